@@ -1,0 +1,108 @@
+"""Humid air against published tables; the materials file complete and sane; the isotherm and its inverse."""
+
+import ast
+import math
+import tomllib
+from pathlib import Path
+from unittest import TestCase
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+import drying
+from drying import humid_air
+from drying.errors import OutOfRangeError, UnknownMaterialError
+from drying.humid_air import RoomAir
+from drying.materials import SCHOOLS, all_materials, material
+from drying.sorption import activity_of_moisture, equilibrium_moisture_pct, floor_pct
+
+# Saturation pressure over water, Pa: W. Wagner and A. Pruss, J. Phys. Chem. Ref. Data 31 (2002) 387, table 13.1.
+SATURATION_PA = {
+    0.01: 611.655, 10: 1228.2, 20: 2339.3, 30: 4247.0, 40: 7384.9, 50: 12352.0,
+    60: 19946.0, 70: 31201.0, 80: 47414.0, 90: 70182.0, 100: 101418.0,
+}  # fmt: skip
+
+any_material = st.sampled_from(list(all_materials().values()))
+activity = st.floats(0.0, 1.0)
+
+
+class HumidAir(TestCase):
+    def test_saturation_pressure_is_within_half_a_percent_of_the_published_table(self):
+        for temp_c, published in SATURATION_PA.items():
+            with self.subTest(temp_c=temp_c):
+                self.assertLess(abs(humid_air.saturation_pressure_pa(temp_c) / published - 1), 0.005)
+
+    def test_room_air_of_21_c_and_60_pct_offers_15_6_pct_at_45_c(self):
+        self.assertAlmostEqual(humid_air.rh_after_heating_pct(21, 60, 45), 15.6, delta=0.05)
+
+    @given(st.floats(-5, 60), st.floats(5, 100))
+    def test_air_is_saturated_at_its_dew_point(self, temp_c, rh_pct):
+        dew = humid_air.dew_point_c(temp_c, rh_pct)
+        self.assertLessEqual(dew, temp_c + 1e-3)
+        self.assertAlmostEqual(
+            humid_air.saturation_pressure_pa(dew) / humid_air.vapour_pressure_pa(temp_c, rh_pct), 1.0, delta=2e-3
+        )
+
+    def test_cooling_under_the_dew_point_leaves_saturated_air(self):
+        self.assertEqual(humid_air.rh_after_heating_pct(20, 90, 5), 100.0)
+
+    def test_impossible_air_is_refused_with_the_value_and_the_range(self):
+        for temp_c, rh_pct, named in ((20, 101, "101"), (20, -1, "-1"), (-41, 50, "-41"), (math.nan, 50, "nan")):
+            with self.subTest(named), self.assertRaisesRegex(OutOfRangeError, f"{named}.*between"):
+                RoomAir(temp_c, rh_pct)
+
+
+class Materials(TestCase):
+    def test_every_value_stands_with_source_conditions_and_spread(self):
+        for m in all_materials().values():
+            for name in ("density", "k1", "k3", "d23", "ea", "tg", "soft", "fuse", "clean", "trouble"):
+                value = getattr(m, name)
+                if value is None:
+                    self.assertEqual(m.id, "pp", f"{m.id} has no {name}")
+                    continue
+                with self.subTest(material=m.id, name=name):
+                    self.assertTrue(value.source and value.conditions and value.unit)
+                    least = 1.0 if value.spread_kind == "factor" else 0.0
+                    self.assertGreaterEqual(value.spread, least)
+
+    def test_marks_schools_and_limits_stand_in_their_order(self):
+        for m in all_materials().values():
+            self.assertLess(m.soft.value, m.fuse.value, m.id)
+            if m.clean and m.trouble:
+                self.assertLess(m.clean.value, m.trouble.value, m.id)
+                temps = [m.schools[s].temp_c for s in SCHOOLS]
+                hours = [m.schools[s].duration_h for s in SCHOOLS]
+                self.assertEqual((temps, hours), (sorted(temps), sorted(hours, reverse=True)), m.id)
+
+    def test_the_data_file_has_no_property_that_is_not_read(self):
+        table = tomllib.loads((Path(drying.__file__).parent / "data/materials.toml").read_text("utf-8"))
+        known = set(table["kinds"]) | {"name", "short", "schools", "notes"}
+        for key, raw in table["materials"].items():
+            self.assertEqual(set(raw) - known, set(), key)
+
+    def test_an_unknown_material_is_refused_and_the_known_ones_are_named(self):
+        with self.assertRaisesRegex(UnknownMaterialError, "cheese.*petg"):
+            material("cheese")
+
+
+class Sorption(TestCase):
+    @given(any_material, activity)
+    def test_the_isotherm_read_backwards_gives_the_activity_again(self, m, a):
+        self.assertAlmostEqual(activity_of_moisture(m, equilibrium_moisture_pct(m, a)), a, delta=1e-9)
+
+    @given(any_material, st.floats(10, 30), st.floats(10, 95), st.floats(40, 70))
+    def test_hotter_or_drier_air_lowers_the_floor(self, m, temp_c, rh_pct, dryer_c):
+        floor = floor_pct(m, RoomAir(temp_c, rh_pct), dryer_c)
+        self.assertLess(floor_pct(m, RoomAir(temp_c, rh_pct), dryer_c + 5), floor)
+        self.assertLess(floor_pct(m, RoomAir(temp_c, rh_pct - 5), dryer_c), floor)
+
+    def test_nylon_6_at_saturation_holds_the_sum_of_both_terms(self):
+        self.assertAlmostEqual(equilibrium_moisture_pct(material("pa6"), 1.0), 4.13 + 5.07)
+
+
+class House(TestCase):
+    def test_every_public_function_of_the_core_says_what_it_is_for(self):
+        for path in Path(drying.__file__).parent.glob("*.py"):
+            for node in ast.walk(ast.parse(path.read_text("utf-8"))):
+                if isinstance(node, ast.FunctionDef | ast.ClassDef) and not node.name.startswith("_"):
+                    self.assertTrue(ast.get_docstring(node), f"{path.name}: {node.name} has no docstring")

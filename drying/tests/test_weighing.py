@@ -1,0 +1,84 @@
+"""Loss, percent and tare: the propagation against a Monte Carlo, and the rules on what counts as a finding."""
+
+from unittest import TestCase
+
+import numpy as np
+from hypothesis import assume, given
+from hypothesis import strategies as st
+
+from drying.errors import OutOfRangeError
+from drying.weighing import (
+    Scale,
+    Tare,
+    TareMethod,
+    Weighing,
+    loss,
+    net,
+    tare_from_nominal,
+    tare_from_twin,
+    tare_measured,
+)
+
+BENCH = Scale(0.1, 0.05, 0.02)
+PARCEL = Scale(1.0, 0.5)
+TARE = Tare(218.0, 3.0, TareMethod.TWIN)
+
+
+class Uncertainty(TestCase):
+    def test_a_reading_rounded_to_one_gram_carries_0_29_g(self):
+        # JCGM 100:2008, F.2.2.1: a display step d has the standard uncertainty 0.29·d.
+        self.assertAlmostEqual(Scale(1.0).uncertainty_g, 0.2887, places=4)
+
+    def test_percents_agree_with_a_monte_carlo_of_the_same_terms(self):
+        # JCGM 101:2008 takes the propagation of distributions as the check of the first-order law.
+        rng, n, left = np.random.default_rng(20260101), 400_000, 0.05
+        for scale, first, last in ((BENCH, 861.2, 859.9), (PARCEL, 1218.0, 1190.0)):
+            m1, m2 = (rng.normal(g, scale.uncertainty_g, n) for g in (first, last))
+            tare = rng.normal(TARE.mass_g, TARE.uncertainty_g, n)
+            dry_pct = 100 * (m1 - m2) / ((m2 - tare) / (1 + left / 100))
+            wet_pct = 100 * (m1 - m2) / (m1 - tare)
+            got = loss(Weighing(first, scale), Weighing(last, scale), TARE, left)
+            with self.subTest(scale=scale.resolution_g):
+                self.assertAlmostEqual(got.dry_basis_pct.uncertainty / dry_pct.std(), 1.0, delta=0.01)
+                self.assertAlmostEqual(got.wet_basis_pct.uncertainty / wet_pct.std(), 1.0, delta=0.01)
+                self.assertAlmostEqual(got.dry_basis_pct.value, dry_pct.mean(), delta=3e-4 * dry_pct.mean())
+
+    def test_the_tare_enters_the_percent_and_not_the_grams(self):
+        vague = Tare(218.0, 30.0, TareMethod.NOMINAL)
+        sharp, blurred = (loss(Weighing(1218, PARCEL), Weighing(1190, PARCEL), t) for t in (TARE, vague))
+        self.assertEqual(sharp.mass_g, blurred.mass_g)
+        self.assertGreater(blurred.dry_basis_pct.uncertainty, sharp.dry_basis_pct.uncertainty)
+
+
+class Findings(TestCase):
+    @given(st.floats(300, 1200), st.floats(-20, 20))
+    def test_a_loss_is_a_finding_from_two_standard_uncertainties_on(self, first, lost):
+        got = loss(Weighing(first, PARCEL), Weighing(first - lost, PARCEL), TARE)
+        self.assertEqual(got.finding, abs(got.mass_g.value) >= 2 * np.hypot(*[PARCEL.uncertainty_g] * 2))
+
+    @given(st.floats(300, 1200), st.floats(0.5, 50))
+    def test_percent_on_dry_basis_exceeds_that_on_wet_basis(self, first, lost):
+        assume(first - lost > TARE.mass_g + 10)
+        got = loss(Weighing(first, BENCH), Weighing(first - lost, BENCH), TARE)
+        self.assertGreater(got.dry_basis_pct.value, got.wet_basis_pct.value)
+
+    def test_gross_below_tare_and_bad_scales_are_refused_by_name(self):
+        with self.assertRaisesRegex(OutOfRangeError, "120 g is below the tare of 218 g"):
+            net(Weighing(120, BENCH), TARE)
+        with self.assertRaisesRegex(OutOfRangeError, "no strand"):
+            loss(Weighing(218, BENCH), Weighing(218, BENCH), TARE)
+        with self.assertRaisesRegex(OutOfRangeError, "resolution_g"):
+            Scale(-0.1)
+
+
+class Tares(TestCase):
+    def test_a_measured_tare_is_surer_than_a_twin_and_a_twin_surer_than_the_nominal_mass(self):
+        tares = (tare_measured(218, BENCH), tare_from_twin(218, BENCH), tare_from_nominal(1218, 1000, BENCH))
+        self.assertEqual([t.mass_g for t in tares], [218, 218, 218])
+        sds = [t.uncertainty_g for t in tares]
+        self.assertEqual(sds, sorted(sds))
+        self.assertEqual([t.method for t in tares], ["measured", "twin", "nominal"])
+
+    def test_a_new_spool_lighter_than_its_nominal_mass_is_refused(self):
+        with self.assertRaisesRegex(OutOfRangeError, "tare_g"):
+            tare_from_nominal(900, 1000, BENCH)
