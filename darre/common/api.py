@@ -1,0 +1,51 @@
+"""Health, and the answer for addresses that are not there."""
+
+from django.db import connection
+from django.http import Http404
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+
+class FieldErrorSerializer(serializers.Serializer):
+    """One field at fault."""
+
+    field = serializers.CharField()
+    code = serializers.CharField()
+    message = serializers.CharField()
+
+
+class ErrorSerializer(serializers.Serializer):
+    """What every error answer looks like."""
+
+    code = serializers.CharField()
+    message = serializers.CharField()
+    field = serializers.CharField(allow_null=True)
+    fields = FieldErrorSerializer(many=True)  # type: ignore[assignment]  # the answer's own key, not the class's
+
+
+class HealthSerializer(serializers.Serializer):
+    """The server's own state."""
+
+    status = serializers.CharField()
+
+
+class HealthView(APIView):
+    """Whether the server is up and reaches its database."""
+
+    @extend_schema(responses=HealthSerializer)
+    def get(self, request: Request) -> Response:
+        with connection.cursor() as cursor:
+            cursor.execute("SELECT 1")
+        return Response({"status": "ok"})
+
+
+class NoSuchAddressView(APIView):
+    """An address under /api/ that is not there, answered in the shape of every other error."""
+
+    schema = None
+
+    def initial(self, request: Request, *args: object, **kwargs: object) -> None:
+        raise Http404

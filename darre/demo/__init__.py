@@ -1,0 +1,1 @@
+"""The demo world: an invented observatory shed with its spools, kit and story. Imported by nobody."""

@@ -1,0 +1,115 @@
+"""Load the demo world through the same actions that the screens use."""
+
+from datetime import datetime, timedelta
+from uuid import NAMESPACE_DNS, UUID, uuid5
+
+import numpy as np
+from django.db import transaction
+from django.utils import timezone
+
+from darre.demo.climate import shed_air
+from darre.demo.world import BODIES, DRYERS, PLACES, ROOM, RUNS, SCALES, SPOOLS, DemoRun, DemoSpool
+from darre.ledger.book import act
+from darre.runs.actions.kit import add_dryer, add_scale
+from darre.runs.actions.runs import NewRun, end_run, start_run
+from darre.runs.actions.weighings import Reading, keep_weighing
+from darre.runs.models import Dryer, Run, Scale
+from darre.runs.selectors import core_load, core_scale, get_run
+from darre.workshop.actions.room import add_body, add_place, add_room, record_room_air
+from darre.workshop.actions.spools import NewSpool, add_spool, move_spool
+from darre.workshop.models import Place, Spool, SpoolBody
+from darre.workshop.selectors import room_now
+from drying.plan import forecast
+from drying.weighing import Quantity
+
+LOADED = "demo.loaded"
+
+
+def _key(*parts: object) -> UUID:
+    return uuid5(NAMESPACE_DNS, "demo " + " ".join(map(str, parts)))
+
+
+def _copy(record: Dryer | Scale | SpoolBody) -> dict[str, object]:
+    """Field values of an unsaved record of the world, so that loading twice makes two records."""
+    return {f.attname: f.value_from_object(record) for f in record._meta.concrete_fields if not f.primary_key}
+
+
+def _load_spool(it: DemoSpool, now: datetime, places: dict[str, Place], bodies: dict[str, SpoolBody]) -> None:
+    at = now - timedelta(days=it.known_days_ago)
+    spool = add_spool(
+        NewSpool(
+            name=it.name,
+            material=it.material,
+            body=bodies[it.body],
+            tare=it.tare,
+            place=places[it.places[0][1]],
+            moisture=it.moisture,
+            colour=it.colour,
+            maker=it.maker,
+            purpose=it.purpose,
+        ),
+        at,
+    )
+    for days_ago, name in it.places[1:]:
+        move_spool(spool, places[name], now - timedelta(days=days_ago))
+    bench = Scale.objects.get(name="Bench scale")
+    keep_weighing(spool, Reading(bench, it.tare.mass_g + it.net_g, _key(it.name, "first")), at)
+
+
+def _true_gross(it: DemoRun, spool: Spool, net_g: float, started: datetime, scale: Scale) -> list[float]:
+    """What the scale showed: the strand's hidden course, the body's own water, noise, rounded to the scale's step."""
+    rng = np.random.default_rng(abs(hash((it.started_h_ago, it.true_rate))) % 2**32)
+    load = core_load(spool, Quantity(it.true_start_pct, 0.0), None)
+    hours = np.array(it.weighed_at_h, dtype=float)
+    course = forecast(load, room_now(started).air, it.temp_c, hours * it.true_rate).moisture_pct
+    dry_g = net_g / (1 + it.true_start_pct / 100)
+    body = it.body_water_g * (1 - np.exp(-hours / 2.0))
+    true = spool.tare_g + dry_g * (1 + course / 100) - body
+    noisy = true + rng.normal(0, core_scale(scale).repeatability_g, hours.size)
+    return [round(round(float(g) / scale.resolution_g) * scale.resolution_g, 3) for g in noisy]
+
+
+def _load_run(it: DemoRun, now: datetime) -> None:
+    spool = Spool.objects.select_related("body").get(name=it.spool)
+    bench = Scale.objects.get(name="Bench scale")
+    started = now - timedelta(hours=it.started_h_ago)
+    net_g = next(s.net_g for s in SPOOLS if s.name == it.spool)
+    gross = _true_gross(it, spool, net_g, started, bench)
+    readings = [Reading(bench, g, _key(it.spool, "run", n)) for n, g in enumerate(gross)]
+    run: Run = start_run(
+        NewRun(
+            spool=spool,
+            dryer=Dryer.objects.get(name=it.dryer),
+            school=it.school,
+            temp_c=it.temp_c,
+            duration_h=it.duration_h,
+            client_key=_key(it.spool, "run"),
+            weigh_in=readings[0],
+            at=started,
+        )
+    ).run
+    between = readings[1:-1] if it.ended else readings[1:]
+    for hours, reading in zip(it.weighed_at_h[1:], between, strict=False):
+        keep_weighing(spool, reading, started + timedelta(hours=hours))
+    if it.ended:
+        end_run(get_run(run.id), readings[-1], started + timedelta(hours=it.weighed_at_h[-1]))
+
+
+@transaction.atomic
+def load_demo_world(now: datetime | None = None) -> None:
+    """Fill an empty database with the observatory shed. The same at every start but for the dates."""
+    now = now or timezone.now()
+    room = add_room(ROOM)
+    record_room_air(room, shed_air(now))
+    places = {name: add_place(name, kind) for name, kind in PLACES.items()}
+    bodies = {b.name: add_body(SpoolBody(**_copy(b))) for b in BODIES}
+    for scale in SCALES:
+        add_scale(Scale(**_copy(scale)))
+    for dryer in DRYERS:
+        add_dryer(Dryer(**_copy(dryer)))
+    for spool in SPOOLS:
+        _load_spool(spool, now, places, bodies)
+    for run in RUNS:
+        _load_run(run, now)
+    with act(LOADED, "Loaded the demo world"):
+        pass

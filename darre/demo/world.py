@@ -1,0 +1,137 @@
+"""What stands in the demo world. Makers, names and prices are invented; days count back from the start-up."""
+
+from dataclasses import dataclass
+
+from darre.runs.models import Dryer, DryerKind, Scale
+from darre.workshop.models import PlaceKind, SpoolBody
+from drying.weighing import Quantity, Tare, TareMethod
+
+ROOM = "the shed"
+
+PLACES = {
+    "Shelf": PlaceKind.OPEN,
+    "On the printer": PlaceKind.OPEN,
+    "Bag 4": PlaceKind.SEALED,
+    "Lidded bin B": PlaceKind.SEALED,
+    "Dry bin": PlaceKind.SEALED,
+}
+
+BODIES = (
+    SpoolBody(name="Tolvan plastic", kind="abs", width_mm=62),
+    SpoolBody(name="Tolvan card", kind="card", width_mm=66),
+    SpoolBody(name="Merrow & Pike plastic", kind="polystyrene", width_mm=58),
+    SpoolBody(name="Saltgate plastic", kind="polystyrene", width_mm=64),
+    SpoolBody(name="Saltgate card", kind="card", width_mm=64),
+    SpoolBody(name="Quarrendon plastic", kind="abs", width_mm=60),
+    SpoolBody(name="Ostrel card", kind="card", width_mm=65),
+)
+
+SCALES = (
+    Scale(name="Pocket scale", max_g=200, resolution_g=0.01, repeatability_g=0.01),
+    Scale(name="Bench scale", max_g=3000, resolution_g=0.1, repeatability_g=0.05, drift_g=0.02),
+    Scale(name="Parcel scale", max_g=5000, resolution_g=1, repeatability_g=0.5),
+)
+
+DRYERS = (
+    Dryer(
+        name="Cellar box", kind=DryerKind.BOX, note="two spools, vented, fan",
+        min_c=35, max_c=65, display_offset_c=5, hot_side_excess_c=4, timer_max_h=8, slots=2,
+    ),
+    Dryer(
+        name="Tall stacker", kind=DryerKind.STACKER, note="rebuilt for spools, strong fan",
+        min_c=35, max_c=75, display_offset_c=0, hot_side_excess_c=2, slots=3,
+    ),
+    Dryer(
+        name="Bed and lid", kind=DryerKind.BED, note="printer bed under an insulated box",
+        min_c=30, max_c=52, display_offset_c=38, hot_side_excess_c=6, slots=1,
+    ),
+    Dryer(
+        name="Old oven", kind=DryerKind.OVEN, note="electric, overshoots",
+        min_c=50, max_c=120, display_offset_c=0, hot_side_excess_c=15, slots=2,
+    ),
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class DemoSpool:
+    """A spool of the shed: `known_days_ago` its moisture was known as `moisture` (% of dry mass), then it stood in
+    each of `places` (days ago, name). `net_g` is what was left on it when it was weighed then.
+    """
+
+    name: str
+    material: str
+    colour: str
+    maker: str
+    body: str
+    purpose: str
+    tare: Tare
+    net_g: float
+    known_days_ago: float
+    moisture: Quantity
+    places: tuple[tuple[float, str], ...]
+
+
+def _measured(mass_g: float) -> Tare:
+    return Tare(mass_g, 0.1, TareMethod.MEASURED)
+
+
+def _twin(mass_g: float) -> Tare:
+    return Tare(mass_g, 3.0, TareMethod.TWIN)
+
+
+def _nominal(mass_g: float) -> Tare:
+    return Tare(mass_g, 10.0, TareMethod.NOMINAL)
+
+
+Q = Quantity
+SPOOLS = (
+    DemoSpool("Hinge stock", "pa6", "natural", "Tolvan", "Tolvan plastic", "roof hinges, worm gear",
+              _twin(236), 812, 20, Q(2.6, 0.4), ((20, "Shelf"),)),
+    DemoSpool("Gear stock", "pa12", "black", "Tolvan", "Tolvan card", "focuser gears",
+              _measured(168), 655, 16, Q(0.85, 0.15), ((16, "Shelf"), (9.2, "Lidded bin B"))),
+    DemoSpool("Roller tyres", "tpu", "graphite", "Merrow & Pike", "Merrow & Pike plastic", "roof rollers",
+              _twin(214), 540, 24, Q(0.10, 0.04), ((24, "Bag 4"), (10, "Shelf"))),
+    DemoSpool("Rain gauge", "petg", "clear", "Saltgate", "Saltgate plastic", "rain gauge, funnels",
+              _measured(218.4), 641.5, 21, Q(0.05, 0.02), ((21, "Lidded bin B"), (7, "On the printer"))),
+    DemoSpool("Dome rail", "asa", "white", "Saltgate", "Saltgate card", "outdoor rails",
+              _nominal(181), 930, 12, Q(0.07, 0.02), ((12, "Lidded bin B"),)),
+    DemoSpool("Vent louvre", "abs", "grey", "Quarrendon", "Quarrendon plastic", "fan louvres",
+              _measured(245.2), 774, 10, Q(0.20, 0.07), ((10, "Shelf"),)),
+    DemoSpool("Lens caps", "pla", "slate", "Ostrel", "Ostrel card", "caps, drawer fronts",
+              _twin(152), 488, 9, Q(0.64, 0.09), ((9, "Shelf"),)),
+    DemoSpool("Cable guides", "pla-filled", "cork", "Ostrel", "Ostrel card", "cable guides",
+              _twin(152), 410, 15, Q(0.12, 0.03), ((15, "Bag 4"),)),
+    DemoSpool("Star chart", "pla-tough", "navy", "Quarrendon", "Quarrendon plastic", "setting circles, fine text",
+              _nominal(245), 880, 6, Q(0.17, 0.05), ((6, "Lidded bin B"),)),
+    DemoSpool("Window panel", "pc", "clear", "Tolvan", "Tolvan plastic", "camera window",
+              _twin(236), 700, 14, Q(0.03, 0.01), ((14, "Lidded bin B"), (0.25, "Shelf"))),
+    DemoSpool("Rail support", "pva", "natural", "Merrow & Pike", "Merrow & Pike plastic", "support",
+              _nominal(214), 480, 18, Q(1.3, 0.3), ((18, "Dry bin"),)),
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class DemoRun:
+    """A run of the shed: hours ago it started, when it was weighed (h after the start), how it really went.
+
+    `true_start_pct` and `true_rate` (against the loose strand) are the hidden truth; `body_water_g` left with it.
+    """
+
+    spool: str
+    dryer: str
+    school: str
+    temp_c: float
+    duration_h: float
+    started_h_ago: float
+    weighed_at_h: tuple[float, ...]
+    ended: bool
+    true_start_pct: float
+    true_rate: float
+    body_water_g: float = 0.0
+
+
+RUNS = (
+    DemoRun("Hinge stock", "Tall stacker", "usual", 72, 24, 13 * 24, (0, 3, 6, 10, 16, 24), True, 2.75, 0.34),
+    DemoRun("Gear stock", "Tall stacker", "usual", 72, 14, 10 * 24, (0, 4, 14), True, 0.9, 0.3, body_water_g=9.5),
+    DemoRun("Vent louvre", "Cellar box", "gentle", 63, 8, 4, (0, 1.5, 3), False, 0.33, 0.3),
+)

@@ -1,0 +1,21 @@
+"""The lines of history."""
+
+from django.db import models
+from django.utils import timezone
+
+
+class Line(models.Model):
+    """One act: what was done, when, and each record before and after. `undone_at` is set when it was taken back."""
+
+    at = models.DateTimeField(default=timezone.now)
+    act = models.CharField(max_length=60)
+    summary = models.CharField(max_length=200)
+    # [{"model": "runs.weighing", "pk": 4, "before": {…} or null, "after": {…} or null}, …] in the order of writing
+    changes = models.JSONField()
+    undone_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["-id"]
+
+    def __str__(self) -> str:
+        return f"{self.at:%Y-%m-%d %H:%M} {self.summary}"

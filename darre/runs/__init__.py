@@ -1,0 +1,1 @@
+"""Dryers, scales, drying runs and the weighings that judge them."""

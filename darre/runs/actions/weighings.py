@@ -1,0 +1,102 @@
+"""Keeping a weigh-in: stored before the answer is out, and once, however often Keep is pressed."""
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from uuid import UUID
+
+from django.db import transaction
+from django.utils import timezone
+
+from darre.common.errors import Refusal
+from darre.ledger.book import Book, act
+from darre.runs.models import Run, Scale, Weighing
+from darre.workshop.models import Spool
+
+CLOCK_SLACK = timedelta(minutes=5)  # clocks of phones and servers differ
+
+
+@dataclass(frozen=True)
+class Reading:
+    """What was read off a scale. `client_key` is made once for each slip: the same key is the same weigh-in."""
+
+    scale: Scale
+    gross_g: float
+    client_key: UUID
+    note: str = ""
+
+
+def refuse_future(at: datetime) -> None:
+    """Raise Refusal for a moment that has not come yet."""
+    if at > timezone.now() + CLOCK_SLACK:
+        raise Refusal("in_future", f"{at:%Y-%m-%d %H:%M %Z} has not come yet. Give the time it was weighed.", "at", 400)
+
+
+def refuse_impossible(spool: Spool, reading: Reading) -> None:
+    """Raise Refusal for a mass that this scale or this spool cannot have."""
+    scale = reading.scale
+    if reading.gross_g > scale.max_g:
+        raise Refusal(
+            "over_scale",
+            f"{reading.gross_g:g} g is more than {scale.name} can weigh ({scale.max_g:g} g). Choose the scale it was.",
+            "gross_g",
+            400,
+        )
+    if reading.gross_g < spool.tare_g:
+        raise Refusal(
+            "gross_below_tare",
+            f"{reading.gross_g:g} g is less than the empty spool of {spool.name} ({spool.tare_g:g} g). "
+            "Check the reading, the unit and the spool.",
+            "gross_g",
+            400,
+        )
+
+
+def running_run(spool: Spool) -> Run | None:
+    """The run this spool is in now."""
+    return Run.objects.filter(spool=spool, ended_at__isnull=True).select_related("dryer").first()
+
+
+def write_weighing(book: Book, spool: Spool, reading: Reading, at: datetime, run: Run | None) -> Weighing:
+    """Store a weighing inside an open act. The rules are checked by whoever opened it."""
+    return book.create(
+        Weighing(
+            spool=spool,
+            run=run,
+            scale=reading.scale,
+            at=at,
+            gross_g=reading.gross_g,
+            tare_g=spool.tare_g,
+            tare_sd_g=spool.tare_sd_g,
+            tare_method=spool.tare_method,
+            note=reading.note,
+            client_key=reading.client_key,
+        )
+    )
+
+
+@dataclass(frozen=True)
+class Kept:
+    """A weighing that is stored, and the line of history to take it back by (None where it stood already)."""
+
+    weighing: Weighing
+    line_id: int | None
+
+
+@transaction.atomic
+def keep_weighing(spool: Spool, reading: Reading, at: datetime | None = None) -> Kept:
+    """Keep a weigh-in of a spool; in a running run it counts for that run.
+
+    Raises Refusal: in the future, over the scale's maximum, gross below tare.
+    """
+    known = Weighing.objects.filter(client_key=reading.client_key).first()
+    if known is not None:
+        return Kept(known, None)
+    at = at or timezone.now()
+    refuse_future(at)
+    refuse_impossible(spool, reading)
+    run = running_run(spool)
+    if run is not None and at < run.started_at:
+        run = None
+    with act("weighing.kept", f"Weighed {spool.name}: {reading.gross_g:g} g") as book:
+        weighing = write_weighing(book, spool, reading, at, run)
+    return Kept(weighing, book.line.id if book.line else None)

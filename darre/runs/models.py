@@ -1,0 +1,122 @@
+"""Facts of drying and weighing. The constraints here make wrong records impossible."""
+
+from django.db import models
+from django.db.models import F, Q
+
+from darre.workshop.models import Spool
+from drying.weighing import TareMethod
+
+
+class DryerKind(models.TextChoices):
+    """What a dryer is, which decides the cautions that belong to it."""
+
+    BOX = "heated_box"
+    STACKER = "stacker"
+    BED = "bed"
+    OVEN = "oven"
+
+
+class Scale(models.Model):
+    """A scale with its smallest step and its repeatability (one standard deviation)."""
+
+    name = models.CharField(max_length=60, unique=True)
+    max_g = models.FloatField()
+    resolution_g = models.FloatField()
+    repeatability_g = models.FloatField(default=0)
+    drift_g = models.FloatField(default=0)
+
+    class Meta:
+        ordering = ["resolution_g"]
+        constraints = [
+            models.CheckConstraint(
+                condition=Q(max_g__gt=0, resolution_g__gt=0, repeatability_g__gte=0, drift_g__gte=0),
+                name="scale_makes_sense",
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Dryer(models.Model):
+    """A dryer: its range in air temperature at the spool, how it reads, how long its timer goes, how much it takes."""
+
+    name = models.CharField(max_length=60, unique=True)
+    kind = models.CharField(max_length=20, choices=DryerKind)
+    note = models.CharField(max_length=120, blank=True)
+    min_c = models.FloatField()
+    max_c = models.FloatField()
+    display_offset_c = models.FloatField(default=0)
+    hot_side_excess_c = models.FloatField(default=0)
+    timer_max_h = models.FloatField(null=True, blank=True)
+    slots = models.PositiveSmallIntegerField(default=1)
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [
+            models.CheckConstraint(condition=Q(max_c__gte=F("min_c")) & Q(slots__gte=1), name="dryer_makes_sense"),
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Run(models.Model):
+    """One spool's drying run. Room air and start moisture stand here as they were believed at the start."""
+
+    spool = models.ForeignKey(Spool, on_delete=models.PROTECT, related_name="runs")
+    dryer = models.ForeignKey(Dryer, on_delete=models.PROTECT, related_name="runs")
+    school = models.CharField(max_length=20, blank=True)
+    temp_c = models.FloatField()
+    duration_h = models.FloatField()
+    override_reason = models.CharField(max_length=200, blank=True)
+    started_at = models.DateTimeField()
+    ended_at = models.DateTimeField(null=True, blank=True)
+    room_temp_c = models.FloatField()
+    room_rh_pct = models.FloatField()
+    start_moisture_pct = models.FloatField()
+    start_sd_pct = models.FloatField()
+    aim_pct = models.FloatField()
+    client_key = models.UUIDField(unique=True)
+
+    class Meta:
+        ordering = ["-started_at", "-id"]
+        constraints = [
+            models.CheckConstraint(
+                condition=Q(ended_at__isnull=True) | Q(ended_at__gt=F("started_at")), name="run_ends_after_its_start"
+            ),
+            models.UniqueConstraint(
+                fields=["spool"], condition=Q(ended_at__isnull=True), name="one_running_run_for_a_spool"
+            ),
+            models.CheckConstraint(
+                condition=Q(duration_h__gt=0, start_moisture_pct__gte=0, start_sd_pct__gte=0, aim_pct__gte=0),
+                name="run_makes_sense",
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"Run {self.pk} of spool {self.spool_id}"
+
+
+class Weighing(models.Model):
+    """One weighing. The tare stands here as it was used, so that a later tare does not change what was read."""
+
+    spool = models.ForeignKey(Spool, on_delete=models.PROTECT, related_name="weighings")
+    run = models.ForeignKey(Run, on_delete=models.PROTECT, related_name="weighings", null=True, blank=True)
+    scale = models.ForeignKey(Scale, on_delete=models.PROTECT)
+    at = models.DateTimeField()
+    gross_g = models.FloatField()
+    tare_g = models.FloatField()
+    tare_sd_g = models.FloatField()
+    tare_method = models.CharField(max_length=10, choices=[(m.value, m.value) for m in TareMethod])
+    note = models.CharField(max_length=200, blank=True)
+    client_key = models.UUIDField(unique=True)
+
+    class Meta:
+        ordering = ["at", "id"]
+        constraints = [
+            models.CheckConstraint(condition=Q(gross_g__gte=F("tare_g")), name="gross_not_below_tare"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.gross_g} g at {self.at:%Y-%m-%d %H:%M}"

@@ -1,0 +1,274 @@
+"""Reading runs: records turned into the core's plain values, and what the core says of them."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+import numpy as np
+from django.db.models import OuterRef, Prefetch, QuerySet, Subquery
+from django.http import Http404
+
+from darre.runs.models import Dryer, Run, Scale, Weighing
+from darre.workshop.models import Spool, Stay
+from darre.workshop.selectors import (
+    RoomNow,
+    air_since,
+    last_mark,
+    present_stay,
+    quantity,
+    room_now,
+    spools_with_story,
+    stages_between,
+)
+from drying.bodies import body_kind
+from drying.dryer import Dryer as CoreDryer
+from drying.endpoint import Estimate, RunSoFar, TimedWeighing, Verdict, WeighingPoint, course, judge, weighing_points
+from drying.humid_air import RoomAir
+from drying.materials import Material, material
+from drying.plan import (
+    Choice,
+    Forecast,
+    Limit,
+    Load,
+    Ticket,
+    broken_limits,
+    choose,
+    dry_mass_g,
+    forecast,
+    limits,
+    write_ticket,
+)
+from drying.sorption import floor_pct
+from drying.waterline import Standing, moisture_after, new_spool_moisture, standing
+from drying.weighing import Quantity, Tare, TareMethod
+from drying.weighing import Scale as CoreScale
+from drying.weighing import Weighing as CoreWeighing
+
+CURVE_POINTS = 97
+COURSE_POINTS = 41
+CURVE_BEYOND = 1.4  # the curve goes on past the planned hours, to show what more would bring
+
+
+def core_scale(scale: Scale) -> CoreScale:
+    """A scale as the core takes it."""
+    return CoreScale(scale.resolution_g, scale.repeatability_g, scale.drift_g)
+
+
+def core_dryer(dryer: Dryer) -> CoreDryer:
+    """A dryer as the core takes it."""
+    return CoreDryer(dryer.min_c, dryer.max_c, dryer.display_offset_c, dryer.hot_side_excess_c, dryer.timer_max_h)
+
+
+def core_load(spool: Spool, start: Quantity, net_g: float | None) -> Load:
+    """A spool as the core takes it for a run."""
+    return Load(material(spool.material), body_kind(spool.body.kind), spool.strand_diameter_mm, start, net_g)
+
+
+def runs_with_weighings() -> QuerySet[Run]:
+    """Runs with all that judging them needs, in a constant number of queries."""
+    return Run.objects.select_related("spool__body", "dryer").prefetch_related(
+        Prefetch("weighings", Weighing.objects.select_related("scale").order_by("at", "id"))
+    )
+
+
+def run_so_far(run: Run) -> RunSoFar:
+    """A run as the core judges it, from the facts that stand in its record."""
+    weighings: Sequence[Weighing] = list(run.weighings.all())
+    tare_of: Weighing | Spool = weighings[0] if weighings else run.spool
+    tare = Tare(tare_of.tare_g, tare_of.tare_sd_g, TareMethod(tare_of.tare_method))
+    net_g = weighings[0].gross_g - tare.mass_g if weighings else None
+    load = core_load(run.spool, Quantity(run.start_moisture_pct, run.start_sd_pct), net_g)
+    return RunSoFar(
+        load=load,
+        form=run.spool.form,
+        air_c=run.temp_c,
+        floor_pct=floor_pct(load.material, RoomAir(run.room_temp_c, run.room_rh_pct), run.temp_c),
+        aim_pct=run.aim_pct,
+        tare=tare,
+        weighings=[
+            TimedWeighing(_hours(run.started_at, w.at), CoreWeighing(w.gross_g, core_scale(w.scale))) for w in weighings
+        ],
+    )
+
+
+def _hours(start: datetime, end: datetime) -> float:
+    return (end - start).total_seconds() / 3600.0
+
+
+def judge_run(run: Run, now: datetime) -> Verdict:
+    """The core's verdict on a run at `now`, or at its end where that came first."""
+    return judge(run_so_far(run), _hours(run.started_at, min(now, run.ended_at or now)))
+
+
+@dataclass(frozen=True)
+class Lane:
+    """A spool on the rack: its waterline now, where it stands, the run it is in."""
+
+    spool: Spool
+    material: Material
+    moisture: Quantity
+    standing: Standing
+    stay: Stay | None
+    run: Run | None
+    net_g: float | None
+
+
+def _moisture_now(spool: Spool, run: Run | None, now: datetime, air: list[tuple[datetime, RoomAir]]) -> Quantity:
+    polymer = material(spool.material)
+    if run is not None:
+        estimate: Estimate = judge_run(run, now).moisture
+        return Quantity(max(estimate.mean, 0.0), estimate.sd)
+    mark = last_mark(spool, now)
+    if mark is None:
+        return new_spool_moisture(polymer)
+    stages = stages_between(spool.stays.all(), air, mark.at, now)
+    return moisture_after(polymer, spool.strand_diameter_mm, quantity(mark), stages)
+
+
+def lanes(now: datetime, only: int | None = None) -> list[Lane]:
+    """Every spool's lane (or one spool's), wettest against its own trouble mark first. Constant number of queries."""
+    last = Weighing.objects.filter(spool=OuterRef("pk"), at__lte=now).order_by("-at", "-id")
+    query = spools_with_story().annotate(last_gross_g=Subquery(last.values("gross_g")[:1]))
+    spools = list(query if only is None else query.filter(pk=only))
+    running = {r.spool_id: r for r in runs_with_weighings().filter(ended_at__isnull=True)}
+    starts = [mark.at for s in spools if s.id not in running and (mark := last_mark(s, now))]
+    air = air_since(min(starts, default=now), now)
+    found = [_lane(s, running.get(s.id), now, air) for s in spools]
+    return sorted(found, key=_wetness, reverse=True)
+
+
+def _lane(spool: Spool, run: Run | None, now: datetime, air: list[tuple[datetime, RoomAir]]) -> Lane:
+    polymer = material(spool.material)
+    moisture = _moisture_now(spool, run, now, air)
+    gross = getattr(spool, "last_gross_g", None)
+    return Lane(
+        spool=spool,
+        material=polymer,
+        moisture=moisture,
+        standing=standing(polymer, moisture.value),
+        stay=present_stay(spool),
+        run=run,
+        net_g=None if gross is None else gross - spool.tare_g,
+    )
+
+
+def _wetness(lane: Lane) -> float:
+    return lane.moisture.value / lane.material.trouble.value if lane.material.trouble else -1.0
+
+
+def lane_of(spool_id: int, now: datetime) -> Lane:
+    """One spool's lane. Raises Http404 where there is no such spool."""
+    found = lanes(now, only=spool_id)
+    if not found:
+        raise Http404
+    return found[0]
+
+
+def load_now(spool_id: int, now: datetime) -> Load:
+    """A spool as the core takes it for a run that starts at `now`."""
+    lane = lane_of(spool_id, now)
+    return core_load(lane.spool, lane.moisture, lane.net_g)
+
+
+@dataclass(frozen=True)
+class Plan:
+    """What Plan shows for one spool, dryer and choice."""
+
+    lane: Lane
+    dryer: Dryer
+    room: RoomNow
+    choice: Choice
+    ticket: Ticket
+    curve: Forecast
+    limits: tuple[Limit, ...]
+    broken: tuple[Limit, ...]
+    dry_g: float | None
+    busy_with: list[Run]
+
+
+def plan_run(
+    lane: Lane, dryer: Dryer, school: str, temp_c: float | None, duration_h: float | None, now: datetime
+) -> Plan:
+    """A run by a school, or at a temperature and hours of the person's own (each may be given alone).
+
+    Raises OutOfRangeError as the core's `choose` and `write_ticket` do.
+    """
+    load, heater, room = core_load(lane.spool, lane.moisture, lane.net_g), core_dryer(dryer), room_now(now)
+    by_school = choose(school, load, heater)
+    own = temp_c is not None
+    choice = Choice(
+        temp_c=by_school.temp_c if temp_c is None else temp_c,
+        duration_h=by_school.duration_h if duration_h is None else duration_h,
+        held_by=None if own else by_school.held_by,
+    )
+    ticket = write_ticket(load, dryer.kind, heater, room.air, choice)
+    times = np.linspace(0.0, choice.duration_h * CURVE_BEYOND, CURVE_POINTS)
+    return Plan(
+        lane=lane,
+        dryer=dryer,
+        room=room,
+        choice=choice,
+        ticket=ticket,
+        curve=forecast(load, room.air, choice.temp_c, times),
+        limits=limits(load, heater),
+        broken=broken_limits(load, heater, choice.temp_c),
+        dry_g=dry_mass_g(load),
+        busy_with=list(Run.objects.filter(dryer=dryer, ended_at__isnull=True).select_related("spool")),
+    )
+
+
+@dataclass(frozen=True)
+class Seen:
+    """A weighing of a run with its point on the run's chart."""
+
+    weighing: Weighing
+    point: WeighingPoint
+
+
+@dataclass(frozen=True)
+class CoursePoint:
+    """What is believed of a run's moisture at a time, h after the start."""
+
+    time_h: float
+    estimate: Estimate
+
+
+@dataclass(frozen=True)
+class RunSheet:
+    """What the Run room shows: the record, the core's verdict, the forecast it set out with, and the course that the
+    weigh-ins make out.
+    """
+
+    run: Run
+    so_far: RunSoFar
+    verdict: Verdict
+    forecast: Forecast
+    course: list[CoursePoint]
+    seen: list[Seen]
+    now_h: float
+
+
+def run_sheet(run: Run, now: datetime) -> RunSheet:
+    """A run with its verdict now, its forecast from the start, and its weighings as points."""
+    so_far, verdict = run_so_far(run), judge_run(run, now)
+    now_h = _hours(run.started_at, min(now, run.ended_at or now))
+    shown_h = max(run.duration_h * 1.1, now_h * 1.05)
+    room = RoomAir(run.room_temp_c, run.room_rh_pct)
+    course_h = [float(t) for t in np.linspace(0.0, shown_h, COURSE_POINTS)]
+    return RunSheet(
+        run=run,
+        so_far=so_far,
+        verdict=verdict,
+        forecast=forecast(so_far.load, room, run.temp_c, np.linspace(0.0, shown_h, CURVE_POINTS)),
+        course=[CoursePoint(t, e) for t, e in zip(course_h, course(so_far, course_h), strict=True)],
+        seen=[Seen(w, p) for w, p in zip(run.weighings.all(), weighing_points(so_far), strict=True)],
+        now_h=now_h,
+    )
+
+
+def get_run(run_id: int) -> Run:
+    """One run with its weighings. Raises Http404."""
+    run = runs_with_weighings().filter(pk=run_id).first()
+    if run is None:
+        raise Http404
+    return run

@@ -1,0 +1,119 @@
+"""Settings. Everything that differs between machines comes from the environment; the defaults serve one person."""
+
+from pathlib import Path
+
+import environ
+from django.core.management.utils import get_random_secret_key
+
+BASE_DIR = Path(__file__).resolve().parent.parent
+VAR_DIR = BASE_DIR / "var"
+VAR_DIR.mkdir(exist_ok=True)
+
+env = environ.Env()
+
+
+def kept_secret(path: Path) -> str:
+    """A secret made at the first start and kept beside the database, so that none stands in the code."""
+    if not path.exists():
+        path.write_text(get_random_secret_key(), "utf-8")
+        path.chmod(0o600)
+    return path.read_text("utf-8")
+
+
+SECRET_KEY = env("DARRE_SECRET_KEY", default="") or kept_secret(VAR_DIR / "secret_key")
+DEBUG = env.bool("DARRE_DEBUG", default=False)
+# One person on one machine: only names of this machine are answered, so that no other site can pose as this one.
+ALLOWED_HOSTS = env.list("DARRE_HOSTS", default=["127.0.0.1", "localhost", "[::1]"])
+
+INSTALLED_APPS = [
+    "django.contrib.contenttypes",
+    "django.contrib.staticfiles",
+    "rest_framework",
+    "drf_spectacular",
+    "darre.common",
+    "darre.ledger",
+    "darre.workshop",
+    "darre.runs",
+    "darre.demo",
+]
+
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+]
+
+ROOT_URLCONF = "darre.urls"
+WSGI_APPLICATION = "darre.wsgi.application"
+TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "APP_DIRS": True}]
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": env("DARRE_DB", default=str(VAR_DIR / "darre.sqlite3")),
+        "OPTIONS": {
+            "timeout": 20,
+            "transaction_mode": "IMMEDIATE",
+            # FULL, not NORMAL: a weigh-in is on the disk before its answer is out, even if the power goes.
+            "init_command": "PRAGMA journal_mode=WAL;PRAGMA synchronous=FULL;PRAGMA foreign_keys=ON;",
+        },
+        # A file, since the browser tests' server thread needs its own connection.
+        "TEST": {"NAME": str(VAR_DIR / "test.sqlite3")},
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+USE_TZ = True
+TIME_ZONE = "UTC"
+LANGUAGE_CODE = "en-gb"
+
+STATIC_URL = "/static/"
+PAGE_DIR = BASE_DIR / "web" / "dist"
+WHITENOISE_ROOT = PAGE_DIR
+WHITENOISE_USE_FINDERS = False
+WHITENOISE_AUTOREFRESH = DEBUG
+WHITENOISE_MIMETYPES = {".webmanifest": "application/manifest+json"}
+
+
+def WHITENOISE_IMMUTABLE_FILE_TEST(path: str, url: str) -> bool:  # noqa: N802  the name is WhiteNoise's
+    """Files that the page's build names by their content may be kept for ever."""
+    return url.startswith("/assets/")
+
+
+REST_FRAMEWORK = {
+    "DEFAULT_AUTHENTICATION_CLASSES": [],
+    "DEFAULT_PERMISSION_CLASSES": [],
+    "UNAUTHENTICATED_USER": None,
+    # JSON alone, in and out: a page of another site cannot send JSON here without asking first, and is not answered.
+    "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
+    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
+    "EXCEPTION_HANDLER": "darre.common.errors.answer_error",
+    "TEST_REQUEST_DEFAULT_FORMAT": "json",
+}
+SPECTACULAR_SETTINGS = {
+    "TITLE": "Darre",
+    "DESCRIPTION": "Spools, drying runs and weigh-ins. Units stand in the names; moisture is percent of the dry mass.",
+    "VERSION": "0.1.0",
+    "SERVE_INCLUDE_SCHEMA": False,
+    "COMPONENT_SPLIT_REQUEST": True,
+    "ENUM_GENERATE_CHOICE_DESCRIPTION": False,
+    "ENUM_NAME_OVERRIDES": {
+        "TareMethodEnum": "drying.weighing.TareMethod",
+        "RunStateEnum": "drying.endpoint.RunState",
+        "StandingEnum": "drying.waterline.Standing",
+        "LimitKindEnum": "drying.plan.LimitKind",
+        "CautionKindEnum": "drying.plan.CautionKind",
+        "DryerKindEnum": "darre.runs.models.DryerKind.choices",
+        "PlaceKindEnum": "darre.workshop.models.PlaceKind.choices",
+    },
+}
+
+TEST_RUNNER = "darre.common.test_runner.PlainRunner"
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}

@@ -1,0 +1,17 @@
+"""Addresses: the API under /api/, everything else is the page."""
+
+from django.urls import include, path, re_path
+from drf_spectacular.views import SpectacularAPIView
+
+from darre.common.api import HealthView, NoSuchAddressView
+from darre.common.page import page
+
+urlpatterns = [
+    path("api/health/", HealthView.as_view()),
+    path("api/schema/", SpectacularAPIView.as_view()),
+    path("api/", include("darre.ledger.api.urls")),
+    path("api/", include("darre.workshop.api.urls")),
+    path("api/", include("darre.runs.api.urls")),
+    re_path(r"^api/", NoSuchAddressView.as_view()),
+    re_path(r"^", page),
+]

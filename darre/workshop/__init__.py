@@ -1,0 +1,1 @@
+"""The workshop: its room and air, spools with their bodies, and where each spool stood."""

@@ -1,0 +1,153 @@
+"""Facts of the workshop. Formulas live in the core; the constraints here make wrong records impossible."""
+
+from django.db import models
+from django.db.models import F, Q
+from django.utils import timezone
+
+from drying.weighing import TareMethod
+
+
+class Room(models.Model):
+    """The room whose air the spools and dryers breathe."""
+
+    name = models.CharField(max_length=60)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class RoomReading(models.Model):
+    """Air of a room at a moment."""
+
+    room = models.ForeignKey(Room, on_delete=models.CASCADE, related_name="readings")
+    at = models.DateTimeField()
+    temp_c = models.FloatField()
+    rh_pct = models.FloatField()
+
+    class Meta:
+        ordering = ["at"]
+        constraints = [
+            models.UniqueConstraint(fields=["room", "at"], name="one_reading_at_a_time"),
+            models.CheckConstraint(condition=Q(rh_pct__gte=0, rh_pct__lte=100), name="humidity_0_to_100"),
+            models.CheckConstraint(condition=Q(temp_c__gte=-40, temp_c__lte=80), name="room_temp_-40_to_80"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.at:%Y-%m-%d %H:%M} {self.temp_c} °C {self.rh_pct} %"
+
+
+class SpoolBody(models.Model):
+    """The empty spool: what it is made of, its sizes, and its mass where it is known for this make."""
+
+    name = models.CharField(max_length=60)
+    kind = models.CharField(max_length=20)
+    outer_diameter_mm = models.FloatField(default=200)
+    width_mm = models.FloatField(default=60)
+    hub_diameter_mm = models.FloatField(default=90)
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(
+                condition=Q(outer_diameter_mm__gt=F("hub_diameter_mm")) & Q(hub_diameter_mm__gt=0) & Q(width_mm__gt=0),
+                name="body_sizes_make_sense",
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Spool(models.Model):
+    """A spool (or loose coil) of strand, with the tare that its weighings are counted from."""
+
+    class Form(models.TextChoices):
+        WOUND = "wound"
+        LOOSE = "loose"
+
+    name = models.CharField(max_length=60)
+    material = models.CharField(max_length=40)
+    colour = models.CharField(max_length=40, blank=True)
+    maker = models.CharField(max_length=60, blank=True)
+    purpose = models.CharField(max_length=120, blank=True)
+    body = models.ForeignKey(SpoolBody, on_delete=models.PROTECT)
+    form = models.CharField(max_length=10, choices=Form, default=Form.WOUND)
+    strand_diameter_mm = models.FloatField(default=1.75)
+    tare_g = models.FloatField()
+    tare_sd_g = models.FloatField()
+    tare_method = models.CharField(max_length=10, choices=[(m.value, m.value) for m in TareMethod])
+    created_at = models.DateTimeField(default=timezone.now)
+
+    class Meta:
+        ordering = ["name"]
+        constraints = [
+            models.CheckConstraint(condition=Q(tare_g__gte=0, tare_sd_g__gte=0), name="tare_not_negative"),
+            models.CheckConstraint(
+                condition=Q(strand_diameter_mm__gte=0.5, strand_diameter_mm__lte=5), name="strand_diameter_0.5_to_5"
+            ),
+            models.UniqueConstraint(fields=["name"], name="one_spool_of_a_name"),
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class MoistureMark(models.Model):
+    """A moment at which a spool's moisture was known, and from what. Percent of dry mass."""
+
+    class Basis(models.TextChoices):
+        NEW = "new"
+        TYPED = "typed"
+        RUN = "run"
+
+    spool = models.ForeignKey(Spool, on_delete=models.CASCADE, related_name="marks")
+    at = models.DateTimeField()
+    moisture_pct = models.FloatField()
+    sd_pct = models.FloatField()
+    basis = models.CharField(max_length=10, choices=Basis)
+
+    class Meta:
+        ordering = ["at", "id"]
+        constraints = [
+            models.CheckConstraint(
+                condition=Q(moisture_pct__gte=0, moisture_pct__lte=100, sd_pct__gte=0), name="moisture_0_to_100"
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.moisture_pct:.2f} ± {self.sd_pct:.2f} %"
+
+
+class PlaceKind(models.TextChoices):
+    """How a place lets the room's air reach a spool: open does, sealed does not."""
+
+    OPEN = "open"
+    SEALED = "sealed"
+
+
+class Place(models.Model):
+    """Where spools stand."""
+
+    name = models.CharField(max_length=60, unique=True)
+    kind = models.CharField(max_length=10, choices=PlaceKind)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Stay(models.Model):
+    """A spool's time in one place; `until` is empty while it is still there."""
+
+    spool = models.ForeignKey(Spool, on_delete=models.CASCADE, related_name="stays")
+    place = models.ForeignKey(Place, on_delete=models.PROTECT)
+    since = models.DateTimeField()
+    until = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["since"]
+        constraints = [
+            models.CheckConstraint(condition=Q(until__isnull=True) | Q(until__gt=F("since")), name="stay_ends_later"),
+            models.UniqueConstraint(fields=["spool"], condition=Q(until__isnull=True), name="in_one_place_at_a_time"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.spool_id} in {self.place_id} since {self.since:%Y-%m-%d %H:%M}"
