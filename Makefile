@@ -1,0 +1,19 @@
+# Every command does its own set-up and is safe to repeat. `make` alone lists them.
+PYTHON ?= python3
+HOUSE := $(PYTHON) tools/house.py
+
+.PHONY: help demo serve test check dev bench shots schema lock clean
+
+help:
+	@echo "make demo    set up, load the demo world, start on 127.0.0.1 and print the address"
+	@echo "make serve   the same with your own records instead of the demo"
+	@echo "make test    set up, then lint, types, contracts and every test"
+	@echo "make check   lint and types alone"
+	@echo "make dev     the demo with hot reload of page and server"
+	@echo "make bench   measure the core and the server"
+	@echo "make shots   take the pictures in docs/screenshots again"
+	@echo "make schema  write docs/openapi.yaml and the page's types anew after a change of the API"
+	@echo "make lock    write the lock files anew after a change of requirements/*.in"
+
+demo serve test check dev bench shots schema lock clean:
+	@$(HOUSE) $@
