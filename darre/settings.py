@@ -99,6 +99,10 @@ SPECTACULAR_SETTINGS = {
     "SERVE_INCLUDE_SCHEMA": False,
     "COMPONENT_SPLIT_REQUEST": True,
     "ENUM_GENERATE_CHOICE_DESCRIPTION": False,
+    "POSTPROCESSING_HOOKS": [
+        "drf_spectacular.hooks.postprocess_schema_enums",
+        "darre.common.schema.answers_are_whole",
+    ],
     "ENUM_NAME_OVERRIDES": {
         "TareMethodEnum": "drying.weighing.TareMethod",
         "RunStateEnum": "drying.endpoint.RunState",

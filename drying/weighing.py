@@ -94,6 +94,11 @@ class Quantity:
     value: float
     uncertainty: float
 
+    @property
+    def plus_minus(self) -> float:
+        """What stands after the ± on the screen: two standard uncertainties, about 95 %."""
+        return COVERAGE * self.uncertainty
+
 
 NOTHING = Quantity(0.0, 0.0)
 

@@ -16,7 +16,7 @@ import sys
 import time
 import urllib.error
 import urllib.request
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -34,10 +34,12 @@ def say(text: str) -> None:
     print(f"darre: {text}", flush=True)
 
 
-def run(*command: str | Path, cwd: Path = ROOT, quiet: bool = False, **env: str) -> None:
+def run(*command: str | Path, cwd: Path = ROOT, quiet: bool = False, env: Mapping[str, str] | None = None) -> None:
     """Run a command; stop with a sentence where it fails, its own output above it."""
     words = [str(c) for c in command]
-    done = subprocess.run(words, cwd=cwd, env={**os.environ, **env}, check=False, text=True, capture_output=quiet)
+    done = subprocess.run(
+        words, cwd=cwd, env={**os.environ, **(env or {})}, check=False, text=True, capture_output=quiet
+    )
     if done.returncode:
         if quiet:
             print(done.stdout + done.stderr, flush=True)
@@ -79,7 +81,7 @@ def apt_install(*packages: str) -> None:
         raise Stop(f"Please install {', '.join(packages)} with your system's package manager, then try again.")
     run(*as_root("apt-get", "update", "-qq"), quiet=True)
     run(*as_root("apt-get", "install", "-y", "-qq", "--no-install-recommends", *packages), quiet=True,
-        DEBIAN_FRONTEND="noninteractive")  # fmt: skip
+        env={"DEBIAN_FRONTEND": "noninteractive"})  # fmt: skip
 
 
 def make_venv() -> None:
@@ -164,8 +166,8 @@ def free_port(port: int) -> None:
             ) from None
 
 
-def manage(*words: str, **env: str) -> None:
-    run(BIN / "python", "manage.py", *words, **env)
+def manage(*words: str, env: Mapping[str, str] | None = None) -> None:
+    run(BIN / "python", "manage.py", *words, env=env)
 
 
 def wait_until_up(server: subprocess.Popen[bytes], address: str) -> None:
@@ -187,7 +189,7 @@ def serve(database: str, *, demo: bool) -> None:
     page()
     free_port(PORT)
     env = {"DARRE_DB": str(VAR / database)}
-    manage(*(["demo_world"] if demo else ["migrate", "--verbosity", "0"]), **env)
+    manage(*(["demo_world"] if demo else ["migrate", "--verbosity", "0"]), env=env)
     command = [BIN / "gunicorn", "darre.wsgi", "--bind", f"127.0.0.1:{PORT}", "--workers", "1", "--threads", "8",
                "--no-control-socket", "--log-level", "warning"]  # fmt: skip
     server = subprocess.Popen([str(c) for c in command], cwd=ROOT, env={**os.environ, **env})
@@ -224,8 +226,6 @@ def write_schema(folder: Path) -> None:
     manage("spectacular", "--file", str(folder / "openapi.yaml"), "--validate", "--fail-on-warn")
     run(WEB / "node_modules/.bin/openapi-typescript", folder / "openapi.yaml", "-o", folder / "schema.d.ts",
         cwd=WEB, quiet=True)  # fmt: skip
-    run(WEB / "node_modules/.bin/prettier", "--write", "--log-level=error", "--ignore-path=/dev/null",
-        "--config", WEB / ".prettierrc.json", folder / "schema.d.ts", cwd=WEB)  # fmt: skip
 
 
 def check_schema() -> None:
@@ -252,7 +252,7 @@ def test() -> None:
     browser()
     check()
     page()
-    manage("test", "drying", "darre", "e2e", "--timing", DJANGO_ALLOW_ASYNC_UNSAFE="true")
+    manage("test", "drying", "darre", "e2e", "--timing", env={"DJANGO_ALLOW_ASYNC_UNSAFE": "true"})
 
 
 def dev() -> None:
@@ -260,12 +260,12 @@ def dev() -> None:
     node_modules()
     free_port(PORT)
     env = {"DARRE_DB": str(VAR / "demo-dev.sqlite3"), "DARRE_DEBUG": "true"}
-    manage("demo_world", **env)
+    manage("demo_world", env=env)
     server = subprocess.Popen(
         [str(BIN / "python"), "manage.py", "runserver", f"127.0.0.1:{PORT}"], cwd=ROOT, env={**os.environ, **env}
     )
     try:
-        run(WEB / "node_modules/.bin/vite", cwd=WEB, DARRE_PORT=str(PORT))
+        run(WEB / "node_modules/.bin/vite", cwd=WEB, env={"DARRE_PORT": str(PORT)})
     finally:
         server.terminate()
 
@@ -279,7 +279,7 @@ def shots() -> None:
     browser()
     development()
     page()
-    run(BIN / "python", "tools/shots.py", DJANGO_ALLOW_ASYNC_UNSAFE="true")
+    run(BIN / "python", "tools/shots.py", env={"DJANGO_ALLOW_ASYNC_UNSAFE": "true"})
 
 
 def schema() -> None:
@@ -301,7 +301,7 @@ def lock() -> None:
     for name in ("runtime", "dev"):
         run(tools / "bin/pip-compile", "--quiet", "--generate-hashes", "--strip-extras", "--no-emit-index-url",
             "--no-emit-find-links", "--no-emit-trusted-host", "--no-emit-options", "-o", f"{name}.txt", f"{name}.in",
-            cwd=ROOT / "requirements", CUSTOM_COMPILE_COMMAND="make lock")  # fmt: skip
+            cwd=ROOT / "requirements", env={"CUSTOM_COMPILE_COMMAND": "make lock"})  # fmt: skip
     run("npm", "install", "--package-lock-only", "--no-audit", "--no-fund", cwd=WEB)
 
 

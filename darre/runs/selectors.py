@@ -91,6 +91,11 @@ def run_so_far(run: Run) -> RunSoFar:
     )
 
 
+def _curve_times(end_h: float, points: int) -> list[float]:
+    """Times from 0 to `end_h`, close together at the start, where the curve is steep."""
+    return [float(t) for t in end_h * np.linspace(0.0, 1.0, points) ** 2]
+
+
 def _hours(start: datetime, end: datetime) -> float:
     return (end - start).total_seconds() / 3600.0
 
@@ -202,7 +207,7 @@ def plan_run(
         held_by=None if own else by_school.held_by,
     )
     ticket = write_ticket(load, dryer.kind, heater, room.air, choice)
-    times = np.linspace(0.0, choice.duration_h * CURVE_BEYOND, CURVE_POINTS)
+    times = _curve_times(choice.duration_h * CURVE_BEYOND, CURVE_POINTS)
     return Plan(
         lane=lane,
         dryer=dryer,
@@ -254,12 +259,12 @@ def run_sheet(run: Run, now: datetime) -> RunSheet:
     now_h = _hours(run.started_at, min(now, run.ended_at or now))
     shown_h = max(run.duration_h * 1.1, now_h * 1.05)
     room = RoomAir(run.room_temp_c, run.room_rh_pct)
-    course_h = [float(t) for t in np.linspace(0.0, shown_h, COURSE_POINTS)]
+    course_h = _curve_times(shown_h, COURSE_POINTS)
     return RunSheet(
         run=run,
         so_far=so_far,
         verdict=verdict,
-        forecast=forecast(so_far.load, room, run.temp_c, np.linspace(0.0, shown_h, CURVE_POINTS)),
+        forecast=forecast(so_far.load, room, run.temp_c, _curve_times(shown_h, CURVE_POINTS)),
         course=[CoursePoint(t, e) for t, e in zip(course_h, course(so_far, course_h), strict=True)],
         seen=[Seen(w, p) for w, p in zip(run.weighings.all(), weighing_points(so_far), strict=True)],
         now_h=now_h,

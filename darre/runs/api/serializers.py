@@ -1,13 +1,10 @@
 """Shapes of runs, weighings, plans and lanes over HTTP."""
 
-from typing import Any
-
 from rest_framework import serializers
 
 from darre.common.fields import Moment, TypedNumber
 from darre.runs.models import Dryer, DryerKind, Run, Scale, Weighing
-from darre.runs.selectors import Lane
-from darre.workshop.api.serializers import PlaceSerializer
+from darre.workshop.api.serializers import PlaceSerializer, SchoolRunSerializer
 from darre.workshop.models import Spool
 from drying.endpoint import RunState
 from drying.materials import SCHOOLS, material
@@ -17,10 +14,11 @@ from drying.weighing import TareMethod
 
 
 class QuantitySerializer(serializers.Serializer):
-    """A value with its standard uncertainty."""
+    """A value with its standard uncertainty, and with what stands after the ±."""
 
     value = serializers.FloatField()
     uncertainty = serializers.FloatField()
+    plus_minus = serializers.FloatField()
 
 
 class EstimateSerializer(serializers.Serializer):
@@ -82,13 +80,6 @@ class LaneRunSerializer(serializers.ModelSerializer[Run]):
         fields = ["id", "dryer_name", "temp_c", "duration_h", "started_at"]
 
 
-class SchoolSetSerializer(serializers.Serializer):
-    """What the usual school would set."""
-
-    temp_c = serializers.FloatField()
-    duration_h = serializers.FloatField()
-
-
 class LaneSerializer(serializers.Serializer):
     """A spool's lane on the rack."""
 
@@ -101,11 +92,7 @@ class LaneSerializer(serializers.Serializer):
     since = serializers.DateTimeField(source="stay.since", default=None, allow_null=True)
     run = LaneRunSerializer(allow_null=True)
     net_g = serializers.FloatField(allow_null=True)
-    usual = serializers.SerializerMethodField()
-
-    def get_usual(self, lane: Lane) -> dict[str, Any] | None:
-        school = lane.material.schools.get("usual")
-        return SchoolSetSerializer(school).data if school else None
+    usual = SchoolRunSerializer(source="material.schools.usual", default=None, allow_null=True)
 
 
 class LimitSerializer(serializers.Serializer):

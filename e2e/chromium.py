@@ -1,0 +1,18 @@
+"""Debian's Chromium, closed to every network but this machine's own."""
+
+import shutil
+
+from playwright.sync_api import Browser, Playwright
+
+FLAGS = [
+    "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
+    "--disable-background-networking", "--disable-component-update", "--disable-sync", "--hide-scrollbars",
+]  # fmt: skip
+
+
+def launch(playwright: Playwright) -> Browser:
+    """Start the browser. Says what to do where it is missing."""
+    path = shutil.which("chromium")
+    if path is None:
+        raise RuntimeError("Debian's chromium is missing; `make test` installs it.")
+    return playwright.chromium.launch(executable_path=path, args=FLAGS)

@@ -1,0 +1,93 @@
+#!/usr/bin/env python3
+"""Take the pictures in docs/screenshots from the demo world. A folder given as argument receives them instead."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+from collections.abc import Callable
+from pathlib import Path
+
+from house import BIN, ROOT, VAR, free_port, manage, say, wait_until_up
+from playwright.sync_api import Page, sync_playwright
+
+sys.path.insert(0, str(ROOT))
+
+from e2e.chromium import launch
+
+PORT = 8651
+DESK, PHONE = (1280, 800), (390, 844)
+
+
+def settle(page: Page) -> None:
+    page.wait_for_load_state("networkidle")
+    page.wait_for_function("document.getAnimations().every(a => a.playState !== 'running')")
+    page.wait_for_timeout(150)
+
+
+def nothing(page: Page) -> None:
+    """The room as it opens."""
+
+
+def weigh(page: Page) -> None:
+    page.keyboard.press("w")
+    page.get_by_role("dialog").get_by_label("The scale reads").fill("858,4")
+
+
+def weigh_phone(page: Page) -> None:
+    page.get_by_role("button", name="Weigh", exact=True).click()
+    page.get_by_role("dialog").get_by_label("The scale reads").fill("858.4")
+
+
+SHOTS: list[tuple[str, str, tuple[int, int], str, Callable[[Page], None]]] = [
+    ("rack", "/", DESK, "light", nothing),
+    ("rack-dark", "/", DESK, "dark", nothing),
+    ("rack-phone", "/", PHONE, "light", nothing),
+    ("plan", "/plan?spool=4", DESK, "light", nothing),
+    ("plan-dark", "/plan?spool=4", DESK, "dark", nothing),
+    ("run", "/runs/3", DESK, "light", nothing),
+    ("run-ended", "/runs/1", DESK, "light", nothing),
+    ("run-phone", "/runs/3", PHONE, "light", nothing),
+    ("runs", "/runs", DESK, "light", nothing),
+    ("weigh", "/", DESK, "light", weigh),
+    ("weigh-phone", "/runs/3", PHONE, "light", weigh_phone),
+]
+
+
+def main() -> None:
+    out = Path(sys.argv[1]) if len(sys.argv) > 1 else ROOT / "docs/screenshots"
+    only = set(sys.argv[2:])
+    out.mkdir(parents=True, exist_ok=True)
+    free_port(PORT)
+    env = {"DARRE_DB": str(VAR / "demo-shots.sqlite3")}
+    manage("demo_world", env=env)
+    command = [BIN / "gunicorn", "darre.wsgi", "--bind", f"127.0.0.1:{PORT}", "--threads", "4", "--no-control-socket"]
+    server = subprocess.Popen([*map(str, command), "--log-level", "warning"], cwd=ROOT, env={**os.environ, **env})
+    try:
+        wait_until_up(server, f"http://127.0.0.1:{PORT}")
+        with sync_playwright() as playwright:
+            browser = launch(playwright)
+            for name, path, (width, height), theme, act in SHOTS:
+                if only and name not in only:
+                    continue
+                page = browser.new_page(
+                    viewport={"width": width, "height": height},
+                    color_scheme="dark" if theme == "dark" else "light",
+                    service_workers="block",
+                )
+                page.goto(f"http://127.0.0.1:{PORT}{path}")
+                settle(page)
+                act(page)
+                settle(page)
+                page.screenshot(path=out / f"{name}.png")
+                page.close()
+                say(f"took {name}.png")
+            browser.close()
+    finally:
+        server.terminate()
+        server.wait()
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,65 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+type Schemas = components["schemas"];
+export type Lane = Schemas["Lane"];
+export type Dryer = Schemas["Dryer"];
+export type Scale = Schemas["Scale"];
+export type Plan = Schemas["Plan"];
+export type Caution = Schemas["Caution"];
+export type Limit = Schemas["Limit"];
+export type RunSheet = Schemas["RunSheet"];
+export type RunRow = Schemas["RunList"];
+export type Verdict = Schemas["Verdict"];
+type ErrorBody = Schemas["Error"];
+
+/** What the server refused, or that it was not reached (`code` "unreachable"). */
+export class ApiError extends Error {
+  readonly code: string;
+  readonly field: string | null;
+  readonly status: number;
+
+  constructor(code: string, message: string, field: string | null, status: number) {
+    super(message);
+    this.name = "ApiError";
+    this.code = code;
+    this.field = field;
+    this.status = status;
+  }
+}
+
+export const client = createClient<paths>({ baseUrl: "" });
+
+interface Answer<Data> {
+  data?: Data;
+  error?: unknown;
+  response: Response;
+}
+
+function isErrorBody(body: unknown): body is ErrorBody {
+  return typeof body === "object" && body !== null && "code" in body && "message" in body;
+}
+
+/** The data of an answer; throws ApiError for every other outcome. */
+export async function unwrap<Data>(pending: Promise<Answer<Data>>): Promise<Data> {
+  let answer: Answer<Data>;
+  try {
+    answer = await pending;
+  } catch {
+    throw new ApiError(
+      "unreachable",
+      "Darre's server was not reached. What you entered is still here; try again.",
+      null,
+      0,
+    );
+  }
+  if (answer.data !== undefined) return answer.data;
+  const { error, response } = answer;
+  if (isErrorBody(error)) throw new ApiError(error.code, error.message, error.field, response.status);
+  throw new ApiError(
+    "failed",
+    `The server failed (${response.status}). What you entered is still here; try again.`,
+    null,
+    response.status,
+  );
+}

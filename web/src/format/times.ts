@@ -1,0 +1,40 @@
+/** Moments and spans of time. The server speaks in instants; the person's own clock is applied here alone. */
+
+const HOUR = 3_600_000;
+const DAY = 24 * HOUR;
+const clockFormat = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit" });
+const weekdayFormat = new Intl.DateTimeFormat("en-GB", { weekday: "short" });
+const dateFormat = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short" });
+
+/** "23:30" */
+export const clock = (at: Date): string => clockFormat.format(at);
+
+/** "23:30" today, "Wed 23:30" within six days, "12 Nov 23:30" else. */
+export function when(at: Date, now: Date): string {
+  const apart = Math.abs(at.getTime() - now.getTime());
+  if (apart < DAY && at.getDate() === now.getDate()) return clock(at);
+  return `${(apart < 6 * DAY ? weekdayFormat : dateFormat).format(at)} ${clock(at)}`;
+}
+
+/** `hours` after an instant; an instant, so a change of the clocks in between does not matter. */
+export const later = (at: Date, hours: number): Date => new Date(at.getTime() + hours * HOUR);
+
+/** "10 d", "6 h", "5 min" since an instant. */
+export function since(at: Date, now: Date): string {
+  const gone = Math.max(0, now.getTime() - at.getTime());
+  if (gone >= 2 * DAY) return `${Math.round(gone / DAY)} d`;
+  if (gone >= HOUR) return `${Math.round(gone / HOUR)} h`;
+  return `${Math.round(gone / 60_000)} min`;
+}
+
+/** What a date-and-time field shows for an instant, by the person's own clock. */
+export function toLocalField(at: Date): string {
+  const local = new Date(at.getTime() - at.getTimezoneOffset() * 60_000);
+  return local.toISOString().slice(0, 16);
+}
+
+/** The instant a date-and-time field means, with its zone offset; null while it is not a date. */
+export function fromLocalField(text: string): string | null {
+  const at = new Date(text);
+  return Number.isNaN(at.getTime()) ? null : at.toISOString();
+}

@@ -1,0 +1,10 @@
+/** Typed text and the number it means are two things. A comma or a point may stand for the decimals. */
+
+const NUMBER = /^[+\-\u2212]?(\d+([.,]\d*)?|[.,]\d+)$/;
+
+/** The number that a text means, or null where it means none. */
+export function parseTyped(text: string): number | null {
+  const bare = text.trim();
+  if (!NUMBER.test(bare)) return null;
+  return Number(bare.replace(",", ".").replace("\u2212", "-"));
+}

@@ -1,0 +1,34 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { BrowserRouter, Navigate, Route, Routes } from "react-router";
+import { PlanRoom } from "./rooms/plan/PlanRoom";
+import { RackRoom } from "./rooms/rack/RackRoom";
+import { RunRoom } from "./rooms/runs/RunRoom";
+import { RunsRoom } from "./rooms/runs/RunsRoom";
+import { Shell } from "./shell/Shell";
+import { applyTheme } from "./shell/theme";
+import "./styles.css";
+
+applyTheme();
+const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 2_000 } } });
+const root = document.getElementById("root");
+if (!root) throw new Error("The page has no root element.");
+
+createRoot(root).render(
+  <StrictMode>
+    <QueryClientProvider client={queries}>
+      <BrowserRouter>
+        <Routes>
+          <Route element={<Shell />}>
+            <Route index element={<RackRoom />} />
+            <Route path="plan" element={<PlanRoom />} />
+            <Route path="runs" element={<RunsRoom />} />
+            <Route path="runs/:id" element={<RunRoom />} />
+            <Route path="*" element={<Navigate to="/" replace />} />
+          </Route>
+        </Routes>
+      </BrowserRouter>
+    </QueryClientProvider>
+  </StrictMode>,
+);

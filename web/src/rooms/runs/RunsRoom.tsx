@@ -1,0 +1,65 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import type { RunRow } from "../../api/client";
+import { runs as runsQuery } from "../../api/queries";
+import { countWord, degrees, hours, plusMinus, span } from "../../format/numbers";
+import { when } from "../../format/times";
+import { Skeleton } from "../../ui/Skeleton";
+import { Trouble } from "../../ui/Trouble";
+import { STATE_WORDS } from "../../words/runs";
+
+const isRunning = ({ run }: RunRow) => run.ended_at === null;
+
+function headline(rows: RunRow[]): string {
+  const running = rows.filter(isRunning);
+  if (rows.length === 0) return "No runs yet. Plan one with P.";
+  const [only] = running;
+  if (running.length === 1 && only) return `${only.run.spool.name} is drying in ${only.run.dryer.name}.`;
+  return running.length === 0 ? "Nothing is drying now." : `${countWord(running.length)} spools are drying.`;
+}
+
+/** Running and ended runs, newest first. */
+export function RunsRoom() {
+  const { data: rows, error, refetch } = useQuery(runsQuery);
+  if (error && !rows) return <Trouble error={error} onRetry={refetch} />;
+  if (!rows) return <Skeleton rows={4} height="h-16" />;
+  const now = new Date();
+  return (
+    <>
+      <h1 className="mb-3">{headline(rows)}</h1>
+      <ul aria-label="Runs" className="flex flex-col gap-1">
+        {rows.map(({ run, verdict }) => (
+          <li
+            key={run.id}
+            className="grid gap-x-4 bg-paper px-3 py-2 focus-within:outline-3 focus-within:outline-ink lane:grid-cols-[16rem_1fr_14rem_12rem]"
+          >
+            <div>
+              <Link to={`/runs/${run.id}`} className="font-bold outline-none">
+                {run.spool.name}
+              </Link>
+              <p className="text-sm text-muted">{run.spool.material_short}</p>
+            </div>
+            <div>
+              {run.dryer.name}, {degrees(run.temp_c)} °C for {hours(run.duration_h)}
+              <p className="text-sm text-muted">
+                {when(new Date(run.started_at), now)}
+                {run.ended_at === null ? ", running" : ` to ${when(new Date(run.ended_at), now)}`}
+              </p>
+            </div>
+            <p className="num">
+              {verdict.loss
+                ? `${plusMinus(verdict.loss.mass_g.value, verdict.loss.mass_g.plus_minus, 1)} g out`
+                : "—"}
+            </p>
+            <div>
+              <span className="font-bold">{STATE_WORDS[verdict.state]}</span>
+              <p className="num text-sm text-muted">
+                {span(verdict.moisture.p05, verdict.moisture.p95)} % left
+              </p>
+            </div>
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}

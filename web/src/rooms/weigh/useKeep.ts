@@ -1,0 +1,82 @@
+import { useNavigate } from "react-router";
+import { ApiError, type Lane } from "../../api/client";
+import { type Reading, useEndRun, useKeepWeighing, useStartRun } from "../../api/mutations";
+import { type Intent, useShell } from "../../shell/shell";
+
+interface Given {
+  lane: Lane;
+  reading: Reading;
+  at: string | null;
+}
+
+/** Sends a slip to the act it is for, and says what came of it. `onKept` runs once the server has stored it. */
+export function useKeep(intent: Intent, onKept: () => void) {
+  const keep = useKeepWeighing();
+  const start = useStartRun();
+  const end = useEndRun();
+  const navigate = useNavigate();
+  const { notify } = useShell();
+  const acts = [keep, start, end];
+
+  function submit({ lane, reading, at }: Given) {
+    const when = at === null ? {} : { at };
+    const done = (text: string, undo: number | null, run?: number) => {
+      onKept();
+      notify({ text, undo });
+      if (run !== undefined) void navigate(`/runs/${run}`);
+    };
+    const { name } = lane.spool;
+    if (intent.kind === "keep") {
+      keep.mutate(
+        { ...reading, spool: lane.spool.id, ...when },
+        {
+          onSuccess: (answer) => {
+            done(`Kept ${answer.weighing.gross_g} g for ${name}.`, answer.undo);
+          },
+        },
+      );
+    } else if (intent.kind === "start") {
+      const { plan, school, reason } = intent;
+      start.mutate(
+        {
+          spool: lane.spool.id,
+          dryer: plan.dryer.id,
+          school,
+          temp_c: plan.ticket.air_c,
+          duration_h: plan.ticket.duration_h,
+          override_reason: reason,
+          weigh_in: reading,
+          client_key: reading.client_key,
+          ...when,
+        },
+        {
+          onSuccess: (answer) => {
+            done(`Weighed in and started drying ${name}.`, answer.undo, answer.run.id);
+          },
+        },
+      );
+    } else {
+      end.mutate(
+        { run: intent.run.id, weigh_out: reading, ...when },
+        {
+          onSuccess: (answer) => {
+            done(`Weighed out and ended drying ${name}.`, answer.undo, answer.run.id);
+          },
+        },
+      );
+    }
+  }
+
+  const failed = acts.find((act) => act.error)?.error;
+  return {
+    submit,
+    busy: acts.some((act) => act.isPending),
+    error:
+      failed instanceof ApiError ? failed : failed ? new ApiError("failed", failed.message, null, 0) : null,
+    forget: () => {
+      acts.forEach((act) => {
+        act.reset();
+      });
+    },
+  };
+}

@@ -1,0 +1,31 @@
+import { createContext, use } from "react";
+import type { Plan, RunSheet } from "../api/client";
+
+/** What a weigh slip is for: a plain weigh-in, the weigh-in that starts a run, or the weigh-out that ends one. */
+export type Intent =
+  | { kind: "keep"; spool?: number }
+  | { kind: "start"; plan: Plan; school: "gentle" | "usual" | "brisk"; reason: string }
+  | { kind: "end"; run: RunSheet["run"] };
+
+export interface Notice {
+  text: string;
+  /** The line of history that takes it back. */
+  undo: number | null;
+}
+
+interface Shell {
+  weigh: (intent?: Intent) => void;
+  notify: (notice: Notice) => void;
+  /** The spool that the person looks at; a weigh slip and a plan start with it. */
+  lookAt: (spool: number | undefined) => void;
+  lookedAt: () => number | undefined;
+}
+
+export const ShellContext = createContext<Shell | null>(null);
+
+/** The shell's acts, from any room. */
+export function useShell(): Shell {
+  const shell = use(ShellContext);
+  if (!shell) throw new Error("useShell outside the shell");
+  return shell;
+}
