@@ -10,13 +10,10 @@ class PlainRunner(DiscoverRunner):
     """Prints 'N passed, N failed' last."""
 
     def suite_result(self, suite: unittest.TestSuite, result: Any, **kwargs: Any) -> int:
-        failed = super().suite_result(suite, result, **kwargs)
+        verdict = super().suite_result(suite, result, **kwargs)
+        bad = [test for test, _ in (*result.failures, *result.errors)] + list(result.unexpectedSuccesses)
+        failed = len({getattr(test, "test_case", test).id() for test in bad})
         skipped = len(result.skipped)
-        self.closing = f"{result.testsRun - failed - skipped} passed, {failed} failed"
-        if skipped:
-            self.closing += f", {skipped} skipped"
-        return failed
-
-    def teardown_test_environment(self, **kwargs: Any) -> None:
-        super().teardown_test_environment(**kwargs)
-        print(self.closing if hasattr(self, "closing") else "0 passed, 1 failed", flush=True)  # noqa: T201
+        closing = f"{result.testsRun - failed - skipped} passed, {failed} failed"
+        print(f"{closing}, {skipped} skipped" if skipped else closing, flush=True)  # noqa: T201
+        return verdict

@@ -20,8 +20,8 @@ def shed_air(now: datetime) -> list[tuple[datetime, RoomAir]]:
     day = np.cos(2 * np.pi * (ago - 4.0) / 24.0)  # warmest four hours before the evening of the start-up
     weather = 1.6 * np.sin(2 * np.pi * ago / 210.0) + 0.9 * np.sin(2 * np.pi * ago / 83.0 + 1.0)
     temp = 17.4 + 2.2 * day + weather + rng.normal(0, 0.15, ago.size)
-    damp = sum(np.where(ago <= at, np.exp(-(at - ago) / 30.0), 0.0) for at in RAIN_HOURS_AGO)
-    humid = 64.0 - 4.5 * day + 15.0 * np.minimum(damp, 1.2) + rng.normal(0, 0.8, ago.size)
+    damp = sum(np.where(ago <= at, np.exp(-(at - ago) / 42.0), 0.0) for at in RAIN_HOURS_AGO)
+    humid = 61.0 - 4.0 * day + 22.0 * np.minimum(damp, 1.05) + rng.normal(0, 0.8, ago.size)
     return [
         (now - timedelta(hours=float(h)), RoomAir(round(float(t), 1), round(float(r))))
         for h, t, r in zip(ago, np.clip(temp, 12, 22), np.clip(humid, 55, 85), strict=True)

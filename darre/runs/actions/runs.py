@@ -114,11 +114,11 @@ def start_run(new: NewRun) -> Started:
         return Started(known, None)
     at = new.at or timezone.now()
     refuse_future(at)
+    load = load_now(new.spool.id, at)
+    refuse_harm(load, core_dryer(new.dryer), new.temp_c, new.override_reason)
     _refuse_no_room(new.spool, new.dryer, new.temp_c)
     if new.weigh_in is not None:
         refuse_impossible(new.spool, new.weigh_in)
-    load = load_now(new.spool.id, at)
-    refuse_harm(load, core_dryer(new.dryer), new.temp_c, new.override_reason)
     room, start = room_now(at), new.start or load.start
     with act("run.started", f"Started drying {new.spool.name} in {new.dryer.name}") as book:
         run = book.create(

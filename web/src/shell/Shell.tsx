@@ -1,5 +1,7 @@
+import { useQuery } from "@tanstack/react-query";
 import { useCallback, useMemo, useRef, useState } from "react";
 import { Outlet, useNavigate } from "react-router";
+import { lanes, scales } from "../api/queries";
 import { WeighSlip } from "../rooms/weigh/WeighSlip";
 import { BottomBar } from "./BottomBar";
 import { Header } from "./Header";
@@ -16,6 +18,9 @@ interface Slip {
 /** What is the same in every room: header, keys, the weigh slip, and word of what was done. */
 export function Shell() {
   const navigate = useNavigate();
+  // Asked for at once, so that a weigh slip has its spools and scales before it is opened.
+  useQuery(lanes);
+  useQuery(scales);
   const looked = useRef<number>(undefined);
   const [slip, setSlip] = useState<Slip | null>(null);
   const [notice, setNotice] = useState<Notice | null>(null);

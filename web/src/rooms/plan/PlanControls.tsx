@@ -1,19 +1,9 @@
-import {
-  Combobox,
-  ComboboxButton,
-  ComboboxInput,
-  ComboboxOption,
-  ComboboxOptions,
-  Field,
-  Label,
-} from "@headlessui/react";
-import { useState } from "react";
 import type { Dryer, Lane, Plan } from "../../api/client";
 import type { School } from "../../api/queries";
 import { degrees, fixed, plusMinus } from "../../format/numbers";
+import { SpoolPicker } from "../../spools/SpoolPicker";
 import { Choice } from "../../ui/Choice";
 import { CommittedNumber } from "../../ui/CommittedNumber";
-import { field } from "../../ui/classes";
 
 interface Props {
   lanes: Lane[];
@@ -37,6 +27,7 @@ export function PlanControls({ lanes, lane, dryers, dryer, school, plan, error, 
   return (
     <div className="flex flex-col gap-3">
       <SpoolPicker
+        label="Drying"
         lanes={lanes}
         lane={lane}
         onPick={(id) => {
@@ -94,57 +85,5 @@ export function PlanControls({ lanes, lane, dryers, dryer, school, plan, error, 
         />
       </div>
     </div>
-  );
-}
-
-function SpoolPicker({ lanes, lane, onPick }: { lanes: Lane[]; lane: Lane; onPick: (id: number) => void }) {
-  const [typed, setTyped] = useState("");
-  const shown = lanes.filter((it) => it.spool.name.toLowerCase().includes(typed.toLowerCase()));
-  return (
-    <Field>
-      <Label className="text-sm text-muted">Drying</Label>
-      <Combobox
-        immediate
-        value={lane}
-        by={(a: Lane | null, b: Lane | null) => a?.spool.id === b?.spool.id}
-        onChange={(it) => {
-          if (it) onPick(it.spool.id);
-        }}
-        onClose={() => {
-          setTyped("");
-        }}
-      >
-        <div className="relative">
-          <ComboboxInput
-            className={`${field} pr-8 text-xl font-bold`}
-            displayValue={(it: Lane | null) => it?.spool.name ?? ""}
-            onFocus={(event) => {
-              event.currentTarget.select();
-            }}
-            onChange={(event) => {
-              setTyped(event.target.value);
-            }}
-          />
-          <ComboboxButton aria-label="All spools" className="absolute inset-y-0 right-0 px-2">
-            ▾
-          </ComboboxButton>
-        </div>
-        <ComboboxOptions
-          anchor="bottom start"
-          className="z-20 w-(--input-width) border-2 border-ink bg-paper empty:invisible"
-        >
-          {shown.map((it) => (
-            <ComboboxOption
-              key={it.spool.id}
-              value={it}
-              className="flex cursor-pointer justify-between gap-2 px-2 py-1 data-focus:bg-ground"
-            >
-              <span>{it.spool.name}</span>
-              <span className="text-muted">{it.spool.material_short}</span>
-            </ComboboxOption>
-          ))}
-        </ComboboxOptions>
-      </Combobox>
-    </Field>
   );
 }

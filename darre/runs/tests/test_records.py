@@ -1,0 +1,153 @@
+"""What the database itself refuses, writes at the same moment, and what a killed server leaves behind."""
+
+import http.client
+import json
+import os
+import signal
+import socket
+import subprocess
+import sys
+import tempfile
+import threading
+import time
+from datetime import timedelta
+from pathlib import Path
+from uuid import uuid4
+
+from django.conf import settings
+from django.db import IntegrityError, connection, transaction
+from django.test import SimpleTestCase, TestCase, TransactionTestCase
+from django.utils import timezone
+
+from darre.common.errors import Refusal
+from darre.demo.load import load_demo_world
+from darre.runs.actions.runs import NewRun, start_run
+from darre.runs.actions.weighings import Reading, keep_weighing
+from darre.runs.models import Dryer, Run, Scale, Weighing
+from darre.workshop.models import RoomReading, Spool, Stay
+
+
+class Constraints(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        load_demo_world()
+
+    def test_the_database_refuses_wrong_records_even_past_the_actions(self):
+        run = Run.objects.filter(ended_at__isnull=True).get()
+        weighing, stay = Weighing.objects.first(), Stay.objects.first()
+        wrong = {
+            "gross_not_below_tare": lambda: Weighing.objects.filter(pk=weighing.pk).update(gross_g=1),
+            "run_ends_after_its_start": lambda: Run.objects.filter(pk=run.pk).update(
+                ended_at=run.started_at - timedelta(hours=1)
+            ),
+            "runs_run.spool_id": lambda: Run.objects.exclude(pk=run.pk).update(ended_at=None, spool=run.spool),
+            "stay_ends_later": lambda: Stay.objects.filter(pk=stay.pk).update(until=stay.since - timedelta(days=1)),
+            "tare_not_negative": lambda: Spool.objects.update(tare_g=-1),
+            "humidity_0_to_100": lambda: RoomReading.objects.update(rh_pct=101),
+            "dryer_makes_sense": lambda: Dryer.objects.update(max_c=1),
+            "invalid foreign key": lambda: connection.cursor().execute("UPDATE runs_weighing SET scale_id = 999"),
+        }
+        for name, write in wrong.items():
+            with self.subTest(name), self.assertRaisesRegex(IntegrityError, name), transaction.atomic():
+                write()
+                connection.check_constraints()
+
+    def test_sqlite_runs_as_promised(self):
+        with connection.cursor() as cursor:
+            got = {
+                p: cursor.execute(f"PRAGMA {p}").fetchone()[0] for p in ("journal_mode", "foreign_keys", "synchronous")
+            }
+        self.assertEqual(got, {"journal_mode": "wal", "foreign_keys": 1, "synchronous": 2})
+        self.assertEqual(settings.DATABASES["default"]["OPTIONS"]["transaction_mode"], "IMMEDIATE")
+
+
+class AtTheSameMoment(TransactionTestCase):
+    def setUp(self):
+        load_demo_world()
+
+    def together(self, act, times=6):
+        """Run `act` in several threads at once; what each returned or was refused with."""
+        gate, found = threading.Barrier(times), []
+
+        def one():
+            gate.wait()
+            try:
+                found.append(act())
+            except Refusal as refusal:
+                found.append(refusal.code)
+            finally:
+                connection.close()
+
+        threads = [threading.Thread(target=one) for _ in range(times)]
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join()
+        return found
+
+    def test_one_slip_sent_many_times_at_once_is_one_weigh_in(self):
+        spool, scale = Spool.objects.get(name="Rain gauge"), Scale.objects.get(name="Bench scale")
+        reading = Reading(scale, 858.4, uuid4())
+        before = Weighing.objects.count()
+        kept = self.together(lambda: keep_weighing(spool, reading).weighing.pk)
+        self.assertEqual((len(kept), len(set(kept)), Weighing.objects.count()), (6, 1, before + 1))
+
+    def test_many_starts_at_once_of_one_spool_are_one_run(self):
+        spool, dryer = Spool.objects.get(name="Rain gauge"), Dryer.objects.get(name="Cellar box")
+        found = self.together(lambda: start_run(NewRun(spool, dryer, 63, 8, uuid4())).run.pk)
+        self.assertEqual(sorted(map(str, found))[1:], ["already_running"] * 5)
+        self.assertEqual(Run.objects.filter(spool=spool, ended_at__isnull=True).count(), 1)
+
+
+class KillNine(SimpleTestCase):
+    def test_a_weigh_in_survives_kill_nine_right_after_its_answer(self):
+        with tempfile.TemporaryDirectory() as folder:
+            env = {**os.environ, "DARRE_DB": str(Path(folder) / "demo.sqlite3")}
+            manage = [sys.executable, str(settings.BASE_DIR / "manage.py")]
+            subprocess.run([*manage, "demo_world"], env=env, check=True, capture_output=True)
+            with socket.socket() as probe:
+                probe.bind(("127.0.0.1", 0))
+                port = probe.getsockname()[1]
+            gunicorn = [
+                sys.executable,
+                "-m",
+                "gunicorn",
+                "darre.wsgi",
+                "--bind",
+                f"127.0.0.1:{port}",
+                "--no-control-socket",
+            ]
+            server = subprocess.Popen(
+                gunicorn, cwd=settings.BASE_DIR, env=env, start_new_session=True, stderr=subprocess.DEVNULL
+            )
+            try:
+                key, answer = str(uuid4()), None
+                body = json.dumps({"spool": 1, "scale": 2, "gross_g": "1047,3", "client_key": key})
+                deadline = time.monotonic() + 30
+                while answer is None and time.monotonic() < deadline:
+                    link = http.client.HTTPConnection("127.0.0.1", port, timeout=10)
+                    try:
+                        link.request("POST", "/api/weighings/", body, {"Content-Type": "application/json"})
+                        answer = link.getresponse()
+                    except ConnectionError:
+                        time.sleep(0.05)
+            finally:
+                os.killpg(server.pid, signal.SIGKILL)
+                server.wait()
+            self.assertEqual(answer.status, 201)
+            check = f"from darre.runs.models import Weighing; print(Weighing.objects.get(client_key='{key}').gross_g)"
+            found = subprocess.run(
+                [*manage, "shell", "-v0", "-c", check], env=env, check=True, capture_output=True, text=True
+            )
+            self.assertEqual(found.stdout.strip(), "1047.3")
+
+
+class FutureSafe(TestCase):
+    def test_a_stale_room_is_said_to_be_stale_and_an_unmeasured_one_assumed(self):
+        from darre.workshop.selectors import room_now
+
+        now = timezone.now()
+        self.assertIsNone(room_now(now).measured_at)
+        load_demo_world(now - timedelta(hours=7))
+        self.assertTrue(room_now(now).stale)
+        self.assertFalse(room_now(now - timedelta(hours=6)).stale)

@@ -1,0 +1,251 @@
+"""The path of a run over the API: plan, weigh in, start, weigh, weigh out, verdict; and every refusal on the way."""
+
+from datetime import timedelta
+from uuid import uuid4
+
+from django.test import TestCase
+from django.utils import timezone
+
+from darre.demo.load import load_demo_world
+from darre.ledger.models import Line
+from darre.runs.models import Dryer, Run, Scale, Weighing
+from darre.runs.selectors import core_dryer, core_load, lane_of
+from darre.workshop.models import MoistureMark, Spool
+from darre.workshop.selectors import room_now
+from drying.plan import choose, write_ticket
+
+
+class Shed(TestCase):
+    """The demo world, and short ways to speak with its API."""
+
+    @classmethod
+    def setUpTestData(cls):
+        load_demo_world()
+        cls.gauge = Spool.objects.get(name="Rain gauge")
+        cls.tyres = Spool.objects.get(name="Roller tyres")
+        cls.box = Dryer.objects.get(name="Cellar box")
+        cls.stacker = Dryer.objects.get(name="Tall stacker")
+        cls.bench = Scale.objects.get(name="Bench scale")
+        cls.pocket = Scale.objects.get(name="Pocket scale")
+
+    def post(self, path, **body):
+        return self.client.post(f"/api/{path}", body, content_type="application/json")
+
+    def reading(self, gross_g, **more):
+        return {"scale": self.bench.id, "gross_g": gross_g, "client_key": str(uuid4()), **more}
+
+    def start(self, spool=None, dryer=None, temp_c=63, gross_g="859,9", **more):
+        body = {"temp_c": temp_c, "duration_h": 8, "school": "usual", "client_key": str(uuid4()), **more}
+        if gross_g is not None:
+            body["weigh_in"] = self.reading(gross_g)
+        return self.post("runs/", spool=(spool or self.gauge).id, dryer=(dryer or self.box).id, **body)
+
+    def ago(self, **time):
+        return (timezone.now() - timedelta(**time)).isoformat()
+
+    def assert_refused(self, answer, code, field, named, status=None):
+        body = answer.json()
+        self.assertEqual((body["code"], body["field"]), (code, field), body)
+        self.assertRegex(body["message"], named)
+        self.assertIn(answer.status_code, (status,) if status else (400, 409))
+
+
+class Path(Shed):
+    def test_from_the_plan_to_the_verdict(self):
+        plan = self.client.get(f"/api/plan/?spool={self.gauge.id}&dryer={self.box.id}").json()
+        self.assertEqual((plan["ticket"]["dial_c"], plan["ticket"]["duration_h"]), (68, 8))
+        self.assertEqual(plan["forecast"]["basis"], "loose_strand")
+
+        run = self.start(at=self.ago(hours=9)).json()["run"]
+        self.assertEqual(
+            self.post("weighings/", spool=self.gauge.id, **self.reading(858.9), at=self.ago(hours=5)).status_code, 201
+        )
+        ended = self.post(f"runs/{run['id']}/end/", weigh_out=self.reading(858.4))
+        self.assertEqual(ended.status_code, 200)
+
+        sheet = self.client.get(f"/api/runs/{run['id']}/").json()
+        lost = sheet["verdict"]["loss"]
+        self.assertEqual(sheet["verdict"]["state"], "going")
+        self.assertAlmostEqual(lost["mass_g"]["value"], 1.5)
+        self.assertAlmostEqual(lost["mass_g"]["plus_minus"], 0.173, places=3)
+        self.assertAlmostEqual(lost["dry_basis_pct"]["value"], 100 * 1.5 / 640, delta=0.002)
+        self.assertEqual([round(s["gross_g"], 1) for s in sheet["seen"]], [859.9, 858.9, 858.4])
+        mark = MoistureMark.objects.filter(spool=self.gauge).last()
+        self.assertAlmostEqual(mark.moisture_pct, sheet["verdict"]["moisture"]["mean"], delta=1e-3)
+
+    def test_the_ticket_says_what_the_core_says_to_the_digit(self):
+        now = timezone.now()
+        lane = lane_of(self.tyres.id, now)
+        load, dryer = core_load(lane.spool, lane.moisture, lane.net_g), core_dryer(self.stacker)
+        want = write_ticket(load, "stacker", dryer, room_now(now).air, choose("brisk", load, dryer))
+        got = self.client.get(f"/api/plan/?spool={self.tyres.id}&dryer={self.stacker.id}&school=brisk").json()["ticket"]
+        self.assertEqual((got["air_c"], got["floor_pct"]), (want.air_c, want.floor_pct))
+        self.assertAlmostEqual(got["end_pct"], want.end_pct, places=6)
+
+    def test_hours_are_counted_in_true_time_across_a_change_of_the_clocks(self):
+        # 29 March 2026, 01:30 GMT to 03:30 BST is one hour, whatever the clocks on the wall say.
+        run = self.start(self.tyres, self.stacker, 50, "750", at="2026-03-29T00:30:00+00:00").json()["run"]
+        self.post(f"runs/{run['id']}/end/", weigh_out=self.reading(749), at="2026-03-29T03:30:00+01:00")
+        sheet = self.client.get(f"/api/runs/{run['id']}/").json()
+        self.assertEqual((sheet["now_h"], sheet["seen"][1]["time_h"]), (2.0, 2.0))
+
+
+class Refusals(Shed):
+    def test_each_bad_weigh_in_has_its_own_answer_and_stores_nothing(self):
+        before = Weighing.objects.count()
+        cases = (
+            ("abc", {}, "invalid", "gross_g", "“abc” is not a number"),
+            ("", {}, "invalid", "gross_g", "not a number"),
+            ("1.234,5", {}, "invalid", "gross_g", "not a number"),
+            (True, {}, "invalid", "gross_g", "Give a number"),
+            (-3, {}, "invalid", "gross_g", "-3 g cannot be"),
+            ("1e999", {}, "invalid", "gross_g", "not a number"),
+            (99999, {}, "invalid", "gross_g", "at most 20000 g"),
+            (120, {}, "gross_below_tare", "gross_g", "less than the empty spool of Rain gauge"),
+            (858, {"scale": self.pocket.id}, "over_scale", "gross_g", "more than Pocket scale can weigh"),
+            (858, {"scale": 999}, "invalid", "scale", "999"),
+            (858, {"at": "2026-10-25T01:30:00"}, "invalid", "at", "no zone offset"),
+            (858, {"at": "yesterday"}, "invalid", "at", "zone offset"),
+            (858, {"at": "2126-01-01T00:00:00Z"}, "in_future", "at", "has not come yet"),
+        )
+        for gross, more, code, field, named in cases:
+            with self.subTest(gross=gross, **more):
+                answer = self.post("weighings/", spool=self.gauge.id, **{**self.reading(gross), **more})
+                self.assert_refused(answer, code, field, named, 400)
+        self.assertEqual(Weighing.objects.count(), before)
+
+    def test_a_comma_a_point_a_number_and_the_unit_behind_it_are_all_understood(self):
+        for typed in ("858,4", "858.4", 858.4, " 858.4 g"):
+            kept = self.post("weighings/", spool=self.gauge.id, **self.reading(typed)).json()
+            self.assertEqual(kept["weighing"]["gross_g"], 858.4, typed)
+
+    def test_a_double_click_on_keep_is_one_weigh_in_one_run_and_one_end(self):
+        slip = {"spool": self.tyres.id, **self.reading(754.2)}
+        first, second = self.post("weighings/", **slip), self.post("weighings/", **slip)
+        self.assertEqual((first.status_code, second.status_code), (201, 200))
+        self.assertEqual(first.json()["weighing"]["id"], second.json()["weighing"]["id"])
+
+        ticket = {"client_key": str(uuid4()), "at": self.ago(hours=3)}
+        runs = [self.start(**ticket).json()["run"]["id"] for _ in range(2)]
+        self.assertEqual(len(set(runs)), 1)
+        slip = self.reading(858.4)
+        ends = [self.post(f"runs/{runs[0]}/end/", weigh_out=slip).status_code for _ in range(2)]
+        self.assertEqual(ends, [200, 200])
+        self.assertEqual(Weighing.objects.filter(run=runs[0]).count(), 2)
+
+    def test_a_weigh_out_before_or_without_its_weigh_in_is_refused(self):
+        run = self.start(at=self.ago(hours=2)).json()["run"]["id"]
+        early = self.post(f"runs/{run}/end/", weigh_out=self.reading(858.4), at=self.ago(hours=3))
+        self.assert_refused(early, "end_before_start", "at", "later end")
+        self.post("weighings/", spool=self.gauge.id, **self.reading(859), at=self.ago(minutes=30))
+        middle = self.post(f"runs/{run}/end/", weigh_out=self.reading(858.4), at=self.ago(hours=1))
+        self.assert_refused(middle, "before_weigh_in", "at", "cannot come before")
+        bare = self.start(self.tyres, self.stacker, 50, None, at=self.ago(hours=2)).json()["run"]["id"]
+        self.assert_refused(
+            self.post(f"runs/{bare}/end/", weigh_out=self.reading(750)), "no_weigh_in", "weigh_out", "not weighed in"
+        )
+        self.assertIsNone(Run.objects.get(pk=bare).ended_at)
+
+    def test_past_a_limit_takes_a_reason_and_melting_takes_none(self):
+        over = self.start(temp_c=70)
+        self.assert_refused(over, "over_limit", "override_reason", "dryer gets no hotter than 65", 409)
+        self.assertEqual({x["kind"] for x in over.json()["limits"]}, {"dryer_max", "strand_soft", "body_sag"})
+        self.assert_refused(
+            self.start(temp_c=70, override_reason="  x "), "over_limit", "override_reason", "say why", 409
+        )
+        melted = self.start(temp_c=95, override_reason="because I want to")
+        self.assert_refused(melted, "would_melt", "temp_c", "would ruin this spool.*stick together", 400)
+        fine = self.start(dryer=self.stacker, temp_c=70, override_reason="body checked at 75 °C before")
+        self.assertEqual(
+            (fine.status_code, fine.json()["run"]["override_reason"]), (201, "body checked at 75 °C before")
+        )
+
+    def test_a_spool_cannot_be_in_two_runs_nor_a_dryer_run_at_two_temperatures_or_over_full(self):
+        self.assert_refused(
+            self.start(self.tyres, temp_c=55, gross_g="750"), "dryer_busy", "temp_c", "running at 63 °C"
+        )
+        self.assertEqual(self.start().status_code, 201)
+        again = self.start(dryer=self.stacker)
+        self.assert_refused(again, "already_running", "spool", "already being dried in Cellar box", 409)
+        self.assert_refused(self.start(self.tyres, gross_g="750"), "dryer_full", "dryer", "full: .*Vent louvre", 409)
+
+    def test_a_plan_that_cannot_be_says_why(self):
+        ask = f"/api/plan/?spool={self.gauge.id}&dryer="
+        oven = Dryer.objects.get(name="Old oven")
+        star = Spool.objects.get(name="Star chart")
+        self.assert_refused(
+            self.client.get(f"{ask}{self.box.id}&temp_c=warm"), "invalid", "temp_c", "“warm” is not a number"
+        )
+        self.assert_refused(
+            self.client.get(f"{ask}{self.box.id}&duration_h=0"),
+            "invalid",
+            "duration_h",
+            "more than 0 and at most 400 h",
+        )
+        self.assert_refused(self.client.get(f"{ask}99"), "invalid", "dryer", "99")
+        answer = self.client.get(f"/api/plan/?spool={star.id}&dryer={oven.id}")
+        self.assert_refused(answer, "out_of_range", "dryer", "least, 50 °C, is already over the 34 °C")
+
+    def test_other_bodies_addresses_and_methods_answer_in_the_same_shape(self):
+        form = self.client.post("/api/weighings/", {"spool": 1})
+        unread = self.client.post("/api/weighings/", "{", content_type="application/json")
+        for answer, status in (
+            (form, 415), (unread, 400), (self.client.get("/api/runs/999/"), 404), (self.client.get("/api/none/"), 404),
+            (self.client.delete("/api/runs/"), 405),
+        ):  # fmt: skip
+            self.assertEqual(answer.status_code, status)
+            self.assertEqual(set(answer.json()), {"code", "message", "field", "fields"})
+
+
+class HistoryAndUndo(Shed):
+    def test_every_write_leaves_what_when_before_and_after(self):
+        run = self.start(at=self.ago(hours=1)).json()["run"]["id"]
+        self.post(f"runs/{run}/end/", weigh_out=self.reading(859))
+        line = Line.objects.first()
+        self.assertEqual(
+            (line.act, [c["model"] for c in line.changes]),
+            ("run.ended", ["runs.weighing", "runs.run", "workshop.moisturemark"]),
+        )
+        ended = line.changes[1]
+        self.assertIsNone(ended["before"]["ended_at"])
+        self.assertIsNotNone(ended["after"]["ended_at"])
+
+    def test_undo_puts_everything_back_once_and_says_so(self):
+        before = list(MoistureMark.objects.values()), list(Weighing.objects.values()), list(Run.objects.values())
+        started = self.start(at=self.ago(hours=1)).json()
+        ended = self.post(f"runs/{started['run']['id']}/end/", weigh_out=self.reading(859)).json()
+        for line in (ended["undo"], ended["undo"], started["undo"]):
+            self.assertEqual(self.post(f"history/{line}/undo/").status_code, 200)
+        after = list(MoistureMark.objects.values()), list(Weighing.objects.values()), list(Run.objects.values())
+        self.assertEqual(before, after)
+        self.assertEqual(Line.objects.filter(act="line.undone").count(), 2)
+
+    def test_what_later_acts_rest_on_is_not_taken_back(self):
+        started = self.start(at=self.ago(hours=2)).json()
+        self.post("weighings/", spool=self.gauge.id, **self.reading(859))
+        self.assert_refused(self.post(f"history/{started['undo']}/undo/"), "in_use", None, "later acts back first", 409)
+        self.assertTrue(Run.objects.filter(pk=started["run"]["id"]).exists())
+        self.post(f"runs/{started['run']['id']}/end/")
+        self.assert_refused(self.post(f"history/{started['undo']}/undo/"), "changed_since", None, "changed again", 409)
+        self.assert_refused(self.post("history/9999/undo/"), "not_found", None, "no such line", 404)
+
+
+class Lists(Shed):
+    def test_lists_answer_in_a_constant_number_of_queries(self):
+        def count(path):
+            with self.assertNumQueries(self.allowed[path]):
+                self.assertEqual(self.client.get(path).status_code, 200)
+
+        self.allowed = {"/api/lanes/": 7, "/api/runs/": 2, "/api/history/": 1, "/api/dryers/": 1, "/api/scales/": 1}
+        for path in self.allowed:
+            count(path)
+        for n, name in enumerate(("Dome rail", "Star chart", "Lens caps")):
+            self.start(Spool.objects.get(name=name), self.stacker, 40, "700", at=self.ago(hours=n + 1))
+        for path in self.allowed:
+            count(path)
+
+    def test_the_rack_is_sorted_by_wetness_against_each_ones_own_trouble_mark(self):
+        lanes = self.client.get("/api/lanes/").json()
+        wetness = [x["moisture"]["value"] / x["trouble_pct"] for x in lanes]
+        self.assertEqual(wetness, sorted(wetness, reverse=True))
+        self.assertEqual(lanes[0]["spool"]["name"], "Hinge stock")

@@ -1,0 +1,101 @@
+"""What every browser test stands on: the demo world, a fresh page, and checks that hold on every screen."""
+
+from datetime import timedelta
+from functools import cache
+from typing import Any
+from urllib.parse import urlsplit
+
+from django.conf import settings
+from django.db.models import F
+from django.test import LiveServerTestCase
+from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
+
+from darre.demo.load import load_demo_world
+from darre.runs.models import Run, Weighing
+from e2e.chromium import launch
+
+expect.set_options(timeout=10_000)
+
+
+@cache
+def axe_source() -> str:
+    """The accessibility scanner, from the page's own packages."""
+    return (settings.BASE_DIR / "web/node_modules/axe-core/axe.min.js").read_text("utf-8")
+
+
+class BrowserCase(LiveServerTestCase):
+    """After each test: no script error was seen, and no request went to any other host."""
+
+    size = (1280, 800)
+    reset_sequences = True  # the demo world's spools and runs have the same numbers in every test
+    playwright: Playwright
+    browser: Browser
+
+    @classmethod
+    def setUpClass(cls):
+        super().setUpClass()
+        cls.playwright = sync_playwright().start()
+        cls.addClassCleanup(cls.playwright.stop)
+        cls.browser = launch(cls.playwright)
+        cls.addClassCleanup(cls.browser.close)
+
+    def setUp(self):
+        load_demo_world()
+        self.errors: list[str] = []
+        self.hosts: set[str] = set()
+        self.expected_errors = ""
+        self.page = self.new_page()
+
+    def new_page(self, **options: Any) -> Page:
+        width, height = self.size
+        context = self.browser.new_context(
+            viewport={"width": width, "height": height}, service_workers="block", **options
+        )
+        self.addCleanup(context.close)
+        page = context.new_page()
+        page.on("pageerror", lambda error: self.errors.append(str(error)))
+        page.on("console", lambda said: self.errors.append(said.text) if said.type == "error" else None)
+        page.on("request", lambda request: self.hosts.add(urlsplit(request.url).hostname or ""))
+        return page
+
+    def tearDown(self):
+        # A refusal is logged by the browser as a failed load; a test that asks for refusals says so.
+        unexpected = [e for e in self.errors if not (self.expected_errors and self.expected_errors in e)]
+        self.assertEqual(unexpected, [])
+        self.assertEqual(self.hosts - {""}, {urlsplit(self.live_server_url).hostname})
+
+    def open(self, path: str) -> None:
+        self.page.goto(self.live_server_url + path)
+        expect(self.page.get_by_role("heading", level=1)).to_be_visible()
+
+    def heading(self, text: Any) -> None:
+        expect(self.page.get_by_role("heading", level=1)).to_have_text(text)
+
+    def tab_to(self, name: str) -> None:
+        """Press Tab until the control with this accessible name has the focus, as a person would."""
+        for _ in range(80):
+            self.page.keyboard.press("Tab")
+            found = self.page.locator(":focus")
+            if found.count() and found.evaluate(
+                "(e, name) => (e.getAttribute('aria-label') ?? e.labels?.[0]?.textContent ?? e.textContent)"
+                ".trim().startsWith(name)",
+                name,
+            ):
+                return
+        raise AssertionError(f"Tab never reached “{name}”.")
+
+    def scan(self) -> None:
+        """No accessibility violation on what is shown now, once it has come to rest."""
+        expect(self.page.get_by_text("Loading", exact=True)).to_have_count(0)
+        self.page.evaluate("Promise.allSettled(document.getAnimations().map(a => a.finished))")
+        found = self.page.evaluate(axe_source() + "; axe.run()")["violations"]
+        told = [f"{v['id']}: {v['nodes'][0]['html'][:160]} {v['nodes'][0]['failureSummary']}" for v in found]
+        self.assertEqual(told, [], self.page.url)
+
+    def hours_pass(self, hours: float) -> None:
+        """As if a run had been started that many hours earlier."""
+        span = timedelta(hours=hours)
+        running = Run.objects.filter(ended_at__isnull=True, spool__name="Rain gauge")
+        Weighing.objects.filter(run__in=running).update(at=F("at") - span)
+        running.update(started_at=F("started_at") - span)
+        self.page.reload()

@@ -1,0 +1,210 @@
+"""The whole path by keyboard alone, and what must never be lost on the way."""
+
+import re
+
+from playwright.sync_api import expect
+
+from darre.runs.models import Run, Weighing
+from e2e.browser import BrowserCase
+
+
+class WholePath(BrowserCase):
+    def test_by_keyboard_alone_from_the_rack_to_the_verdict(self):
+        self.expected_errors = "400 (Bad Request)"
+        self.choose_on_the_rack()
+        self.choose_dryer_and_school()
+        self.weigh_in_after_two_slips_of_the_finger()
+        self.hours_pass(9.5)
+        self.heading("The planned time is over. Weigh it out.")
+        self.weigh_by_key("858.8")
+        self.heading(re.compile("Not dry yet: .* % is left. Keep going."))
+        self.hours_pass(6)
+        self.weigh_out_and_hear_the_verdict()
+        self.take_it_back()
+
+    def choose_on_the_rack(self):
+        keys = self.page.keyboard
+        self.open("/")
+        self.heading("Two spools print clean now. Hinge stock needs 24 h first.")
+        self.scan()
+        keys.press("/")
+        keys.type("rain")
+        keys.press("ArrowDown")
+        keys.press("p")
+        self.heading("Set Cellar box to 68 °C for 8 h.")
+        expect(self.page.get_by_role("region", name="Run ticket")).to_contain_text("68 °C")
+        expect(self.page.get_by_text("Forecast for a loose strand: a wound spool takes longer.")).to_be_visible()
+        self.scan()
+
+    def choose_dryer_and_school(self):
+        keys = self.page.keyboard
+        self.tab_to("Cellar box")
+        keys.press("ArrowDown")
+        self.heading("Set Tall stacker to 63 °C for 8 h.")
+        self.tab_to("usual")
+        keys.press("ArrowRight")
+        self.heading("Set Tall stacker to 68 °C for 5 h.")
+        expect(self.page.get_by_role("list", name="Cautions")).to_contain_text("the spool body sags above 68 °C")
+        keys.press("ArrowLeft")
+        self.heading("Set Tall stacker to 63 °C for 8 h.")
+
+    def weigh_in_after_two_slips_of_the_finger(self):
+        keys = self.page.keyboard
+        self.tab_to("Weigh in and start")
+        keys.press("Enter")
+        expect(self.page.get_by_role("heading", name="Weigh in and start")).to_be_visible()
+        self.scan()
+        for typed, told in (("859;9", "“859;9” is not a number"), ("120", "less than the empty spool of Rain gauge")):
+            keys.press("Control+a")
+            keys.type(typed)
+            keys.press("Enter")
+            expect(self.page.get_by_text(told)).to_be_visible()
+            expect(self.page.get_by_label("The scale reads")).to_have_value(typed)
+        keys.press("Control+a")
+        keys.type("859,9")
+        keys.press("Enter")
+        self.heading("Weighed in; about 8 h of the planned time left.")
+        self.scan()
+
+    def weigh_by_key(self, typed):
+        self.page.keyboard.press("w")
+        self.page.keyboard.type(typed)
+        self.page.keyboard.press("Enter")
+        expect(self.page.get_by_role("status").filter(has_text=f"Kept {typed} g for Rain gauge.")).to_be_visible()
+
+    def weigh_out_and_hear_the_verdict(self):
+        self.tab_to("Weigh out and end")
+        self.page.keyboard.press("Enter")
+        self.page.keyboard.type("858,4")
+        self.page.keyboard.press("Enter")
+        expect(self.page.get_by_text("1.5 ± 0.2 g out, 0.23 ± 0.03 % of the dry plastic.")).to_be_visible()
+        self.heading(re.compile(r"Not dry yet: .* % is left; 0.06 % prints clean."))
+        self.scan()
+        kept = Weighing.objects.filter(run__spool__name="Rain gauge").values_list("gross_g", flat=True)
+        self.assertEqual(list(kept), [859.9, 858.8, 858.4])
+
+    def take_it_back(self):
+        self.tab_to("Undo")
+        self.page.keyboard.press("Enter")
+        expect(self.page.get_by_text("Taken back.")).to_be_visible()
+        expect(self.page.get_by_role("button", name="Weigh out and end")).to_be_visible()
+
+    def test_past_a_limit_asks_for_a_reason_and_never_melts_the_strand(self):
+        page = self.page
+        self.open("/plan?spool=4")
+        page.get_by_label("Air at spool").fill("64,5")
+        page.get_by_label("Air at spool").press("Enter")
+        self.heading("Set Cellar box to 69.5 °C for 8 h.")
+        page.get_by_label("Air at spool").fill("70")
+        page.get_by_label("Air at spool").press("Enter")
+        start = page.get_by_role("button", name="Weigh in and start")
+        expect(start).to_be_disabled()
+        page.get_by_label("Why do you want it?").fill("checked with my own probe")
+        expect(start).to_be_enabled()
+        self.scan()
+        page.get_by_label("Air at spool").fill("95")
+        page.get_by_label("Air at spool").press("Enter")
+        self.heading(re.compile("Not at 95 °C: the turns stick together from 91 °C."))
+        expect(start).to_be_disabled()
+
+    def test_bad_text_in_a_plan_stays_where_it_was_typed_with_its_error(self):
+        self.expected_errors = "400 (Bad Request)"
+        field = self.page.get_by_label("Heat for")
+        self.open("/plan?spool=4")
+        for typed, named in (("eight", "“eight” is not a number"), ("500", "at most 400 h")):
+            field.fill(typed)
+            field.press("Enter")
+            expect(self.page.get_by_role("alert").filter(has_text=named)).to_be_visible()
+            if typed == "eight":
+                expect(field).to_have_value("eight")
+
+
+class NothingLost(BrowserCase):
+    def test_a_double_click_on_keep_is_one_weigh_in(self):
+        self.open("/runs/3")
+        before = Weighing.objects.count()
+        self.page.keyboard.press("w")
+        self.page.get_by_label("The scale reads").fill("1017.6")
+        self.page.get_by_role("button", name="Keep").dblclick()
+        expect(self.page.get_by_text("Kept 1017.6 g for Vent louvre.")).to_be_visible()
+        self.assertEqual(Weighing.objects.count(), before + 1)
+
+    def test_a_weigh_in_typed_while_the_server_is_away_stays_and_is_kept_once_later(self):
+        self.expected_errors = "ERR_CONNECTION_REFUSED"
+        self.open("/runs/3")
+        before = Weighing.objects.count()
+        self.page.route("**/api/weighings/", lambda route: route.abort("connectionrefused"))
+        self.page.keyboard.press("w")
+        self.page.keyboard.type("1017.6")
+        self.page.keyboard.press("Enter")
+        expect(self.page.get_by_text("was not reached. What you entered is still here")).to_be_visible()
+        expect(self.page.get_by_label("The scale reads")).to_have_value("1017.6")
+        self.page.unroute("**/api/weighings/")
+        self.page.keyboard.press("Enter")
+        expect(self.page.get_by_text("Kept 1017.6 g for Vent louvre.")).to_be_visible()
+        self.assertEqual(Weighing.objects.count(), before + 1)
+
+    def test_a_time_is_meant_by_the_persons_own_clock_and_stored_as_the_one_instant(self):
+        for zone, hours in (("Pacific/Auckland", 12), ("America/St_Johns", -3.5)):
+            page = self.page = self.new_page(timezone_id=zone)
+            self.open("/runs/3")
+            page.keyboard.press("w")
+            page.get_by_label("The scale reads").fill("1018")
+            page.get_by_role("button", name="weighed just now").click()
+            page.get_by_label("Weighed at").fill("2026-01-15T09:30" if hours < 0 else "2026-07-15T09:30")
+            page.get_by_role("button", name="Keep").click()
+            expect(page.get_by_text("Kept 1018 g for Vent louvre.")).to_be_visible()
+            at = Weighing.objects.order_by("-id")[0].at
+            self.assertEqual(at.hour + at.minute / 60, (9.5 - hours) % 24, zone)
+
+
+class EveryScreen(BrowserCase):
+    PATHS = ("/", "/plan?spool=3", "/runs", "/runs/1", "/runs/3")
+
+    def test_dark_theme_chosen_by_keyboard_has_no_violation_on_any_screen(self):
+        self.open("/")
+        self.tab_to("Look")
+        self.page.keyboard.press("Enter")
+        self.page.keyboard.press("ArrowDown")
+        self.page.keyboard.press("ArrowDown")
+        self.page.keyboard.press("Enter")
+        expect(self.page.locator("html")).to_have_attribute("data-theme", "dark")
+        for path in self.PATHS:
+            self.open(path)
+            expect(self.page.get_by_role("status", name="Loading")).to_have_count(0)
+            self.scan()
+
+    def test_the_keys_help_opens_and_closes_by_key(self):
+        self.open("/")
+        self.page.keyboard.press("?")
+        expect(self.page.get_by_role("heading", name="Keys")).to_be_visible()
+        self.scan()
+        self.page.keyboard.press("Escape")
+        expect(self.page.get_by_role("heading", name="Keys")).to_have_count(0)
+
+    def test_an_empty_workshop_and_a_run_that_is_not_there_say_what_to_do(self):
+        self.expected_errors = "404 (Not Found)"
+        self._fixture_teardown()
+        for path, says in (("/", "No spools yet."), ("/plan", "There is nothing to plan"), ("/runs", "No runs yet.")):
+            self.open(path)
+            self.heading(re.compile(says))
+            self.scan()
+        self.page.goto(f"{self.live_server_url}/runs/77")
+        expect(self.page.get_by_role("alert")).to_contain_text("There is nothing at this address")
+
+
+class Phone(BrowserCase):
+    size = (390, 844)
+
+    def test_every_screen_fits_a_phone_and_weighing_works_by_thumb(self):
+        for path in EveryScreen.PATHS:
+            self.open(path)
+            self.scan()
+            width = self.page.evaluate("document.documentElement.scrollWidth")
+            self.assertLessEqual(width, 390, path)
+        self.page.get_by_role("button", name="Weigh", exact=True).last.click()
+        self.page.get_by_label("The scale reads").fill("1017,5")
+        self.scan()
+        self.page.get_by_role("button", name="Keep").click()
+        expect(self.page.get_by_text("Kept 1017.5 g for Vent louvre.")).to_be_visible()
+        self.assertEqual(Run.objects.get(spool__name="Vent louvre").weighings.count(), 4)

@@ -1,0 +1,99 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { lanes as lanesQuery, scales as scalesQuery } from "../../api/queries";
+import type { Lane, Scale } from "../../api/client";
+import { fromLocalField, toLocalField } from "../../format/times";
+import { parseTyped } from "../../format/typed";
+import type { Intent } from "../../shell/shell";
+import { likelyScale, likelySpool, rememberScale } from "./guesses";
+import { useKeep } from "./useKeep";
+
+/** Everything a weigh slip knows and does, apart from how it looks. */
+export function useSlip(intent: Intent, clientKey: string, onKept: () => void) {
+  const queries = useQueryClient();
+  const laneQuery = useQuery(lanesQuery);
+  const scaleQuery = useQuery(scalesQuery);
+  const keep = useKeep(intent, onKept);
+  const [chosen, setChosen] = useState<{ spool?: number; scale?: number }>({});
+  const [typed, setTyped] = useState("");
+  const [complaint, setComplaint] = useState<string>();
+  const [at, setAt] = useState<string | null>(null);
+  const [note, setNote] = useState("");
+  const [waiting, setWaiting] = useState(false);
+
+  function pick(lanes: Lane[], scales: Scale[]) {
+    const lane = lanes.find((it) => it.spool.id === chosen.spool) ?? likelySpool(intent, lanes);
+    return { lane, scale: scales.find((it) => it.id === chosen.scale) ?? likelyScale(scales, lane) };
+  }
+
+  async function submit() {
+    if (keep.busy || waiting) return;
+    if (parseTyped(typed) === null) {
+      setComplaint(
+        typed.trim() === ""
+          ? "Type what the scale reads."
+          : `“${typed}” is not a number. Give grams, such as 858.4.`,
+      );
+      return;
+    }
+    // Enter may come before the spools do: what was typed waits for them.
+    setWaiting(true);
+    try {
+      const loaded = await Promise.all([
+        queries.query({ ...lanesQuery, staleTime: "static" }),
+        queries.query({ ...scalesQuery, staleTime: "static" }),
+      ]);
+      const { lane, scale } = pick(...loaded);
+      if (!lane || !scale) {
+        setComplaint("There is no spool, or no scale that carries it, to keep this for.");
+        return;
+      }
+      rememberScale(scale);
+      keep.submit({
+        lane,
+        reading: { scale: scale.id, gross_g: typed.trim(), client_key: clientKey, note },
+        at: at === null ? null : fromLocalField(at),
+      });
+    } catch (error) {
+      setComplaint(error instanceof Error ? error.message : String(error));
+    } finally {
+      setWaiting(false);
+    }
+  }
+
+  const lanes = laneQuery.data ?? [];
+  const scales = scaleQuery.data ?? [];
+  const { field, message } = keep.error ?? { field: null, message: undefined };
+  return {
+    lanes,
+    scales,
+    ...pick(lanes, scales),
+    typed,
+    at,
+    note,
+    busy: keep.busy || waiting,
+    errors: {
+      gross: complaint ?? (field === "gross_g" ? message : undefined),
+      at: field === "at" ? message : undefined,
+      other: field === "gross_g" || field === "at" ? undefined : message,
+    },
+    submit,
+    type: (text: string) => {
+      setTyped(text);
+      setComplaint(undefined);
+      keep.forget();
+    },
+    choose: (choice: { spool?: number; scale?: number }) => {
+      setChosen({ ...chosen, ...choice });
+      keep.forget();
+    },
+    openDetails: () => {
+      setAt(toLocalField(new Date()));
+    },
+    setAt: (text: string) => {
+      setAt(text);
+      keep.forget();
+    },
+    setNote,
+  };
+}
