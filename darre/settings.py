@@ -119,6 +119,9 @@ LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
-    "loggers": {"django.request": {"level": "ERROR"}},  # a refusal is an answer, not a fault of the server
+    "loggers": {
+        "django.request": {"level": "ERROR"},
+        "django.security.DisallowedHost": {"level": "CRITICAL"},
+    },  # a refusal is an answer, not a fault of the server
     "root": {"handlers": ["console"], "level": "WARNING"},
 }

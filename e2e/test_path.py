@@ -158,6 +158,78 @@ class NothingLost(BrowserCase):
             self.assertEqual(at.hour + at.minute / 60, (9.5 - hours) % 24, zone)
 
 
+class Reading(BrowserCase):
+    def test_arrows_move_from_lane_to_lane_and_enter_opens_the_one_in_hand(self):
+        self.open("/")
+        lanes = self.page.get_by_role("list", name="Spools").get_by_role("link")
+        self.page.get_by_label("Find a spool").focus()
+        for press, at in (("ArrowDown", 0), ("ArrowDown", 1), ("ArrowDown", 2), ("ArrowUp", 1)):
+            self.page.keyboard.press(press)
+            expect(lanes.nth(at)).to_be_focused()
+        self.page.keyboard.press("Enter")
+        expect(self.page.get_by_label("Drying")).to_have_value("Roller tyres")
+
+    def test_find_narrows_the_rack_and_says_when_nothing_answers(self):
+        self.open("/")
+        lanes = self.page.get_by_role("list", name="Spools").get_by_role("listitem")
+        expect(lanes).to_have_count(11)
+        for typed, count in (("nylon", 2), ("lidded bin", 3), ("zebra", 0)):
+            self.page.get_by_label("Find a spool").fill(typed)
+            expect(lanes).to_have_count(count)
+        expect(self.page.get_by_text("No spool answers to “zebra”.")).to_be_visible()
+        self.page.get_by_label("Find a spool").press("Escape")
+        expect(lanes).to_have_count(11)
+
+    def test_a_chart_is_read_by_keyboard_and_as_a_table(self):
+        self.open("/plan?spool=4")
+        hand = self.page.get_by_role("slider", name="Read the curve: hours of heat")
+        hand.focus()
+        hand.press("End")
+        expect(self.page.get_by_text(re.compile(r"11.2 h: 0.04 % \(0.0\d to 0.0\d\)"))).to_be_visible()
+        self.page.get_by_role("button", name="as a table").press("Enter")
+        rows = self.page.get_by_role("table").get_by_role("row")
+        expect(rows.nth(1)).to_contain_text("0 h")
+        self.assertGreater(rows.count(), 10)
+
+    def test_a_spool_is_picked_by_a_part_of_its_name(self):
+        self.open("/plan")
+        picker = self.page.get_by_label("Drying")
+        picker.fill("lens")
+        picker.press("Enter")
+        self.heading("Set Cellar box to 51 °C for 10 h.")
+        cautions = self.page.get_by_role("list", name="Cautions")
+        for says in (
+            "Held at 46 °C: the strand softens above 46 °C",
+            "stops this at 0.1",
+            "The card body gives off grams",
+        ):
+            expect(cautions).to_contain_text(says)
+
+    def test_a_run_started_and_ended_without_the_scale_says_that_nothing_is_known(self):
+        self.open("/plan?spool=4")
+        self.page.get_by_role("button", name="start without weighing").click()
+        self.heading("Not weighed in: the scale cannot judge this run.")
+        self.page.get_by_role("button", name="Weigh out and end").click()
+        self.page.get_by_label("The scale reads").fill("858")
+        self.expected_errors = "409 (Conflict)"
+        self.page.get_by_role("button", name="Keep and end").click()
+        expect(self.page.get_by_text("was not weighed in, so a weigh-out has nothing")).to_be_visible()
+        self.page.get_by_role("button", name="Leave").click()
+        self.page.get_by_role("button", name="end without weighing").click()
+        self.heading("Ended, and never weighed: nothing is known of it.")
+
+    def test_a_rack_whose_server_went_away_keeps_what_it_shows_and_says_so(self):
+        self.expected_errors = "ERR_"
+        self.open("/")
+        self.page.route("**/api/**", lambda route: route.abort())
+        self.page.keyboard.press("p")
+        self.page.get_by_role("link", name="Rack").first.click()
+        expect(self.page.get_by_role("alert").first).to_contain_text("was not reached", timeout=15_000)
+        self.page.unroute("**/api/**")
+        self.page.get_by_role("button", name="Try again").first.click()
+        expect(self.page.get_by_role("alert")).to_have_count(0)
+
+
 class EveryScreen(BrowserCase):
     PATHS = ("/", "/plan?spool=3", "/runs", "/runs/1", "/runs/3")
 

@@ -252,7 +252,7 @@ def test() -> None:
     browser()
     check()
     page()
-    manage("test", "drying", "darre", "e2e", env={"DJANGO_ALLOW_ASYNC_UNSAFE": "true"})
+    manage("test", "drying", "darre", "tools", "e2e", env={"DJANGO_ALLOW_ASYNC_UNSAFE": "true"})
 
 
 def dev() -> None:

@@ -11,7 +11,7 @@ import { applyTheme } from "./shell/theme";
 import "./styles.css";
 
 applyTheme();
-const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, staleTime: 2_000 } } });
+const queries = new QueryClient({ defaultOptions: { queries: { retry: 1 } } });
 const root = document.getElementById("root");
 if (!root) throw new Error("The page has no root element.");
 
