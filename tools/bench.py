@@ -1,22 +1,16 @@
-#!/usr/bin/env python3
 """Measure the core and the server, in one run, against named peers. Figures are ratios wherever a peer exists."""
 
 from __future__ import annotations
 
 import os
-import sys
 import tempfile
 import time
 from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
-from house import ROOT
 from scipy.integrate import solve_ivp
 from scipy.special import jn_zeros
-
-sys.path.insert(0, str(ROOT))
-os.environ["DJANGO_SETTINGS_MODULE"] = "darre.settings"
 
 from drying.materials import Material, material
 from drying.strand import Array, Conditions, forecast_loose_pct, radius_m
@@ -83,6 +77,7 @@ def bench_server() -> None:
     """Server time of each page's requests over the demo world, warm, median of 30."""
     with tempfile.TemporaryDirectory() as folder:
         os.environ["DARRE_DB"] = str(Path(folder) / "demo-bench.sqlite3")
+        os.environ["DJANGO_SETTINGS_MODULE"] = "darre.settings"
         import django
 
         django.setup()

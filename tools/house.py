@@ -272,14 +272,14 @@ def dev() -> None:
 
 def bench() -> None:
     development()
-    run(BIN / "python", "tools/bench.py")
+    run(BIN / "python", "-m", "tools.bench")
 
 
 def shots() -> None:
     browser()
     development()
     page()
-    run(BIN / "python", "tools/shots.py", env={"DJANGO_ALLOW_ASYNC_UNSAFE": "true"})
+    run(BIN / "python", "-m", "tools.shots", env={"DJANGO_ALLOW_ASYNC_UNSAFE": "true"})
 
 
 def schema() -> None:

@@ -1,4 +1,3 @@
-#!/usr/bin/env python3
 """Take the pictures in docs/screenshots from the demo world. A folder given as argument receives them instead."""
 
 from __future__ import annotations
@@ -9,12 +8,10 @@ import sys
 from collections.abc import Callable
 from pathlib import Path
 
-from house import BIN, ROOT, VAR, free_port, manage, say, wait_until_up
 from playwright.sync_api import Page, sync_playwright
 
-sys.path.insert(0, str(ROOT))
-
 from e2e.chromium import launch
+from tools.house import BIN, ROOT, VAR, free_port, manage, say, wait_until_up
 
 PORT = 8651
 DESK, PHONE = (1280, 800), (390, 844)
