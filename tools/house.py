@@ -170,39 +170,40 @@ def manage(*words: str, env: Mapping[str, str] | None = None) -> None:
     run(BIN / "python", "manage.py", *words, env=env)
 
 
-def wait_until_up(server: subprocess.Popen[bytes], address: str) -> None:
+def server(database: str, port: int, *, demo: bool, started: float) -> subprocess.Popen[bytes]:
+    """Start serving a database; the server itself says where when it is up."""
+    env = {**os.environ, "DARRE_DB": str(VAR / database), "DARRE_STARTED_AT": str(started)}
+    words = [str(BIN / "python"), "-m", "darre.serve", "--port", str(port), *(["--demo"] if demo else [])]
+    return subprocess.Popen(words, cwd=ROOT, env=env)
+
+
+def wait_until_up(process: subprocess.Popen[bytes], address: str) -> None:
     for _ in range(300):
-        if server.poll() is not None:
+        if process.poll() is not None:
             raise Stop("The server stopped at once; what it said stands above.")
         try:
             with urllib.request.urlopen(f"{address}/api/health/", timeout=1):
                 return
         except (urllib.error.URLError, ConnectionError, TimeoutError):
             time.sleep(0.1)
-    server.terminate()
+    process.terminate()
     raise Stop("The server did not answer within 30 s.")
 
 
 def serve(database: str, *, demo: bool) -> None:
-    start = time.monotonic()
+    started = time.time()
     runtime()
     page()
     free_port(PORT)
-    env = {"DARRE_DB": str(VAR / database)}
-    manage(*(["demo_world"] if demo else ["migrate", "--verbosity", "0"]), env=env)
-    command = [BIN / "gunicorn", "darre.wsgi", "--bind", f"127.0.0.1:{PORT}", "--workers", "1", "--threads", "8",
-               "--no-control-socket", "--log-level", "warning"]  # fmt: skip
-    server = subprocess.Popen([str(c) for c in command], cwd=ROOT, env={**os.environ, **env})
-    address = f"http://127.0.0.1:{PORT}"
+    process = server(database, PORT, demo=demo, started=started)
     try:
-        wait_until_up(server, address)
-        say(f"open {address}/ in your browser (up after {time.monotonic() - start:.1f} s; Ctrl+C stops it)")
-        server.wait()
+        if process.wait():
+            raise Stop("The server stopped; what it said stands above.")
     except KeyboardInterrupt:
         say("stopped.")
     finally:
-        server.terminate()
-        server.wait()
+        process.terminate()
+        process.wait()
 
 
 def check_python() -> None:

@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-import os
-import subprocess
 import sys
+import time
 from collections.abc import Callable
 from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
 from e2e.chromium import launch
-from tools.house import BIN, ROOT, VAR, free_port, manage, say, wait_until_up
+from tools.house import ROOT, free_port, say, server, wait_until_up
 
 PORT = 8651
 DESK, PHONE = (1280, 800), (390, 844)
@@ -57,12 +56,9 @@ def main() -> None:
     only = set(sys.argv[2:])
     out.mkdir(parents=True, exist_ok=True)
     free_port(PORT)
-    env = {"DARRE_DB": str(VAR / "demo-shots.sqlite3")}
-    manage("demo_world", env=env)
-    command = [BIN / "gunicorn", "darre.wsgi", "--bind", f"127.0.0.1:{PORT}", "--threads", "4", "--no-control-socket"]
-    server = subprocess.Popen([*map(str, command), "--log-level", "warning"], cwd=ROOT, env={**os.environ, **env})
+    process = server("demo-shots.sqlite3", PORT, demo=True, started=time.time())
     try:
-        wait_until_up(server, f"http://127.0.0.1:{PORT}")
+        wait_until_up(process, f"http://127.0.0.1:{PORT}")
         with sync_playwright() as playwright:
             browser = launch(playwright)
             for name, path, (width, height), theme, act in SHOTS:
@@ -82,8 +78,8 @@ def main() -> None:
                 say(f"took {name}.png")
             browser.close()
     finally:
-        server.terminate()
-        server.wait()
+        process.terminate()
+        process.wait()
 
 
 if __name__ == "__main__":

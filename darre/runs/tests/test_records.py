@@ -108,17 +108,9 @@ class KillNine(SimpleTestCase):
             with socket.socket() as probe:
                 probe.bind(("127.0.0.1", 0))
                 port = probe.getsockname()[1]
-            gunicorn = [
-                sys.executable,
-                "-m",
-                "gunicorn",
-                "darre.wsgi",
-                "--bind",
-                f"127.0.0.1:{port}",
-                "--no-control-socket",
-            ]
+            serve = [sys.executable, "-m", "darre.serve", "--port", str(port)]
             server = subprocess.Popen(
-                gunicorn, cwd=settings.BASE_DIR, env=env, start_new_session=True, stderr=subprocess.DEVNULL
+                serve, cwd=settings.BASE_DIR, env=env, start_new_session=True, stdout=subprocess.DEVNULL
             )
             try:
                 key, answer = str(uuid4()), None
