@@ -97,6 +97,7 @@ class WholePath(BrowserCase):
         self.heading("Set Cellar box to 69.5 °C for 8 h.")
         page.get_by_label("Air at spool").fill("70")
         page.get_by_label("Air at spool").press("Enter")
+        self.heading(re.compile("70 °C goes past a limit: the strand softens above 67 °C in this dryer."))
         start = page.get_by_role("button", name="Weigh in and start")
         expect(start).to_be_disabled()
         page.get_by_label("Why do you want it?").fill("checked with my own probe")

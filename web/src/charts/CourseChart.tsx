@@ -40,7 +40,7 @@ export function CourseChart(props: Props) {
           height={height}
           role="img"
           aria-label={label}
-          className="block"
+          className="block overflow-visible"
           onPointerMove={(event) => {
             const box = event.currentTarget.getBoundingClientRect();
             setHand(Math.min(Math.max(frame.x.invert(event.clientX - box.left), 0), end));
@@ -51,7 +51,6 @@ export function CourseChart(props: Props) {
         >
           <Axes frame={frame} tick={tick} />
           <Band frame={frame} course={course} />
-          <Marks frame={frame} marks={marks} />
           <Moments frame={frame} moments={moments} />
           {beside && (
             <>
@@ -60,6 +59,7 @@ export function CourseChart(props: Props) {
             </>
           )}
           <Curve frame={frame} course={course} />
+          <Marks frame={frame} marks={marks} />
           <SeenPoints frame={frame} seen={seen} />
           {read && <Hand frame={frame} point={read} />}
         </svg>

@@ -83,6 +83,8 @@ export function CurveName({ frame, course, name }: { frame: Frame; course: Cours
 export function Marks({ frame, marks }: { frame: Frame; marks: Mark[] }) {
   const { left, right, y } = frame;
   const top = y.domain()[1] ?? 0;
+  // The lowest mark has its name below its line, the others above, so that two that lie close stay readable.
+  const lowest = Math.min(...marks.map((mark) => mark.at));
   return marks
     .filter((mark) => mark.at <= top)
     .map((mark) => {
@@ -100,7 +102,7 @@ export function Marks({ frame, marks }: { frame: Frame; marks: Mark[] }) {
           />
           <text
             x={right - 6}
-            y={y(mark.at) + (mark.kind === "floor" ? 14 : -5)}
+            y={y(mark.at) + (mark.at === lowest ? 14 : -5)}
             textAnchor="end"
             className={`halo ${style.text} text-[13px]`}
           >

@@ -23,6 +23,8 @@ export function planSentence(plan: Plan): string {
   const { ticket, lane, dryer } = plan;
   const fatal = plan.broken.find((limit) => !limit.overridable);
   if (fatal) return `Not at ${degrees(ticket.air_c)} °C: ${limitReason(fatal, plan)}.`;
+  const [past] = plan.broken;
+  if (past) return `${degrees(ticket.air_c)} °C goes past a limit: ${limitReason(past, plan)}.`;
   if (lane.standing === "clean")
     return `${lane.spool.name} is under its clean mark already: no need to dry it.`;
   return `Set ${dryer.name} to ${degrees(ticket.dial_c)} °C for ${hours(ticket.duration_h)}.`;
@@ -33,7 +35,7 @@ export function cautionText(caution: Caution, plan: Plan): string {
   const n = (name: string) => percent(caution.numbers[name] ?? 0);
   switch (caution.kind) {
     case "limit":
-      return caution.limit ? `Over a limit: ${limitReason(caution.limit, plan)}.` : "";
+      return caution.limit ? `Past a limit: ${limitReason(caution.limit, plan)}.` : "";
     case "held_by_limit":
       return caution.limit
         ? `Held at ${degrees(plan.temp_c)} °C: ${limitReason(caution.limit, plan)}. Give it more hours.`

@@ -1,6 +1,6 @@
 import type { Dryer, Lane, Plan } from "../../api/client";
 import type { School } from "../../api/queries";
-import { degrees, fixed, plusMinus } from "../../format/numbers";
+import { degrees, fixed, likewise, percent } from "../../format/numbers";
 import { SpoolPicker } from "../../spools/SpoolPicker";
 import { Choice } from "../../ui/Choice";
 import { CommittedNumber } from "../../ui/CommittedNumber";
@@ -39,7 +39,9 @@ export function PlanControls({ lanes, lane, dryers, dryer, school, plan, error, 
         {lane.net_g !== null && `, ${fixed(lane.net_g, 0)} g left`}
         <br />
         Water now{" "}
-        <strong className="num">{plusMinus(lane.moisture.value, lane.moisture.plus_minus, 2)} %</strong>
+        <strong className="num">
+          {percent(lane.moisture.value)} ± {likewise(lane.moisture.plus_minus, lane.moisture.value)} %
+        </strong>
       </p>
       <Choice
         label="Dry it in"

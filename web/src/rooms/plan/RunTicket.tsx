@@ -46,6 +46,7 @@ export function RunTicket({ plan, school }: { plan: Plan; school: School }) {
   const wantsReason = broken.length > 0 && !fatal;
   const unready = fatal || (wantsReason && reason.trim().length < LEAST_REASON);
   const busy = plan.busy_with[0];
+  const cautions = ticket.cautions.filter((it) => it.kind !== "limit"); // those stand with the reason that they want
 
   function startUnweighed() {
     start.mutate(
@@ -100,12 +101,12 @@ export function RunTicket({ plan, school }: { plan: Plan; school: School }) {
           </p>
         )}
         {wantsReason && (
-          <div className="mb-3">
-            <Field
-              label={`Past a limit: ${broken.map((limit) => limitReason(limit, plan)).join("; ")}. Why do you want it?`}
-              value={reason}
-              onText={setReason}
-            />
+          <div className="mb-3 border-l-4 border-heat pl-2">
+            <p className="text-sm">
+              <strong className="text-heat">Past a limit:</strong>{" "}
+              {broken.map((limit) => limitReason(limit, plan)).join("; ")}.
+            </p>
+            <Field label="Why do you want it?" value={reason} onText={setReason} />
           </div>
         )}
         <Button
@@ -131,7 +132,7 @@ export function RunTicket({ plan, school }: { plan: Plan; school: School }) {
         )}
       </div>
       <ul aria-label="Cautions" className="flex flex-col gap-2 text-sm">
-        {ticket.cautions.map((caution, index) => (
+        {cautions.map((caution, index) => (
           <li
             key={index}
             className={`border-l-4 pl-2 ${caution.serious ? "border-heat" : "border-line text-muted"}`}
