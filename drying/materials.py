@@ -43,7 +43,7 @@ class SchoolRun:
     duration_h: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Material:
     """A polymer, or a blend that dries alike.
 

@@ -1,0 +1,140 @@
+"""Water in a wound pack whose polymer has a cubic isotherm (nylon 6, PVA): integrated in time.
+
+The same nodes and strand modes as in `pack_linear`; only the surface of the strand follows c = k1·a + k3·a³. Each step
+takes the modes exactly for a surface that stays, and the gas by backward Euler: one monotone system of the nodes'
+activities, solved by Newton. A step is done once whole and once in halves and extrapolated (Richardson), which makes it
+second order and keeps the balance of water, as both ways keep it.
+
+Steps grow by a fixed ratio from the moment the conditions began. That makes the course a function of that moment's
+state and of the time gone since, so it does not matter in how many parts a segment is asked for.
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+from scipy.interpolate import PchipInterpolator
+from scipy.linalg.lapack import dposv
+
+from drying.humid_air import vapour_concentration_g_m3
+from drying.strand import Array
+from drying.water_state import (
+    REST_WEIGHT,
+    STRAND_WEIGHTS,
+    Body,
+    Segment,
+    State,
+    at_temperature,
+    face_conductance,
+    gas_capacity,
+    gas_of_slot,
+    mean_moisture_pct,
+    slot_water,
+    strand_density,
+)
+from drying.wound_pack import grid, vapour_diffusivity_m2_s
+
+FIRST_STEP_H, GROWTH = 0.01, 1.6
+# Newton converges quadratically here: a last step under the tolerance leaves an error of about its square.
+_NEWTON_STEPS, _NEWTON_TOLERANCE = 40, 1e-9
+
+
+class _Conditions:
+    """What does not change during a segment: capacities, conductances, the face."""
+
+    def __init__(self, body: Body, segment: Segment) -> None:
+        assert body.pack is not None
+        cells, temp = grid(body.pack), segment.temp_c
+        self.body, self.temp_c = body, temp
+        self.material, self.mass = body.material, cells.mass
+        self.rate = body.strand_rates_per_s(temp)
+        self.gas_capacity = gas_capacity(body.pack, temp)
+        self.density = strand_density(body) / 100.0  # kg/m³ of winding per % of dry mass
+        conductivity = vapour_diffusivity_m2_s(body.pack, temp) * vapour_concentration_g_m3(temp, 100.0) / 1000.0
+        self.activity, self.free = segment.activity, segment.vent_m3_h is None
+        self.face = np.zeros_like(cells.mass)
+        if segment.vent_m3_h is not None:
+            self.face[-1] = face_conductance(body.pack, temp, segment.vent_m3_h)
+        self.diagonal = np.diag_indices(self.mass.size)
+        self.transport = conductivity * cells.stiffness
+        self.transport[self.diagonal] += self.face
+
+    def euler(self, gas: Array, strand: Array, seconds: float) -> tuple[Array, Array]:
+        """One backward Euler step: modes exact for the surface at the step's end."""
+        kept = np.exp(-self.rate * seconds)
+        take = STRAND_WEIGHTS * (1.0 - kept)
+        k1, k3 = self.material.k1.value, self.material.k3.value
+        known = self.gas_capacity * gas + self.density * (REST_WEIGHT * (k1 * gas + k3 * gas**3) + strand @ take)
+        target = self.mass * known + seconds * self.face * self.activity
+        linear = seconds * self.transport
+        linear[self.diagonal] += self.mass * (self.gas_capacity + self.density * (take.sum() + REST_WEIGHT) * k1)
+        cubic = self.mass * self.density * (take.sum() + REST_WEIGHT) * k3
+        new = gas.copy()
+        if self.free:
+            new[-1] = self.activity
+        inside = gas.size - 1 if self.free else gas.size
+        for _ in range(_NEWTON_STEPS):
+            slope = linear.copy()
+            slope[self.diagonal] += 3.0 * cubic * new**2
+            miss = linear @ new + cubic * new**3 - target
+            _, step, info = dposv(slope[:inside, :inside], miss[:inside])
+            if info != 0:
+                raise FloatingPointError("The pack's system of equations could not be solved.")
+            new[:inside] -= step
+            if np.abs(step).max() < _NEWTON_TOLERANCE:
+                break
+        surface = k1 * new + k3 * new**3
+        return new, surface[:, None] + (strand - surface[:, None]) * kept
+
+    def step(self, gas: Array, strand: Array, seconds: float) -> tuple[Array, Array]:
+        """One extrapolated step, second order in time."""
+        once_gas, once_strand = self.euler(gas, strand, seconds)
+        half = self.euler(*self.euler(gas, strand, seconds / 2.0), seconds / 2.0)
+        # Water is extrapolated, not activity: the two are not proportional, and it is water that must be kept.
+        slot = 2.0 * slot_water(self.body, half[0], self.temp_c) - slot_water(self.body, once_gas, self.temp_c)
+        return gas_of_slot(self.body, slot, self.temp_c, half[0]), 2.0 * half[1] - once_strand
+
+
+def _run(body: Body, segment: Segment, state: State) -> tuple[list[float], list[State]]:
+    """Times in h and states at every step from the beginning of the conditions to the end of the segment."""
+    conditions = _Conditions(body, segment)
+    now = at_temperature(body, state, segment.temp_c)
+    times, states, width = [0.0], [now], FIRST_STEP_H
+    while times[-1] < segment.duration_h * (1.0 - 1e-12):
+        hours = min(width, segment.duration_h - times[-1])
+        gas, strand = conditions.step(now.gas, now.strand, hours * 3600.0)
+        now = State(gas, strand, segment.temp_c)
+        times.append(times[-1] + hours)
+        states.append(now)
+        width *= GROWTH
+    return times, states
+
+
+def _resumed(segment: Segment, state: State) -> tuple[State, float]:
+    """Where the present conditions began, and the hours gone since."""
+    if state.since is not None:
+        begin, so_far = state.since
+        if replace(so_far, duration_h=segment.duration_h) == segment:
+            return begin, so_far.duration_h
+    return replace(state, since=None), 0.0
+
+
+def after_segment(body: Body, segment: Segment, state: State) -> State:
+    """The state at the end of a segment."""
+    begin, gone = _resumed(segment, state)
+    whole = replace(segment, duration_h=gone + segment.duration_h)
+    _, states = _run(body, whole, begin)
+    return replace(states[-1], since=(begin, whole))
+
+
+def course_in_segment(body: Body, segment: Segment, state: State, time_h: Array) -> Array:
+    """Mean moisture, % of dry mass, at times in h after the segment's beginning.
+
+    Between steps a monotone cubic in the square root of time, in which the course of diffusion is smooth.
+    """
+    begin, gone = _resumed(segment, state)
+    last = float(np.max(time_h, initial=0.0))
+    times, states = _run(body, replace(segment, duration_h=gone + max(last, 1e-9)), begin)
+    means = [mean_moisture_pct(body, s) for s in states]
+    return np.asarray(PchipInterpolator(np.sqrt(times), means)(np.sqrt(gone + time_h)))

@@ -1,0 +1,159 @@
+"""Water moving through spools and coils: two scales, any sequence of segments, drying and uptake alike.
+
+Strand: the modes of J. Crank's cylinder (see `strand`). Wound pack: vapour in the gaps (see `wound_pack`):
+
+    eps·Cs·da/dt = (1/x)·d/dx(x·Dg·Cs·da/dx) - (1 - eps)·rho·dc/dt
+
+with a the activity in the gaps, Cs the saturation vapour concentration, c the local strand's mean (mass fraction).
+At the face either free air (a = that of the air), or a vented box: all vapour leaves with the exchange flow Q of room
+air. Henry's law is solved exactly in time in `pack_linear`, cubic isotherms are integrated in `pack_cubic`.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import replace
+
+import numpy as np
+import numpy.typing as npt
+from scipy.interpolate import BarycentricInterpolator
+
+from drying import pack_cubic, pack_linear
+from drying.errors import OutOfRangeError, require_range
+from drying.humid_air import GAS_CONSTANT, ZERO_C_IN_K
+from drying.materials import REFERENCE_TEMP_K, Material
+from drying.strand import Array
+from drying.water_state import REST_WEIGHT, STRAND_WEIGHTS, Body, Segment, State, held_pct, mean_moisture_pct
+
+MAP_TEMPS = 9
+
+
+def _coil_at(body: Body, segment: Segment, state: State, time_h: Array) -> Array:
+    """Strand modes of a coil at times inside one segment, shape (times, modes). The surface's moisture is given, so
+    this is exact for a cubic isotherm too.
+    """
+    rate = body.strand_rates_per_s(segment.temp_c)
+    surface = float(held_pct(body.material, np.array(segment.activity)))
+    return np.asarray(surface + (state.strand[0] - surface) * np.exp(-np.multiply.outer(time_h * 3600.0, rate)))
+
+
+def _is_stepped(body: Body) -> bool:
+    return body.pack is not None and body.material.k3.value > 0.0
+
+
+def after_segment(body: Body, segment: Segment, state: State) -> State:
+    """The state at the end of a segment. Exact in time for coils and for Henry's law."""
+    if _is_stepped(body):
+        return pack_cubic.after_segment(body, segment, state)
+    if body.pack is None:
+        strand = _coil_at(body, segment, state, np.array([segment.duration_h]))
+        return State(np.array([segment.activity]), strand, segment.temp_c)
+    return pack_linear.after_segment(body, segment, state)
+
+
+def course_in_segment(body: Body, segment: Segment, state: State, time_h: Array) -> Array:
+    """Mean moisture, % of dry mass, at times in h after the beginning of one segment (any order, one dimension).
+
+    At 0 it is the state's own: what follows the air at once has not moved yet.
+    """
+    if _is_stepped(body):
+        moisture = pack_cubic.course_in_segment(body, segment, state, time_h)
+    elif body.pack is None:
+        strand = _coil_at(body, segment, state, time_h)
+        moisture = strand @ STRAND_WEIGHTS + REST_WEIGHT * held_pct(body.material, np.array(segment.activity))
+    else:
+        moisture = pack_linear.course_in_segment(body, segment, state, time_h)
+    return np.where(time_h == 0.0, mean_moisture_pct(body, state), moisture)
+
+
+def _require_segments(segments: Sequence[Segment]) -> None:
+    if not segments:
+        raise OutOfRangeError("segments", "There are no segments: give at least one stretch of time.")
+
+
+def course(body: Body, start: State, segments: Sequence[Segment], time_h: npt.ArrayLike) -> Array:
+    """Mean moisture, % of dry mass, at times in h from the start over a sequence of segments.
+
+    At a time between two segments the earlier one counts; at 0 the start itself. Raises OutOfRangeError where there is
+    no segment, or a time lies outside them.
+    """
+    _require_segments(segments)
+    times = np.asarray(time_h, dtype=np.float64)
+    total = sum(s.duration_h for s in segments)
+    if times.size and not (times.min() >= 0.0 and times.max() <= total * (1.0 + 1e-12)):
+        raise OutOfRangeError("time_h", f"A time lies outside the segments, which last {total:g} h.")
+    found = np.full(times.shape, mean_moisture_pct(body, start))
+    state, begin = start, 0.0
+    for segment in segments:
+        if begin >= times.max(initial=0.0):
+            break  # nothing is asked of the rest
+        here = (times > begin) & (times <= begin + segment.duration_h * (1.0 + 1e-12))
+        if here.any():
+            found[here] = course_in_segment(body, segment, state, times[here] - begin)
+        begin += segment.duration_h
+        if begin < times.max(initial=0.0):
+            state = after_segment(body, segment, state)
+    return found
+
+
+def follow(body: Body, start: State, segments: Sequence[Segment]) -> State:
+    """The state after all segments, carried over from one to the next."""
+    _require_segments(segments)
+    state = start
+    for segment in segments:
+        state = after_segment(body, segment, state)
+    return state
+
+
+def moisture_map(body: Body, start: State, segment: Segment, temps_c: npt.ArrayLike, hours: npt.ArrayLike) -> Array:
+    """Remaining moisture, % of dry mass, over temperature × hours: `segment` at each temperature.
+
+    Shape (temps, hours). Cubic isotherms are computed at a few Chebyshev temperatures, and the logarithm of the share
+    that still lies above the floor is interpolated between them.
+    """
+    times, temps = np.asarray(hours, dtype=np.float64), np.asarray(temps_c, dtype=np.float64)
+
+    def rows(at: Array) -> Array:
+        return np.stack([course_in_segment(body, replace(segment, temp_c=float(t)), start, times) for t in at])
+
+    if not _is_stepped(body) or temps.size <= MAP_TEMPS:
+        return rows(temps)
+    low, high = float(temps.min()), float(temps.max())
+    knots = (low + high) / 2.0 + (high - low) / 2.0 * np.cos(np.pi * np.arange(MAP_TEMPS) / (MAP_TEMPS - 1))
+    begin = mean_moisture_pct(body, start)
+
+    def floor(at: Array) -> Array:
+        return held_pct(body.material, np.array([replace(segment, temp_c=float(t)).activity for t in at]))
+
+    share = (rows(knots) - floor(knots)[:, None]) / (begin - floor(knots))[:, None]
+    between = BarycentricInterpolator(knots, np.log(np.maximum(share, 1e-12)))(temps)
+    return np.asarray(floor(temps)[:, None] + np.exp(between) * (begin - floor(temps))[:, None])
+
+
+def effective_temperature_c(material: Material, mean_c: float, swing_c: float) -> float:
+    """The steady temperature, °C, at which water diffuses as fast as under a thermostat that swings ± `swing_c`.
+
+    The Arrhenius-weighted mean over one sine, for a swing that is quick against the drying. Its hot side counts for the
+    limits of a run only, not for its drying.
+    """
+    require_range("swing_c", swing_c, 0.0, 40.0, "°C")
+    angles = 2.0 * math.pi * (np.arange(64) + 0.5) / 64.0
+    mean_rate = float(np.mean([material.diffusivity_m2_s(mean_c + swing_c * math.sin(a)) for a in angles]))
+    slope = -material.ea.value * 1000.0 / GAS_CONSTANT
+    return 1.0 / (1.0 / REFERENCE_TEMP_K + math.log(mean_rate / material.d23.value) / slope) - ZERO_C_IN_K
+
+
+def warmed_up(segment: Segment, from_c: float, warm_up_h: float, parts: int = 4) -> list[Segment]:
+    """A segment whose box first takes `warm_up_h` to come from `from_c` to its temperature, as shorter segments.
+
+    A straight ramp in equal parts, each at its middle; the time counts as part of the segment's own.
+    """
+    require_range("warm_up_h", warm_up_h, 0.0, segment.duration_h, "h")
+    if warm_up_h == 0.0:
+        return [segment]
+    rise = segment.temp_c - from_c
+    ramp = [
+        replace(segment, duration_h=warm_up_h / parts, temp_c=from_c + rise * (k + 0.5) / parts) for k in range(parts)
+    ]
+    return [*ramp, replace(segment, duration_h=segment.duration_h - warm_up_h)]
