@@ -1,10 +1,10 @@
 """Is it done? What the weigh-ins of a run say about the moisture now.
 
 Two things are unknown when a run starts: the start moisture, and how fast this spool really dries against the
-loose-strand forecast. Both get a prior and are updated by Bayes' rule on a grid, which is laid anew where the chances
+forecast. Both get a prior and are updated by Bayes' rule on a grid, which is laid anew where the chances
 turn out to lie. The likelihood of the losses holds the scale's uncertainty, what a card body may have given off, and
-an allowance for a wound spool not drying in quite the shape of a loose strand. Nothing is sampled, so the same
-weigh-ins always give the same answer.
+an allowance for a course of another shape than computed. Nothing is sampled, so the same weigh-ins always give the same
+answer.
 """
 
 from __future__ import annotations
@@ -17,21 +17,25 @@ from enum import StrEnum
 import numpy as np
 from scipy.special import chdtrc
 
+from drying.dryer import Dryer
 from drying.errors import OutOfRangeError, require_range
+from drying.humid_air import RoomAir
 from drying.materials import Material
 from drying.plan import Load
-from drying.strand import Array, dimensionless_time, fraction_exchanged
+from drying.strand import Array
+from drying.transport import course as course_of
+from drying.water_state import even_state
 from drying.weighing import NOTHING, Loss, Quantity, Tare, Weighing, loss
 
 P_DRY = 0.9
 
-# Rate against the loose-strand forecast: median and sigma of a log-normal, engineering estimates. Wound packs of
-# common strand dry three to ten times slower than the loose strand; a loose coil follows it but for D's own spread.
-RATE_PRIOR = {"wound": (0.25, 0.8), "loose": (1.0, 0.47)}
+# Rate against the forecast, common to strand and pack: median and sigma of a log-normal. The sigma joins the spread of
+# the diffusivity with that of the winding (engineering estimates in `materials.toml` and `bands`).
+RATE_MEDIAN, RATE_SIGMA = 1.0, 0.55
 
 # What was believed of the start may be plainly wrong: this share of the prior is spread over all the strand can hold.
 STRAY_SHARE = 0.05
-SHAPE_ERROR = 0.03  # engineering estimate: departure from the loose strand's curve, share of the loss, one sd
+SHAPE_ERROR = 0.015  # engineering estimate: departure from the computed curve's shape, share of the loss, one sd
 LEAST_FIT = 0.001  # weigh-ins less likely than this under every curve do not fit
 
 _START_POINTS, _RATE_POINTS, _REACH, _NEGLIGIBLE = 121, 81, 4.0, 1e-6
@@ -71,12 +75,13 @@ class TimedWeighing:
 
 @dataclass(frozen=True)
 class RunSoFar:
-    """A run as the scale has seen it: the load, its form ("wound" or "loose"), air at the spool in °C, the floor of
-    that air and the aim in % of dry mass, tare, and the weigh-ins in order of time; the first is the weigh-in.
+    """A run as the scale has seen it: the load, dryer and room, air at the spool in °C, the floor of that air and the
+    aim in % of dry mass, tare, and the weigh-ins in order of time; the first is the weigh-in.
     """
 
     load: Load
-    form: str
+    dryer: Dryer
+    room: RoomAir
     air_c: float
     floor_pct: float
     aim_pct: float
@@ -89,7 +94,7 @@ class Verdict:
     """What can honestly be said of a run now.
 
     `loss` is None before a second weighing. `start` and `moisture`: what is believed now of the start and of the
-    present. `rate_factor`: how fast it dries against the loose strand. `body_g`: water that the spool's own body is
+    present. `rate_factor`: how fast it dries against the forecast. `body_g`: water that the spool's own body is
     thought to have given off, already taken out of the strand's loss; zero for plastic.
     """
 
@@ -111,13 +116,35 @@ def _estimate(values: Array, chances: Array) -> Estimate:
     return Estimate(mean, sd, float(points[0]), float(points[1]), float(points[2]))
 
 
+class _Curve:
+    """The computed course of a run as the share of the start that still lies above the floor, over time.
+
+    Exact for any start by Henry's law; for a cubic isotherm it is the course from the start as first believed. A rate
+    other than one stretches time.
+    """
+
+    def __init__(self, run: RunSoFar, longest_h: float) -> None:
+        load, self.floor = run.load, run.floor_pct
+        self.knots = max(longest_h, 1e-3) * np.linspace(0.0, 1.0, 241) ** 3
+        above = load.start.value - self.floor
+        start = load.start.value if abs(above) > 0.02 * _most_held_pct(load.material) else self.floor + 0.1
+        segments = run.dryer.segments(load.material, run.room, run.air_c, float(self.knots[-1]))
+        moisture = course_of(load.strand, even_state(load.strand, start), segments, self.knots)
+        self.left = (moisture - self.floor) / (start - self.floor)
+
+    def moisture(self, starts: Array, rates: Array, time_h: float) -> Array:
+        """Moisture, % of dry mass, after `time_h` for every pair of start and rate; shape (starts, rates)."""
+        left = np.interp(np.cbrt(rates * time_h), np.cbrt(self.knots), self.left)
+        return np.asarray(self.floor + np.multiply.outer(starts - self.floor, left))
+
+
 @dataclass(frozen=True)
 class Belief:
     """What is believed of a run: `chances[i, j]` that it started at `starts[i]` (% of dry mass) and dries at
-    `rates[j]` times the loose strand's rate. `fits` is False where no such pair explains the weigh-ins.
+    `rates[j]` times the computed rate. `fits` is False where no such pair explains the weigh-ins.
     """
 
-    run: RunSoFar
+    curve: _Curve
     starts: Array
     rates: Array
     chances: Array
@@ -125,26 +152,19 @@ class Belief:
 
     def estimate_at(self, time_h: float) -> Estimate:
         """Moisture after `time_h` with its 90 % interval."""
-        return _estimate(_moisture(self.run, self.starts, self.rates, time_h).ravel(), self.chances.ravel())
+        return _estimate(self.curve.moisture(self.starts, self.rates, time_h).ravel(), self.chances.ravel())
 
     def chance_under(self, moisture_pct: float, time_h: float) -> float:
         """The chance that the moisture after `time_h` is at or under `moisture_pct`."""
-        return float(self.chances[_moisture(self.run, self.starts, self.rates, time_h) <= moisture_pct].sum())
-
-
-def _moisture(run: RunSoFar, starts: Array, rates: Array, time_h: float) -> Array:
-    """Moisture, % of dry mass, after `time_h` for every pair of start and rate; shape (starts, rates)."""
-    tau = float(dimensionless_time(run.load.material, run.load.strand_diameter_mm, run.air_c, time_h))
-    left = 1.0 - fraction_exchanged(rates * tau)
-    return np.asarray(run.floor_pct + np.multiply.outer(starts - run.floor_pct, left))
+        return float(self.chances[self.curve.moisture(self.starts, self.rates, time_h) <= moisture_pct].sum())
 
 
 def _log_prior(run: RunSoFar, starts: Array, rates: Array) -> Array:
-    start, (median, sigma) = run.load.start, RATE_PRIOR[run.form]
+    start = run.load.start
     sd, most = max(start.uncertainty, 1e-6), _most_held_pct(run.load.material)
     believed = np.exp(-0.5 * ((starts - start.value) / sd) ** 2) / (sd * math.sqrt(2.0 * math.pi))
     of_start = np.log((1.0 - STRAY_SHARE) * believed + STRAY_SHARE / most)
-    return np.asarray(np.add.outer(of_start, -0.5 * (np.log(rates / median) / sigma) ** 2))
+    return np.asarray(np.add.outer(of_start, -0.5 * (np.log(rates / RATE_MEDIAN) / RATE_SIGMA) ** 2))
 
 
 def _most_held_pct(material: Material) -> float:
@@ -152,7 +172,7 @@ def _most_held_pct(material: Material) -> float:
     return material.k1.value * material.k1.spread**2 + material.k3.value * material.k3.spread**2
 
 
-def _misfit(run: RunSoFar, starts: Array, rates: Array) -> Array:
+def _misfit(run: RunSoFar, curve: _Curve, starts: Array, rates: Array) -> Array:
     """Chi-square of the losses seen against those of every pair, all counted from the first weighing, whose error
     they share; shape (starts, rates).
     """
@@ -161,8 +181,8 @@ def _misfit(run: RunSoFar, starts: Array, rates: Array) -> Array:
     seen = np.array([first.weighing.gross_g - w.weighing.gross_g for w in rest])
     bodies = [_body_since_weigh_in(run, w.time_h) for w in rest]
     body_mean, body_sd = np.array([b.value for b in bodies]), np.array([b.uncertainty for b in bodies])
-    at_first = _moisture(run, starts, rates, first.time_h)
-    misses = np.stack([dry_g / 100.0 * (at_first - _moisture(run, starts, rates, w.time_h)) for w in rest])
+    at_first = curve.moisture(starts, rates, first.time_h)
+    misses = np.stack([dry_g / 100.0 * (at_first - curve.moisture(starts, rates, w.time_h)) for w in rest])
     misses = misses - (seen - body_mean)[:, None, None]
     own = [
         w.weighing.scale.uncertainty_g**2 + (SHAPE_ERROR * loss_g) ** 2 for w, loss_g in zip(rest, seen, strict=True)
@@ -182,32 +202,34 @@ def _span(axis: Array, chances: Array) -> tuple[float, float]:
     return float(axis[max(held[0] - 1, 0)]), float(axis[min(held[-1] + 1, axis.size - 1)])
 
 
-def believe(run: RunSoFar) -> Belief:
-    """Update what was believed at the start with the weigh-ins.
+def believe(run: RunSoFar, until_h: float) -> Belief:
+    """Update what was believed at the start with the weigh-ins; good for moistures up to `until_h` after the start.
 
     Raises OutOfRangeError where a weighing comes before the first.
     """
     if any(w.time_h < run.weighings[0].time_h for w in run.weighings[1:]):
         raise OutOfRangeError("time_h", "A weighing comes before the weigh-in: put them in order of time.")
-    start, (median, sigma) = run.load.start, RATE_PRIOR[run.form]
+    start = run.load.start
+    longest = max([until_h, *(w.time_h for w in run.weighings)])
+    curve = _Curve(run, longest * RATE_MEDIAN * math.exp(RATE_SIGMA * _REACH))
     near = start.value + np.linspace(-_REACH, _REACH, _START_POINTS) * max(start.uncertainty, 1e-6)
     wide = np.linspace(0.0, _most_held_pct(run.load.material), _START_POINTS)
     starts = np.unique(np.concatenate([near[near >= 0.0], wide]))
-    rates = median * np.exp(sigma * np.linspace(-_REACH, _REACH, _RATE_POINTS))
-    chances, fits = _weigh_up(run, starts, rates)
+    rates = RATE_MEDIAN * np.exp(RATE_SIGMA * np.linspace(-_REACH, _REACH, _RATE_POINTS))
+    chances, fits = _weigh_up(run, curve, starts, rates)
     low, high = _span(starts, chances.max(axis=1))
     starts = np.linspace(low, high, _START_POINTS)
     slow, fast = _span(rates, chances.max(axis=0))
     rates = np.geomspace(slow, fast, _RATE_POINTS)
-    chances, fits = _weigh_up(run, starts, rates)
-    return Belief(run, starts, rates, chances / chances.sum(), fits)
+    chances, fits = _weigh_up(run, curve, starts, rates)
+    return Belief(curve, starts, rates, chances / chances.sum(), fits)
 
 
-def _weigh_up(run: RunSoFar, starts: Array, rates: Array) -> tuple[Array, bool]:
+def _weigh_up(run: RunSoFar, curve: _Curve, starts: Array, rates: Array) -> tuple[Array, bool]:
     """Chances (not yet summing to one) on a grid, and whether anything on it fits the weigh-ins."""
     log_chances, fits = _log_prior(run, starts, rates), True
     if len(run.weighings) > 1:
-        misfit = _misfit(run, starts, rates)
+        misfit = _misfit(run, curve, starts, rates)
         fits = bool(chdtrc(len(run.weighings) - 1, misfit.min()) >= LEAST_FIT)
         log_chances = log_chances - 0.5 * misfit
     return np.exp(log_chances - log_chances.max()), fits
@@ -232,7 +254,7 @@ def judge(run: RunSoFar, now_h: float) -> Verdict:
     is the forecast alone. Raises OutOfRangeError for a negative time or weighings out of order.
     """
     require_range("now_h", now_h, 0.0, 1e5, "h")
-    belief = believe(run)
+    belief = believe(run, now_h)
     start, moisture = belief.estimate_at(0.0), belief.estimate_at(now_h)
     p_dry = belief.chance_under(run.aim_pct, now_h)
     rate = float(np.exp(belief.chances.sum(axis=0) @ np.log(belief.rates)))
@@ -259,7 +281,7 @@ def weighing_points(run: RunSoFar) -> list[WeighingPoint]:
     if not run.weighings:
         return []
     first, *rest = run.weighings
-    start = believe(run).estimate_at(first.time_h)
+    start = believe(run, 0.0).estimate_at(first.time_h)
     points = [WeighingPoint(first.time_h, start.mean, start.sd)]
     for w in rest:
         lost = loss(first.weighing, w.weighing, run.tare, body_g=_body_since_weigh_in(run, w.time_h)).dry_basis_pct
@@ -269,5 +291,5 @@ def weighing_points(run: RunSoFar) -> list[WeighingPoint]:
 
 def course(run: RunSoFar, time_h: Sequence[float] | Array) -> list[Estimate]:
     """The moisture over the run as the weigh-ins so far make it out: one estimate for each time in h."""
-    belief = believe(run)
+    belief = believe(run, float(np.max(time_h)))
     return [belief.estimate_at(float(t)) for t in time_h]

@@ -1,7 +1,4 @@
-"""Choosing a run: the temperatures that do harm, what a school would set, and what would come of it.
-
-The forecast here is that of a loose strand: a wound spool takes longer.
-"""
+"""Choosing a run: the temperatures that do harm, what a school would set, and what would come of it."""
 
 from __future__ import annotations
 
@@ -12,19 +9,22 @@ from enum import StrEnum
 
 import numpy as np
 
+from drying.bands import forecast_band
 from drying.bodies import BodyKind
 from drying.dryer import Dryer
 from drying.errors import OutOfRangeError, require_range
 from drying.humid_air import RoomAir
 from drying.materials import SCHOOLS, Material
 from drying.sorption import floor_pct
-from drying.strand import Array, dimensionless_time, fraction_exchanged
+from drying.strand import Array
+from drying.water_state import Body
 from drying.weighing import Quantity
+from drying.wound_pack import DEFAULT_PACK, pack_of_mass
 
+FULL_SPOOL_G = 1000.0
 SOFT_MARGIN_C = 5.0  # engineering estimate: kept under the softening temperature
 TURN_OVER_SHARE = 0.5
 WEIGH_SHARES = (0.25, 0.5, 1.0)  # most water leaves early, so early weigh-ins tell most about the rate
-BAND_SIGMAS = 1.645  # 90 % of a normal distribution
 
 
 class LimitKind(StrEnum):
@@ -62,7 +62,8 @@ class Load:
     """The spool that goes in: what it is made of and how wet it is.
 
     `start` moisture in % of dry mass with standard uncertainty; `net_g` mass of the strand as it is now, None where
-    the spool was never weighed.
+    the spool was never weighed (then it is taken as full). `form` is "wound" or "loose"; hub radius and width of the
+    winding in mm.
     """
 
     material: Material
@@ -70,6 +71,18 @@ class Load:
     strand_diameter_mm: float
     start: Quantity
     net_g: float | None
+    form: str = "wound"
+    hub_radius_mm: float = DEFAULT_PACK.hub_radius_mm
+    width_mm: float = DEFAULT_PACK.width_mm
+
+    @property
+    def strand(self) -> Body:
+        """What the water moves in."""
+        pack = None
+        if self.form == "wound":
+            net_g = FULL_SPOOL_G if self.net_g is None else max(self.net_g, 1.0)
+            pack = pack_of_mass(net_g, self.material.density.value, self.hub_radius_mm, self.width_mm)
+        return Body(self.material, self.strand_diameter_mm, pack)
 
 
 def limits(load: Load, dryer: Dryer) -> tuple[Limit, ...]:
@@ -131,7 +144,7 @@ def choose(school: str, load: Load, dryer: Dryer) -> Choice:
 class Forecast:
     """Moisture over a run, % of dry mass: arrays of one length, `low_pct` to `high_pct` the 90 % band.
 
-    `basis` says what was computed: "loose_strand" is the fastest a wound spool could dry.
+    `basis` says what was computed: "wound_pack" or "loose_coil".
     """
 
     time_h: Array
@@ -139,29 +152,21 @@ class Forecast:
     low_pct: Array
     high_pct: Array
     floor_pct: float
-    basis: str = "loose_strand"
+    basis: str
 
 
-def forecast(load: Load, room: RoomAir, air_c: float, time_h: Sequence[float] | Array) -> Forecast:
-    """Moisture of the load at each time in h, dried at `air_c` in a box that is vented with this room's air.
+def forecast(load: Load, dryer: Dryer, room: RoomAir, air_c: float, time_h: Sequence[float] | Array) -> Forecast:
+    """Moisture of the load at each time in h, dried at `air_c` in this dryer, which is vented with this room's air.
 
-    The band comes from linear propagation: the start's uncertainty as far as it is left, the spread of the
-    diffusivity by a step up and a step down, and the spread of the sorption data on the floor.
+    The band comes from linear propagation, see `bands`. Raises OutOfRangeError for a temperature outside 0..200 °C.
     """
     require_range("temp_c", air_c, 0.0, 200.0, "°C")
     times = np.asarray(time_h, dtype=np.float64)
+    segments = dryer.segments(load.material, room, air_c, float(times.max()))
+    band = forecast_band(load.strand, load.start, segments, times)
     floor = floor_pct(load.material, room, air_c)
-    tau = dimensionless_time(load.material, load.strand_diameter_mm, air_c, times)
-    spread = load.material.d23.spread
-    left, left_slow, left_fast = (1.0 - fraction_exchanged(tau * s) for s in (1.0, 1.0 / spread, spread))
-    above = load.start.value - floor
-    moisture = floor + above * left
-    sd = np.sqrt(
-        (left * load.start.uncertainty) ** 2
-        + (above * (left_slow - left_fast) / 2.0) ** 2
-        + ((1.0 - left) * floor * (load.material.k1.spread - 1.0)) ** 2
-    )
-    return Forecast(times, moisture, np.maximum(moisture - BAND_SIGMAS * sd, 0.0), moisture + BAND_SIGMAS * sd, floor)
+    basis = "wound_pack" if load.form == "wound" else "loose_coil"
+    return Forecast(times, band.moisture_pct, band.low_pct, band.high_pct, floor, basis)
 
 
 class CautionKind(StrEnum):
@@ -175,6 +180,7 @@ class CautionKind(StrEnum):
     CARD_BODY = "card_body"
     BODY_UNKNOWN = "body_unknown"
     TURN_OVER = "turn_over"
+    VENT_ASSUMED = "vent_assumed"
     OVEN = "oven"
     BED = "bed"
     HEAT_UNATTENDED = "heat_unattended"
@@ -216,27 +222,39 @@ def dry_mass_g(load: Load) -> float | None:
     return None if load.net_g is None else load.net_g / (1.0 + load.start.value / 100.0)
 
 
-def _cautions(load: Load, dryer_kind: str, dryer: Dryer, choice: Choice, end_pct: float, floor: float) -> list[Caution]:
+def _of_the_end(load: Load, end_pct: float, floor: float) -> list[Caution]:
+    """What to say of where the run will end against the clean mark."""
     aim = load.material.clean.value if load.material.clean else 0.0
-    found = [Caution(CautionKind.LIMIT, True, x) for x in broken_limits(load, dryer, choice.temp_c)]
-    if choice.held_by is not None:
-        found.append(Caution(CautionKind.HELD_BY_LIMIT, False, choice.held_by))
     if load.start.value <= aim:
-        found.append(Caution(CautionKind.ALREADY_CLEAN, numbers={"start_pct": load.start.value, "aim_pct": aim}))
-    elif floor > aim:
-        found.append(Caution(CautionKind.FLOOR_ABOVE_AIM, numbers={"floor_pct": floor, "aim_pct": aim}))
-    elif end_pct > aim:
-        found.append(Caution(CautionKind.ENDS_ABOVE_AIM, numbers={"end_pct": end_pct, "aim_pct": aim}))
+        return [Caution(CautionKind.ALREADY_CLEAN, numbers={"start_pct": load.start.value, "aim_pct": aim})]
+    if floor > aim:
+        return [Caution(CautionKind.FLOOR_ABOVE_AIM, numbers={"floor_pct": floor, "aim_pct": aim})]
+    if end_pct > aim:
+        return [Caution(CautionKind.ENDS_ABOVE_AIM, numbers={"end_pct": end_pct, "aim_pct": aim})]
+    return []
+
+
+def _of_the_kit(load: Load, dryer_kind: str, dryer: Dryer) -> list[Caution]:
+    """What to mind with this spool body and this dryer."""
+    found = []
     if load.body.water_high_pct > 0.0:
         found.append(Caution(CautionKind.CARD_BODY))
     if load.body.id == "unknown":
         found.append(Caution(CautionKind.BODY_UNKNOWN))
+    if dryer.vent_m3_h is None:
+        found.append(Caution(CautionKind.VENT_ASSUMED, numbers={"vent_m3_h": dryer.vent_used_m3_h}))
     if dryer_kind == "oven":
         found.append(Caution(CautionKind.OVEN, True))
     if dryer_kind == "bed":
         found += [Caution(CautionKind.BED), Caution(CautionKind.TURN_OVER)]
-    found.append(Caution(CautionKind.HEAT_UNATTENDED))
-    return found
+    return [*found, Caution(CautionKind.HEAT_UNATTENDED)]
+
+
+def _cautions(load: Load, dryer_kind: str, dryer: Dryer, choice: Choice, end_pct: float, floor: float) -> list[Caution]:
+    found = [Caution(CautionKind.LIMIT, True, x) for x in broken_limits(load, dryer, choice.temp_c)]
+    if choice.held_by is not None:
+        found.append(Caution(CautionKind.HELD_BY_LIMIT, False, choice.held_by))
+    return [*found, *_of_the_end(load, end_pct, floor), *_of_the_kit(load, dryer_kind, dryer)]
 
 
 def write_ticket(load: Load, dryer_kind: str, dryer: Dryer, room: RoomAir, choice: Choice) -> Ticket:
@@ -246,7 +264,7 @@ def write_ticket(load: Load, dryer_kind: str, dryer: Dryer, room: RoomAir, choic
     OutOfRangeError for hours outside 0.1 to 400 or a temperature outside 0 to 200 °C.
     """
     require_range("duration_h", choice.duration_h, 0.1, 400.0, "h")
-    course = forecast(load, room, choice.temp_c, [choice.duration_h])
+    course = forecast(load, dryer, room, choice.temp_c, [choice.duration_h])
     end = float(course.moisture_pct[-1])
     dry = dry_mass_g(load)
     return Ticket(

@@ -13,7 +13,6 @@ is exact here as well. A wound spool is slower than this: the vapour must also f
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -30,10 +29,6 @@ _SERIES_TERMS = 40
 _SHORT_TIME_TAU = 0.005  # under this the short-time form is used; both agree there to 1e-6
 _ALPHA = np.asarray(jn_zeros(0, _SERIES_TERMS), dtype=np.float64)
 _WEIGHTS = 4.0 / _ALPHA**2
-
-# State of a strand: the modes of the series and one more for its tail, with the rate that errs least.
-_MODE_WEIGHTS = np.append(_WEIGHTS, 1.0 - _WEIGHTS.sum())
-_MODE_RATES = np.append(_ALPHA**2, (2.2 * _ALPHA[-1]) ** 2)
 
 
 def radius_m(strand_diameter_mm: float) -> float:
@@ -86,50 +81,3 @@ def forecast_loose_pct(
     end = equilibrium_moisture_pct(material, conditions.activity)
     moved = fraction_exchanged(dimensionless_time(material, strand_diameter_mm, conditions.temp_c, time_h))
     return np.asarray(start_moisture_pct + (end - start_moisture_pct) * moved)
-
-
-@dataclass(frozen=True)
-class Stage:
-    """A stretch of time in one place: hours, strand temperature in °C, and water activity of the air (0..1).
-
-    `activity` None means sealed: no water passes and the state stands still.
-    """
-
-    duration_h: float
-    temp_c: float
-    activity: float | None
-
-
-@dataclass(frozen=True)
-class Course:
-    """Moisture over a sequence of stages, % of dry mass: `moisture_pct[k]` at the end of stage k.
-
-    `memory[k]` is the share (0..1) of the starting moisture that is still to be seen in it; the rest came from the air.
-    """
-
-    moisture_pct: Array
-    memory: Array
-
-
-def course_loose(
-    material: Material, strand_diameter_mm: float, start_moisture_pct: float, stages: Sequence[Stage]
-) -> Course:
-    """Follow a loose strand, even through at the start, over any sequence of stages, the state carried over.
-
-    Exact for each stage but for the tail of the series, which is one lumped mode: error under 0.2 % of the step in
-    the first minutes after a change. Raises OutOfRangeError as `forecast_loose_pct` does.
-    """
-    require_range("start_moisture_pct", start_moisture_pct, 0.0, 100.0, "%")
-    modes = np.full(_MODE_RATES.shape, start_moisture_pct)
-    kept = np.ones_like(modes)
-    moisture, memory = np.empty(len(stages)), np.empty(len(stages))
-    for k, stage in enumerate(stages):
-        if stage.activity is not None:
-            end = equilibrium_moisture_pct(material, stage.activity)
-            tau = float(dimensionless_time(material, strand_diameter_mm, stage.temp_c, stage.duration_h))
-            require_range("duration_h", stage.duration_h, 0.0, 1e6, "h")
-            decay = np.exp(-_MODE_RATES * tau)
-            modes = end + (modes - end) * decay
-            kept = kept * decay
-        moisture[k], memory[k] = _MODE_WEIGHTS @ modes, _MODE_WEIGHTS @ kept
-    return Course(moisture, memory)

@@ -4,10 +4,15 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import dataclass
 from enum import StrEnum
 
+import numpy as np
+
+from drying.history import Air, storage_history
 from drying.materials import Material
-from drying.strand import Stage, course_loose
+from drying.strand import Array
+from drying.water_state import Body, even_state
 from drying.weighing import Quantity
 
 NEW_SPOOL_ACTIVITY = (0.5, 0.2)  # mean and sd of the activity that strand leaves the factory with: an estimate
@@ -42,16 +47,35 @@ def new_spool_moisture(material: Material) -> Quantity:
     return Quantity(k1 * mean + k3 * mean**3, slope * sd)
 
 
-def moisture_after(material: Material, strand_diameter_mm: float, known: Quantity, stages: Sequence[Stage]) -> Quantity:
-    """Moisture now, % of dry mass with standard uncertainty, after `stages` in order since it was `known`.
-
-    The strand is taken as loose, which for a wound spool is the fastest it can change. The uncertainty joins what is
-    left of its own with the spread of the sorption data on the part that came from the air.
+@dataclass(frozen=True)
+class Known:
+    """A spool, its moisture where it was last known (% of dry mass, even through), and the air it met since, hour by
+    hour: activity 0..1, NaN where it was sealed and before it was known.
     """
-    if not stages:
-        return known
-    course = course_loose(material, strand_diameter_mm, known.value, stages)
-    moisture, memory = float(course.moisture_pct[-1]), float(course.memory[-1])
-    from_air = moisture - memory * known.value
-    spread = from_air * (material.k1.spread - 1.0)
-    return Quantity(moisture, math.hypot(memory * known.uncertainty, spread))
+
+    body: Body
+    moisture: Quantity
+    activity: Array
+
+
+NUDGE_PCT = 0.01  # a small change of the start, which tells how much of it is still to be seen
+
+
+def moistures_now(spools: Sequence[Known], temp_c: Array) -> list[Quantity]:
+    """Moisture of each spool after the hours whose room temperatures are `temp_c`, with its standard uncertainty.
+
+    The uncertainty joins what is left of its own with the spread of the sorption data on the part that came from the
+    air. With no hours gone it is what was known.
+    """
+    if not spools or temp_c.size == 0:
+        return [s.moisture for s in spools]
+    bodies, airs = [s.body for s in spools] * 2, [Air(s.activity) for s in spools] * 2
+    starts = [even_state(s.body, s.moisture.value + nudge) for nudge in (0.0, NUDGE_PCT) for s in spools]
+    ends = storage_history(bodies, starts, temp_c, airs)[:, -1]
+    found = []
+    for spool, moisture, nudged in zip(spools, ends[: len(spools)], ends[len(spools) :], strict=True):
+        memory = float(np.clip((nudged - moisture) / NUDGE_PCT, 0.0, 1.0))
+        from_air = float(moisture) - memory * spool.moisture.value
+        spread = from_air * (spool.body.material.k1.spread - 1.0)
+        found.append(Quantity(max(float(moisture), 0.0), math.hypot(memory * spool.moisture.uncertainty, spread)))
+    return found

@@ -14,12 +14,13 @@ from darre.runs.actions.kit import add_dryer, add_scale
 from darre.runs.actions.runs import NewRun, end_run, start_run
 from darre.runs.actions.weighings import Reading, keep_weighing
 from darre.runs.models import Dryer, Run, Scale
-from darre.runs.selectors import core_load, core_scale, get_run
+from darre.runs.selectors import core_dryer, core_load, core_scale, get_run
 from darre.workshop.actions.room import add_body, add_place, add_room, record_room_air
 from darre.workshop.actions.spools import NewSpool, add_spool, move_spool
 from darre.workshop.models import Place, Spool, SpoolBody
 from darre.workshop.selectors import room_now
-from drying.plan import forecast
+from drying.transport import course
+from drying.water_state import even_state
 from drying.weighing import Quantity
 
 LOADED = "demo.loaded"
@@ -59,12 +60,14 @@ def _load_spool(it: DemoSpool, now: datetime, places: dict[str, Place], bodies: 
 def _true_gross(it: DemoRun, spool: Spool, net_g: float, started: datetime, scale: Scale) -> list[float]:
     """What the scale showed: the strand's hidden course, the body's own water, noise, rounded to the scale's step."""
     rng = np.random.default_rng(abs(hash((it.started_h_ago, it.true_rate))) % 2**32)
-    load = core_load(spool, Quantity(it.true_start_pct, 0.0), None)
+    load = core_load(spool, Quantity(it.true_start_pct, 0.0), net_g)
     hours = np.array(it.weighed_at_h, dtype=float)
-    course = forecast(load, room_now(started).air, it.temp_c, hours * it.true_rate).moisture_pct
+    dryer, room = core_dryer(Dryer.objects.get(name=it.dryer)), room_now(started).air
+    segments = dryer.segments(load.material, room, it.temp_c, float(hours[-1]) * it.true_rate)
+    moisture = course(load.strand, even_state(load.strand, it.true_start_pct), segments, hours * it.true_rate)
     dry_g = net_g / (1 + it.true_start_pct / 100)
     body = it.body_water_g * (1 - np.exp(-hours / 2.0))
-    true = spool.tare_g + dry_g * (1 + course / 100) - body
+    true = spool.tare_g + dry_g * (1 + moisture / 100) - body
     noisy = true + rng.normal(0, core_scale(scale).repeatability_g, hours.size)
     return [round(round(float(g) / scale.resolution_g) * scale.resolution_g, 3) for g in noisy]
 

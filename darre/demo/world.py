@@ -36,18 +36,20 @@ DRYERS = (
     Dryer(
         name="Cellar box", kind=DryerKind.BOX, note="two spools, vented, fan",
         min_c=35, max_c=65, display_offset_c=5, hot_side_excess_c=4, timer_max_h=8, slots=2,
+        vent_m3_h=0.08, swing_c=3, warm_up_h=0.4,
     ),
     Dryer(
         name="Tall stacker", kind=DryerKind.STACKER, note="rebuilt for spools, strong fan",
-        min_c=35, max_c=75, display_offset_c=0, hot_side_excess_c=2, slots=3,
+        min_c=35, max_c=75, display_offset_c=0, hot_side_excess_c=2, slots=3, vent_m3_h=2.5, swing_c=2, warm_up_h=0.2,
     ),
     Dryer(
         name="Bed and lid", kind=DryerKind.BED, note="printer bed under an insulated box",
         min_c=30, max_c=52, display_offset_c=38, hot_side_excess_c=6, slots=1,
+        warm_up_h=0.6,
     ),
     Dryer(
         name="Old oven", kind=DryerKind.OVEN, note="electric, overshoots",
-        min_c=50, max_c=120, display_offset_c=0, hot_side_excess_c=15, slots=2,
+        min_c=50, max_c=120, display_offset_c=0, hot_side_excess_c=15, slots=2, vent_m3_h=0.5, swing_c=8, warm_up_h=0.3,
     ),
 )  # fmt: skip
 
@@ -114,7 +116,7 @@ SPOOLS = (
 class DemoRun:
     """A run of the shed: hours ago it started, when it was weighed (h after the start), how it really went.
 
-    `true_start_pct` and `true_rate` (against the loose strand) are the hidden truth; `body_water_g` left with it.
+    `true_start_pct` and `true_rate` (against the forecast) are the hidden truth; `body_water_g` left with it.
     """
 
     spool: str
@@ -131,7 +133,7 @@ class DemoRun:
 
 
 RUNS = (
-    DemoRun("Hinge stock", "Tall stacker", "usual", 72, 24, 13 * 24, (0, 3, 6, 10, 16, 24), True, 2.75, 0.34),
-    DemoRun("Gear stock", "Tall stacker", "usual", 72, 14, 10 * 24, (0, 4, 14), True, 0.9, 0.3, body_water_g=9.5),
-    DemoRun("Vent louvre", "Cellar box", "gentle", 63, 8, 4, (0, 1.5, 3), False, 0.33, 0.3),
+    DemoRun("Hinge stock", "Tall stacker", "usual", 72, 24, 13 * 24, (0, 3, 6, 10, 16, 24), True, 2.75, 1.15),
+    DemoRun("Gear stock", "Tall stacker", "usual", 72, 14, 10 * 24, (0, 4, 14), True, 0.9, 0.9, body_water_g=9.5),
+    DemoRun("Vent louvre", "Cellar box", "gentle", 63, 8, 4, (0, 1.5, 3), False, 0.30, 0.85),
 )

@@ -39,7 +39,7 @@ class Scale(models.Model):
 
 
 class Dryer(models.Model):
-    """A dryer: its range in air temperature at the spool, how it reads, how long its timer goes, how much it takes."""
+    """A dryer: its range in air temperature at the spool, how it reads, its timer, slots, exchange flow and habits."""
 
     name = models.CharField(max_length=60, unique=True)
     kind = models.CharField(max_length=20, choices=DryerKind)
@@ -50,6 +50,9 @@ class Dryer(models.Model):
     hot_side_excess_c = models.FloatField(default=0)
     timer_max_h = models.FloatField(null=True, blank=True)
     slots = models.PositiveSmallIntegerField(default=1)
+    vent_m3_h = models.FloatField(null=True, blank=True)
+    swing_c = models.FloatField(default=0)
+    warm_up_h = models.FloatField(default=0)
 
     class Meta:
         ordering = ["id"]

@@ -13,12 +13,13 @@ from darre.workshop.models import Spool, Stay
 from darre.workshop.selectors import (
     RoomNow,
     air_since,
+    hours_between,
     last_mark,
+    met_by_spool,
     present_stay,
     quantity,
     room_now,
     spools_with_story,
-    stages_between,
 )
 from drying.bodies import body_kind
 from drying.dryer import Dryer as CoreDryer
@@ -39,8 +40,8 @@ from drying.plan import (
     write_ticket,
 )
 from drying.sorption import floor_pct
-from drying.waterline import Standing, moisture_after, new_spool_moisture, standing
-from drying.weighing import Quantity, Tare, TareMethod
+from drying.waterline import Known, Standing, moistures_now, new_spool_moisture, standing
+from drying.weighing import NOTHING, Quantity, Tare, TareMethod
 from drying.weighing import Scale as CoreScale
 from drying.weighing import Weighing as CoreWeighing
 
@@ -56,12 +57,30 @@ def core_scale(scale: Scale) -> CoreScale:
 
 def core_dryer(dryer: Dryer) -> CoreDryer:
     """A dryer as the core takes it."""
-    return CoreDryer(dryer.min_c, dryer.max_c, dryer.display_offset_c, dryer.hot_side_excess_c, dryer.timer_max_h)
+    return CoreDryer(
+        min_c=dryer.min_c,
+        max_c=dryer.max_c,
+        display_offset_c=dryer.display_offset_c,
+        hot_side_excess_c=dryer.hot_side_excess_c,
+        timer_max_h=dryer.timer_max_h,
+        vent_m3_h=dryer.vent_m3_h,
+        swing_c=dryer.swing_c,
+        warm_up_h=dryer.warm_up_h,
+    )
 
 
 def core_load(spool: Spool, start: Quantity, net_g: float | None) -> Load:
     """A spool as the core takes it for a run."""
-    return Load(material(spool.material), body_kind(spool.body.kind), spool.strand_diameter_mm, start, net_g)
+    return Load(
+        material=material(spool.material),
+        body=body_kind(spool.body.kind),
+        strand_diameter_mm=spool.strand_diameter_mm,
+        start=start,
+        net_g=net_g,
+        form=spool.form,
+        hub_radius_mm=spool.body.hub_diameter_mm / 2.0,
+        width_mm=spool.body.width_mm,
+    )
 
 
 def runs_with_weighings() -> QuerySet[Run]:
@@ -78,11 +97,13 @@ def run_so_far(run: Run) -> RunSoFar:
     tare = Tare(tare_of.tare_g, tare_of.tare_sd_g, TareMethod(tare_of.tare_method))
     net_g = weighings[0].gross_g - tare.mass_g if weighings else None
     load = core_load(run.spool, Quantity(run.start_moisture_pct, run.start_sd_pct), net_g)
+    room = RoomAir(run.room_temp_c, run.room_rh_pct)
     return RunSoFar(
         load=load,
-        form=run.spool.form,
+        dryer=core_dryer(run.dryer),
+        room=room,
         air_c=run.temp_c,
-        floor_pct=floor_pct(load.material, RoomAir(run.room_temp_c, run.room_rh_pct), run.temp_c),
+        floor_pct=floor_pct(load.material, room, run.temp_c),
         aim_pct=run.aim_pct,
         tare=tare,
         weighings=[
@@ -118,34 +139,51 @@ class Lane:
     net_g: float | None
 
 
-def _moisture_now(spool: Spool, run: Run | None, now: datetime, air: list[tuple[datetime, RoomAir]]) -> Quantity:
-    polymer = material(spool.material)
-    if run is not None:
-        estimate: Estimate = judge_run(run, now).moisture
-        return Quantity(max(estimate.mean, 0.0), estimate.sd)
-    mark = last_mark(spool, now)
-    if mark is None:
-        return new_spool_moisture(polymer)
-    stages = stages_between(spool.stays.all(), air, mark.at, now)
-    return moisture_after(polymer, spool.strand_diameter_mm, quantity(mark), stages)
-
-
 def lanes(now: datetime, only: int | None = None) -> list[Lane]:
     """Every spool's lane (or one spool's), wettest against its own trouble mark first. Constant number of queries."""
     last = Weighing.objects.filter(spool=OuterRef("pk"), at__lte=now).order_by("-at", "-id")
     query = spools_with_story().annotate(last_gross_g=Subquery(last.values("gross_g")[:1]))
     spools = list(query if only is None else query.filter(pk=only))
     running = {r.spool_id: r for r in runs_with_weighings().filter(ended_at__isnull=True)}
-    starts = [mark.at for s in spools if s.id not in running and (mark := last_mark(s, now))]
-    air = air_since(min(starts, default=now), now)
-    found = [_lane(s, running.get(s.id), now, air) for s in spools]
+    resting = _resting_moistures([s for s in spools if s.id not in running], now)
+    found = []
+    for spool in spools:
+        run = running.get(spool.id)
+        moisture = resting[spool.id] if run is None else _drying_moisture(run, now)
+        found.append(_lane(spool, run, moisture))
     return sorted(found, key=_wetness, reverse=True)
 
 
-def _lane(spool: Spool, run: Run | None, now: datetime, air: list[tuple[datetime, RoomAir]]) -> Lane:
+def _drying_moisture(run: Run, now: datetime) -> Quantity:
+    estimate: Estimate = judge_run(run, now).moisture
+    return Quantity(max(estimate.mean, 0.0), estimate.sd)
+
+
+def _resting_moistures(spools: list[Spool], now: datetime) -> dict[int, Quantity]:
+    """Moisture now of spools that are in no run, from their last marks and the air they met since, by spool."""
+    marks = {s.id: last_mark(s, now) for s in spools}
+    starts = [mark.at for mark in marks.values() if mark]
+    start = min(starts, default=now)
+    temps, activity = hours_between(air_since(start, now), start, now)
+    known = [
+        Known(
+            body=core_load(s, NOTHING, _net_g(s)).strand,
+            moisture=quantity(mark) if mark else new_spool_moisture(material(s.material)),
+            activity=met_by_spool(s.stays.all(), activity, mark.at if mark else now, now),
+        )
+        for s, mark in ((s, marks[s.id]) for s in spools)
+    ]
+    return dict(zip((s.id for s in spools), moistures_now(known, temps), strict=True))
+
+
+def _net_g(spool: Spool) -> float | None:
+    """Mass of strand at the last weighing, g; reads what `lanes` fetched."""
+    gross: float | None = getattr(spool, "last_gross_g", None)
+    return None if gross is None else gross - spool.tare_g
+
+
+def _lane(spool: Spool, run: Run | None, moisture: Quantity) -> Lane:
     polymer = material(spool.material)
-    moisture = _moisture_now(spool, run, now, air)
-    gross = getattr(spool, "last_gross_g", None)
     return Lane(
         spool=spool,
         material=polymer,
@@ -153,7 +191,7 @@ def _lane(spool: Spool, run: Run | None, now: datetime, air: list[tuple[datetime
         standing=standing(polymer, moisture.value),
         stay=present_stay(spool),
         run=run,
-        net_g=None if gross is None else gross - spool.tare_g,
+        net_g=_net_g(spool),
     )
 
 
@@ -214,7 +252,7 @@ def plan_run(
         room=room,
         choice=choice,
         ticket=ticket,
-        curve=forecast(load, room.air, choice.temp_c, times),
+        curve=forecast(load, heater, room.air, choice.temp_c, times),
         limits=limits(load, heater),
         broken=broken_limits(load, heater, choice.temp_c),
         dry_g=dry_mass_g(load),
@@ -258,13 +296,12 @@ def run_sheet(run: Run, now: datetime) -> RunSheet:
     so_far, verdict = run_so_far(run), judge_run(run, now)
     now_h = _hours(run.started_at, min(now, run.ended_at or now))
     shown_h = max(run.duration_h * 1.1, now_h * 1.05)
-    room = RoomAir(run.room_temp_c, run.room_rh_pct)
     course_h = _curve_times(shown_h, COURSE_POINTS)
     return RunSheet(
         run=run,
         so_far=so_far,
         verdict=verdict,
-        forecast=forecast(so_far.load, room, run.temp_c, _curve_times(shown_h, CURVE_POINTS)),
+        forecast=forecast(so_far.load, so_far.dryer, so_far.room, run.temp_c, _curve_times(shown_h, CURVE_POINTS)),
         course=[CoursePoint(t, e) for t, e in zip(course_h, course(so_far, course_h), strict=True)],
         seen=[Seen(w, p) for w, p in zip(run.weighings.all(), weighing_points(so_far), strict=True)],
         now_h=now_h,

@@ -1,17 +1,18 @@
-"""Reading the workshop: the room's air, and the stages a spool went through since its moisture was known."""
+"""Reading the workshop: the room's air, and what each spool met of it since its moisture was known."""
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
-from itertools import pairwise
 
+import numpy as np
 from django.db.models import Prefetch, QuerySet
 
 from darre.workshop.models import MoistureMark, PlaceKind, Room, RoomReading, Spool, Stay
 from drying.humid_air import RoomAir, dew_point_c
-from drying.strand import Stage
+from drying.strand import Array
 from drying.weighing import Quantity
 
+HOUR = timedelta(hours=1)
 STALE_AFTER = timedelta(hours=6)
 ASSUMED_AIR = RoomAir(20.0, 60.0)  # where nothing was ever measured; the screen says that it is assumed
 
@@ -66,25 +67,29 @@ def air_since(start: datetime, now: datetime) -> list[tuple[datetime, RoomAir]]:
     return rows or [(start, ASSUMED_AIR)]
 
 
-def stages_between(
-    stays: Iterable[Stay], air: Sequence[tuple[datetime, RoomAir]], start: datetime, now: datetime
-) -> list[Stage]:
-    """What surrounded a spool from `start` to `now`: one stage for each change of air or of place.
-
-    Before its first stay and between stays a spool counts as standing open in the room.
+def hours_between(air: Sequence[tuple[datetime, RoomAir]], start: datetime, now: datetime) -> tuple[Array, Array]:
+    """The room's temperature in °C and its activity (0..1) in each whole hour that ends at or before `now`, counted
+    back from it, as far as `start`: the reading in force when the hour began.
     """
-    sealed = [(s.since, s.until or now) for s in stays if s.place.kind == PlaceKind.SEALED]
-    cuts = {start, now} | {at for at, _ in air} | {edge for span in sealed for edge in span}
-    edges = sorted(edge for edge in cuts if start <= edge <= now)
-    stages: list[Stage] = []
-    row = 0
-    for begin, end in pairwise(edges):
-        while row + 1 < len(air) and air[row + 1][0] <= begin:
-            row += 1
-        hours = (end - begin).total_seconds() / 3600.0
-        closed = any(since <= begin < until for since, until in sealed)
-        stages.append(Stage(hours, air[row][1].temp_c, None if closed else air[row][1].activity))
-    return stages
+    count = max(0, int((now - start) / HOUR))
+    begins = np.array([(now - HOUR * k).timestamp() for k in range(count, 0, -1)])
+    read_at = np.array([at.timestamp() for at, _ in air])
+    row = np.maximum(np.searchsorted(read_at, begins, side="right") - 1, 0)
+    temps, activities = np.array([a.temp_c for _, a in air]), np.array([a.activity for _, a in air])
+    return temps[row], activities[row]
+
+
+def met_by_spool(stays: Iterable[Stay], activity: Array, known_at: datetime, now: datetime) -> Array:
+    """The room's activity as one spool met it, hour by hour up to `now`: NaN before it was known and where its place
+    was sealed for most of the hour. Between stays a spool counts as standing open in the room.
+    """
+    middles = np.array([(now - HOUR * (k - 0.5)).timestamp() for k in range(activity.size, 0, -1)])
+    met = np.where(middles < known_at.timestamp(), np.nan, activity)
+    for stay in stays:
+        if stay.place.kind == PlaceKind.SEALED:
+            until = (stay.until or now).timestamp()
+            met[(middles >= stay.since.timestamp()) & (middles < until)] = np.nan
+    return met
 
 
 def quantity(mark: MoistureMark) -> Quantity:

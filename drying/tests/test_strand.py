@@ -10,11 +10,10 @@ from scipy.special import jn_zeros
 from drying.errors import OutOfRangeError
 from drying.materials import all_materials, material
 from drying.sorption import equilibrium_moisture_pct
-from drying.strand import Conditions, Stage, course_loose, dimensionless_time, forecast_loose_pct, fraction_exchanged
+from drying.strand import Conditions, dimensionless_time, forecast_loose_pct, fraction_exchanged
 
 ALPHA_200 = np.asarray(jn_zeros(0, 200))
 PLA_LOOSE_45 = {0.5: 0.3700, 1: 0.3291, 2: 0.2767, 3: 0.2412, 4: 0.2148, 6: 0.1790, 8: 0.1574}
-any_material = st.sampled_from(list(all_materials().values()))
 
 
 def crank_200(tau):
@@ -63,28 +62,3 @@ class LooseStrand(TestCase):
         for diameter, start, conditions, hours, name in bad:
             with self.subTest(name), self.assertRaisesRegex(OutOfRangeError, name):
                 forecast_loose_pct(pla, diameter, start, conditions, [hours])
-
-
-class Stages(TestCase):
-    @given(any_material, st.floats(0.2, 200), st.floats(0.05, 0.95), st.floats(0, 1))
-    def test_splitting_a_stage_changes_nothing(self, m, hours, share, activity):
-        whole = course_loose(m, 1.75, 0.5, [Stage(hours, 30, activity)]).moisture_pct[-1]
-        parts = [Stage(hours * share, 30, activity), Stage(hours * (1 - share), 30, activity)]
-        self.assertAlmostEqual(course_loose(m, 1.75, 0.5, parts).moisture_pct[-1], whole, delta=1e-9)
-
-    def test_one_stage_agrees_with_the_series(self):
-        hours = np.geomspace(0.02, 400, 60)
-        for m in all_materials().values():
-            want = forecast_loose_pct(m, 1.75, 1.0, Conditions(50, 0.1), hours)
-            got = [course_loose(m, 1.75, 1.0, [Stage(h, 50, 0.1)]).moisture_pct[-1] for h in hours]
-            np.testing.assert_allclose(got, want, atol=0.002)
-
-    def test_a_sealed_stage_keeps_the_water_where_it_is(self):
-        drying_run = Stage(3, 45, 0.1)
-        sealed = course_loose(material("pla"), 1.75, 0.5, [drying_run, Stage(900, 20, None)])
-        self.assertEqual(sealed.moisture_pct[0], sealed.moisture_pct[1])
-
-    def test_memory_is_the_share_of_the_start_that_is_left(self):
-        stages = [Stage(2, 45, 0.1), Stage(40, 20, 0.6)]
-        wet, dry = (course_loose(material("pla"), 1.75, start, stages) for start in (0.5, 0.3))
-        np.testing.assert_allclose(wet.moisture_pct - dry.moisture_pct, 0.2 * wet.memory, atol=1e-12)

@@ -2,6 +2,7 @@
 
 import csv
 import io
+from contextlib import redirect_stderr, redirect_stdout
 from dataclasses import replace
 from itertools import groupby
 from pathlib import Path
@@ -215,4 +216,6 @@ class BadInput(TestCase):
         out, err = io.StringIO(), io.StringIO()
         self.assertEqual(transport(io.StringIO("case,material\n"), out, err), 2)
         self.assertIn("the columns form", err.getvalue())
-        self.assertEqual((main(["fly"]), main(["transport", "/no/such/file.csv"])), (2, 2))
+        with redirect_stderr(err), redirect_stdout(out):
+            self.assertEqual((main([]), main(["fly"]), main(["transport", "/no/such/file.csv"])), (0, 2, 2))
+        self.assertIn("/no/such/file.csv cannot be read", err.getvalue())

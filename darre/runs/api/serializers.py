@@ -48,7 +48,7 @@ class DryerSerializer(serializers.ModelSerializer[Dryer]):
         model = Dryer
         fields = [
             "id", "name", "kind", "note", "min_c", "max_c", "display_offset_c", "hot_side_excess_c", "timer_max_h",
-            "slots",
+            "slots", "vent_m3_h", "swing_c", "warm_up_h",
         ]  # fmt: skip
 
 

@@ -54,7 +54,7 @@ class Path(Shed):
     def test_from_the_plan_to_the_verdict(self):
         plan = self.client.get(f"/api/plan/?spool={self.gauge.id}&dryer={self.box.id}").json()
         self.assertEqual((plan["ticket"]["dial_c"], plan["ticket"]["duration_h"]), (68, 8))
-        self.assertEqual(plan["forecast"]["basis"], "loose_strand")
+        self.assertEqual(plan["forecast"]["basis"], "wound_pack")
 
         run = self.start(at=self.ago(hours=9)).json()["run"]
         self.assertEqual(

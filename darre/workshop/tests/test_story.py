@@ -1,8 +1,9 @@
-"""From stays and room air to the stages that a spool went through."""
+"""From stays and room air to what a spool met, hour by hour."""
 
 from datetime import UTC, datetime, timedelta
 from types import SimpleNamespace
 
+import numpy as np
 from django.test import SimpleTestCase, TestCase
 from hypothesis import given
 from hypothesis import strategies as st
@@ -12,7 +13,7 @@ from darre.demo.load import load_demo_world
 from darre.ledger.models import Line
 from darre.workshop.actions.spools import NewSpool, add_spool, move_spool
 from darre.workshop.models import Place, PlaceKind, Spool, SpoolBody, Stay
-from darre.workshop.selectors import stages_between
+from darre.workshop.selectors import hours_between, met_by_spool
 from drying.errors import UnknownMaterialError
 from drying.humid_air import RoomAir
 from drying.weighing import Tare, TareMethod
@@ -29,30 +30,30 @@ def stay(kind, since, until):
     return SimpleNamespace(place=SimpleNamespace(kind=kind), since=since, until=until)
 
 
-class Stages(SimpleTestCase):
+class Hours(SimpleTestCase):
     @given(
-        st.lists(hour_of_span, max_size=6), st.lists(st.tuples(hour_of_span, hour_of_span), max_size=3), hour_of_span
+        st.lists(hour_of_span, max_size=6),
+        st.lists(st.tuples(hour_of_span, hour_of_span), max_size=3),
+        st.integers(0, 100),
     )
-    def test_stages_fill_the_span_and_are_sealed_just_as_long_as_the_places_were(self, readings, shut, end):
+    def test_each_hour_is_sealed_just_where_its_middle_lay_in_a_sealed_place(self, readings, shut, count):
         air = sorted([(at(-1), RoomAir(15, 50)), *((at(h), RoomAir(20, 60)) for h in readings)], key=lambda x: x[0])
-        stays = [stay(PlaceKind.SEALED, at(min(s)), at(max(s))) for s in shut]
-        stages = stages_between(stays, air, START, at(end))
-        self.assertAlmostEqual(sum(s.duration_h for s in stages), end, places=6)
-        sealed = sum(s.duration_h for s in stages if s.activity is None)
-        covered = [any(min(s) <= h < max(s) for s in shut) for h in (k / 50 for k in range(round(end * 50)))]
-        self.assertAlmostEqual(sealed, sum(covered) / 50, delta=0.2)
+        temps, activity = hours_between(air, START, at(count))
+        self.assertEqual((temps.size, activity.size), (count, count))
+        met = met_by_spool([stay(PlaceKind.SEALED, at(min(s)), at(max(s))) for s in shut], activity, START, at(count))
+        want = [any(min(s) <= h + 0.5 < max(s) for s in shut) for h in range(count)]
+        self.assertEqual(list(np.isnan(met)), want)
 
-    def test_each_stage_has_the_air_that_was_in_force_when_it_began(self):
-        air = [(at(0), RoomAir(12, 80)), (at(5), RoomAir(22, 55))]
-        stages = stages_between([stay(PlaceKind.SEALED, at(2), at(3))], air, START, at(8))
-        got = [(round(s.duration_h, 9), s.temp_c, s.activity) for s in stages]
-        self.assertEqual(got, [(2, 12, 0.8), (1, 12, None), (2, 12, 0.8), (3, 22, 0.55)])
+    def test_each_hour_has_the_air_that_was_in_force_when_it_began(self):
+        air = [(at(0), RoomAir(12, 80)), (at(2.5), RoomAir(22, 55))]
+        temps, activity = hours_between(air, START, at(5))
+        self.assertEqual((list(temps), list(activity)), ([12, 12, 12, 22, 22], [0.8, 0.8, 0.8, 0.55, 0.55]))
 
-    def test_a_place_that_is_open_ended_or_open_to_the_room_counts_up_to_now(self):
-        air = [(at(0), RoomAir(20, 60))]
-        for kind, activity in ((PlaceKind.SEALED, None), (PlaceKind.OPEN, 0.6)):
-            stages = stages_between([stay(kind, at(-5), None)], air, START, at(4))
-            self.assertEqual([(s.duration_h, s.activity) for s in stages], [(4, activity)])
+    def test_a_place_still_stood_in_counts_up_to_now_and_nothing_counts_before_it_was_known(self):
+        activity = np.full(4, 0.6)
+        for kind, want in ((PlaceKind.SEALED, [True] * 4), (PlaceKind.OPEN, [True, True, False, False])):
+            met = met_by_spool([stay(kind, at(-5), None)], activity, at(2), at(4))
+            self.assertEqual(list(np.isnan(met)), want)
 
 
 class Spools(TestCase):
