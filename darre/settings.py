@@ -111,6 +111,7 @@ SPECTACULAR_SETTINGS = {
         "LimitKindEnum": "drying.plan.LimitKind",
         "CautionKindEnum": "drying.plan.CautionKind",
         "DryerKindEnum": "darre.runs.models.DryerKind.choices",
+        "FormEnum": "darre.workshop.models.Spool.Form",
         "PlaceKindEnum": "darre.workshop.models.PlaceKind.choices",
     },
 }

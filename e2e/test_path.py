@@ -33,7 +33,7 @@ class WholePath(BrowserCase):
         keys.press("p")
         self.heading("Set Cellar box to 68 °C for 8 h.")
         expect(self.page.get_by_role("region", name="Run ticket")).to_contain_text("68 °C")
-        expect(self.page.get_by_text("Forecast for a loose strand: a wound spool takes longer.")).to_be_visible()
+        expect(self.page.get_by_text("computed through the winding")).to_be_visible()
         self.scan()
 
     def choose_dryer_and_school(self):

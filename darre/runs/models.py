@@ -65,11 +65,12 @@ class Dryer(models.Model):
 
 
 class Run(models.Model):
-    """One spool's drying run. Room air and start moisture stand here as they were believed at the start."""
+    """One spool's drying run, wound or as a coil. Room air and start moisture as they were believed at its start."""
 
     spool = models.ForeignKey(Spool, on_delete=models.PROTECT, related_name="runs")
     dryer = models.ForeignKey(Dryer, on_delete=models.PROTECT, related_name="runs")
     school = models.CharField(max_length=20, blank=True)
+    form = models.CharField(max_length=10, choices=Spool.Form, default=Spool.Form.WOUND)
     temp_c = models.FloatField()
     duration_h = models.FloatField()
     override_reason = models.CharField(max_length=200, blank=True)

@@ -34,9 +34,7 @@ from drying.plan import (
     Ticket,
     broken_limits,
     choose,
-    dry_mass_g,
     forecast,
-    limits,
     write_ticket,
 )
 from drying.sorption import floor_pct
@@ -69,15 +67,15 @@ def core_dryer(dryer: Dryer) -> CoreDryer:
     )
 
 
-def core_load(spool: Spool, start: Quantity, net_g: float | None) -> Load:
-    """A spool as the core takes it for a run."""
+def core_load(spool: Spool, start: Quantity, net_g: float | None, form: str = "") -> Load:
+    """A spool as the core takes it for a run, in its own form or another."""
     return Load(
         material=material(spool.material),
         body=body_kind(spool.body.kind),
         strand_diameter_mm=spool.strand_diameter_mm,
         start=start,
         net_g=net_g,
-        form=spool.form,
+        form=form or spool.form,
         hub_radius_mm=spool.body.hub_diameter_mm / 2.0,
         width_mm=spool.body.width_mm,
     )
@@ -96,7 +94,7 @@ def run_so_far(run: Run) -> RunSoFar:
     tare_of: Weighing | Spool = weighings[0] if weighings else run.spool
     tare = Tare(tare_of.tare_g, tare_of.tare_sd_g, TareMethod(tare_of.tare_method))
     net_g = weighings[0].gross_g - tare.mass_g if weighings else None
-    load = core_load(run.spool, Quantity(run.start_moisture_pct, run.start_sd_pct), net_g)
+    load = core_load(run.spool, Quantity(run.start_moisture_pct, run.start_sd_pct), net_g, run.form)
     room = RoomAir(run.room_temp_c, run.room_rh_pct)
     return RunSoFar(
         load=load,
@@ -220,29 +218,36 @@ class Plan:
     lane: Lane
     dryer: Dryer
     room: RoomNow
+    form: str
     choice: Choice
     ticket: Ticket
     curve: Forecast
-    limits: tuple[Limit, ...]
     broken: tuple[Limit, ...]
-    dry_g: float | None
     busy_with: list[Run]
 
 
-def plan_run(
-    lane: Lane, dryer: Dryer, school: str, temp_c: float | None, duration_h: float | None, now: datetime
-) -> Plan:
-    """A run by a school, or at a temperature and hours of the person's own (each may be given alone).
+@dataclass(frozen=True)
+class Wanted:
+    """What a plan is asked for; each of temperature, hours and form may be left to school and spool."""
+
+    school: str
+    temp_c: float | None = None
+    duration_h: float | None = None
+    form: str = ""
+
+
+def plan_run(lane: Lane, dryer: Dryer, wanted: Wanted, now: datetime) -> Plan:
+    """A run by a school, or at a temperature and hours of the person's own.
 
     Raises OutOfRangeError as the core's `choose` and `write_ticket` do.
     """
-    load, heater, room = core_load(lane.spool, lane.moisture, lane.net_g), core_dryer(dryer), room_now(now)
-    by_school = choose(school, load, heater)
-    own = temp_c is not None
+    load = core_load(lane.spool, lane.moisture, lane.net_g, wanted.form)
+    heater, room = core_dryer(dryer), room_now(now)
+    by_school = choose(wanted.school, load, heater)
     choice = Choice(
-        temp_c=by_school.temp_c if temp_c is None else temp_c,
-        duration_h=by_school.duration_h if duration_h is None else duration_h,
-        held_by=None if own else by_school.held_by,
+        temp_c=by_school.temp_c if wanted.temp_c is None else wanted.temp_c,
+        duration_h=by_school.duration_h if wanted.duration_h is None else wanted.duration_h,
+        held_by=by_school.held_by if wanted.temp_c is None else None,
     )
     ticket = write_ticket(load, dryer.kind, heater, room.air, choice)
     times = _curve_times(choice.duration_h * CURVE_BEYOND, CURVE_POINTS)
@@ -250,12 +255,11 @@ def plan_run(
         lane=lane,
         dryer=dryer,
         room=room,
+        form=load.form,
         choice=choice,
         ticket=ticket,
         curve=forecast(load, heater, room.air, choice.temp_c, times),
-        limits=limits(load, heater),
         broken=broken_limits(load, heater, choice.temp_c),
-        dry_g=dry_mass_g(load),
         busy_with=list(Run.objects.filter(dryer=dryer, ended_at__isnull=True).select_related("spool")),
     )
 

@@ -32,6 +32,7 @@ class NewRun:
     duration_h: float
     client_key: UUID
     school: str = ""
+    form: str = ""  # as the spool is, where it is not said
     override_reason: str = ""
     weigh_in: Reading | None = None
     at: datetime | None = None
@@ -126,6 +127,7 @@ def start_run(new: NewRun) -> Started:
                 spool=new.spool,
                 dryer=new.dryer,
                 school=new.school,
+                form=new.form or new.spool.form,
                 temp_c=new.temp_c,
                 duration_h=new.duration_h,
                 override_reason=new.override_reason.strip(),

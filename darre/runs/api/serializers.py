@@ -149,6 +149,7 @@ class PlanQuerySerializer(serializers.Serializer):
     school = serializers.ChoiceField(choices=SCHOOLS, default="usual")
     temp_c = TypedNumber(unit="°C", low=0, high=200, required=False)
     duration_h = TypedNumber(unit="h", low=0, high=400, above_low=True, required=False)
+    form = serializers.ChoiceField(choices=Spool.Form.choices, required=False, default="")
 
 
 class BusySerializer(serializers.ModelSerializer[Run]):
@@ -170,7 +171,7 @@ class PlanSerializer(serializers.Serializer):
     duration_h = serializers.FloatField(source="choice.duration_h")
     ticket = TicketSerializer()
     forecast = ForecastSerializer(source="curve")
-    limits = LimitSerializer(many=True)
+    form = serializers.ChoiceField(choices=Spool.Form.choices)
     broken = LimitSerializer(many=True)
     busy_with = BusySerializer(many=True)
 
@@ -212,6 +213,7 @@ class StartRunSerializer(serializers.Serializer):
     spool = serializers.PrimaryKeyRelatedField(queryset=Spool.objects.select_related("body"))
     dryer = serializers.PrimaryKeyRelatedField(queryset=Dryer.objects.all())
     school = serializers.ChoiceField(choices=SCHOOLS, required=False, default="", allow_blank=True)
+    form = serializers.ChoiceField(choices=Spool.Form.choices, required=False, default="")
     temp_c = TypedNumber(unit="°C", low=0, high=200)
     duration_h = TypedNumber(unit="h", low=0, high=400, above_low=True)
     override_reason = serializers.CharField(max_length=200, required=False, default="", allow_blank=True)
@@ -236,8 +238,8 @@ class RunSerializer(serializers.ModelSerializer[Run]):
     class Meta:
         model = Run
         fields = [
-            "id", "spool", "dryer", "school", "temp_c", "duration_h", "override_reason", "started_at", "ended_at",
-            "room_temp_c", "room_rh_pct", "aim_pct",
+            "id", "spool", "dryer", "school", "form", "temp_c", "duration_h", "override_reason", "started_at",
+            "ended_at", "room_temp_c", "room_rh_pct", "aim_pct",
         ]  # fmt: skip
 
 

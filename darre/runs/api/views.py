@@ -26,7 +26,7 @@ from darre.runs.api.serializers import (
     StartRunSerializer,
 )
 from darre.runs.models import Dryer, Scale
-from darre.runs.selectors import get_run, judge_run, lane_of, lanes, plan_run, run_sheet, runs_with_weighings
+from darre.runs.selectors import Wanted, get_run, judge_run, lane_of, lanes, plan_run, run_sheet, runs_with_weighings
 
 REFUSALS = {400: ErrorSerializer, 404: ErrorSerializer, 409: ErrorSerializer}
 LIST_LENGTH = 100
@@ -70,6 +70,7 @@ class PlanView(APIView):
             OpenApiParameter("spool", int, required=True),
             OpenApiParameter("dryer", int, required=True),
             OpenApiParameter("school", str, enum=["gentle", "usual", "brisk"]),
+            OpenApiParameter("form", str, enum=["wound", "loose"], description="as the spool is, where not said"),
             OpenApiParameter("temp_c", str, description="°C at the spool; a comma decimal is fine"),
             OpenApiParameter("duration_h", str, description="h; a comma decimal is fine"),
         ],
@@ -81,7 +82,8 @@ class PlanView(APIView):
         query.is_valid(raise_exception=True)
         asked, now = query.validated_data, timezone.now()
         lane = lane_of(asked["spool"].id, now)
-        plan = plan_run(lane, asked["dryer"], asked["school"], asked.get("temp_c"), asked.get("duration_h"), now)
+        wanted = Wanted(asked["school"], asked.get("temp_c"), asked.get("duration_h"), asked["form"])
+        plan = plan_run(lane, asked["dryer"], wanted, now)
         return Response(PlanSerializer(plan).data)
 
 
@@ -126,6 +128,7 @@ class RunListView(APIView):
                 spool=data["spool"],
                 dryer=data["dryer"],
                 school=data["school"],
+                form=data["form"],
                 temp_c=data["temp_c"],
                 duration_h=data["duration_h"],
                 override_reason=data["override_reason"],

@@ -33,6 +33,7 @@ export interface PlanQuery {
   spool: number;
   dryer: number;
   school: School;
+  form?: "wound" | "loose";
   temp_c?: string;
   duration_h?: string;
 }

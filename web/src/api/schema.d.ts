@@ -253,7 +253,7 @@ export interface components {
             };
         };
         /** @enum {string} */
-        CautionKindEnum: "limit" | "held_by_limit" | "floor_above_aim" | "ends_above_aim" | "already_clean" | "card_body" | "body_unknown" | "turn_over" | "oven" | "bed" | "heat_unattended";
+        CautionKindEnum: "limit" | "held_by_limit" | "floor_above_aim" | "ends_above_aim" | "already_clean" | "card_body" | "body_unknown" | "turn_over" | "vent_assumed" | "oven" | "bed" | "heat_unattended";
         /** @description What is believed of the moisture at a time, with the 90 % interval. */
         CoursePoint: {
             /** Format: double */
@@ -283,6 +283,12 @@ export interface components {
             timer_max_h: number | null;
             /** Format: int64 */
             slots: number;
+            /** Format: double */
+            vent_m3_h: number | null;
+            /** Format: double */
+            swing_c: number;
+            /** Format: double */
+            warm_up_h: number;
         };
         /** @enum {string} */
         DryerKindEnum: "heated_box" | "stacker" | "bed" | "oven";
@@ -447,7 +453,7 @@ export interface components {
             duration_h: number;
             ticket: components["schemas"]["Ticket"];
             forecast: components["schemas"]["Forecast"];
-            limits: components["schemas"]["Limit"][];
+            form: components["schemas"]["FormEnum"];
             broken: components["schemas"]["Limit"][];
             busy_with: components["schemas"]["Busy"][];
         };
@@ -502,6 +508,7 @@ export interface components {
             spool: components["schemas"]["Spool"];
             dryer: components["schemas"]["Dryer"];
             school: string;
+            form: components["schemas"]["FormEnum"];
             /** Format: double */
             temp_c: number;
             /** Format: double */
@@ -606,6 +613,8 @@ export interface components {
             dryer: number;
             /** @default  */
             school: components["schemas"]["SchoolEnum"] | components["schemas"]["BlankEnum"];
+            /** @default  */
+            form: components["schemas"]["FormEnum"];
             /** @description A comma decimal is fine. */
             temp_c: number | string;
             /** @description A comma decimal is fine. */
@@ -829,6 +838,8 @@ export interface operations {
                 dryer: number;
                 /** @description h; a comma decimal is fine */
                 duration_h?: string;
+                /** @description as the spool is, where not said */
+                form?: "loose" | "wound";
                 school?: "brisk" | "gentle" | "usual";
                 spool: number;
                 /** @description °C at the spool; a comma decimal is fine */

@@ -30,36 +30,35 @@ export function planSentence(plan: Plan): string {
   return `Set ${dryer.name} to ${degrees(ticket.dial_c)} °C for ${hours(ticket.duration_h)}.`;
 }
 
+const limitOr = (caution: Caution, plan: Plan, say: (reason: string) => string): string =>
+  caution.limit ? say(limitReason(caution.limit, plan)) : "";
+
+type Words = (n: (name: string) => string, caution: Caution, plan: Plan) => string;
+
+const CAUTIONS: Record<Caution["kind"], Words> = {
+  limit: (_, caution, plan) => limitOr(caution, plan, (reason) => `Past a limit: ${reason}.`),
+  held_by_limit: (_, caution, plan) =>
+    limitOr(caution, plan, (reason) => `Held at ${degrees(plan.temp_c)} °C: ${reason}. Give it more hours.`),
+  floor_above_aim: (n) =>
+    `The room's air stops this at ${n("floor_pct")} %, over the ${n("aim_pct")} % that prints clean. Hotter or drier air goes lower; more hours do not.`,
+  ends_above_aim: (n) =>
+    `It ends near ${n("end_pct")} %, over the ${n("aim_pct")} % that prints clean. Give it more hours, or heat.`,
+  already_clean: (n) => `It holds ${n("start_pct")} % and prints clean under ${n("aim_pct")} %.`,
+  card_body: () =>
+    "The card body gives off grams of its own water. Darre takes that out, but knows it only roughly.",
+  body_unknown: () =>
+    "What plastic the spool body is, is not known; many sag from 70 °C. Look at it in the first hour.",
+  vent_assumed: (n) =>
+    `How much air this dryer exchanges is not known: ${n("vent_m3_h")} m³/h is assumed. A bench test would tell.`,
+  turn_over: () => "Turn the spool over half way: the side on the bed gets the heat.",
+  oven: () =>
+    "Never use this oven for food again, and never a gas oven. Pre-heat, check with your own thermometer, then load; ventilate.",
+  bed: () => "Check that the printer's maker allows bed drying, and leave its electronics uncovered.",
+  heat_unattended: () =>
+    "Heat, mains and plastic: watch the first hours, keep vents free and a smoke alarm near. The dryer's manual and local fire rules come first.",
+};
+
 /** A caution in words. Each ends with what to do. */
 export function cautionText(caution: Caution, plan: Plan): string {
-  const n = (name: string) => percent(caution.numbers[name] ?? 0);
-  switch (caution.kind) {
-    case "limit":
-      return caution.limit ? `Past a limit: ${limitReason(caution.limit, plan)}.` : "";
-    case "held_by_limit":
-      return caution.limit
-        ? `Held at ${degrees(plan.temp_c)} °C: ${limitReason(caution.limit, plan)}. Give it more hours.`
-        : "";
-    case "floor_above_aim":
-      return `The room's air stops this at ${n("floor_pct")} %, over the ${n("aim_pct")} % that prints clean. Hotter or drier air goes lower; more hours do not.`;
-    case "ends_above_aim":
-      return `It ends near ${n("end_pct")} %, over the ${n("aim_pct")} % that prints clean. Give it more hours, or heat.`;
-    case "already_clean":
-      return `It holds ${n("start_pct")} % and prints clean under ${n("aim_pct")} %.`;
-    case "card_body":
-      return "The card body gives off grams of its own water. Darre takes that out, but knows it only roughly.";
-    case "body_unknown":
-      return "What plastic the spool body is, is not known; many sag from 70 °C. Look at it in the first hour.";
-    case "turn_over":
-      return "Turn the spool over half way: the side on the bed gets the heat.";
-    case "oven":
-      return "Never use this oven for food again, and never a gas oven. Pre-heat, check with your own thermometer, then load; ventilate.";
-    case "bed":
-      return "Check that the printer's maker allows bed drying, and leave its electronics uncovered.";
-    case "heat_unattended":
-      return "Heat, mains and plastic: watch the first hours, keep vents free and a smoke alarm near. The dryer's manual and local fire rules come first.";
-  }
+  return CAUTIONS[caution.kind]((name) => percent(caution.numbers[name] ?? 0), caution, plan);
 }
-
-/** The forecast's own small print. */
-export const LOOSE_STRAND = "Forecast for a loose strand: a wound spool takes longer.";

@@ -24,6 +24,7 @@ const dryerNote = (dryer: Dryer): string =>
 /** Spool, dryer and school; then the temperature and the hours themselves. */
 export function PlanControls({ lanes, lane, dryers, dryer, school, plan, error, onChange }: Props) {
   const own = { temp_c: null, duration_h: null };
+  const fresh = { ...own, form: null };
   return (
     <div className="flex flex-col gap-3">
       <SpoolPicker
@@ -31,12 +32,12 @@ export function PlanControls({ lanes, lane, dryers, dryer, school, plan, error, 
         lanes={lanes}
         lane={lane}
         onPick={(id) => {
-          onChange({ spool: String(id), ...own });
+          onChange({ spool: String(id), ...fresh });
         }}
       />
       <p className="text-sm">
-        {lane.spool.material_short} · {lane.spool.form}
-        {lane.net_g !== null && `, ${fixed(lane.net_g, 0)} g left`}
+        {lane.spool.material_short}
+        {lane.net_g !== null && ` · ${fixed(lane.net_g, 0)} g left`}
         <br />
         Water now{" "}
         <strong className="num">
@@ -62,6 +63,18 @@ export function PlanControls({ lanes, lane, dryers, dryer, school, plan, error, 
         ]}
         onChoose={(value) => {
           onChange({ school: value, ...own });
+        }}
+      />
+      <Choice
+        label="Dry it as"
+        across
+        value={plan?.form ?? lane.spool.form}
+        options={[
+          { value: "wound", name: "a wound spool" },
+          { value: "loose", name: "a loose coil" },
+        ]}
+        onChoose={(value) => {
+          onChange({ form: value });
         }}
       />
       <div className="grid grid-cols-2 gap-3">

@@ -14,11 +14,16 @@ import { hours, percent } from "../../format/numbers";
 import { useShell } from "../../shell/shell";
 import { Skeleton } from "../../ui/Skeleton";
 import { Trouble } from "../../ui/Trouble";
-import { LOOSE_STRAND, planSentence } from "../../words/plan";
+import { planSentence } from "../../words/plan";
 import { PlanControls } from "./PlanControls";
 import { RunTicket } from "./RunTicket";
 
-type Change = Partial<Record<"spool" | "dryer" | "school" | "temp_c" | "duration_h", string | null>>;
+type Change = Partial<Record<"spool" | "dryer" | "school" | "form" | "temp_c" | "duration_h", string | null>>;
+
+const BASIS: Record<string, string> = {
+  wound_pack: "computed through the winding",
+  loose_coil: "computed for a loose coil",
+};
 
 const SCHOOLS: readonly School[] = ["gentle", "usual", "brisk"];
 const isSchool = (text: string | null): text is School => SCHOOLS.some((school) => school === text);
@@ -48,12 +53,14 @@ function useChoice(lanes: Lane[], dryers: Dryer[]) {
   const asked = params.get("school");
   const lane = lanes.find((it) => it.spool.id === number("spool")) ?? lanes[0];
   const dryer = dryers.find((it) => it.id === number("dryer")) ?? dryers[0];
+  const form = params.get("form");
   const temp = params.get("temp_c");
   const duration = params.get("duration_h");
   const query: PlanQuery = {
     spool: lane?.spool.id ?? 0,
     dryer: dryer?.id ?? 0,
     school: isSchool(asked) ? asked : "usual",
+    ...(form !== null && { form: form === "loose" ? "loose" : "wound" }),
     ...(temp !== null && { temp_c: temp }),
     ...(duration !== null && { duration_h: duration }),
   };
@@ -140,7 +147,7 @@ function PlanForecast({ plan }: { plan: Plan }) {
   return (
     <section aria-label="Forecast" className="min-w-0">
       <p className="text-sm text-muted">
-        water left in the plastic, % · <strong className="text-ink">{LOOSE_STRAND}</strong>
+        water left in the plastic, % · band: 9 cases in 10 · {BASIS[forecast.basis]}
       </p>
       <CourseChart
         label={`Forecast of ${lane.spool.name} in ${plan.dryer.name}: ${percent(ticket.end_pct)} % after ${hours(ticket.duration_h)}`}

@@ -54,6 +54,7 @@ export function RunTicket({ plan, school }: { plan: Plan; school: School }) {
         spool: plan.lane.spool.id,
         dryer: plan.dryer.id,
         school,
+        form: plan.form,
         temp_c: ticket.air_c,
         duration_h: ticket.duration_h,
         override_reason: reason,

@@ -94,8 +94,8 @@ export function RackRoom() {
         </p>
       )}
       <p className="mt-2 text-sm text-muted">
-        Dots: prints clean below. Red dashes: trouble shows above. ± is two standard uncertainties. Moistures
-        since the last weighing are those of a loose strand; a wound spool changes more slowly.
+        Dots: prints clean below. Red dashes: trouble shows above. ± is two standard uncertainties. Since the
+        last weighing, moistures follow the room's air through the winding.
       </p>
     </div>
   );

@@ -12,7 +12,6 @@ import { useShell } from "../../shell/shell";
 import { Skeleton } from "../../ui/Skeleton";
 import { Trouble } from "../../ui/Trouble";
 import { link, panel, primary, quiet } from "../../ui/classes";
-import { LOOSE_STRAND } from "../../words/plan";
 import { lossLine, runSentence } from "../../words/runs";
 
 /** Is it done? The weigh-ins against the forecast, and what they amount to. */
@@ -72,12 +71,12 @@ function RunChart({ sheet, started }: { sheet: RunSheet; started: Date }) {
         {judged
           ? "· band: what the weigh-ins make of it, 9 cases in 10"
           : "· band: what is expected of a spool, 9 cases in 10"}{" "}
-        · dashed: <strong className="text-ink">{LOOSE_STRAND.toLowerCase()}</strong>
+        · dashed: the forecast at the start
       </p>
       <CourseChart
         label={`Water left in ${run.spool.name}: ${span(verdict.moisture.p05, verdict.moisture.p95)} % now`}
         course={course}
-        beside={{ name: "loose strand", course: forecast }}
+        beside={{ name: "as forecast", course: forecast }}
         seen={sheet.seen.map((it) => ({
           time: it.time_h,
           moisture: it.moisture_pct,

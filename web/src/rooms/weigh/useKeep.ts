@@ -42,6 +42,7 @@ export function useKeep(intent: Intent, onKept: () => void) {
           spool: lane.spool.id,
           dryer: plan.dryer.id,
           school,
+          form: plan.form,
           temp_c: plan.ticket.air_c,
           duration_h: plan.ticket.duration_h,
           override_reason: reason,
