@@ -2,7 +2,7 @@
 PYTHON ?= python3
 HOUSE := $(PYTHON) tools/house.py
 
-.PHONY: help demo serve test check dev bench shots schema lock clean
+.PHONY: help demo serve test check dev bench shots figures schema lock clean
 
 help:
 	@echo "make demo    set up, load the demo world, start on 127.0.0.1 and print the address"
@@ -12,8 +12,9 @@ help:
 	@echo "make dev     the demo with hot reload of page and server"
 	@echo "make bench   measure the core and the server"
 	@echo "make shots   take the pictures in docs/screenshots again"
+	@echo "make figures draw the figures in docs/ again"
 	@echo "make schema  write docs/openapi.yaml and the page's types anew after a change of the API"
 	@echo "make lock    write the lock files anew after a change of requirements/*.in"
 
-demo serve test check dev bench shots schema lock clean:
+demo serve test check dev bench shots figures schema lock clean:
 	@$(HOUSE) $@

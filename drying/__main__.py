@@ -76,7 +76,7 @@ def _solve(group: list[Row], complaints: list[str]) -> dict[int, float]:
     line, values = group[0]
     try:
         body, segments = _body(group[0]), parse_segments(values["segments"])
-        start = even_state(body, _number(group[0], "start_moisture_pct"), segments[0].room.temp_c)
+        start = even_state(body, _number(group[0], "start_moisture_pct"), segments[0].temp_c)
     except BadRow as bad:
         complaints.append(str(bad))
         return {}

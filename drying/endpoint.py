@@ -38,7 +38,7 @@ STRAY_SHARE = 0.05
 SHAPE_ERROR = 0.015  # engineering estimate: departure from the computed curve's shape, share of the loss, one sd
 LEAST_FIT = 0.001  # weigh-ins less likely than this under every curve do not fit
 
-_START_POINTS, _RATE_POINTS, _REACH, _NEGLIGIBLE = 121, 81, 4.0, 1e-6
+_START_POINTS, _RATE_POINTS, _REACH, _NEGLIGIBLE = 81, 61, 4.0, 1e-6
 
 
 class RunState(StrEnum):
@@ -254,7 +254,10 @@ def judge(run: RunSoFar, now_h: float) -> Verdict:
     is the forecast alone. Raises OutOfRangeError for a negative time or weighings out of order.
     """
     require_range("now_h", now_h, 0.0, 1e5, "h")
-    belief = believe(run, now_h)
+    return _verdict(run, believe(run, now_h), now_h)
+
+
+def _verdict(run: RunSoFar, belief: Belief, now_h: float) -> Verdict:
     start, moisture = belief.estimate_at(0.0), belief.estimate_at(now_h)
     p_dry = belief.chance_under(run.aim_pct, now_h)
     rate = float(np.exp(belief.chances.sum(axis=0) @ np.log(belief.rates)))
@@ -276,12 +279,12 @@ class WeighingPoint:
     uncertainty_pct: float
 
 
-def weighing_points(run: RunSoFar) -> list[WeighingPoint]:
+def _points(run: RunSoFar, belief: Belief) -> list[WeighingPoint]:
     """What was still in the strand at each weighing: the start as it is believed now, less the loss up to then."""
     if not run.weighings:
         return []
     first, *rest = run.weighings
-    start = believe(run, 0.0).estimate_at(first.time_h)
+    start = belief.estimate_at(first.time_h)
     points = [WeighingPoint(first.time_h, start.mean, start.sd)]
     for w in rest:
         lost = loss(first.weighing, w.weighing, run.tare, body_g=_body_since_weigh_in(run, w.time_h)).dry_basis_pct
@@ -289,7 +292,17 @@ def weighing_points(run: RunSoFar) -> list[WeighingPoint]:
     return points
 
 
-def course(run: RunSoFar, time_h: Sequence[float] | Array) -> list[Estimate]:
-    """The moisture over the run as the weigh-ins so far make it out: one estimate for each time in h."""
-    belief = believe(run, float(np.max(time_h)))
-    return [belief.estimate_at(float(t)) for t in time_h]
+@dataclass(frozen=True)
+class Review:
+    """A run as a whole: the verdict now, its weighings as points, and the moisture over time as it is believed now."""
+
+    verdict: Verdict
+    points: list[WeighingPoint]
+    course: list[Estimate]
+
+
+def review(run: RunSoFar, now_h: float, time_h: Sequence[float]) -> Review:
+    """Judge a run and follow it over the times in h, from one update of what is believed."""
+    belief = believe(run, max([now_h, *time_h]))
+    course = [belief.estimate_at(float(t)) for t in time_h]
+    return Review(_verdict(run, belief, now_h), _points(run, belief), course)

@@ -5,16 +5,16 @@ takes the modes exactly for a surface that stays, and the gas by backward Euler:
 activities, solved by Newton. A step is done once whole and once in halves and extrapolated (Richardson), which makes it
 second order and keeps the balance of water, as both ways keep it.
 
-Steps grow by a fixed ratio from the moment the conditions began. That makes the course a function of that moment's
-state and of the time gone since, so it does not matter in how many parts a segment is asked for.
+Steps grow by a fixed ratio from the moment the conditions began, and what lies between is interpolated. That makes the
+course a function of that moment's state and of the time gone since: it does not matter in how many parts a segment is
+asked for.
 """
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy.interpolate import PchipInterpolator
 from scipy.linalg.lapack import dposv
 
 from drying.humid_air import vapour_concentration_g_m3
@@ -29,7 +29,7 @@ from drying.water_state import (
     face_conductance,
     gas_capacity,
     gas_of_slot,
-    mean_moisture_pct,
+    held_pct,
     slot_water,
     strand_density,
 )
@@ -96,19 +96,49 @@ class _Conditions:
         return gas_of_slot(self.body, slot, self.temp_c, half[0]), 2.0 * half[1] - once_strand
 
 
-def _run(body: Body, segment: Segment, state: State) -> tuple[list[float], list[State]]:
-    """Times in h and states at every step from the beginning of the conditions to the end of the segment."""
+@dataclass(frozen=True)
+class _Run:
+    """States at fixed times in h after the conditions began; shapes (times, nodes), modes (times, nodes, modes)."""
+
+    time_h: Array
+    slot: Array
+    strand: Array
+    gas: Array
+
+
+def _run(body: Body, segment: Segment, state: State) -> _Run:
+    """Step from the beginning of the conditions until two knots lie beyond the segment's end."""
     conditions = _Conditions(body, segment)
     now = at_temperature(body, state, segment.temp_c)
-    times, states, width = [0.0], [now], FIRST_STEP_H
-    while times[-1] < segment.duration_h * (1.0 - 1e-12):
-        hours = min(width, segment.duration_h - times[-1])
-        gas, strand = conditions.step(now.gas, now.strand, hours * 3600.0)
-        now = State(gas, strand, segment.temp_c)
-        times.append(times[-1] + hours)
-        states.append(now)
+    gas, strand = [now.gas], [now.strand]
+    times, width = [0.0], FIRST_STEP_H
+    while len(times) < 4 or times[-3] < segment.duration_h:
+        more = conditions.step(gas[-1], strand[-1], width * 3600.0)
+        gas.append(more[0])
+        strand.append(more[1])
+        times.append(times[-1] + width)
         width *= GROWTH
-    return times, states
+    slots = [slot_water(body, g, segment.temp_c) for g in gas]
+    return _Run(np.array(times), np.array(slots), np.array(strand), np.array(gas))
+
+
+def _at(body: Body, run: _Run, temp_c: float, time_h: Array) -> tuple[Array, Array]:
+    """Gas (times, nodes) and strand modes (times, nodes, modes) at any times of a run.
+
+    A cubic through the four knots about each time, in the square root of time, in which diffusion is smooth. Water is
+    what is interpolated, so none is made or lost.
+    """
+    first = np.clip(np.searchsorted(run.time_h, time_h, side="right") - 2, 0, run.time_h.size - 4)
+    rows = first[:, None] + np.arange(4)
+    knots, x = np.sqrt(run.time_h[rows]), np.sqrt(time_h)
+    weights = np.ones((time_h.size, 4))
+    for i in range(4):
+        for j in range(4):
+            if i != j:
+                weights[:, i] *= (x - knots[:, j]) / (knots[:, i] - knots[:, j])
+    slot = np.einsum("tk,tkm->tm", weights, run.slot[rows])
+    strand = np.einsum("tk,tkmn->tmn", weights, run.strand[rows])
+    return gas_of_slot(body, slot, temp_c, np.einsum("tk,tkm->tm", weights, run.gas[rows])), strand
 
 
 def _resumed(segment: Segment, state: State) -> tuple[State, float]:
@@ -120,21 +150,12 @@ def _resumed(segment: Segment, state: State) -> tuple[State, float]:
     return replace(state, since=None), 0.0
 
 
-def after_segment(body: Body, segment: Segment, state: State) -> State:
-    """The state at the end of a segment."""
+def advance(body: Body, segment: Segment, state: State, time_h: Array) -> tuple[Array, State]:
+    """Mean moisture, % of dry mass, at times in h after the segment's beginning, and the state at its end."""
+    assert body.pack is not None
     begin, gone = _resumed(segment, state)
     whole = replace(segment, duration_h=gone + segment.duration_h)
-    _, states = _run(body, whole, begin)
-    return replace(states[-1], since=(begin, whole))
-
-
-def course_in_segment(body: Body, segment: Segment, state: State, time_h: Array) -> Array:
-    """Mean moisture, % of dry mass, at times in h after the segment's beginning.
-
-    Between steps a monotone cubic in the square root of time, in which the course of diffusion is smooth.
-    """
-    begin, gone = _resumed(segment, state)
-    last = float(np.max(time_h, initial=0.0))
-    times, states = _run(body, replace(segment, duration_h=gone + max(last, 1e-9)), begin)
-    means = [mean_moisture_pct(body, s) for s in states]
-    return np.asarray(PchipInterpolator(np.sqrt(times), means)(np.sqrt(gone + time_h)))
+    times = gone + np.append(time_h, segment.duration_h)
+    gas, strand = _at(body, _run(body, whole, begin), segment.temp_c, times)
+    local = strand @ STRAND_WEIGHTS + REST_WEIGHT * held_pct(body.material, gas)
+    return local[:-1] @ grid(body.pack).mass, State(gas[-1], strand[-1], segment.temp_c, (begin, whole))

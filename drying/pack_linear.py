@@ -43,6 +43,9 @@ class _Modes:
     face_rate: Array
 
 
+_UNHEARD = 1e-16  # modes that have decayed to less than this of the largest do not show in the last digits
+
+
 @lru_cache(maxsize=512)
 def _modes(body: Body, temp_c: float, vent_m3_h: float | None) -> _Modes:
     pack, material = body.pack, body.material
@@ -88,14 +91,20 @@ def _amplitudes(modes: _Modes, departure: Array) -> Array:
     return np.asarray(np.einsum("jes,je->js", modes.turn, (modes.into @ inside) * modes.scale))
 
 
-def after_segment(body: Body, segment: Segment, state: State) -> State:
-    """The state at the end of a segment."""
+def advance(body: Body, segment: Segment, state: State, time_h: Array) -> tuple[Array, State]:
+    """Mean moisture, % of dry mass, at times in h after the segment's beginning, and the state at its end."""
     state = at_temperature(body, state, segment.temp_c)
     modes = _modes(body, segment.temp_c, segment.vent_m3_h)
     departure = _departure(body, segment, state)
+    amplitudes = _amplitudes(modes, departure)
+    moisture = _moisture_at(body, segment, modes, departure, amplitudes, time_h * 3600.0)
+    return moisture, _end(body, segment, modes, departure, amplitudes)
+
+
+def _end(body: Body, segment: Segment, modes: _Modes, departure: Array, amplitudes: Array) -> State:
     seconds = segment.duration_h * 3600.0
-    amplitudes = _amplitudes(modes, departure) * np.exp(modes.rate * seconds)
-    after = modes.back @ (np.einsum("jes,js->je", modes.turn, amplitudes) / modes.scale)
+    decayed = amplitudes * np.exp(modes.rate * seconds)
+    after = modes.back @ (np.einsum("jes,js->je", modes.turn, decayed) / modes.scale)
     if modes.free:
         face = np.concatenate([[0.0], departure[-1, 1:] * np.exp(-modes.face_rate * seconds)])
         after = np.vstack([after, face])
@@ -103,17 +112,18 @@ def after_segment(body: Body, segment: Segment, state: State) -> State:
     return State(after[:, 0], after[:, 1:] * body.material.k1.value, segment.temp_c)
 
 
-def course_in_segment(body: Body, segment: Segment, state: State, time_h: Array) -> Array:
-    """Mean moisture, % of dry mass, at times in h after the segment's beginning, from the modes' sums alone."""
-    state = at_temperature(body, state, segment.temp_c)
-    modes = _modes(body, segment.temp_c, segment.vent_m3_h)
-    departure = _departure(body, segment, state)
+def _moisture_at(
+    body: Body, segment: Segment, modes: _Modes, departure: Array, amplitudes: Array, seconds: Array
+) -> Array:
+    """Mean moisture from the modes' sums alone."""
     assert body.pack is not None
-    mass, seconds = grid(body.pack).mass, time_h * 3600.0
+    mass = grid(body.pack).mass
     weights = np.concatenate([[REST_WEIGHT], STRAND_WEIGHTS]) / modes.scale
     pack_weight = mass[: modes.back.shape[0]] @ modes.back
-    share = pack_weight[:, None] * np.einsum("jes,e->js", modes.turn, weights) * _amplitudes(modes, departure)
-    total = np.exp(np.multiply.outer(seconds, modes.rate.ravel())) @ share.ravel()
+    share = pack_weight[:, None] * np.einsum("jes,e->js", modes.turn, weights) * amplitudes
+    earliest = np.min(seconds, initial=np.inf, where=seconds > 0.0)  # the moisture at 0 is the state's own
+    heard = np.abs(share) * np.exp(modes.rate * min(earliest, 1e9)) > _UNHEARD * np.abs(share).max()
+    total = np.exp(np.multiply.outer(seconds, modes.rate[heard])) @ share[heard]
     if modes.free:
         at_face = np.exp(-np.multiply.outer(seconds, modes.face_rate)) @ (departure[-1, 1:] * STRAND_WEIGHTS)
         total = total + mass[-1] * at_face

@@ -29,42 +29,39 @@ from drying.water_state import REST_WEIGHT, STRAND_WEIGHTS, Body, Segment, State
 MAP_TEMPS = 9
 
 
-def _coil_at(body: Body, segment: Segment, state: State, time_h: Array) -> Array:
-    """Strand modes of a coil at times inside one segment, shape (times, modes). The surface's moisture is given, so
-    this is exact for a cubic isotherm too.
-    """
-    rate = body.strand_rates_per_s(segment.temp_c)
+def _advance_coil(body: Body, segment: Segment, state: State, time_h: Array) -> tuple[Array, State]:
+    """A coil lies free in its air: the surface's moisture is given, so this is exact for a cubic isotherm too."""
     surface = float(held_pct(body.material, np.array(segment.activity)))
-    return np.asarray(surface + (state.strand[0] - surface) * np.exp(-np.multiply.outer(time_h * 3600.0, rate)))
+    seconds = np.append(time_h, segment.duration_h) * 3600.0
+    decay = np.exp(-np.multiply.outer(seconds, body.strand_rates_per_s(segment.temp_c)))
+    strand = surface + (state.strand[0] - surface) * decay
+    moisture = strand[:-1] @ STRAND_WEIGHTS + REST_WEIGHT * surface
+    return moisture, State(np.array([segment.activity]), strand[-1:], segment.temp_c)
 
 
 def _is_stepped(body: Body) -> bool:
     return body.pack is not None and body.material.k3.value > 0.0
 
 
+def advance(body: Body, segment: Segment, state: State, time_h: Array) -> tuple[Array, State]:
+    """Mean moisture, % of dry mass, at times in h after the segment's beginning (any order), and the state at its end.
+
+    At 0 the moisture is the state's own: what follows the air at once has not moved yet. Exact in time for coils and
+    for Henry's law.
+    """
+    solve = _advance_coil if body.pack is None else pack_cubic.advance if _is_stepped(body) else pack_linear.advance
+    moisture, end = solve(body, segment, state, time_h)
+    return np.where(time_h == 0.0, mean_moisture_pct(body, state), moisture), end
+
+
 def after_segment(body: Body, segment: Segment, state: State) -> State:
-    """The state at the end of a segment. Exact in time for coils and for Henry's law."""
-    if _is_stepped(body):
-        return pack_cubic.after_segment(body, segment, state)
-    if body.pack is None:
-        strand = _coil_at(body, segment, state, np.array([segment.duration_h]))
-        return State(np.array([segment.activity]), strand, segment.temp_c)
-    return pack_linear.after_segment(body, segment, state)
+    """The state at the end of a segment."""
+    return advance(body, segment, state, np.empty(0))[1]
 
 
 def course_in_segment(body: Body, segment: Segment, state: State, time_h: Array) -> Array:
-    """Mean moisture, % of dry mass, at times in h after the beginning of one segment (any order, one dimension).
-
-    At 0 it is the state's own: what follows the air at once has not moved yet.
-    """
-    if _is_stepped(body):
-        moisture = pack_cubic.course_in_segment(body, segment, state, time_h)
-    elif body.pack is None:
-        strand = _coil_at(body, segment, state, time_h)
-        moisture = strand @ STRAND_WEIGHTS + REST_WEIGHT * held_pct(body.material, np.array(segment.activity))
-    else:
-        moisture = pack_linear.course_in_segment(body, segment, state, time_h)
-    return np.where(time_h == 0.0, mean_moisture_pct(body, state), moisture)
+    """Mean moisture, % of dry mass, at times in h after the beginning of one segment."""
+    return advance(body, segment, state, time_h)[0]
 
 
 def _require_segments(segments: Sequence[Segment]) -> None:
@@ -89,11 +86,8 @@ def course(body: Body, start: State, segments: Sequence[Segment], time_h: npt.Ar
         if begin >= times.max(initial=0.0):
             break  # nothing is asked of the rest
         here = (times > begin) & (times <= begin + segment.duration_h * (1.0 + 1e-12))
-        if here.any():
-            found[here] = course_in_segment(body, segment, state, times[here] - begin)
+        found[here], state = advance(body, segment, state, times[here] - begin)
         begin += segment.duration_h
-        if begin < times.max(initial=0.0):
-            state = after_segment(body, segment, state)
     return found
 
 

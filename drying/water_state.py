@@ -6,12 +6,14 @@ once. A wound pack has a set of modes at each of its nodes (see `wound_pack`) an
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 from scipy.special import jn_zeros
 
-from drying.errors import require_range
+from drying.errors import OutOfRangeError, require_range
 from drying.humid_air import RoomAir, vapour_concentration_g_m3
 from drying.materials import Material
 from drying.sorption import activity_of_moisture
@@ -89,6 +91,35 @@ class State:
     strand: Array
     temp_c: float
     since: tuple[State, Segment] | None = None
+
+
+def saved(state: State) -> dict[str, Any]:
+    """The state as plain lists and numbers, fit for JSON."""
+    found: dict[str, Any] = {"gas": state.gas.tolist(), "strand": state.strand.tolist(), "temp_c": state.temp_c}
+    if state.since is not None:
+        begin, segment = state.since
+        room = {"temp_c": segment.room.temp_c, "rh_pct": segment.room.rh_pct}
+        found["since"] = {
+            "begin": saved(begin),
+            "segment": {
+                "duration_h": segment.duration_h, "temp_c": segment.temp_c, "room": room,
+                "vent_m3_h": segment.vent_m3_h,
+            },
+        }  # fmt: skip
+    return found
+
+
+def resumed(found: Mapping[str, Any]) -> State:
+    """The state that `saved` wrote, to the last digit. Raises OutOfRangeError where its shape is not a state's."""
+    gas, strand = np.array(found["gas"], dtype=np.float64), np.array(found["strand"], dtype=np.float64)
+    if gas.ndim != 1 or strand.shape != (gas.size, STRAND_RATES.size):
+        raise OutOfRangeError("state", f"A state has {STRAND_RATES.size} strand modes at each node; this one has not.")
+    since = None
+    if found.get("since"):
+        segment = dict(found["since"]["segment"])
+        segment["room"] = RoomAir(**segment["room"])
+        since = (resumed(found["since"]["begin"]), Segment(**segment))
+    return State(gas, strand, float(found["temp_c"]), since)
 
 
 def even_state(body: Body, moisture_pct: float, temp_c: float = 20.0) -> State:

@@ -5,18 +5,26 @@ from __future__ import annotations
 import os
 import tempfile
 import time
+import tracemalloc
 from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
-from scipy.integrate import solve_ivp
 from scipy.special import jn_zeros
 
+from drying import pack_linear
+from drying.history import Air, storage_history
+from drying.humid_air import RoomAir
 from drying.materials import Material, material
-from drying.strand import Array, Conditions, forecast_loose_pct, radius_m
+from drying.strand import Array, radius_m
+from drying.transport import course, moisture_map
+from drying.water_state import Body, Segment, State, even_state
+from drying.wound_pack import grid, pack_of_mass
+from tools.peers import bdf, equal_cells, fipy_coil
 
-HOURS = np.linspace(0.1, 48.0, 97)
-START, DRY_AIR = 0.48, 0.156
+HOURS = np.linspace(0.5, 48.0, 96)
+CASES = (("pla", 0.48, 45.0, 0.05), ("petg", 0.24, 65.0, 0.08), ("tpu", 0.66, 55.0, 0.05), ("pa6", 2.7, 80.0, 0.1))
+ROOM = RoomAir(21.0, 60.0)
 
 
 def best(act: Callable[[], object], repeat: int = 7) -> float:
@@ -29,48 +37,93 @@ def best(act: Callable[[], object], repeat: int = 7) -> float:
     return min(times)
 
 
-def crank(it: Material, terms: int) -> Array:
-    """Crank's series with many terms, the judge of both solvers."""
+FINITE_VOLUMES = 120  # equal cells of the pack at which the peer is about as accurate as this solver
+
+
+def bench_wound() -> None:
+    """Wound spools in vented boxes: this solver against scipy's BDF, on the same nodes and on equal cells."""
+    print("Wound spool, 96 times over 48 h in a vented box; error in % of the start. Judge: 40 nodes, BDF at rtol 1e-9")
+    print(f"Peers: scipy BDF, rtol 1e-5, on the same 18 nodes (270 states) and on {FINITE_VOLUMES} equal cells")
+    for name, start, temp, vent in CASES:
+        body, segment = Body(material(name)), Segment(48.0, temp, ROOM, vent)
+        state = even_state(body, start, temp)
+        assert body.pack is not None
+        same, equal = grid(body.pack), equal_cells(body.pack, FINITE_VOLUMES)
+        half = (body.pack.outer_radius_mm - body.pack.hub_radius_mm) / 2000.0 / FINITE_VOLUMES
+        judge = bdf(body, start, segment, HOURS, grid(body.pack, 40), rtol=1e-9)
+
+        def mine(body: Body = body, state: State = state, segment: Segment = segment) -> Array:
+            return course(body, state, [segment], HOURS)
+
+        def told(found: Array, judge: Array = judge, start: float = start) -> str:
+            return f"{100.0 * np.abs(found - judge).max() / start:.4f} %"
+
+        def cold(mine: Callable[[], Array] = mine) -> None:
+            pack_linear._modes.cache_clear()
+            mine()
+
+        warm, first = best(mine, 50), best(cold, 10)
+        line = f"  {name:5} {1e3 * warm:5.2f} ms warm, {1e3 * first:5.2f} cold, error {told(mine())}"
+        for label, cells, way in (("same nodes", same, 0.0), ("equal cells", equal, half)):
+            begin = time.perf_counter()
+            found = bdf(body, start, segment, HOURS, cells, half_cell_m=way)
+            taken = time.perf_counter() - begin
+            line += f"; {label} {1e3 * taken:5.0f} ms = {taken / warm:5.0f}x, error {told(found)}"
+        print(line)
+
+
+def crank(it: Material, start: float, temp: float, terms: int = 2000) -> Array:
+    """Crank's series with many terms, the judge of coils."""
     alpha = np.asarray(jn_zeros(0, terms))
-    tau = it.diffusivity_m2_s(45.0) * HOURS * 3600.0 / radius_m(1.75) ** 2
+    tau = it.diffusivity_m2_s(temp) * HOURS * 3600.0 / radius_m(1.75) ** 2
     left = np.exp(-np.multiply.outer(tau, alpha**2)) @ (4.0 / alpha**2)
-    end = it.k1.value * DRY_AIR + it.k3.value * DRY_AIR**3
-    return np.asarray(end + (START - end) * left)
+    activity = ROOM.activity_at(temp)
+    end = it.k1.value * activity + it.k3.value * activity**3
+    return np.asarray(end + (start - end) * left)
 
 
-def finite_volumes(it: Material, cells: int = 60) -> Array:
-    """The same strand on an equal grid with scipy's BDF."""
-    radius, d = radius_m(1.75), it.diffusivity_m2_s(45.0)
-    faces = np.linspace(0.0, radius, cells + 1)
-    volume = np.diff(faces**2) / 2.0
-    end = it.k1.value * DRY_AIR + it.k3.value * DRY_AIR**3
-    step = radius / cells
-
-    def rate(_: float, c: Array) -> Array:
-        flux = np.zeros(cells + 1)
-        flux[1:-1] = faces[1:-1] * d * np.diff(c) / step
-        flux[-1] = radius * d * (end - c[-1]) / (step / 2.0)
-        return np.diff(flux) / volume
-
-    found = solve_ivp(rate, (0.0, 48 * 3600.0), np.full(cells, START), "BDF", HOURS * 3600.0, rtol=1e-6, atol=1e-9)
-    return np.asarray(volume @ found.y / volume.sum())
-
-
-def bench_strand() -> None:
-    """Loose-strand forecast of 97 times over 48 h: series with short-time form against scipy's BDF."""
-    print("Loose strand, 97 times over 48 h at 45 °C (peer: scipy BDF, 60 finite volumes, rtol 1e-6)")
-    print(f"  {'material':12} {'this, ms':>9} {'BDF, ms':>9} {'ratio':>7} {'error of this':>14} {'error of BDF':>13}")
-    for name in ("pla", "petg", "pa6"):
-        it = material(name)
-        judge = crank(it, 2000)
-        mine = lambda it=it: forecast_loose_pct(it, 1.75, START, Conditions(45.0, DRY_AIR), HOURS)  # noqa: E731
-        peer = lambda it=it: finite_volumes(it)  # noqa: E731
-        t_mine, t_peer = best(mine, 50), best(peer, 3)
-        errors = [100.0 * np.abs(x() - judge).max() / START for x in (mine, peer)]
+def bench_coil() -> None:
+    """Loose coils: this solver against FiPy. Judge: Crank's series with 2000 terms."""
+    print("\nLoose coil, 96 times over 48 h. Peer: FiPy 4, 80 cylindrical cells, implicit steps up to 10 min")
+    for name, start, temp, _ in CASES:
+        body, segment = Body(material(name), 1.75, None), Segment(48.0, temp, ROOM)
+        mine = lambda body=body, start=start, segment=segment: course(body, even_state(body, start), [segment], HOURS)  # noqa: E731
+        begin = time.perf_counter()
+        peer, judge = fipy_coil(body, start, segment, HOURS), crank(body.material, start, temp)
+        t_peer, t_mine = time.perf_counter() - begin, best(mine, 30)
+        errors = [100.0 * np.abs(found - judge).max() / start for found in (mine(), peer)]
         print(
-            f"  {name:12} {1e3 * t_mine:9.3f} {1e3 * t_peer:9.1f} {t_peer / t_mine:6.0f}x"
-            f" {errors[0]:12.5f} % {errors[1]:11.4f} %"
+            f"  {name:6} {1e3 * t_mine:6.3f} ms, FiPy {1e3 * t_peer:6.0f} ms, ratio {t_peer / t_mine:7.0f}x;"
+            f" error {errors[0]:.4f} %, of FiPy {errors[1]:.4f} %"
         )
+
+
+def bench_uses() -> None:
+    """The standing figures: map and a year of storage, with the memory's peak."""
+    print("\nStanding figures (goals: map 60 ms, year 1.5 s)")
+    temps, hours = np.linspace(40.0, 80.0, 41), np.linspace(0.0, 48.0, 97)
+    for name, start, temp, vent in (CASES[1], CASES[3]):
+        body, segment = Body(material(name)), Segment(48.0, temp, ROOM, vent)
+        state = even_state(body, start)
+
+        def draw(body: Body = body, segment: Segment = segment, state: object = state) -> None:
+            pack_linear._modes.cache_clear()
+            moisture_map(body, state, segment, temps, hours)  # type: ignore[arg-type]
+
+        print(f"  map 41 x 97, {name}, cold: {1e3 * best(draw, 5):.0f} ms")
+    names, count, year = ("pla", "petg", "pa6", "tpu", "abs"), 100, 8760
+    bodies = [Body(material(names[i % 5]), 1.75, pack_of_mass(300.0 + 7.0 * i, 1200.0)) for i in range(count)]
+    states = [even_state(b, 0.1) for b in bodies]
+    clock = np.arange(year)
+    room = 17.0 + 4.0 * np.sin(clock * 2 * np.pi / 24) + 3.0 * np.sin(clock * 2 * np.pi / year)
+    airs = [Air(np.clip(0.6 + 0.2 * np.sin(clock / 300 + i), 0.0, 1.0)) for i in range(count)]
+    print(
+        f"  100 spools x one year hourly: {best(lambda: storage_history(bodies, states, room, airs), 3):.2f} s", end=""
+    )
+    tracemalloc.start()
+    storage_history(bodies, states, room, airs)
+    print(f", memory peak {tracemalloc.get_traced_memory()[1] / 1e6:.0f} MB")
+    tracemalloc.stop()
 
 
 def bench_server() -> None:
@@ -99,5 +152,7 @@ def bench_server() -> None:
 
 
 if __name__ == "__main__":
-    bench_strand()
+    bench_wound()
+    bench_coil()
+    bench_uses()
     bench_server()

@@ -271,8 +271,15 @@ def dev() -> None:
         server.terminate()
 
 
-def bench() -> None:
+def peers() -> None:
+    """What the measurements compare with, and what draws the figures of the docs. No part of the app or its tests."""
     development()
+    once("bench", [ROOT / "requirements/bench.txt"], "installing the peers that are measured against",
+         lambda: pip_install("bench"), BIN / "f2py")  # fmt: skip
+
+
+def bench() -> None:
+    peers()
     run(BIN / "python", "-m", "tools.bench")
 
 
@@ -281,6 +288,11 @@ def shots() -> None:
     development()
     page()
     run(BIN / "python", "-m", "tools.shots", env={"DJANGO_ALLOW_ASYNC_UNSAFE": "true"})
+
+
+def figures() -> None:
+    peers()
+    run(BIN / "python", "-m", "tools.figures")
 
 
 def schema() -> None:
@@ -299,7 +311,7 @@ def lock() -> None:
     if not tools.exists():
         run(sys.executable, "-m", "venv", tools)
         run(tools / "bin/pip", "install", "--quiet", "pip-tools==7.6.2")
-    for name in ("runtime", "dev"):
+    for name in ("runtime", "dev", "bench"):
         run(tools / "bin/pip-compile", "--quiet", "--generate-hashes", "--strip-extras", "--no-emit-index-url",
             "--no-emit-find-links", "--no-emit-trusted-host", "--no-emit-options", "-o", f"{name}.txt", f"{name}.in",
             cwd=ROOT / "requirements", env={"CUSTOM_COMPILE_COMMAND": "make lock"})  # fmt: skip
@@ -320,6 +332,7 @@ COMMANDS: dict[str, Callable[[], None]] = {
     "dev": dev,
     "bench": bench,
     "shots": shots,
+    "figures": figures,
     "schema": schema,
     "lock": lock,
     "clean": clean,

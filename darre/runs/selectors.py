@@ -23,7 +23,7 @@ from darre.workshop.selectors import (
 )
 from drying.bodies import body_kind
 from drying.dryer import Dryer as CoreDryer
-from drying.endpoint import Estimate, RunSoFar, TimedWeighing, Verdict, WeighingPoint, course, judge, weighing_points
+from drying.endpoint import Estimate, RunSoFar, TimedWeighing, Verdict, WeighingPoint, judge, review
 from drying.humid_air import RoomAir
 from drying.materials import Material, material
 from drying.plan import (
@@ -297,17 +297,18 @@ class RunSheet:
 
 def run_sheet(run: Run, now: datetime) -> RunSheet:
     """A run with its verdict now, its forecast from the start, and its weighings as points."""
-    so_far, verdict = run_so_far(run), judge_run(run, now)
+    so_far = run_so_far(run)
     now_h = _hours(run.started_at, min(now, run.ended_at or now))
     shown_h = max(run.duration_h * 1.1, now_h * 1.05)
     course_h = _curve_times(shown_h, COURSE_POINTS)
+    found = review(so_far, now_h, course_h)
     return RunSheet(
         run=run,
         so_far=so_far,
-        verdict=verdict,
+        verdict=found.verdict,
         forecast=forecast(so_far.load, so_far.dryer, so_far.room, run.temp_c, _curve_times(shown_h, CURVE_POINTS)),
-        course=[CoursePoint(t, e) for t, e in zip(course_h, course(so_far, course_h), strict=True)],
-        seen=[Seen(w, p) for w, p in zip(run.weighings.all(), weighing_points(so_far), strict=True)],
+        course=[CoursePoint(t, e) for t, e in zip(course_h, found.course, strict=True)],
+        seen=[Seen(w, p) for w, p in zip(run.weighings.all(), found.points, strict=True)],
         now_h=now_h,
     )
 

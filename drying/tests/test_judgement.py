@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from drying.bodies import all_body_kinds, body_kind
 from drying.dryer import Dryer
-from drying.endpoint import RunSoFar, RunState, TimedWeighing, course, judge
+from drying.endpoint import RunSoFar, RunState, TimedWeighing, judge, review
 from drying.errors import OutOfRangeError, UnknownMaterialError
 from drying.humid_air import RoomAir
 from drying.materials import SCHOOLS, all_materials, material
@@ -77,7 +77,7 @@ class Tickets(TestCase):
     def test_the_ticket_ends_where_the_forecast_ends_and_not_under_the_floor(self):
         ticket = write_ticket(load(), "heated_box", BOX, SHED, Choice(63, 9.5))
         course = forecast(load(), BOX, SHED, 63, np.linspace(0, 9.5, 20))
-        self.assertEqual(ticket.end_pct, course.moisture_pct[-1])
+        self.assertAlmostEqual(ticket.end_pct, course.moisture_pct[-1], places=12)
         self.assertEqual(ticket.floor_pct, floor_pct(material("petg"), SHED, 63))
         self.assertGreater(ticket.end_pct, ticket.floor_pct)
         self.assertEqual((ticket.dial_c, ticket.turns_h), (68, (8, 1.5)))
@@ -185,7 +185,9 @@ class Verdicts(TestCase):
 
     def test_the_course_passes_through_what_is_believed_at_the_end(self):
         run = run_of([854.0, 853.5, 853.1], [0, 4, 9])
-        self.assertEqual(course(run, [0, 4, 9])[-1], judge(run, 9).moisture)
+        found = review(run, 9, [0, 4, 9])
+        self.assertEqual((found.course[-1], found.verdict), (found.verdict.moisture, judge(run, 9)))
+        self.assertEqual([p.time_h for p in found.points], [0, 4, 9])
 
     def test_what_a_card_body_may_have_given_off_is_taken_out_and_widens_the_rest(self):
         plastic, card = (judge(run_of([866, 848], [0, 24], it=load("pa12", 0.85, 0.2, b)), 24) for b in ("abs", "card"))
