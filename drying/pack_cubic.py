@@ -15,6 +15,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 import numpy as np
+import numpy.typing as npt
 from scipy.linalg.lapack import dposv
 
 from drying.humid_air import vapour_concentration_g_m3
@@ -35,7 +36,7 @@ from drying.water_state import (
 )
 from drying.wound_pack import grid, vapour_diffusivity_m2_s
 
-FIRST_STEP_H, GROWTH = 0.01, 1.6
+FIRST_STEP_H, GROWTH = 0.03, 1.8
 # Newton converges quadratically here: a last step under the tolerance leaves an error of about its square.
 _NEWTON_STEPS, _NEWTON_TOLERANCE = 40, 1e-9
 
@@ -122,20 +123,27 @@ def _run(body: Body, segment: Segment, state: State) -> _Run:
     return _Run(np.array(times), np.array(slots), np.array(strand), np.array(gas))
 
 
-def _at(body: Body, run: _Run, temp_c: float, time_h: Array) -> tuple[Array, Array]:
-    """Gas (times, nodes) and strand modes (times, nodes, modes) at any times of a run.
-
-    A cubic through the four knots about each time, in the square root of time, in which diffusion is smooth. Water is
-    what is interpolated, so none is made or lost.
+def four_knots(knot_h: Array, time_h: Array) -> tuple[npt.NDArray[np.intp], Array]:
+    """The four knots about each time and their weights, shapes (times, 4): a cubic in the square root of time, in which
+    diffusion is smooth. Which knots these are depends on the time alone; two must lie beyond the last one asked for.
     """
-    first = np.clip(np.searchsorted(run.time_h, time_h, side="right") - 2, 0, run.time_h.size - 4)
+    first = np.clip(np.searchsorted(knot_h, time_h, side="right") - 2, 0, knot_h.size - 4)
     rows = first[:, None] + np.arange(4)
-    knots, x = np.sqrt(run.time_h[rows]), np.sqrt(time_h)
+    knots, x = np.sqrt(knot_h[rows]), np.sqrt(time_h)
     weights = np.ones((time_h.size, 4))
     for i in range(4):
         for j in range(4):
             if i != j:
                 weights[:, i] *= (x - knots[:, j]) / (knots[:, i] - knots[:, j])
+    return rows, weights
+
+
+def _at(body: Body, run: _Run, temp_c: float, time_h: Array) -> tuple[Array, Array]:
+    """Gas (times, nodes) and strand modes (times, nodes, modes) at any times of a run.
+
+    Water is what is interpolated, so none is made or lost.
+    """
+    rows, weights = four_knots(run.time_h, time_h)
     slot = np.einsum("tk,tkm->tm", weights, run.slot[rows])
     strand = np.einsum("tk,tkmn->tmn", weights, run.strand[rows])
     return gas_of_slot(body, slot, temp_c, np.einsum("tk,tkm->tm", weights, run.gas[rows])), strand

@@ -43,7 +43,7 @@ class _Modes:
     face_rate: Array
 
 
-_UNHEARD = 1e-16  # modes that have decayed to less than this of the largest do not show in the last digits
+_UNHEARD = 1e-13  # modes that have decayed to less than this of the largest do not show in the last digits
 
 
 @lru_cache(maxsize=512)
@@ -91,19 +91,12 @@ def _amplitudes(modes: _Modes, departure: Array) -> Array:
     return np.asarray(np.einsum("jes,je->js", modes.turn, (modes.into @ inside) * modes.scale))
 
 
-def advance(body: Body, segment: Segment, state: State, time_h: Array) -> tuple[Array, State]:
-    """Mean moisture, % of dry mass, at times in h after the segment's beginning, and the state at its end."""
-    state = at_temperature(body, state, segment.temp_c)
+def after_segment(body: Body, segment: Segment, state: State) -> State:
+    """The state at the end of a segment."""
     modes = _modes(body, segment.temp_c, segment.vent_m3_h)
-    departure = _departure(body, segment, state)
-    amplitudes = _amplitudes(modes, departure)
-    moisture = _moisture_at(body, segment, modes, departure, amplitudes, time_h * 3600.0)
-    return moisture, _end(body, segment, modes, departure, amplitudes)
-
-
-def _end(body: Body, segment: Segment, modes: _Modes, departure: Array, amplitudes: Array) -> State:
+    departure = _departure(body, segment, at_temperature(body, state, segment.temp_c))
     seconds = segment.duration_h * 3600.0
-    decayed = amplitudes * np.exp(modes.rate * seconds)
+    decayed = _amplitudes(modes, departure) * np.exp(modes.rate * seconds)
     after = modes.back @ (np.einsum("jes,js->je", modes.turn, decayed) / modes.scale)
     if modes.free:
         face = np.concatenate([[0.0], departure[-1, 1:] * np.exp(-modes.face_rate * seconds)])
@@ -112,10 +105,11 @@ def _end(body: Body, segment: Segment, modes: _Modes, departure: Array, amplitud
     return State(after[:, 0], after[:, 1:] * body.material.k1.value, segment.temp_c)
 
 
-def _moisture_at(
-    body: Body, segment: Segment, modes: _Modes, departure: Array, amplitudes: Array, seconds: Array
-) -> Array:
-    """Mean moisture from the modes' sums alone."""
+def course_in_segment(body: Body, segment: Segment, state: State, time_h: Array) -> Array:
+    """Mean moisture, % of dry mass, at times in h after the segment's beginning, from the modes' sums alone."""
+    modes = _modes(body, segment.temp_c, segment.vent_m3_h)
+    departure = _departure(body, segment, at_temperature(body, state, segment.temp_c))
+    amplitudes, seconds = _amplitudes(modes, departure), time_h * 3600.0
     assert body.pack is not None
     mass = grid(body.pack).mass
     weights = np.concatenate([[REST_WEIGHT], STRAND_WEIGHTS]) / modes.scale

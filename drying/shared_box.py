@@ -1,13 +1,14 @@
 """Several spools in one box: they share its exchange flow, so the wet one slows the others.
 
 The air of the box is one unknown more: what all spools give off in a step must be what the exchange flow carries away.
-In each step the box's activity stands still and is found from that balance; steps grow by a fixed ratio.
+In each step the box's activity stands still and is found from that balance; steps grow by a fixed ratio from the moment
+the conditions began, and what lies between is interpolated, as in `pack_cubic`.
 """
 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 import numpy.typing as npt
@@ -15,9 +16,19 @@ from scipy.optimize import brentq
 
 from drying.errors import OutOfRangeError
 from drying.humid_air import RoomAir, vapour_concentration_g_m3
+from drying.pack_cubic import four_knots
 from drying.strand import Array
-from drying.transport import after_segment, course
-from drying.water_state import Body, Segment, State, mean_moisture_pct, water_kg_m3
+from drying.transport import advance, after_segment
+from drying.water_state import (
+    Body,
+    Segment,
+    State,
+    at_temperature,
+    gas_of_slot,
+    mean_moisture_pct,
+    slot_water,
+    water_kg_m3,
+)
 
 FIRST_STEP_H, GROWTH, LONGEST_STEP_H = 0.01, 1.25, 1.0
 
@@ -46,27 +57,69 @@ def _step(bodies: Sequence[Body], states: Sequence[State], segment: Segment, hou
     return after(float(brentq(surplus, 0.0, 1.0, xtol=1e-9, rtol=1e-8)))
 
 
+@dataclass(frozen=True)
+class SharedState:
+    """The states of all spools in a box. `since`: where the present conditions began, and how far they have run, so
+    that it does not matter in how many parts a segment is asked for.
+    """
+
+    spools: tuple[State, ...]
+    since: tuple[tuple[State, ...], Segment] | None = None
+
+
+def _resumed(segment: Segment, state: SharedState) -> tuple[tuple[State, ...], float]:
+    if state.since is not None:
+        begin, so_far = state.since
+        if replace(so_far, duration_h=segment.duration_h) == segment:
+            return begin, so_far.duration_h
+    return state.spools, 0.0
+
+
+def _run(bodies: Sequence[Body], starts: Sequence[State], segment: Segment) -> tuple[Array, list[list[State]]]:
+    """Knots in h from the beginning of the conditions until two lie beyond the segment's end, and the states there."""
+    warm = [at_temperature(b, s, segment.temp_c) for b, s in zip(bodies, starts, strict=True)]
+    knots, found, width = [0.0], [warm], FIRST_STEP_H
+    while len(knots) < 4 or knots[-3] < segment.duration_h:
+        found.append(_step(bodies, found[-1], segment, width))
+        knots.append(knots[-1] + width)
+        width = min(width * GROWTH, LONGEST_STEP_H)
+    return np.array(knots), found
+
+
+def _between(body: Body, states: Sequence[State], weights: Array) -> State:
+    """A state between four others of one spool. Water is what is interpolated, so none is made or lost."""
+    temp = states[0].temp_c
+    gas = np.einsum("k,km->m", weights, np.array([s.gas for s in states]))
+    strand = np.einsum("k,kmn->mn", weights, np.array([s.strand for s in states]))
+    if body.pack is not None:
+        slot = np.einsum("k,km->m", weights, np.array([slot_water(body, s.gas, temp) for s in states]))
+        gas = gas_of_slot(body, slot, temp, gas)
+    return State(gas, strand, temp)
+
+
 def shared_course(
-    bodies: Sequence[Body], starts: Sequence[State], segment: Segment, time_h: npt.ArrayLike
-) -> tuple[Array, list[State]]:
+    bodies: Sequence[Body], start: SharedState, segment: Segment, time_h: npt.ArrayLike
+) -> tuple[Array, SharedState]:
     """Moisture of each spool, % of dry mass, shape (spools, times), and the states at the end of the segment.
 
-    Equal spools share the flow evenly, which is exact; unlike ones are stepped (error under 0.5 % of the start).
-    Coils weigh grams and are taken not to wet the box. Raises OutOfRangeError where there is no spool.
+    In free air, and for one spool alone, this is `transport.course`. Else the box's air is stepped (error under 0.5 %
+    of the start). Coils weigh grams and are taken not to wet the box. Raises OutOfRangeError where there is no spool.
     """
-    if not bodies or len(bodies) != len(starts):
+    if not bodies or len(bodies) != len(start.spools):
         raise OutOfRangeError("bodies", "Give at least one spool, and a state for each.")
     times = np.asarray(time_h, dtype=np.float64)
     if segment.vent_m3_h is None or len(bodies) == 1:
-        rows = [course(b, s, [segment], times) for b, s in zip(bodies, starts, strict=True)]
-        return np.stack(rows), [after_segment(b, segment, s) for b, s in zip(bodies, starts, strict=True)]
-    states, now, width = list(starts), 0.0, FIRST_STEP_H
-    knots, found = [0.0], [[mean_moisture_pct(b, s) for b, s in zip(bodies, states, strict=True)]]
-    while now < segment.duration_h * (1.0 - 1e-12):
-        hours = min(width, segment.duration_h - now)
-        states, now = _step(bodies, states, segment, hours), now + hours
-        knots.append(now)
-        found.append([mean_moisture_pct(b, s) for b, s in zip(bodies, states, strict=True)])
-        width = min(width * GROWTH, LONGEST_STEP_H)
-    rows = [np.interp(np.sqrt(times), np.sqrt(knots), column) for column in np.array(found).T]
-    return np.stack(rows), states
+        both = [advance(b, segment, s, times) for b, s in zip(bodies, start.spools, strict=True)]
+        return np.stack([moisture for moisture, _ in both]), SharedState(tuple(end for _, end in both))
+    begin, gone = _resumed(segment, start)
+    whole = replace(segment, duration_h=gone + segment.duration_h)
+    knots, found = _run(bodies, begin, whole)
+    rows, weights = four_knots(knots, gone + np.append(times, segment.duration_h))
+    reached = [
+        [_between(body, [found[k][n] for k in row], weight) for row, weight in zip(rows, weights, strict=True)]
+        for n, body in enumerate(bodies)
+    ]
+    moisture = [[mean_moisture_pct(b, s) for s in line[:-1]] for b, line in zip(bodies, reached, strict=True)]
+    return np.array(moisture).reshape(len(bodies), times.size), SharedState(
+        tuple(line[-1] for line in reached), (begin, whole)
+    )

@@ -43,25 +43,31 @@ def _is_stepped(body: Body) -> bool:
     return body.pack is not None and body.material.k3.value > 0.0
 
 
-def advance(body: Body, segment: Segment, state: State, time_h: Array) -> tuple[Array, State]:
-    """Mean moisture, % of dry mass, at times in h after the segment's beginning (any order), and the state at its end.
-
-    At 0 the moisture is the state's own: what follows the air at once has not moved yet. Exact in time for coils and
-    for Henry's law.
-    """
-    solve = _advance_coil if body.pack is None else pack_cubic.advance if _is_stepped(body) else pack_linear.advance
-    moisture, end = solve(body, segment, state, time_h)
-    return np.where(time_h == 0.0, mean_moisture_pct(body, state), moisture), end
-
-
 def after_segment(body: Body, segment: Segment, state: State) -> State:
-    """The state at the end of a segment."""
+    """The state at the end of a segment. Exact in time for coils and for Henry's law."""
+    if body.pack is not None and not _is_stepped(body):
+        return pack_linear.after_segment(body, segment, state)
     return advance(body, segment, state, np.empty(0))[1]
 
 
 def course_in_segment(body: Body, segment: Segment, state: State, time_h: Array) -> Array:
-    """Mean moisture, % of dry mass, at times in h after the beginning of one segment."""
+    """Mean moisture, % of dry mass, at times in h after the beginning of one segment (any order).
+
+    At 0 it is the state's own: what follows the air at once has not moved yet.
+    """
+    if body.pack is not None and not _is_stepped(body):
+        moisture = pack_linear.course_in_segment(body, segment, state, time_h)
+        return np.where(time_h == 0.0, mean_moisture_pct(body, state), moisture)
     return advance(body, segment, state, time_h)[0]
+
+
+def advance(body: Body, segment: Segment, state: State, time_h: Array) -> tuple[Array, State]:
+    """What `course_in_segment` and `after_segment` give, together: cheaper where a solution is integrated."""
+    if body.pack is not None and not _is_stepped(body):
+        return course_in_segment(body, segment, state, time_h), after_segment(body, segment, state)
+    solve = _advance_coil if body.pack is None else pack_cubic.advance
+    moisture, end = solve(body, segment, state, time_h)
+    return np.where(time_h == 0.0, mean_moisture_pct(body, state), moisture), end
 
 
 def _require_segments(segments: Sequence[Segment]) -> None:
@@ -81,11 +87,14 @@ def course(body: Body, start: State, segments: Sequence[Segment], time_h: npt.Ar
     if times.size and not (times.min() >= 0.0 and times.max() <= total * (1.0 + 1e-12)):
         raise OutOfRangeError("time_h", f"A time lies outside the segments, which last {total:g} h.")
     found = np.full(times.shape, mean_moisture_pct(body, start))
-    state, begin = start, 0.0
+    state, begin, last = start, 0.0, float(times.max(initial=0.0))
     for segment in segments:
-        if begin >= times.max(initial=0.0):
+        if begin >= last:
             break  # nothing is asked of the rest
         here = (times > begin) & (times <= begin + segment.duration_h * (1.0 + 1e-12))
+        if begin + segment.duration_h >= last:
+            found[here] = course_in_segment(body, segment, state, times[here] - begin)
+            break
         found[here], state = advance(body, segment, state, times[here] - begin)
         begin += segment.duration_h
     return found

@@ -20,7 +20,7 @@ from drying.history import Air, storage_history
 from drying.humid_air import RoomAir
 from drying.materials import all_materials, material
 from drying.segment_text import parse_segments
-from drying.shared_box import shared_course
+from drying.shared_box import SharedState, shared_course
 from drying.sorption import equilibrium_moisture_pct
 from drying.strand import Conditions, forecast_loose_pct
 from drying.transport import after_segment, course, effective_temperature_c, follow, moisture_map, warmed_up
@@ -141,11 +141,16 @@ class Uses(TestCase):
         gauge, hinge, box = Body(material("petg")), Body(material("pa6")), Segment(24, 65, ROOM, 0.08)
         dry = even_state(gauge, 0.24)
         hours = [0.5, 2, 6, 12, 24]
-        rows, _ = shared_course([gauge, gauge], [dry, dry], box, hours)
+        rows, _ = shared_course([gauge, gauge], SharedState((dry, dry)), box, hours)
         want = course(gauge, dry, [replace(box, vent_m3_h=0.04)], hours)
         np.testing.assert_allclose(rows, [want, want], atol=0.005 * 0.24)
-        mixed, _ = shared_course([gauge, hinge], [dry, even_state(hinge, 2.0)], box, hours)
+        both = SharedState((dry, even_state(hinge, 2.0)))
+        mixed, end = shared_course([gauge, hinge], both, box, hours)
         self.assertTrue(np.all(mixed[0] > course(gauge, dry, [box], hours)))
+        _, noon = shared_course([gauge, hinge], both, replace(box, duration_h=9), [])
+        later, evening = shared_course([gauge, hinge], noon, replace(box, duration_h=15), [3, 15])
+        np.testing.assert_allclose(later, mixed[:, -2:], rtol=1e-9)
+        np.testing.assert_allclose(evening.spools[1].strand, end.spools[1].strand, rtol=1e-9)
 
     def test_a_year_of_hours_agrees_with_the_transport_of_the_same_history(self):
         # Allowed: 0.3 % of the end by Henry's law; for cubic isotherms the secant's documented error.
