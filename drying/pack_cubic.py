@@ -61,8 +61,8 @@ class _Conditions:
         self.transport = conductivity * cells.stiffness
         self.transport[self.diagonal] += self.face
 
-    def euler(self, gas: Array, strand: Array, seconds: float) -> tuple[Array, Array]:
-        """One backward Euler step: modes exact for the surface at the step's end."""
+    def euler(self, gas: Array, strand: Array, seconds: float, guess: Array) -> tuple[Array, Array]:
+        """One backward Euler step: modes exact for the surface at the step's end. Newton begins at `guess`."""
         kept = np.exp(-self.rate * seconds)
         take = STRAND_WEIGHTS * (1.0 - kept)
         k1, k3 = self.material.k1.value, self.material.k3.value
@@ -71,7 +71,7 @@ class _Conditions:
         linear = seconds * self.transport
         linear[self.diagonal] += self.mass * (self.gas_capacity + self.density * (take.sum() + REST_WEIGHT) * k1)
         cubic = self.mass * self.density * (take.sum() + REST_WEIGHT) * k3
-        new = gas.copy()
+        new = guess.copy()
         if self.free:
             new[-1] = self.activity
         inside = gas.size - 1 if self.free else gas.size
@@ -90,8 +90,9 @@ class _Conditions:
 
     def step(self, gas: Array, strand: Array, seconds: float) -> tuple[Array, Array]:
         """One extrapolated step, second order in time."""
-        once_gas, once_strand = self.euler(gas, strand, seconds)
-        half = self.euler(*self.euler(gas, strand, seconds / 2.0), seconds / 2.0)
+        once_gas, once_strand = self.euler(gas, strand, seconds, gas)
+        middle = self.euler(gas, strand, seconds / 2.0, (gas + once_gas) / 2.0)
+        half = self.euler(*middle, seconds / 2.0, once_gas)
         # Water is extrapolated, not activity: the two are not proportional, and it is water that must be kept.
         slot = 2.0 * slot_water(self.body, half[0], self.temp_c) - slot_water(self.body, once_gas, self.temp_c)
         return gas_of_slot(self.body, slot, self.temp_c, half[0]), 2.0 * half[1] - once_strand

@@ -11,17 +11,16 @@ from functools import partial
 from pathlib import Path
 
 import numpy as np
-from scipy.special import jn_zeros
 
 from drying import pack_linear
 from drying.history import Air, storage_history
 from drying.humid_air import RoomAir
-from drying.materials import Material, material
-from drying.strand import Array, radius_m
+from drying.materials import material
+from drying.strand import Array
 from drying.transport import course, moisture_map
 from drying.water_state import Body, Segment, State, even_state
 from drying.wound_pack import grid, pack_of_mass
-from tools.peers import bdf, equal_cells, fipy_coil
+from tools.peers import bdf, equal_cells, fipy_two_scales
 
 HOURS = np.array([0.5, 1, 2, 3, 4, 6, 8, 10, 12, 18, 24, 36, 48])  # as in the reference cases
 CASES = (("pla", 0.48, 45.0, 0.05), ("petg", 0.24, 65.0, 0.08), ("tpu", 0.66, 55.0, 0.05), ("pa6", 2.7, 80.0, 0.1))
@@ -71,32 +70,13 @@ def bench_wound() -> None:
             taken = time.perf_counter() - begin
             line += f"; {label} {1e3 * taken:5.0f} ms = {taken / warm:5.0f}x, error {told(found)}"
         print(line)
-
-
-def crank(it: Material, start: float, temp: float, terms: int = 2000) -> Array:
-    """Crank's series with many terms, the judge of coils."""
-    alpha = np.asarray(jn_zeros(0, terms))
-    tau = it.diffusivity_m2_s(temp) * HOURS * 3600.0 / radius_m(1.75) ** 2
-    left = np.exp(-np.multiply.outer(tau, alpha**2)) @ (4.0 / alpha**2)
-    activity = ROOM.activity_at(temp)
-    end = it.k1.value * activity + it.k3.value * activity**3
-    return np.asarray(end + (start - end) * left)
-
-
-def bench_coil() -> None:
-    """Loose coils: this solver against FiPy. Judge: Crank's series with 2000 terms."""
-    print("\nLoose coil, 13 times over 48 h. Peer: FiPy 4, 80 cylindrical cells, implicit steps up to 10 min")
-    for name, start, temp, _ in CASES:
-        body, segment = Body(material(name), 1.75, None), Segment(48.0, temp, ROOM)
-        mine = lambda body=body, start=start, segment=segment: course(body, even_state(body, start), [segment], HOURS)  # noqa: E731
-        begin = time.perf_counter()
-        peer, judge = fipy_coil(body, start, segment, HOURS), crank(body.material, start, temp)
-        t_peer, t_mine = time.perf_counter() - begin, best(mine, 30)
-        errors = [100.0 * np.abs(found - judge).max() / start for found in (mine(), peer)]
-        print(
-            f"  {name:6} {1e3 * t_mine:6.3f} ms, FiPy {1e3 * t_peer:6.0f} ms, ratio {t_peer / t_mine:7.0f}x;"
-            f" error {errors[0]:.4f} %, of FiPy {errors[1]:.4f} %"
-        )
+        if body.material.k3.value == 0.0:
+            begin = time.perf_counter()
+            found = fipy_two_scales(body, start, segment, HOURS)
+            taken = time.perf_counter() - begin
+            print(
+                f"        FiPy, 40 x 25 cells, implicit steps: {taken:.1f} s = {taken / warm:.0f}x, error {told(found)}"
+            )
 
 
 def bench_uses() -> None:
@@ -157,6 +137,5 @@ def bench_server() -> None:
 
 if __name__ == "__main__":
     bench_wound()
-    bench_coil()
     bench_uses()
     bench_server()

@@ -1,4 +1,4 @@
-"""The same equations by general tools: scipy's BDF on the solver's own grid, and FiPy's finite volumes."""
+"""The same equations by general tools: scipy's BDF on the solver's own grid and on equal cells, and FiPy."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from scipy.integrate import solve_ivp
 from scipy.sparse import csc_matrix
 
 from drying.humid_air import vapour_concentration_g_m3
-from drying.sorption import activity_of_moisture, equilibrium_moisture_pct
+from drying.sorption import activity_of_moisture
 from drying.strand import Array
 from drying.water_state import (
     REST_WEIGHT,
@@ -86,25 +86,54 @@ def bdf(
     return np.asarray(cells.mass @ local)
 
 
-def fipy_coil(body: Body, start_pct: float, segment: Segment, time_h: Array, cells: int = 80) -> Array:
-    """FiPy on a loose coil: one strand as a cylindrical mesh, surface held at the equilibrium, implicit steps.
+def fipy_two_scales(
+    body: Body, start_pct: float, segment: Segment, time_h: Array, cells: int = 40, shells: int = 24
+) -> Array:
+    """FiPy on both scales at once, Henry's law, vented box: one implicit scalar equation on a sheet of cells.
 
-    Two scales coupled at every cell are left out: FiPy takes such exchange terms explicitly, and did not come to the
-    right course without many sweeps a step.
+    Across lies the pack, along lies the strand from its axis to its surface, and the last row is the gas; conductances
+    carry the geometry. (As coupled equations FiPy takes the exchange between the scales explicitly and loses water.)
     """
     import fipy
 
-    radius = body.strand_diameter_mm / 2000.0
-    mesh = fipy.CylindricalGrid1D(Lr=radius, nr=cells)
-    moisture = fipy.CellVariable(mesh=mesh, value=start_pct)
-    moisture.constrain(equilibrium_moisture_pct(body.material, segment.activity), mesh.facesRight)
-    equation = fipy.TransientTerm() == fipy.DiffusionTerm(body.material.diffusivity_m2_s(segment.temp_c))
-    weights = np.asarray(mesh.cellVolumes) / np.asarray(mesh.cellVolumes).sum()
-    now, width, found = 0.0, 10.0, []
+    assert body.pack is not None
+    assert segment.vent_m3_h is not None
+    pack, temp = body.pack, segment.temp_c
+    low, high = pack.hub_radius_mm / 1000.0, pack.outer_radius_mm / 1000.0
+    area, width = (high**2 - low**2) / 2.0, (high - low) / cells
+    ring = equal_cells(pack, cells).mass
+    conductivity = vapour_diffusivity_m2_s(pack, temp) * vapour_concentration_g_m3(temp, 100.0) / 1000.0
+    held = strand_density(body) * body.material.k1.value / 100.0
+    edges = np.linspace(0.0, 1.0, shells + 1) ** 0.5  # equal volumes, so finer towards the surface
+    middle = (edges[1:] + edges[:-1]) / 2.0
+    rate = body.material.diffusivity_m2_s(temp) / (body.strand_diameter_mm / 2000.0) ** 2
+    up = held * rate * 2.0 * edges[1:] / np.diff(np.append(middle, 1.0))  # from each shell to the next, then to the gas
+    mesh = fipy.Grid2D(nx=cells, ny=shells + 1, dx=1.0, dy=1.0)
+    capacity = np.append(np.full(shells, held / shells), gas_capacity(pack, temp))
+    one, other = (np.asarray(ids) for ids in np.ma.filled(mesh.faceCellIDs, -1))
+    inner = other >= 0
+    row, column = np.minimum(one, other) // cells, np.maximum(one, other) % cells
+    across = inner & (one // cells == other // cells)
+    conductance = np.where(inner & ~across, up[np.clip(row, 0, shells - 1)] * ring[column], 0.0)
+    conductance[across] = np.where(
+        row[across] == shells, conductivity * (low + column[across] * width) / width / area, 0.0
+    )
+    ways = (face_conductance(pack, temp, segment.vent_m3_h), conductivity * high / (width / 2.0) / area)
+    leak = np.zeros(mesh.numberOfCells)
+    leak[-1] = 1.0 / sum(1.0 / w for w in ways)
+    vent = fipy.CellVariable(mesh=mesh, value=leak)
+    activity = fipy.CellVariable(mesh=mesh, value=activity_of_moisture(body.material, start_pct))
+    equation = fipy.TransientTerm(
+        coeff=fipy.CellVariable(mesh=mesh, value=np.multiply.outer(capacity, ring).ravel())
+    ) == fipy.DiffusionTerm(coeff=fipy.FaceVariable(mesh=mesh, value=conductance)) - fipy.ImplicitSourceTerm(vent) + (
+        vent * segment.activity
+    )
+    solver, now, step, found = fipy.LinearLUSolver(tolerance=1e-12), 0.0, 5.0, []
     for target in time_h * 3600.0:
         while now < target - 1e-6:
-            step = min(width, target - now)
-            equation.solve(var=moisture, dt=step)
-            now, width = now + step, min(width * 1.1, 600.0)
-        found.append(float(weights @ np.asarray(moisture.value)))
+            here = min(step, target - now)
+            equation.solve(var=activity, dt=here, solver=solver)
+            now, step = now + here, min(step * 1.1, 600.0)
+        sheet = np.asarray(activity.value).reshape(shells + 1, cells)[:-1]
+        found.append(body.material.k1.value * float(sheet.mean(axis=0) @ ring))
     return np.array(found)
