@@ -25,8 +25,11 @@ export function planSentence(plan: Plan): string {
   if (fatal) return `Not at ${degrees(ticket.air_c)} °C: ${limitReason(fatal, plan)}.`;
   const [past] = plan.broken;
   if (past) return `${degrees(ticket.air_c)} °C goes past a limit: ${limitReason(past, plan)}.`;
-  if (lane.standing === "clean")
-    return `${lane.spool.name} is under its clean mark already: no need to dry it.`;
+  if (lane.standing === "clean") {
+    return ticket.end_pct > lane.moisture.value
+      ? `${lane.spool.name} is under its clean mark already, and this run would wet it.`
+      : `${lane.spool.name} is under its clean mark already: no need to dry it.`;
+  }
   return `Set ${dryer.name} to ${degrees(ticket.dial_c)} °C for ${hours(ticket.duration_h)}.`;
 }
 
