@@ -13,8 +13,8 @@ from functools import lru_cache
 import numpy as np
 import numpy.typing as npt
 
+from drying.arrays import Array
 from drying.materials import Material
-from drying.strand import Array
 from drying.transport import course
 from drying.water_state import Body, Segment, even_state
 from drying.weighing import Quantity

@@ -16,9 +16,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from drying.arrays import Array
 from drying.errors import OutOfRangeError
 from drying.humid_air import vapour_concentration_g_m3
-from drying.strand import Array
+from drying.sorption import held_pct
 from drying.water_state import (
     REST_WEIGHT,
     STRAND_RATES,
@@ -26,7 +27,6 @@ from drying.water_state import (
     Body,
     State,
     gas_capacity,
-    held_pct,
     mean_moisture_pct,
     strand_density,
 )

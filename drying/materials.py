@@ -73,6 +73,11 @@ class Material:
         """False for polymers that take up so little water that drying them has no use."""
         return self.clean is not None
 
+    @property
+    def aim_pct(self) -> float:
+        """What drying aims at: the clean mark, % of dry mass; 0 for polymers without one."""
+        return self.clean.value if self.clean else 0.0
+
     def diffusivity_m2_s(self, temp_c: float) -> float:
         """Diffusivity of water in the strand, m²/s, by Arrhenius: D23·exp(-Ea/R·(1/T - 1/296.15 K)).
 

@@ -18,8 +18,9 @@ import numpy as np
 import numpy.typing as npt
 from scipy.linalg.lapack import dposv
 
+from drying.arrays import Array
 from drying.humid_air import vapour_concentration_g_m3
-from drying.strand import Array
+from drying.sorption import held_pct
 from drying.water_state import (
     REST_WEIGHT,
     STRAND_WEIGHTS,
@@ -30,7 +31,6 @@ from drying.water_state import (
     face_conductance,
     gas_capacity,
     gas_of_slot,
-    held_pct,
     slot_water,
     strand_density,
 )

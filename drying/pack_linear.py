@@ -11,8 +11,8 @@ from functools import lru_cache
 
 import numpy as np
 
+from drying.arrays import Array
 from drying.humid_air import vapour_concentration_g_m3
-from drying.strand import Array
 from drying.water_state import (
     REST_WEIGHT,
     STRAND_WEIGHTS,

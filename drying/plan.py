@@ -9,6 +9,7 @@ from enum import StrEnum
 
 import numpy as np
 
+from drying.arrays import Array
 from drying.bands import forecast_band
 from drying.bodies import BodyKind
 from drying.dryer import Dryer
@@ -16,7 +17,6 @@ from drying.errors import OutOfRangeError, require_range
 from drying.humid_air import RoomAir
 from drying.materials import SCHOOLS, Material
 from drying.sorption import floor_pct
-from drying.strand import Array
 from drying.water_state import Body
 from drying.weighing import Quantity
 from drying.wound_pack import DEFAULT_PACK, pack_of_mass
@@ -224,7 +224,7 @@ def dry_mass_g(load: Load) -> float | None:
 
 def _of_the_end(load: Load, end_pct: float, floor: float) -> list[Caution]:
     """What to say of where the run will end against the clean mark."""
-    aim = load.material.clean.value if load.material.clean else 0.0
+    aim = load.material.aim_pct
     if load.start.value <= aim:
         return [Caution(CautionKind.ALREADY_CLEAN, numbers={"start_pct": load.start.value, "aim_pct": aim})]
     if floor > aim:
@@ -274,7 +274,7 @@ def write_ticket(load: Load, dryer_kind: str, dryer: Dryer, room: RoomAir, choic
         turns_h=dryer.timer_turns_h(choice.duration_h),
         turn_over_h=choice.duration_h * TURN_OVER_SHARE,
         weigh_at_h=tuple(choice.duration_h * share for share in WEIGH_SHARES),
-        aim_pct=load.material.clean.value if load.material.clean else 0.0,
+        aim_pct=load.material.aim_pct,
         end_pct=end,
         end_low_pct=float(course.low_pct[-1]),
         end_high_pct=float(course.high_pct[-1]),

@@ -14,10 +14,10 @@ import numpy as np
 import numpy.typing as npt
 from scipy.optimize import brentq
 
+from drying.arrays import Array
 from drying.errors import OutOfRangeError
 from drying.humid_air import RoomAir, vapour_concentration_g_m3
 from drying.pack_cubic import four_knots
-from drying.strand import Array
 from drying.transport import advance, after_segment
 from drying.water_state import (
     Body,

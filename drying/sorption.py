@@ -6,15 +6,23 @@ relative humidity / 100 at the strand's own temperature. The curve is taken as i
 
 from __future__ import annotations
 
+import numpy as np
+
+from drying.arrays import Array
 from drying.errors import require_range
 from drying.humid_air import RoomAir
 from drying.materials import Material
 
 
+def held_pct(material: Material, activity: Array) -> Array:
+    """The isotherm for arrays and without bounds, % of dry mass: numerical states may pass 1 or 0 by rounding."""
+    return np.asarray(material.k1.value * activity + material.k3.value * activity**3)
+
+
 def equilibrium_moisture_pct(material: Material, activity: float) -> float:
     """Moisture, % of dry mass, that the strand reaches in the end at water activity `activity` (0..1)."""
     require_range("activity", activity, 0.0, 1.0, "")
-    return material.k1.value * activity + material.k3.value * activity**3
+    return float(held_pct(material, np.array(activity)))
 
 
 def floor_pct(material: Material, room: RoomAir, strand_temp_c: float) -> float:

@@ -19,11 +19,10 @@ import numpy as np
 import numpy.typing as npt
 from scipy.special import jn_zeros
 
+from drying.arrays import Array
 from drying.errors import OutOfRangeError, require_range
 from drying.materials import Material
 from drying.sorption import equilibrium_moisture_pct
-
-Array = npt.NDArray[np.float64]
 
 _SERIES_TERMS = 40
 _SHORT_TIME_TAU = 0.005  # under this the short-time form is used; both agree there to 1e-6

@@ -20,11 +20,12 @@ import numpy.typing as npt
 from scipy.interpolate import BarycentricInterpolator
 
 from drying import pack_cubic, pack_linear
+from drying.arrays import Array
 from drying.errors import OutOfRangeError, require_range
 from drying.humid_air import GAS_CONSTANT, ZERO_C_IN_K
 from drying.materials import REFERENCE_TEMP_K, Material
-from drying.strand import Array
-from drying.water_state import REST_WEIGHT, STRAND_WEIGHTS, Body, Segment, State, held_pct, mean_moisture_pct
+from drying.sorption import held_pct
+from drying.water_state import REST_WEIGHT, STRAND_WEIGHTS, Body, Segment, State, mean_moisture_pct
 
 MAP_TEMPS = 9
 

@@ -13,11 +13,12 @@ from typing import Any
 import numpy as np
 from scipy.special import jn_zeros
 
+from drying.arrays import Array
 from drying.errors import OutOfRangeError, require_range
 from drying.humid_air import RoomAir, vapour_concentration_g_m3
 from drying.materials import Material
-from drying.sorption import activity_of_moisture
-from drying.strand import Array, radius_m
+from drying.sorption import activity_of_moisture, held_pct
+from drying.strand import radius_m
 from drying.wound_pack import DEFAULT_PACK, Pack, grid
 
 _EXACT_MODES, _BANDS = 9, (13, 19, 29, 46, 80)  # modes 1..9 as they are; 10..13, 14..19, ... lumped; the rest follows
@@ -128,11 +129,6 @@ def even_state(body: Body, moisture_pct: float, temp_c: float = 20.0) -> State:
     nodes = 1 if body.pack is None else grid(body.pack).mass.size
     gas = np.full(nodes, activity_of_moisture(body.material, moisture_pct))
     return State(gas, np.full((nodes, STRAND_RATES.size), moisture_pct), temp_c)
-
-
-def held_pct(material: Material, activity: Array) -> Array:
-    """The isotherm for arrays and without bounds: numerical states may pass 1 or 0 by rounding."""
-    return np.asarray(material.k1.value * activity + material.k3.value * activity**3)
 
 
 def local_moisture_pct(body: Body, state: State) -> Array:

@@ -9,9 +9,10 @@ from enum import StrEnum
 
 import numpy as np
 
+from drying.arrays import Array
 from drying.history import Air, storage_history
 from drying.materials import Material
-from drying.strand import Array
+from drying.sorption import equilibrium_moisture_pct
 from drying.water_state import Body, even_state
 from drying.weighing import Quantity
 
@@ -44,7 +45,7 @@ def new_spool_moisture(material: Material) -> Quantity:
     mean, sd = NEW_SPOOL_ACTIVITY
     k1, k3 = material.k1.value, material.k3.value
     slope = k1 + 3.0 * k3 * mean**2
-    return Quantity(k1 * mean + k3 * mean**3, slope * sd)
+    return Quantity(equilibrium_moisture_pct(material, mean), slope * sd)
 
 
 @dataclass(frozen=True)

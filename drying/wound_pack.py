@@ -18,9 +18,9 @@ from functools import lru_cache
 import numpy as np
 from numpy.polynomial import legendre
 
+from drying.arrays import Array
 from drying.errors import require_range
 from drying.humid_air import TEMP_MAX_C, TEMP_MIN_C, ZERO_C_IN_K
-from drying.strand import Array
 
 NODES = 18
 GAP_SHARE = 0.22  # epsilon: engineering estimate for orderly winding; a square lattice of touching turns has 0.215

@@ -13,10 +13,10 @@ from pathlib import Path
 import numpy as np
 
 from drying import pack_linear
+from drying.arrays import Array
 from drying.history import Air, storage_history
 from drying.humid_air import RoomAir
 from drying.materials import material
-from drying.strand import Array
 from drying.transport import course, moisture_map
 from drying.water_state import Body, Segment, State, even_state
 from drying.wound_pack import grid, pack_of_mass

@@ -6,9 +6,9 @@ import numpy as np
 from scipy.integrate import solve_ivp
 from scipy.sparse import csc_matrix
 
+from drying.arrays import Array
 from drying.humid_air import vapour_concentration_g_m3
 from drying.sorption import activity_of_moisture
-from drying.strand import Array
 from drying.water_state import (
     REST_WEIGHT,
     STRAND_WEIGHTS,

@@ -11,7 +11,6 @@ from django.http import Http404
 from darre.runs.models import Dryer, Run, Scale, Weighing
 from darre.workshop.models import Spool, Stay
 from darre.workshop.selectors import (
-    RoomNow,
     air_since,
     hours_between,
     last_mark,
@@ -217,7 +216,6 @@ class Plan:
 
     lane: Lane
     dryer: Dryer
-    room: RoomNow
     form: str
     choice: Choice
     ticket: Ticket
@@ -254,7 +252,6 @@ def plan_run(lane: Lane, dryer: Dryer, wanted: Wanted, now: datetime) -> Plan:
     return Plan(
         lane=lane,
         dryer=dryer,
-        room=room,
         form=load.form,
         choice=choice,
         ticket=ticket,

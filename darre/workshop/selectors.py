@@ -8,8 +8,8 @@ import numpy as np
 from django.db.models import Prefetch, QuerySet
 
 from darre.workshop.models import MoistureMark, PlaceKind, Room, RoomReading, Spool, Stay
+from drying.arrays import Array
 from drying.humid_air import RoomAir, dew_point_c
-from drying.strand import Array
 from drying.weighing import Quantity
 
 HOUR = timedelta(hours=1)

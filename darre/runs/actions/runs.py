@@ -16,7 +16,6 @@ from darre.workshop.models import MoistureMark, Spool
 from darre.workshop.selectors import room_now
 from drying.dryer import Dryer as CoreDryer
 from drying.plan import Limit, LimitKind, Load, broken_limits
-from drying.weighing import Quantity
 
 LEAST_REASON = 4  # characters; shorter is no reason
 SAME_TEMP_C = 1.0
@@ -36,7 +35,6 @@ class NewRun:
     override_reason: str = ""
     weigh_in: Reading | None = None
     at: datetime | None = None
-    start: Quantity | None = None
 
 
 def _in_words(limit: Limit) -> str:
@@ -120,7 +118,7 @@ def start_run(new: NewRun) -> Started:
     _refuse_no_room(new.spool, new.dryer, new.temp_c)
     if new.weigh_in is not None:
         refuse_impossible(new.spool, new.weigh_in)
-    room, start = room_now(at), new.start or load.start
+    room, start = room_now(at), load.start
     with act("run.started", f"Started drying {new.spool.name} in {new.dryer.name}") as book:
         run = book.create(
             Run(
@@ -136,7 +134,7 @@ def start_run(new: NewRun) -> Started:
                 room_rh_pct=room.air.rh_pct,
                 start_moisture_pct=start.value,
                 start_sd_pct=start.uncertainty,
-                aim_pct=load.material.clean.value if load.material.clean else 0.0,
+                aim_pct=load.material.aim_pct,
                 client_key=new.client_key,
             )
         )

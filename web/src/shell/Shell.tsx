@@ -37,11 +37,10 @@ export function Shell() {
   const lookAt = useCallback((spool: number | undefined) => {
     looked.current = spool;
   }, []);
-  const lookedAt = useCallback(() => looked.current, []);
   const closeNotice = useCallback(() => {
     setNotice(null);
   }, []);
-  const shell = useMemo(() => ({ weigh, lookAt, lookedAt, notify: setNotice }), [weigh, lookAt, lookedAt]);
+  const shell = useMemo(() => ({ weigh, lookAt, notify: setNotice }), [weigh, lookAt]);
 
   useKeys({
     w: () => {

@@ -18,7 +18,6 @@ interface Shell {
   notify: (notice: Notice) => void;
   /** The spool that the person looks at; a weigh slip and a plan start with it. */
   lookAt: (spool: number | undefined) => void;
-  lookedAt: () => number | undefined;
 }
 
 export const ShellContext = createContext<Shell | null>(null);
