@@ -1,7 +1,7 @@
 """How sure a forecast is: the spreads of the material's data, of the winding and of the start, carried to the end.
 
 Linear propagation (JCGM 100:2008, equation 10): each unknown is moved up and down by one standard deviation, and half
-the differences add in quadrature. A fixed design of eleven forecasts, nothing is drawn at random.
+the differences add in quadrature. A fixed design of eleven to thirteen forecasts, nothing is drawn at random.
 """
 
 from __future__ import annotations
@@ -73,19 +73,29 @@ def _variants(body: Body) -> list[tuple[Body, Body]]:
     return found
 
 
-def forecast_band(body: Body, start: Quantity, segments: Sequence[Segment], time_h: npt.ArrayLike) -> Band:
+def forecast_band(
+    body: Body,
+    start: Quantity,
+    segments: Sequence[Segment],
+    time_h: npt.ArrayLike,
+    about: Sequence[Sequence[Segment]] = (),
+) -> Band:
     """Moisture over a sequence of segments from an even start known with its standard uncertainty (% of dry mass).
 
+    `about`: the same segments at one standard uncertainty of the temperature above, and below; none where it is known.
     Raises OutOfRangeError as `transport.course` does.
     """
     times = np.asarray(time_h, dtype=np.float64)
 
-    def run(it: Body, moisture_pct: float) -> Array:
-        return course(it, even_state(it, moisture_pct), segments, times)
+    def run(it: Body, moisture_pct: float, over: Sequence[Segment] = segments) -> Array:
+        return course(it, even_state(it, moisture_pct), over, times)
 
     middle = run(body, start.value)
     drier, wetter = max(start.value - start.uncertainty, 0.0), start.value + start.uncertainty
     departures = [(run(body, wetter) - run(body, drier)) / 2.0]
     departures += [(run(one, start.value) - run(other, start.value)) / 2.0 for one, other in _variants(body)]
+    if about:
+        hot, cool = about
+        departures.append((run(body, start.value, hot) - run(body, start.value, cool)) / 2.0)
     sd = np.sqrt(np.sum(np.square(departures), axis=0))
     return Band(times, middle, sd, np.maximum(middle - BAND_SIGMAS * sd, 0.0), middle + BAND_SIGMAS * sd)

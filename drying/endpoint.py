@@ -21,8 +21,8 @@ from drying.arrays import Array
 from drying.dryer import Dryer
 from drying.errors import OutOfRangeError, require_range
 from drying.humid_air import RoomAir
+from drying.load import Load
 from drying.materials import Material
-from drying.plan import Load
 from drying.transport import course as course_of
 from drying.water_state import even_state
 from drying.weighing import NOTHING, Loss, Quantity, Tare, Weighing, loss

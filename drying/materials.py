@@ -49,7 +49,8 @@ class Material:
 
     `k1`, `k3` sorption in %; `d23` diffusivity at 23 °C in m²/s; `ea` activation energy in kJ/mol; `tg`, `soft` and
     `fuse` in °C (soft: a coil deforms under light load; fuse: the turns stick to one another). `clean` and
-    `trouble` are the two marks in % of dry mass; None where the polymer takes up too little to matter.
+    `trouble` are the two marks in % of dry mass; None where the polymer takes up too little to matter. `fibres`: it is
+    filled with fibres, which it sheds.
     """
 
     id: str
@@ -67,6 +68,7 @@ class Material:
     trouble: Property | None
     schools: dict[str, SchoolRun]
     notes: tuple[str, ...]
+    fibres: bool = False
 
     @property
     def needs_drying(self) -> bool:
@@ -112,6 +114,7 @@ def _material(material_id: str, raw: dict[str, Any], table: dict[str, Any]) -> M
         short=raw["short"],
         schools={s: SchoolRun(float(v[0]), float(v[1])) for s, v in raw.get("schools", {}).items()},
         notes=tuple(raw.get("notes", ())),
+        fibres=bool(raw.get("fibres", False)),
         **properties,
     )
 

@@ -98,6 +98,13 @@ class _Conditions:
         return gas_of_slot(self.body, slot, self.temp_c, half[0]), 2.0 * half[1] - once_strand
 
 
+def one_step(body: Body, segment: Segment, state: State) -> State:
+    """The state after one extrapolated step as long as the segment: for those who choose their steps themselves."""
+    now = at_temperature(body, state, segment.temp_c)
+    gas, strand = _Conditions(body, segment).step(now.gas, now.strand, segment.duration_h * 3600.0)
+    return State(gas, strand, segment.temp_c)
+
+
 @dataclass(frozen=True)
 class _Run:
     """States at fixed times in h after the conditions began; shapes (times, nodes), modes (times, nodes, modes)."""

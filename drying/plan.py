@@ -1,150 +1,175 @@
-"""Choosing a run: the temperatures that do harm, what a school would set, and what would come of it."""
+"""Choosing a run and writing its ticket: what to set, for how long, and what comes of it."""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
+import numpy.typing as npt
 
 from drying.arrays import Array
-from drying.bands import forecast_band
-from drying.bodies import BodyKind
-from drying.dryer import Dryer
+from drying.bands import BAND_SIGMAS, forecast_band
+from drying.cautions import Caution, cautions
+from drying.cost import mean_power_w
+from drying.dial import Setting
+from drying.dryer import Turn
+from drying.drying_map import drying_map
 from drying.errors import OutOfRangeError, require_range
-from drying.humid_air import RoomAir
-from drying.materials import SCHOOLS, Material
-from drying.sorption import floor_pct
-from drying.water_state import Body
+from drying.limits import Limit, LimitKind, ceiling, hottest_c
+from drying.load import Load, Setup, all_hours_to, hours_to
+from drying.materials import SCHOOLS, SchoolRun
+from drying.weigh_times import best_times_h
 from drying.weighing import Quantity
-from drying.wound_pack import DEFAULT_PACK, pack_of_mass
 
-FULL_SPOOL_G = 1000.0
-SOFT_MARGIN_C = 5.0  # engineering estimate: kept under the softening temperature
 TURN_OVER_SHARE = 0.5
-WEIGH_SHARES = (0.25, 0.5, 1.0)  # most water leaves early, so early weigh-ins tell most about the rate
+PATIENCE_H = 96.0  # what takes longer than this at the hottest is called out of the dryer's reach
+GENTLE_PATIENCE_H = 24.0  # "least heat" may take so long, or as long as the material's own gentle school
+CURVE_POINTS = 97
+CURVE_BEYOND = 1.4  # the curve goes on past the planned hours, to show what more would bring
+SHEET, OWN = "sheet", "own"
 
 
-class LimitKind(StrEnum):
-    """What sets a limit to the air temperature."""
+class Goal(StrEnum):
+    """What a run is to be best at."""
 
-    STRAND_SOFT = "strand_soft"
-    STRAND_FUSE = "strand_fuse"
-    BODY_SAG = "body_sag"
-    DRYER_MAX = "dryer_max"
-    DRYER_MIN = "dryer_min"
-
-
-@dataclass(frozen=True)
-class Limit:
-    """Air temperature in °C that this run should not pass (`DRYER_MIN`: not go under), and why.
-
-    `overridable`: the person may go past it with a reason of their own. Melting the strand has no reason.
-    """
-
-    kind: LimitKind
-    temp_c: float
-    overridable: bool = True
-
-    def broken_by(self, air_c: float) -> bool:
-        """True where an air temperature of `air_c` goes past this limit."""
-        if self.kind is LimitKind.DRYER_MIN:
-            return air_c < self.temp_c - 1e-9
-        if self.kind is LimitKind.STRAND_FUSE:
-            return air_c >= self.temp_c - 1e-9
-        return air_c > self.temp_c + 1e-9
+    LEAST_HEAT = "least_heat"
+    LEAST_TIME = "least_time"
+    LEAST_ENERGY = "least_energy"
+    READY_BY = "ready_by"
 
 
-@dataclass(frozen=True)
-class Load:
-    """The spool that goes in: what it is made of and how wet it is.
-
-    `start` moisture in % of dry mass with standard uncertainty; `net_g` mass of the strand as it is now, None where
-    the spool was never weighed (then it is taken as full). `form` is "wound" or "loose"; hub radius and width of the
-    winding in mm.
-    """
-
-    material: Material
-    body: BodyKind
-    strand_diameter_mm: float
-    start: Quantity
-    net_g: float | None
-    form: str = "wound"
-    hub_radius_mm: float = DEFAULT_PACK.hub_radius_mm
-    width_mm: float = DEFAULT_PACK.width_mm
-
-    @property
-    def strand(self) -> Body:
-        """What the water moves in."""
-        pack = None
-        if self.form == "wound":
-            net_g = FULL_SPOOL_G if self.net_g is None else max(self.net_g, 1.0)
-            pack = pack_of_mass(net_g, self.material.density.value, self.hub_radius_mm, self.width_mm)
-        return Body(self.material, self.strand_diameter_mm, pack)
-
-
-def limits(load: Load, dryer: Dryer) -> tuple[Limit, ...]:
-    """Every limit to the air temperature for this load in this dryer, the hot side of the dryer taken off."""
-    excess = dryer.hot_side_excess_c
-    found = [
-        Limit(LimitKind.STRAND_SOFT, load.material.soft.value - excess - SOFT_MARGIN_C),
-        Limit(LimitKind.STRAND_FUSE, load.material.fuse.value - excess, overridable=False),
-        Limit(LimitKind.DRYER_MAX, dryer.max_c),
-        Limit(LimitKind.DRYER_MIN, dryer.min_c),
-    ]
-    if load.body.sag_c is not None:
-        found.append(Limit(LimitKind.BODY_SAG, load.body.sag_c - excess - SOFT_MARGIN_C))
-    return tuple(found)
-
-
-def broken_limits(load: Load, dryer: Dryer, air_c: float) -> tuple[Limit, ...]:
-    """The limits that an air temperature of `air_c` goes past, those without a way round first."""
-    return tuple(sorted((x for x in limits(load, dryer) if x.broken_by(air_c)), key=lambda x: x.overridable))
+PROGRAMMES = (*SCHOOLS, SHEET, OWN)
+WAYS = (*PROGRAMMES, *Goal)
 
 
 @dataclass(frozen=True)
 class Choice:
-    """Temperature and hours of a run, and the limit (if any) that lowered or raised what the school would set."""
+    """Temperature and hours of a run, the limit (if any) that lowered or raised what was wanted, and whether all that
+    goes in comes to its aim (`in_time` False: it does, but not by when it was wanted).
+    """
 
     temp_c: float
     duration_h: float
     held_by: Limit | None = None
+    reaches: bool = True
+    in_time: bool = True
 
 
-def choose(school: str, load: Load, dryer: Dryer) -> Choice:
-    """What this school would set for this load, brought inside the dryer's range and under every limit.
+def programmes(load: Load) -> dict[str, SchoolRun]:
+    """What schools, the maker's sheet of this spool and the person's own programme would set; only those there are."""
+    found = {name: run for name, run in load.material.schools.items() if name in PROGRAMMES}
+    if load.sheet is not None:
+        found[SHEET] = SchoolRun(load.sheet.temp_c, load.sheet.duration_h)
+    return found
 
-    Raises OutOfRangeError for an unknown school, for a material that needs no drying, and where no temperature of
-    this dryer is safe for the load.
+
+def rounded_up_h(hours: float) -> float:
+    """Hours as a person sets them: up to the next quarter under 4 h, the next half above."""
+    step = 0.25 if hours < 4.0 else 0.5
+    return max(math.ceil(hours / step - 1e-6) * step, 0.5)
+
+
+def search_times_h(end_h: float = PATIENCE_H) -> Array:
+    """Times from 0 to `end_h`, close together at the start, where courses are steep."""
+    return end_h * np.linspace(0.0, 1.0, 121) ** 2
+
+
+def needed(setup: Setup) -> bool:
+    """False where every spool already lies at or under its aim."""
+    return any(load.start.value > load.aim_pct for load in setup.loads)
+
+
+def hours_needed(setup: Setup, air_c: float, patience_h: float = PATIENCE_H) -> float | None:
+    """Hours at `air_c` until the last spool has come to its aim; None where that takes longer than `patience_h`."""
+    times = search_times_h(patience_h)
+    return all_hours_to(setup.loads, times, setup.courses(air_c, times))
+
+
+def _held(setup: Setup, wanted_c: float) -> tuple[float, Limit | None]:
+    """What a wanted temperature comes down or up to, and the limit that did it."""
+    top = hottest_c(setup)
+    if wanted_c > top:
+        over = ceiling(setup)
+        if over.temp_c < wanted_c or not setup.dryer.levels_c:
+            return top, over
+    least = min(setup.dryer.levels_c, default=setup.dryer.min_c)
+    if wanted_c < least:
+        return least, Limit(LimitKind.DRYER_MIN, least)
+    near = setup.dryer.nearest_c(wanted_c)
+    return min(near, top), None
+
+
+def _by_programme(setup: Setup, way: str) -> Choice:
+    run = programmes(setup.lead).get(way)
+    if run is None:
+        raise OutOfRangeError("way", f"{setup.lead.material.name} has no programme of that kind yet. Choose another.")
+    temp, limit = _held(setup, run.temp_c)
+    hours = hours_needed(setup, temp)
+    if way in (SHEET, OWN) or not needed(setup):
+        return Choice(temp, run.duration_h, limit, reaches=hours is not None and hours <= run.duration_h)
+    if hours is None:
+        return Choice(temp, run.duration_h, limit, reaches=False)
+    return Choice(temp, rounded_up_h(hours), limit)
+
+
+def _candidates_c(setup: Setup) -> Array:
+    """Every whole degree, or level, that the dryer can hold and the load stands."""
+    top = hottest_c(setup)
+    if setup.dryer.levels_c:
+        return np.array([level for level in setup.dryer.levels_c if level <= top])
+    return np.unique(np.append(np.arange(math.ceil(setup.dryer.min_c), top), top))
+
+
+def _best(setup: Setup, goal: Goal, temps: Array, hours: Array, ready_in_h: float) -> int:
+    """Which candidate serves the goal best; `hours` is infinite where the aim is not reached."""
+    if goal is Goal.LEAST_ENERGY:
+        power = np.array([mean_power_w(setup.dryer, setup.room.temp_c, float(t)).value for t in temps])
+        return int(np.argmin(power * hours))
+    patience = {
+        Goal.LEAST_HEAT: max(GENTLE_PATIENCE_H, setup.lead.material.schools["gentle"].duration_h),
+        Goal.READY_BY: ready_in_h,
+    }.get(goal, 0.0)
+    soon_enough = np.flatnonzero(hours <= patience)
+    return int(soon_enough[0]) if soon_enough.size else int(np.argmin(hours))
+
+
+def _by_goal(setup: Setup, goal: Goal, ready_in_h: float) -> Choice:
+    if not needed(setup):
+        return _by_programme(setup, "gentle")
+    temps = _candidates_c(setup)
+    found = drying_map(setup, temps, search_times_h())
+    hours = np.array([np.inf if h is None else rounded_up_h(h) for h in found.all_hours_to_aim(setup)])
+    temp = float(temps[_best(setup, goal, temps, hours, ready_in_h)] if np.isfinite(hours).any() else temps[-1])
+    exact = hours_needed(setup, temp)
+    held_by = ceiling(setup) if temp == temps[-1] else None
+    if exact is None:
+        return Choice(temp, setup.lead.material.schools["usual"].duration_h, held_by, reaches=False)
+    duration = rounded_up_h(exact)
+    return Choice(temp, duration, held_by, in_time=goal is not Goal.READY_BY or duration <= ready_in_h)
+
+
+def choose(way: str, setup: Setup, ready_in_h: float = GENTLE_PATIENCE_H) -> Choice:
+    """The temperature and hours for this load by one of `WAYS`, inside the dryer's range and under every limit.
+
+    A school gives the temperature and the physics the hours; maker's sheet and own programme are taken as they stand.
+    `ready_in_h` counts for "ready_by" alone. Raises OutOfRangeError for an unknown way, for a material that needs no
+    drying, and where no temperature of this dryer is safe for the load.
     """
-    if school not in SCHOOLS:
-        raise OutOfRangeError("school", f"There is no school '{school}'. Known: {', '.join(SCHOOLS)}.")
-    if not load.material.schools:
-        raise OutOfRangeError("spool", f"{load.material.name} takes up too little water to need drying.")
-    wanted = load.material.schools[school]
-    ceiling = min(
-        (x for x in limits(load, dryer) if x.kind is not LimitKind.DRYER_MIN and x.overridable),
-        key=lambda x: x.temp_c,
-    )
-    if ceiling.temp_c < dryer.min_c:
-        raise OutOfRangeError(
-            "dryer",
-            f"This dryer's least, {dryer.min_c:g} °C, is already over the {ceiling.temp_c:g} °C that the load stands.",
-        )
-    if wanted.temp_c > ceiling.temp_c:
-        return Choice(max(math.floor(ceiling.temp_c), dryer.min_c), wanted.duration_h, ceiling)
-    if wanted.temp_c < dryer.min_c:
-        return Choice(dryer.min_c, wanted.duration_h, Limit(LimitKind.DRYER_MIN, dryer.min_c))
-    return Choice(wanted.temp_c, wanted.duration_h)
+    if way not in WAYS:
+        raise OutOfRangeError("way", f"There is no way '{way}' to choose by. Known: {', '.join(WAYS)}.")
+    if not setup.lead.material.schools:
+        raise OutOfRangeError("spool", f"{setup.lead.material.name} takes up too little water to need drying.")
+    return _by_goal(setup, Goal(way), ready_in_h) if way in list(Goal) else _by_programme(setup, way)
 
 
 @dataclass(frozen=True)
 class Forecast:
     """Moisture over a run, % of dry mass: arrays of one length, `low_pct` to `high_pct` the 90 % band.
 
-    `basis` says what was computed: "wound_pack" or "loose_coil".
+    `basis` says what was computed: "wound_pack", "shared_box" or "loose_coil".
     """
 
     time_h: Array
@@ -155,130 +180,116 @@ class Forecast:
     basis: str
 
 
-def forecast(load: Load, dryer: Dryer, room: RoomAir, air_c: float, time_h: Sequence[float] | Array) -> Forecast:
-    """Moisture of the load at each time in h, dried at `air_c` in this dryer, which is vented with this room's air.
+def forecasts(setup: Setup, air_c: float, time_h: Sequence[float] | npt.NDArray[np.float64]) -> tuple[Forecast, ...]:
+    """Moisture of every load at each time in h, dried at `air_c` in this dryer, which is vented with this room's air.
 
-    The band comes from linear propagation, see `bands`. Raises OutOfRangeError for a temperature outside 0..200 °C.
+    The band comes from linear propagation, see `bands`; the doubt of what the dryer's setting gives is part of it.
+    Spools that share a box have the width of their bands computed each with its even part of the exchange flow.
+    Raises OutOfRangeError for a temperature outside 0..200 °C.
     """
-    require_range("temp_c", air_c, 0.0, 200.0, "°C")
     times = np.asarray(time_h, dtype=np.float64)
-    segments = dryer.segments(load.material, room, air_c, float(times.max()))
-    band = forecast_band(load.strand, load.start, segments, times)
-    floor = floor_pct(load.material, room, air_c)
-    basis = "wound_pack" if load.form == "wound" else "loose_coil"
-    return Forecast(times, band.moisture_pct, band.low_pct, band.high_pct, floor, basis)
-
-
-class CautionKind(StrEnum):
-    """What to mind in this very run. Each has its trigger in `cautions`."""
-
-    LIMIT = "limit"
-    HELD_BY_LIMIT = "held_by_limit"
-    FLOOR_ABOVE_AIM = "floor_above_aim"
-    ENDS_ABOVE_AIM = "ends_above_aim"
-    ALREADY_CLEAN = "already_clean"
-    CARD_BODY = "card_body"
-    BODY_UNKNOWN = "body_unknown"
-    TURN_OVER = "turn_over"
-    VENT_ASSUMED = "vent_assumed"
-    OVEN = "oven"
-    BED = "bed"
-    HEAT_UNATTENDED = "heat_unattended"
+    doubt_c = setup.dryer.dial.setting(air_c, setup.room.temp_c).air.uncertainty
+    found = []
+    middles = setup.courses(air_c, times) if setup.shared else [None] * len(setup.loads)
+    for load, middle in zip(setup.loads, middles, strict=True):
+        alone, end = setup.alone(load), float(times.max())
+        about = [alone.segments(load, min(max(t, 0.0), 200.0), end) for t in (air_c + doubt_c, air_c - doubt_c)]
+        band = forecast_band(load.strand, load.start, alone.segments(load, air_c, end), times, about)
+        basis = "loose_coil" if load.form == "loose" else "wound_pack" if middle is None else "shared_box"
+        if middle is not None:
+            wide = BAND_SIGMAS * band.sd_pct
+            band = replace(band, moisture_pct=middle, low_pct=np.maximum(middle - wide, 0.0), high_pct=middle + wide)
+        floor = setup.floor_pct(load, air_c)
+        found.append(Forecast(times, band.moisture_pct, band.low_pct, band.high_pct, floor, basis))
+    return tuple(found)
 
 
 @dataclass(frozen=True)
-class Caution:
-    """A caution and the numbers that belong to it (names with their units)."""
-
-    kind: CautionKind
-    serious: bool = False
-    limit: Limit | None = None
-    numbers: Mapping[str, float] = field(default_factory=dict)
-
-
-@dataclass(frozen=True)
-class Ticket:
-    """What to do at the bench: `dial_c` to set for `air_c` at the spool, `turns_h` of the timer, when to turn the
-    spool over and weigh (h from the start), and what it should come to (% of dry mass, 90 % band).
+class Member:
+    """What a run brings one of its spools: the moisture at the end with its 90 % band, when it comes to its aim (and
+    the band of that; None where it does not while the forecast lasts), and the water that leaves, g.
     """
 
-    air_c: float
-    dial_c: float
-    duration_h: float
-    turns_h: tuple[float, ...]
-    turn_over_h: float
-    weigh_at_h: tuple[float, ...]
     aim_pct: float
     end_pct: float
     end_low_pct: float
     end_high_pct: float
     floor_pct: float
+    ready_h: float | None
+    ready_early_h: float | None
+    ready_late_h: float | None
     water_out_g: float | None
+
+
+@dataclass(frozen=True)
+class Ticket:
+    """What to do at the bench: what to set for `air_c` at the spool, the timer's turns, when to turn the spool over and
+    to weigh (h from the start), what comes of it for each spool, which is the last to be ready, what it draws.
+    """
+
+    air_c: float
+    setting: Setting
+    duration_h: float
+    turns: tuple[Turn, ...]
+    turn_over_h: float
+    weigh_at_h: tuple[float, ...]
+    members: tuple[Member, ...]
+    last: int | None
+    power_w: Quantity
+    energy_kwh: Quantity
+    forecasts: tuple[Forecast, ...]
     cautions: tuple[Caution, ...]
 
 
-def dry_mass_g(load: Load) -> float | None:
-    """Mass of the strand without its water, g, from the net mass and the moisture now."""
-    return None if load.net_g is None else load.net_g / (1.0 + load.start.value / 100.0)
+def _member(load: Load, course: Forecast, end: int) -> Member:
+    dry, aim = load.dry_mass_g, load.aim_pct
+    moisture = float(course.moisture_pct[end])
+    return Member(
+        aim_pct=aim,
+        end_pct=moisture,
+        end_low_pct=float(course.low_pct[end]),
+        end_high_pct=float(course.high_pct[end]),
+        floor_pct=course.floor_pct,
+        ready_h=hours_to(aim, course.time_h, course.moisture_pct),
+        ready_early_h=hours_to(aim, course.time_h, course.low_pct),
+        ready_late_h=hours_to(aim, course.time_h, course.high_pct),
+        water_out_g=None if dry is None else dry * (load.start.value - moisture) / 100.0,
+    )
 
 
-def _of_the_end(load: Load, end_pct: float, floor: float) -> list[Caution]:
-    """What to say of where the run will end against the clean mark."""
-    aim = load.material.aim_pct
-    if load.start.value <= aim:
-        return [Caution(CautionKind.ALREADY_CLEAN, numbers={"start_pct": load.start.value, "aim_pct": aim})]
-    if floor > aim:
-        return [Caution(CautionKind.FLOOR_ABOVE_AIM, numbers={"floor_pct": floor, "aim_pct": aim})]
-    if end_pct > aim:
-        return [Caution(CautionKind.ENDS_ABOVE_AIM, numbers={"end_pct": end_pct, "aim_pct": aim})]
-    return []
+def _last(members: Sequence[Member]) -> int | None:
+    """Which spool comes last to its aim: one that never does before all others. None where there is but one."""
+    if len(members) < 2:
+        return None
+    return max(range(len(members)), key=lambda n: math.inf if (h := members[n].ready_h) is None else h)
 
 
-def _of_the_kit(load: Load, dryer_kind: str, dryer: Dryer) -> list[Caution]:
-    """What to mind with this spool body and this dryer."""
-    found = []
-    if load.body.water_high_pct > 0.0:
-        found.append(Caution(CautionKind.CARD_BODY))
-    if load.body.id == "unknown":
-        found.append(Caution(CautionKind.BODY_UNKNOWN))
-    if dryer.vent_m3_h is None:
-        found.append(Caution(CautionKind.VENT_ASSUMED, numbers={"vent_m3_h": dryer.vent_used_m3_h}))
-    if dryer_kind == "oven":
-        found.append(Caution(CautionKind.OVEN, True))
-    if dryer_kind == "bed":
-        found += [Caution(CautionKind.BED), Caution(CautionKind.TURN_OVER)]
-    return [*found, Caution(CautionKind.HEAT_UNATTENDED)]
+def write_ticket(setup: Setup, choice: Choice) -> Ticket:
+    """The run ticket for this choice of temperature and hours, with the forecast that it rests on.
 
-
-def _cautions(load: Load, dryer_kind: str, dryer: Dryer, choice: Choice, end_pct: float, floor: float) -> list[Caution]:
-    found = [Caution(CautionKind.LIMIT, True, x) for x in broken_limits(load, dryer, choice.temp_c)]
-    if choice.held_by is not None:
-        found.append(Caution(CautionKind.HELD_BY_LIMIT, False, choice.held_by))
-    return [*found, *_of_the_end(load, end_pct, floor), *_of_the_kit(load, dryer_kind, dryer)]
-
-
-def write_ticket(load: Load, dryer_kind: str, dryer: Dryer, room: RoomAir, choice: Choice) -> Ticket:
-    """The run ticket for this choice of temperature and hours.
-
-    `dryer_kind` ("heated_box", "stacker", "bed", "oven") decides which cautions belong to the act. Raises
-    OutOfRangeError for hours outside 0.1 to 400 or a temperature outside 0 to 200 °C.
+    Raises OutOfRangeError for hours outside 0.1 to 400 or a temperature outside 0 to 200 °C.
     """
     require_range("duration_h", choice.duration_h, 0.1, 400.0, "h")
-    course = forecast(load, dryer, room, choice.temp_c, [choice.duration_h])
-    end = float(course.moisture_pct[-1])
-    dry = dry_mass_g(load)
+    times = np.append(choice.duration_h * CURVE_BEYOND * np.linspace(0.0, 1.0, CURVE_POINTS) ** 2, choice.duration_h)
+    times = np.unique(times)
+    courses = forecasts(setup, choice.temp_c, times)
+    end = int(np.searchsorted(times, choice.duration_h))
+    members = tuple(_member(load, c, end) for load, c in zip(setup.loads, courses, strict=True))
+    power = mean_power_w(setup.dryer, setup.room.temp_c, choice.temp_c)
+    last = _last(members)
+    slowest = last or 0
+    weigh = best_times_h(setup.loads[slowest], times, courses[slowest].moisture_pct, choice.duration_h)
     return Ticket(
         air_c=choice.temp_c,
-        dial_c=dryer.dial_c(choice.temp_c),
+        setting=setup.dryer.dial.setting(choice.temp_c, setup.room.temp_c),
         duration_h=choice.duration_h,
-        turns_h=dryer.timer_turns_h(choice.duration_h),
+        turns=setup.dryer.timer_turns(choice.duration_h),
         turn_over_h=choice.duration_h * TURN_OVER_SHARE,
-        weigh_at_h=tuple(choice.duration_h * share for share in WEIGH_SHARES),
-        aim_pct=load.material.aim_pct,
-        end_pct=end,
-        end_low_pct=float(course.low_pct[-1]),
-        end_high_pct=float(course.high_pct[-1]),
-        floor_pct=course.floor_pct,
-        water_out_g=None if dry is None else dry * (load.start.value - end) / 100.0,
-        cautions=tuple(_cautions(load, dryer_kind, dryer, choice, end, course.floor_pct)),
+        weigh_at_h=tuple(round(t * 4.0) / 4.0 for t in weigh),
+        members=members,
+        last=last,
+        power_w=power,
+        energy_kwh=Quantity(*(x * choice.duration_h / 1000.0 for x in (power.value, power.uncertainty))),
+        forecasts=courses,
+        cautions=tuple(cautions(setup, choice.temp_c, choice.held_by, [m.end_pct for m in members])),
     )

@@ -1,8 +1,9 @@
 """Several spools in one box: they share its exchange flow, so the wet one slows the others.
 
 The air of the box is one unknown more: what all spools give off in a step must be what the exchange flow carries away.
-In each step the box's activity stands still and is found from that balance; steps grow by a fixed ratio from the moment
-the conditions began, and what lies between is interpolated, as in `pack_cubic`.
+In each step the box's activity stands still and is found from that balance by secants, exact at the first by Henry's
+law; steps grow by a fixed ratio from the moment the conditions began, and what lies between is interpolated, as in
+`pack_cubic`.
 """
 
 from __future__ import annotations
@@ -12,13 +13,13 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 import numpy.typing as npt
-from scipy.optimize import brentq
 
+from drying import pack_cubic
 from drying.arrays import Array
 from drying.errors import OutOfRangeError
 from drying.humid_air import RoomAir, vapour_concentration_g_m3
 from drying.pack_cubic import four_knots
-from drying.transport import advance, after_segment
+from drying.transport import advance, after_segment, is_stepped
 from drying.water_state import (
     Body,
     Segment,
@@ -31,6 +32,7 @@ from drying.water_state import (
 )
 
 FIRST_STEP_H, GROWTH, LONGEST_STEP_H = 0.01, 1.25, 1.0
+_BALANCED, _MOST_SECANTS = 1e-9, 30  # kg left over in a step, as a share of what the flow could carry
 
 
 def _in_air(segment: Segment, hours: float, activity: float) -> Segment:
@@ -38,23 +40,46 @@ def _in_air(segment: Segment, hours: float, activity: float) -> Segment:
     return replace(segment, duration_h=hours, room=RoomAir(segment.temp_c, 100.0 * min(activity, 1.0)), vent_m3_h=None)
 
 
-def _step(bodies: Sequence[Body], states: Sequence[State], segment: Segment, hours: float) -> list[State]:
+def _one_step(body: Body, here: Segment, state: State) -> State:
+    """A spool's state after a step in given air. Cubic isotherms take one extrapolated step of the same length."""
+    state = replace(state, since=None)
+    return pack_cubic.one_step(body, here, state) if is_stepped(body) else after_segment(body, here, state)
+
+
+def _step(
+    bodies: Sequence[Body], states: Sequence[State], segment: Segment, hours: float, guess: float
+) -> tuple[list[State], float]:
+    """The states after a step, and the box's activity in it, sought from `guess` on."""
     carried = (segment.vent_m3_h or 0.0) * hours * vapour_concentration_g_m3(segment.temp_c, 100.0) / 1000.0
+    before = [water_kg_m3(b, s) for b, s in zip(bodies, states, strict=True)]
 
     def after(activity: float) -> list[State]:
         here = _in_air(segment, hours, activity)
-        return [after_segment(b, here, replace(s, since=None)) for b, s in zip(bodies, states, strict=True)]
+        return [_one_step(b, here, s) for b, s in zip(bodies, states, strict=True)]
 
-    def surplus(activity: float) -> float:
+    def surplus(reached: Sequence[State], activity: float) -> float:
         """Water given off in the step beyond what the flow carries away, kg. Falls as the box gets wetter."""
         given = sum(
-            (water_kg_m3(b, s) - water_kg_m3(b, n)) * b.pack.volume_m3
-            for b, s, n in zip(bodies, states, after(activity), strict=True)
+            (had - water_kg_m3(b, n)) * b.pack.volume_m3
+            for b, had, n in zip(bodies, before, reached, strict=True)
             if b.pack is not None
         )
         return given - carried * (activity - segment.activity)
 
-    return after(float(brentq(surplus, 0.0, 1.0, xtol=1e-9, rtol=1e-8)))
+    low, high = 0.0, 1.0  # the balance lies between: over it the spools drink, under it the air carries more than comes
+    last, here = guess, min(max(guess * 0.98 + 0.001, 0.0), 1.0)
+    last_left = surplus(after(last), last)
+    for _ in range(_MOST_SECANTS):
+        reached = after(here)
+        left = surplus(reached, here)
+        low, high = (here, high) if left > 0.0 else (low, here)
+        slope = (left - last_left) / (here - last) if here != last else 0.0
+        if slope >= 0.0 or abs(left / slope) < _BALANCED:
+            break
+        last, last_left, here = here, left, here - left / slope
+        if not low <= here <= high:
+            here = (low + high) / 2.0
+    return reached, here
 
 
 @dataclass(frozen=True)
@@ -78,9 +103,10 @@ def _resumed(segment: Segment, state: SharedState) -> tuple[tuple[State, ...], f
 def _run(bodies: Sequence[Body], starts: Sequence[State], segment: Segment) -> tuple[Array, list[list[State]]]:
     """Knots in h from the beginning of the conditions until two lie beyond the segment's end, and the states there."""
     warm = [at_temperature(b, s, segment.temp_c) for b, s in zip(bodies, starts, strict=True)]
-    knots, found, width = [0.0], [warm], FIRST_STEP_H
+    knots, found, width, activity = [0.0], [warm], FIRST_STEP_H, segment.activity
     while len(knots) < 4 or knots[-3] < segment.duration_h:
-        found.append(_step(bodies, found[-1], segment, width))
+        reached, activity = _step(bodies, found[-1], segment, width, activity)
+        found.append(reached)
         knots.append(knots[-1] + width)
         width = min(width * GROWTH, LONGEST_STEP_H)
     return np.array(knots), found

@@ -17,7 +17,6 @@ from dataclasses import replace
 
 import numpy as np
 import numpy.typing as npt
-from scipy.interpolate import BarycentricInterpolator
 
 from drying import pack_cubic, pack_linear
 from drying.arrays import Array
@@ -26,8 +25,6 @@ from drying.humid_air import GAS_CONSTANT, ZERO_C_IN_K
 from drying.materials import REFERENCE_TEMP_K, Material
 from drying.sorption import held_pct
 from drying.water_state import REST_WEIGHT, STRAND_WEIGHTS, Body, Segment, State, mean_moisture_pct
-
-MAP_TEMPS = 9
 
 
 def _advance_coil(body: Body, segment: Segment, state: State, time_h: Array) -> tuple[Array, State]:
@@ -40,13 +37,14 @@ def _advance_coil(body: Body, segment: Segment, state: State, time_h: Array) -> 
     return moisture, State(np.array([segment.activity]), strand[-1:], segment.temp_c)
 
 
-def _is_stepped(body: Body) -> bool:
+def is_stepped(body: Body) -> bool:
+    """True for a wound pack whose isotherm is cubic: its course is integrated in steps."""
     return body.pack is not None and body.material.k3.value > 0.0
 
 
 def after_segment(body: Body, segment: Segment, state: State) -> State:
     """The state at the end of a segment. Exact in time for coils and for Henry's law."""
-    if body.pack is not None and not _is_stepped(body):
+    if body.pack is not None and not is_stepped(body):
         return pack_linear.after_segment(body, segment, state)
     return advance(body, segment, state, np.empty(0))[1]
 
@@ -56,7 +54,7 @@ def course_in_segment(body: Body, segment: Segment, state: State, time_h: Array)
 
     At 0 it is the state's own: what follows the air at once has not moved yet.
     """
-    if body.pack is not None and not _is_stepped(body):
+    if body.pack is not None and not is_stepped(body):
         moisture = pack_linear.course_in_segment(body, segment, state, time_h)
         return np.where(time_h == 0.0, mean_moisture_pct(body, state), moisture)
     return advance(body, segment, state, time_h)[0]
@@ -64,7 +62,7 @@ def course_in_segment(body: Body, segment: Segment, state: State, time_h: Array)
 
 def advance(body: Body, segment: Segment, state: State, time_h: Array) -> tuple[Array, State]:
     """What `course_in_segment` and `after_segment` give, together: cheaper where a solution is integrated."""
-    if body.pack is not None and not _is_stepped(body):
+    if body.pack is not None and not is_stepped(body):
         return course_in_segment(body, segment, state, time_h), after_segment(body, segment, state)
     solve = _advance_coil if body.pack is None else pack_cubic.advance
     moisture, end = solve(body, segment, state, time_h)
@@ -108,31 +106,6 @@ def follow(body: Body, start: State, segments: Sequence[Segment]) -> State:
     for segment in segments:
         state = after_segment(body, segment, state)
     return state
-
-
-def moisture_map(body: Body, start: State, segment: Segment, temps_c: npt.ArrayLike, hours: npt.ArrayLike) -> Array:
-    """Remaining moisture, % of dry mass, over temperature × hours: `segment` at each temperature.
-
-    Shape (temps, hours). Cubic isotherms are computed at a few Chebyshev temperatures, and the logarithm of the share
-    that still lies above the floor is interpolated between them.
-    """
-    times, temps = np.asarray(hours, dtype=np.float64), np.asarray(temps_c, dtype=np.float64)
-
-    def rows(at: Array) -> Array:
-        return np.stack([course_in_segment(body, replace(segment, temp_c=float(t)), start, times) for t in at])
-
-    if not _is_stepped(body) or temps.size <= MAP_TEMPS:
-        return rows(temps)
-    low, high = float(temps.min()), float(temps.max())
-    knots = (low + high) / 2.0 + (high - low) / 2.0 * np.cos(np.pi * np.arange(MAP_TEMPS) / (MAP_TEMPS - 1))
-    begin = mean_moisture_pct(body, start)
-
-    def floor(at: Array) -> Array:
-        return held_pct(body.material, np.array([replace(segment, temp_c=float(t)).activity for t in at]))
-
-    share = (rows(knots) - floor(knots)[:, None]) / (begin - floor(knots))[:, None]
-    between = BarycentricInterpolator(knots, np.log(np.maximum(share, 1e-12)))(temps)
-    return np.asarray(floor(temps)[:, None] + np.exp(between) * (begin - floor(temps))[:, None])
 
 
 def effective_temperature_c(material: Material, mean_c: float, swing_c: float) -> float:

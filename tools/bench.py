@@ -14,11 +14,16 @@ import numpy as np
 
 from drying import pack_linear
 from drying.arrays import Array
+from drying.bodies import body_kind
+from drying.dryer import Dryer
+from drying.drying_map import drying_map
 from drying.history import Air, storage_history
 from drying.humid_air import RoomAir
+from drying.load import Load, Setup
 from drying.materials import material
-from drying.transport import course, moisture_map
+from drying.transport import course
 from drying.water_state import Body, Segment, State, even_state
+from drying.weighing import Quantity
 from drying.wound_pack import grid, pack_of_mass
 from tools.peers import bdf, equal_cells, fipy_two_scales
 
@@ -87,10 +92,12 @@ def bench_uses() -> None:
     for name, start, temp, vent in (CASES[1], CASES[3]):
         body, segment = Body(material(name)), Segment(48.0, temp, ROOM, vent)
         state = even_state(body, start)
+        spool = Load(material(name), body_kind("abs"), 1.75, Quantity(start, 0.1), None)
+        setup = Setup((spool,), Dryer(35.0, 75.0, vent_m3_h=vent), ROOM)
 
-        def draw(body: Body = body, segment: Segment = segment, state: object = state) -> None:
+        def draw(setup: Setup = setup) -> None:
             pack_linear._modes.cache_clear()
-            moisture_map(body, state, segment, temps, hours)  # type: ignore[arg-type]
+            drying_map(setup, temps, hours)
 
         forecast = best(partial(course, body, state, [segment], dense), 30)
         print(f"  48 h forecast at 97 times, {name}, warm: {1e3 * forecast:.2f} ms")

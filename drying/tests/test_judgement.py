@@ -1,19 +1,17 @@
-"""Choosing a run and judging one: limits, tickets, verdicts."""
+"""Judging a spool and a run: waterlines and verdicts."""
 
 from dataclasses import replace
 from unittest import TestCase
 
 import numpy as np
-from hypothesis import assume, given
-from hypothesis import strategies as st
 
-from drying.bodies import all_body_kinds, body_kind
+from drying.bodies import body_kind
 from drying.dryer import Dryer
 from drying.endpoint import RunSoFar, RunState, TimedWeighing, judge, review
-from drying.errors import OutOfRangeError, UnknownMaterialError
+from drying.errors import OutOfRangeError
 from drying.humid_air import RoomAir
-from drying.materials import SCHOOLS, all_materials, material
-from drying.plan import Choice, LimitKind, Load, broken_limits, choose, forecast, limits, write_ticket
+from drying.load import Load
+from drying.materials import material
 from drying.sorption import floor_pct
 from drying.transport import course as course_of
 from drying.water_state import Body, even_state
@@ -21,87 +19,13 @@ from drying.waterline import Known, Standing, moistures_now, new_spool_moisture,
 from drying.weighing import Quantity, Scale, Tare, TareMethod, Weighing
 
 SHED = RoomAir(19.2, 66.0)
-BOX = Dryer(35, 65, display_offset_c=5, hot_side_excess_c=4, timer_max_h=8, vent_m3_h=0.08)
+BOX = Dryer(35, 65, hot_side_excess_c=4, timer_max_h=8, vent_m3_h=0.08, swing_c=0, warm_up_h=0)
 BENCH = Scale(0.1, 0.05)
 TARE = Tare(214.0, 1.0, TareMethod.MEASURED)
 
 
 def load(material_id="petg", start=0.24, sd=0.04, body="abs"):
     return Load(material(material_id), body_kind(body), 1.75, Quantity(start, sd), 640.0)
-
-
-class Choosing(TestCase):
-    @given(
-        st.sampled_from([m for m in all_materials() if m != "pp"]),
-        st.sampled_from(list(all_body_kinds())),
-        st.sampled_from(SCHOOLS),
-        st.floats(30, 60),
-        st.floats(0, 60),
-        st.floats(0, 15),
-    )
-    def test_what_a_school_would_set_never_breaks_a_limit(self, material_id, body, school, least, span, excess):
-        dryer, it = Dryer(least, least + span, hot_side_excess_c=excess), load(material_id, body=body)
-        try:
-            choice = choose(school, it, dryer)
-        except OutOfRangeError as refused:
-            self.assertEqual(refused.name, "dryer")
-            self.assertTrue(all(x.broken_by(dryer.min_c) for x in [min(limits(it, dryer), key=lambda x: x.temp_c)]))
-            assume(False)
-        self.assertEqual(broken_limits(it, dryer, choice.temp_c), ())
-
-    def test_a_capped_school_names_what_held_it(self):
-        choice = choose("brisk", load("pla"), BOX)
-        self.assertEqual((choice.temp_c, choice.held_by.kind), (46, LimitKind.STRAND_SOFT))
-        self.assertEqual(choose("usual", load("pa6", body="card"), BOX).held_by.kind, LimitKind.DRYER_MAX)
-        self.assertEqual(choose("usual", load(body="recycled-pla"), BOX).held_by.kind, LimitKind.BODY_SAG)
-
-    def test_melting_the_strand_is_the_one_limit_without_a_way_round(self):
-        broken = broken_limits(load("pla"), replace(BOX, max_c=120), 90)
-        self.assertEqual([x.kind for x in broken if not x.overridable], [LimitKind.STRAND_FUSE])
-        self.assertFalse(broken[0].overridable)
-
-    def test_polypropylene_an_unknown_school_and_an_unknown_body_are_refused(self):
-        for school, it, named in (("usual", load("pp"), "too little water"), ("wild", load(), "wild.*gentle")):
-            with self.subTest(named), self.assertRaisesRegex(OutOfRangeError, named):
-                choose(school, it, BOX)
-        with self.assertRaisesRegex(UnknownMaterialError, "glass.*card"):
-            body_kind("glass")
-
-    def test_timer_turns_add_up_and_none_exceeds_the_timer(self):
-        for hours, turns in ((9.5, (8, 1.5)), (8, (8,)), (24, (8, 8, 8)), (0.5, (0.5,))):
-            self.assertEqual(BOX.timer_turns_h(hours), turns)
-        self.assertEqual(replace(BOX, timer_max_h=None).timer_turns_h(72), (72,))
-
-
-class Tickets(TestCase):
-    def test_the_ticket_ends_where_the_forecast_ends_and_not_under_the_floor(self):
-        ticket = write_ticket(load(), "heated_box", BOX, SHED, Choice(63, 9.5))
-        course = forecast(load(), BOX, SHED, 63, np.linspace(0, 9.5, 20))
-        self.assertAlmostEqual(ticket.end_pct, course.moisture_pct[-1], places=12)
-        self.assertEqual(ticket.floor_pct, floor_pct(material("petg"), SHED, 63))
-        self.assertGreater(ticket.end_pct, ticket.floor_pct)
-        self.assertEqual((ticket.dial_c, ticket.turns_h), (68, (8, 1.5)))
-        self.assertAlmostEqual(ticket.water_out_g, 640 / 1.0024 * (0.24 - ticket.end_pct) / 100)
-
-    def test_each_caution_has_its_trigger(self):
-        cases = (
-            ("limit", load("pla"), "heated_box", 50),
-            ("floor_above_aim", load("pla"), "heated_box", 45),
-            ("card_body", load(body="card"), "heated_box", 60),
-            ("oven", load(), "oven", 60),
-            ("already_clean", load(start=0.05), "heated_box", 60),
-        )
-        plain = {c.kind for c in write_ticket(load(), "heated_box", BOX, SHED, Choice(62, 60)).cautions}
-        self.assertEqual(plain, {"heat_unattended"})
-        for kind, it, dryer_kind, temp_c in cases:
-            with self.subTest(kind):
-                cautions = write_ticket(it, dryer_kind, BOX, SHED, Choice(temp_c, 10)).cautions
-                self.assertIn(kind, {c.kind for c in cautions})
-
-    def test_the_band_holds_the_forecast_and_starts_as_wide_as_what_is_known(self):
-        course = forecast(load(), BOX, SHED, 63, np.linspace(0, 48, 97))
-        self.assertTrue(np.all((course.low_pct <= course.moisture_pct) & (course.moisture_pct <= course.high_pct)))
-        self.assertAlmostEqual(course.high_pct[0] - course.low_pct[0], 2 * 1.645 * 0.04)
 
 
 class Waterline(TestCase):

@@ -23,7 +23,7 @@ from drying.segment_text import parse_segments
 from drying.shared_box import SharedState, shared_course
 from drying.sorption import equilibrium_moisture_pct
 from drying.strand import Conditions, forecast_loose_pct
-from drying.transport import after_segment, course, effective_temperature_c, follow, moisture_map, warmed_up
+from drying.transport import after_segment, course, effective_temperature_c, follow, warmed_up
 from drying.water_state import Body, Segment, even_state, mean_moisture_pct, resumed, saved, water_kg_m3
 from drying.weighing import Quantity
 from drying.wound_pack import DEFAULT_PACK, Pack, grid, pack_of_mass
@@ -127,16 +127,6 @@ class Laws(TestCase):
 
 
 class Uses(TestCase):
-    def test_the_map_is_the_forecast_at_each_temperature(self):
-        temps, hours = np.linspace(40, 80, 21), np.linspace(0, 48, 13)
-        for name, moisture in START.items():
-            body, segment = Body(material(name)), Segment(48, 60, ROOM, 0.08)
-            found = moisture_map(body, even_state(body, moisture), segment, temps, hours)
-            for row in (0, 7, 20):
-                at = replace(segment, temp_c=temps[row])
-                want = course(body, even_state(body, moisture), [at], hours)
-                np.testing.assert_allclose(found[row], want, atol=2e-3 * moisture)
-
     def test_equal_spools_share_the_flow_evenly_and_a_wet_one_slows_the_other(self):
         gauge, hinge, box = Body(material("petg")), Body(material("pa6")), Segment(24, 65, ROOM, 0.08)
         dry = even_state(gauge, 0.24)
