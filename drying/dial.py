@@ -165,3 +165,25 @@ def bed_factor(pairs: Sequence[ProbePair]) -> BedDial:
         float(math.sqrt(rest @ rest / max(over.size - 1, 1))), PROBE_SD_C if over.size > 1 else LONE_PAIR_SD_C
     )
     return BedDial(Quantity(factor, scatter / float(math.sqrt(over @ over))), len(known))
+
+
+def dial_of(
+    *,
+    bed: bool,
+    levels: Sequence[tuple[str, float]],
+    pairs: Sequence[ProbePair],
+    offset_c: float | None,
+    display_sd_c: float,
+) -> Dial:
+    """The dial of a dryer from what is known of it: levels, a bed's factor, probe pairs, a typed offset, or its word.
+
+    `display_sd_c`: how far the displays of its kind are off, one standard deviation. Raises OutOfRangeError for levels
+    or pairs that no dryer has.
+    """
+    if levels:
+        for _, air_c in levels:
+            require_range("levels", air_c, 20.0, 200.0, "°C")
+        return LevelDial(tuple(sorted(((str(n), float(c)) for n, c in levels), key=lambda x: x[1])), display_sd_c / 2.0)
+    if bed:
+        return bed_factor(pairs)
+    return line_through(pairs) if pairs else shown_dial(offset_c, display_sd_c)

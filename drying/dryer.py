@@ -135,6 +135,11 @@ class Dryer:
         """The only temperatures that it has, coolest first; empty where it can be set to any."""
         return tuple(air for _, air in self.dial.levels) if isinstance(self.dial, LevelDial) else ()
 
+    @property
+    def longest_turn_h(self) -> float | None:
+        """The longest single turn of its timer, h; None where it runs on."""
+        return max(self.timer_choices_h, default=self.timer_max_h)
+
     def nearest_c(self, air_c: float) -> float:
         """The air temperature in °C that it can hold and that lies nearest: itself, or that of a level."""
         return min(self.levels_c, key=lambda level: abs(level - air_c)) if self.levels_c else air_c
@@ -174,7 +179,7 @@ class Dryer:
         setting for the rest, the next longer one is set and stopped by hand.
         """
         require_range("duration_h", duration_h, 0.0, 1000.0, "h")
-        longest = max(self.timer_choices_h, default=self.timer_max_h)
+        longest = self.longest_turn_h
         if longest is None:
             return (Turn(duration_h, duration_h),)
         full = math.floor(duration_h / longest + 1e-9)

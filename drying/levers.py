@@ -14,14 +14,15 @@ from drying.drying_map import DryingMap
 from drying.errors import OutOfRangeError
 from drying.humid_air import RoomAir, saturation_pressure_pa
 from drying.limits import Limit, broken_limits, hottest_c
-from drying.load import Setup
-from drying.plan import PATIENCE_H, hours_needed, programmes, rounded_up_h
+from drying.load import Load, Setup
+from drying.plan import PATIENCE_H, Choice, hours_needed, needed, programmes, rounded_up_h
 from drying.sorption import activity_of_moisture
 
 LONGEST_H = 336.0  # two weeks: longer is no plan
 FLOOR_SHARE = 0.8  # "drier air" means that the floor comes this far under the aim
 DESICCANT_RH_PCT = 10.0  # engineering estimate: air through fresh desiccant, at the room's temperature
 LONG_H = 24.0
+ON_AIM = 1.005
 
 
 class LeverKind(StrEnum):
@@ -48,9 +49,39 @@ class Lever:
     dew_point_c: float | None = None
 
 
+class Outcome(StrEnum):
+    """What a plan comes to."""
+
+    REACHES = "reaches"
+    NOT_NEEDED = "not_needed"
+    ENDS_ABOVE = "ends_above"
+    NOT_BY_THEN = "not_by_then"
+    CANNOT = "cannot"
+    HARMS = "harms"
+
+    @property
+    def wants_levers(self) -> bool:
+        """True where the question is what else could do it."""
+        return self in (Outcome.CANNOT, Outcome.HARMS)
+
+
+def outcome(setup: Setup, choice: Choice | None, end_pct: Sequence[float]) -> Outcome:
+    """What a choice comes to that ends at these moistures; without a choice every temperature would do harm."""
+    if choice is None:
+        return Outcome.HARMS
+    if not needed(setup):
+        return Outcome.NOT_NEEDED
+    if not missed(setup, end_pct):
+        return Outcome.REACHES if choice.in_time else Outcome.NOT_BY_THEN
+    return Outcome.ENDS_ABOVE if can_reach(setup) else Outcome.CANNOT
+
+
 def can_reach(setup: Setup) -> bool:
     """Whether this dryer brings all that goes in to its aim at the hottest that is safe, within patience."""
-    return hours_needed(setup, hottest_c(setup)) is not None
+    try:
+        return hours_needed(setup, hottest_c(setup)) is not None
+    except OutOfRangeError:  # no temperature of it is safe
+        return False
 
 
 def _try(kind: LeverKind, setup: Setup, patience_h: float = PATIENCE_H, **more: float) -> list[Lever]:
@@ -92,6 +123,10 @@ def levers(setup: Setup, others: Mapping[int, Dryer]) -> tuple[Lever, ...]:
     Empty where nothing that Darre knows of does it.
     """
     found = _other_dryers(setup, others)
+    try:
+        hottest_c(setup)
+    except OutOfRangeError:
+        return tuple(found)  # this dryer harms the load whatever else is done
     if len(setup.loads) > 1:
         found += _try(LeverKind.ALONE, replace(setup, loads=setup.loads[:1]))
     if setup.room.rh_pct > DESICCANT_RH_PCT:
@@ -128,15 +163,20 @@ class Ring:
     limit: Limit | None
 
 
+def missed(setup: Setup, end_pct: Sequence[float]) -> list[Load]:
+    """The loads that would end above their aim, by more than rounding."""
+    return [load for load, end in zip(setup.loads, end_pct, strict=True) if end > load.aim_pct * ON_AIM]
+
+
 def risk_of(setup: Setup, temp_c: float, duration_h: float, end_pct: Sequence[float]) -> tuple[Risk, Limit | None]:
     """What speaks most against a run at `temp_c` that ends at these moistures."""
     broken = broken_limits(setup, temp_c)
     if broken:
         return Risk.LIMIT, broken[0]
-    missed = [load for load, end in zip(setup.loads, end_pct, strict=True) if end > load.aim_pct * 1.005]
-    if any(setup.floor_pct(load, temp_c) > load.aim_pct for load in missed):
+    over = missed(setup, end_pct)
+    if any(setup.floor_pct(load, temp_c) > load.aim_pct for load in over):
         return Risk.FLOOR, None
-    if missed:
+    if over:
         return Risk.ENDS_ABOVE, None
     if any(above_tg(load, temp_c) for load in setup.loads):
         return Risk.ABOVE_TG, None

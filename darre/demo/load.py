@@ -8,17 +8,34 @@ from django.db import transaction
 from django.utils import timezone
 
 from darre.demo.climate import shed_air
-from darre.demo.world import BODIES, DRYERS, PLACES, ROOM, RUNS, SCALES, SPOOLS, DemoRun, DemoSpool
+from darre.demo.world import (
+    BODIES,
+    DRYERS,
+    PLACES,
+    PROBES,
+    ROOM,
+    RUNS,
+    SCALES,
+    SHEETS,
+    SPOOLS,
+    TARIFF,
+    DemoRun,
+    DemoSpool,
+)
 from darre.ledger.book import act
 from darre.runs.actions.kit import add_dryer, add_scale
 from darre.runs.actions.runs import NewRun, end_run, start_run
 from darre.runs.actions.weighings import Reading, keep_weighing
 from darre.runs.models import Dryer, Run, Scale
 from darre.runs.selectors import core_dryer, core_load, core_scale, get_run
+from darre.workshop.actions.preferences import set_preferences
 from darre.workshop.actions.room import add_body, add_place, add_room, record_room_air
-from darre.workshop.actions.spools import NewSpool, add_spool, move_spool
+from darre.workshop.actions.spools import NewSpool, add_spool, move_spool, set_sheet
+from darre.workshop.material_book import material_book
 from darre.workshop.models import Place, Spool, SpoolBody
 from darre.workshop.selectors import room_now
+from drying import dial
+from drying.load import MakersSheet
 from drying.transport import course
 from drying.water_state import even_state
 from drying.weighing import Quantity
@@ -60,7 +77,7 @@ def _load_spool(it: DemoSpool, now: datetime, places: dict[str, Place], bodies: 
 def _true_gross(it: DemoRun, spool: Spool, net_g: float, started: datetime, scale: Scale) -> list[float]:
     """What the scale showed: the strand's hidden course, the body's own water, noise, rounded to the scale's step."""
     rng = np.random.default_rng(abs(hash((it.started_h_ago, it.true_rate))) % 2**32)
-    load = core_load(spool, Quantity(it.true_start_pct, 0.0), net_g)
+    load = core_load(spool, material_book()[spool.material], Quantity(it.true_start_pct, 0.0), net_g)
     hours = np.array(it.weighed_at_h, dtype=float)
     dryer, room = core_dryer(Dryer.objects.get(name=it.dryer)), room_now(started).air
     segments = dryer.segments(load.material, room, it.temp_c, float(hours[-1]) * it.true_rate)
@@ -109,9 +126,13 @@ def load_demo_world(now: datetime | None = None) -> None:
     for scale in SCALES:
         add_scale(Scale(**_copy(scale)))
     for dryer in DRYERS:
-        add_dryer(Dryer(**_copy(dryer)))
+        pairs = [dial.ProbePair(*pair) for pair in PROBES.get(dryer.name, ())]
+        add_dryer(Dryer(**_copy(dryer)), pairs, now - timedelta(days=30))
+    set_preferences(**TARIFF)
     for spool in SPOOLS:
         _load_spool(spool, now, places, bodies)
+    for name, sheet in SHEETS.items():
+        set_sheet(Spool.objects.get(name=name), MakersSheet(*sheet))
     for run in RUNS:
         _load_run(run, now)
     with act(LOADED, "Loaded the demo world"):

@@ -2,8 +2,9 @@
 
 from dataclasses import dataclass
 
-from darre.runs.models import Dryer, DryerKind, Scale
+from darre.runs.models import Dryer, Scale
 from darre.workshop.models import PlaceKind, SpoolBody
+from drying.dryer import DryerKind
 from drying.weighing import Quantity, Tare, TareMethod
 
 ROOM = "the shed"
@@ -34,24 +35,37 @@ SCALES = (
 
 DRYERS = (
     Dryer(
-        name="Cellar box", kind=DryerKind.BOX, note="two spools, vented, fan",
-        min_c=35, max_c=65, display_offset_c=5, hot_side_excess_c=4, timer_max_h=8, slots=2,
-        vent_m3_h=0.08, swing_c=3, warm_up_h=0.4,
+        name="Cellar box", kind=DryerKind.HEATED_BOX, note="two spools, vented, fan",
+        min_c=35, max_c=65, hot_side_excess_c=4, timer_max_h=8, timer_choices_h=[2, 4, 6, 8], slots=2,
+        max_diameter_mm=205, max_width_mm=70, vent_m3_h=0.08, fan=True, swing_c=3, warm_up_h=0.4,
+        metered_kwh=0.44, metered_h=9.5, metered_air_c=63,
     ),
     Dryer(
         name="Tall stacker", kind=DryerKind.STACKER, note="rebuilt for spools, strong fan",
-        min_c=35, max_c=75, display_offset_c=0, hot_side_excess_c=2, slots=3, vent_m3_h=2.5, swing_c=2, warm_up_h=0.2,
+        min_c=35, max_c=75, display_offset_c=0, hot_side_excess_c=2, slots=3, max_diameter_mm=230, max_width_mm=90,
+        vent_m3_h=2.5, fan=True, swing_c=2, warm_up_h=0.2, heater_w=240,
     ),
     Dryer(
         name="Bed and lid", kind=DryerKind.BED, note="printer bed under an insulated box",
-        min_c=30, max_c=52, display_offset_c=38, hot_side_excess_c=6, slots=1,
-        warm_up_h=0.6,
+        min_c=30, max_c=52, hot_side_excess_c=6, slots=1, fan=False, warm_up_h=0.6,
     ),
     Dryer(
         name="Old oven", kind=DryerKind.OVEN, note="electric, overshoots",
         min_c=50, max_c=120, display_offset_c=0, hot_side_excess_c=15, slots=2, vent_m3_h=0.5, swing_c=8, warm_up_h=0.3,
+        heater_w=330,
     ),
 )  # fmt: skip
+
+# Set, measured beside the spool, and the shed's air then, °C.
+PROBES = {
+    "Cellar box": ((40, 35.4, 18.0), (50, 45.1, 18.5), (60, 54.7, 18.0), (70, 65.2, 19.0)),
+    "Bed and lid": ((70, 42.1, 18.0), (90, 52.0, 18.5)),
+}
+
+TARIFF = {"currency": "£", "day_rate": 0.28, "night_rate": 0.12, "night_from_min": 30, "night_to_min": 330}
+
+# What the makers' sheets of some spools ask for: °C, hours, whether only once opened.
+SHEETS = {"Rain gauge": (65, 6, False), "Window panel": (80, 8, True)}
 
 
 @dataclass(frozen=True)

@@ -9,6 +9,7 @@ from django.db.models import OuterRef, Prefetch, QuerySet, Subquery
 from django.http import Http404
 
 from darre.runs.models import Dryer, Run, Scale, Weighing
+from darre.workshop.material_book import MaterialBook, material_book
 from darre.workshop.models import Spool, Stay
 from darre.workshop.selectors import (
     air_since,
@@ -17,25 +18,17 @@ from darre.workshop.selectors import (
     met_by_spool,
     present_stay,
     quantity,
-    room_now,
     spools_with_story,
 )
 from drying.bodies import body_kind
+from drying.dial import ProbePair, dial_of
 from drying.dryer import Dryer as CoreDryer
+from drying.dryer import DryerKind, Metered, kinds_of_dryer
 from drying.endpoint import Estimate, RunSoFar, TimedWeighing, Verdict, WeighingPoint, judge, review
 from drying.humid_air import RoomAir
-from drying.materials import Material, material
-from drying.plan import (
-    Choice,
-    Forecast,
-    Limit,
-    Load,
-    Ticket,
-    broken_limits,
-    choose,
-    forecast,
-    write_ticket,
-)
+from drying.load import Load, MakersSheet, Setup
+from drying.materials import Material
+from drying.plan import Forecast, forecasts
 from drying.sorption import floor_pct
 from drying.waterline import Known, Standing, moistures_now, new_spool_moisture, standing
 from drying.weighing import NOTHING, Quantity, Tare, TareMethod
@@ -44,7 +37,6 @@ from drying.weighing import Weighing as CoreWeighing
 
 CURVE_POINTS = 97
 COURSE_POINTS = 41
-CURVE_BEYOND = 1.4  # the curve goes on past the planned hours, to show what more would bring
 
 
 def core_scale(scale: Scale) -> CoreScale:
@@ -52,24 +44,50 @@ def core_scale(scale: Scale) -> CoreScale:
     return CoreScale(scale.resolution_g, scale.repeatability_g, scale.drift_g)
 
 
+def dryers() -> QuerySet[Dryer]:
+    """Dryers with their probe pairs, in a constant number of queries."""
+    return Dryer.objects.prefetch_related("probes")
+
+
 def core_dryer(dryer: Dryer) -> CoreDryer:
-    """A dryer as the core takes it."""
+    """A dryer as the core takes it. Raises OutOfRangeError where its numbers make no sense."""
+    kind = DryerKind(dryer.kind)
+    metered = None
+    if dryer.metered_kwh is not None and dryer.metered_h is not None and dryer.metered_air_c is not None:
+        metered = Metered(dryer.metered_kwh, dryer.metered_h, dryer.metered_air_c)
     return CoreDryer(
         min_c=dryer.min_c,
         max_c=dryer.max_c,
-        display_offset_c=dryer.display_offset_c,
+        kind=kind,
+        dial=dial_of(
+            bed=kind is DryerKind.BED,
+            levels=[(str(name), float(air_c)) for name, air_c in dryer.levels],
+            pairs=[ProbePair(p.set_c, p.air_c, p.room_c) for p in dryer.probes.all()],
+            offset_c=dryer.display_offset_c,
+            display_sd_c=kinds_of_dryer()[kind].display_sd_c,
+        ),
         hot_side_excess_c=dryer.hot_side_excess_c,
         timer_max_h=dryer.timer_max_h,
+        timer_choices_h=tuple(dryer.timer_choices_h),
         vent_m3_h=dryer.vent_m3_h,
         swing_c=dryer.swing_c,
         warm_up_h=dryer.warm_up_h,
+        heater_w=dryer.heater_w,
+        metered=metered,
+        fan=dryer.fan,
+        slots=dryer.slots,
+        max_diameter_mm=dryer.max_diameter_mm,
+        max_width_mm=dryer.max_width_mm,
     )
 
 
-def core_load(spool: Spool, start: Quantity, net_g: float | None, form: str = "") -> Load:
+def core_load(spool: Spool, polymer: Material, start: Quantity, net_g: float | None, form: str = "") -> Load:
     """A spool as the core takes it for a run, in its own form or another."""
+    sheet = None
+    if spool.sheet_temp_c is not None and spool.sheet_hours is not None:
+        sheet = MakersSheet(spool.sheet_temp_c, spool.sheet_hours, spool.sheet_only_if_opened)
     return Load(
-        material=material(spool.material),
+        material=polymer,
         body=body_kind(spool.body.kind),
         strand_diameter_mm=spool.strand_diameter_mm,
         start=start,
@@ -77,23 +95,26 @@ def core_load(spool: Spool, start: Quantity, net_g: float | None, form: str = ""
         form=form or spool.form,
         hub_radius_mm=spool.body.hub_diameter_mm / 2.0,
         width_mm=spool.body.width_mm,
+        diameter_mm=spool.body.outer_diameter_mm,
+        sheet=sheet,
     )
 
 
 def runs_with_weighings() -> QuerySet[Run]:
     """Runs with all that judging them needs, in a constant number of queries."""
     return Run.objects.select_related("spool__body", "dryer").prefetch_related(
-        Prefetch("weighings", Weighing.objects.select_related("scale").order_by("at", "id"))
+        "dryer__probes",
+        Prefetch("weighings", Weighing.objects.select_related("scale").order_by("at", "id")),
     )
 
 
-def run_so_far(run: Run) -> RunSoFar:
+def run_so_far(run: Run, polymer: Material) -> RunSoFar:
     """A run as the core judges it, from the facts that stand in its record."""
     weighings: Sequence[Weighing] = list(run.weighings.all())
     tare_of: Weighing | Spool = weighings[0] if weighings else run.spool
     tare = Tare(tare_of.tare_g, tare_of.tare_sd_g, TareMethod(tare_of.tare_method))
     net_g = weighings[0].gross_g - tare.mass_g if weighings else None
-    load = core_load(run.spool, Quantity(run.start_moisture_pct, run.start_sd_pct), net_g, run.form)
+    load = core_load(run.spool, polymer, Quantity(run.start_moisture_pct, run.start_sd_pct), net_g, run.form)
     room = RoomAir(run.room_temp_c, run.room_rh_pct)
     return RunSoFar(
         load=load,
@@ -118,9 +139,9 @@ def _hours(start: datetime, end: datetime) -> float:
     return (end - start).total_seconds() / 3600.0
 
 
-def judge_run(run: Run, now: datetime) -> Verdict:
+def judge_run(run: Run, polymer: Material, now: datetime) -> Verdict:
     """The core's verdict on a run at `now`, or at its end where that came first."""
-    return judge(run_so_far(run), _hours(run.started_at, min(now, run.ended_at or now)))
+    return judge(run_so_far(run, polymer), _hours(run.started_at, min(now, run.ended_at or now)))
 
 
 @dataclass(frozen=True)
@@ -136,27 +157,28 @@ class Lane:
     net_g: float | None
 
 
-def lanes(now: datetime, only: int | None = None) -> list[Lane]:
-    """Every spool's lane (or one spool's), wettest against its own trouble mark first. Constant number of queries."""
+def lanes(now: datetime, only: Sequence[int] | None = None) -> list[Lane]:
+    """Every spool's lane (or those of some), wettest against its own trouble mark first. Constant number of queries."""
     last = Weighing.objects.filter(spool=OuterRef("pk"), at__lte=now).order_by("-at", "-id")
     query = spools_with_story().annotate(last_gross_g=Subquery(last.values("gross_g")[:1]))
-    spools = list(query if only is None else query.filter(pk=only))
+    spools = list(query if only is None else query.filter(pk__in=only))
+    book = material_book()
     running = {r.spool_id: r for r in runs_with_weighings().filter(ended_at__isnull=True)}
-    resting = _resting_moistures([s for s in spools if s.id not in running], now)
+    resting = _resting_moistures([s for s in spools if s.id not in running], book, now)
     found = []
     for spool in spools:
-        run = running.get(spool.id)
-        moisture = resting[spool.id] if run is None else _drying_moisture(run, now)
-        found.append(_lane(spool, run, moisture))
+        run, polymer = running.get(spool.id), book[spool.material]
+        moisture = resting[spool.id] if run is None else _drying_moisture(run, polymer, now)
+        found.append(_lane(spool, polymer, run, moisture))
     return sorted(found, key=_wetness, reverse=True)
 
 
-def _drying_moisture(run: Run, now: datetime) -> Quantity:
-    estimate: Estimate = judge_run(run, now).moisture
+def _drying_moisture(run: Run, polymer: Material, now: datetime) -> Quantity:
+    estimate: Estimate = judge_run(run, polymer, now).moisture
     return Quantity(max(estimate.mean, 0.0), estimate.sd)
 
 
-def _resting_moistures(spools: list[Spool], now: datetime) -> dict[int, Quantity]:
+def _resting_moistures(spools: list[Spool], book: MaterialBook, now: datetime) -> dict[int, Quantity]:
     """Moisture now of spools that are in no run, from their last marks and the air they met since, by spool."""
     marks = {s.id: last_mark(s, now) for s in spools}
     starts = [mark.at for mark in marks.values() if mark]
@@ -164,8 +186,8 @@ def _resting_moistures(spools: list[Spool], now: datetime) -> dict[int, Quantity
     temps, activity = hours_between(air_since(start, now), start, now)
     known = [
         Known(
-            body=core_load(s, NOTHING, _net_g(s)).strand,
-            moisture=quantity(mark) if mark else new_spool_moisture(material(s.material)),
+            body=core_load(s, book[s.material], NOTHING, _net_g(s)).strand,
+            moisture=quantity(mark) if mark else new_spool_moisture(book[s.material]),
             activity=met_by_spool(s.stays.all(), activity, mark.at if mark else now, now),
         )
         for s, mark in ((s, marks[s.id]) for s in spools)
@@ -179,8 +201,7 @@ def _net_g(spool: Spool) -> float | None:
     return None if gross is None else gross - spool.tare_g
 
 
-def _lane(spool: Spool, run: Run | None, moisture: Quantity) -> Lane:
-    polymer = material(spool.material)
+def _lane(spool: Spool, polymer: Material, run: Run | None, moisture: Quantity) -> Lane:
     return Lane(
         spool=spool,
         material=polymer,
@@ -198,7 +219,7 @@ def _wetness(lane: Lane) -> float:
 
 def lane_of(spool_id: int, now: datetime) -> Lane:
     """One spool's lane. Raises Http404 where there is no such spool."""
-    found = lanes(now, only=spool_id)
+    found = lanes(now, only=[spool_id])
     if not found:
         raise Http404
     return found[0]
@@ -207,58 +228,7 @@ def lane_of(spool_id: int, now: datetime) -> Lane:
 def load_now(spool_id: int, now: datetime) -> Load:
     """A spool as the core takes it for a run that starts at `now`."""
     lane = lane_of(spool_id, now)
-    return core_load(lane.spool, lane.moisture, lane.net_g)
-
-
-@dataclass(frozen=True)
-class Plan:
-    """What Plan shows for one spool, dryer and choice."""
-
-    lane: Lane
-    dryer: Dryer
-    form: str
-    choice: Choice
-    ticket: Ticket
-    curve: Forecast
-    broken: tuple[Limit, ...]
-    busy_with: list[Run]
-
-
-@dataclass(frozen=True)
-class Wanted:
-    """What a plan is asked for; each of temperature, hours and form may be left to school and spool."""
-
-    school: str
-    temp_c: float | None = None
-    duration_h: float | None = None
-    form: str = ""
-
-
-def plan_run(lane: Lane, dryer: Dryer, wanted: Wanted, now: datetime) -> Plan:
-    """A run by a school, or at a temperature and hours of the person's own.
-
-    Raises OutOfRangeError as the core's `choose` and `write_ticket` do.
-    """
-    load = core_load(lane.spool, lane.moisture, lane.net_g, wanted.form)
-    heater, room = core_dryer(dryer), room_now(now)
-    by_school = choose(wanted.school, load, heater)
-    choice = Choice(
-        temp_c=by_school.temp_c if wanted.temp_c is None else wanted.temp_c,
-        duration_h=by_school.duration_h if wanted.duration_h is None else wanted.duration_h,
-        held_by=by_school.held_by if wanted.temp_c is None else None,
-    )
-    ticket = write_ticket(load, dryer.kind, heater, room.air, choice)
-    times = _curve_times(choice.duration_h * CURVE_BEYOND, CURVE_POINTS)
-    return Plan(
-        lane=lane,
-        dryer=dryer,
-        form=load.form,
-        choice=choice,
-        ticket=ticket,
-        curve=forecast(load, heater, room.air, choice.temp_c, times),
-        broken=broken_limits(load, heater, choice.temp_c),
-        busy_with=list(Run.objects.filter(dryer=dryer, ended_at__isnull=True).select_related("spool")),
-    )
+    return core_load(lane.spool, lane.material, lane.moisture, lane.net_g)
 
 
 @dataclass(frozen=True)
@@ -294,7 +264,7 @@ class RunSheet:
 
 def run_sheet(run: Run, now: datetime) -> RunSheet:
     """A run with its verdict now, its forecast from the start, and its weighings as points."""
-    so_far = run_so_far(run)
+    so_far = run_so_far(run, material_book()[run.spool.material])
     now_h = _hours(run.started_at, min(now, run.ended_at or now))
     shown_h = max(run.duration_h * 1.1, now_h * 1.05)
     course_h = _curve_times(shown_h, COURSE_POINTS)
@@ -303,7 +273,9 @@ def run_sheet(run: Run, now: datetime) -> RunSheet:
         run=run,
         so_far=so_far,
         verdict=found.verdict,
-        forecast=forecast(so_far.load, so_far.dryer, so_far.room, run.temp_c, _curve_times(shown_h, CURVE_POINTS)),
+        forecast=forecasts(
+            Setup((so_far.load,), so_far.dryer, so_far.room), run.temp_c, _curve_times(shown_h, CURVE_POINTS)
+        )[0],
         course=[CoursePoint(t, e) for t, e in zip(course_h, found.course, strict=True)],
         seen=[Seen(w, p) for w, p in zip(run.weighings.all(), found.points, strict=True)],
         now_h=now_h,

@@ -58,7 +58,9 @@ class SpoolBody(models.Model):
 
 
 class Spool(models.Model):
-    """A spool (or loose coil) of strand, with the tare that its weighings are counted from."""
+    """A spool (or loose coil) of strand, with the tare that its weighings are counted from, and what its maker's data
+    sheet asks for: air in °C and hours, perhaps only once it was opened.
+    """
 
     class Form(models.TextChoices):
         WOUND = "wound"
@@ -75,6 +77,9 @@ class Spool(models.Model):
     tare_g = models.FloatField()
     tare_sd_g = models.FloatField()
     tare_method = models.CharField(max_length=10, choices=[(m.value, m.value) for m in TareMethod])
+    sheet_temp_c = models.FloatField(null=True, blank=True)
+    sheet_hours = models.FloatField(null=True, blank=True)
+    sheet_only_if_opened = models.BooleanField(default=False)
     created_at = models.DateTimeField(default=timezone.now)
 
     class Meta:
@@ -85,6 +90,11 @@ class Spool(models.Model):
                 condition=Q(strand_diameter_mm__gte=0.5, strand_diameter_mm__lte=5), name="strand_diameter_0.5_to_5"
             ),
             models.UniqueConstraint(fields=["name"], name="one_spool_of_a_name"),
+            models.CheckConstraint(
+                condition=Q(sheet_temp_c__isnull=True, sheet_hours__isnull=True)
+                | Q(sheet_temp_c__isnull=False, sheet_hours__isnull=False),
+                name="sheet_has_both_values",
+            ),
         ]
 
     def __str__(self) -> str:
@@ -151,3 +161,90 @@ class Stay(models.Model):
 
     def __str__(self) -> str:
         return f"{self.spool_id} in {self.place_id} since {self.since:%Y-%m-%d %H:%M}"
+
+
+class OwnMaterial(models.Model):
+    """A material of the person's own, begun from a built-in one. `slug` is what spools name it by."""
+
+    slug = models.CharField(max_length=40, unique=True)
+    name = models.CharField(max_length=60, unique=True)
+    short = models.CharField(max_length=30)
+    base = models.CharField(max_length=40)
+
+    class Meta:
+        ordering = ["name"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class OwnValue(models.Model):
+    """The person's own value of a material's property, over the built-in one."""
+
+    material = models.CharField(max_length=40)
+    name = models.CharField(max_length=20)
+    value = models.FloatField()
+    spread = models.FloatField(null=True, blank=True)
+    note = models.CharField(max_length=120, blank=True)
+
+    class Meta:
+        ordering = ["material", "name"]
+        constraints = [models.UniqueConstraint(fields=["material", "name"], name="one_own_value_of_a_property")]
+
+    def __str__(self) -> str:
+        return f"{self.material} {self.name} {self.value:g}"
+
+
+class OwnSchool(models.Model):
+    """The person's own temperature and hours for a school of drying, or a programme of their own (`own`)."""
+
+    material = models.CharField(max_length=40)
+    name = models.CharField(max_length=20)
+    temp_c = models.FloatField()
+    duration_h = models.FloatField()
+
+    class Meta:
+        ordering = ["material", "name"]
+        constraints = [models.UniqueConstraint(fields=["material", "name"], name="one_own_run_of_a_school")]
+
+    def __str__(self) -> str:
+        return f"{self.material} {self.name} {self.temp_c:g} °C {self.duration_h:g} h"
+
+
+class Preferences(models.Model):
+    """How numbers are shown and what power costs. There is one; units are turned at the edge alone.
+
+    The tariff has a rate by day and perhaps one for cheap hours, from minute to minute of the day.
+    """
+
+    class Temp(models.TextChoices):
+        CELSIUS = "C"
+        FAHRENHEIT = "F"
+
+    class Mass(models.TextChoices):
+        GRAM = "g"
+        OUNCE = "oz"
+
+    class Length(models.TextChoices):
+        METRE = "m"
+        FOOT = "ft"
+
+    class Clock(models.TextChoices):
+        DAY = "24"
+        HALF_DAY = "12"
+
+    temp_unit = models.CharField(max_length=1, choices=Temp, default=Temp.CELSIUS)
+    mass_unit = models.CharField(max_length=2, choices=Mass, default=Mass.GRAM)
+    length_unit = models.CharField(max_length=2, choices=Length, default=Length.METRE)
+    clock = models.CharField(max_length=2, choices=Clock, default=Clock.DAY)
+    currency = models.CharField(max_length=8, blank=True)
+    day_rate = models.FloatField(null=True, blank=True)
+    night_rate = models.FloatField(null=True, blank=True)
+    night_from_min = models.PositiveSmallIntegerField(default=0)
+    night_to_min = models.PositiveSmallIntegerField(default=0)
+
+    class Meta:
+        constraints = [models.CheckConstraint(condition=Q(pk=1), name="one_set_of_preferences")]
+
+    def __str__(self) -> str:
+        return f"{self.temp_unit} {self.mass_unit} {self.length_unit} {self.clock}"

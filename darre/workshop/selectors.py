@@ -7,8 +7,9 @@ from datetime import datetime, timedelta
 import numpy as np
 from django.db.models import Prefetch, QuerySet
 
-from darre.workshop.models import MoistureMark, PlaceKind, Room, RoomReading, Spool, Stay
+from darre.workshop.models import MoistureMark, PlaceKind, Preferences, Room, RoomReading, Spool, Stay
 from drying.arrays import Array
+from drying.cost import Tariff
 from drying.humid_air import RoomAir, dew_point_c
 from drying.weighing import Quantity
 
@@ -95,3 +96,15 @@ def met_by_spool(stays: Iterable[Stay], activity: Array, known_at: datetime, now
 def quantity(mark: MoistureMark) -> Quantity:
     """The mark's moisture as the core takes it."""
     return Quantity(mark.moisture_pct, mark.sd_pct)
+
+
+def preferences() -> Preferences:
+    """The preferences, or the usual ones where none were ever set."""
+    return Preferences.objects.filter(pk=1).first() or Preferences(pk=1)
+
+
+def tariff_of(mine: Preferences) -> Tariff | None:
+    """What power costs, None where no price was given."""
+    if mine.day_rate is None:
+        return None
+    return Tariff(mine.day_rate, mine.night_rate, mine.night_from_min, mine.night_to_min)

@@ -76,7 +76,7 @@ class Materials(TestCase):
 
     def test_the_data_file_has_no_property_that_is_not_read(self):
         table = tomllib.loads((Path(drying.__file__).parent / "data/materials.toml").read_text("utf-8"))
-        known = set(table["kinds"]) | {"name", "short", "schools", "notes"}
+        known = set(table["kinds"]) | {"name", "short", "schools", "notes", "fibres"}
         for key, raw in table["materials"].items():
             self.assertEqual(set(raw) - known, set(), key)
 

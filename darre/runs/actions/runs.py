@@ -12,10 +12,13 @@ from darre.ledger.book import Book, act
 from darre.runs.actions.weighings import Reading, refuse_future, refuse_impossible, running_run, write_weighing
 from darre.runs.models import Dryer, Run, Weighing
 from darre.runs.selectors import core_dryer, judge_run, load_now
+from darre.workshop.material_book import material_book
 from darre.workshop.models import MoistureMark, Spool
 from darre.workshop.selectors import room_now
 from drying.dryer import Dryer as CoreDryer
-from drying.plan import Limit, LimitKind, Load, broken_limits
+from drying.humid_air import RoomAir
+from drying.limits import Limit, LimitKind, broken_limits
+from drying.load import Load, Setup
 
 LEAST_REASON = 4  # characters; shorter is no reason
 SAME_TEMP_C = 1.0
@@ -48,11 +51,11 @@ def _in_words(limit: Limit) -> str:
     return f"{words[limit.kind]} {limit.temp_c:g} °C"
 
 
-def refuse_harm(load: Load, dryer: CoreDryer, temp_c: float, reason: str) -> None:
+def refuse_harm(load: Load, dryer: CoreDryer, room: RoomAir, temp_c: float, reason: str) -> None:
     """Raise Refusal where the temperature goes past a limit: without a way round where it would melt the strand,
     else until the person gives a reason.
     """
-    broken = broken_limits(load, dryer, temp_c)
+    broken = broken_limits(Setup((load,), dryer, room), temp_c)
     if not broken:
         return
     why = "; ".join(_in_words(x) for x in broken)
@@ -114,11 +117,12 @@ def start_run(new: NewRun) -> Started:
     at = new.at or timezone.now()
     refuse_future(at)
     load = load_now(new.spool.id, at)
-    refuse_harm(load, core_dryer(new.dryer), new.temp_c, new.override_reason)
+    room = room_now(at)
+    refuse_harm(load, core_dryer(new.dryer), room.air, new.temp_c, new.override_reason)
     _refuse_no_room(new.spool, new.dryer, new.temp_c)
     if new.weigh_in is not None:
         refuse_impossible(new.spool, new.weigh_in)
-    room, start = room_now(at), load.start
+    start = load.start
     with act("run.started", f"Started drying {new.spool.name} in {new.dryer.name}") as book:
         run = book.create(
             Run(
@@ -184,7 +188,7 @@ def end_run(run: Run, weigh_out: Reading | None = None, at: datetime | None = No
         if weigh_out is not None:
             _weigh_out(book, run, weigh_out, at)
         book.update(run, ended_at=at)
-        verdict = judge_run(run, at)
+        verdict = judge_run(run, material_book()[run.spool.material], at)
         book.create(
             MoistureMark(
                 spool=run.spool,

@@ -1,14 +1,15 @@
-"""Shapes of runs, weighings, plans and lanes over HTTP."""
+"""Shapes of lanes, weighings and runs over HTTP."""
 
+from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from darre.common.fields import Moment, TypedNumber
-from darre.runs.models import Dryer, DryerKind, Run, Scale, Weighing
-from darre.workshop.api.serializers import PlaceSerializer, SchoolRunSerializer
+from darre.runs.api.kit_serializers import DryerSerializer
+from darre.runs.models import Dryer, Run, Scale, Weighing
+from darre.workshop.api.serializers import PlaceSerializer, SchoolRunSerializer, SheetSerializer
 from darre.workshop.models import Spool
 from drying.endpoint import RunState
-from drying.materials import SCHOOLS, material
-from drying.plan import CautionKind, LimitKind
+from drying.plan import WAYS
 from drying.waterline import Standing
 from drying.weighing import TareMethod
 
@@ -31,43 +32,29 @@ class EstimateSerializer(serializers.Serializer):
     p95 = serializers.FloatField()
 
 
-class ScaleSerializer(serializers.ModelSerializer[Scale]):
-    """A scale."""
-
-    class Meta:
-        model = Scale
-        fields = ["id", "name", "max_g", "resolution_g", "repeatability_g", "drift_g"]
-
-
-class DryerSerializer(serializers.ModelSerializer[Dryer]):
-    """A dryer, and which of its slots are taken."""
-
-    kind = serializers.ChoiceField(choices=DryerKind.choices)
-
-    class Meta:
-        model = Dryer
-        fields = [
-            "id", "name", "kind", "note", "min_c", "max_c", "display_offset_c", "hot_side_excess_c", "timer_max_h",
-            "slots", "vent_m3_h", "swing_c", "warm_up_h",
-        ]  # fmt: skip
-
-
 class SpoolSerializer(serializers.ModelSerializer[Spool]):
     """A spool's own facts."""
 
     body_kind = serializers.CharField(source="body.kind")
-    material_short = serializers.SerializerMethodField()
     tare_method = serializers.ChoiceField(choices=[m.value for m in TareMethod])
+    sheet = serializers.SerializerMethodField()
 
     class Meta:
         model = Spool
         fields = [
-            "id", "name", "material", "material_short", "colour", "maker", "purpose", "form", "strand_diameter_mm",
-            "tare_g", "tare_sd_g", "tare_method", "body_kind",
+            "id", "name", "material", "colour", "maker", "purpose", "form", "strand_diameter_mm",
+            "tare_g", "tare_sd_g", "tare_method", "body_kind", "sheet",
         ]  # fmt: skip
 
-    def get_material_short(self, spool: Spool) -> str:
-        return material(spool.material).short
+    @extend_schema_field(SheetSerializer(allow_null=True))
+    def get_sheet(self, spool: Spool) -> dict[str, object] | None:
+        if spool.sheet_temp_c is None:
+            return None
+        return {
+            "temp_c": spool.sheet_temp_c,
+            "duration_h": spool.sheet_hours,
+            "only_if_opened": spool.sheet_only_if_opened,
+        }
 
 
 class LaneRunSerializer(serializers.ModelSerializer[Run]):
@@ -84,6 +71,7 @@ class LaneSerializer(serializers.Serializer):
     """A spool's lane on the rack."""
 
     spool = SpoolSerializer()
+    material_short = serializers.CharField(source="material.short")
     moisture = QuantitySerializer()
     clean_pct = serializers.FloatField(source="material.clean.value", default=None, allow_null=True)
     trouble_pct = serializers.FloatField(source="material.trouble.value", default=None, allow_null=True)
@@ -95,41 +83,6 @@ class LaneSerializer(serializers.Serializer):
     usual = SchoolRunSerializer(source="material.schools.usual", default=None, allow_null=True)
 
 
-class LimitSerializer(serializers.Serializer):
-    """A limit to the air temperature."""
-
-    kind = serializers.ChoiceField(choices=[k.value for k in LimitKind])
-    temp_c = serializers.FloatField()
-    overridable = serializers.BooleanField()
-
-
-class CautionSerializer(serializers.Serializer):
-    """A caution for this very run."""
-
-    kind = serializers.ChoiceField(choices=[k.value for k in CautionKind])
-    serious = serializers.BooleanField()
-    limit = LimitSerializer(allow_null=True)
-    numbers = serializers.DictField(child=serializers.FloatField())
-
-
-class TicketSerializer(serializers.Serializer):
-    """The run ticket."""
-
-    air_c = serializers.FloatField()
-    dial_c = serializers.FloatField()
-    duration_h = serializers.FloatField()
-    turns_h = serializers.ListField(child=serializers.FloatField())
-    turn_over_h = serializers.FloatField()
-    weigh_at_h = serializers.ListField(child=serializers.FloatField())
-    aim_pct = serializers.FloatField()
-    end_pct = serializers.FloatField()
-    end_low_pct = serializers.FloatField()
-    end_high_pct = serializers.FloatField()
-    floor_pct = serializers.FloatField()
-    water_out_g = serializers.FloatField(allow_null=True)
-    cautions = CautionSerializer(many=True)
-
-
 class ForecastSerializer(serializers.Serializer):
     """Moisture over time with its 90 % band; arrays of one length."""
 
@@ -139,41 +92,6 @@ class ForecastSerializer(serializers.Serializer):
     high_pct = serializers.ListField(child=serializers.FloatField())
     floor_pct = serializers.FloatField()
     basis = serializers.CharField()
-
-
-class PlanQuerySerializer(serializers.Serializer):
-    """What a plan is asked for."""
-
-    spool = serializers.PrimaryKeyRelatedField(queryset=Spool.objects.all())
-    dryer = serializers.PrimaryKeyRelatedField(queryset=Dryer.objects.all())
-    school = serializers.ChoiceField(choices=SCHOOLS, default="usual")
-    temp_c = TypedNumber(unit="°C", low=0, high=200, required=False)
-    duration_h = TypedNumber(unit="h", low=0, high=400, above_low=True, required=False)
-    form = serializers.ChoiceField(choices=Spool.Form.choices, required=False, default="")
-
-
-class BusySerializer(serializers.ModelSerializer[Run]):
-    """A run that is in the dryer now."""
-
-    spool_name = serializers.CharField(source="spool.name")
-
-    class Meta:
-        model = Run
-        fields = ["id", "spool_name", "temp_c", "duration_h", "started_at"]
-
-
-class PlanSerializer(serializers.Serializer):
-    """What Plan shows."""
-
-    lane = LaneSerializer()
-    dryer = DryerSerializer()
-    temp_c = serializers.FloatField(source="choice.temp_c")
-    duration_h = serializers.FloatField(source="choice.duration_h")
-    ticket = TicketSerializer()
-    forecast = ForecastSerializer(source="curve")
-    form = serializers.ChoiceField(choices=Spool.Form.choices)
-    broken = LimitSerializer(many=True)
-    busy_with = BusySerializer(many=True)
 
 
 class ReadingSerializer(serializers.Serializer):
@@ -211,8 +129,8 @@ class StartRunSerializer(serializers.Serializer):
     """A run to start."""
 
     spool = serializers.PrimaryKeyRelatedField(queryset=Spool.objects.select_related("body"))
-    dryer = serializers.PrimaryKeyRelatedField(queryset=Dryer.objects.all())
-    school = serializers.ChoiceField(choices=SCHOOLS, required=False, default="", allow_blank=True)
+    dryer = serializers.PrimaryKeyRelatedField(queryset=Dryer.objects.prefetch_related("probes"))
+    school = serializers.ChoiceField(choices=WAYS, required=False, default="", allow_blank=True)
     form = serializers.ChoiceField(choices=Spool.Form.choices, required=False, default="")
     temp_c = TypedNumber(unit="°C", low=0, high=200)
     duration_h = TypedNumber(unit="h", low=0, high=400, above_low=True)
@@ -314,4 +232,5 @@ class RunListSerializer(serializers.Serializer):
     """A run in the list, with its verdict."""
 
     run = RunSerializer()
+    material_short = serializers.CharField()
     verdict = VerdictSerializer()

@@ -1,14 +1,19 @@
-"""Addresses of lanes, plans, runs and weighings."""
+"""Addresses of lanes, kit, plans, runs and weighings."""
 
 from django.urls import path
 
-from darre.runs.api import views
+from darre.runs.api import kit_views, plan_views, views
 
 urlpatterns = [
     path("lanes/", views.LaneListView.as_view()),
-    path("dryers/", views.DryerListView.as_view()),
-    path("scales/", views.ScaleListView.as_view()),
-    path("plan/", views.PlanView.as_view()),
+    path("dryers/", kit_views.DryerListView.as_view()),
+    path("dryers/<int:dryer_id>/", kit_views.DryerView.as_view()),
+    path("dryers/<int:dryer_id>/probes/", kit_views.ProbeListView.as_view()),
+    path("probes/<int:probe_id>/", kit_views.ProbeView.as_view()),
+    path("dryer-kinds/", kit_views.DryerKindListView.as_view()),
+    path("scales/", kit_views.ScaleListView.as_view()),
+    path("plan/", plan_views.PlanView.as_view()),
+    path("plan/map/", plan_views.MapView.as_view()),
     path("weighings/", views.WeighingView.as_view()),
     path("runs/", views.RunListView.as_view()),
     path("runs/<int:run_id>/", views.RunView.as_view()),

@@ -1,9 +1,9 @@
-"""Lanes, plans, runs and weighings over HTTP. Reads go to selectors, writes to actions."""
+"""Lanes, runs and weighings over HTTP. Reads go to selectors, writes to actions."""
 
 from typing import Any
 
 from django.utils import timezone
-from drf_spectacular.utils import OpenApiParameter, extend_schema
+from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -12,21 +12,17 @@ from darre.common.api import ErrorSerializer
 from darre.runs.actions.runs import NewRun, end_run, start_run
 from darre.runs.actions.weighings import Reading, keep_weighing
 from darre.runs.api.serializers import (
-    DryerSerializer,
     EndRunSerializer,
     KeepWeighingSerializer,
     KeptSerializer,
     LaneSerializer,
-    PlanQuerySerializer,
-    PlanSerializer,
     RunListSerializer,
     RunSheetSerializer,
-    ScaleSerializer,
     StartedSerializer,
     StartRunSerializer,
 )
-from darre.runs.models import Dryer, Scale
-from darre.runs.selectors import Wanted, get_run, judge_run, lane_of, lanes, plan_run, run_sheet, runs_with_weighings
+from darre.runs.selectors import get_run, judge_run, lanes, run_sheet, runs_with_weighings
+from darre.workshop.material_book import material_book
 
 REFUSALS = {400: ErrorSerializer, 404: ErrorSerializer, 409: ErrorSerializer}
 LIST_LENGTH = 100
@@ -44,47 +40,6 @@ class LaneListView(APIView):
     @extend_schema(responses=LaneSerializer(many=True), operation_id="lanes_list")
     def get(self, request: Request) -> Response:
         return Response(LaneSerializer(lanes(timezone.now()), many=True).data)
-
-
-class DryerListView(APIView):
-    """Every dryer."""
-
-    @extend_schema(responses=DryerSerializer(many=True), operation_id="dryers_list")
-    def get(self, request: Request) -> Response:
-        return Response(DryerSerializer(Dryer.objects.all(), many=True).data)
-
-
-class ScaleListView(APIView):
-    """Every scale, finest first."""
-
-    @extend_schema(responses=ScaleSerializer(many=True), operation_id="scales_list")
-    def get(self, request: Request) -> Response:
-        return Response(ScaleSerializer(Scale.objects.all(), many=True).data)
-
-
-class PlanView(APIView):
-    """A run for a spool in a dryer: ticket, forecast, limits."""
-
-    @extend_schema(
-        parameters=[
-            OpenApiParameter("spool", int, required=True),
-            OpenApiParameter("dryer", int, required=True),
-            OpenApiParameter("school", str, enum=["gentle", "usual", "brisk"]),
-            OpenApiParameter("form", str, enum=["wound", "loose"], description="as the spool is, where not said"),
-            OpenApiParameter("temp_c", str, description="°C at the spool; a comma decimal is fine"),
-            OpenApiParameter("duration_h", str, description="h; a comma decimal is fine"),
-        ],
-        responses={200: PlanSerializer, **REFUSALS},
-        operation_id="plan",
-    )
-    def get(self, request: Request) -> Response:
-        query = PlanQuerySerializer(data=request.query_params)
-        query.is_valid(raise_exception=True)
-        asked, now = query.validated_data, timezone.now()
-        lane = lane_of(asked["spool"].id, now)
-        wanted = Wanted(asked["school"], asked.get("temp_c"), asked.get("duration_h"), asked["form"])
-        plan = plan_run(lane, asked["dryer"], wanted, now)
-        return Response(PlanSerializer(plan).data)
 
 
 class WeighingView(APIView):
@@ -110,8 +65,9 @@ class RunListView(APIView):
 
     @extend_schema(responses=RunListSerializer(many=True), operation_id="runs_list")
     def get(self, request: Request) -> Response:
-        now = timezone.now()
-        rows = [{"run": run, "verdict": judge_run(run, now)} for run in runs_with_weighings()[:LIST_LENGTH]]
+        now, book = timezone.now(), material_book()
+        runs = [(run, book[run.spool.material]) for run in runs_with_weighings()[:LIST_LENGTH]]
+        rows = [{"run": run, "material_short": it.short, "verdict": judge_run(run, it, now)} for run, it in runs]
         return Response(RunListSerializer(rows, many=True).data)
 
     @extend_schema(

@@ -7,9 +7,10 @@ from django.utils import timezone
 
 from darre.common.errors import Refusal
 from darre.ledger.book import act
+from darre.workshop.material_book import material_book
 from darre.workshop.models import MoistureMark, Place, Spool, SpoolBody, Stay
 from drying.bodies import body_kind
-from drying.materials import material
+from drying.load import MakersSheet
 from drying.waterline import new_spool_moisture
 from drying.weighing import Quantity, Tare
 
@@ -37,7 +38,7 @@ def add_spool(new: NewSpool, at: datetime | None = None) -> Spool:
     Raises UnknownMaterialError for an unknown material or body kind, Refusal where the name is taken.
     """
     at = at or timezone.now()
-    polymer = material(new.material)
+    polymer = material_book()[new.material]
     body_kind(new.body.kind)
     if Spool.objects.filter(name=new.name).exists():
         raise Refusal("name_taken", f"There is already a spool named {new.name}. Give this one another name.", "name")
@@ -70,6 +71,19 @@ def add_spool(new: NewSpool, at: datetime | None = None) -> Spool:
         )
         book.create(Stay(spool=spool, place=new.place, since=at))
     return spool
+
+
+def set_sheet(spool: Spool, sheet: MakersSheet | None) -> int | None:
+    """Note what the maker's data sheet of this very spool asks for, or forget it. Returns the line of history."""
+    told = f"{sheet.temp_c:g} °C, {sheet.duration_h:g} h" if sheet else "nothing"
+    with act("spool.sheet_set", f"Maker's sheet of {spool.name}: {told}") as book:
+        book.update(
+            spool,
+            sheet_temp_c=sheet.temp_c if sheet else None,
+            sheet_hours=sheet.duration_h if sheet else None,
+            sheet_only_if_opened=bool(sheet and sheet.only_if_opened),
+        )
+    return book.line.id if book.line else None
 
 
 def move_spool(spool: Spool, place: Place, at: datetime | None = None) -> Stay:

@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/dryer-kinds/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every kind of dryer, with what is usual for it. */
+        get: operations["dryer_kinds_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/dryers/": {
         parameters: {
             query?: never;
@@ -11,10 +28,46 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Every dryer. */
+        /** @description Every dryer; add one. */
         get: operations["dryers_list"];
         put?: never;
+        /** @description Every dryer; add one. */
+        post: operations["add_dryer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dryers/{dryer_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Change or remove a dryer. */
+        put: operations["change_dryer"];
         post?: never;
+        /** @description Change or remove a dryer. */
+        delete: operations["remove_dryer"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dryers/{dryer_id}/probes/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Note a probe pair of a dryer. */
+        post: operations["add_probe"];
         delete?: never;
         options?: never;
         head?: never;
@@ -96,11 +149,65 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Every material, with the source and spread of each value. */
+        /** @description Every material, with the source and spread of each value; begin one of your own. */
         get: operations["materials_list"];
         put?: never;
-        post?: never;
+        /** @description Every material, with the source and spread of each value; begin one of your own. */
+        post: operations["add_material"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/materials/{material_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Remove a material of one's own. */
+        delete: operations["remove_material"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/materials/{material_id}/schools/{name}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description An own temperature and hours for a school, or a programme of one's own; or go back. */
+        put: operations["set_school"];
+        post?: never;
+        /** @description An own temperature and hours for a school, or a programme of one's own; or go back. */
+        delete: operations["drop_school"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/materials/{material_id}/values/{name}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description An own value of a property: put it over the built-in one, or go back. */
+        put: operations["set_value"];
+        post?: never;
+        /** @description An own value of a property: put it over the built-in one, or go back. */
+        delete: operations["drop_value"];
         options?: never;
         head?: never;
         patch?: never;
@@ -113,11 +220,63 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description A run for a spool in a dryer: ticket, forecast, limits. */
+        /** @description A run for one or several spools in a dryer: ticket, forecast, limits, cost, and what else could do it. */
         get: operations["plan"];
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/map/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The drying map: what is left over temperature × hours, and where not to go. */
+        get: operations["plan_map"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/preferences/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Units, clock, currency and tariff. */
+        get: operations["preferences"];
+        /** @description Units, clock, currency and tariff. */
+        put: operations["set_preferences"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/probes/{probe_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Forget a probe pair. */
+        delete: operations["remove_probe"];
         options?: never;
         head?: never;
         patch?: never;
@@ -209,6 +368,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/spools/{spool_id}/sheet/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description What the maker's data sheet of a spool asks for: note it, or forget it. */
+        put: operations["set_sheet"];
+        post?: never;
+        /** @description What the maker's data sheet of a spool asks for: note it, or forget it. */
+        delete: operations["drop_sheet"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/weighings/": {
         parameters: {
             query?: never;
@@ -230,6 +407,16 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description What it costs if it starts now, and what if it waits for so many hours. */
+        Bill: {
+            currency: string;
+            /** Format: double */
+            amount: number;
+            /** Format: double */
+            wait_h: number;
+            /** Format: double */
+            wait_amount: number;
+        };
         /** @enum {unknown} */
         BlankEnum: "";
         /** @description A run that is in the dryer now. */
@@ -248,12 +435,21 @@ export interface components {
             kind: components["schemas"]["CautionKindEnum"];
             serious: boolean;
             limit: components["schemas"]["Limit"] | null;
+            spool: number | null;
             numbers: {
                 [key: string]: number;
             };
         };
         /** @enum {string} */
-        CautionKindEnum: "limit" | "held_by_limit" | "floor_above_aim" | "ends_above_aim" | "already_clean" | "card_body" | "body_unknown" | "turn_over" | "vent_assumed" | "oven" | "bed" | "heat_unattended";
+        CautionKindEnum: "limit" | "held_by_limit" | "floor_above_aim" | "ends_above_aim" | "already_clean" | "above_tg" | "hot_side" | "card_body" | "body_unknown" | "turn_over" | "assumed" | "display_doubtful" | "levels" | "no_way_out" | "no_fan" | "only_if_opened" | "fibres" | "fumes" | "oven" | "stacker" | "bed" | "hot_bed" | "chamber" | "lamp" | "cabinet" | "heat_unattended";
+        /** @enum {string} */
+        ClockEnum: "24" | "12";
+        /** @description At each temperature of the map, when another spool comes to its aim; null where it does not. */
+        CompanyLine: {
+            spool: number;
+            name: string;
+            hours: (number | null)[];
+        };
         /** @description What is believed of the moisture at a time, with the 90 % interval. */
         CoursePoint: {
             /** Format: double */
@@ -265,7 +461,36 @@ export interface components {
             /** Format: double */
             p95: number;
         };
-        /** @description A dryer, and which of its slots are taken. */
+        /** @description How setting and air hang together: by a line, by levels, or by a bed's factor; points to draw a line by. */
+        Dial: {
+            kind: components["schemas"]["DialKindEnum"];
+            pairs: number;
+            /** Format: double */
+            slope: number | null;
+            /** Format: double */
+            offset_c: number | null;
+            /** Format: double */
+            factor: number | null;
+            /** Format: double */
+            factor_plus_minus: number | null;
+            points: components["schemas"]["DialPoint"][];
+        };
+        /** @enum {string} */
+        DialKindEnum: "line" | "levels" | "bed";
+        /** @description The air that a setting gives, with two standard uncertainties. */
+        DialPoint: {
+            /** Format: double */
+            set_c: number;
+            /** Format: double */
+            air_c: number;
+            /** Format: double */
+            plus_minus_c: number;
+        };
+        /** @description Done; `undo` is the line of history to take back. */
+        Done: {
+            undo: number | null;
+        };
+        /** @description A dryer; what is null is not known, and `assumed` says what is taken for it. */
         Dryer: {
             readonly id: number;
             name: string;
@@ -276,22 +501,57 @@ export interface components {
             /** Format: double */
             max_c: number;
             /** Format: double */
-            display_offset_c: number;
+            display_offset_c: number | null;
+            readonly levels: components["schemas"]["Level"][];
             /** Format: double */
-            hot_side_excess_c: number;
+            hot_side_excess_c: number | null;
             /** Format: double */
             timer_max_h: number | null;
+            timer_choices_h: number[];
             /** Format: int64 */
             slots: number;
             /** Format: double */
+            max_diameter_mm: number | null;
+            /** Format: double */
+            max_width_mm: number | null;
+            /** Format: double */
             vent_m3_h: number | null;
+            fan: boolean | null;
+            /** Format: double */
+            swing_c: number | null;
+            /** Format: double */
+            warm_up_h: number | null;
+            /** Format: double */
+            heater_w: number | null;
+            /** Format: double */
+            metered_kwh: number | null;
+            /** Format: double */
+            metered_h: number | null;
+            /** Format: double */
+            metered_air_c: number | null;
+            probes: components["schemas"]["ProbePair"][];
+            readonly dial: components["schemas"]["Dial"];
+            readonly assumed: {
+                [key: string]: number;
+            };
+        };
+        /** @description A kind of dryer and what is taken for granted of it. */
+        DryerKind: {
+            kind: components["schemas"]["DryerKindEnum"];
+            name: string;
+            /** Format: double */
+            vent_m3_h: number;
             /** Format: double */
             swing_c: number;
             /** Format: double */
+            hot_side_excess_c: number;
+            /** Format: double */
             warm_up_h: number;
+            /** Format: double */
+            heater_w: number;
         };
         /** @enum {string} */
-        DryerKindEnum: "heated_box" | "stacker" | "bed" | "oven";
+        DryerKindEnum: "heated_box" | "stacker" | "bed" | "chamber" | "oven" | "lamp" | "cabinet" | "vacuum";
         /** @description How a run ends. */
         EndRunRequest: {
             weigh_out?: components["schemas"]["ReadingRequest"] | null;
@@ -358,9 +618,25 @@ export interface components {
             weighing: components["schemas"]["Weighing"];
             undo: number | null;
         };
+        /** @description A dryer as it stands now; `undo` is the line of history to take back. */
+        KeptDryer: {
+            dryer: components["schemas"]["Dryer"];
+            undo: number | null;
+        };
+        /** @description A material as it stands now; `undo` is the line of history to take back. */
+        KeptMaterial: {
+            material: components["schemas"]["Material"];
+            undo: number | null;
+        };
+        /** @description The preferences as they stand now; `undo` is the line of history to take back. */
+        KeptPreferences: {
+            preferences: components["schemas"]["Preferences"];
+            undo: number | null;
+        };
         /** @description A spool's lane on the rack. */
         Lane: {
             spool: components["schemas"]["Spool"];
+            material_short: string;
             moisture: components["schemas"]["Quantity"];
             /** Format: double */
             clean_pct: number | null;
@@ -386,11 +662,41 @@ export interface components {
             /** Format: date-time */
             started_at: string;
         };
-        /** @description A limit to the air temperature. */
+        /** @enum {string} */
+        LengthUnitEnum: "m" | "ft";
+        /** @description A level in place of degrees, and the air it gives. */
+        Level: {
+            name: string;
+            /** @description A comma decimal is fine. */
+            air_c: number | string;
+        };
+        /** @description A level in place of degrees, and the air it gives. */
+        LevelRequest: {
+            name: string;
+            /** @description A comma decimal is fine. */
+            air_c: number | string;
+        };
+        /** @description A way that would do it. */
+        Lever: {
+            kind: components["schemas"]["LeverKindEnum"];
+            /** Format: double */
+            air_c: number;
+            /** Format: double */
+            duration_h: number;
+            dryer: number | null;
+            /** Format: double */
+            dew_point_c: number | null;
+        };
+        /** @enum {string} */
+        LeverKindEnum: "other_dryer" | "desiccant" | "drier_night" | "loose_coil" | "longer" | "alone";
+        /** @description A limit to the air temperature; `spool` is the place of the one it protects among those that go in. */
         Limit: {
             kind: components["schemas"]["LimitKindEnum"];
             /** Format: double */
             temp_c: number;
+            spool: number | null;
+            /** Format: double */
+            hot_side_c: number;
             overridable: boolean;
         };
         /** @enum {string} */
@@ -415,26 +721,95 @@ export interface components {
             /** Format: double */
             detectable_g: number;
         };
-        /** @description A material with every value's source, conditions and spread. */
+        /** @description The drying map: remaining water of the first spool, one row a temperature, one column an hour. */
+        Map: {
+            temps_c: number[];
+            hours: number[];
+            moisture_pct: number[][];
+            floor_pct: number[];
+            /** Format: double */
+            aim_pct: number;
+            /** Format: double */
+            clean_pct: number | null;
+            /** Format: double */
+            trouble_pct: number | null;
+            /** Format: double */
+            start_pct: number;
+            limits: components["schemas"]["Limit"][];
+            levels_c: number[];
+            turns_h: number[];
+            rings: components["schemas"]["Ring"][];
+            company: components["schemas"]["CompanyLine"][];
+        };
+        /** @enum {string} */
+        MassUnitEnum: "g" | "oz";
+        /** @description A material with every value's source, conditions and spread, own values beside the built-in row. */
         Material: {
             id: string;
             name: string;
             short: string;
-            density: components["schemas"]["Property"];
-            k1: components["schemas"]["Property"];
-            k3: components["schemas"]["Property"];
-            d23: components["schemas"]["Property"];
-            ea: components["schemas"]["Property"];
-            tg: components["schemas"]["Property"];
-            soft: components["schemas"]["Property"];
-            fuse: components["schemas"]["Property"];
-            clean: components["schemas"]["Property"] | null;
-            trouble: components["schemas"]["Property"] | null;
-            schools: {
-                [key: string]: components["schemas"]["SchoolRun"];
-            };
+            own: boolean;
+            values: components["schemas"]["MaterialValue"][];
+            schools: components["schemas"]["MaterialSchool"][];
             notes: string[];
         };
+        /** @description What a school sets now, and what is built in where an own run lies over it. */
+        MaterialSchool: {
+            name: components["schemas"]["SchoolNameEnum"];
+            now: components["schemas"]["SchoolRun"] | null;
+            built_in: components["schemas"]["SchoolRun"] | null;
+            own: boolean;
+        };
+        /** @description A property as it counts now, and the built-in one where an own value lies over it. */
+        MaterialValue: {
+            name: components["schemas"]["MaterialValueNameEnum"];
+            now: components["schemas"]["Property"] | null;
+            built_in: components["schemas"]["Property"] | null;
+            own: boolean;
+        };
+        /** @enum {string} */
+        MaterialValueNameEnum: "density" | "k1" | "k3" | "d23" | "ea" | "tg" | "soft" | "fuse" | "clean" | "trouble";
+        /** @enum {string} */
+        MeasureEnum: "max_diameter_mm" | "max_width_mm" | "slots";
+        /** @description What the run brings one of its spools. */
+        Member: {
+            /** Format: double */
+            aim_pct: number;
+            /** Format: double */
+            end_pct: number;
+            /** Format: double */
+            end_low_pct: number;
+            /** Format: double */
+            end_high_pct: number;
+            /** Format: double */
+            floor_pct: number;
+            /** Format: double */
+            ready_h: number | null;
+            /** Format: double */
+            ready_early_h: number | null;
+            /** Format: double */
+            ready_late_h: number | null;
+            /** Format: double */
+            water_out_g: number | null;
+        };
+        /** @description A measure by which a spool does not go in. */
+        Misfit: {
+            spool: number | null;
+            measure: components["schemas"]["MeasureEnum"];
+            /** Format: double */
+            has: number;
+            /** Format: double */
+            takes: number;
+        };
+        /** @description A material to begin from a built-in one. */
+        NewMaterialRequest: {
+            name: string;
+            /** @default  */
+            short: string;
+            base: string;
+        };
+        /** @enum {string} */
+        OutcomeEnum: "reaches" | "not_needed" | "ends_above" | "not_by_then" | "cannot" | "harms";
         /** @description A place for spools. */
         Place: {
             id: number;
@@ -443,20 +818,66 @@ export interface components {
         };
         /** @enum {string} */
         PlaceKindEnum: "open" | "sealed";
-        /** @description What Plan shows. */
+        /** @description What Plan shows. `ticket` is null where every temperature of this dryer would do harm, or it does not heat. */
         Plan: {
-            lane: components["schemas"]["Lane"];
+            lanes: components["schemas"]["Lane"][];
             dryer: components["schemas"]["Dryer"];
-            /** Format: double */
-            temp_c: number;
-            /** Format: double */
-            duration_h: number;
-            ticket: components["schemas"]["Ticket"];
-            forecast: components["schemas"]["Forecast"];
             form: components["schemas"]["FormEnum"];
+            way: components["schemas"]["WayEnum"];
+            outcome: components["schemas"]["OutcomeEnum"];
+            why_not: string;
+            /** @default true */
+            reaches_in_time: boolean;
+            ticket: components["schemas"]["Ticket"] | null;
+            risk: components["schemas"]["RiskEnum"];
+            bill: components["schemas"]["Bill"] | null;
             broken: components["schemas"]["Limit"][];
+            levers: components["schemas"]["Lever"][];
+            misfits: components["schemas"]["Misfit"][];
             busy_with: components["schemas"]["Busy"][];
         };
+        /** @description Units, clock, currency and tariff. Minutes are minutes of the day. */
+        Preferences: {
+            temp_unit: components["schemas"]["TempUnitEnum"];
+            mass_unit: components["schemas"]["MassUnitEnum"];
+            length_unit: components["schemas"]["LengthUnitEnum"];
+            clock: components["schemas"]["ClockEnum"];
+            currency: string;
+            /** @description A comma decimal is fine. */
+            day_rate: (number | string) | null;
+            /** @description A comma decimal is fine. */
+            night_rate: (number | string) | null;
+            night_from_min: number;
+            night_to_min: number;
+        };
+        /** @description Units, clock, currency and tariff. Minutes are minutes of the day. */
+        PreferencesRequest: {
+            temp_unit?: components["schemas"]["TempUnitEnum"];
+            mass_unit?: components["schemas"]["MassUnitEnum"];
+            length_unit?: components["schemas"]["LengthUnitEnum"];
+            clock?: components["schemas"]["ClockEnum"];
+            currency?: string;
+            /** @description A comma decimal is fine. */
+            day_rate?: (number | string) | null;
+            /** @description A comma decimal is fine. */
+            night_rate?: (number | string) | null;
+            night_from_min?: number;
+            night_to_min?: number;
+        };
+        /** @description What a dryer was set to and what the air then was, °C. */
+        ProbePair: {
+            readonly id: number;
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            set_c: number;
+            /** Format: double */
+            air_c: number;
+            /** Format: double */
+            room_c: number | null;
+        };
+        /** @enum {string} */
+        ProgrammeEnum: "gentle" | "usual" | "brisk" | "sheet" | "own";
         /** @description A value of a material with where it comes from and how sure it is. */
         Property: {
             /** Format: double */
@@ -487,6 +908,20 @@ export interface components {
             /** @default  */
             note: string;
         };
+        /** @description A school or programme as a point of the map. */
+        Ring: {
+            name: components["schemas"]["ProgrammeEnum"];
+            /** Format: double */
+            temp_c: number;
+            /** Format: double */
+            duration_h: number;
+            /** Format: double */
+            end_pct: number;
+            risk: components["schemas"]["RiskEnum"];
+            limit: components["schemas"]["Limit"] | null;
+        };
+        /** @enum {string} */
+        RiskEnum: "limit" | "floor" | "ends_above" | "above_tg" | "long" | "none";
         /** @description The room's air now. */
         Room: {
             name: string;
@@ -528,6 +963,7 @@ export interface components {
         /** @description A run in the list, with its verdict. */
         RunList: {
             run: components["schemas"]["Run"];
+            material_short: string;
             verdict: components["schemas"]["Verdict"];
         };
         /** @description What the Run room shows. */
@@ -560,7 +996,7 @@ export interface components {
             drift_g: number;
         };
         /** @enum {string} */
-        SchoolEnum: "gentle" | "usual" | "brisk";
+        SchoolNameEnum: "gentle" | "usual" | "brisk" | "own";
         /** @description What one school sets. */
         SchoolRun: {
             /** Format: double */
@@ -586,12 +1022,36 @@ export interface components {
             /** Format: double */
             uncertainty_pct: number;
         };
+        /** @description What to set, in °C or as a level, and the air that comes of it. */
+        Setting: {
+            /** Format: double */
+            set_c: number | null;
+            level: string;
+            air: components["schemas"]["Quantity"];
+        };
+        /** @description What the maker's data sheet of a spool asks for. */
+        Sheet: {
+            /** @description A comma decimal is fine. */
+            temp_c: number | string;
+            /** @description A comma decimal is fine. */
+            duration_h: number | string;
+            /** @default false */
+            only_if_opened: boolean;
+        };
+        /** @description What the maker's data sheet of a spool asks for. */
+        SheetRequest: {
+            /** @description A comma decimal is fine. */
+            temp_c: number | string;
+            /** @description A comma decimal is fine. */
+            duration_h: number | string;
+            /** @default false */
+            only_if_opened: boolean;
+        };
         /** @description A spool's own facts. */
         Spool: {
             readonly id: number;
             name: string;
             material: string;
-            readonly material_short: string;
             colour: string;
             maker: string;
             purpose: string;
@@ -604,6 +1064,7 @@ export interface components {
             tare_sd_g: number;
             tare_method: components["schemas"]["TareMethodEnum"];
             body_kind: string;
+            readonly sheet: components["schemas"]["Sheet"] | null;
         };
         /** @enum {string} */
         StandingEnum: "clean" | "between" | "trouble" | "no_matter";
@@ -612,7 +1073,7 @@ export interface components {
             spool: number;
             dryer: number;
             /** @default  */
-            school: components["schemas"]["SchoolEnum"] | components["schemas"]["BlankEnum"];
+            school: components["schemas"]["WayEnum"] | components["schemas"]["BlankEnum"];
             /** @default  */
             form: components["schemas"]["FormEnum"];
             /** @description A comma decimal is fine. */
@@ -636,31 +1097,35 @@ export interface components {
         StateEnum: "no_weigh_in" | "no_weigh_out" | "no_finding" | "gained" | "not_water" | "no_fit" | "dry" | "going";
         /** @enum {string} */
         TareMethodEnum: "measured" | "twin" | "nominal";
+        /** @enum {string} */
+        TempUnitEnum: "C" | "F";
         /** @description The run ticket. */
         Ticket: {
             /** Format: double */
             air_c: number;
-            /** Format: double */
-            dial_c: number;
+            setting: components["schemas"]["Setting"];
             /** Format: double */
             duration_h: number;
-            turns_h: number[];
+            turns: components["schemas"]["Turn"][];
             /** Format: double */
             turn_over_h: number;
             weigh_at_h: number[];
-            /** Format: double */
-            aim_pct: number;
-            /** Format: double */
-            end_pct: number;
-            /** Format: double */
-            end_low_pct: number;
-            /** Format: double */
-            end_high_pct: number;
-            /** Format: double */
-            floor_pct: number;
-            /** Format: double */
-            water_out_g: number | null;
+            members: components["schemas"]["Member"][];
+            last: number | null;
+            energy_kwh: components["schemas"]["Quantity"];
+            forecasts: components["schemas"]["Forecast"][];
             cautions: components["schemas"]["Caution"][];
+        };
+        /** @description A turn of the timer: what to set, and how long it is to run. */
+        Turn: {
+            /** Format: double */
+            set_h: number;
+            /** Format: double */
+            runs_h: number;
+        };
+        /** @description Done; `undo` is the line of history to take back. */
+        Undo: {
+            undo: number | null;
         };
         /** @description What can honestly be said of a run. */
         Verdict: {
@@ -674,6 +1139,8 @@ export interface components {
             rate_factor: number;
             body_g: components["schemas"]["Quantity"];
         };
+        /** @enum {string} */
+        WayEnum: "gentle" | "usual" | "brisk" | "sheet" | "own" | "least_heat" | "least_time" | "least_energy" | "ready_by";
         /** @description A weighing that is stored. */
         Weighing: {
             readonly id: number;
@@ -691,6 +1158,69 @@ export interface components {
             tare_method: components["schemas"]["TareMethodEnum"];
             note: string;
         };
+        /** @description A dryer as it is typed; null or left out is not known. */
+        WriteDryerRequest: {
+            name: string;
+            kind: components["schemas"]["DryerKindEnum"];
+            note?: string;
+            /** @description A comma decimal is fine. */
+            min_c: number | string;
+            /** @description A comma decimal is fine. */
+            max_c: number | string;
+            /** @description A comma decimal is fine. */
+            display_offset_c?: (number | string) | null;
+            levels?: components["schemas"]["LevelRequest"][];
+            /** @description A comma decimal is fine. */
+            hot_side_excess_c?: (number | string) | null;
+            /** @description A comma decimal is fine. */
+            timer_max_h?: (number | string) | null;
+            timer_choices_h?: (number | string)[];
+            slots?: number;
+            /** @description A comma decimal is fine. */
+            max_diameter_mm?: (number | string) | null;
+            /** @description A comma decimal is fine. */
+            max_width_mm?: (number | string) | null;
+            /** @description A comma decimal is fine. */
+            vent_m3_h?: (number | string) | null;
+            fan?: boolean | null;
+            /** @description A comma decimal is fine. */
+            swing_c?: (number | string) | null;
+            /** @description A comma decimal is fine. */
+            warm_up_h?: (number | string) | null;
+            /** @description A comma decimal is fine. */
+            heater_w?: (number | string) | null;
+            /** @description A comma decimal is fine. */
+            metered_kwh?: (number | string) | null;
+            /** @description A comma decimal is fine. */
+            metered_h?: (number | string) | null;
+            /** @description A comma decimal is fine. */
+            metered_air_c?: (number | string) | null;
+        };
+        /** @description A probe pair as it is typed. */
+        WriteProbeRequest: {
+            /** @description A comma decimal is fine. */
+            set_c: number | string;
+            /** @description A comma decimal is fine. */
+            air_c: number | string;
+            /** @description A comma decimal is fine. */
+            room_c?: (number | string) | null;
+        };
+        /** @description An own temperature and hours as they are typed. */
+        WriteSchoolRequest: {
+            /** @description A comma decimal is fine. */
+            temp_c: number | string;
+            /** @description A comma decimal is fine. */
+            duration_h: number | string;
+        };
+        /** @description An own value as it is typed; without a spread the built-in one stays. */
+        WriteValueRequest: {
+            /** @description A comma decimal is fine. */
+            value: number | string;
+            /** @description A comma decimal is fine. */
+            spread?: (number | string) | null;
+            /** @default  */
+            note: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -700,6 +1230,25 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    dryer_kinds_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DryerKind"][];
+                };
+            };
+        };
+    };
     dryers_list: {
         parameters: {
             query?: never;
@@ -715,6 +1264,196 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Dryer"][];
+                };
+            };
+        };
+    };
+    add_dryer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteDryerRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptDryer"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    change_dryer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dryer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteDryerRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptDryer"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    remove_dryer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dryer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    add_probe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dryer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteProbeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptDryer"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -832,15 +1571,355 @@ export interface operations {
             };
         };
     };
+    add_material: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMaterialRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptMaterial"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    remove_material: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                material_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    set_school: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                material_id: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteSchoolRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptMaterial"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    drop_school: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                material_id: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptMaterial"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    set_value: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                material_id: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteValueRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptMaterial"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    drop_value: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                material_id: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptMaterial"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     plan: {
         parameters: {
             query: {
+                /** @description where drying is to end, % of dry mass; the clean mark where not said */
+                aim_pct?: string;
+                /** @description numbers of spools that go in with it, parted by commas */
+                company?: string;
                 dryer: number;
                 /** @description h; a comma decimal is fine */
                 duration_h?: string;
                 /** @description as the spool is, where not said */
                 form?: "loose" | "wound";
-                school?: "brisk" | "gentle" | "usual";
+                /** @description h from now; counts for the way ready_by */
+                ready_in_h?: string;
+                spool: number;
+                /** @description moment with its zone offset; tells the hours of the tariff */
+                start?: string;
+                /** @description °C at the spool; a comma decimal is fine */
+                temp_c?: string;
+                way?: "brisk" | "gentle" | "least_energy" | "least_heat" | "least_time" | "own" | "ready_by" | "sheet" | "usual";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    plan_map: {
+        parameters: {
+            query: {
+                /** @description where drying is to end, % of dry mass; the clean mark where not said */
+                aim_pct?: string;
+                /** @description numbers of spools that go in with it, parted by commas */
+                company?: string;
+                dryer: number;
+                /** @description h; a comma decimal is fine */
+                duration_h?: string;
+                /** @description as the spool is, where not said */
+                form?: "loose" | "wound";
                 spool: number;
                 /** @description °C at the spool; a comma decimal is fine */
                 temp_c?: string;
@@ -856,7 +1935,110 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Plan"];
+                    "application/json": components["schemas"]["Map"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    preferences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preferences"];
+                };
+            };
+        };
+    };
+    set_preferences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PreferencesRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPreferences"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    remove_probe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                probe_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptDryer"];
                 };
             };
             400: {
@@ -1071,6 +2253,100 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Scale"][];
+                };
+            };
+        };
+    };
+    set_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                spool_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    drop_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                spool_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
