@@ -2,6 +2,8 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Navigate, Route, Routes } from "react-router";
+import { KitRoom } from "./rooms/kit/KitRoom";
+import { MaterialsRoom } from "./rooms/materials/MaterialsRoom";
 import { PlanRoom } from "./rooms/plan/PlanRoom";
 import { RackRoom } from "./rooms/rack/RackRoom";
 import { RunRoom } from "./rooms/runs/RunRoom";
@@ -23,6 +25,8 @@ createRoot(root).render(
           <Route element={<Shell />}>
             <Route index element={<RackRoom />} />
             <Route path="plan" element={<PlanRoom />} />
+            <Route path="kit" element={<KitRoom />} />
+            <Route path="materials" element={<MaterialsRoom />} />
             <Route path="runs" element={<RunsRoom />} />
             <Route path="runs/:id" element={<RunRoom />} />
             <Route path="*" element={<Navigate to="/" replace />} />

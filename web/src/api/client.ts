@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { inUnits } from "../format/quantities";
 import type { components, paths } from "./schema";
 
 type Schemas = components["schemas"];
@@ -6,6 +7,13 @@ export type Lane = Schemas["Lane"];
 export type Dryer = Schemas["Dryer"];
 export type Scale = Schemas["Scale"];
 export type Plan = Schemas["Plan"];
+export type Ticket = Schemas["Ticket"];
+export type DryingMap = Schemas["Map"];
+export type Ring = Schemas["Ring"];
+export type Lever = Schemas["Lever"];
+export type Material = Schemas["Material"];
+export type Preferences = Schemas["Preferences"];
+export type DryerKind = Schemas["DryerKind"];
 export type Caution = Schemas["Caution"];
 export type Limit = Schemas["Limit"];
 export type RunSheet = Schemas["RunSheet"];
@@ -55,7 +63,8 @@ export async function unwrap<Data>(pending: Promise<Answer<Data>>): Promise<Data
   }
   if (answer.data !== undefined) return answer.data;
   const { error, response } = answer;
-  if (isErrorBody(error)) throw new ApiError(error.code, error.message, error.field, response.status);
+  if (isErrorBody(error))
+    throw new ApiError(error.code, inUnits(error.message), error.field, response.status);
   throw new ApiError(
     "failed",
     `The server failed (${response.status}). What you entered is still here; try again.`,

@@ -26,3 +26,91 @@ export const useUndo = () =>
   useAct((line: number) =>
     unwrap(client.POST("/api/history/{line_id}/undo/", { params: { path: { line_id: line } } })),
   );
+
+export const useAddDryer = () =>
+  useAct((body: Schemas["WriteDryerRequest"]) => unwrap(client.POST("/api/dryers/", { body })));
+
+export const useChangeDryer = () =>
+  useAct(({ id, body }: { id: number; body: Schemas["WriteDryerRequest"] }) =>
+    unwrap(client.PUT("/api/dryers/{dryer_id}/", { params: { path: { dryer_id: id } }, body })),
+  );
+
+export const useRemoveDryer = () =>
+  useAct((id: number) =>
+    unwrap(client.DELETE("/api/dryers/{dryer_id}/", { params: { path: { dryer_id: id } } })),
+  );
+
+export const useAddProbe = () =>
+  useAct(({ id, body }: { id: number; body: Schemas["WriteProbeRequest"] }) =>
+    unwrap(client.POST("/api/dryers/{dryer_id}/probes/", { params: { path: { dryer_id: id } }, body })),
+  );
+
+export const useRemoveProbe = () =>
+  useAct((id: number) =>
+    unwrap(client.DELETE("/api/probes/{probe_id}/", { params: { path: { probe_id: id } } })),
+  );
+
+interface OfMaterial {
+  id: string;
+  name: string;
+}
+
+export const useSetValue = () =>
+  useAct(({ id, name, body }: OfMaterial & { body: Schemas["WriteValueRequest"] }) =>
+    unwrap(
+      client.PUT("/api/materials/{material_id}/values/{name}/", {
+        params: { path: { material_id: id, name } },
+        body,
+      }),
+    ),
+  );
+
+export const useDropValue = () =>
+  useAct(({ id, name }: OfMaterial) =>
+    unwrap(
+      client.DELETE("/api/materials/{material_id}/values/{name}/", {
+        params: { path: { material_id: id, name } },
+      }),
+    ),
+  );
+
+export const useSetSchool = () =>
+  useAct(({ id, name, body }: OfMaterial & { body: Schemas["WriteSchoolRequest"] }) =>
+    unwrap(
+      client.PUT("/api/materials/{material_id}/schools/{name}/", {
+        params: { path: { material_id: id, name } },
+        body,
+      }),
+    ),
+  );
+
+export const useDropSchool = () =>
+  useAct(({ id, name }: OfMaterial) =>
+    unwrap(
+      client.DELETE("/api/materials/{material_id}/schools/{name}/", {
+        params: { path: { material_id: id, name } },
+      }),
+    ),
+  );
+
+export const useAddMaterial = () =>
+  useAct((body: Schemas["NewMaterialRequest"]) => unwrap(client.POST("/api/materials/", { body })));
+
+export const useRemoveMaterial = () =>
+  useAct((id: string) =>
+    unwrap(client.DELETE("/api/materials/{material_id}/", { params: { path: { material_id: id } } })),
+  );
+
+/** Keep what a maker's sheet asks for, or forget it (null). */
+export const useSetSheet = () =>
+  useAct(({ spool, sheet }: { spool: number; sheet: Schemas["SheetRequest"] | null }) => {
+    const params = { path: { spool_id: spool } };
+    return unwrap(
+      sheet === null
+        ? client.DELETE("/api/spools/{spool_id}/sheet/", { params })
+        : client.PUT("/api/spools/{spool_id}/sheet/", { params, body: sheet }),
+    );
+  });
+
+export const useSetPreferences = () =>
+  useAct((body: Schemas["PreferencesRequest"]) => unwrap(client.PUT("/api/preferences/", { body })));

@@ -1,5 +1,8 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
+import { withOffset } from "../format/times";
+import { setUnits } from "../format/units";
 import { client, unwrap } from "./client";
+import type { components } from "./schema";
 
 const MINUTE = 60_000;
 
@@ -27,24 +30,63 @@ export const scales = queryOptions({
   staleTime: Infinity,
 });
 
-export type School = "gentle" | "usual" | "brisk";
+export type Way = components["schemas"]["WayEnum"];
 
-export interface PlanQuery {
+export interface SetupQuery {
   spool: number;
   dryer: number;
-  school: School;
+  company?: string;
   form?: "wound" | "loose";
+  aim_pct?: string;
   temp_c?: string;
   duration_h?: string;
+}
+
+export interface PlanQuery extends SetupQuery {
+  way: Way;
+  ready_in_h?: string;
 }
 
 export const plan = (query: PlanQuery) =>
   queryOptions({
     queryKey: ["plan", query],
-    queryFn: () => unwrap(client.GET("/api/plan/", { params: { query } })),
+    queryFn: () =>
+      unwrap(client.GET("/api/plan/", { params: { query: { ...query, start: withOffset(new Date()) } } })),
     placeholderData: keepPreviousData,
     retry: false,
   });
+
+/** The map holds every temperature and hour, so a moved pin asks for none. */
+export const planMap = (query: SetupQuery) =>
+  queryOptions({
+    queryKey: ["map", query],
+    queryFn: () => unwrap(client.GET("/api/plan/map/", { params: { query } })),
+    placeholderData: keepPreviousData,
+    staleTime: 5 * MINUTE,
+    retry: false,
+  });
+
+export const materials = queryOptions({
+  queryKey: ["materials"],
+  queryFn: () => unwrap(client.GET("/api/materials/")),
+  staleTime: Infinity,
+});
+
+export const dryerKinds = queryOptions({
+  queryKey: ["dryer kinds"],
+  queryFn: () => unwrap(client.GET("/api/dryer-kinds/")),
+  staleTime: Infinity,
+});
+
+export const preferences = queryOptions({
+  queryKey: ["preferences"],
+  queryFn: async () => {
+    const mine = await unwrap(client.GET("/api/preferences/"));
+    setUnits({ temp: mine.temp_unit, mass: mine.mass_unit, length: mine.length_unit, clock: mine.clock });
+    return mine;
+  },
+  staleTime: Infinity,
+});
 
 export const runs = queryOptions({
   queryKey: ["runs"],

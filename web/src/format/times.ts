@@ -1,13 +1,17 @@
 /** Moments and spans of time. The server speaks in instants; the person's own clock is applied here alone. */
+import { units } from "./units";
 
 const HOUR = 3_600_000;
 const DAY = 24 * HOUR;
-const clockFormat = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit" });
+const clockFormats = {
+  "24": new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit" }),
+  "12": new Intl.DateTimeFormat("en-GB", { hour: "numeric", minute: "2-digit", hour12: true }),
+};
 const weekdayFormat = new Intl.DateTimeFormat("en-GB", { weekday: "short" });
 const dateFormat = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short" });
 
-/** "23:30" */
-export const clock = (at: Date): string => clockFormat.format(at);
+/** "23:30", or "11:30 pm" */
+export const clock = (at: Date): string => clockFormats[units().clock].format(at);
 
 /** "23:30" today, "Wed 23:30" within six days, "12 Nov 23:30" else. */
 export function when(at: Date, now: Date): string {
@@ -37,4 +41,22 @@ export function toLocalField(at: Date): string {
 export function fromLocalField(text: string): string | null {
   const at = new Date(text);
   return Number.isNaN(at.getTime()) ? null : at.toISOString();
+}
+
+/** An instant with the offset of the person's clock, so that the server knows which hours of the day it means. */
+export function withOffset(at: Date): string {
+  const minutes = -at.getTimezoneOffset();
+  const two = (value: number) => String(Math.floor(Math.abs(value))).padStart(2, "0");
+  const sign = minutes < 0 ? "-" : "+";
+  return `${toLocalField(at)}:00${sign}${two(Math.abs(minutes) / 60)}:${two(Math.abs(minutes) % 60)}`;
+}
+
+/** "05:30" for a minute of the day, as a time field has it. */
+export const minuteToField = (minute: number): string =>
+  `${String(Math.floor(minute / 60)).padStart(2, "0")}:${String(minute % 60).padStart(2, "0")}`;
+
+/** The minute of the day that a time field shows; null while it is not a time. */
+export function fieldToMinute(text: string): number | null {
+  const parts = /^(\d{1,2}):(\d{2})$/.exec(text);
+  return parts ? Number(parts[1]) * 60 + Number(parts[2]) : null;
 }

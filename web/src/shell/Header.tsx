@@ -3,6 +3,8 @@ import { useQuery } from "@tanstack/react-query";
 import { NavLink } from "react-router";
 import { room } from "../api/queries";
 import { fixed } from "../format/numbers";
+import { temp } from "../format/quantities";
+import { tempUnit, toTemp } from "../format/units";
 import { since } from "../format/times";
 import { useShell } from "./shell";
 import { chooseTheme, THEMES, useTheme } from "./theme";
@@ -11,10 +13,17 @@ export const ROOMS = [
   { to: "/", name: "Rack" },
   { to: "/plan", name: "Plan" },
   { to: "/runs", name: "Runs" },
+  { to: "/kit", name: "Kit" },
+  { to: "/materials", name: "Materials" },
 ];
 
+interface MenuActs {
+  onKeys: () => void;
+  onPreferences: () => void;
+}
+
 /** The bar over every room: where one is, the room's air, and Weigh. */
-export function Header({ onKeys }: { onKeys: () => void }) {
+export function Header({ onKeys, onPreferences }: MenuActs) {
   const { weigh } = useShell();
   return (
     <header className="bg-head text-on-head print:hidden">
@@ -33,7 +42,7 @@ export function Header({ onKeys }: { onKeys: () => void }) {
           ))}
         </nav>
         <RoomAir />
-        <LookMenu onKeys={onKeys} />
+        <LookMenu onKeys={onKeys} onPreferences={onPreferences} />
         <Button
           className="hidden items-center gap-2 self-center bg-on-head px-4 py-1.5 font-bold text-head sm:flex"
           onClick={() => {
@@ -53,11 +62,11 @@ function RoomAir() {
   const measured = air.measured_at ? new Date(air.measured_at) : null;
   return (
     <p className="ml-auto self-center text-right text-sm leading-tight text-on-head-muted">
-      <span className="num">{fixed(air.temp_c, 1)}</span> °C ·{" "}
+      <span className="num">{fixed(toTemp(air.temp_c), 1)}</span> {tempUnit()} ·{" "}
       <span className="num">{fixed(air.rh_pct, 0)}</span> % in {air.name}
       <span className="hidden md:inline">
         {" "}
-        · dries to <span className="num">{fixed(air.rh_at_60c_pct, 0)}</span> % at 60 °C
+        · dries to <span className="num">{fixed(air.rh_at_60c_pct, 0)}</span> % at {temp(60)}
       </span>
       {air.stale && (
         <span className="block text-on-head">
@@ -68,7 +77,7 @@ function RoomAir() {
   );
 }
 
-function LookMenu({ onKeys }: { onKeys: () => void }) {
+function LookMenu({ onKeys, onPreferences }: MenuActs) {
   const theme = useTheme();
   return (
     <Menu>
@@ -98,6 +107,15 @@ function LookMenu({ onKeys }: { onKeys: () => void }) {
           <button
             type="button"
             className="mt-1 block w-full border-t border-line px-4 py-1.5 text-left data-focus:bg-ground"
+            onClick={onPreferences}
+          >
+            units, clock, tariff …
+          </button>
+        </MenuItem>
+        <MenuItem>
+          <button
+            type="button"
+            className="block w-full px-4 py-1.5 text-left data-focus:bg-ground"
             onClick={onKeys}
           >
             all keys <kbd>?</kbd>

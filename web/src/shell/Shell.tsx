@@ -1,12 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useMemo, useRef, useState } from "react";
 import { Outlet, useNavigate } from "react-router";
-import { lanes, scales } from "../api/queries";
+import { lanes, preferences, scales } from "../api/queries";
 import { WeighSlip } from "../rooms/weigh/WeighSlip";
 import { BottomBar } from "./BottomBar";
 import { Header } from "./Header";
 import { KeysHelp } from "./KeysHelp";
 import { NoticeBar } from "./NoticeBar";
+import { PreferencesSlip } from "./PreferencesSlip";
 import { type Intent, type Notice, ShellContext } from "./shell";
 import { useKeys } from "./useKeys";
 
@@ -25,6 +26,12 @@ export function Shell() {
   const [slip, setSlip] = useState<Slip | null>(null);
   const [notice, setNotice] = useState<Notice | null>(null);
   const [keysOpen, setKeysOpen] = useState(false);
+  const [preferencesOpen, setPreferencesOpen] = useState(false);
+  // The page is drawn anew when the units change: every number on it is written in them.
+  const mine = useQuery(preferences);
+  const units = mine.data
+    ? [mine.data.temp_unit, mine.data.mass_unit, mine.data.length_unit, mine.data.clock].join(" ")
+    : "";
 
   const weigh = useCallback((intent?: Intent) => {
     const spool = looked.current;
@@ -59,12 +66,16 @@ export function Shell() {
         Skip to the room
       </a>
       <Header
+        key={units}
         onKeys={() => {
           setKeysOpen(true);
         }}
+        onPreferences={() => {
+          setPreferencesOpen(true);
+        }}
       />
       <main id="room" tabIndex={-1} className="mx-auto max-w-[1440px] px-5 pt-4 pb-24 outline-none sm:pb-6">
-        <Outlet />
+        {!mine.isPending && <Outlet key={units} />}
       </main>
       <BottomBar />
       {slip && (
@@ -78,6 +89,14 @@ export function Shell() {
         />
       )}
       {notice && <NoticeBar key={notice.text} notice={notice} onClose={closeNotice} />}
+      {preferencesOpen && mine.data && (
+        <PreferencesSlip
+          preferences={mine.data}
+          onClose={() => {
+            setPreferencesOpen(false);
+          }}
+        />
+      )}
       <KeysHelp
         open={keysOpen}
         onClose={() => {

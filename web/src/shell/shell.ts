@@ -1,10 +1,11 @@
 import { createContext, use } from "react";
-import type { Plan, RunSheet } from "../api/client";
+import type { Plan, RunSheet, Ticket } from "../api/client";
 
-/** What a weigh slip is for: a plain weigh-in, the weigh-in that starts a run, or the weigh-out that ends one. */
+/** What a weigh slip is for: a plain weigh-in, the weigh-in that starts a run
+ * (of one spool after another where several go in), or the weigh-out that ends one. */
 export type Intent =
   | { kind: "keep"; spool?: number }
-  | { kind: "start"; plan: Plan; school: "gentle" | "usual" | "brisk"; reason: string }
+  | { kind: "start"; plan: Plan; ticket: Ticket; member: number; reason: string }
   | { kind: "end"; run: RunSheet["run"] };
 
 export interface Notice {

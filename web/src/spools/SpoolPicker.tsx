@@ -63,7 +63,7 @@ export function SpoolPicker({ label, lanes, lane, onPick }: Props) {
               className="flex cursor-pointer justify-between gap-2 px-2 py-1 data-focus:bg-ground"
             >
               <span>{it.spool.name}</span>
-              <span className="text-muted">{it.run ? "drying" : it.spool.material_short}</span>
+              <span className="text-muted">{it.run ? "drying" : it.material_short}</span>
             </ComboboxOption>
           ))}
         </ComboboxOptions>

@@ -1,5 +1,6 @@
 import type { Lane } from "../api/client";
-import { countWord, degrees, hours } from "../format/numbers";
+import { countWord, hours } from "../format/numbers";
+import { temp } from "../format/quantities";
 import { later, since, when } from "../format/times";
 
 const isReady = (lane: Lane) => !lane.run && (lane.standing === "clean" || lane.standing === "no_matter");
@@ -20,14 +21,14 @@ export function nextAct(lane: Lane, now: Date): { act: string; why: string; stro
     const over = end < now;
     return {
       act: over ? "Weigh it out" : `Drying until ${when(end, now)}`,
-      why: `in ${lane.run.dryer_name} at ${degrees(lane.run.temp_c)} °C`,
+      why: `in ${lane.run.dryer_name} at ${temp(lane.run.temp_c)}`,
       strong: over,
     };
   }
   const { usual } = lane;
   if (lane.standing === "clean") return { act: "Ready", why: "under its clean mark", strong: false };
   if (!usual) return { act: "Needs no drying", why: "takes up too little water", strong: false };
-  const dry = `Dry ${hours(usual.duration_h)} at ${degrees(usual.temp_c)} °C`;
+  const dry = `Dry ${hours(usual.duration_h)} at ${temp(usual.temp_c)}`;
   return lane.standing === "trouble"
     ? { act: dry, why: "over its trouble mark", strong: true }
     : { act: `${dry}, or print a draft`, why: "over its clean mark", strong: true };

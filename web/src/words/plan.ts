@@ -1,67 +1,292 @@
-import type { Caution, Limit, Plan } from "../api/client";
-import { degrees, hours, percent } from "../format/numbers";
+import type { Caution, Lever, Limit, Plan, Ring, Ticket } from "../api/client";
+import type { Way } from "../api/queries";
+import { fixed, hours, percent } from "../format/numbers";
+import { size, temp, tempStep } from "../format/quantities";
+import { later, when } from "../format/times";
+
+/** The name of the spool at a place among those that go in; only needed where there are several. */
+const nameAt = (plan: Plan, spool: number | null): string =>
+  plan.lanes[spool ?? 0]?.spool.name ?? "the spool";
+
+const possessive = (plan: Plan, spool: number | null): string =>
+  plan.lanes.length > 1 && spool !== null ? `${nameAt(plan, spool)}’s ` : "the ";
 
 /** What stands in the way of a hotter run. */
 export function limitReason(limit: Limit, plan: Plan): string {
-  const temp = `${degrees(limit.temp_c)} °C`;
+  const at = temp(limit.temp_c);
+  const hot = limit.hot_side_c > 0 ? `, its hot side ${tempStep(limit.hot_side_c)} over the air` : "";
+  const whose = possessive(plan, limit.spool);
   switch (limit.kind) {
     case "strand_soft":
-      return `the strand softens above ${temp} in this dryer`;
+      return `${whose}strand softens above ${at} in this dryer${hot}`;
     case "strand_fuse":
-      return `the turns stick together from ${temp}`;
+      return `${whose}turns stick together from ${at}`;
     case "body_sag":
-      return `the spool body sags above ${temp}`;
+      return `${whose}spool body sags above ${at}`;
     case "dryer_max":
-      return `${plan.dryer.name} gets no hotter than ${temp}`;
+      return `${plan.dryer.name} gets no hotter than ${at}`;
     case "dryer_min":
-      return `${plan.dryer.name} goes no lower than ${temp}`;
+      return `${plan.dryer.name} goes no lower than ${at}`;
+  }
+}
+
+/** A limit as a name on the map. */
+export function zoneName(limit: Limit, names: string[], dryer: string): string {
+  const whose = names.length > 1 && limit.spool !== null ? `${names[limit.spool] ?? ""}: ` : "";
+  switch (limit.kind) {
+    case "strand_soft":
+      return limit.hot_side_c > 0 ? `${whose}hot spots soften the strand` : `${whose}softens the strand`;
+    case "strand_fuse":
+      return `${whose}turns stick together`;
+    case "body_sag":
+      return `${whose}spool body sags`;
+    case "dryer_max":
+      return `${dryer} gets no hotter`;
+    case "dryer_min":
+      return `${dryer} goes no lower`;
+  }
+}
+
+/** What to set: "68 °C", "high", or the bed's temperature. */
+export function settingWords(ticket: Ticket, kind: Plan["dryer"]["kind"]): string {
+  const { set_c, level } = ticket.setting;
+  if (set_c === null) return level;
+  return kind === "bed" ? `bed ${temp(set_c)}` : temp(set_c);
+}
+
+function instruction(plan: Plan, ticket: Ticket): string {
+  const set = settingWords(ticket, plan.dryer.kind).replace("bed ", "");
+  const what = plan.dryer.kind === "bed" ? `Set the bed of ${plan.dryer.name}` : `Set ${plan.dryer.name}`;
+  return `${what} to ${set} for ${hours(ticket.duration_h)}.`;
+}
+
+function notNeeded(plan: Plan, ticket: Ticket): string {
+  if (plan.lanes.length > 1) return "All of them are under their clean marks already: no need to dry them.";
+  const [lead] = plan.lanes;
+  const wets = (ticket.members[0]?.end_pct ?? 0) > (lead?.moisture.value ?? 0);
+  return `${nameAt(plan, 0)} is under its clean mark already${wets ? ", and this run would wet it." : ": no need to dry it."}`;
+}
+
+/** The one that ends furthest over its aim, by its name and numbers. */
+function worst(plan: Plan, ticket: Ticket): { name: string; end: string; aim: string } {
+  const [member] = [...ticket.members].sort((a, b) => b.end_pct / b.aim_pct - a.end_pct / a.aim_pct);
+  return {
+    name: nameAt(plan, member ? ticket.members.indexOf(member) : 0),
+    end: percent(member?.end_pct ?? 0),
+    aim: percent(member?.aim_pct ?? 0),
+  };
+}
+
+function outcomeSentence(plan: Plan, ticket: Ticket): string {
+  const { name, end, aim } = worst(plan, ticket);
+  switch (plan.outcome) {
+    case "not_needed":
+      return notNeeded(plan, ticket);
+    case "cannot":
+      return `${plan.dryer.name} cannot dry ${name} to ${aim} %.`;
+    case "not_by_then":
+      return `Not by then. The soonest: ${instruction(plan, ticket).replace(/^Set/, "set")}`;
+    case "ends_above":
+      return `${instruction(plan, ticket)} ${plan.lanes.length > 1 ? name : "It"} ends near ${end} %, not clean yet.`;
+    default:
+      return instruction(plan, ticket);
   }
 }
 
 /** The sentence that answers: what do I set, for how long? */
 export function planSentence(plan: Plan): string {
-  const { ticket, lane, dryer } = plan;
+  const { ticket } = plan;
+  if (!ticket) return plan.why_not;
   const fatal = plan.broken.find((limit) => !limit.overridable);
-  if (fatal) return `Not at ${degrees(ticket.air_c)} °C: ${limitReason(fatal, plan)}.`;
+  if (fatal) return `Not at ${temp(ticket.air_c)}: ${limitReason(fatal, plan)}.`;
   const [past] = plan.broken;
-  if (past) return `${degrees(ticket.air_c)} °C goes past a limit: ${limitReason(past, plan)}.`;
-  if (lane.standing === "clean") {
-    return ticket.end_pct > lane.moisture.value
-      ? `${lane.spool.name} is under its clean mark already, and this run would wet it.`
-      : `${lane.spool.name} is under its clean mark already: no need to dry it.`;
-  }
-  return `Set ${dryer.name} to ${degrees(ticket.dial_c)} °C for ${hours(ticket.duration_h)}.`;
+  if (past) return `${temp(ticket.air_c)} goes past a limit: ${limitReason(past, plan)}.`;
+  return outcomeSentence(plan, ticket);
 }
+
+interface WayWords {
+  name: string;
+  reason: string;
+}
+
+/** Ways to choose a run by, each with its reason in a line. */
+export const WAYS: Record<Way, WayWords> = {
+  gentle: { name: "gentle", reason: "cool and long: nothing anneals, curls or sags" },
+  usual: { name: "usual", reason: "what most people set: warm, under the glass transition where it can be" },
+  brisk: { name: "brisk", reason: "hot and short, for when you stay and watch" },
+  sheet: { name: "maker’s sheet", reason: "what the data sheet of this very spool asks for" },
+  own: { name: "my programme", reason: "what you found to work for this material" },
+  least_heat: { name: "least heat", reason: "the coolest that gets there within a day or the gentle hours" },
+  least_time: { name: "least time", reason: "the hottest that harms nothing" },
+  least_energy: { name: "least energy", reason: "the fewest kilowatt-hours to the clean mark" },
+  ready_by: { name: "ready by …", reason: "the coolest that is done by when you need it" },
+};
+
+/** What speaks against a run, in a line; nothing where nothing does. */
+export function riskWords(risk: Ring["risk"], end: number, limit: string | null): string {
+  switch (risk) {
+    case "limit":
+      return limit ? `Past a limit: ${limit}.` : "Past a limit.";
+    case "floor":
+      return "The room’s air stops it short of clean, however long.";
+    case "ends_above":
+      return `Ends near ${percent(end)} %: not clean.`;
+    case "above_tg":
+      return "Over the glass transition: may anneal or set the curl. Not for parts under load.";
+    case "long":
+      return "Runs through a night: nobody watches it.";
+    case "none":
+      return "Nothing speaks against it.";
+  }
+}
+
+/** A way that would do it where this dryer cannot. */
+export function leverWords(lever: Lever, plan: Plan, dryerName: (id: number) => string): [string, string] {
+  const run = `${temp(lever.air_c)} for ${hours(lever.duration_h)}`;
+  const room = lever.dew_point_c === null ? "" : temp(lever.dew_point_c);
+  switch (lever.kind) {
+    case "other_dryer":
+      return [dryerName(lever.dryer ?? 0), run];
+    case "desiccant":
+      return ["Fresh desiccant in the intake or a closed box", `air at 10 % by desiccant, ${run}`];
+    case "drier_night":
+      return [`A drier night: dew point under ${room}`, run];
+    case "loose_coil":
+      return ["As a loose coil, off the spool", run];
+    case "longer":
+      return ["Much longer", run];
+    case "alone":
+      return [`${nameAt(plan, 0)} alone`, run];
+  }
+}
+
+const MEASURES: Record<Plan["misfits"][number]["measure"], string> = {
+  max_diameter_mm: "across",
+  max_width_mm: "wide",
+  slots: "spools",
+};
+
+/** By which measure a spool does not go in. */
+export function misfitWords(misfit: Plan["misfits"][number], plan: Plan): string {
+  const { name } = plan.dryer;
+  if (misfit.measure === "slots") {
+    return `${misfit.has} spools do not fit: ${name} has ${misfit.takes === 1 ? "one slot" : `${misfit.takes} slots`}.`;
+  }
+  return `Does not fit: ${nameAt(plan, misfit.spool)} is ${size(misfit.has)} ${MEASURES[misfit.measure]}, ${name} takes ${size(misfit.takes)}.`;
+}
+
+const HABIT_WORDS: Record<string, (value: number) => string> = {
+  vent_m3_h: (value) => `${value} m³/h of vent flow`,
+  swing_c: (value) => `a swing of ± ${tempStep(value)}`,
+  hot_side_excess_c: (value) => `a hot side ${tempStep(value)} over the air`,
+  warm_up_h: (value) => `${hours(value)} to warm up`,
+  heater_w: (value) => `${value} W of heat`,
+};
 
 const limitOr = (caution: Caution, plan: Plan, say: (reason: string) => string): string =>
   caution.limit ? say(limitReason(caution.limit, plan)) : "";
 
-type Words = (n: (name: string) => string, caution: Caution, plan: Plan) => string;
+type Words = (n: (name: string) => number, caution: Caution, plan: Plan) => string;
+
+const whose = (caution: Caution, plan: Plan): string =>
+  plan.lanes.length > 1 && caution.spool !== null ? `${nameAt(plan, caution.spool)}: ` : "";
 
 const CAUTIONS: Record<Caution["kind"], Words> = {
   limit: (_, caution, plan) => limitOr(caution, plan, (reason) => `Past a limit: ${reason}.`),
   held_by_limit: (_, caution, plan) =>
-    limitOr(caution, plan, (reason) => `Held at ${degrees(plan.temp_c)} °C: ${reason}. Give it more hours.`),
-  floor_above_aim: (n) =>
-    `The room's air stops this at ${n("floor_pct")} %, over the ${n("aim_pct")} % that prints clean. Hotter or drier air goes lower; more hours do not.`,
-  ends_above_aim: (n) =>
-    `It ends near ${n("end_pct")} %, over the ${n("aim_pct")} % that prints clean. Give it more hours, or heat.`,
-  already_clean: (n) => `It holds ${n("start_pct")} % and prints clean under ${n("aim_pct")} %.`,
-  card_body: () =>
-    "The card body gives off grams of its own water. Darre takes that out, but knows it only roughly.",
-  body_unknown: () =>
-    "What plastic the spool body is, is not known; many sag from 70 °C. Look at it in the first hour.",
-  vent_assumed: (n) =>
-    `How much air this dryer exchanges is not known: ${n("vent_m3_h")} m³/h is assumed. A bench test would tell.`,
-  turn_over: () => "Turn the spool over half way: the side on the bed gets the heat.",
+    limitOr(
+      caution,
+      plan,
+      (reason) => `Held at ${temp(plan.ticket?.air_c ?? 0)}: ${reason}. The hours are counted for that.`,
+    ),
+  floor_above_aim: (n, caution, plan) =>
+    `${whose(caution, plan)}the room’s air stops this at ${percent(n("floor_pct"))} %, over the ${percent(n("aim_pct"))} % that prints clean. Hotter or drier air goes lower; more hours do not.`,
+  ends_above_aim: (n, caution, plan) =>
+    `${whose(caution, plan)}ends near ${percent(n("end_pct"))} %, over the ${percent(n("aim_pct"))} % that prints clean. Give it more hours, or heat.`,
+  already_clean: (n, caution, plan) =>
+    `${whose(caution, plan)}holds ${percent(n("start_pct"))} % and prints clean under ${percent(n("aim_pct"))} %.`,
+  above_tg: (n, caution, plan) =>
+    `${whose(caution, plan)}over the glass transition of ${temp(n("tg_c"))}: the strand may anneal and keep the spool’s curl. Not for parts under load.`,
+  hot_side: (n, caution, plan) =>
+    `The hottest place in the dryer comes to ${temp(n("hot_c"))}, and ${whose(caution, plan)}the strand softens at ${temp(n("soft_c"))}. Keep the deflector fitted and the spool off the heater.`,
+  card_body: (_, caution, plan) =>
+    `${whose(caution, plan)}the card body gives off grams of its own water. Darre takes that out, but knows it only roughly.`,
+  body_unknown: (_, caution, plan) =>
+    `${whose(caution, plan)}what plastic the spool body is, is not known; many sag from ${temp(70)}. Look at it in the first hour.`,
+  turn_over: () => "Turn the spool over half way: one side gets the heat.",
+  assumed: (n, caution) =>
+    `Not known of this dryer: ${Object.keys(caution.numbers)
+      .map((name) => HABIT_WORDS[name]?.(n(name)) ?? name)
+      .join(", ")} assumed. A bench test would tell; note it in Kit.`,
+  display_doubtful: (n) =>
+    `Nobody has checked this display: the air may be off by ${tempStep(n("plus_minus_c"))} either way. Hang a probe beside the spool and note the pair in Kit.`,
+  levels: (n) => `It has levels, not degrees: this one gives about ${temp(n("air_c"))}.`,
+  no_way_out: () =>
+    "No vent: the water has no way out and rains back from the lid. Open it a gap, or put desiccant in.",
+  no_fan: () => "No fan: air layers, and the far side dries later. Leave room around the spool.",
+  only_if_opened: (_, caution, plan) =>
+    `${whose(caution, plan)}its maker asks for drying only once the bag was opened.`,
+  fibres: (_, caution, plan) =>
+    `${whose(caution, plan)}sheds fibres: gloves, no bare-handed rubbing, wipe the box out wet.`,
+  fumes: () => "This hot, plastics give off fumes and particles: ventilate, and do not sleep beside it.",
   oven: () =>
-    "Never use this oven for food again, and never a gas oven. Pre-heat, check with your own thermometer, then load; ventilate.",
-  bed: () => "Check that the printer's maker allows bed drying, and leave its electronics uncovered.",
+    "Never use this oven for food again, and never a gas oven or a microwave. It overshoots: pre-heat, check with your own thermometer, then load.",
+  stacker: () => "Not for food again. Keep its vents free and nothing stacked on the lid.",
+  bed: () => "Check that the printer’s maker allows bed drying, and leave its electronics uncovered.",
+  hot_bed: (n) =>
+    `A bed at ${temp(n("bed_c"))} burns skin and softens what lies on it: feet under the spool.`,
+  chamber: () =>
+    "Check that the printer’s maker allows a heated chamber this long; leave its electronics uncovered.",
+  lamp: () =>
+    "The bulb burns, and its side is far hotter than the rest: turn the spool, keep paper and cloth away. Mains work is for a qualified person.",
+  cabinet: () =>
+    "Home-made heat on mains: wiring and fuse are for a qualified person, after your local electrical rules.",
   heat_unattended: () =>
-    "Heat, mains and plastic: watch the first hours, keep vents free and a smoke alarm near. The dryer's manual and local fire rules come first.",
+    "Heat, mains and plastic: watch the first hours, keep vents free and a smoke alarm near. The dryer’s manual and local fire rules come first.",
 };
+
+const sentence = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
 /** A caution in words. Each ends with what to do. */
 export function cautionText(caution: Caution, plan: Plan): string {
-  return CAUTIONS[caution.kind]((name) => percent(caution.numbers[name] ?? 0), caution, plan);
+  return sentence(CAUTIONS[caution.kind]((name) => caution.numbers[name] ?? 0, caution, plan));
+}
+
+/** "Tue 05:00, between 03:30 and 08:00" for when a spool comes to its aim. */
+export function readyWords(member: Ticket["members"][number], start: Date): { at: string; band: string } {
+  const { ready_h, ready_early_h, ready_late_h } = member;
+  if (ready_h === null) return { at: "not in this run", band: "" };
+  if (ready_h === 0) return { at: "already", band: "" };
+  const clockAt = (time: number) => when(later(start, time), start);
+  const early = ready_early_h === null ? "" : clockAt(ready_early_h);
+  const late = ready_late_h === null ? "later than planned" : clockAt(ready_late_h);
+  return { at: clockAt(ready_h), band: `9 in 10: ${early} to ${late}` };
+}
+
+/** "0.44 ± 0.09 kWh", and what it costs. */
+export function energyWords(ticket: Ticket): string {
+  const { value, plus_minus } = ticket.energy_kwh;
+  const places = value < 1 ? 2 : 1;
+  return `${fixed(value, places)} ± ${fixed(plus_minus, places)} kWh`;
+}
+
+/** What the run costs, and what waiting would save. */
+export function billWords(bill: NonNullable<Plan["bill"]>, now: Date): { cost: string; wait: string } {
+  const money = (amount: number) => `${bill.currency}${fixed(amount, 2)}`;
+  const saves = bill.wait_h > 0 && bill.amount - bill.wait_amount >= 0.005;
+  return {
+    cost: money(bill.amount),
+    wait: saves ? `From ${when(later(now, bill.wait_h), now)} it would cost ${money(bill.wait_amount)}.` : "",
+  };
+}
+
+/** Timer turns: "8 h, then 1 h 30 min", and where a turn must be stopped by hand. */
+export function turnWords(ticket: Ticket): string {
+  return ticket.turns
+    .map((turn) =>
+      turn.set_h > turn.runs_h + 0.01
+        ? `${hours(turn.set_h)} (off by hand after ${hours(turn.runs_h)})`
+        : hours(turn.set_h),
+    )
+    .join(", then ");
 }

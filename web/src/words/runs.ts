@@ -1,4 +1,5 @@
 import type { RunSheet, Verdict } from "../api/client";
+import { massPlusMinus } from "../format/quantities";
 import { aboutHours, percent, plusMinus, scaleDecimals, span } from "../format/numbers";
 
 type Told = Pick<RunSheet, "verdict" | "run"> & { now_h?: number };
@@ -48,12 +49,12 @@ export function lossLine(verdict: Verdict, resolution: number): string | null {
   const { loss } = verdict;
   if (!loss) return null;
   const digits = scaleDecimals(resolution);
-  const grams = plusMinus(loss.mass_g.value, loss.mass_g.plus_minus, digits);
+  const out = massPlusMinus(loss.mass_g.value, loss.mass_g.plus_minus, digits);
   const card = loss.strand_g.value !== loss.mass_g.value;
   const share = plusMinus(loss.dry_basis_pct.value, loss.dry_basis_pct.plus_minus, 2);
   return card
-    ? `${grams} g out, of which the card may own ${plusMinus(verdict.body_g.value, verdict.body_g.plus_minus, 0)} g`
-    : `${grams} g out, ${share} % of the dry plastic`;
+    ? `${out} out, of which the card may own ${massPlusMinus(verdict.body_g.value, verdict.body_g.plus_minus, 0)}`
+    : `${out} out, ${share} % of the dry plastic`;
 }
 
 /** A word for a run's state, for lists. */

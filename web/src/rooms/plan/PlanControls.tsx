@@ -1,104 +1,225 @@
-import type { Dryer, Lane, Plan } from "../../api/client";
-import type { School } from "../../api/queries";
-import { degrees, fixed, likewise, percent } from "../../format/numbers";
+import { Button } from "@headlessui/react";
+import { useState } from "react";
+import type { Dryer, Lane, Plan, Ring } from "../../api/client";
+import type { Way } from "../../api/queries";
+import { likewise, percent } from "../../format/numbers";
+import { bareTemp, mass, temp, typedTemp } from "../../format/quantities";
+import { fromLocalField, toLocalField } from "../../format/times";
+import { tempUnit } from "../../format/units";
 import { SpoolPicker } from "../../spools/SpoolPicker";
 import { Choice } from "../../ui/Choice";
 import { CommittedNumber } from "../../ui/CommittedNumber";
+import { Field } from "../../ui/Field";
+import { Picker, SomePicker } from "../../ui/Picker";
+import { link } from "../../ui/classes";
+import { limitReason, riskWords, WAYS } from "../../words/plan";
+import { SheetDialog } from "./SheetDialog";
+import type { usePlanChoice } from "./usePlanChoice";
 
 interface Props {
   lanes: Lane[];
-  lane: Lane;
   dryers: Dryer[];
+  choice: ReturnType<typeof usePlanChoice>;
+  lane: Lane;
   dryer: Dryer;
-  school: School;
   plan: Plan | undefined;
+  rings: readonly Ring[];
   error: { field: string | null; message: string } | null;
-  onChange: (values: Record<string, string | null>) => void;
 }
 
-const dryerNote = (dryer: Dryer): string =>
-  `${degrees(dryer.min_c)} to ${degrees(dryer.max_c)} °C · ${
-    dryer.timer_max_h === null ? "no timer" : `${degrees(dryer.timer_max_h)} h timer`
-  }`;
+const HEATS = (dryer: Dryer) => dryer.kind !== "vacuum";
+const DAY_H = 24;
 
-/** Spool, dryer and school; then the temperature and the hours themselves. */
-export function PlanControls({ lanes, lane, dryers, dryer, school, plan, error, onChange }: Props) {
+function dryerNote(dryer: Dryer): string {
+  if (!HEATS(dryer)) return "keeps dry spools, does not heat";
+  const timer = dryer.timer_max_h === null ? "no timer" : `${dryer.timer_max_h} h timer`;
+  const range =
+    dryer.levels.length > 0
+      ? dryer.levels.map((level) => level.name).join(", ")
+      : `${bareTemp(dryer.min_c)} to ${temp(dryer.max_c)}`;
+  return `${range} · ${timer}`;
+}
+
+/** Spool, company, dryer and way; then the temperature and the hours themselves. */
+export function PlanControls(props: Props) {
+  const { lanes, dryers, choice, lane, dryer, plan } = props;
+  const { change, company, query } = choice;
   const own = { temp_c: null, duration_h: null };
-  const fresh = { ...own, form: null };
   return (
-    <div className="flex flex-col gap-3">
+    <div className="flex flex-col gap-2.5 print:hidden">
       <SpoolPicker
         label="Drying"
         lanes={lanes}
         lane={lane}
         onPick={(id) => {
-          onChange({ spool: String(id), ...fresh });
+          change({ spool: String(id), ...own, form: null, company: null, aim_pct: null });
         }}
       />
-      <p className="text-sm">
-        {lane.spool.material_short}
-        {lane.net_g !== null && ` · ${fixed(lane.net_g, 0)} g left`}
-        <br />
-        Water now{" "}
-        <strong className="num">
-          {percent(lane.moisture.value)} ± {likewise(lane.moisture.plus_minus, lane.moisture.value)} %
-        </strong>
-      </p>
+      <Facts lane={lane} />
+      <SomePicker
+        label="Together with"
+        none="alone"
+        values={company}
+        options={lanes
+          .filter((it) => it.spool.id !== lane.spool.id)
+          .map((it) => ({ value: it.spool.id, name: it.spool.name, note: it.material_short }))}
+        onChoose={(ids) => {
+          change({ company: ids.length > 0 ? ids.join(",") : null, ...own });
+        }}
+      />
       <Choice
         label="Dry it in"
         value={dryer.id}
         options={dryers.map((it) => ({ value: it.id, name: it.name, note: dryerNote(it) }))}
         onChoose={(id) => {
-          onChange({ dryer: String(id), ...own });
+          change({ dryer: String(id), ...own });
         }}
       />
-      <Choice
-        label="How hot do you like it?"
-        across
-        value={school}
-        options={[
-          { value: "gentle", name: "gentle" },
-          { value: "usual", name: "usual" },
-          { value: "brisk", name: "brisk" },
-        ]}
-        onChoose={(value) => {
-          onChange({ school: value, ...own });
-        }}
-      />
+      <WayChoice {...props} />
+      {query.way === "ready_by" && <ReadyBy choice={choice} error={props.error} />}
+      <Numbers {...props} />
       <Choice
         label="Dry it as"
         across
         value={plan?.form ?? lane.spool.form}
         options={[
-          { value: "wound", name: "a wound spool" },
+          { value: "wound", name: "wound" },
           { value: "loose", name: "a loose coil" },
         ]}
         onChoose={(value) => {
-          onChange({ form: value });
+          change({ form: value, ...own });
         }}
       />
-      <div className="grid grid-cols-2 gap-3">
-        <CommittedNumber
-          key={`t ${lane.spool.id} ${dryer.id} ${school}`}
-          label="Air at spool"
-          unit="°C"
-          shown={plan ? degrees(plan.temp_c) : ""}
-          error={error?.field === "temp_c" ? error.message : undefined}
-          onCommit={(text) => {
-            onChange({ temp_c: text });
+    </div>
+  );
+}
+
+function Facts({ lane }: { lane: Lane }) {
+  const [open, setOpen] = useState(false);
+  const { sheet } = lane.spool;
+  return (
+    <p className="text-sm leading-normal">
+      {lane.material_short}
+      {lane.net_g !== null && ` · ${mass(lane.net_g, 0)} left`}
+      <br />
+      Water now{" "}
+      <strong className="num">
+        {percent(lane.moisture.value)} ± {likewise(lane.moisture.plus_minus, lane.moisture.value)} %
+      </strong>
+      <br />
+      <Button
+        className={link}
+        onClick={() => {
+          setOpen(true);
+        }}
+      >
+        {sheet
+          ? `maker’s sheet: ${temp(Number(sheet.temp_c))}, ${Number(sheet.duration_h)} h`
+          : "note its maker’s sheet"}
+      </Button>
+      {open && (
+        <SheetDialog
+          spool={lane.spool}
+          onClose={() => {
+            setOpen(false);
           }}
         />
-        <CommittedNumber
-          key={`h ${lane.spool.id} ${dryer.id} ${school}`}
-          label="Heat for"
-          unit="h"
-          shown={plan ? String(Number(plan.duration_h.toFixed(2))) : ""}
-          error={error?.field === "duration_h" ? error.message : undefined}
-          onCommit={(text) => {
-            onChange({ duration_h: text });
-          }}
-        />
-      </div>
+      )}
+    </p>
+  );
+}
+
+const PROGRAMMES: readonly Way[] = ["gentle", "usual", "brisk", "sheet", "own"];
+
+function WayChoice({ choice, plan, rings }: Props) {
+  const { query, change } = choice;
+  const there = (way: Way) =>
+    !PROGRAMMES.includes(way) || rings.length === 0 || rings.some((ring) => ring.name === way);
+  const byHand = query.temp_c !== undefined || query.duration_h !== undefined;
+  const worst = plan?.broken[0];
+  const end = plan?.ticket?.members[0]?.end_pct ?? 0;
+  return (
+    <Picker
+      label="Choose by"
+      value={query.way}
+      options={(Object.keys(WAYS) as Way[]).filter(there).map((way) => ({
+        value: way,
+        name: WAYS[way].name,
+        note: WAYS[way].reason,
+      }))}
+      onChoose={(way) => {
+        const ready = toLocalField(new Date(Date.now() + DAY_H * 3_600_000));
+        change({
+          way,
+          temp_c: null,
+          duration_h: null,
+          ready_at: way === "ready_by" ? (choice.readyAt ?? fromLocalField(ready)) : choice.readyAt,
+        });
+      }}
+      hint={
+        plan?.ticket && (
+          <>
+            {byHand ? "Now by your own pin." : `${WAYS[query.way].reason}.`}{" "}
+            {riskWords(plan.risk, end, worst ? limitReason(worst, plan) : null)}
+          </>
+        )
+      }
+    />
+  );
+}
+
+function ReadyBy({ choice, error }: Pick<Props, "choice" | "error">) {
+  return (
+    <Field
+      label="Ready by"
+      type="datetime-local"
+      value={choice.readyAt === null ? "" : toLocalField(new Date(choice.readyAt))}
+      error={error?.field === "ready_in_h" ? error.message : undefined}
+      onText={(text) => {
+        const at = fromLocalField(text);
+        if (at) choice.change({ ready_at: at, temp_c: null, duration_h: null });
+      }}
+    />
+  );
+}
+
+function Numbers({ choice, lane, dryer, plan, error }: Props) {
+  const { query, change } = choice;
+  const member = plan?.ticket?.members[0];
+  const key = `${lane.spool.id} ${dryer.id} ${query.way} ${query.company ?? ""}`;
+  const of = (name: string) => (error?.field === name ? error.message : undefined);
+  return (
+    <div className="grid grid-cols-3 gap-2">
+      <CommittedNumber
+        key={`t ${key}`}
+        label="Air"
+        unit={tempUnit()}
+        shown={plan?.ticket ? bareTemp(plan.ticket.air_c) : ""}
+        error={of("temp_c")}
+        onCommit={(text) => {
+          change({ temp_c: typedTemp(text) });
+        }}
+      />
+      <CommittedNumber
+        key={`h ${key}`}
+        label="Heat for"
+        unit="h"
+        shown={plan?.ticket ? String(Number(plan.ticket.duration_h.toFixed(2))) : ""}
+        error={of("duration_h")}
+        onCommit={(text) => {
+          change({ duration_h: text });
+        }}
+      />
+      <CommittedNumber
+        key={`a ${key}`}
+        label="Aim"
+        unit="%"
+        shown={member ? percent(member.aim_pct) : ""}
+        error={of("aim_pct")}
+        onCommit={(text) => {
+          change({ aim_pct: text });
+        }}
+      />
     </div>
   );
 }

@@ -1,83 +1,75 @@
 import { Button } from "@headlessui/react";
 import { useState } from "react";
-import { useNavigate } from "react-router";
-import type { Plan } from "../../api/client";
-import { useStartRun } from "../../api/mutations";
-import type { School } from "../../api/queries";
-import { degrees, fixed, hours, percent, span } from "../../format/numbers";
+import type { Plan, Ticket } from "../../api/client";
+import { fixed, percent, span } from "../../format/numbers";
+import { bareTemp, mass, temp } from "../../format/quantities";
 import { later, when } from "../../format/times";
 import { useShell } from "../../shell/shell";
 import { Field } from "../../ui/Field";
 import { link, panel, primary } from "../../ui/classes";
-import { cautionText, limitReason } from "../../words/plan";
+import {
+  billWords,
+  cautionText,
+  energyWords,
+  limitReason,
+  misfitWords,
+  readyWords,
+  settingWords,
+  turnWords,
+} from "../../words/plan";
+import { KeepProgramme } from "./KeepProgramme";
+import { TicketSheet } from "./TicketSheet";
+import { useStartWithoutWeighing } from "./useStartWithoutWeighing";
 
 /** Shorter than this is no reason; the server holds the same rule and has the last word. */
 const LEAST_REASON = 4;
 
-function rows(plan: Plan, now: Date): [string, string][] {
-  const { ticket } = plan;
+/** The lines of a ticket: what to do, and what comes of it. */
+export function ticketRows(plan: Plan, ticket: Ticket, now: Date): [string, string][] {
   const at = (time: number) => when(later(now, time), now);
-  return [
-    ["Dial the dryer to", `${degrees(ticket.dial_c)} °C`],
-    ["Timer", ticket.turns_h.map(hours).join(", then ")],
-    ["Turn the spool", at(ticket.turn_over_h)],
-    ["Weigh again", ticket.weigh_at_h.map(at).slice(0, 2).join(", ")],
-    ["Stop", at(ticket.duration_h)],
-    ["Ends at", `${span(ticket.end_low_pct, ticket.end_high_pct)} %`],
-    ["This air's floor", `${percent(ticket.floor_pct)} %`],
-    [
-      "Water out",
-      ticket.water_out_g === null
-        ? "weigh in to know"
-        : `about ${fixed(Math.max(ticket.water_out_g, 0), 1)} g`,
-    ],
+  const [member] = ticket.members;
+  const several = ticket.members.length > 1;
+  const bill = plan.bill && billWords(plan.bill, now);
+  const rows: [string, string][] = [
+    ["Dial", settingWords(ticket, plan.dryer.kind)],
+    ["Timer", turnWords(ticket)],
+    ["Turn the spool over", at(ticket.turn_over_h)],
+    ["Weigh again", ticket.weigh_at_h.map(at).join(", ") || "at the end"],
   ];
+  if (member && !several) {
+    rows.push(
+      ["Prints clean from", readyWords(member, now).at],
+      ["Stop", at(ticket.duration_h)],
+      ["Ends at", `${span(member.end_low_pct, member.end_high_pct)} %`],
+      ["This air’s floor", `${percent(member.floor_pct)} %`],
+      [
+        "Water out",
+        member.water_out_g === null
+          ? "weigh in to know"
+          : `about ${mass(Math.max(member.water_out_g, 0), 1)}`,
+      ],
+    );
+  } else {
+    rows.push(["Stop", at(ticket.duration_h)]);
+  }
+  rows.push(["Power", bill ? `${energyWords(ticket)} · ${bill.cost}` : energyWords(ticket)]);
+  return rows;
 }
 
 /** What to do at the bench, what to mind, and the start. */
-export function RunTicket({ plan, school }: { plan: Plan; school: School }) {
-  const { weigh, notify } = useShell();
-  const navigate = useNavigate();
-  const start = useStartRun();
-  const [reason, setReason] = useState("");
-  const [startKey, setStartKey] = useState(() => crypto.randomUUID());
-  const { ticket, broken } = plan;
-  const fatal = broken.some((limit) => !limit.overridable);
-  const wantsReason = broken.length > 0 && !fatal;
-  const unready = fatal || (wantsReason && reason.trim().length < LEAST_REASON);
-  const busy = plan.busy_with[0];
-  const cautions = ticket.cautions.filter((it) => it.kind !== "limit"); // those stand with the reason that they want
-
-  function startUnweighed() {
-    start.mutate(
-      {
-        spool: plan.lane.spool.id,
-        dryer: plan.dryer.id,
-        school,
-        form: plan.form,
-        temp_c: ticket.air_c,
-        duration_h: ticket.duration_h,
-        override_reason: reason,
-        weigh_in: null,
-        client_key: startKey,
-      },
-      {
-        onSuccess: (answer) => {
-          setStartKey(crypto.randomUUID());
-          notify({ text: `Started drying ${plan.lane.spool.name}.`, undo: answer.undo });
-          void navigate(`/runs/${answer.run.id}`);
-        },
-      },
-    );
-  }
-
+export function RunTicket({ plan, ticket }: { plan: Plan; ticket: Ticket }) {
+  const now = new Date();
+  const bill = plan.bill && billWords(plan.bill, now);
+  const [member] = ticket.members;
   return (
-    <section aria-label="Run ticket" className="flex flex-col gap-3 lane:col-start-2 xl:col-start-auto">
-      <div className={panel}>
-        <h2 className="text-sm font-normal text-muted">Run ticket · {plan.lane.spool.name}</h2>
+    <section aria-label="Run ticket" className="flex flex-col gap-3">
+      <div className={`${panel} print:hidden`}>
+        <h2 className="mb-1 text-sm font-normal text-muted">
+          Run ticket · {plan.lanes.map((lane) => lane.spool.name).join(" + ")}
+        </h2>
         <p className="flex gap-5 leading-none">
           <span>
-            <span className="text-5xl font-bold tracking-tight">{degrees(ticket.air_c)}°</span>
+            <span className="text-5xl font-bold tracking-tight">{bareTemp(ticket.air_c)}°</span>
             <span className="mt-1 block text-sm text-muted">air at the spool</span>
           </span>
           <span>
@@ -87,62 +79,133 @@ export function RunTicket({ plan, school }: { plan: Plan; school: School }) {
             <span className="mt-1 block text-sm text-muted">of heat</span>
           </span>
         </p>
-        <dl className="mt-3 mb-4 grid grid-cols-[auto_1fr] gap-x-3 gap-y-1">
-          {rows(plan, new Date()).map(([name, value]) => (
+        <dl className="mt-3 mb-3 grid grid-cols-[auto_1fr] gap-x-3 gap-y-0.5">
+          {ticketRows(plan, ticket, now).map(([name, value]) => (
             <div key={name} className="contents">
               <dt className="text-muted">{name}</dt>
               <dd className="text-right num font-bold">{value}</dd>
             </div>
           ))}
         </dl>
-        {busy && (
-          <p className="mb-3 border-l-4 border-line pl-2 text-sm">
-            {plan.dryer.name} is running at {degrees(busy.temp_c)} °C with {busy.spool_name} until{" "}
-            {when(later(new Date(busy.started_at), busy.duration_h), new Date())}.
-          </p>
+        {member && ticket.members.length === 1 && readyWords(member, now).band && (
+          <p className="mb-2 text-sm text-muted">{readyWords(member, now).band}.</p>
         )}
-        {wantsReason && (
-          <div className="mb-3 border-l-4 border-heat pl-2">
-            <p className="text-sm">
-              <strong className="text-heat">Past a limit:</strong>{" "}
-              {broken.map((limit) => limitReason(limit, plan)).join("; ")}.
-            </p>
-            <Field label="Why do you want it?" value={reason} onText={setReason} />
-          </div>
-        )}
-        <Button
-          className={primary}
-          disabled={unready}
-          onClick={() => {
-            weigh({ kind: "start", plan, school, reason });
-          }}
-        >
-          Weigh in and start
-        </Button>
-        <Button
-          className={`${link} mt-3 block text-sm disabled:opacity-50`}
-          disabled={unready || start.isPending}
-          onClick={startUnweighed}
-        >
-          start without weighing
-        </Button>
-        {start.error && (
-          <p role="alert" className="mt-2 font-bold text-heat">
-            {start.error.message}
-          </p>
-        )}
-      </div>
-      <ul aria-label="Cautions" className="flex flex-col gap-2 text-sm">
-        {cautions.map((caution, index) => (
-          <li
-            key={index}
-            className={`border-l-4 pl-2 ${caution.serious ? "border-heat" : "border-line text-muted"}`}
+        {ticket.members.length > 1 && <Company plan={plan} ticket={ticket} now={now} />}
+        {bill?.wait && <p className="mb-2 text-sm text-muted">{bill.wait}</p>}
+        <Start plan={plan} ticket={ticket} now={now} />
+        <p className="mt-2 flex flex-wrap gap-x-4 text-sm">
+          <Button
+            className={link}
+            onClick={() => {
+              window.print();
+            }}
           >
-            {caution.serious && <span className="font-bold text-heat">Mind: </span>}
-            {cautionText(caution, plan)}
-          </li>
-        ))}
-      </ul>
+            print the ticket
+          </Button>
+          <KeepProgramme plan={plan} ticket={ticket} />
+        </p>
+      </div>
+      <Cautions plan={plan} ticket={ticket} />
+      <TicketSheet plan={plan} ticket={ticket} now={now} />
     </section>
+  );
+}
+
+/** Who goes in, when each is ready, who is the last and who could leave early. */
+function Company({ plan, ticket, now }: { plan: Plan; ticket: Ticket; now: Date }) {
+  return (
+    <ul aria-label="Who goes in" className="mb-3 border-t border-line text-sm">
+      {ticket.members.map((member, at) => {
+        const ready = readyWords(member, now);
+        return (
+          <li key={plan.lanes[at]?.spool.id} className="border-b border-line py-1 leading-tight">
+            <span className="flex justify-between gap-2">
+              <strong>{plan.lanes[at]?.spool.name}</strong>
+              <span className="num">{span(member.end_low_pct, member.end_high_pct)} %</span>
+            </span>
+            <span className="text-muted">
+              clean from {ready.at}
+              {ticket.last === at
+                ? ", the last"
+                : member.ready_h !== null && member.ready_h < ticket.duration_h && ", could leave then"}
+            </span>
+          </li>
+        );
+      })}
+    </ul>
+  );
+}
+
+function Start({ plan, ticket, now }: { plan: Plan; ticket: Ticket; now: Date }) {
+  const { weigh } = useShell();
+  const [reason, setReason] = useState("");
+  const start = useStartWithoutWeighing(plan, ticket, reason);
+  const { broken } = plan;
+  const fatal = broken.some((limit) => !limit.overridable);
+  const wantsReason = broken.length > 0 && !fatal;
+  const unready = fatal || (wantsReason && reason.trim().length < LEAST_REASON);
+  const busy = plan.busy_with[0];
+  return (
+    <>
+      {busy && (
+        <p className="mb-3 border-l-4 border-line pl-2 text-sm">
+          {plan.dryer.name} is running at {temp(busy.temp_c)} with {busy.spool_name} until{" "}
+          {when(later(new Date(busy.started_at), busy.duration_h), now)}.
+        </p>
+      )}
+      {wantsReason && (
+        <div className="mb-3 border-l-4 border-heat pl-2">
+          <p className="text-sm">
+            <strong className="text-heat">Past a limit:</strong>{" "}
+            {broken.map((limit) => limitReason(limit, plan)).join("; ")}.
+          </p>
+          <Field label="Why do you want it?" value={reason} onText={setReason} />
+        </div>
+      )}
+      <Button
+        className={primary}
+        disabled={unready}
+        onClick={() => {
+          weigh({ kind: "start", plan, ticket, member: 0, reason });
+        }}
+      >
+        Weigh in and start
+      </Button>
+      <Button
+        className={`${link} ml-4 text-sm disabled:opacity-50`}
+        disabled={unready || start.busy}
+        onClick={() => void start.act()}
+      >
+        start without weighing
+      </Button>
+      {start.error && (
+        <p role="alert" className="mt-2 font-bold text-heat">
+          {start.error}
+        </p>
+      )}
+    </>
+  );
+}
+
+function Cautions({ plan, ticket }: { plan: Plan; ticket: Ticket }) {
+  const told = ticket.cautions.filter((it) => it.kind !== "limit"); // those stand with the reason that they want
+  return (
+    <ul aria-label="Cautions" className="flex flex-col gap-2 text-sm print:hidden">
+      {plan.misfits.map((misfit) => (
+        <li key={`${misfit.measure} ${fixed(misfit.spool ?? -1, 0)}`} className="border-l-4 border-heat pl-2">
+          <span className="font-bold text-heat">Mind: </span>
+          {misfitWords(misfit, plan)}
+        </li>
+      ))}
+      {told.map((caution, index) => (
+        <li
+          key={index}
+          className={`border-l-4 pl-2 ${caution.serious ? "border-heat" : "border-line text-muted"}`}
+        >
+          {caution.serious && <span className="font-bold text-heat">Mind: </span>}
+          {cautionText(caution, plan)}
+        </li>
+      ))}
+    </ul>
   );
 }

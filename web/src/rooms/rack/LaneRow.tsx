@@ -26,7 +26,7 @@ export function LaneRow({ lane, now }: { lane: Lane; now: Date }) {
           {spool.name}
         </Link>
         <p className="truncate text-[13px] text-muted">
-          {spool.material_short} · {whereabouts(lane, now)}
+          {lane.material_short} · {whereabouts(lane, now)}
         </p>
       </div>
       <p className="px-3 py-1 text-right leading-tight whitespace-nowrap lane:self-center">

@@ -11,7 +11,7 @@ import { rackSentence } from "../../words/lanes";
 import { LaneRow } from "./LaneRow";
 
 const matches = (lane: Lane, wanted: string): boolean =>
-  [lane.spool.name, lane.spool.material_short, lane.spool.colour, lane.place?.name ?? ""]
+  [lane.spool.name, lane.material_short, lane.spool.colour, lane.place?.name ?? ""]
     .join(" ")
     .toLowerCase()
     .includes(wanted.trim().toLowerCase());

@@ -6,7 +6,8 @@ import type { RunSheet } from "../../api/client";
 import { useEndRun } from "../../api/mutations";
 import { run as runQuery } from "../../api/queries";
 import { CourseChart } from "../../charts/CourseChart";
-import { chance, degrees, fixed, hours, percent, plusMinus, scaleDecimals, span } from "../../format/numbers";
+import { chance, hours, percent, plusMinus, scaleDecimals, span } from "../../format/numbers";
+import { mass, massPlusMinus, temp } from "../../format/quantities";
 import { clock, later, when } from "../../format/times";
 import { useShell } from "../../shell/shell";
 import { Skeleton } from "../../ui/Skeleton";
@@ -37,7 +38,7 @@ export function RunRoom() {
         <h1>{runSentence(sheet)}</h1>
         {out && <p className="my-1 num text-lg">{out}.</p>}
         <p className="mb-2 text-sm text-muted">
-          {run.spool.name} in {run.dryer.name} · {degrees(run.temp_c)} °C at the spool · started{" "}
+          {run.spool.name} in {run.dryer.name} · {temp(run.temp_c)} at the spool · started{" "}
           {when(started, now)}
           {run.ended_at !== null && `, ended ${when(new Date(run.ended_at), now)}`}
         </p>
@@ -105,7 +106,7 @@ function Amounts({ sheet }: { sheet: RunSheet }) {
   const rows: [string, string][] = [
     [
       "Out since start",
-      loss ? `${plusMinus(loss.mass_g.value, loss.mass_g.plus_minus, digits)} g` : "one weighing only",
+      loss ? massPlusMinus(loss.mass_g.value, loss.mass_g.plus_minus, digits) : "one weighing only",
     ],
     ...(loss
       ? ([
@@ -117,7 +118,7 @@ function Amounts({ sheet }: { sheet: RunSheet }) {
             "of the wet plastic",
             `${plusMinus(loss.wet_basis_pct.value, loss.wet_basis_pct.plus_minus, 2)} %`,
           ],
-          ["Least it could tell", `${fixed(loss.detectable_g, Math.max(digits, 1))} g`],
+          ["Least it could tell", mass(loss.detectable_g, Math.max(digits, 1))],
         ] as [string, string][])
       : []),
     ["Still in", `${span(verdict.moisture.p05, verdict.moisture.p95)} %`],
@@ -199,7 +200,7 @@ function WeighIns({ sheet, now }: { sheet: RunSheet; now: Date }) {
             <span className="text-muted">
               {when(new Date(it.at), now)}, {it.scale_name}
             </span>
-            <span className="num font-bold">{fixed(it.gross_g, scaleDecimals(it.resolution_g))} g</span>
+            <span className="num font-bold">{mass(it.gross_g, scaleDecimals(it.resolution_g))}</span>
           </li>
         ))}
       </ul>

@@ -2,7 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import type { RunRow } from "../../api/client";
 import { runs as runsQuery } from "../../api/queries";
-import { countWord, degrees, hours, plusMinus, span } from "../../format/numbers";
+import { countWord, hours, span } from "../../format/numbers";
+import { massPlusMinus, temp } from "../../format/quantities";
 import { when } from "../../format/times";
 import { Skeleton } from "../../ui/Skeleton";
 import { Trouble } from "../../ui/Trouble";
@@ -28,7 +29,7 @@ export function RunsRoom() {
     <>
       <h1 className="mb-3">{headline(rows)}</h1>
       <ul aria-label="Runs" className="flex flex-col gap-1">
-        {rows.map(({ run, verdict }) => (
+        {rows.map(({ run, material_short, verdict }) => (
           <li
             key={run.id}
             className="grid gap-x-4 bg-paper px-3 py-2 focus-within:outline-3 focus-within:outline-ink lane:grid-cols-[16rem_1fr_14rem_12rem]"
@@ -37,10 +38,10 @@ export function RunsRoom() {
               <Link to={`/runs/${run.id}`} className="font-bold outline-none">
                 {run.spool.name}
               </Link>
-              <p className="text-sm text-muted">{run.spool.material_short}</p>
+              <p className="text-sm text-muted">{material_short}</p>
             </div>
             <div>
-              {run.dryer.name}, {degrees(run.temp_c)} °C for {hours(run.duration_h)}
+              {run.dryer.name}, {temp(run.temp_c)} for {hours(run.duration_h)}
               <p className="text-sm text-muted">
                 {when(new Date(run.started_at), now)}
                 {run.ended_at === null ? ", running" : ` to ${when(new Date(run.ended_at), now)}`}
@@ -48,7 +49,7 @@ export function RunsRoom() {
             </div>
             <p className="num">
               {verdict.loss
-                ? `${plusMinus(verdict.loss.mass_g.value, verdict.loss.mass_g.plus_minus, 1)} g out`
+                ? `${massPlusMinus(verdict.loss.mass_g.value, verdict.loss.mass_g.plus_minus, 1)} out`
                 : "—"}
             </p>
             <div>

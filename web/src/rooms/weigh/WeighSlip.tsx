@@ -1,7 +1,9 @@
 import { Button, Dialog, DialogBackdrop, DialogPanel, DialogTitle } from "@headlessui/react";
 import type { Lane, Scale } from "../../api/client";
-import { fixed, scaleDecimals } from "../../format/numbers";
+import { scaleDecimals } from "../../format/numbers";
+import { mass, massAsRead, typedMass } from "../../format/quantities";
 import { parseTyped } from "../../format/typed";
+import { massUnit } from "../../format/units";
 import type { Intent } from "../../shell/shell";
 import { SpoolPicker } from "../../spools/SpoolPicker";
 import { Choice } from "../../ui/Choice";
@@ -42,7 +44,7 @@ export function WeighSlip({ intent, clientKey, onClose }: Props) {
           >
             <Field
               label="The scale reads"
-              unit="g"
+              unit={massUnit()}
               large
               autoFocus
               inputMode="decimal"
@@ -61,7 +63,15 @@ export function WeighSlip({ intent, clientKey, onClose }: Props) {
                 }}
               />
             ) : (
-              <p className="text-lg font-bold">{slip.lane?.spool.name}</p>
+              <p className="text-lg font-bold">
+                {slip.lane?.spool.name}
+                {intent.kind === "start" && intent.plan.lanes.length > 1 && (
+                  <span className="text-sm font-normal text-muted">
+                    {" "}
+                    {intent.member + 1} of {intent.plan.lanes.length}
+                  </span>
+                )}
+              </p>
             )}
             <Choice
               label="On"
@@ -70,7 +80,7 @@ export function WeighSlip({ intent, clientKey, onClose }: Props) {
               options={slip.scales.map((it) => ({
                 value: it.id,
                 name: it.name.replace(" scale", ""),
-                note: `${it.resolution_g} g`,
+                note: massAsRead(it.resolution_g),
               }))}
               onChoose={(id) => {
                 slip.choose({ scale: id });
@@ -129,17 +139,17 @@ function Preview({
   scale: Scale | undefined;
   typed: string;
 }) {
-  const gross = parseTyped(typed);
+  const gross = parseTyped(typedMass(typed));
   if (!lane || !scale) return "finding the spool …";
   const digits = scaleDecimals(scale.resolution_g);
-  const tare = `tare ${fixed(lane.spool.tare_g, 1)} g, ${lane.spool.tare_method}`;
+  const tare = `tare ${mass(lane.spool.tare_g, 1)}, ${lane.spool.tare_method}`;
   if (gross === null || gross < lane.spool.tare_g) return tare;
   const net = gross - lane.spool.tare_g;
   const change = lane.net_g === null ? null : net - lane.net_g;
   return (
     <>
-      {fixed(net, digits)} g of strand ({tare})
-      {change !== null && `; ${change > 0 ? "+" : ""}${fixed(change, digits)} g since the last weighing`}
+      {mass(net, digits)} of strand ({tare})
+      {change !== null && `; ${change > 0 ? "+" : ""}${mass(change, digits)} since the last weighing`}
     </>
   );
 }

@@ -7,7 +7,7 @@ const LAST_SCALE = "darre.scale";
 export function likelySpool(intent: Intent, lanes: Lane[]): Lane | undefined {
   const asked =
     intent.kind === "start"
-      ? intent.plan.lane.spool.id
+      ? intent.plan.lanes[intent.member]?.spool.id
       : intent.kind === "end"
         ? intent.run.spool.id
         : intent.spool;

@@ -1,6 +1,7 @@
 import { useNavigate } from "react-router";
 import { ApiError, type Lane } from "../../api/client";
 import { type Reading, useEndRun, useKeepWeighing, useStartRun } from "../../api/mutations";
+import { massAsRead } from "../../format/quantities";
 import { type Intent, useShell } from "../../shell/shell";
 
 interface Given {
@@ -15,7 +16,7 @@ export function useKeep(intent: Intent, onKept: () => void) {
   const start = useStartRun();
   const end = useEndRun();
   const navigate = useNavigate();
-  const { notify } = useShell();
+  const { notify, weigh } = useShell();
   const acts = [keep, start, end];
 
   function submit({ lane, reading, at }: Given) {
@@ -31,20 +32,21 @@ export function useKeep(intent: Intent, onKept: () => void) {
         { ...reading, spool: lane.spool.id, ...when },
         {
           onSuccess: (answer) => {
-            done(`Kept ${answer.weighing.gross_g} g for ${name}.`, answer.undo);
+            done(`Kept ${massAsRead(answer.weighing.gross_g)} for ${name}.`, answer.undo);
           },
         },
       );
     } else if (intent.kind === "start") {
-      const { plan, school, reason } = intent;
+      const { plan, ticket, member, reason } = intent;
+      const last = member + 1 >= plan.lanes.length;
       start.mutate(
         {
           spool: lane.spool.id,
           dryer: plan.dryer.id,
-          school,
+          school: plan.way,
           form: plan.form,
-          temp_c: plan.ticket.air_c,
-          duration_h: plan.ticket.duration_h,
+          temp_c: ticket.air_c,
+          duration_h: ticket.duration_h,
           override_reason: reason,
           weigh_in: reading,
           client_key: reading.client_key,
@@ -52,7 +54,8 @@ export function useKeep(intent: Intent, onKept: () => void) {
         },
         {
           onSuccess: (answer) => {
-            done(`Weighed in and started drying ${name}.`, answer.undo, answer.run.id);
+            done(`Weighed in and started drying ${name}.`, answer.undo, last ? answer.run.id : undefined);
+            if (!last) weigh({ ...intent, member: member + 1 });
           },
         },
       );

@@ -3,7 +3,9 @@ import { useState } from "react";
 import { lanes as lanesQuery, scales as scalesQuery } from "../../api/queries";
 import type { Lane, Scale } from "../../api/client";
 import { fromLocalField, toLocalField } from "../../format/times";
+import { typedMass } from "../../format/quantities";
 import { parseTyped } from "../../format/typed";
+import { massUnit } from "../../format/units";
 import type { Intent } from "../../shell/shell";
 import { likelyScale, likelySpool, rememberScale } from "./guesses";
 import { useKeep } from "./useKeep";
@@ -32,7 +34,7 @@ export function useSlip(intent: Intent, clientKey: string, onKept: () => void) {
       setComplaint(
         typed.trim() === ""
           ? "Type what the scale reads."
-          : `“${typed}” is not a number. Give grams, such as 858.4.`,
+          : `“${typed}” is not a number. Give one in ${massUnit()}, such as 858.4.`,
       );
       return;
     }
@@ -51,7 +53,7 @@ export function useSlip(intent: Intent, clientKey: string, onKept: () => void) {
       rememberScale(scale);
       keep.submit({
         lane,
-        reading: { scale: scale.id, gross_g: typed.trim(), client_key: clientKey, note },
+        reading: { scale: scale.id, gross_g: typedMass(typed), client_key: clientKey, note },
         at: at === null ? null : fromLocalField(at),
       });
     } catch (error) {

@@ -1,0 +1,170 @@
+import { Button } from "@headlessui/react";
+import { useState } from "react";
+import { ApiError, type Dryer, type DryerKind } from "../../api/client";
+import { useAddDryer, useChangeDryer, useRemoveDryer } from "../../api/mutations";
+import { useShell } from "../../shell/shell";
+import { Choice } from "../../ui/Choice";
+import { Field } from "../../ui/Field";
+import { Picker } from "../../ui/Picker";
+import { link, panel, primary } from "../../ui/classes";
+import { bodyOf, type Draft, draftOf, GROUPS, type KitField, NEEDED, shownValue, unitOf } from "./fields";
+
+interface Props {
+  dryer: Dryer | undefined;
+  kinds: DryerKind[];
+  onKept: (id: number) => void;
+}
+
+/** A dryer's facts. What is left empty is not known; plans then use what is usual for its kind, and say so. */
+export function DryerForm({ dryer, kinds, onKept }: Props) {
+  const { notify } = useShell();
+  const add = useAddDryer();
+  const change = useChangeDryer();
+  const remove = useRemoveDryer();
+  const [draft, setDraft] = useState<Draft>(() => draftOf(dryer));
+  const kind = kinds.find((it) => it.kind === draft.kind);
+  const failed = add.error ?? change.error ?? remove.error;
+  const refused = failed instanceof ApiError ? failed : null;
+  const of = (field: string) => (refused?.field?.split(".")[0] === field ? refused.message : undefined);
+  const write = (values: Partial<Draft>) => {
+    setDraft({ ...draft, ...values });
+    [add, change, remove].forEach((act) => {
+      act.reset();
+    });
+  };
+  const kept = (answer: { dryer: Dryer; undo: number | null }) => {
+    notify({ text: `Kept ${answer.dryer.name}.`, undo: answer.undo });
+    onKept(answer.dryer.id);
+  };
+
+  function submit() {
+    const body = bodyOf(draft);
+    if (dryer) change.mutate({ id: dryer.id, body }, { onSuccess: kept });
+    else add.mutate(body, { onSuccess: kept });
+  }
+
+  const known = new Set([
+    ...GROUPS.flatMap((group) => group.fields.map((it) => it.name as string)),
+    "name",
+    "note",
+  ]);
+  const elsewhere = refused && !known.has(refused.field?.split(".")[0] ?? "") ? refused.message : undefined;
+  return (
+    <form
+      noValidate
+      aria-label={dryer ? dryer.name : "New dryer"}
+      className={`${panel} flex min-w-0 flex-col gap-3`}
+      onSubmit={(event) => {
+        event.preventDefault();
+        submit();
+      }}
+    >
+      <div className="grid gap-3 sm:grid-cols-2">
+        <Field
+          label="Name"
+          value={draft.name}
+          maxLength={60}
+          error={of("name")}
+          onText={(name) => {
+            write({ name });
+          }}
+        />
+        <Picker
+          label="Kind"
+          value={draft.kind}
+          options={kinds.map((it) => ({ value: it.kind, name: it.name }))}
+          onChoose={(next) => {
+            write({ kind: next });
+          }}
+        />
+      </div>
+      {GROUPS.map((group) => (
+        <fieldset key={group.title}>
+          <legend className="mb-1 font-bold">{group.title}</legend>
+          <div className="grid grid-cols-2 items-start gap-x-3 gap-y-2 sm:grid-cols-4">
+            {group.fields.map((it) => (
+              <Field
+                key={it.name}
+                label={it.label}
+                unit={unitOf(it)}
+                inputMode="decimal"
+                value={draft.numbers[it.name] ?? ""}
+                error={of(it.name)}
+                hint={hintOf(it, draft, kind)}
+                onText={(text) => {
+                  write({ numbers: { ...draft.numbers, [it.name]: text } });
+                }}
+              />
+            ))}
+          </div>
+        </fieldset>
+      ))}
+      <div className="grid gap-3 sm:grid-cols-3">
+        <Field
+          label="Timer settings, h"
+          value={draft.choices}
+          hint="such as 2, 4, 8; empty for any"
+          error={of("timer_choices_h")}
+          onText={(choices) => {
+            write({ choices });
+          }}
+        />
+        <Field
+          label="Levels in place of degrees"
+          value={draft.levels}
+          hint="such as low 40, high 55"
+          error={of("levels")}
+          onText={(levels) => {
+            write({ levels });
+          }}
+        />
+        <Choice
+          label="Fan"
+          across
+          value={draft.fan}
+          options={[
+            { value: "yes", name: "yes" },
+            { value: "no", name: "no" },
+            { value: "unknown", name: "?" },
+          ]}
+          onChoose={(fan) => {
+            write({ fan });
+          }}
+        />
+      </div>
+      {elsewhere && (
+        <p role="alert" className="font-bold text-heat">
+          {elsewhere}
+        </p>
+      )}
+      <div className="flex items-center gap-4">
+        <Button type="submit" className={primary} disabled={add.isPending || change.isPending}>
+          {dryer ? "Keep" : "Add it"}
+        </Button>
+        {dryer && (
+          <Button
+            className={link}
+            onClick={() => {
+              remove.mutate(dryer.id, {
+                onSuccess: ({ undo }) => {
+                  notify({ text: `Removed ${dryer.name}.`, undo });
+                },
+              });
+            }}
+          >
+            remove it
+          </Button>
+        )}
+      </div>
+    </form>
+  );
+}
+
+/** What a plan takes for a number that is not known. */
+function hintOf(it: KitField, draft: Draft, kind: DryerKind | undefined): string | undefined {
+  if ((draft.numbers[it.name] ?? "") !== "") return undefined;
+  if (NEEDED.includes(it.name)) return "needed";
+  const usual = kind?.[it.name as keyof DryerKind];
+  if (typeof usual === "number") return `not known: ${shownValue(it, usual)} assumed`;
+  return "not known";
+}

@@ -1,0 +1,100 @@
+import { Button } from "@headlessui/react";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useSearchParams } from "react-router";
+import type { Dryer, DryerKind, Scale } from "../../api/client";
+import { dryerKinds, dryers as dryersQuery, scales as scalesQuery } from "../../api/queries";
+import { massAsRead, temp } from "../../format/quantities";
+import { Choice } from "../../ui/Choice";
+import { Skeleton } from "../../ui/Skeleton";
+import { Trouble } from "../../ui/Trouble";
+import { quiet } from "../../ui/classes";
+import { kitSentence } from "../../words/kit";
+import { DialPanel } from "./DialPanel";
+import { DryerForm } from "./DryerForm";
+
+const NEW = 0;
+
+/** What do my dryer and scale really do? */
+export function KitRoom() {
+  const dryers = useQuery(dryersQuery);
+  const kinds = useQuery(dryerKinds);
+  const scales = useQuery(scalesQuery);
+  const error = dryers.error ?? kinds.error ?? scales.error;
+  if (error) {
+    return (
+      <Trouble
+        error={error}
+        onRetry={() => Promise.all([dryers.refetch(), kinds.refetch(), scales.refetch()])}
+      />
+    );
+  }
+  if (!dryers.data || !kinds.data || !scales.data) return <Skeleton rows={3} height="h-40" />;
+  return <Kit dryers={dryers.data} kinds={kinds.data} scales={scales.data} />;
+}
+
+interface KitProps {
+  dryers: Dryer[];
+  kinds: DryerKind[];
+  scales: Scale[];
+}
+
+function Kit({ dryers, kinds, scales }: KitProps) {
+  const [params, setParams] = useSearchParams();
+  const [adding, setAdding] = useState(dryers.length === 0);
+  const chosen = dryers.find((it) => it.id === Number(params.get("dryer"))) ?? dryers[0];
+  const kindName = (dryer: Dryer) => kinds.find((it) => it.kind === dryer.kind)?.name ?? dryer.kind;
+  const open = (id: number) => {
+    setAdding(id === NEW);
+    setParams(id === NEW ? {} : { dryer: String(id) }, { replace: true });
+  };
+  const shown = adding ? undefined : chosen;
+  return (
+    <>
+      <h1 className="mb-3">{shown ? kitSentence(shown) : "Tell Darre what you dry in."}</h1>
+      <div className="grid gap-6 lane:grid-cols-[15rem_1fr] xl:grid-cols-[15rem_1fr_20rem]">
+        <div className="flex flex-col gap-4">
+          {dryers.length > 0 && (
+            <Choice
+              label="Dryers"
+              value={shown?.id ?? NEW}
+              options={dryers.map((it) => ({ value: it.id, name: it.name, note: kindName(it) }))}
+              onChoose={open}
+            />
+          )}
+          <Button
+            className={`${quiet} self-start`}
+            onClick={() => {
+              open(NEW);
+            }}
+          >
+            Add a dryer
+          </Button>
+          <Scales scales={scales} />
+        </div>
+        <DryerForm key={shown?.id ?? NEW} dryer={shown} kinds={kinds} onKept={open} />
+        {shown && <DialPanel key={shown.id} dryer={shown} />}
+      </div>
+    </>
+  );
+}
+
+function Scales({ scales }: { scales: Scale[] }) {
+  return (
+    <section>
+      <h2 className="text-sm font-normal text-muted">Scales</h2>
+      {scales.length === 0 && <p>No scale yet.</p>}
+      <ul>
+        {scales.map((it) => (
+          <li key={it.id} className="border-b border-line py-1">
+            <strong>{it.name}</strong>
+            <span className="block text-sm text-muted">
+              to {massAsRead(it.max_g)} by {massAsRead(it.resolution_g)}
+            </span>
+          </li>
+        ))}
+      </ul>
+      <p className="mt-1 text-sm text-muted">Ranges at the spool, for instance {temp(60)}.</p>
+    </section>
+  );
+}

@@ -1,0 +1,64 @@
+import type { DryingMap, Plan } from "../../api/client";
+import type { MapScene } from "../../charts/DryingMapChart";
+import { crossings } from "../../charts/dryingMap";
+import type { Contour, Zone } from "../../charts/mapLayers";
+import { percent } from "../../format/numbers";
+import { WAYS, zoneName } from "../../words/plan";
+
+function zones(map: DryingMap, names: string[], dryer: string): Zone[] {
+  const found = map.limits.map((limit): Zone => {
+    const own = limit.kind === "dryer_max" || limit.kind === "dryer_min";
+    return {
+      from: limit.temp_c,
+      side: limit.kind === "dryer_min" ? "below" : "above",
+      name: zoneName(limit, names, dryer),
+      harm: !own,
+    };
+  });
+  // What lies above the first harm lies in it: only its edge is worth a line where it is another kind.
+  const harms = found.filter((zone) => zone.harm);
+  return [...found.filter((zone) => !zone.harm), ...harms.slice(0, 3)];
+}
+
+function contours(map: DryingMap, names: string[]): Contour[] {
+  const field = { temps: map.temps_c, hours: map.hours, moisture: map.moisture_pct };
+  const lead = names.length > 1 ? `${names[0] ?? ""} ` : "";
+  const found: Contour[] = [];
+  if (map.clean_pct !== null) {
+    found.push({ name: `${lead}prints clean`, hours: crossings(field, map.clean_pct), kind: "clean" });
+  }
+  if (map.trouble_pct !== null && map.start_pct > map.trouble_pct) {
+    found.push({ name: "under its trouble mark", hours: crossings(field, map.trouble_pct), kind: "trouble" });
+  }
+  if (map.aim_pct !== map.clean_pct) {
+    found.push({
+      name: `my mark ${percent(map.aim_pct)} %`,
+      hours: crossings(field, map.aim_pct),
+      kind: "own",
+    });
+  }
+  for (const line of map.company) {
+    found.push({ name: `${line.name} prints clean`, hours: line.hours, kind: "company" });
+  }
+  return found;
+}
+
+/** The map of the server as the chart draws it. */
+export function sceneOf(map: DryingMap, plan: Plan): MapScene {
+  const names = plan.lanes.map((lane) => lane.spool.name);
+  return {
+    field: { temps: map.temps_c, hours: map.hours, moisture: map.moisture_pct },
+    trouble: map.trouble_pct ?? map.start_pct,
+    floor: map.floor_pct,
+    aim: map.aim_pct,
+    zones: zones(map, names, plan.dryer.name),
+    contours: contours(map, names),
+    turns: map.turns_h,
+    rings: map.rings.map((ring) => ({
+      name: WAYS[ring.name].name,
+      temp: ring.temp_c,
+      hours: ring.duration_h,
+    })),
+    levels: map.levels_c,
+  };
+}

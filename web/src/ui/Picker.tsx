@@ -1,0 +1,91 @@
+import { Label, Field, Listbox, ListboxButton, ListboxOption, ListboxOptions } from "@headlessui/react";
+import type { ReactNode } from "react";
+import { field } from "./classes";
+
+interface Option<Value> {
+  value: Value;
+  name: string;
+  note?: ReactNode;
+  disabled?: boolean;
+}
+
+interface Props<Value> {
+  label: string;
+  options: readonly Option<Value>[];
+  value: Value;
+  onChoose: (value: Value) => void;
+  /** Stands under the button: what the choice means. */
+  hint?: ReactNode;
+}
+
+const option =
+  "cursor-pointer px-2 py-1.5 data-disabled:cursor-not-allowed data-disabled:opacity-50 data-focus:bg-ground";
+const list = "z-40 w-(--button-width) min-w-72 border-2 border-ink bg-paper outline-none";
+
+/** One out of many, each with a note, behind a button. */
+export function Picker<Value extends string | number>({
+  label,
+  options,
+  value,
+  onChoose,
+  hint,
+}: Props<Value>) {
+  return (
+    <Field>
+      <Label className="text-sm text-muted">{label}</Label>
+      <Listbox value={value} onChange={onChoose}>
+        <ListboxButton className={`${field} flex justify-between font-bold`}>
+          <span>{options.find((it) => it.value === value)?.name ?? "choose"}</span>
+          <span aria-hidden>▾</span>
+        </ListboxButton>
+        <ListboxOptions anchor="bottom start" className={list}>
+          {options.map((it) => (
+            <ListboxOption key={it.value} value={it.value} disabled={it.disabled ?? false} className={option}>
+              <span className="font-bold">
+                {it.value === value ? "✓ " : ""}
+                {it.name}
+              </span>
+              {it.note && <span className="block text-sm text-muted">{it.note}</span>}
+            </ListboxOption>
+          ))}
+        </ListboxOptions>
+      </Listbox>
+      {hint && <div className="mt-1 text-sm text-muted">{hint}</div>}
+    </Field>
+  );
+}
+
+interface SomeProps {
+  label: string;
+  none: string;
+  options: readonly Option<number>[];
+  values: readonly number[];
+  onChoose: (values: number[]) => void;
+}
+
+/** Some out of many, behind a button that tells them. */
+export function SomePicker({ label, none, options, values, onChoose }: SomeProps) {
+  const told = options.filter((it) => values.includes(it.value)).map((it) => it.name);
+  return (
+    <Field>
+      <Label className="text-sm text-muted">{label}</Label>
+      <Listbox multiple value={[...values]} onChange={onChoose}>
+        <ListboxButton className={`${field} flex justify-between gap-2 text-left`}>
+          <span>{told.length > 0 ? told.join(", ") : none}</span>
+          <span aria-hidden>▾</span>
+        </ListboxButton>
+        <ListboxOptions anchor="bottom start" className={list}>
+          {options.map((it) => (
+            <ListboxOption key={it.value} value={it.value} className={`${option} flex justify-between gap-3`}>
+              <span className={values.includes(it.value) ? "font-bold" : ""}>
+                {values.includes(it.value) ? "✓ " : "+ "}
+                {it.name}
+              </span>
+              {it.note && <span className="text-sm text-muted">{it.note}</span>}
+            </ListboxOption>
+          ))}
+        </ListboxOptions>
+      </Listbox>
+    </Field>
+  );
+}
