@@ -127,8 +127,9 @@ class Dryer:
 
     @property
     def assumed(self) -> dict[str, float]:
-        """What is not known of this dryer, and the value that is taken for it."""
-        return {name: self.used(name) for name in HABITS if getattr(self, name) is None}
+        """What is not known of this dryer, and the value that is taken for it. A metered run makes up for the heater."""
+        known = set() if self.metered is None else {"heater_w"}
+        return {name: self.used(name) for name in HABITS if getattr(self, name) is None and name not in known}
 
     @property
     def levels_c(self) -> tuple[float, ...]:

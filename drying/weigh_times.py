@@ -20,6 +20,7 @@ RATE_SIGMA = 0.55  # as in `endpoint`
 USUAL_SCALE_G = 0.1  # standard uncertainty of a weigh-in on a bench scale, with what the handling adds
 SHAPE_ERROR = 0.015  # as in `endpoint`: departure from the computed shape, share of the loss
 FIRST_SHARE, LAST_SHARE, CANDIDATES = 0.08, 0.85, 12
+LEAST_CHANGE_PCT = 1e-6
 LEAST_H = 0.75  # sooner the box has hardly got warm, and opening it costs more than is learned
 
 
@@ -33,8 +34,9 @@ def variance_at_end(
     every = np.append(weigh_at_h, duration_h)
     moisture = np.interp(every, time_h, moisture_pct)
     per_log_rate = every * np.interp(every, time_h, np.gradient(moisture_pct, time_h))
-    start, floor = float(moisture_pct[0]), float(moisture_pct.min())
-    per_start = (moisture - floor) / max(start - floor, 1e-9)  # by Henry's law what is over the floor scales
+    start, rest = float(moisture_pct[0]), float(moisture_pct[-1])
+    # By Henry's law what is over the level that it comes to rest at scales, on the way down as on the way up.
+    per_start = (moisture - rest) / (start - rest) if abs(start - rest) > LEAST_CHANGE_PCT else np.zeros_like(moisture)
     rows, losses = np.column_stack([1.0 - per_start, -per_log_rate])[:-1], start - moisture[:-1]
     u_pct = 100.0 * math.sqrt(2.0) * USUAL_SCALE_G / (load.dry_mass_g or 1000.0)
     prior = np.diag([max(load.start.uncertainty, 1e-3) ** 2, RATE_SIGMA**2])

@@ -280,7 +280,10 @@ def peers() -> None:
 
 def bench() -> None:
     peers()
+    browser()
+    page()
     run(BIN / "python", "-m", "tools.bench")
+    run(BIN / "python", "-m", "tools.bench_page")
 
 
 def shots() -> None:

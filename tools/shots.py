@@ -13,7 +13,7 @@ from e2e.chromium import launch
 from tools.house import ROOT, free_port, say, server, wait_until_up
 
 PORT = 8651
-DESK, PHONE = (1280, 800), (390, 844)
+DESK, PHONE, SHEET = (1280, 800), (390, 844), (794, 1123)
 
 
 def settle(page: Page) -> None:
@@ -36,12 +36,21 @@ def weigh_phone(page: Page) -> None:
     page.get_by_role("dialog").get_by_label("The scale reads").fill("858.4")
 
 
+def ticket_sheet(page: Page) -> None:
+    page.emulate_media(media="print")
+
+
 SHOTS: list[tuple[str, str, tuple[int, int], str, Callable[[Page], None]]] = [
     ("rack", "/", DESK, "light", nothing),
     ("rack-dark", "/", DESK, "dark", nothing),
     ("rack-phone", "/", PHONE, "light", nothing),
     ("plan", "/plan?spool=4", DESK, "light", nothing),
     ("plan-dark", "/plan?spool=4", DESK, "dark", nothing),
+    ("plan-together", "/plan?spool=4&company=1&dryer=2", DESK, "light", nothing),
+    ("plan-cannot", "/plan?spool=1&dryer=3", DESK, "light", nothing),
+    ("ticket-sheet", "/plan?spool=4", SHEET, "light", ticket_sheet),
+    ("materials", "/materials", DESK, "light", nothing),
+    ("kit", "/kit", DESK, "light", nothing),
     ("run", "/runs/3", DESK, "light", nothing),
     ("run-ended", "/runs/1", DESK, "light", nothing),
     ("run-phone", "/runs/3", PHONE, "light", nothing),

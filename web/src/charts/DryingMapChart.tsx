@@ -13,7 +13,6 @@ import {
 } from "./dryingMap";
 import {
   type Contour,
-  ContourNames,
   Contours,
   FloorLine,
   Levels,
@@ -22,9 +21,9 @@ import {
   RingMarks,
   Turns,
   type Zone,
-  ZoneNames,
   Zones,
 } from "./mapLayers";
+import { MapNames } from "./mapNames";
 import { useWidth } from "./useWidth";
 
 export interface MapScene {
@@ -42,13 +41,16 @@ export interface MapScene {
 interface Props {
   scene: MapScene;
   pin: Point | null;
-  height: number;
   /** What the pin's place means, in one line, from the map alone. */
   onSet: (pin: Point) => void;
 }
 
+const TALLEST = 520;
 const HOUR_STEP = 0.25;
 const REST_MS = 250;
+
+const onMap = ({ x, y, left, right, top, bottom }: MapFrame, { temp: celsius, hours }: Point): boolean =>
+  x(hours) >= left && x(hours) <= right && y(celsius) >= top && y(celsius) <= bottom;
 
 /** Everything that a moved pin does not change. */
 const Ground = memo(function Ground({ scene, frame }: { scene: MapScene; frame: MapFrame }) {
@@ -58,6 +60,7 @@ const Ground = memo(function Ground({ scene, frame }: { scene: MapScene; frame: 
     if (canvas.current) paint(canvas.current, field, frame, trouble);
   }, [field, frame, trouble]);
   const floorFrom = coolestThatGetsTo(scene.aim, field.temps, scene.floor);
+  const rings = scene.rings.filter((ring) => onMap(frame, ring));
   return (
     <>
       <canvas
@@ -82,27 +85,27 @@ const Ground = memo(function Ground({ scene, frame }: { scene: MapScene; frame: 
         <Levels frame={frame} levels={scene.levels} />
         <Contours frame={frame} temps={field.temps} contours={scene.contours} />
         <Zones frame={frame} zones={scene.zones} />
-        <FloorLine
+        {floorFrom !== null && <FloorLine frame={frame} from={floorFrom} />}
+        <RingMarks frame={frame} rings={rings} />
+        <MapNames
           frame={frame}
-          from={floorFrom}
-          name={
-            floorFrom === null
-              ? "the room's air stops short of the aim everywhere here"
-              : "below here the room's air stops short of the aim"
-          }
+          temps={field.temps}
+          zones={scene.zones}
+          contours={scene.contours}
+          rings={rings}
+          turns={scene.turns}
+          floorFrom={floorFrom}
         />
-        <RingMarks frame={frame} rings={scene.rings} />
-        <ContourNames frame={frame} temps={field.temps} contours={scene.contours} />
-        <ZoneNames frame={frame} zones={scene.zones} />
       </svg>
     </>
   );
 });
 
 /** Temperature × hours with one pin, moved by pointer, touch and arrow keys. The map answers; the ticket follows. */
-export function DryingMapChart({ scene, pin, height, onSet }: Props) {
+export function DryingMapChart({ scene, pin, onSet }: Props) {
   const { ref, width } = useWidth<HTMLDivElement>(620);
   const { field, levels } = scene;
+  const height = Math.min(TALLEST, Math.round(width * 1.1));
   const frame = useMemo(() => mapFrame(field, width, height), [field, width, height]);
   const [held, setHeld] = useState<{ at: Point; over: Point | null } | null>(null);
   const rest = useRef<ReturnType<typeof setTimeout>>(undefined);
@@ -163,7 +166,7 @@ export function DryingMapChart({ scene, pin, height, onSet }: Props) {
   return (
     <div
       ref={ref}
-      className="relative touch-none select-none"
+      className="relative touch-pan-y select-none"
       style={{ height }}
       onPointerDown={(event) => {
         if (event.button !== 0) return;
@@ -223,7 +226,7 @@ function Pin({ frame, at, moisture, aim, onKeyDown }: PinProps) {
         aria-valuenow={Math.round(toTemp(at.temp))}
         aria-valuetext={told}
         aria-describedby="pin-help"
-        className="absolute flex size-9 cursor-grab items-center justify-center rounded-full"
+        className="absolute flex size-9 cursor-grab touch-none items-center justify-center rounded-full"
         style={{ left: px - 18, top: py - 18 }}
         onKeyDown={onKeyDown}
       >

@@ -42,7 +42,7 @@ export function Header({ onKeys, onPreferences }: MenuActs) {
           ))}
         </nav>
         <RoomAir />
-        <LookMenu onKeys={onKeys} onPreferences={onPreferences} />
+        <SettingsMenu onKeys={onKeys} onPreferences={onPreferences} />
         <Button
           className="hidden items-center gap-2 self-center bg-on-head px-4 py-1.5 font-bold text-head sm:flex"
           onClick={() => {
@@ -77,17 +77,17 @@ function RoomAir() {
   );
 }
 
-function LookMenu({ onKeys, onPreferences }: MenuActs) {
+function SettingsMenu({ onKeys, onPreferences }: MenuActs) {
   const theme = useTheme();
   return (
     <Menu>
       <MenuButton className="self-center px-1 text-sm text-on-head-muted underline underline-offset-4 data-hover:text-on-head">
-        Look
+        Settings
       </MenuButton>
       <MenuItems
         anchor="bottom end"
         className="z-20 mt-2 border-2 border-ink bg-paper py-1 text-ink outline-none"
-        aria-label="Look"
+        aria-label="Settings"
       >
         {THEMES.map((it) => (
           <MenuItem key={it}>

@@ -83,7 +83,9 @@ function outcomeSentence(plan: Plan, ticket: Ticket): string {
     case "not_needed":
       return notNeeded(plan, ticket);
     case "cannot":
-      return `${plan.dryer.name} cannot dry ${name} to ${aim} %.`;
+      return plan.lanes.length > 1
+        ? `${plan.dryer.name} cannot bring all of them to their aims in one run.`
+        : `${plan.dryer.name} cannot dry ${name} to ${aim} %.`;
     case "not_by_then":
       return `Not by then. The soonest: ${instruction(plan, ticket).replace(/^Set/, "set")}`;
     case "ends_above":
@@ -99,7 +101,8 @@ export function planSentence(plan: Plan): string {
   if (!ticket) return plan.why_not;
   const fatal = plan.broken.find((limit) => !limit.overridable);
   if (fatal) return `Not at ${temp(ticket.air_c)}: ${limitReason(fatal, plan)}.`;
-  const [past] = plan.broken;
+  // Harm comes before what the dryer just does not reach.
+  const past = plan.broken.find((limit) => limit.spool !== null) ?? plan.broken[0];
   if (past) return `${temp(ticket.air_c)} goes past a limit: ${limitReason(past, plan)}.`;
   return outcomeSentence(plan, ticket);
 }
@@ -258,9 +261,12 @@ export function readyWords(member: Ticket["members"][number], start: Date): { at
   if (ready_h === null) return { at: "not in this run", band: "" };
   if (ready_h === 0) return { at: "already", band: "" };
   const clockAt = (time: number) => when(later(start, time), start);
-  const early = ready_early_h === null ? "" : clockAt(ready_early_h);
-  const late = ready_late_h === null ? "later than planned" : clockAt(ready_late_h);
-  return { at: clockAt(ready_h), band: `9 in 10: ${early} to ${late}` };
+  const early = ready_early_h === null ? "any time" : clockAt(ready_early_h);
+  const band =
+    ready_late_h === null
+      ? `from ${early}, perhaps only after the stop`
+      : `between ${early} and ${clockAt(ready_late_h)}`;
+  return { at: clockAt(ready_h), band: `9 in 10: ${band}` };
 }
 
 /** "0.44 ± 0.09 kWh", and what it costs. */

@@ -64,7 +64,7 @@ function DialChart({ dryer }: { dryer: Dryer }) {
         className="stroke-muted"
         strokeDasharray="2 4"
       />
-      <text x={x(low) + 6} y={y(low) - 8} className="fill-muted text-xs">
+      <text x={x(high) - 34} y={y(high) + 12} textAnchor="end" className="fill-muted text-xs">
         if it told the truth
       </text>
       <path d={through(points) ?? ""} fill="none" className="stroke-ink" strokeWidth="2" />

@@ -90,7 +90,7 @@ export function DryerForm({ dryer, kinds, onKept }: Props) {
                 inputMode="decimal"
                 value={draft.numbers[it.name] ?? ""}
                 error={of(it.name)}
-                hint={hintOf(it, draft, kind)}
+                hint={hintOf(it, draft, kind, dryer)}
                 onText={(text) => {
                   write({ numbers: { ...draft.numbers, [it.name]: text } });
                 }}
@@ -160,10 +160,20 @@ export function DryerForm({ dryer, kinds, onKept }: Props) {
   );
 }
 
+const filled = (draft: Draft, name: string) => (draft.numbers[name] ?? "") !== "";
+
 /** What a plan takes for a number that is not known. */
-function hintOf(it: KitField, draft: Draft, kind: DryerKind | undefined): string | undefined {
-  if ((draft.numbers[it.name] ?? "") !== "") return undefined;
+function hintOf(
+  it: KitField,
+  draft: Draft,
+  kind: DryerKind | undefined,
+  dryer: Dryer | undefined,
+): string | undefined {
+  if (filled(draft, it.name)) return undefined;
   if (NEEDED.includes(it.name)) return "needed";
+  if (it.name === "display_offset_c" && dryer && dryer.probes.length > 0) return "the probe pairs tell";
+  if (it.name === "heater_w" && filled(draft, "metered_kwh")) return "the metered run tells";
+  if (it.name.startsWith("metered") || it.name.includes("max")) return undefined;
   const usual = kind?.[it.name as keyof DryerKind];
   if (typeof usual === "number") return `not known: ${shownValue(it, usual)} assumed`;
   return "not known";

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { useSearchParams } from "react-router";
 import type { Dryer, DryerKind, Scale } from "../../api/client";
 import { dryerKinds, dryers as dryersQuery, scales as scalesQuery } from "../../api/queries";
-import { massAsRead, temp } from "../../format/quantities";
+import { massAsRead } from "../../format/quantities";
 import { Choice } from "../../ui/Choice";
 import { Skeleton } from "../../ui/Skeleton";
 import { Trouble } from "../../ui/Trouble";
@@ -72,8 +72,8 @@ function Kit({ dryers, kinds, scales }: KitProps) {
           </Button>
           <Scales scales={scales} />
         </div>
-        <DryerForm key={shown?.id ?? NEW} dryer={shown} kinds={kinds} onKept={open} />
-        {shown && <DialPanel key={shown.id} dryer={shown} />}
+        <DryerForm key={`form ${shown?.id ?? NEW}`} dryer={shown} kinds={kinds} onKept={open} />
+        {shown && <DialPanel key={`dial ${shown.id}`} dryer={shown} />}
       </div>
     </>
   );
@@ -94,7 +94,6 @@ function Scales({ scales }: { scales: Scale[] }) {
           </li>
         ))}
       </ul>
-      <p className="mt-1 text-sm text-muted">Ranges at the spool, for instance {temp(60)}.</p>
     </section>
   );
 }

@@ -44,7 +44,7 @@ export const GROUPS: readonly { title: string; fields: readonly KitField[] }[] =
     fields: [
       field("min_c", "Coolest air", "temp"),
       field("max_c", "Hottest air", "temp"),
-      field("display_offset_c", "Display reads over the air by", "step"),
+      field("display_offset_c", "Display over air by", "step"),
       field("timer_max_h", "Longest timer turn", "plain", "h"),
     ],
   },
@@ -52,8 +52,8 @@ export const GROUPS: readonly { title: string; fields: readonly KitField[] }[] =
     title: "What it does",
     fields: [
       field("vent_m3_h", "Vent flow", "plain", "m³/h"),
-      field("swing_c", "Thermostat swings ±", "step"),
-      field("hot_side_excess_c", "Hot side over the air", "step"),
+      field("swing_c", "Swings by ±", "step"),
+      field("hot_side_excess_c", "Hot side over air", "step"),
       field("warm_up_h", "Warms up in", "plain", "h"),
     ],
   },
@@ -68,8 +68,8 @@ export const GROUPS: readonly { title: string; fields: readonly KitField[] }[] =
   {
     title: "What it draws",
     fields: [
-      field("heater_w", "Mean power at its hottest", "plain", "W"),
-      field("metered_kwh", "A metered run took", "plain", "kWh"),
+      field("heater_w", "Mean power, hottest", "plain", "W"),
+      field("metered_kwh", "Metered run", "plain", "kWh"),
       field("metered_h", "in", "plain", "h"),
       field("metered_air_c", "with air at", "temp"),
     ],

@@ -13,11 +13,19 @@ import { type PropertyName, scientific, spreadWords, TERMS } from "../../words/m
 type Row = Material["values"][number];
 type Known = NonNullable<Row["now"]>;
 
+const sentence = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 const isTemp = (unit: string) => unit === "°C";
 const unitOf = (it: Known | null) => (it ? (isTemp(it.unit) ? tempUnit() : it.unit) : "%");
 const shown = (it: Known) => (isTemp(it.unit) ? bareTemp(it.value) : scientific(it.value));
 const spreadOf = (it: Known) =>
   isTemp(it.unit) ? `± ${Number(toTempStep(it.spread).toFixed(1))}` : spreadWords(it);
+
+const HEADS = [
+  { head: "property", wide: false },
+  { head: "value", wide: false },
+  { head: "spread (1 σ)", wide: true },
+  { head: "from where, under which conditions", wide: true },
+];
 
 /** Every property with its value, spread, source and conditions; an own value stands over the built-in one. */
 export function ValueTable({ material }: { material: Material }) {
@@ -25,12 +33,12 @@ export function ValueTable({ material }: { material: Material }) {
   const order = Object.keys(TERMS) as PropertyName[];
   const rows = order.flatMap((name) => material.values.filter((it) => it.name === name));
   return (
-    <div className="overflow-x-auto">
+    <div className="relative overflow-x-auto">
       <table aria-label={`What is known of ${material.name}`} className="w-full bg-paper text-left">
         <thead>
           <tr className="text-sm text-muted">
-            {["property", "value", "one sigma", "from where, under which conditions"].map((head) => (
-              <th key={head} scope="col" className="px-3 py-1 font-normal">
+            {HEADS.map(({ head, wide }) => (
+              <th key={head} scope="col" className={`px-3 py-1 font-normal ${wide ? "max-sm:hidden" : ""}`}>
                 {head}
               </th>
             ))}
@@ -70,13 +78,15 @@ function ValueRow({ material, row, onEdit }: { material: Material; row: Row; onE
   const drop = useDropValue();
   const { now, built_in: builtIn } = row;
   const { term, use } = TERMS[row.name];
+  const from = now ? `${now.source} ${sentence(now.conditions)}.` : "takes up too little water to need one";
   return (
     <tr className="border-t border-line align-top">
       <th scope="row" className="px-3 py-1 text-left font-bold">
         {term}
         <span className="block text-sm font-normal text-muted">{use}</span>
+        <span className="mt-1 block text-sm font-normal text-muted sm:hidden">{from}</span>
       </th>
-      <td className="px-3 py-1 whitespace-nowrap">
+      <td className="px-3 py-1 sm:whitespace-nowrap">
         {now ? (
           <>
             <span className="num font-bold">{shown(now)}</span>{" "}
@@ -85,14 +95,13 @@ function ValueRow({ material, row, onEdit }: { material: Material; row: Row; onE
         ) : (
           "—"
         )}
+        {now && <span className="block num text-sm sm:hidden">{spreadOf(now)}</span>}
         {row.own && (
           <span className="block text-sm text-muted">built in: {builtIn ? shown(builtIn) : "none"}</span>
         )}
       </td>
-      <td className="px-3 py-1 num whitespace-nowrap">{now ? spreadOf(now) : "—"}</td>
-      <td className="px-3 py-1 text-sm text-muted">
-        {now ? `${now.source} ${now.conditions}.` : "takes up too little water to need one"}
-      </td>
+      <td className="px-3 py-1 num whitespace-nowrap max-sm:hidden">{now ? spreadOf(now) : "—"}</td>
+      <td className="px-3 py-1 text-sm text-muted max-sm:hidden">{from}</td>
       <td className="px-3 py-1 text-right text-sm whitespace-nowrap">
         <Button className={link} aria-label={`Change ${term}`} onClick={onEdit}>
           change

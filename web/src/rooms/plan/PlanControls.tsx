@@ -129,6 +129,13 @@ function Facts({ lane }: { lane: Lane }) {
   );
 }
 
+/** Why one would choose so, and what speaks against it here. */
+function wayNote(way: Way, rings: readonly Ring[]): string {
+  const ring = rings.find((it) => it.name === way);
+  const reason = `${WAYS[way].reason}.`;
+  return ring && ring.risk !== "none" ? `${reason} ${riskWords(ring.risk, ring.end_pct, null)}` : reason;
+}
+
 const PROGRAMMES: readonly Way[] = ["gentle", "usual", "brisk", "sheet", "own"];
 
 function WayChoice({ choice, plan, rings }: Props) {
@@ -145,7 +152,7 @@ function WayChoice({ choice, plan, rings }: Props) {
       options={(Object.keys(WAYS) as Way[]).filter(there).map((way) => ({
         value: way,
         name: WAYS[way].name,
-        note: WAYS[way].reason,
+        note: wayNote(way, rings),
       }))}
       onChoose={(way) => {
         const ready = toLocalField(new Date(Date.now() + DAY_H * 3_600_000));

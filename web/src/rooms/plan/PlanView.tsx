@@ -49,7 +49,12 @@ export function PlanView({ plan, map, onPin }: Props) {
         </Button>
       </div>
       {over === "map" || !plan.ticket ? (
-        <MapView plan={plan} map={map} onPin={onPin} />
+        <MapView
+          plan={plan}
+          map={map}
+          names={plan.lanes.map((it) => it.spool.name).join("\n")}
+          onPin={onPin}
+        />
       ) : (
         <OverTime plan={plan} ticket={plan.ticket} />
       )}
@@ -57,14 +62,19 @@ export function PlanView({ plan, map, onPin }: Props) {
   );
 }
 
-function MapView({ plan, map, onPin }: Props) {
-  const scene = useMemo(() => sceneOf(map, plan), [map, plan]);
+interface MapProps extends Props {
+  /** The spools' names in lines: as one text, so that the map is drawn anew only where one of them changes. */
+  names: string;
+}
+
+function MapView({ plan, map, names, onPin }: MapProps) {
   const { ticket } = plan;
+  const dryer = plan.dryer.name;
+  const scene = useMemo(() => sceneOf(map, names.split("\n"), dryer), [map, names, dryer]);
   const pin = useMemo(() => (ticket ? { temp: ticket.air_c, hours: ticket.duration_h } : null), [ticket]);
-  const names = plan.lanes.map((lane) => lane.spool.name);
   return (
     <>
-      <DryingMapChart scene={scene} pin={pin} height={HEIGHT} onSet={onPin} />
+      <DryingMapChart scene={scene} pin={pin} onSet={onPin} />
       <p id="pin-help" className="pl-10 text-sm text-muted">
         Drag the pin, or move it by arrow keys (Shift for long steps). Colour: water against the trouble mark.
       </p>
@@ -76,7 +86,7 @@ function MapView({ plan, map, onPin }: Props) {
               title={riskWords(
                 ring.risk,
                 ring.end_pct,
-                ring.limit && zoneName(ring.limit, names, plan.dryer.name),
+                ring.limit && zoneName(ring.limit, names.split("\n"), dryer),
               )}
               onClick={() => {
                 onPin({ temp: ring.temp_c, hours: ring.duration_h });

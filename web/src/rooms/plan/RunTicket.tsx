@@ -52,7 +52,8 @@ export function ticketRows(plan: Plan, ticket: Ticket, now: Date): [string, stri
   } else {
     rows.push(["Stop", at(ticket.duration_h)]);
   }
-  rows.push(["Power", bill ? `${energyWords(ticket)} · ${bill.cost}` : energyWords(ticket)]);
+  rows.push(["Energy", energyWords(ticket)]);
+  if (bill) rows.push(["Costs", bill.cost]);
   return rows;
 }
 
@@ -79,9 +80,9 @@ export function RunTicket({ plan, ticket }: { plan: Plan; ticket: Ticket }) {
             <span className="mt-1 block text-sm text-muted">of heat</span>
           </span>
         </p>
-        <dl className="mt-3 mb-3 grid grid-cols-[auto_1fr] gap-x-3 gap-y-0.5">
+        <dl className="my-3 flex flex-col gap-0.5">
           {ticketRows(plan, ticket, now).map(([name, value]) => (
-            <div key={name} className="contents">
+            <div key={name} className="flex justify-between gap-3">
               <dt className="text-muted">{name}</dt>
               <dd className="text-right num font-bold">{value}</dd>
             </div>
@@ -124,10 +125,11 @@ function Company({ plan, ticket, now }: { plan: Plan; ticket: Ticket; now: Date 
               <span className="num">{span(member.end_low_pct, member.end_high_pct)} %</span>
             </span>
             <span className="text-muted">
-              clean from {ready.at}
-              {ticket.last === at
-                ? ", the last"
-                : member.ready_h !== null && member.ready_h < ticket.duration_h && ", could leave then"}
+              {member.ready_h === 0
+                ? "clean already: could stay out"
+                : member.ready_h === null
+                  ? `ends over its clean mark of ${percent(member.aim_pct)} %`
+                  : `clean from ${ready.at}${ticket.last === at ? ", the last" : ", could leave then"}`}
             </span>
           </li>
         );
@@ -172,7 +174,7 @@ function Start({ plan, ticket, now }: { plan: Plan; ticket: Ticket; now: Date })
         Weigh in and start
       </Button>
       <Button
-        className={`${link} ml-4 text-sm disabled:opacity-50`}
+        className={`${link} mt-2 block text-sm disabled:opacity-50`}
         disabled={unready || start.busy}
         onClick={() => void start.act()}
       >

@@ -13,13 +13,19 @@ import {
 } from "../../words/plan";
 import { ticketRows } from "./RunTicket";
 
+/** What lets the water out of this dryer. */
+function airActs({ dryer }: Plan): string {
+  const acts = [dryer.vent_m3_h === 0 ? "" : " Vent open.", dryer.fan ? " Fan on." : ""];
+  return acts.join("");
+}
+
 /** The ticket on paper: to be followed at the bench, with room for what is weighed. */
 export function TicketSheet({ plan, ticket, now }: { plan: Plan; ticket: Ticket; now: Date }) {
   const at = (time: number) => when(later(now, time), now);
   const acts: [string, string][] = [
     [
       at(0),
-      `Weigh in. Set ${settingWords(ticket, plan.dryer.kind)}, timer ${turnWords(ticket)}. Vent open, fan on.`,
+      `Weigh in. Set ${settingWords(ticket, plan.dryer.kind)}, timer ${turnWords(ticket)}.${airActs(plan)}`,
     ],
     ...ticket.turns
       .slice(0, -1)
@@ -56,7 +62,7 @@ export function TicketSheet({ plan, ticket, now }: { plan: Plan; ticket: Ticket;
             <tr key={index} className="border-b border-black/40">
               <td className="py-2 num">{time}</td>
               <td className="py-2">☐ {act}</td>
-              <td className="py-2">{act.includes("Weigh") ? "…………………" : ""}</td>
+              <td className="py-2">{/^(Weigh|Stop)/.test(act) ? "…………………" : ""}</td>
             </tr>
           ))}
         </tbody>

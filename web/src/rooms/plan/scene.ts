@@ -1,4 +1,4 @@
-import type { DryingMap, Plan } from "../../api/client";
+import type { DryingMap } from "../../api/client";
 import type { MapScene } from "../../charts/DryingMapChart";
 import { crossings } from "../../charts/dryingMap";
 import type { Contour, Zone } from "../../charts/mapLayers";
@@ -44,14 +44,13 @@ function contours(map: DryingMap, names: string[]): Contour[] {
 }
 
 /** The map of the server as the chart draws it. */
-export function sceneOf(map: DryingMap, plan: Plan): MapScene {
-  const names = plan.lanes.map((lane) => lane.spool.name);
+export function sceneOf(map: DryingMap, names: string[], dryer: string): MapScene {
   return {
     field: { temps: map.temps_c, hours: map.hours, moisture: map.moisture_pct },
     trouble: map.trouble_pct ?? map.start_pct,
     floor: map.floor_pct,
     aim: map.aim_pct,
-    zones: zones(map, names, plan.dryer.name),
+    zones: zones(map, names, dryer),
     contours: contours(map, names),
     turns: map.turns_h,
     rings: map.rings.map((ring) => ({
