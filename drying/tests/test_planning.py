@@ -248,7 +248,7 @@ class Tickets(TestCase):
             ("fibres", setup(wet("pa6-cf")), 60),
             ("fumes", setup(wet("abs"), dryer=AIRY), 72),
             ("above_tg", setup(wet("pla"), dryer=AIRY), 60),
-            ("hot_side", setup(load("petg"), dryer=replace(BOX, hot_side_excess_c=6)), 62),
+            ("hot_side", setup(load("petg"), dryer=replace(BOX, hot_side_excess_c=6)), 63),
             ("only_if_opened", setup(load(sheet=MakersSheet(60, 6, True))), 60),
         )
         plain = {c.kind for c in write_ticket(setup(dryer=replace(BOX, hot_side_excess_c=0)), Choice(62, 60)).cautions}
@@ -278,6 +278,15 @@ class Tickets(TestCase):
         self.assertLess(left[found], left[(10 / 3, 20 / 3)])
         self.assertLess(left[found], 0.8 * left[()])
         self.assertEqual(best_times_h(it, times, course, 0.8), ())
+
+    @given(st.sampled_from(DRIED), st.floats(0, 2), st.floats(0.5, 96))
+    def test_weigh_in_times_lie_inside_any_run_also_one_that_wets_a_dry_spool(self, material_id, of_trouble, hours):
+        it = setup(wet(material_id, times=of_trouble), dryer=AIRY)
+        ticket = write_ticket(it, Choice(AIRY.min_c, hours))
+        self.assertEqual(sorted(ticket.weigh_at_h), list(ticket.weigh_at_h))
+        self.assertTrue(all(0 < at < hours for at in ticket.weigh_at_h))
+        if hours > 2:
+            self.assertTrue(ticket.weigh_at_h)
 
     def test_the_band_holds_the_forecast_and_starts_as_wide_as_what_is_known(self):
         course = forecasts(setup(), 63, np.linspace(0, 48, 97))[0]
