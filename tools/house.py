@@ -148,6 +148,15 @@ def page() -> None:
     once("page", page_sources(), "building the page", build_page, WEB / "dist/index.html")
 
 
+def parts() -> None:
+    """The page's plain functions as one script that the tests load."""
+    node_modules()
+    once("parts", [*page_sources(), *(WEB / "tests").iterdir()], "laying the page's functions open for the tests",
+         lambda: run(WEB / "node_modules/.bin/vite", "build", "--config", "tests/vite.config.ts", "--logLevel", "warn",
+                     cwd=WEB),
+         WEB / "dist-parts/parts.js")  # fmt: skip
+
+
 def browser() -> None:
     if not shutil.which("chromium"):
         say("installing Debian's chromium for the browser tests (about a minute)")
@@ -253,6 +262,7 @@ def test() -> None:
     browser()
     check()
     page()
+    parts()
     manage("test", "drying", "darre", "tools", "e2e", env={"DJANGO_ALLOW_ASYNC_UNSAFE": "true"})
 
 
@@ -322,7 +332,7 @@ def lock() -> None:
 
 
 def clean() -> None:
-    for folder in (VENV, WEB / "node_modules", WEB / "dist", VAR / "stamps"):
+    for folder in (VENV, WEB / "node_modules", WEB / "dist", WEB / "dist-parts", VAR / "stamps"):
         shutil.rmtree(folder, ignore_errors=True)
     say("removed the environments and the built page; your records in var/ are still there.")
 

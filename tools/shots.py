@@ -46,7 +46,7 @@ SHOTS: list[tuple[str, str, tuple[int, int], str, Callable[[Page], None]]] = [
     ("rack-phone", "/", PHONE, "light", nothing),
     ("plan", "/plan?spool=4", DESK, "light", nothing),
     ("plan-dark", "/plan?spool=4", DESK, "dark", nothing),
-    ("plan-together", "/plan?spool=4&company=1&dryer=2", DESK, "light", nothing),
+    ("plan-together", "/plan?spool=4&company=10&dryer=2", DESK, "light", nothing),
     ("plan-cannot", "/plan?spool=1&dryer=3", DESK, "light", nothing),
     ("ticket-sheet", "/plan?spool=4", SHEET, "light", ticket_sheet),
     ("materials", "/materials", DESK, "light", nothing),

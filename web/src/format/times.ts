@@ -37,9 +37,11 @@ export function toLocalField(at: Date): string {
   return local.toISOString().slice(0, 16);
 }
 
+const WHOLE_MOMENT = /^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}/;
+
 /** The instant a date-and-time field means, with its zone offset; null while it is not a date. */
 export function fromLocalField(text: string): string | null {
-  const at = new Date(text);
+  const at = new Date(WHOLE_MOMENT.test(text) ? text : "");
   return Number.isNaN(at.getTime()) ? null : at.toISOString();
 }
 

@@ -1,7 +1,7 @@
 import type { Caution, Lever, Limit, Plan, Ring, Ticket } from "../api/client";
 import type { Way } from "../api/queries";
 import { fixed, hours, percent } from "../format/numbers";
-import { size, temp, tempStep } from "../format/quantities";
+import { inUnits, size, temp, tempStep } from "../format/quantities";
 import { later, when } from "../format/times";
 
 /** The name of the spool at a place among those that go in; only needed where there are several. */
@@ -98,7 +98,7 @@ function outcomeSentence(plan: Plan, ticket: Ticket): string {
 /** The sentence that answers: what do I set, for how long? */
 export function planSentence(plan: Plan): string {
   const { ticket } = plan;
-  if (!ticket) return plan.why_not;
+  if (!ticket) return inUnits(plan.why_not);
   const fatal = plan.broken.find((limit) => !limit.overridable);
   if (fatal) return `Not at ${temp(ticket.air_c)}: ${limitReason(fatal, plan)}.`;
   // Harm comes before what the dryer just does not reach.

@@ -1,0 +1,190 @@
+"""Rules of the page's own functions, over many values and over all that the server answers for the demo world."""
+
+import itertools
+import random
+import re
+from datetime import UTC, datetime
+
+import numpy as np
+
+from darre.demo.load import load_demo_world
+from darre.runs.models import Dryer, Run
+from darre.workshop.models import Spool
+from drying.plan import WAYS
+from e2e.parts import IMPERIAL, METRIC, PartsCase
+
+CHANCE = random.Random(7)
+BROKEN = re.compile(r"undefined|NaN|null|Infinity|\[object|  |\.\.|^\s|\s$| ,")
+
+
+class Numbers(PartsCase):
+    def test_numbers_show_no_more_than_they_are_worth(self):
+        for expression, want in (
+            ("numbers.percent(0.0583)", "0.06"), ("numbers.percent(3.24)", "3.2"), ("numbers.percent(12.6)", "13"),
+            ("numbers.percent(0.996)", "1.0"), ("numbers.fixed(-0.04, 1)", "0.0"), ("numbers.fixed(-2.5, 1)", "−2.5"),
+            ("numbers.plusMinus(0.2631, 0.131)", "0.26 ± 0.13"), ("numbers.plusMinus(17.46, 0.24)", "17.5 ± 0.2"),
+            ("numbers.plusMinus(1, 0)", "1.000 ± 0.001"), ("numbers.span(-0.01, 0.1)", "0.00 to 0.10"),
+            ("numbers.chance(0.004)", "under 1 in 100"), ("numbers.chance(0.5)", "50 in 100"),
+            ("numbers.chance(0.996)", "over 99 in 100"), ("numbers.hours(7.5)", "7 h 30 min"),
+            ("numbers.hours(0.34)", "20 min"), ("numbers.hours(24)", "24 h"),
+            ("numbers.aboutHours(0.01)", "about 5 min"),
+            ("numbers.countWord(2)", "Two"), ("numbers.countWord(13)", "13"), ("numbers.scaleDecimals(0.01)", "2"),
+            ("materials.scientific(3e-12)", "3 × 10⁻¹²"), ("materials.scientific(0.8)", "0.8"),
+        ):  # fmt: skip
+            self.assertEqual(str(self.js(expression)), want, expression)
+
+    def test_typed_text_means_a_number_with_point_or_comma_and_else_none(self):
+        for text, want in (
+            ("859,9", 859.9), (" 3.5 ", 3.5), (",5", 0.5), ("−2", -2), ("+4", 4), ("7.", 7),
+            ("859;9", None), ("eight", None), ("", None), ("1,2,3", None), ("1e3", None), ("0x10", None),
+            ("12 g", None),
+        ):  # fmt: skip
+            self.assertEqual(self.js("typed.parseTyped(x)", x=text), want, text)
+
+    def test_units_turn_there_and_back_and_what_is_typed_lands_as_the_server_means_it(self):
+        values = [CHANCE.uniform(-20, 400) for _ in range(200)]
+        for units in (METRIC, IMPERIAL):
+            self.in_units(units)
+            for kind in ("Temp", "TempStep", "Mass", "Size"):
+                back = self.js(f"xs.map(x => units.from{kind}(units.to{kind}(x)))", xs=values)
+                np.testing.assert_allclose(back, values, atol=1e-9, err_msg=kind)
+        for call, want in (
+            ("typedTemp('140')", "60"), ("typedTemp('140,0')", "60"), ("typedTemp('warm')", "warm"),
+            ("typedTempStep('9')", "5"), ("typedMass('1')", "28.3495"), ("typedSize('2,5')", "63.5"),
+            ("temp(60)", "140 °F"), ("tempStep(5)", "9 °F"), ("mass(640, 0)", "22.6 oz"), ("size(205)", "8.1 in"),
+            ("inUnits('at most 60 °C and 100 g')", "at most 140 °F and 3.53 oz"),
+        ):  # fmt: skip
+            self.assertEqual(self.js(f"quantities.{call}"), want, call)
+        self.in_units(METRIC)
+        for call, want in (
+            ("temp(62.5)", "62.5 °C"),
+            ("typedTemp(' 60,5 ')", "60,5"),
+            ("massAsRead(858.4)", "858.4 g"),
+        ):
+            self.assertEqual(self.js(f"quantities.{call}"), want, call)
+
+    def test_a_moment_is_told_by_the_persons_own_clock(self):
+        now = int(datetime(2026, 11, 24, 21, 0, tzinfo=UTC).timestamp() * 1000)
+        for hours, metric, imperial in (
+            (1, "23:00", "11:00 pm"), (4, "Wed 02:00", "Wed 2:00 am"), (240, "4 Dec 22:00", "4 Dec 10:00 pm"),
+        ):  # fmt: skip
+            for units, want in ((METRIC, metric), (IMPERIAL, imperial)):
+                self.in_units(units)
+                got = self.js("times.when(times.later(new Date(now), h), new Date(now))", now=now, h=hours)
+                self.assertEqual(got, want)
+        self.assertEqual(self.js("times.withOffset(new Date(now))", now=now), "2026-11-24T22:00:00+01:00")
+        self.assertEqual(self.js("times.fromLocalField('2026-07-01T09:30')"), "2026-07-01T07:30:00.000Z")
+        self.assertIsNone(self.js("times.fromLocalField('2026-')"))
+        for minute in (0, 30, 330, 1439):
+            self.assertEqual(self.js("times.fieldToMinute(times.minuteToField(m))", m=minute), minute)
+
+
+class Geometry(PartsCase):
+    def field(self):
+        temps, hours = np.linspace(30, 80, 11), np.linspace(0, 24, 25)
+        falls = 0.02 + 0.5 * np.exp(-np.outer(2.0 ** ((temps - 60) / 8), hours) / 6) + (80 - temps)[:, None] * 0.002
+        return temps, hours, falls, {"temps": temps.tolist(), "hours": hours.tolist(), "moisture": falls.tolist()}
+
+    def test_the_value_under_the_pin_is_the_maps_own_between_its_points(self):
+        temps, hours, falls, field = self.field()
+        points = [{"temp": CHANCE.uniform(20, 90), "hours": CHANCE.uniform(-1, 30)} for _ in range(300)]
+        got = self.js("ps.map(p => dryingMap.moistureAt(field, p))", field=field, ps=points)
+        rows = [[np.interp(p["hours"], hours, row) for row in falls] for p in points]
+        want = [np.interp(p["temp"], temps, row) for p, row in zip(points, rows, strict=True)]
+        np.testing.assert_allclose(got, want, atol=1e-12)
+
+    def test_contours_cross_where_the_field_has_the_mark(self):
+        temps, hours, falls, field = self.field()
+        for mark in (0.05, 0.1, 0.3, 0.9):
+            got = self.js("dryingMap.crossings(field, mark)", field=field, mark=mark)
+            for at, row in zip(got, falls, strict=True):
+                if at is None:
+                    self.assertGreater(row.min(), mark)
+                elif at > 0:
+                    self.assertAlmostEqual(float(np.interp(at, hours, row)), mark, places=9)
+        floor = falls[:, -1].tolist()
+        for mark, want in ((1, 30), (0, None)):
+            got = self.js("dryingMap.coolestThatGetsTo(mark, t, f)", mark=mark, t=temps.tolist(), f=floor)
+            self.assertEqual(got, want)
+        middle = self.js("dryingMap.coolestThatGetsTo(0.06, t, f)", t=temps.tolist(), f=floor)
+        self.assertAlmostEqual(float(np.interp(middle, temps, floor)), 0.06, places=9)
+
+    def test_a_name_settles_where_nothing_is_and_else_where_it_covers_least(self):
+        inside = {"x": 0, "y": 0, "width": 300, "height": 200}
+        box = {"width": 60, "height": 20}
+        places = [{"x": x, "y": y, **box} for x, y in itertools.product((0, 70, 140), (0, 30))]
+        taken: list = []
+        for nth in range(6):
+            got = self.js("(() => { labels.settle(ps, taken, i); return taken; })()", ps=places, taken=taken, i=inside)
+            self.assertEqual(len(got), nth + 1)
+            taken = got
+        self.assertEqual(sorted(map(str, taken)), sorted(map(str, places)))
+        outside = [{"x": 280, "y": 0, **box}, {"x": 235, "y": 100, **box}]
+        self.assertEqual(self.js("labels.settle(ps, [], i)", ps=outside, i=inside), outside[1])
+
+
+class Sentences(PartsCase):
+    """Over every answer of the demo world: whole sentences, in the units that were chosen."""
+
+    @classmethod
+    def setUpTestData(cls):
+        load_demo_world()
+
+    def get(self, path, **asked):
+        answer = self.client.get(f"/api/{path}/", asked)
+        self.assertEqual(answer.status_code, 200, answer.content)
+        return answer.json()
+
+    def assert_said(self, told, where, ends=""):
+        for text in told:
+            self.assertNotRegex(text, BROKEN, where)
+            self.assertNotIn("°C" if self.js("units.units().temp") == "F" else "°F", text)
+            self.assertTrue(text[0].isupper() or text[0].isdigit() or text[0] in "“−", (where, text))
+            if ends:
+                self.assertIn(text[-1], ends, (where, text))
+
+    def test_every_plan_is_said_in_whole_sentences_in_either_units(self):
+        dryers = list(Dryer.objects.values_list("id", flat=True))
+        asked = [{"spool": s.id, "dryer": d} for s in Spool.objects.all() for d in dryers[s.id % 2 :: 2]]
+        asked += [{"spool": 4, "dryer": 2, "way": way, "company": c} for way in WAYS for c in ("", "7") if way != "own"]
+        asked += [{"spool": 4, "dryer": d, "temp_c": t, "duration_h": 30} for d in (1, 4) for t in (64, 70, 95)]
+        outcomes, kinds = set(), set()
+        for units, query in zip(itertools.cycle((METRIC, IMPERIAL)), asked, strict=False):
+            self.in_units(units)
+            plan = self.get("plan", **query)
+            outcomes.add(plan["outcome"])
+            self.assert_said([self.js("plan.planSentence(p)", p=plan)], query, ".")
+            told = self.js("p.levers.flatMap(x => plan.leverWords(x, p, () => 'Loft box'))", p=plan)
+            self.assertFalse([t for t in told if BROKEN.search(t)], query)
+            self.assert_said(self.js("p.misfits.map(m => plan.misfitWords(m, p))", p=plan), query, ".")
+            if plan["ticket"] is None:
+                continue
+            kinds |= {c["kind"] for c in plan["ticket"]["cautions"]}
+            self.assert_said(self.js("p.ticket.cautions.map(c => plan.cautionText(c, p))", p=plan), query, ".")
+            self.assert_said(self.js("[plan.turnWords(p.ticket), plan.energyWords(p.ticket)]", p=plan), query)
+            ready = self.js("p.ticket.members.map(m => plan.readyWords(m, new Date(0)))", p=plan)
+            self.assertFalse([r for r in ready if BROKEN.search(r["at"])], query)
+        self.assertGreaterEqual(outcomes, {"reaches", "not_needed", "cannot", "harms", "ends_above"})
+        self.assertGreater(len(kinds), 12)
+
+    def test_every_lane_run_dryer_and_material_is_said_in_whole_sentences(self):
+        lanes = self.get("lanes")
+        self.assert_said([self.js("lanes.rackSentence(ls)", ls=lanes)], "rack", ".")
+        for lane in lanes:
+            self.assert_said(self.js("Object.values(lanes.nextAct(l, new Date())).slice(0, 1)", l=lane), "lane")
+        for run in Run.objects.all():
+            self.assert_said([self.js("runs.runSentence(s)", s=self.get(f"runs/{run.id}"))], run.id, ".")
+        for units in (METRIC, IMPERIAL):
+            self.in_units(units)
+            self.assert_said(self.js("ds.map(d => kit.kitSentence(d))", ds=self.get("dryers")), "kit", ".")
+            told = self.js("ms.map(m => materials.materialSentence(m))", ms=self.get("materials"))
+            self.assert_said(told, "materials", ".")
+            self.assertEqual(len(told), 14)
+
+    def test_a_verdict_has_a_sentence_in_every_state_running_and_ended(self):
+        sheet = self.get("runs/1")
+        for state in self.js("Object.keys(runs.STATE_WORDS)"):
+            for ended in (None, "2026-11-24T10:00:00Z"):
+                verdict = sheet["verdict"] | {"state": state}
+                told = {"verdict": verdict, "run": sheet["run"] | {"ended_at": ended}, "now_h": 3}
+                self.assert_said([self.js("runs.runSentence(t)", t=told)], state, ".")

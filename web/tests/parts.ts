@@ -1,0 +1,17 @@
+/** The page's plain functions, laid open for the tests: no component, no screen. */
+import * as dryingMap from "../src/charts/dryingMap";
+import * as labels from "../src/charts/labels";
+import * as numbers from "../src/format/numbers";
+import * as quantities from "../src/format/quantities";
+import * as times from "../src/format/times";
+import * as typed from "../src/format/typed";
+import * as units from "../src/format/units";
+import * as kit from "../src/words/kit";
+import * as lanes from "../src/words/lanes";
+import * as materials from "../src/words/materials";
+import * as plan from "../src/words/plan";
+import * as runs from "../src/words/runs";
+
+Object.assign(window, {
+  parts: { dryingMap, labels, numbers, quantities, times, typed, units, kit, lanes, materials, plan, runs },
+});
