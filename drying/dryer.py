@@ -127,7 +127,7 @@ class Dryer:
 
     @property
     def assumed(self) -> dict[str, float]:
-        """What is not known of this dryer, and the value that is taken for it. A metered run makes up for the heater."""
+        """What is not known of this dryer, and what is taken for it. A metered run makes up for the heater."""
         known = set() if self.metered is None else {"heater_w"}
         return {name: self.used(name) for name in HABITS if getattr(self, name) is None and name not in known}
 
