@@ -4,7 +4,7 @@ from typing import Any
 
 from django.conf import settings
 from django.test import TestCase
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import Page, sync_playwright
 
 from e2e.chromium import launch
 
@@ -16,6 +16,7 @@ class PartsCase(TestCase):
     """`js("numbers.percent(x)", x=0.5)` gives what the page would show."""
 
     zone = "Europe/Berlin"
+    page: Page
 
     @classmethod
     def setUpClass(cls):
