@@ -114,6 +114,7 @@ SPECTACULAR_SETTINGS = {
         "OutcomeEnum": "drying.levers.Outcome",
         "RiskEnum": "drying.levers.Risk",
         "DryerKindEnum": "darre.runs.api.kit_serializers.DRYER_KINDS",
+        "EventKindEnum": "darre.runs.models.EventKind",
         "WayEnum": "drying.plan.WAYS",
         "ProgrammeEnum": "drying.plan.PROGRAMMES",
         "SchoolNameEnum": "drying.own_materials.SCHOOL_NAMES",

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import json
 import re
 import sys
 from collections.abc import Iterator, Sequence
@@ -12,6 +13,7 @@ from typing import TextIO
 
 import numpy as np
 
+from drying.endpoint_file import answers
 from drying.errors import DryingError, OutOfRangeError
 from drying.materials import material
 from drying.segment_text import parse_segments
@@ -25,6 +27,13 @@ OFFER = """python -m drying transport CASES.csv
               start_moisture_pct, segments, time_h and prints the same rows with its own moisture_pct.
               Segments: 48h@45C in 21C/60% vent 0.05 (m³/h of room air) or vent free; several joined by ";".
               Bad rows are named with line and column and left out; then the exit status is 1.
+
+python -m drying endpoint FILE.json
+
+  endpoint    reads one run or a list of runs with material, form, strand_diameter_mm, tare_g, tare_sd_g,
+              start_moisture_pct {mean, sd}, segments [{hours, temp_c, inlet_temp_c, inlet_rh_pct, vent_m3_h}],
+              scale {resolution_g, repeatability_g}, weighings [{time_h, gross_g}], aim_pct; prints for each its state,
+              moisture_now_pct and time_to_aim_h {p05, p50, p95} (hours from the last weighing; null: never), p_dry.
 """
 COLUMNS = ("case", "material", "form", "strand_diameter_mm", "start_moisture_pct", "segments", "time_h")
 _COLUMN_OF = {"temp_c": "segments", "rh_pct": "segments", "vent_m3_h": "segments", "duration_h": "segments"}
@@ -116,12 +125,25 @@ def transport(source: TextIO, out: TextIO, err: TextIO) -> int:
     return 1 if complaints else 0
 
 
+def endpoint(text: str, out: TextIO, err: TextIO) -> int:
+    """Judge runs and print what they amount to; 0, or 1 where one was bad, or 2 where the file is."""
+    try:
+        found, complaints = answers(text)
+    except OutOfRangeError as wrong:
+        print(wrong, file=err)
+        return 2
+    print(json.dumps(found, indent=2), file=out)
+    for complaint in complaints:
+        print(complaint, file=err)
+    return 1 if complaints else 0
+
+
 def main(words: Sequence[str]) -> int:
     """Run a command; without one, say what there is."""
     if not words:
         print(OFFER, end="")  # noqa: T201
         return 0
-    if words[0] != "transport" or len(words) != 2:
+    if words[0] not in ("transport", "endpoint") or len(words) != 2:
         print(OFFER, end="", file=sys.stderr)  # noqa: T201
         return 2
     try:
@@ -129,6 +151,8 @@ def main(words: Sequence[str]) -> int:
     except (OSError, UnicodeDecodeError) as error:
         print(f"{words[1]} cannot be read: {error}.", file=sys.stderr)  # noqa: T201
         return 2
+    if words[0] == "endpoint":
+        return endpoint(text, sys.stdout, sys.stderr)
     return transport(io.StringIO(text, newline=""), sys.stdout, sys.stderr)
 
 

@@ -35,7 +35,7 @@ class Band:
 
 
 @lru_cache(maxsize=256)
-def _moved(material: Material, name: str, sigmas: float) -> Material:
+def moved(material: Material, name: str, sigmas: float) -> Material:
     """The material with one of its values moved by so many standard deviations. Kept, as solutions are kept by it.
 
     The two terms of the isotherm move together: they come from the same curve.
@@ -54,16 +54,17 @@ def _moved(material: Material, name: str, sigmas: float) -> Material:
     return replace(material, **changes)  # type: ignore[arg-type]  # the keys are the material's own
 
 
-def _variants(body: Body) -> list[tuple[Body, Body]]:
+def _variants(body: Body, learned: float) -> list[tuple[Body, Body]]:
     found = [
         (
-            replace(body, material=_moved(body.material, name, 1.0)),
-            replace(body, material=_moved(body.material, name, -1.0)),
+            replace(body, material=moved(body.material, name, sigmas)),
+            replace(body, material=moved(body.material, name, -sigmas)),
         )
-        for name in ("d23", "ea", "isotherm")
+        for name, sigmas in (("d23", learned), ("ea", learned), ("isotherm", 1.0))
     ]
     if body.pack is not None:
-        loose, tight = (max(1.0, body.pack.tortuosity * f) for f in (1.0 / TORTUOSITY_SPREAD, TORTUOSITY_SPREAD))
+        spread = TORTUOSITY_SPREAD
+        loose, tight = (max(1.0, body.pack.tortuosity * f) for f in (spread**-learned, spread**learned))
         found.append(
             (
                 replace(body, pack=replace(body.pack, tortuosity=loose)),
@@ -79,10 +80,12 @@ def forecast_band(
     segments: Sequence[Segment],
     time_h: npt.ArrayLike,
     about: Sequence[Sequence[Segment]] = (),
+    learned: float = 1.0,
 ) -> Band:
     """Moisture over a sequence of segments from an even start known with its standard uncertainty (% of dry mass).
 
     `about`: the same segments at one standard uncertainty of the temperature above, and below; none where it is known.
+    `learned`: the share of the spread of the rates that earlier runs have left.
     Raises OutOfRangeError as `transport.course` does.
     """
     times = np.asarray(time_h, dtype=np.float64)
@@ -93,7 +96,7 @@ def forecast_band(
     middle = run(body, start.value)
     drier, wetter = max(start.value - start.uncertainty, 0.0), start.value + start.uncertainty
     departures = [(run(body, wetter) - run(body, drier)) / 2.0]
-    departures += [(run(one, start.value) - run(other, start.value)) / 2.0 for one, other in _variants(body)]
+    departures += [(run(one, start.value) - run(other, start.value)) / 2.0 for one, other in _variants(body, learned)]
     if about:
         hot, cool = about
         departures.append((run(body, start.value, hot) - run(body, start.value, cool)) / 2.0)

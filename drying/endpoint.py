@@ -1,44 +1,23 @@
-"""Is it done? What the weigh-ins of a run say about the moisture now.
-
-Two things are unknown when a run starts: the start moisture, and how fast this spool really dries against the
-forecast. Both get a prior and are updated by Bayes' rule on a grid, which is laid anew where the chances
-turn out to lie. The likelihood of the losses holds the scale's uncertainty, what a card body may have given off, and
-an allowance for a course of another shape than computed. Nothing is sampled, so the same weigh-ins always give the same
-answer.
-"""
+"""Is it done? What the weigh-ins of a run amount to, when to stop, when to weigh next, and the plain rule beside it."""
 
 from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
-from scipy.special import chdtrc
 
-from drying.arrays import Array
-from drying.dryer import Dryer
-from drying.errors import OutOfRangeError, require_range
-from drying.humid_air import RoomAir
-from drying.load import Load
-from drying.materials import Material
-from drying.transport import course as course_of
-from drying.water_state import even_state
-from drying.weighing import NOTHING, Loss, Quantity, Tare, Weighing, loss
+from drying.belief import Belief, Estimate, HoursLeft, RunSoFar, believe, most_held_pct
+from drying.errors import require_range
+from drying.weighing import COVERAGE, NOTHING, Loss, Quantity, loss
 
 P_DRY = 0.9
-
-# Rate against the forecast, common to strand and pack: median and sigma of a log-normal. The sigma joins the spread of
-# the diffusivity with that of the winding (engineering estimates in `materials.toml` and `bands`).
-RATE_MEDIAN, RATE_SIGMA = 1.0, 0.55
-
-# What was believed of the start may be plainly wrong: this share of the prior is spread over all the strand can hold.
-STRAY_SHARE = 0.05
-SHAPE_ERROR = 0.015  # engineering estimate: departure from the computed curve's shape, share of the loss, one sd
-LEAST_FIT = 0.001  # weigh-ins less likely than this under every curve do not fit
-
-_START_POINTS, _RATE_POINTS, _REACH, _NEGLIGIBLE = 81, 61, 4.0, 1e-6
+P_NEVER = 0.9  # from here on the floor is said to lie over the aim
+NEAR_FLOOR_SHARE = 0.1  # of what there was above the floor: with less left a run goes nowhere any more
+SOON_H, FAR_H, TELLING_SHARE, CANDIDATES = 0.5, 48.0, 0.8, 24
+STEADY_APART_H = 1.0  # the constant-mass rule wants two weighings at least so far apart
 
 
 class RunState(StrEnum):
@@ -51,42 +30,19 @@ class RunState(StrEnum):
     NOT_WATER = "not_water"
     NO_FIT = "no_fit"
     DRY = "dry"
+    STALLED = "stalled"
     GOING = "going"
 
 
 @dataclass(frozen=True)
-class Estimate:
-    """Moisture in % of dry mass: mean, standard deviation and 5, 50, 95 % points of what is believed."""
-
-    mean: float
-    sd: float
-    p05: float
-    p50: float
-    p95: float
-
-
-@dataclass(frozen=True)
-class TimedWeighing:
-    """A weighing and when it was made, h after the start of heating."""
-
-    time_h: float
-    weighing: Weighing
-
-
-@dataclass(frozen=True)
-class RunSoFar:
-    """A run as the scale has seen it: the load, dryer and room, air at the spool in °C, the floor of that air and the
-    aim in % of dry mass, tare, and the weigh-ins in order of time; the first is the weigh-in.
+class ConstantMass:
+    """The plain rule: the last change between two weighings at least an hour apart, g, and whether it is none that the
+    scale could tell. What is steady may be dry, or as dry as this air allows.
     """
 
-    load: Load
-    dryer: Dryer
-    room: RoomAir
-    air_c: float
-    floor_pct: float
-    aim_pct: float
-    tare: Tare
-    weighings: Sequence[TimedWeighing]
+    change_g: Quantity
+    hours: float
+    steady: bool
 
 
 @dataclass(frozen=True)
@@ -94,180 +50,138 @@ class Verdict:
     """What can honestly be said of a run now.
 
     `loss` is None before a second weighing. `start` and `moisture`: what is believed now of the start and of the
-    present. `rate_factor`: how fast it dries against the forecast. `body_g`: water that the spool's own body is
-    thought to have given off, already taken out of the strand's loss; zero for plastic.
+    present. `to_aim`: hours from now. `p_never`: the chance that the air's floor lies over the aim. `log_rate`: how
+    fast it dries against the forecast. `body_g`: water that the spool's own body is thought to have given off, already
+    taken out of the strand's loss; zero for plastic. `expected_g`: the loss that was forecast by the last weighing;
+    `finer_by`: how many times finer a scale would have to be to tell it (1 and under: this one could).
+    `next_weigh_h`: when, h from the start, a weigh-in tells most.
     """
 
     state: RunState
     loss: Loss | None
     start: Estimate
     moisture: Estimate
+    floor_pct: float
     p_dry: float
-    rate_factor: float
+    p_never: float
+    to_aim: HoursLeft
+    log_rate: Quantity
     body_g: Quantity
+    expected_g: float
+    finer_by: float
+    constant_mass: ConstantMass | None
+    next_weigh_h: float | None
+
+    @property
+    def rate_factor(self) -> float:
+        """How fast it dries against the forecast."""
+        return math.exp(self.log_rate.value)
 
 
-def _estimate(values: Array, chances: Array) -> Estimate:
-    mean = float(chances @ values)
-    order = np.argsort(values)
-    cumulative = np.cumsum(chances[order]) - 0.5 * chances[order]
-    points = np.interp([0.05, 0.5, 0.95], cumulative, values[order])
-    sd = math.sqrt(max(float(chances @ (values - mean) ** 2), 0.0))
-    return Estimate(mean, sd, float(points[0]), float(points[1]), float(points[2]))
+def constant_mass(run: RunSoFar) -> ConstantMass | None:
+    """The plain constant-mass rule on the last two weighings far enough apart; None where there are none."""
+    if len(run.weighings) < 2:
+        return None
+    last = run.weighings[-1]
+    before = [w for w in run.weighings[:-1] if last.time_h - w.time_h >= STEADY_APART_H]
+    if not before:
+        return None
+    other = before[-1]
+    change = other.weighing.gross_g - last.weighing.gross_g
+    u = math.hypot(other.weighing.scale.uncertainty_g, last.weighing.scale.uncertainty_g)
+    return ConstantMass(Quantity(change, u), last.time_h - other.time_h, abs(change) < COVERAGE * u)
 
 
-class _Curve:
-    """The computed course of a run as the share of the start that still lies above the floor, over time.
+def _expected_loss_g(run: RunSoFar, belief: Belief) -> float:
+    """The loss that was forecast between weigh-in and last weighing, before anything was weighed, g."""
+    first, last = run.weighings[0].time_h, run.weighings[-1].time_h
+    return run.dry_g / 100.0 * (belief.forecast_pct(first) - belief.forecast_pct(last))
 
-    Exact for any start by Henry's law; for a cubic isotherm it is the course from the start as first believed. A rate
-    other than one stretches time.
+
+def _next_weigh_h(run: RunSoFar, belief: Belief, now_h: float, planned_h: float) -> float | None:
+    """When the next weigh-in leaves least doubt of the end: by linear regression of the hours to the aim on the loss to
+    come; the earliest that brings most of what can be had. None without a weigh-in.
     """
-
-    def __init__(self, run: RunSoFar, longest_h: float) -> None:
-        load, self.floor = run.load, run.floor_pct
-        self.knots = max(longest_h, 1e-3) * np.linspace(0.0, 1.0, 241) ** 3
-        above = load.start.value - self.floor
-        start = load.start.value if abs(above) > 0.02 * _most_held_pct(load.material) else self.floor + 0.1
-        segments = run.dryer.segments(load.material, run.room, run.air_c, float(self.knots[-1]))
-        moisture = course_of(load.strand, even_state(load.strand, start), segments, self.knots)
-        self.left = (moisture - self.floor) / (start - self.floor)
-
-    def moisture(self, starts: Array, rates: Array, time_h: float) -> Array:
-        """Moisture, % of dry mass, after `time_h` for every pair of start and rate; shape (starts, rates)."""
-        left = np.interp(np.cbrt(rates * time_h), np.cbrt(self.knots), self.left)
-        return np.asarray(self.floor + np.multiply.outer(starts - self.floor, left))
-
-
-@dataclass(frozen=True)
-class Belief:
-    """What is believed of a run: `chances[i, j]` that it started at `starts[i]` (% of dry mass) and dries at
-    `rates[j]` times the computed rate. `fits` is False where no such pair explains the weigh-ins.
-    """
-
-    curve: _Curve
-    starts: Array
-    rates: Array
-    chances: Array
-    fits: bool
-
-    def estimate_at(self, time_h: float) -> Estimate:
-        """Moisture after `time_h` with its 90 % interval."""
-        return _estimate(self.curve.moisture(self.starts, self.rates, time_h).ravel(), self.chances.ravel())
-
-    def chance_under(self, moisture_pct: float, time_h: float) -> float:
-        """The chance that the moisture after `time_h` is at or under `moisture_pct`."""
-        return float(self.chances[self.curve.moisture(self.starts, self.rates, time_h) <= moisture_pct].sum())
+    if not run.weighings:
+        return None
+    last_h, scale = run.weighings[-1].time_h, run.weighings[-1].weighing.scale
+    to_aim, late = belief.hours_to(run.aim_pct), belief.left_to(run.aim_pct, now_h).p95
+    end = min(max(planned_h, now_h + FAR_H if late is None else now_h + late), now_h + FAR_H)
+    first = max(now_h, last_h) + SOON_H
+    if end <= first:
+        return None
+    target = np.minimum(to_aim, 2.0 * end)
+    chances = belief.chances
+    target = target - float((chances * target).sum())
+    at_last = belief.moistures(last_h)
+    candidates = np.linspace(first, end, CANDIDATES)
+    gains = []
+    for time_h in candidates:
+        lost = run.dry_g / 100.0 * (at_last - belief.moistures(float(time_h)))
+        lost = lost - float((chances * lost).sum())
+        variance = float((chances * lost**2).sum()) + 2.0 * scale.uncertainty_g**2
+        gains.append(float((chances * lost * target).sum()) ** 2 / variance)
+    best = max(gains)
+    if best <= 0.0:
+        return None
+    return float(next(t for t, gain in zip(candidates, gains, strict=True) if gain >= TELLING_SHARE * best))
 
 
-def _log_prior(run: RunSoFar, starts: Array, rates: Array) -> Array:
-    start = run.load.start
-    sd, most = max(start.uncertainty, 1e-6), _most_held_pct(run.load.material)
-    believed = np.exp(-0.5 * ((starts - start.value) / sd) ** 2) / (sd * math.sqrt(2.0 * math.pi))
-    of_start = np.log((1.0 - STRAY_SHARE) * believed + STRAY_SHARE / most)
-    return np.asarray(np.add.outer(of_start, -0.5 * (np.log(rates / RATE_MEDIAN) / RATE_SIGMA) ** 2))
-
-
-def _most_held_pct(material: Material) -> float:
-    """The most water that the polymer could hold, the spread of its data included, % of dry mass."""
-    return material.k1.value * material.k1.spread**2 + material.k3.value * material.k3.spread**2
-
-
-def _misfit(run: RunSoFar, curve: _Curve, starts: Array, rates: Array) -> Array:
-    """Chi-square of the losses seen against those of every pair, all counted from the first weighing, whose error
-    they share; shape (starts, rates).
-    """
-    first, *rest = run.weighings
-    dry_g = (first.weighing.gross_g - run.tare.mass_g) / (1.0 + run.load.start.value / 100.0)
-    seen = np.array([first.weighing.gross_g - w.weighing.gross_g for w in rest])
-    bodies = [_body_since_weigh_in(run, w.time_h) for w in rest]
-    body_mean, body_sd = np.array([b.value for b in bodies]), np.array([b.uncertainty for b in bodies])
-    at_first = curve.moisture(starts, rates, first.time_h)
-    misses = np.stack([dry_g / 100.0 * (at_first - curve.moisture(starts, rates, w.time_h)) for w in rest])
-    misses = misses - (seen - body_mean)[:, None, None]
-    own = [
-        w.weighing.scale.uncertainty_g**2 + (SHAPE_ERROR * loss_g) ** 2 for w, loss_g in zip(rest, seen, strict=True)
-    ]
-    shared = first.weighing.scale.uncertainty_g**2 + np.multiply.outer(body_sd, body_sd)
-    return np.asarray(np.einsum("iab,ij,jab->ab", misses, np.linalg.inv(np.diag(own) + shared), misses))
-
-
-def _body_since_weigh_in(run: RunSoFar, time_h: float) -> Quantity:
-    """Water that the spool's own body gave off between the weigh-in and `time_h`."""
-    return run.load.body.water_given_off_g(run.tare.mass_g, time_h - run.weighings[0].time_h)
-
-
-def _span(axis: Array, chances: Array) -> tuple[float, float]:
-    """The part of an axis outside which the chances are negligible, one step wider at each end."""
-    held = np.flatnonzero(chances > _NEGLIGIBLE * chances.max())
-    return float(axis[max(held[0] - 1, 0)]), float(axis[min(held[-1] + 1, axis.size - 1)])
-
-
-def believe(run: RunSoFar, until_h: float) -> Belief:
-    """Update what was believed at the start with the weigh-ins; good for moistures up to `until_h` after the start.
-
-    Raises OutOfRangeError where a weighing comes before the first.
-    """
-    if any(w.time_h < run.weighings[0].time_h for w in run.weighings[1:]):
-        raise OutOfRangeError("time_h", "A weighing comes before the weigh-in: put them in order of time.")
-    start = run.load.start
-    longest = max([until_h, *(w.time_h for w in run.weighings)])
-    curve = _Curve(run, longest * RATE_MEDIAN * math.exp(RATE_SIGMA * _REACH))
-    near = start.value + np.linspace(-_REACH, _REACH, _START_POINTS) * max(start.uncertainty, 1e-6)
-    wide = np.linspace(0.0, _most_held_pct(run.load.material), _START_POINTS)
-    starts = np.unique(np.concatenate([near[near >= 0.0], wide]))
-    rates = RATE_MEDIAN * np.exp(RATE_SIGMA * np.linspace(-_REACH, _REACH, _RATE_POINTS))
-    chances, fits = _weigh_up(run, curve, starts, rates)
-    low, high = _span(starts, chances.max(axis=1))
-    starts = np.linspace(low, high, _START_POINTS)
-    slow, fast = _span(rates, chances.max(axis=0))
-    rates = np.geomspace(slow, fast, _RATE_POINTS)
-    chances, fits = _weigh_up(run, curve, starts, rates)
-    return Belief(curve, starts, rates, chances / chances.sum(), fits)
-
-
-def _weigh_up(run: RunSoFar, curve: _Curve, starts: Array, rates: Array) -> tuple[Array, bool]:
-    """Chances (not yet summing to one) on a grid, and whether anything on it fits the weigh-ins."""
-    log_chances, fits = _log_prior(run, starts, rates), True
-    if len(run.weighings) > 1:
-        misfit = _misfit(run, curve, starts, rates)
-        fits = bool(chdtrc(len(run.weighings) - 1, misfit.min()) >= LEAST_FIT)
-        log_chances = log_chances - 0.5 * misfit
-    return np.exp(log_chances - log_chances.max()), fits
-
-
-def _state(material: Material, seen: Loss, belief: Belief, p_dry: float) -> RunState:
+def _state(run: RunSoFar, seen: Loss, verdict: Verdict, belief: Belief) -> RunState:
     if not seen.finding:
-        return RunState.NO_FINDING
+        # A flat line, which takes three points, tells something where the loss that was forecast would have been seen.
+        told = len(run.weighings) > 2 and verdict.finer_by <= 1.0 and verdict.p_dry >= P_DRY
+        return RunState.DRY if told else RunState.NO_FINDING
     if seen.strand_g.value < 0.0:
         return RunState.GAINED
-    if seen.dry_basis_pct.value - 2.0 * seen.dry_basis_pct.uncertainty > _most_held_pct(material):
+    if seen.dry_basis_pct.value - 2.0 * seen.dry_basis_pct.uncertainty > most_held_pct(run.load.material):
         return RunState.NOT_WATER
     if not belief.fits:
         return RunState.NO_FIT
-    return RunState.DRY if p_dry >= P_DRY else RunState.GOING
+    if verdict.p_dry >= P_DRY:
+        return RunState.DRY
+    near = verdict.moisture.p50 - verdict.floor_pct <= NEAR_FLOOR_SHARE * abs(verdict.start.p50 - verdict.floor_pct)
+    return RunState.STALLED if verdict.p_never >= P_NEVER and near else RunState.GOING
 
 
-def judge(run: RunSoFar, now_h: float) -> Verdict:
-    """What the weigh-ins say at `now_h` (h after the start): loss, moisture now, and the chance that it is dry.
+def judge(run: RunSoFar, now_h: float, planned_h: float = 0.0) -> Verdict:
+    """What the weigh-ins say at `now_h` (h after the start): loss, moisture now, hours to the aim, the chance that it
+    is dry. `planned_h`: when the run is planned to end.
 
     A loss within the scale's error is no finding, neither zero nor success. With fewer than two weighings the answer
-    is the forecast alone. Raises OutOfRangeError for a negative time or weighings out of order.
+    is the forecast alone. Raises OutOfRangeError for a negative time.
     """
     require_range("now_h", now_h, 0.0, 1e5, "h")
-    return _verdict(run, believe(run, now_h), now_h)
+    return _verdict(run, believe(run, now_h), now_h, planned_h)
 
 
-def _verdict(run: RunSoFar, belief: Belief, now_h: float) -> Verdict:
-    start, moisture = belief.estimate_at(0.0), belief.estimate_at(now_h)
-    p_dry = belief.chance_under(run.aim_pct, now_h)
-    rate = float(np.exp(belief.chances.sum(axis=0) @ np.log(belief.rates)))
-    if len(run.weighings) < 2:
-        state = RunState.NO_WEIGH_OUT if run.weighings else RunState.NO_WEIGH_IN
-        return Verdict(state, None, start, moisture, p_dry, rate, NOTHING)
-    body = _body_since_weigh_in(run, run.weighings[-1].time_h)
-    first, last = run.weighings[0].weighing, run.weighings[-1].weighing
-    seen = loss(first, last, run.tare, max(moisture.mean, 0.0), body)
-    return Verdict(_state(run.load.material, seen, belief, p_dry), seen, start, moisture, p_dry, rate, body)
+def _verdict(run: RunSoFar, belief: Belief, now_h: float, planned_h: float) -> Verdict:
+    weighed = len(run.weighings) > 1
+    moisture = belief.estimate_at(now_h)
+    seen, body, expected = None, NOTHING, 0.0
+    if weighed:
+        body = run.body_since_weigh_in(run.weighings[-1].time_h)
+        first, last = run.weighings[0].weighing, run.weighings[-1].weighing
+        seen = loss(first, last, run.tare, max(moisture.mean, 0.0), body)
+        expected = _expected_loss_g(run, belief)
+    of_floor = belief.chances.sum(axis=(0, 1, 3))
+    verdict = Verdict(
+        state=RunState.NO_WEIGH_OUT if run.weighings else RunState.NO_WEIGH_IN,
+        loss=seen,
+        start=belief.estimate_at(0.0),
+        moisture=moisture,
+        floor_pct=float(of_floor @ belief.floors),
+        p_dry=belief.chance_under(run.aim_pct, now_h),
+        p_never=float(of_floor[belief.floors >= run.aim_pct].sum()),
+        to_aim=belief.left_to(run.aim_pct, now_h),
+        log_rate=belief.log_rate,
+        body_g=body,
+        expected_g=expected,
+        finer_by=0.0 if seen is None else seen.detectable_g / max(expected, 1e-3),
+        constant_mass=constant_mass(run),
+        next_weigh_h=_next_weigh_h(run, belief, now_h, planned_h),
+    )
+    return verdict if seen is None else replace(verdict, state=_state(run, seen, verdict, belief))
 
 
 @dataclass(frozen=True)
@@ -287,7 +201,7 @@ def _points(run: RunSoFar, belief: Belief) -> list[WeighingPoint]:
     start = belief.estimate_at(first.time_h)
     points = [WeighingPoint(first.time_h, start.mean, start.sd)]
     for w in rest:
-        lost = loss(first.weighing, w.weighing, run.tare, body_g=_body_since_weigh_in(run, w.time_h)).dry_basis_pct
+        lost = loss(first.weighing, w.weighing, run.tare, body_g=run.body_since_weigh_in(w.time_h)).dry_basis_pct
         points.append(WeighingPoint(w.time_h, start.mean - lost.value, lost.uncertainty))
     return points
 
@@ -301,8 +215,8 @@ class Review:
     course: list[Estimate]
 
 
-def review(run: RunSoFar, now_h: float, time_h: Sequence[float]) -> Review:
+def review(run: RunSoFar, now_h: float, time_h: Sequence[float], planned_h: float = 0.0) -> Review:
     """Judge a run and follow it over the times in h, from one update of what is believed."""
     belief = believe(run, max([now_h, *time_h]))
     course = [belief.estimate_at(float(t)) for t in time_h]
-    return Review(_verdict(run, belief, now_h), _points(run, belief), course)
+    return Review(_verdict(run, belief, now_h, planned_h), _points(run, belief), course)

@@ -14,6 +14,7 @@ from drying.dryer import Dryer
 from drying.errors import OutOfRangeError, require_range
 from drying.humid_air import RoomAir
 from drying.materials import Material
+from drying.rate import UNKNOWN_RATE, Rate
 from drying.shared_box import SharedState, shared_course
 from drying.sorption import floor_pct
 from drying.transport import course
@@ -44,7 +45,8 @@ class Load:
 
     `start` moisture in % of dry mass with standard uncertainty; `net_g` mass of the strand as it is now, None where
     the spool was never weighed (then it is taken as full). `form` is "wound" or "loose"; hub radius, width and outer
-    diameter of the spool in mm. `aim`: where drying is to end, % of dry mass; None for the clean mark.
+    diameter of the spool in mm. `aim`: where drying is to end, % of dry mass; None for the clean mark. `rate`: how fast
+    it dries against what is computed, as earlier runs teach.
     """
 
     material: Material
@@ -58,6 +60,7 @@ class Load:
     diameter_mm: float = 200.0
     sheet: MakersSheet | None = None
     aim: float | None = None
+    rate: Rate = UNKNOWN_RATE
 
     @property
     def strand(self) -> Body:
@@ -127,8 +130,9 @@ class Setup:
         if not self.shared:
             return np.stack(
                 [
-                    course(load.strand, start, self.segments(load, air_c, end), times)
+                    course(load.strand, start, self.segments(load, air_c, end * k), times * k)
                     for load, start in zip(self.loads, starts, strict=True)
+                    for k in (load.rate.median,)  # a rate other than one stretches time
                 ]
             )
         found = np.repeat([[load.start.value] for load in self.loads], times.size, axis=1)

@@ -21,6 +21,7 @@ from drying.errors import OutOfRangeError, require_range
 from drying.limits import Limit, LimitKind, ceiling, hottest_c
 from drying.load import Load, Setup, all_hours_to, hours_to
 from drying.materials import SCHOOLS, SchoolRun
+from drying.rate import UNKNOWN_RATE
 from drying.weigh_times import best_times_h
 from drying.weighing import Quantity
 
@@ -184,6 +185,7 @@ def forecasts(setup: Setup, air_c: float, time_h: Sequence[float] | npt.NDArray[
     """Moisture of every load at each time in h, dried at `air_c` in this dryer, which is vented with this room's air.
 
     The band comes from linear propagation, see `bands`; the doubt of what the dryer's setting gives is part of it.
+    What earlier runs taught of the rate stretches time and narrows the band.
     Spools that share a box have the width of their bands computed each with its even part of the exchange flow.
     Raises OutOfRangeError for a temperature outside 0..200 °C.
     """
@@ -192,9 +194,12 @@ def forecasts(setup: Setup, air_c: float, time_h: Sequence[float] | npt.NDArray[
     found = []
     middles = setup.courses(air_c, times) if setup.shared else [None] * len(setup.loads)
     for load, middle in zip(setup.loads, middles, strict=True):
-        alone, end = setup.alone(load), float(times.max())
+        alone, k = setup.alone(load), 1.0 if setup.shared else load.rate.median
+        end = float(times.max()) * k
         about = [alone.segments(load, min(max(t, 0.0), 200.0), end) for t in (air_c + doubt_c, air_c - doubt_c)]
-        band = forecast_band(load.strand, load.start, alone.segments(load, air_c, end), times, about)
+        learned = load.rate.sigma / UNKNOWN_RATE.sigma
+        band = forecast_band(load.strand, load.start, alone.segments(load, air_c, end), times * k, about, learned)
+        band = replace(band, time_h=times)
         basis = "loose_coil" if load.form == "loose" else "wound_pack" if middle is None else "shared_box"
         if middle is not None:
             wide = BAND_SIGMAS * band.sd_pct

@@ -14,11 +14,12 @@ from itertools import combinations
 import numpy as np
 
 from drying.arrays import Array
+from drying.belief import SHAPE_ERROR
 from drying.load import Load
+from drying.rate import RATE_SIGMA
 
-RATE_SIGMA = 0.55  # as in `endpoint`
 USUAL_SCALE_G = 0.1  # standard uncertainty of a weigh-in on a bench scale, with what the handling adds
-SHAPE_ERROR = 0.015  # as in `endpoint`: departure from the computed shape, share of the loss
+
 FIRST_SHARE, LAST_SHARE, CANDIDATES = 0.08, 0.85, 12
 LEAST_CHANGE_PCT = 1e-6
 LEAST_H = 0.75  # sooner the box has hardly got warm, and opening it costs more than is learned

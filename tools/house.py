@@ -263,7 +263,7 @@ def test() -> None:
     check()
     page()
     parts()
-    manage("test", "drying", "darre", "tools", "e2e", env={"DJANGO_ALLOW_ASYNC_UNSAFE": "true"})
+    manage("test", "drying", "darre", "standins", "tools", "e2e", env={"DJANGO_ALLOW_ASYNC_UNSAFE": "true"})
 
 
 def dev() -> None:
@@ -293,6 +293,7 @@ def bench() -> None:
     browser()
     page()
     run(BIN / "python", "-m", "tools.bench")
+    run(BIN / "python", "-m", "tools.bench_endpoint")
     run(BIN / "python", "-m", "tools.bench_page")
 
 

@@ -5,6 +5,7 @@ from django.db.models import F, Q
 
 from darre.workshop.models import Spool
 from drying.dryer import DryerKind
+from drying.rate import RATE_SIGMA
 from drying.weighing import TareMethod
 
 
@@ -91,7 +92,10 @@ class ProbePair(models.Model):
 
 
 class Run(models.Model):
-    """One spool's drying run, wound or as a coil. Room air and start moisture as they were believed at its start."""
+    """One spool's drying run, wound or as a coil. Room air, start moisture and rate as they were believed at its start.
+
+    `told_log_rate`: what its weigh-ins told of the rate by themselves, once it had ended.
+    """
 
     spool = models.ForeignKey(Spool, on_delete=models.PROTECT, related_name="runs")
     dryer = models.ForeignKey(Dryer, on_delete=models.PROTECT, related_name="runs")
@@ -107,6 +111,12 @@ class Run(models.Model):
     start_moisture_pct = models.FloatField()
     start_sd_pct = models.FloatField()
     aim_pct = models.FloatField()
+    rate_median = models.FloatField(default=1)
+    rate_sigma = models.FloatField(default=RATE_SIGMA)
+    told_log_rate = models.FloatField(null=True, blank=True)
+    told_log_rate_sd = models.FloatField(null=True, blank=True)
+    energy_start_kwh = models.FloatField(null=True, blank=True)
+    energy_end_kwh = models.FloatField(null=True, blank=True)
     client_key = models.UUIDField(unique=True)
 
     class Meta:
@@ -126,6 +136,39 @@ class Run(models.Model):
 
     def __str__(self) -> str:
         return f"Run {self.pk} of spool {self.spool_id}"
+
+
+class EventKind(models.TextChoices):
+    """What happened in a run. Paused and power cut stop the heat."""
+
+    LID = "lid"
+    TURNED = "turned"
+    TIMER = "timer"
+    DESICCANT = "desiccant"
+    SENSOR = "sensor"
+    PAUSED = "paused"
+    RESUMED = "resumed"
+    POWER_CUT = "power_cut"
+    OTHER = "other"
+
+
+class RunEvent(models.Model):
+    """What happened in a run, and for how long where that counts (lid open, power away), minutes."""
+
+    run = models.ForeignKey(Run, on_delete=models.PROTECT, related_name="events")
+    kind = models.CharField(max_length=12, choices=EventKind)
+    at = models.DateTimeField()
+    minutes = models.FloatField(null=True, blank=True)
+    note = models.CharField(max_length=200, blank=True)
+
+    class Meta:
+        ordering = ["at", "id"]
+        constraints = [
+            models.CheckConstraint(condition=Q(minutes__isnull=True) | Q(minutes__gte=0), name="event_not_negative"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.kind} at {self.at:%Y-%m-%d %H:%M}"
 
 
 class Weighing(models.Model):

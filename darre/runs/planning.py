@@ -8,7 +8,7 @@ from django.http import Http404
 
 from darre.common.errors import Refusal
 from darre.runs.models import Dryer, Run
-from darre.runs.selectors import Lane, core_dryer, core_load, dryers, lanes
+from darre.runs.selectors import Lane, core_dryer, core_load, dryers, lanes, learned_rate
 from darre.workshop.selectors import preferences, room_now, tariff_of
 from drying.dryer import Misfit, misfits
 from drying.drying_map import DryingMap, map_to_show
@@ -51,7 +51,10 @@ def planned(spools: Sequence[int], dryer: Dryer, wanted: Wanted, now: datetime) 
     found = sorted(lanes(now, only=order), key=lambda lane: order.index(lane.spool.id))
     if len(found) < len(order):
         raise Http404
-    loads = [core_load(lane.spool, lane.material, lane.moisture, lane.net_g, wanted.form) for lane in found]
+    loads = [
+        core_load(lane.spool, lane.material, lane.moisture, lane.net_g, wanted.form, learned_rate(lane.spool, dryer.pk))
+        for lane in found
+    ]
     loads[0] = replace(loads[0], aim=wanted.aim_pct)
     return Planned(found, dryer, Setup(tuple(loads), core_dryer(dryer), room_now(now).air))
 

@@ -7,8 +7,9 @@ from datetime import datetime
 import numpy as np
 from django.db.models import OuterRef, Prefetch, QuerySet, Subquery
 from django.http import Http404
+from django.utils import timezone
 
-from darre.runs.models import Dryer, Run, Scale, Weighing
+from darre.runs.models import Dryer, EventKind, Run, RunEvent, Scale, Weighing
 from darre.workshop.material_book import MaterialBook, material_book
 from darre.workshop.models import Spool, Stay
 from darre.workshop.selectors import (
@@ -16,20 +17,25 @@ from darre.workshop.selectors import (
     hours_between,
     last_mark,
     met_by_spool,
+    preferences,
     present_stay,
     quantity,
     spools_with_story,
+    tariff_of,
 )
+from drying.belief import Estimate, RunSoFar, TimedWeighing, believe
 from drying.bodies import body_kind
+from drying.cost import mean_power_w
 from drying.dial import ProbePair, dial_of
 from drying.dryer import Dryer as CoreDryer
 from drying.dryer import DryerKind, Metered, kinds_of_dryer
-from drying.endpoint import Estimate, RunSoFar, TimedWeighing, Verdict, WeighingPoint, judge, review
+from drying.endpoint import Verdict, WeighingPoint, judge, review
 from drying.humid_air import RoomAir
 from drying.load import Load, MakersSheet, Setup
 from drying.materials import Material
+from drying.pauses import Pause, end_with_pauses_h, heated_h, segments_with_pauses, tidy
 from drying.plan import Forecast, forecasts
-from drying.sorption import floor_pct
+from drying.rate import UNKNOWN_RATE, PastRun, Rate, rate_from
 from drying.waterline import Known, Standing, moistures_now, new_spool_moisture, standing
 from drying.weighing import NOTHING, Quantity, Tare, TareMethod
 from drying.weighing import Scale as CoreScale
@@ -81,7 +87,14 @@ def core_dryer(dryer: Dryer) -> CoreDryer:
     )
 
 
-def core_load(spool: Spool, polymer: Material, start: Quantity, net_g: float | None, form: str = "") -> Load:
+def core_load(
+    spool: Spool,
+    polymer: Material,
+    start: Quantity,
+    net_g: float | None,
+    form: str = "",
+    rate: Rate = UNKNOWN_RATE,
+) -> Load:
     """A spool as the core takes it for a run, in its own form or another."""
     sheet = None
     if spool.sheet_temp_c is not None and spool.sheet_hours is not None:
@@ -97,6 +110,7 @@ def core_load(spool: Spool, polymer: Material, start: Quantity, net_g: float | N
         width_mm=spool.body.width_mm,
         diameter_mm=spool.body.outer_diameter_mm,
         sheet=sheet,
+        rate=rate,
     )
 
 
@@ -104,25 +118,62 @@ def runs_with_weighings() -> QuerySet[Run]:
     """Runs with all that judging them needs, in a constant number of queries."""
     return Run.objects.select_related("spool__body", "dryer").prefetch_related(
         "dryer__probes",
+        "events",
         Prefetch("weighings", Weighing.objects.select_related("scale").order_by("at", "id")),
     )
 
 
-def run_so_far(run: Run, polymer: Material) -> RunSoFar:
+def pauses(run: Run, until: datetime) -> list[Pause]:
+    """When the heat was off, h after the start; a pause that goes on lasts until `until`."""
+    found, since = [], None
+    for event in run.events.all():
+        at = _hours(run.started_at, event.at)
+        if event.kind == EventKind.POWER_CUT:
+            found.append((at, at + (event.minutes or 0.0) / 60.0))
+        elif event.kind == EventKind.PAUSED and since is None:
+            since = at
+        elif event.kind == EventKind.RESUMED and since is not None:
+            found.append((since, at))
+            since = None
+    if since is not None:
+        found.append((since, max(_hours(run.started_at, until), since)))
+    return tidy(found)
+
+
+def learned_rate(spool: Spool, dryer_id: int) -> Rate:
+    """What ended runs teach of how fast this spool dries in this dryer."""
+    told = Run.objects.filter(told_log_rate__isnull=False, ended_at__isnull=False).select_related("spool")
+    past = [
+        PastRun(run.spool.material, run.spool_id, run.dryer_id, run.told_log_rate, run.told_log_rate_sd)
+        for run in told
+        if run.told_log_rate is not None and run.told_log_rate_sd is not None
+    ]
+    return rate_from(past, spool.material, spool.pk, dryer_id)
+
+
+def run_so_far(run: Run, polymer: Material, now: datetime) -> RunSoFar:
     """A run as the core judges it, from the facts that stand in its record."""
     weighings: Sequence[Weighing] = list(run.weighings.all())
+    until = min(now, run.ended_at or now)
     tare_of: Weighing | Spool = weighings[0] if weighings else run.spool
     tare = Tare(tare_of.tare_g, tare_of.tare_sd_g, TareMethod(tare_of.tare_method))
     net_g = weighings[0].gross_g - tare.mass_g if weighings else None
-    load = core_load(run.spool, polymer, Quantity(run.start_moisture_pct, run.start_sd_pct), net_g, run.form)
+    load = core_load(
+        run.spool,
+        polymer,
+        Quantity(run.start_moisture_pct, run.start_sd_pct),
+        net_g,
+        run.form,
+        Rate(run.rate_median, run.rate_sigma),
+    )
     room = RoomAir(run.room_temp_c, run.room_rh_pct)
     return RunSoFar(
         load=load,
-        dryer=core_dryer(run.dryer),
-        room=room,
-        air_c=run.temp_c,
-        floor_pct=floor_pct(load.material, room, run.temp_c),
+        segments=segments_with_pauses(
+            core_dryer(run.dryer), load.material, room, run.temp_c, _hours(run.started_at, until), pauses(run, until)
+        ),
         aim_pct=run.aim_pct,
+        rate=Rate(run.rate_median, run.rate_sigma),
         tare=tare,
         weighings=[
             TimedWeighing(_hours(run.started_at, w.at), CoreWeighing(w.gross_g, core_scale(w.scale))) for w in weighings
@@ -141,7 +192,7 @@ def _hours(start: datetime, end: datetime) -> float:
 
 def judge_run(run: Run, polymer: Material, now: datetime) -> Verdict:
     """The core's verdict on a run at `now`, or at its end where that came first."""
-    return judge(run_so_far(run, polymer), _hours(run.started_at, min(now, run.ended_at or now)))
+    return judge(run_so_far(run, polymer, now), _hours(run.started_at, min(now, run.ended_at or now)), run.duration_h)
 
 
 @dataclass(frozen=True)
@@ -174,7 +225,8 @@ def lanes(now: datetime, only: Sequence[int] | None = None) -> list[Lane]:
 
 
 def _drying_moisture(run: Run, polymer: Material, now: datetime) -> Quantity:
-    estimate: Estimate = judge_run(run, polymer, now).moisture
+    now_h = _hours(run.started_at, now)
+    estimate: Estimate = believe(run_so_far(run, polymer, now), now_h).estimate_at(now_h)
     return Quantity(max(estimate.mean, 0.0), estimate.sd)
 
 
@@ -260,26 +312,70 @@ class RunSheet:
     course: list[CoursePoint]
     seen: list[Seen]
     now_h: float
+    end_h: float
+    heated_h: float
+    paused: bool
+    events: list[RunEvent]
+    spent: "Spent"
 
 
 def run_sheet(run: Run, now: datetime) -> RunSheet:
     """A run with its verdict now, its forecast from the start, and its weighings as points."""
-    so_far = run_so_far(run, material_book()[run.spool.material])
+    so_far = run_so_far(run, material_book()[run.spool.material], now)
+    off = pauses(run, min(now, run.ended_at or now))
+    end_h = end_with_pauses_h(off, run.duration_h)
     now_h = _hours(run.started_at, min(now, run.ended_at or now))
-    shown_h = max(run.duration_h * 1.1, now_h * 1.05)
+    shown_h = max(end_h * 1.1, now_h * 1.05)
     course_h = _curve_times(shown_h, COURSE_POINTS)
-    found = review(so_far, now_h, course_h)
+    found = review(so_far, now_h, course_h, end_h)
     return RunSheet(
         run=run,
         so_far=so_far,
         verdict=found.verdict,
         forecast=forecasts(
-            Setup((so_far.load,), so_far.dryer, so_far.room), run.temp_c, _curve_times(shown_h, CURVE_POINTS)
+            Setup((so_far.load,), core_dryer(run.dryer), RoomAir(run.room_temp_c, run.room_rh_pct)),
+            run.temp_c,
+            _curve_times(shown_h, CURVE_POINTS),
         )[0],
         course=[CoursePoint(t, e) for t, e in zip(course_h, found.course, strict=True)],
         seen=[Seen(w, p) for w, p in zip(run.weighings.all(), found.points, strict=True)],
         now_h=now_h,
+        end_h=end_h,
+        heated_h=heated_h(off, now_h),
+        paused=_is_paused(run),
+        events=list(run.events.all()),
+        spent=spent_on(run, heated_h(off, now_h)),
     )
+
+
+def _is_paused(run: Run) -> bool:
+    last = [e.kind for e in run.events.all() if e.kind in (EventKind.PAUSED, EventKind.RESUMED)]
+    return run.ended_at is None and bool(last) and last[-1] == EventKind.PAUSED
+
+
+@dataclass(frozen=True)
+class Spent:
+    """Energy that a run took so far, kWh, and whether a meter says so; its price where a tariff is known."""
+
+    energy_kwh: Quantity
+    metered: bool
+    amount: float | None
+    currency: str
+
+
+def spent_on(run: Run, heated: float) -> Spent:
+    """What a run drew until now: by the meter's two readings, else by the dryer's mean power."""
+    power = mean_power_w(core_dryer(run.dryer), run.room_temp_c, run.temp_c)
+    metered = run.energy_start_kwh is not None and run.energy_end_kwh is not None
+    energy = Quantity(power.value * heated / 1000.0, power.uncertainty * heated / 1000.0)
+    if run.energy_start_kwh is not None and run.energy_end_kwh is not None:
+        energy = Quantity(run.energy_end_kwh - run.energy_start_kwh, 0.01)
+    mine = preferences()
+    tariff = tariff_of(mine)
+    local = timezone.localtime(run.started_at)
+    minute = local.hour * 60 + local.minute
+    amount = None if tariff is None else tariff.price(energy.value, minute, max(heated, 0.01))
+    return Spent(energy, metered, amount, mine.currency)
 
 
 def get_run(run_id: int) -> Run:

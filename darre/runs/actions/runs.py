@@ -11,17 +11,20 @@ from darre.common.errors import Refusal
 from darre.ledger.book import Book, act
 from darre.runs.actions.weighings import Reading, refuse_future, refuse_impossible, running_run, write_weighing
 from darre.runs.models import Dryer, Run, Weighing
-from darre.runs.selectors import core_dryer, judge_run, load_now
+from darre.runs.selectors import core_dryer, get_run, judge_run, learned_rate, load_now
 from darre.workshop.material_book import material_book
 from darre.workshop.models import MoistureMark, Spool
 from darre.workshop.selectors import room_now
 from drying.dryer import Dryer as CoreDryer
+from drying.endpoint import RunState, Verdict
 from drying.humid_air import RoomAir
 from drying.limits import Limit, LimitKind, broken_limits
 from drying.load import Load, Setup
+from drying.rate import Rate, told_alone
 
 LEAST_REASON = 4  # characters; shorter is no reason
 SAME_TEMP_C = 1.0
+TELLING = (RunState.DRY, RunState.GOING, RunState.STALLED)  # runs whose weigh-ins fit a course teach of its rate
 
 
 @dataclass(frozen=True)
@@ -122,7 +125,7 @@ def start_run(new: NewRun) -> Started:
     _refuse_no_room(new.spool, new.dryer, new.temp_c)
     if new.weigh_in is not None:
         refuse_impossible(new.spool, new.weigh_in)
-    start = load.start
+    start, rate = load.start, learned_rate(new.spool, new.dryer.pk)
     with act("run.started", f"Started drying {new.spool.name} in {new.dryer.name}") as book:
         run = book.create(
             Run(
@@ -139,6 +142,8 @@ def start_run(new: NewRun) -> Started:
                 start_moisture_pct=start.value,
                 start_sd_pct=start.uncertainty,
                 aim_pct=load.material.aim_pct,
+                rate_median=rate.median,
+                rate_sigma=rate.sigma,
                 client_key=new.client_key,
             )
         )
@@ -167,6 +172,15 @@ def _weigh_out(book: Book, run: Run, reading: Reading, at: datetime) -> None:
     write_weighing(book, run.spool, reading, at, run)
 
 
+def _told(run: Run, verdict: Verdict) -> dict[str, float]:
+    """What an ended run teaches of the rate; nothing where its weigh-ins fit no course or tell too little."""
+    before = Rate(run.rate_median, run.rate_sigma)
+    told = told_alone(before, verdict.log_rate.value, verdict.log_rate.uncertainty)
+    if told is None or verdict.state not in TELLING:
+        return {}
+    return {"told_log_rate": told[0], "told_log_rate_sd": told[1]}
+
+
 @transaction.atomic
 def end_run(run: Run, weigh_out: Reading | None = None, at: datetime | None = None) -> Started:
     """End a run, with the weigh-out where there is one, and mark the spool's moisture as the run leaves it.
@@ -187,8 +201,8 @@ def end_run(run: Run, weigh_out: Reading | None = None, at: datetime | None = No
     with act("run.ended", f"Ended drying {run.spool.name}") as book:
         if weigh_out is not None:
             _weigh_out(book, run, weigh_out, at)
-        book.update(run, ended_at=at)
-        verdict = judge_run(run, material_book()[run.spool.material], at)
+        verdict = judge_run(get_run(run.pk), material_book()[run.spool.material], at)
+        book.update(run, ended_at=at, **_told(run, verdict))
         book.create(
             MoistureMark(
                 spool=run.spool,

@@ -5,7 +5,7 @@ from rest_framework import serializers
 
 from darre.common.fields import Moment, TypedNumber
 from darre.runs.api.kit_serializers import DryerSerializer
-from darre.runs.models import Dryer, Run, Scale, Weighing
+from darre.runs.models import Dryer, Run, RunEvent, Scale, Weighing
 from darre.workshop.api.serializers import PlaceSerializer, SchoolRunSerializer, SheetSerializer
 from darre.workshop.models import Spool
 from drying.endpoint import RunState
@@ -157,7 +157,7 @@ class RunSerializer(serializers.ModelSerializer[Run]):
         model = Run
         fields = [
             "id", "spool", "dryer", "school", "form", "temp_c", "duration_h", "override_reason", "started_at",
-            "ended_at", "room_temp_c", "room_rh_pct", "aim_pct",
+            "ended_at", "room_temp_c", "room_rh_pct", "aim_pct", "energy_start_kwh", "energy_end_kwh",
         ]  # fmt: skip
 
 
@@ -179,6 +179,39 @@ class LossSerializer(serializers.Serializer):
     detectable_g = serializers.FloatField()
 
 
+class HoursLeftSerializer(serializers.Serializer):
+    """Hours from now until the aim, 5, 50 and 95 %; null: never."""
+
+    p05 = serializers.FloatField(allow_null=True)
+    p50 = serializers.FloatField(allow_null=True)
+    p95 = serializers.FloatField(allow_null=True)
+
+
+class ConstantMassSerializer(serializers.Serializer):
+    """The plain constant-mass rule: the last change, over how many hours, and whether the scale could tell it."""
+
+    change_g = QuantitySerializer()
+    hours = serializers.FloatField()
+    steady = serializers.BooleanField()
+
+
+class EventSerializer(serializers.ModelSerializer[RunEvent]):
+    """What happened in a run."""
+
+    class Meta:
+        model = RunEvent
+        fields = ["id", "kind", "at", "minutes", "note"]
+
+
+class SpentSerializer(serializers.Serializer):
+    """What a run drew so far, and its price where a tariff is known."""
+
+    energy_kwh = QuantitySerializer()
+    metered = serializers.BooleanField()
+    amount = serializers.FloatField(allow_null=True)
+    currency = serializers.CharField()
+
+
 class VerdictSerializer(serializers.Serializer):
     """What can honestly be said of a run."""
 
@@ -186,9 +219,15 @@ class VerdictSerializer(serializers.Serializer):
     loss = LossSerializer(allow_null=True)
     start = EstimateSerializer()
     moisture = EstimateSerializer()
+    floor_pct = serializers.FloatField()
     p_dry = serializers.FloatField()
+    p_never = serializers.FloatField()
+    to_aim = HoursLeftSerializer()
     rate_factor = serializers.FloatField()
     body_g = QuantitySerializer()
+    finer_by = serializers.FloatField()
+    constant_mass = ConstantMassSerializer(allow_null=True)
+    next_weigh_h = serializers.FloatField(allow_null=True)
 
 
 class SeenSerializer(serializers.Serializer):
@@ -223,6 +262,11 @@ class RunSheetSerializer(serializers.Serializer):
     course = CoursePointSerializer(many=True)
     seen = SeenSerializer(many=True)
     now_h = serializers.FloatField()
+    end_h = serializers.FloatField()
+    heated_h = serializers.FloatField()
+    paused = serializers.BooleanField()
+    events = EventSerializer(many=True)
+    spent = SpentSerializer()
     floor_pct = serializers.FloatField(source="so_far.floor_pct")
     clean_pct = serializers.FloatField(source="so_far.aim_pct")
     trouble_pct = serializers.FloatField(source="so_far.load.material.trouble.value", default=None, allow_null=True)

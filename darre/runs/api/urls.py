@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from darre.runs.api import kit_views, plan_views, views
+from darre.runs.api import event_views, kit_views, plan_views, views
 
 urlpatterns = [
     path("lanes/", views.LaneListView.as_view()),
@@ -18,4 +18,7 @@ urlpatterns = [
     path("runs/", views.RunListView.as_view()),
     path("runs/<int:run_id>/", views.RunView.as_view()),
     path("runs/<int:run_id>/end/", views.EndRunView.as_view()),
+    path("runs/<int:run_id>/events/", event_views.EventListView.as_view()),
+    path("runs/<int:run_id>/energy/", event_views.EnergyView.as_view()),
+    path("run-events/<int:event_id>/", event_views.EventView.as_view()),
 ]

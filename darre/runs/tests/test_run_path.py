@@ -9,7 +9,7 @@ from django.utils import timezone
 from darre.demo.load import load_demo_world
 from darre.ledger.models import Line
 from darre.runs.models import Dryer, Run, Scale, Weighing
-from darre.runs.selectors import core_dryer, core_load, lane_of
+from darre.runs.selectors import core_dryer, core_load, lane_of, learned_rate
 from darre.workshop.models import MoistureMark, Spool
 from darre.workshop.selectors import room_now
 from drying.load import Setup
@@ -77,7 +77,8 @@ class Path(Shed):
     def test_the_ticket_says_what_the_core_says_to_the_digit(self):
         now = timezone.now()
         lane = lane_of(self.tyres.id, now)
-        load = core_load(lane.spool, lane.material, lane.moisture, lane.net_g)
+        rate = learned_rate(lane.spool, self.stacker.id)
+        load = core_load(lane.spool, lane.material, lane.moisture, lane.net_g, rate=rate)
         setup = Setup((load,), core_dryer(self.stacker), room_now(now).air)
         want = write_ticket(setup, choose("brisk", setup))
         got = self.client.get(f"/api/plan/?spool={self.tyres.id}&dryer={self.stacker.id}&way=brisk").json()["ticket"]
@@ -240,7 +241,7 @@ class Lists(Shed):
             with self.assertNumQueries(self.allowed[path]):
                 self.assertEqual(self.client.get(path).status_code, 200)
 
-        self.allowed = {"/api/lanes/": 11, "/api/runs/": 6, "/api/history/": 1, "/api/dryers/": 2, "/api/scales/": 1}
+        self.allowed = {"/api/lanes/": 12, "/api/runs/": 7, "/api/history/": 1, "/api/dryers/": 2, "/api/scales/": 1}
         for path in self.allowed:
             count(path)
         for n, name in enumerate(("Dome rail", "Star chart", "Lens caps")):

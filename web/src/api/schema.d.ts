@@ -299,6 +299,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/run-events/{event_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description One event of a run. */
+        delete: operations["remove_event"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/": {
         parameters: {
             query?: never;
@@ -345,6 +362,40 @@ export interface paths {
         put?: never;
         /** @description End a run, with a weigh-out or without. */
         post: operations["end_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/energy/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description The meter's readings of a run. */
+        put: operations["note_energy"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/events/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Note what happened in a run. */
+        post: operations["note_event"];
         delete?: never;
         options?: never;
         head?: never;
@@ -450,6 +501,13 @@ export interface components {
             name: string;
             hours: (number | null)[];
         };
+        /** @description The plain constant-mass rule: the last change, over how many hours, and whether the scale could tell it. */
+        ConstantMass: {
+            change_g: components["schemas"]["Quantity"];
+            /** Format: double */
+            hours: number;
+            steady: boolean;
+        };
         /** @description What is believed of the moisture at a time, with the 90 % interval. */
         CoursePoint: {
             /** Format: double */
@@ -488,6 +546,10 @@ export interface components {
         };
         /** @description Done; `undo` is the line of history to take back. */
         Done: {
+            undo: number | null;
+        };
+        /** @description Done; `undo` is the line of history to take back. */
+        DoneEvent: {
             undo: number | null;
         };
         /** @description A dryer; what is null is not known, and `assumed` says what is taken for it. */
@@ -558,6 +620,13 @@ export interface components {
             /** Format: date-time */
             at?: string;
         };
+        /** @description What the meter showed, kWh. */
+        EnergyRequest: {
+            /** @description A comma decimal is fine. */
+            start_kwh?: (number | string) | null;
+            /** @description A comma decimal is fine. */
+            end_kwh?: (number | string) | null;
+        };
         /** @description What every error answer looks like. */
         Error: {
             code: string;
@@ -578,6 +647,18 @@ export interface components {
             /** Format: double */
             p95: number;
         };
+        /** @description What happened in a run. */
+        Event: {
+            readonly id: number;
+            kind: components["schemas"]["EventKindEnum"];
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            minutes: number | null;
+            note: string;
+        };
+        /** @enum {string} */
+        EventKindEnum: "lid" | "turned" | "timer" | "desiccant" | "sensor" | "paused" | "resumed" | "power_cut" | "other";
         /** @description One field at fault. */
         FieldError: {
             field: string;
@@ -599,6 +680,15 @@ export interface components {
         /** @description The server's own state. */
         Health: {
             status: string;
+        };
+        /** @description Hours from now until the aim, 5, 50 and 95 %; null: never. */
+        HoursLeft: {
+            /** Format: double */
+            p05: number | null;
+            /** Format: double */
+            p50: number | null;
+            /** Format: double */
+            p95: number | null;
         };
         /** @description A weigh-in to keep. */
         KeepWeighingRequest: {
@@ -959,6 +1049,10 @@ export interface components {
             room_rh_pct: number;
             /** Format: double */
             aim_pct: number;
+            /** Format: double */
+            energy_start_kwh: number | null;
+            /** Format: double */
+            energy_end_kwh: number | null;
         };
         /** @description A run in the list, with its verdict. */
         RunList: {
@@ -975,6 +1069,13 @@ export interface components {
             seen: components["schemas"]["Seen"][];
             /** Format: double */
             now_h: number;
+            /** Format: double */
+            end_h: number;
+            /** Format: double */
+            heated_h: number;
+            paused: boolean;
+            events: components["schemas"]["Event"][];
+            spent: components["schemas"]["Spent"];
             /** Format: double */
             floor_pct: number;
             /** Format: double */
@@ -1047,6 +1148,14 @@ export interface components {
             /** @default false */
             only_if_opened: boolean;
         };
+        /** @description What a run drew so far, and its price where a tariff is known. */
+        Spent: {
+            energy_kwh: components["schemas"]["Quantity"];
+            metered: boolean;
+            /** Format: double */
+            amount: number | null;
+            currency: string;
+        };
         /** @description A spool's own facts. */
         Spool: {
             readonly id: number;
@@ -1094,7 +1203,7 @@ export interface components {
             undo: number | null;
         };
         /** @enum {string} */
-        StateEnum: "no_weigh_in" | "no_weigh_out" | "no_finding" | "gained" | "not_water" | "no_fit" | "dry" | "going";
+        StateEnum: "no_weigh_in" | "no_weigh_out" | "no_finding" | "gained" | "not_water" | "no_fit" | "dry" | "stalled" | "going";
         /** @enum {string} */
         TareMethodEnum: "measured" | "twin" | "nominal";
         /** @enum {string} */
@@ -1134,10 +1243,20 @@ export interface components {
             start: components["schemas"]["Estimate"];
             moisture: components["schemas"]["Estimate"];
             /** Format: double */
+            floor_pct: number;
+            /** Format: double */
             p_dry: number;
+            /** Format: double */
+            p_never: number;
+            to_aim: components["schemas"]["HoursLeft"];
             /** Format: double */
             rate_factor: number;
             body_g: components["schemas"]["Quantity"];
+            /** Format: double */
+            finer_by: number;
+            constant_mass: components["schemas"]["ConstantMass"] | null;
+            /** Format: double */
+            next_weigh_h: number | null;
         };
         /** @enum {string} */
         WayEnum: "gentle" | "usual" | "brisk" | "sheet" | "own" | "least_heat" | "least_time" | "least_energy" | "ready_by";
@@ -1195,6 +1314,16 @@ export interface components {
             metered_h?: (number | string) | null;
             /** @description A comma decimal is fine. */
             metered_air_c?: (number | string) | null;
+        };
+        /** @description What happened, when, and for how many minutes where that counts. */
+        WriteEventRequest: {
+            kind: components["schemas"]["EventKindEnum"];
+            /** Format: date-time */
+            at?: string;
+            /** @description A comma decimal is fine. */
+            minutes?: (number | string) | null;
+            /** @default  */
+            note: string;
         };
         /** @description A probe pair as it is typed. */
         WriteProbeRequest: {
@@ -2086,6 +2215,51 @@ export interface operations {
             };
         };
     };
+    remove_event: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                event_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneEvent"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     runs_list: {
         parameters: {
             query?: never;
@@ -2210,6 +2384,104 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Started"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    note_energy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["EnergyRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneEvent"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    note_event: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteEventRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoneEvent"];
                 };
             };
             400: {

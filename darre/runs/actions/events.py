@@ -1,0 +1,73 @@
+"""What happens in a run: lid, turn, timer, desiccant, sensor, pause, power cut; and the meter's readings."""
+
+from datetime import datetime
+
+from django.db import transaction
+from django.utils import timezone
+
+from darre.common.errors import Refusal
+from darre.ledger.book import act
+from darre.runs.actions.weighings import refuse_future
+from darre.runs.models import EventKind, Run, RunEvent
+
+IN_WORDS = {
+    EventKind.LID: "Lid opened",
+    EventKind.TURNED: "Turned the spool",
+    EventKind.TIMER: "Restarted the timer",
+    EventKind.DESICCANT: "Changed the desiccant",
+    EventKind.SENSOR: "Moved the sensor",
+    EventKind.PAUSED: "Paused",
+    EventKind.RESUMED: "Resumed",
+    EventKind.POWER_CUT: "Power cut",
+    EventKind.OTHER: "Noted",
+}
+
+
+def _refuse_out_of_turn(run: Run, kind: EventKind) -> None:
+    switches = run.events.filter(kind__in=(EventKind.PAUSED, EventKind.RESUMED)).order_by("at", "id").last()
+    paused = switches is not None and switches.kind == EventKind.PAUSED
+    if kind is EventKind.PAUSED and paused:
+        raise Refusal("already_paused", f"This run of {run.spool.name} is paused already.", "kind")
+    if kind is EventKind.RESUMED and not paused:
+        raise Refusal("not_paused", f"This run of {run.spool.name} is not paused, so it cannot be resumed.", "kind")
+
+
+@transaction.atomic
+def note_event(
+    run: Run, kind: EventKind, at: datetime | None = None, minutes: float | None = None, note: str = ""
+) -> tuple[RunEvent, int | None]:
+    """Note what happened in a run. Returns the event and the line of history to take it back by.
+
+    Raises Refusal: in the future, before the start or after the end, paused twice, resumed without a pause, a power
+    cut without its minutes.
+    """
+    at = at or timezone.now()
+    refuse_future(at)
+    if at < run.started_at or (run.ended_at is not None and at > run.ended_at):
+        raise Refusal("outside_run", f"{at:%Y-%m-%d %H:%M %Z} lies outside this run. Give a time within it.", "at", 400)
+    if kind is EventKind.POWER_CUT and minutes is None:
+        raise Refusal("no_minutes", "Say for how many minutes the power was away.", "minutes", 400)
+    _refuse_out_of_turn(run, kind)
+    with act(f"event.{kind.value}", f"{IN_WORDS[kind]}: {run.spool.name}") as book:
+        event = book.create(RunEvent(run=run, kind=kind, at=at, minutes=minutes, note=note))
+    return event, book.line.id if book.line else None
+
+
+@transaction.atomic
+def remove_event(event: RunEvent) -> int | None:
+    """Take an event out of a run."""
+    with act("event.removed", f"Removed: {IN_WORDS[EventKind(event.kind)].lower()}, {event.run.spool.name}") as book:
+        book.delete(event)
+    return book.line.id if book.line else None
+
+
+@transaction.atomic
+def note_energy(run: Run, start_kwh: float | None, end_kwh: float | None) -> int | None:
+    """Note what the meter showed at the start and now. Raises Refusal where it would have run backwards."""
+    if start_kwh is not None and end_kwh is not None and end_kwh < start_kwh:
+        raise Refusal(
+            "meter_backwards", f"{end_kwh:g} kWh is less than the {start_kwh:g} kWh at the start.", "end_kwh", 400
+        )
+    with act("run.metered", f"Read the meter for {run.spool.name}") as book:
+        book.update(run, energy_start_kwh=start_kwh, energy_end_kwh=end_kwh)
+    return book.line.id if book.line else None

@@ -1,0 +1,74 @@
+"""What happens in a run, over HTTP."""
+
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from darre.common.api import ErrorSerializer
+from darre.common.fields import Moment, TypedNumber
+from darre.runs.actions.events import note_energy, note_event, remove_event
+from darre.runs.models import EventKind, RunEvent
+from darre.runs.selectors import get_run
+
+REFUSALS = {400: ErrorSerializer, 404: ErrorSerializer, 409: ErrorSerializer}
+
+
+class WriteEventSerializer(serializers.Serializer):
+    """What happened, when, and for how many minutes where that counts."""
+
+    kind = serializers.ChoiceField(choices=EventKind.choices)
+    at = Moment(required=False)
+    minutes = TypedNumber(unit="min", low=0, high=10000, required=False, allow_null=True, default=None)
+    note = serializers.CharField(max_length=200, required=False, allow_blank=True, default="")
+
+
+class DoneEventSerializer(serializers.Serializer):
+    """Done; `undo` is the line of history to take back."""
+
+    undo = serializers.IntegerField(allow_null=True)
+
+
+class EnergySerializer(serializers.Serializer):
+    """What the meter showed, kWh."""
+
+    start_kwh = TypedNumber(unit="kWh", low=0, high=1e7, required=False, allow_null=True, default=None)
+    end_kwh = TypedNumber(unit="kWh", low=0, high=1e7, required=False, allow_null=True, default=None)
+
+
+class EventListView(APIView):
+    """Note what happened in a run."""
+
+    @extend_schema(
+        request=WriteEventSerializer, responses={201: DoneEventSerializer, **REFUSALS}, operation_id="note_event"
+    )
+    def post(self, request: Request, run_id: int) -> Response:
+        given = WriteEventSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        data = given.validated_data
+        _, undo = note_event(get_run(run_id), EventKind(data["kind"]), data.get("at"), data["minutes"], data["note"])
+        return Response({"undo": undo}, status=201)
+
+
+class EventView(APIView):
+    """One event of a run."""
+
+    @extend_schema(responses={200: DoneEventSerializer, **REFUSALS}, operation_id="remove_event")
+    def delete(self, request: Request, event_id: int) -> Response:
+        event = get_object_or_404(RunEvent.objects.select_related("run__spool"), pk=event_id)
+        return Response({"undo": remove_event(event)})
+
+
+class EnergyView(APIView):
+    """The meter's readings of a run."""
+
+    @extend_schema(
+        request=EnergySerializer, responses={200: DoneEventSerializer, **REFUSALS}, operation_id="note_energy"
+    )
+    def put(self, request: Request, run_id: int) -> Response:
+        given = EnergySerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        data = given.validated_data
+        return Response({"undo": note_energy(get_run(run_id), data["start_kwh"], data["end_kwh"])})

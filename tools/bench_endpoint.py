@@ -1,0 +1,113 @@
+"""How honest is the end point? Runs with a hidden truth, weighed as a person would, judged at each weigh-in."""
+
+from __future__ import annotations
+
+import math
+import sys
+from dataclasses import dataclass
+
+import numpy as np
+
+from drying.belief import RunSoFar, TimedWeighing
+from drying.bodies import body_kind
+from drying.dryer import Dryer
+from drying.endpoint import RunState, judge
+from drying.humid_air import RoomAir
+from drying.load import Load, Setup
+from drying.materials import material
+from drying.plan import choose
+from drying.weighing import Quantity, Scale, Tare, TareMethod, Weighing
+from standins.truth import drawn, read_off
+
+RUNS = 500
+MATERIALS = ("pla", "petg", "abs", "asa", "tpu", "pc", "pa12", "pa6", "pva")
+WEIGHED = (0.0, 0.15, 0.4, 0.7, 1.0, 1.3)  # shares of the planned hours
+TARE = Tare(210.0, 1.0, TareMethod.MEASURED)
+
+
+@dataclass(frozen=True)
+class Seen:
+    """One judgement of one run against its truth."""
+
+    nth: int
+    in_moisture: bool
+    in_time: bool | None
+    state: RunState
+    is_dry: bool
+    time_error: float | None
+
+
+def a_run(rng: np.random.Generator, scale: Scale) -> list[Seen]:
+    """One run that a plan thinks can be done, judged from its second weigh-in on."""
+    while True:
+        it = material(MATERIALS[int(rng.integers(len(MATERIALS)))])
+        assert it.trouble is not None
+        wet = it.trouble.value * float(rng.uniform(0.6, 1.6))
+        form = "loose" if rng.random() < 0.15 else "wound"
+        load = Load(it, body_kind("abs"), 1.75, Quantity(wet, 0.3 * wet), float(rng.uniform(250, 1000)), form)
+        room = RoomAir(float(rng.uniform(15, 24)), float(rng.uniform(40, 70)))
+        vent = float(np.exp(rng.normal(np.log(0.3), 0.8)))
+        dryer = Dryer(30, 120, vent_m3_h=vent, swing_c=2, warm_up_h=0.4, hot_side_excess_c=0)
+        choice = choose("usual", Setup((load,), dryer, room))
+        if choice.reaches and choice.duration_h <= 48.0:
+            break
+    hours = choice.duration_h
+    segments = dryer.segments(it, room, choice.temp_c, hours * WEIGHED[-1])
+    truth = drawn(load, segments, TARE.mass_g, TARE.uncertainty_g, rng)
+    at = [share * hours for share in WEIGHED]
+    really, gross = truth.moisture_pct(at), truth.gross_g(at)
+    shown = [TimedWeighing(t, Weighing(read_off(float(g), scale, rng), scale)) for t, g in zip(at, gross, strict=True)]
+    done = truth.hours_to(load.aim_pct)
+    found = []
+    for nth in range(2, len(at) + 1):
+        now = at[nth - 1]
+        verdict = judge(RunSoFar(load, segments, load.aim_pct, TARE, shown[:nth]), now, hours)
+        left, of_now = verdict.to_aim, verdict.moisture
+        going = now < done < math.inf
+        middle, low, high = (math.inf if x is None else x for x in (left.p50, left.p05, left.p95))
+        found.append(
+            Seen(
+                nth=nth,
+                in_moisture=bool(of_now.p05 <= really[nth - 1] <= of_now.p95),
+                in_time=bool(low <= done - now <= high) if going else None,
+                state=verdict.state,
+                is_dry=bool(really[nth - 1] <= load.aim_pct),
+                time_error=abs(middle - (done - now)) / done if going else None,
+            )
+        )
+    return found
+
+
+def table(resolution_g: float, runs: int = RUNS) -> list[Seen]:
+    """Judgements of so many runs on a scale of this step; the same for the same arguments."""
+    rng = np.random.default_rng(20)
+    scale = Scale(resolution_g, resolution_g / 2, resolution_g / 5)
+    return [seen for _ in range(runs) for seen in a_run(rng, scale)]
+
+
+def share(values: list[bool]) -> str:
+    return f"{100 * float(np.mean(values)):5.1f} %" if values else "      –"
+
+
+def report(resolution_g: float, seen: list[Seen]) -> None:
+    third = [s for s in seen if s.nth >= 3]
+    errors = [s.time_error for s in third if s.time_error is not None]
+    said = [s for s in third if s.state is RunState.DRY]
+    print(
+        f"  {resolution_g:5g} g  moisture now {share([s.in_moisture for s in third])}  "
+        f"time to aim {share([s.in_time for s in third if s.in_time is not None])}  "
+        f"dry said wrongly {100 * sum(not s.is_dry for s in said) / len(third):4.1f} % of all, "
+        f"{share([not s.is_dry for s in said])} of {len(said)} said  "
+        f"stop time off by {100 * float(np.median(errors)):4.1f} % of the run (median of {len(errors)})  "
+        f"no finding {share([s.state is RunState.NO_FINDING for s in third])}"
+    )
+
+
+def main(runs: int = RUNS) -> None:
+    print(f"\nEnd point: {runs} runs with hidden truth; how often the 90 % intervals hold it, from the third weigh-in")
+    for resolution in (0.01, 0.1, 1.0):
+        report(resolution, table(resolution, runs))
+
+
+if __name__ == "__main__":
+    main(int(sys.argv[1]) if len(sys.argv) > 1 else RUNS)
