@@ -34,6 +34,7 @@ INSTALLED_APPS = [
     "darre.ledger",
     "darre.workshop",
     "darre.runs",
+    "darre.devices",
     "darre.demo",
 ]
 
@@ -115,6 +116,8 @@ SPECTACULAR_SETTINGS = {
         "RiskEnum": "drying.levers.Risk",
         "DryerKindEnum": "darre.runs.api.kit_serializers.DRYER_KINDS",
         "EventKindEnum": "darre.runs.models.EventKind",
+        "DeviceKindEnum": "darre.devices.models.DeviceKind",
+        "AirStateEnum": "drying.box_air.AirState",
         "WayEnum": "drying.plan.WAYS",
         "ProgrammeEnum": "drying.plan.PROGRAMMES",
         "SchoolNameEnum": "drying.own_materials.SCHOOL_NAMES",

@@ -12,6 +12,7 @@ urlpatterns = [
     path("api/", include("darre.ledger.api.urls")),
     path("api/", include("darre.workshop.api.urls")),
     path("api/", include("darre.runs.api.urls")),
+    path("api/", include("darre.devices.api.urls")),
     re_path(r"^api/", NoSuchAddressView.as_view()),
     re_path(r"^", page),
 ]

@@ -16,7 +16,7 @@ from drying.weighing import COVERAGE, NOTHING, Loss, Quantity, loss
 P_DRY = 0.9
 P_NEVER = 0.9  # from here on the floor is said to lie over the aim
 NEAR_FLOOR_SHARE = 0.1  # of what there was above the floor: with less left a run goes nowhere any more
-SOON_H, FAR_H, TELLING_SHARE, CANDIDATES = 0.5, 48.0, 0.8, 24
+SOON_H, LEAST_AHEAD_H, FAR_H, TELLING_SHARE, CANDIDATES = 0.5, 1.0, 48.0, 0.8, 24
 STEADY_APART_H = 1.0  # the constant-mass rule wants two weighings at least so far apart
 
 
@@ -105,8 +105,10 @@ def _next_weigh_h(run: RunSoFar, belief: Belief, now_h: float, planned_h: float)
     if not run.weighings:
         return None
     last_h, scale = run.weighings[-1].time_h, run.weighings[-1].weighing.scale
-    to_aim, late = belief.hours_to(run.aim_pct), belief.left_to(run.aim_pct, now_h).p95
-    end = min(max(planned_h, now_h + FAR_H if late is None else now_h + late), now_h + FAR_H)
+    to_aim, left = belief.hours_to(run.aim_pct), belief.left_to(run.aim_pct, now_h).p50
+    # One that comes after the likely end helps nobody to stop in time.
+    end = now_h + max(LEAST_AHEAD_H, FAR_H if left is None else min(left, FAR_H))
+    end = min(end, max(planned_h, now_h + LEAST_AHEAD_H)) if planned_h > 0.0 else end
     first = max(now_h, last_h) + SOON_H
     if end <= first:
         return None

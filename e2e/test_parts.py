@@ -181,6 +181,20 @@ class Sentences(PartsCase):
             self.assert_said(told, "materials", ".")
             self.assertEqual(len(told), 14)
 
+    def test_box_air_has_a_sentence_in_every_state_and_never_speaks_of_humidity_first(self):
+        heard = {
+            "inside_g_m3": [12.0, 17.13], "room_g_m3": [11.2, 11.04], "carried": {"value": 1.04, "plus_minus": 0.4},
+            "rh_first_pct": 50.2, "rh_now_pct": 9.4, "rh_unchanged_pct": 7.2,
+        }  # fmt: skip
+        for state in ("leaving", "level", "no_way_out", "drier"):
+            told = self.js("[air.airSentence(h), air.humidityLine(h)]", h=heard | {"air_state": state})
+            self.assert_said(told, state, ".")
+            self.assertNotIn("humidity", told[0])
+        leaves = self.js("air.airSentence(h)", h=heard | {"air_state": "leaving"})
+        self.assertEqual(
+            leaves, "The air leaves wetter than the room: 17.1 against 11.0 g/m³. 1.0 ± 0.4 g carried out so far."
+        )
+
     def test_a_verdict_has_a_sentence_in_every_state_running_and_ended(self):
         sheet = self.get("runs/1")
         for state in self.js("Object.keys(runs.STATE_WORDS)"):

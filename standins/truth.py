@@ -24,7 +24,7 @@ AIR_SD_C, VENT_SPREAD = 0.7, 1.35  # how far a real dryer is off what is known o
 @dataclass(frozen=True)
 class Truth:
     """A run as it really is: what the water moves in, the start moisture in % of dry mass, the conditions, dry mass and
-    tare in g.
+    tare in g, and how fast all of it goes.
     """
 
     body: Body
@@ -32,10 +32,11 @@ class Truth:
     segments: tuple[Segment, ...]
     dry_g: float
     tare_g: float
+    rate: float = 1.0
 
     def moisture_pct(self, time_h: Sequence[float] | Array) -> Array:
         """Moisture, % of dry mass, at rising times in h; the last conditions go on."""
-        times = np.asarray(time_h, dtype=np.float64)
+        times = np.asarray(time_h, dtype=np.float64) * self.rate
         *before, last = self.segments
         rest = float(times.max()) + 1.0 - sum(s.duration_h for s in before)
         lasting = [*before, replace(last, duration_h=max(rest, last.duration_h))]

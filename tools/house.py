@@ -205,14 +205,25 @@ def serve(database: str, *, demo: bool) -> None:
     page()
     free_port(PORT)
     process = server(database, PORT, demo=demo, started=started)
+    devices = stand_ins(database, process) if demo else None
     try:
         if process.wait():
             raise Stop("The server stopped; what it said stands above.")
     except KeyboardInterrupt:
         say("stopped.")
     finally:
+        if devices:
+            devices.terminate()
         process.terminate()
         process.wait()
+
+
+def stand_ins(database: str, process: subprocess.Popen[bytes]) -> subprocess.Popen[bytes]:
+    """The demo's scale, logger and meter, in a process of their own."""
+    address = f"http://127.0.0.1:{PORT}"
+    wait_until_up(process, address)
+    return subprocess.Popen([str(BIN / "python"), "-m", "standins", str(VAR / f"{database}.standins.json"), address],
+                            cwd=ROOT)  # fmt: skip
 
 
 def check_python() -> None:
@@ -220,7 +231,7 @@ def check_python() -> None:
     run(BIN / "ruff", "check", ".")
     run(BIN / "ruff", "format", "--check", "--quiet", ".")
     run(BIN / "lint-imports", quiet=True)
-    run(BIN / "mypy", "drying", "darre", "e2e", "tools")
+    run(BIN / "mypy", "drying", "darre", "standins", "e2e", "tools")
     manage("makemigrations", "--check", "--dry-run", "--verbosity", "0")
 
 

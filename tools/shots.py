@@ -17,8 +17,8 @@ DESK, PHONE, SHEET = (1280, 800), (390, 844), (794, 1123)
 
 
 def settle(page: Page) -> None:
-    page.wait_for_load_state("networkidle")
-    page.wait_for_function("document.getAnimations().every(a => a.playState !== 'running')")
+    page.wait_for_load_state("networkidle", timeout=60_000)
+    page.evaluate("Promise.allSettled(document.getAnimations().map(a => a.finished))")
     page.wait_for_timeout(150)
 
 

@@ -6,6 +6,7 @@ import * as quantities from "../src/format/quantities";
 import * as times from "../src/format/times";
 import * as typed from "../src/format/typed";
 import * as units from "../src/format/units";
+import * as air from "../src/words/air";
 import * as kit from "../src/words/kit";
 import * as lanes from "../src/words/lanes";
 import * as materials from "../src/words/materials";
@@ -13,5 +14,19 @@ import * as plan from "../src/words/plan";
 import * as runs from "../src/words/runs";
 
 Object.assign(window, {
-  parts: { dryingMap, labels, numbers, quantities, times, typed, units, kit, lanes, materials, plan, runs },
+  parts: {
+    dryingMap,
+    labels,
+    numbers,
+    quantities,
+    times,
+    typed,
+    units,
+    air,
+    kit,
+    lanes,
+    materials,
+    plan,
+    runs,
+  },
 });

@@ -22,6 +22,21 @@ export const useEndRun = () =>
     unwrap(client.POST("/api/runs/{run_id}/end/", { params: { path: { run_id: run } }, body })),
   );
 
+export const useNoteEvent = () =>
+  useAct(({ run, body }: { run: number; body: Schemas["WriteEventRequest"] }) =>
+    unwrap(client.POST("/api/runs/{run_id}/events/", { params: { path: { run_id: run } }, body })),
+  );
+
+export const useRemoveEvent = () =>
+  useAct((id: number) =>
+    unwrap(client.DELETE("/api/run-events/{event_id}/", { params: { path: { event_id: id } } })),
+  );
+
+export const useNoteEnergy = () =>
+  useAct(({ run, body }: { run: number; body: Schemas["EnergyRequest"] }) =>
+    unwrap(client.PUT("/api/runs/{run_id}/energy/", { params: { path: { run_id: run } }, body })),
+  );
+
 export const useUndo = () =>
   useAct((line: number) =>
     unwrap(client.POST("/api/history/{line_id}/undo/", { params: { path: { line_id: line } } })),

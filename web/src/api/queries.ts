@@ -93,6 +93,24 @@ export const runs = queryOptions({
   queryFn: () => unwrap(client.GET("/api/runs/")),
 });
 
+export const runAir = (id: number) =>
+  queryOptions({
+    queryKey: ["run", id, "air"],
+    queryFn: () => unwrap(client.GET("/api/runs/{run_id}/air/", { params: { path: { run_id: id } } })),
+    refetchInterval: 10_000,
+  });
+
+/** What a scale shows that sends its own readings; null where none is heard. */
+export const liveMass = (scale: number) =>
+  queryOptions({
+    queryKey: ["live", scale],
+    queryFn: () =>
+      unwrap(client.GET("/api/scales/{scale_id}/live/", { params: { path: { scale_id: scale } } })),
+    refetchInterval: 1000,
+    enabled: scale > 0,
+    retry: false,
+  });
+
 export const run = (id: number) =>
   queryOptions({
     queryKey: ["run", id],

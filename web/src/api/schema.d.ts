@@ -4,6 +4,58 @@
  */
 
 export interface paths {
+    "/api/devices/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All devices; add one. */
+        get: operations["devices_list"];
+        put?: never;
+        /** @description All devices; add one. */
+        post: operations["add_device"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{device_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description One device. */
+        delete: operations["remove_device"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{device_id}/token/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A new token for a device; the old one counts no more. */
+        post: operations["renew_token"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/dryer-kinds/": {
         parameters: {
             query?: never;
@@ -351,6 +403,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/air/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the box air of a run tells. */
+        get: operations["run_air"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/end/": {
         parameters: {
             query?: never;
@@ -419,6 +488,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scales/{scale_id}/live/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What a scale that sends its own readings shows now. */
+        get: operations["live_mass"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/spools/{spool_id}/sheet/": {
         parameters: {
             query?: never;
@@ -458,6 +544,13 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description A device with its token: copy it now, it is not told again. */
+        AddedDevice: {
+            device: components["schemas"]["Device"];
+            token: string;
+        };
+        /** @enum {string} */
+        AirStateEnum: "leaving" | "level" | "no_way_out" | "drier";
         /** @description What it costs if it starts now, and what if it waits for so many hours. */
         Bill: {
             currency: string;
@@ -480,6 +573,13 @@ export interface components {
             duration_h: number;
             /** Format: date-time */
             started_at: string;
+        };
+        /** @description Grams, with two standard uncertainties. */
+        Carried: {
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            plus_minus: number;
         };
         /** @description A caution for this very run. */
         Caution: {
@@ -519,6 +619,20 @@ export interface components {
             /** Format: double */
             p95: number;
         };
+        /** @description A device; its token is told once, when it is made. */
+        Device: {
+            readonly id: number;
+            name: string;
+            kind: components["schemas"]["DeviceKindEnum"];
+            dryer: number | null;
+            scale: number | null;
+            /** Format: date-time */
+            last_seen: string | null;
+            /** Format: double */
+            readonly clock_off_s: number;
+        };
+        /** @enum {string} */
+        DeviceKindEnum: "logger" | "scale" | "meter";
         /** @description How setting and air hang together: by a line, by levels, or by a bed's factor; points to draw a line by. */
         Dial: {
             kind: components["schemas"]["DialKindEnum"];
@@ -681,6 +795,14 @@ export interface components {
         Health: {
             status: string;
         };
+        /** @description A run's box air; null where no logger was heard in its dryer. */
+        HeardAir: {
+            heard: components["schemas"]["RunAir"] | null;
+        };
+        /** @description What a scale shows; null where it has not been heard for a while. */
+        HeardMass: {
+            heard: components["schemas"]["LiveMass"] | null;
+        };
         /** @description Hours from now until the aim, 5, 50 and 95 %; null: never. */
         HoursLeft: {
             /** Format: double */
@@ -800,6 +922,12 @@ export interface components {
             readonly summary: string;
             /** Format: date-time */
             readonly undone_at: string | null;
+        };
+        /** @description What a scale shows now. */
+        LiveMass: {
+            /** Format: double */
+            mass_g: number;
+            steady: boolean;
         };
         /** @description Mass lost between two weighings. */
         Loss: {
@@ -998,6 +1126,10 @@ export interface components {
             /** @default  */
             note: string;
         };
+        /** @description Done; `undo` is the line of history to take back. */
+        RemovedDevice: {
+            undo: number | null;
+        };
         /** @description A school or programme as a point of the map. */
         Ring: {
             name: components["schemas"]["ProgrammeEnum"];
@@ -1053,6 +1185,27 @@ export interface components {
             energy_start_kwh: number | null;
             /** Format: double */
             energy_end_kwh: number | null;
+        };
+        /** @description A run's box air against the room, water in g/m³. */
+        RunAir: {
+            device_name: string;
+            /** Format: date-time */
+            last_seen: string | null;
+            count: number;
+            /** Format: double */
+            temp_now_c: number;
+            time_h: number[];
+            inside_g_m3: number[];
+            room_g_m3: number[];
+            carried: components["schemas"]["Carried"] | null;
+            gaps: number[][];
+            air_state: components["schemas"]["AirStateEnum"];
+            /** Format: double */
+            rh_first_pct: number;
+            /** Format: double */
+            rh_now_pct: number;
+            /** Format: double */
+            rh_unchanged_pct: number;
         };
         /** @description A run in the list, with its verdict. */
         RunList: {
@@ -1277,6 +1430,13 @@ export interface components {
             tare_method: components["schemas"]["TareMethodEnum"];
             note: string;
         };
+        /** @description A device to add. */
+        WriteDeviceRequest: {
+            name: string;
+            kind: components["schemas"]["DeviceKindEnum"];
+            dryer?: number | null;
+            scale?: number | null;
+        };
         /** @description A dryer as it is typed; null or left out is not known. */
         WriteDryerRequest: {
             name: string;
@@ -1359,6 +1519,162 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    devices_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Device"][];
+                };
+            };
+        };
+    };
+    add_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteDeviceRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddedDevice"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    remove_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemovedDevice"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    renew_token: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddedDevice"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     dryer_kinds_list: {
         parameters: {
             query?: never;
@@ -2363,6 +2679,35 @@ export interface operations {
             };
         };
     };
+    run_air: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeardAir"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     end_run: {
         parameters: {
             query?: never;
@@ -2525,6 +2870,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Scale"][];
+                };
+            };
+        };
+    };
+    live_mass: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scale_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeardMass"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };

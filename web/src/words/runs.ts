@@ -1,8 +1,9 @@
-import type { RunSheet, Verdict } from "../api/client";
+import type { RunEvent, RunSheet, Verdict } from "../api/client";
 import { massPlusMinus } from "../format/quantities";
-import { aboutHours, percent, plusMinus, scaleDecimals, span } from "../format/numbers";
+import { aboutHours, fixed, hours, percent, plusMinus, scaleDecimals, span } from "../format/numbers";
+import { later, when } from "../format/times";
 
-type Told = Pick<RunSheet, "verdict" | "run"> & { now_h?: number };
+type Told = Pick<RunSheet, "verdict" | "run"> & Partial<Pick<RunSheet, "now_h" | "end_h">>;
 
 const stillIn = (verdict: Verdict) => `${span(verdict.moisture.p05, verdict.moisture.p95)} % is left`;
 
@@ -17,18 +18,73 @@ function unjudgedSentence(state: "no_weigh_in" | "no_weigh_out", ended: boolean,
   return `Weighed in; ${aboutHours(left)} of the planned time left.`;
 }
 
+const FINER_WORTH = 1.2;
+
+const finer = ({ finer_by }: Verdict): string =>
+  finer_by > FINER_WORTH
+    ? ` One about ${Math.ceil(finer_by)} times finer would tell, or a coil on a finer scale.`
+    : "";
+
+/** What is left to wait for, and when a weigh-in tells most. */
+function keepGoing({ verdict, run }: Told): string {
+  const { p50 } = verdict.to_aim;
+  if (p50 === null)
+    return `Keep going, but the air stops it near ${percent(verdict.floor_pct)} %, short of clean.`;
+  const left = p50 < 0.1 ? "Perhaps there already" : `Keep going: ${aboutHours(p50)} left`;
+  if (verdict.next_weigh_h === null) return `${left}.`;
+  const at = when(later(new Date(run.started_at), verdict.next_weigh_h), new Date());
+  return `${left}. Weigh at ${at} to narrow it.`;
+}
+
+/** "prints clean near 02:00 (9 in 10: 00:40 to 05:10)"; nothing where there is nothing to wait for. */
+export function stopLine({ verdict, run, now_h }: RunSheet): string | null {
+  const { p05, p50, p95 } = verdict.to_aim;
+  if (run.ended_at !== null || p50 === null || p50 < 0.1) return null;
+  const at = (left: number) => when(later(new Date(run.started_at), now_h + left), new Date());
+  const late = p95 === null ? "perhaps never" : at(p95);
+  return `prints clean near ${at(p50)} (9 in 10: ${p05 === 0 ? "now" : at(p05 ?? 0)} to ${late})`;
+}
+
+/** The plain constant-mass rule, for those who trust the scale alone. */
+export function constantMassWords({ constant_mass }: Verdict, digits: number): string {
+  if (!constant_mass) return "two weighings an hour apart";
+  const { steady, change_g, hours: apart } = constant_mass;
+  return steady
+    ? `steady over ${hours(apart)}`
+    : `${massPlusMinus(change_g.value, change_g.plus_minus, digits)} in ${Number(apart.toFixed(1))} h`;
+}
+
+export const EVENT_WORDS: Record<RunEvent["kind"], string> = {
+  lid: "lid opened",
+  turned: "turned over",
+  timer: "timer restarted",
+  desiccant: "desiccant changed",
+  sensor: "sensor moved",
+  paused: "paused",
+  resumed: "resumed",
+  power_cut: "power cut",
+  other: "note",
+};
+
+/** What a run drew and costs so far. */
+export function spentWords({ energy_kwh, amount, currency }: RunSheet["spent"]): string {
+  const used = `${plusMinus(energy_kwh.value, energy_kwh.plus_minus, 2)} kWh`;
+  return amount === null ? used : `${used}, ${currency}${fixed(amount, 2)}`;
+}
+
 /** The sentence that answers: is it done? */
-export function runSentence({ verdict, run, now_h }: Told): string {
+export function runSentence(told: Told): string {
+  const { verdict, run, now_h, end_h } = told;
   const ended = run.ended_at !== null;
   const aim = `${percent(run.aim_pct)} %`;
   switch (verdict.state) {
     case "no_weigh_in":
     case "no_weigh_out":
-      return unjudgedSentence(verdict.state, ended, run.duration_h - (now_h ?? 0));
+      return unjudgedSentence(verdict.state, ended, (end_h ?? run.duration_h) - (now_h ?? 0));
     case "no_finding":
       return verdict.body_g.value > 0
         ? "No finding: the card body alone may account for it."
-        : "No finding: the change is too small for this scale.";
+        : `No finding: the change is too small for this scale.${finer(verdict)}`;
     case "gained":
       return "It gained mass: it took up water, or something else hangs on the scale.";
     case "not_water":
@@ -37,10 +93,10 @@ export function runSentence({ verdict, run, now_h }: Told): string {
       return "These weigh-ins do not fit one another. Check what hung on the scale.";
     case "dry":
       return `Dry: at or under the ${aim} that prints clean.`;
+    case "stalled":
+      return `Stalled near ${percent(verdict.floor_pct)} %: the air goes no lower. More hours do not help; hotter or drier air does.`;
     case "going":
-      return ended
-        ? `Not dry yet: ${stillIn(verdict)}; ${aim} prints clean.`
-        : `Not dry yet: ${stillIn(verdict)}. Keep going.`;
+      return ended ? `Not dry yet: ${stillIn(verdict)}; ${aim} prints clean.` : keepGoing(told);
   }
 }
 
@@ -66,5 +122,6 @@ export const STATE_WORDS: Record<Verdict["state"], string> = {
   not_water: "not only water",
   no_fit: "does not fit",
   dry: "dry",
+  stalled: "stalled",
   going: "not dry yet",
 };

@@ -1,5 +1,6 @@
 """`manage.py demo_world`: make the demo database anew."""
 
+import json
 import sqlite3
 from pathlib import Path
 from typing import Any
@@ -9,6 +10,7 @@ from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError
 from django.utils import timezone
 
+from darre.demo.devices import load_devices
 from darre.demo.load import LOADED, load_demo_world
 
 
@@ -42,4 +44,6 @@ class Command(BaseCommand):
                 file.with_name(file.name + suffix).unlink(missing_ok=True)
         call_command("migrate", verbosity=0)
         load_demo_world()
+        told = file.with_name(f"{file.name}.standins.json")
+        told.write_text(json.dumps(load_devices(timezone.now())), "utf-8")
         self.stdout.write("Demo world loaded.")

@@ -13,7 +13,16 @@ import { useShell } from "../../shell/shell";
 import { Skeleton } from "../../ui/Skeleton";
 import { Trouble } from "../../ui/Trouble";
 import { link, panel, primary, quiet } from "../../ui/classes";
-import { lossLine, runSentence } from "../../words/runs";
+import {
+  constantMassWords,
+  EVENT_WORDS,
+  lossLine,
+  runSentence,
+  spentWords,
+  stopLine,
+} from "../../words/runs";
+import { BoxAir } from "./BoxAir";
+import { RunEvents } from "./RunEvents";
 
 /** Is it done? The weigh-ins against the forecast, and what they amount to. */
 export function RunRoom() {
@@ -32,21 +41,33 @@ export function RunRoom() {
   const started = new Date(run.started_at);
   const resolution = Math.max(...sheet.seen.map((it) => it.resolution_g), 0.001);
   const out = lossLine(verdict, resolution);
+  const stop = stopLine(sheet);
   return (
     <div className="grid gap-6 lane:grid-cols-[1fr_19rem]">
       <section className="min-w-0">
         <h1>{runSentence(sheet)}</h1>
-        {out && <p className="my-1 num text-lg">{out}.</p>}
+        {(out ?? stop) && (
+          <p className="my-1 text-lg">{[out, stop].filter((it) => it !== null).join("; ")}.</p>
+        )}
         <p className="mb-2 text-sm text-muted">
           {run.spool.name} in {run.dryer.name} · {temp(run.temp_c)} at the spool · started{" "}
           {when(started, now)}
           {run.ended_at !== null && `, ended ${when(new Date(run.ended_at), now)}`}
         </p>
         <RunChart sheet={sheet} started={started} />
+        <BoxAir sheet={sheet} endH={sheet.course.at(-1)?.time_h ?? sheet.end_h} />
       </section>
       <aside className="flex flex-col gap-4">
         <Amounts sheet={sheet} />
         {run.ended_at === null && <RunActs sheet={sheet} />}
+        {verdict.state === "stalled" && (
+          <p className="border-l-4 border-heat pl-2 text-sm">
+            <Link to={`/plan?spool=${run.spool.id}&dryer=${run.dryer.id}`}>
+              See what could dry it further
+            </Link>
+          </p>
+        )}
+        <RunEvents sheet={sheet} now={now} />
         <WeighIns sheet={sheet} now={now} />
         {run.override_reason && <p className="text-sm">Past a limit, because: {run.override_reason}</p>}
       </aside>
@@ -64,7 +85,11 @@ function RunChart({ sheet, started }: { sheet: RunSheet; started: Date }) {
     high: sheet.forecast.high_pct[at] ?? 0,
   }));
   const course = sheet.course.map((it) => ({ time: it.time_h, mean: it.mean, low: it.p05, high: it.p95 }));
-  const planned = { at: run.duration_h, name: "planned end" };
+  const planned = { at: sheet.end_h, name: "planned end" };
+  const happened = sheet.events.map((it) => ({
+    at: (new Date(it.at).getTime() - started.getTime()) / 3_600_000,
+    name: EVENT_WORDS[it.kind],
+  }));
   return (
     <>
       <p className="text-sm text-muted">
@@ -90,17 +115,20 @@ function RunChart({ sheet, started }: { sheet: RunSheet; started: Date }) {
             : [{ at: sheet.trouble_pct, name: "trouble mark", kind: "trouble" as const }]),
           { at: sheet.floor_pct, name: "this air stops here", kind: "floor" },
         ]}
-        moments={run.ended_at === null ? [{ at: sheet.now_h, name: "now", strong: true }, planned] : []}
+        moments={[
+          ...(run.ended_at === null ? [{ at: sheet.now_h, name: "now", strong: true }, planned] : []),
+          ...happened,
+        ]}
         tick={(time) => clock(later(started, time))}
         axis="by the clock"
-        height={430}
+        height={380}
       />
     </>
   );
 }
 
 function Amounts({ sheet }: { sheet: RunSheet }) {
-  const { verdict, run, now_h } = sheet;
+  const { verdict, run } = sheet;
   const loss = verdict.loss;
   const digits = scaleDecimals(Math.max(...sheet.seen.map((it) => it.resolution_g), 0.001));
   const rows: [string, string][] = [
@@ -124,12 +152,14 @@ function Amounts({ sheet }: { sheet: RunSheet }) {
     ["Still in", `${span(verdict.moisture.p05, verdict.moisture.p95)} %`],
     ["Aim", `${percent(run.aim_pct)} %`],
     ["Chance it is dry", chance(verdict.p_dry)],
-    ["Heated", `${hours(now_h)} of ${hours(run.duration_h)}`],
+    ["Last change", constantMassWords(verdict, digits)],
+    ["Heated", `${hours(sheet.heated_h)} of ${hours(run.duration_h)}`],
+    ["Used", spentWords(sheet.spent)],
   ];
   return (
-    <dl aria-label="Amounts" className={`${panel} grid grid-cols-[auto_1fr] gap-x-3 gap-y-1.5`}>
+    <dl aria-label="Amounts" className={`${panel} flex flex-col gap-1.5`}>
       {rows.map(([name, value]) => (
-        <div key={name} className="contents">
+        <div key={name} className="flex justify-between gap-3">
           <dt className="text-muted">{name}</dt>
           <dd className="text-right num font-bold">{value}</dd>
         </div>

@@ -1,5 +1,7 @@
 import { Button, Dialog, DialogBackdrop, DialogPanel, DialogTitle } from "@headlessui/react";
+import { useQuery } from "@tanstack/react-query";
 import type { Lane, Scale } from "../../api/client";
+import { liveMass } from "../../api/queries";
 import { scaleDecimals } from "../../format/numbers";
 import { mass, massAsRead, typedMass } from "../../format/quantities";
 import { parseTyped } from "../../format/typed";
@@ -53,6 +55,7 @@ export function WeighSlip({ intent, clientKey, onClose }: Props) {
               hint={<Preview lane={slip.lane} scale={slip.scale} typed={slip.typed} />}
               onText={slip.type}
             />
+            <LiveMass slip={slip} />
             {intent.kind === "keep" ? (
               <SpoolPicker
                 label="Spool"
@@ -104,6 +107,30 @@ export function WeighSlip({ intent, clientKey, onClose }: Props) {
         </DialogPanel>
       </div>
     </Dialog>
+  );
+}
+
+/** What the scale shows by itself, to be taken over once it rests. */
+function LiveMass({ slip }: { slip: Slip }) {
+  const heard = useQuery(liveMass(slip.scale?.id ?? 0)).data?.heard;
+  if (!heard || !slip.scale) return null;
+  const shown = mass(heard.mass_g, scaleDecimals(slip.scale.resolution_g));
+  return (
+    <p className="flex items-center justify-between gap-3 border-l-4 border-line pl-2">
+      <span>
+        On the scale now <strong className="num">{shown}</strong>
+        <span className="block text-sm text-muted">{heard.steady ? "at rest" : "still moving"}</span>
+      </span>
+      <Button
+        className={`${quiet} text-sm`}
+        disabled={!heard.steady}
+        onClick={() => {
+          slip.type(shown.split(" ")[0] ?? "");
+        }}
+      >
+        Take it
+      </Button>
+    </p>
   );
 }
 

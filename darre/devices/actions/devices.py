@@ -1,0 +1,48 @@
+"""Adding devices and their tokens. A token is told once and kept as a hash alone."""
+
+import hashlib
+import secrets
+
+from django.db import transaction
+
+from darre.common.errors import Refusal
+from darre.devices.models import Device, DeviceKind, Sample
+from darre.ledger.book import act
+from darre.runs.models import Dryer, Scale
+
+
+def hash_of(token: str) -> str:
+    """What is stored of a token. It is long and random, so a plain hash is enough."""
+    return hashlib.sha256(token.encode()).hexdigest()
+
+
+@transaction.atomic
+def add_device(
+    name: str, kind: DeviceKind, dryer: Dryer | None = None, scale: Scale | None = None, token: str = ""
+) -> tuple[Device, str]:
+    """Add a device; returns it with its token, which is not told again. Raises Refusal where the name is taken."""
+    if Device.objects.filter(name=name).exists():
+        raise Refusal("name_taken", f"There is already a device named {name}. Give this one another name.", "name")
+    token = token or secrets.token_urlsafe(24)
+    with act("device.added", f"Added the device {name}") as book:
+        device = book.create(Device(name=name, kind=kind, dryer=dryer, scale=scale, token_hash=hash_of(token)))
+    return device, token
+
+
+@transaction.atomic
+def renew_token(device: Device) -> str:
+    """Give a device a new token; the old one counts no more from then on."""
+    token = secrets.token_urlsafe(24)
+    with act("device.token_renewed", f"Gave {device.name} a new token") as book:
+        book.update(device, token_hash=hash_of(token))
+    return token
+
+
+@transaction.atomic
+def remove_device(device: Device) -> int | None:
+    """Remove a device that never sent anything. One with readings stays: they belong to runs."""
+    if Sample.objects.filter(device=device).exists():
+        raise Refusal("in_use", f"{device.name} has sent readings, so it stays. Renew its token to shut it out.")
+    with act("device.removed", f"Removed the device {device.name}") as book:
+        book.delete(device)
+    return book.line.id if book.line else None

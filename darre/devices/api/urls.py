@@ -1,0 +1,14 @@
+"""Addresses of devices and their readings."""
+
+from django.urls import path
+
+from darre.devices.api import views
+
+urlpatterns = [
+    path("ingest/", views.ingest),
+    path("devices/", views.DeviceListView.as_view()),
+    path("devices/<int:device_id>/", views.DeviceView.as_view()),
+    path("devices/<int:device_id>/token/", views.TokenView.as_view()),
+    path("runs/<int:run_id>/air/", views.RunAirView.as_view()),
+    path("scales/<int:scale_id>/live/", views.LiveMassView.as_view()),
+]

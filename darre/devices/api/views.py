@@ -1,0 +1,111 @@
+"""Devices, the address that takes their readings, and what is made of them, over HTTP."""
+
+import json
+from typing import Any
+
+from django.http import HttpRequest, JsonResponse
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+from django.views.decorators.csrf import csrf_exempt
+from drf_spectacular.utils import extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from darre.common.api import ErrorSerializer
+from darre.common.errors import Refusal
+from darre.devices.actions.devices import add_device, remove_device, renew_token
+from darre.devices.actions.ingest import MOST_BYTES, device_of, take_in
+from darre.devices.api.serializers import (
+    AddedDeviceSerializer,
+    DeviceSerializer,
+    HeardAirSerializer,
+    HeardMassSerializer,
+    RemovedDeviceSerializer,
+    WriteDeviceSerializer,
+)
+from darre.devices.models import Device, DeviceKind
+from darre.devices.selectors import devices, live_mass, run_air
+from darre.runs.models import Scale
+from darre.runs.selectors import get_run
+
+REFUSALS = {400: ErrorSerializer, 404: ErrorSerializer, 409: ErrorSerializer}
+
+
+class DeviceListView(APIView):
+    """All devices; add one."""
+
+    @extend_schema(responses=DeviceSerializer(many=True), operation_id="devices_list")
+    def get(self, request: Request) -> Response:
+        return Response(DeviceSerializer(devices(), many=True).data)
+
+    @extend_schema(
+        request=WriteDeviceSerializer, responses={201: AddedDeviceSerializer, **REFUSALS}, operation_id="add_device"
+    )
+    def post(self, request: Request) -> Response:
+        given = WriteDeviceSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        data = given.validated_data
+        device, token = add_device(data["name"], DeviceKind(data["kind"]), data.get("dryer"), data.get("scale"))
+        return Response(AddedDeviceSerializer({"device": device, "token": token}).data, status=201)
+
+
+class DeviceView(APIView):
+    """One device."""
+
+    @extend_schema(responses={200: RemovedDeviceSerializer, **REFUSALS}, operation_id="remove_device")
+    def delete(self, request: Request, device_id: int) -> Response:
+        return Response({"undo": remove_device(get_object_or_404(Device, pk=device_id))})
+
+
+class TokenView(APIView):
+    """A new token for a device; the old one counts no more."""
+
+    @extend_schema(request=None, responses={200: AddedDeviceSerializer, **REFUSALS}, operation_id="renew_token")
+    def post(self, request: Request, device_id: int) -> Response:
+        device = get_object_or_404(Device, pk=device_id)
+        token = renew_token(device)
+        return Response(AddedDeviceSerializer({"device": device, "token": token}).data)
+
+
+class RunAirView(APIView):
+    """What the box air of a run tells."""
+
+    @extend_schema(responses={200: HeardAirSerializer, 404: ErrorSerializer}, operation_id="run_air")
+    def get(self, request: Request, run_id: int) -> Response:
+        return Response(HeardAirSerializer({"heard": run_air(get_run(run_id), timezone.now())}).data)
+
+
+class LiveMassView(APIView):
+    """What a scale that sends its own readings shows now."""
+
+    @extend_schema(responses={200: HeardMassSerializer, 404: ErrorSerializer}, operation_id="live_mass")
+    def get(self, request: Request, scale_id: int) -> Response:
+        scale = get_object_or_404(Scale, pk=scale_id)
+        return Response(HeardMassSerializer({"heard": live_mass(scale, timezone.now())}).data)
+
+
+def _refused(refusal: Refusal) -> JsonResponse:
+    body: dict[str, Any] = {"code": refusal.code, "message": refusal.message, "field": refusal.field, "fields": []}
+    answer = JsonResponse(body | dict(refusal.extra or {}), status=refusal.status)
+    if refusal.status == 429 and refusal.extra:
+        answer["Retry-After"] = str(refusal.extra["retry_after_s"])
+    return answer
+
+
+@csrf_exempt
+def ingest(request: HttpRequest) -> JsonResponse:
+    """Take readings in: POST JSON {"sent_at", "readings": [{"at", "temp_c", "rh_pct", "mass_g", "energy_kwh"}]} with
+    the header Authorization: Bearer TOKEN. A plain view: it is asked many times a second.
+    """
+    try:
+        if request.method != "POST":
+            raise Refusal("not_allowed", "Readings are sent by POST.", status=405)
+        scheme, _, token = request.headers.get("Authorization", "").partition(" ")
+        device = device_of(token.strip() if scheme.lower() == "bearer" else "")
+        if int(request.headers.get("Content-Length") or 0) > MOST_BYTES:
+            raise Refusal("too_much", f"A delivery holds at most {MOST_BYTES} bytes: send fewer at a time.", status=413)
+        taken = take_in(device, request.body)
+    except Refusal as refusal:
+        return _refused(refusal)
+    return JsonResponse(json.loads(json.dumps(taken.__dict__)))

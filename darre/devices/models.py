@@ -1,0 +1,63 @@
+"""Devices and what they sent. A reading is stored once, under the device's own time."""
+
+from django.db import models
+from django.db.models import Q
+
+from darre.runs.models import Dryer, Scale
+
+
+class DeviceKind(models.TextChoices):
+    """What a device measures."""
+
+    LOGGER = "logger"
+    SCALE = "scale"
+    METER = "meter"
+
+
+class Device(models.Model):
+    """A device with its token (kept as a hash), and what it is at: a dryer, a scale, or neither (the room).
+
+    `skew_ms`: how far its clock is behind ours; added to its times. It changes only when the clock has jumped.
+    """
+
+    name = models.CharField(max_length=60, unique=True)
+    kind = models.CharField(max_length=8, choices=DeviceKind)
+    token_hash = models.CharField(max_length=64, unique=True)
+    dryer = models.ForeignKey(Dryer, on_delete=models.SET_NULL, null=True, blank=True, related_name="devices")
+    scale = models.ForeignKey(Scale, on_delete=models.SET_NULL, null=True, blank=True, related_name="devices")
+    skew_ms = models.BigIntegerField(default=0)
+    last_seen = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["id"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Sample(models.Model):
+    """One reading. `own_ms`: the device's own time; `at_ms`: ours (both ms since 1970, UTC)."""
+
+    device = models.ForeignKey(Device, on_delete=models.CASCADE, related_name="samples")
+    own_ms = models.BigIntegerField()
+    at_ms = models.BigIntegerField()
+    temp_c = models.FloatField(null=True)
+    rh_pct = models.FloatField(null=True)
+    mass_g = models.FloatField(null=True)
+    energy_kwh = models.FloatField(null=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["device", "own_ms"], name="a_reading_is_stored_once"),
+            models.CheckConstraint(
+                condition=Q(temp_c__isnull=False)
+                | Q(rh_pct__isnull=False)
+                | Q(mass_g__isnull=False)
+                | Q(energy_kwh__isnull=False),
+                name="reading_says_something",
+            ),
+        ]
+        indexes = [models.Index(fields=["device", "at_ms"], name="readings_in_time")]
+
+    def __str__(self) -> str:
+        return f"reading {self.own_ms} of device {self.device_id}"

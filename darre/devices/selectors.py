@@ -1,0 +1,113 @@
+"""Reading series: thinned on the way out, and what the core makes of a run's box air."""
+
+from dataclasses import dataclass
+from datetime import datetime
+
+import numpy as np
+from django.db.models import Avg, Count, F, IntegerField, Min, QuerySet, Value
+from django.db.models.expressions import CombinedExpression
+
+from darre.devices.models import Device, DeviceKind, Sample
+from darre.runs.models import Run, Scale
+from darre.runs.selectors import core_dryer
+from darre.workshop.selectors import air_since
+from drying.box_air import BoxAir, box_air
+from drying.humid_air import vapour_concentration_g_m3
+
+MOST_POINTS = 400
+HOUR_MS = 3_600_000
+LIVE_MS, STEADY_MS = 15_000, 3_000
+
+
+def devices() -> QuerySet[Device]:
+    """Devices with what they are at."""
+    return Device.objects.select_related("dryer", "scale")
+
+
+@dataclass(frozen=True)
+class Series:
+    """A thinned series: means over buckets of `bucket_ms`; ms since 1970."""
+
+    at_ms: list[int]
+    temp_c: list[float]
+    rh_pct: list[float]
+    count: int
+    bucket_ms: int
+
+
+def air_series(device: Device, begin_ms: int, end_ms: int, most: int = MOST_POINTS) -> Series:
+    """Temperature and humidity of a logger between two moments, in at most so many points, by one query."""
+    bucket = max((end_ms - begin_ms) // most, 1)
+    rows = list(
+        Sample.objects.filter(device=device, at_ms__gte=begin_ms, at_ms__lte=end_ms, temp_c__isnull=False)
+        .filter(rh_pct__isnull=False)
+        .annotate(bucket=CombinedExpression(F("at_ms"), "/", Value(bucket), output_field=IntegerField()))
+        .values("bucket")
+        .annotate(first=Min("at_ms"), temp=Avg("temp_c"), rh=Avg("rh_pct"), count=Count("id"))
+        .order_by("bucket")
+    )
+    return Series(
+        at_ms=[r["first"] for r in rows],
+        temp_c=[r["temp"] for r in rows],
+        rh_pct=[r["rh"] for r in rows],
+        count=sum(r["count"] for r in rows),
+        bucket_ms=bucket,
+    )
+
+
+@dataclass(frozen=True)
+class RunAir:
+    """A run's box air with the device that saw it and the temperature there now."""
+
+    device: Device
+    air: BoxAir
+    temp_now_c: float
+    count: int
+
+
+def run_air(run: Run, now: datetime) -> RunAir | None:
+    """What the loggers in a run's dryer tell of it; None where none did."""
+    begin, end = run.started_at, min(now, run.ended_at or now)
+    begin_ms, end_ms = round(begin.timestamp() * 1000), round(end.timestamp() * 1000)
+    for device in devices().filter(kind=DeviceKind.LOGGER, dryer=run.dryer_id):
+        series = air_series(device, begin_ms, end_ms)
+        if len(series.at_ms) < 2:
+            continue
+        times = (np.array(series.at_ms) - begin_ms) / HOUR_MS
+        room = _room_water(run, begin, end, times)
+        found = box_air(times, series.temp_c, series.rh_pct, room, core_dryer(run.dryer).vent_m3_h)
+        return RunAir(device, found, series.temp_c[-1], series.count)
+    return None
+
+
+def _room_water(run: Run, begin: datetime, end: datetime, times: np.ndarray) -> list[float]:
+    """The room's water at each moment, g/m³: as last measured by then, else as it was believed at the start."""
+    known = [(0.0, vapour_concentration_g_m3(run.room_temp_c, run.room_rh_pct))]
+    for at, air in air_since(begin, end):
+        if at > begin:
+            known.append(((at - begin).total_seconds() / 3600.0, vapour_concentration_g_m3(air.temp_c, air.rh_pct)))
+    hours, water = np.array([k[0] for k in known]), np.array([k[1] for k in known])
+    return [float(x) for x in water[np.searchsorted(hours, times, side="right") - 1]]
+
+
+@dataclass(frozen=True)
+class LiveMass:
+    """What a scale shows now, g, and whether it has come to rest; None where it has not been heard for a while."""
+
+    mass_g: float
+    steady: bool
+    at_ms: int
+
+
+def live_mass(scale: Scale, now: datetime) -> LiveMass | None:
+    """The last reading of a scale that sends its own."""
+    now_ms = round(now.timestamp() * 1000)
+    recent = Sample.objects.filter(device__scale=scale, mass_g__isnull=False, at_ms__gte=now_ms - LIVE_MS)
+    rows = list(recent.order_by("-at_ms").values_list("at_ms", "mass_g")[:20])
+    if not rows:
+        return None
+    last_ms, mass = rows[0]
+    near = [m for at, m in rows if m is not None and at >= last_ms - STEADY_MS]
+    assert mass is not None
+    steady = len(near) > 2 and max(near) - min(near) <= 2.0 * scale.resolution_g + 1e-9
+    return LiveMass(mass, steady, last_ms)

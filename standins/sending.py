@@ -1,0 +1,137 @@
+"""What the stand-in devices show and how they send it: by the app's ingest address alone."""
+
+from __future__ import annotations
+
+import json
+import sys
+import time
+import urllib.error
+import urllib.request
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
+
+import numpy as np
+
+from drying.arrays import Array
+from drying.bodies import body_kind
+from drying.humid_air import RoomAir
+from drying.load import Load
+from drying.materials import material
+from drying.water_state import Segment
+from drying.weighing import Quantity, Scale
+from standins.truth import Truth, read_off
+
+BENCH = Scale(0.1, 0.05, 0.02)
+TEMP_NOISE_C, RH_NOISE_PCT, RH_OFF_PCT, SWING_C, SWING_H = 0.1, 0.25, 0.6, 1.5, 0.35
+SILENT_SHARE = 0.01  # readings that a device does not send
+
+
+@dataclass(frozen=True)
+class World:
+    """The running run as it really is. `segments`: hours, °C, room's °C and %, m³/h."""
+
+    started_at: str
+    material: str
+    net_g: float
+    hub_radius_mm: float
+    width_mm: float
+    start_pct: float
+    rate: float
+    tare_g: float
+    power_w: float
+    segments: Sequence[Sequence[float]]
+
+    @property
+    def truth(self) -> Truth:
+        """The truth that the devices follow."""
+        load = Load(
+            material(self.material),
+            body_kind("abs"),
+            1.75,
+            Quantity(self.start_pct, 0.0),
+            self.net_g,
+            hub_radius_mm=self.hub_radius_mm,
+            width_mm=self.width_mm,
+        )
+        segments = tuple(Segment(h, c, RoomAir(rc, rh), vent) for h, c, rc, rh, vent in self.segments)
+        return Truth(load.strand, self.start_pct, segments, load.dry_mass_g or 1000.0, self.tare_g, self.rate)
+
+
+def readings(world: World, kind: str, hours: Sequence[float] | Array, seed: int) -> list[dict[str, float]]:
+    """What a device shows at each moment, h after the run's start: a logger, a scale, or a meter."""
+    truth, rng = world.truth, np.random.default_rng(seed)
+    if kind == "scale":
+        return [{"mass_g": read_off(float(g), BENCH, rng)} for g in truth.gross_g(hours)]
+    if kind == "meter":
+        return [{"energy_kwh": round(412.6 + world.power_w * float(h) / 1000.0, 3)} for h in hours]
+    found = []
+    for hour in hours:
+        temp, rh = truth.box_air(float(hour))
+        temp += SWING_C * np.sin(2.0 * np.pi * float(hour) / SWING_H) + rng.normal(0.0, TEMP_NOISE_C)
+        seen = rh + RH_OFF_PCT + rng.normal(0.0, RH_NOISE_PCT)
+        found.append({"temp_c": round(float(temp), 1), "rh_pct": round(float(min(max(seen, 0.0), 100.0)), 1)})
+    return found
+
+
+def deliver(address: str, token: str, rows: list[dict[str, object]]) -> int:
+    """Send readings; the HTTP status, or 0 where the app is not there."""
+    body = json.dumps({"sent_at": datetime.now(UTC).isoformat(), "readings": rows}).encode()
+    request = urllib.request.Request(
+        f"{address}/api/ingest/", body, {"Authorization": f"Bearer {token}", "Content-Type": "application/json"}
+    )
+    try:
+        with urllib.request.urlopen(request, timeout=5) as answer:
+            return int(answer.status)
+    except urllib.error.HTTPError as refused:
+        return refused.code
+    except (urllib.error.URLError, TimeoutError, ConnectionError):
+        return 0
+
+
+@dataclass
+class StandIn:
+    """A device that looks every `every_s` and sends; what the app did not take is sent again."""
+
+    kind: str
+    token: str
+    every_s: float
+    seed: int
+    last_h: float = -1.0
+    kept: tuple[dict[str, object], ...] = ()
+
+    def step(self, world: World, address: str, now: datetime) -> int | None:
+        """Look and send where it is time; the status, None where it is not."""
+        start = datetime.fromisoformat(world.started_at)
+        hour = (now - start).total_seconds() / 3600.0
+        if hour <= 0.0 or hour < self.last_h + self.every_s / 3600.0:
+            return None
+        self.last_h = hour
+        rng = np.random.default_rng([self.seed, int(hour * 3600)])
+        if rng.random() < SILENT_SHARE:
+            return None
+        [values] = readings(world, self.kind, [hour], seed=self.seed + int(hour * 3600))
+        rows = [*self.kept, {"at": now.isoformat(), **values}]
+        status = deliver(address, self.token, rows)
+        self.kept = tuple(rows[-500:]) if status in (0, 429, 500, 503) else ()
+        return status
+
+
+EVERY_S = {"scale": 1.0, "logger": 10.0, "meter": 30.0}
+
+
+def run(told: dict[str, object], address: str, speed: float, sleep: Callable[[float], None] = time.sleep) -> None:
+    """Be the devices until stopped. At a speed over 1 the past since the run's start is played first, until now."""
+    world = World(**told["world"])  # type: ignore[arg-type]
+    tokens: dict[str, str] = told["tokens"]  # type: ignore[assignment]
+    devices = [StandIn(kind, tokens[kind], EVERY_S[kind], n) for n, kind in enumerate(sorted(tokens))]
+    wall = datetime.now(UTC)
+    begin = wall if speed <= 1.0 else datetime.fromisoformat(world.started_at)
+    while True:
+        real = datetime.now(UTC)
+        now = min(begin + timedelta(seconds=(real - wall).total_seconds() * speed), real)
+        for device in devices:
+            if device.step(world, address, now) == 401:
+                print(f"stand-ins: the {device.kind}'s token is not known any more; stopping.", file=sys.stderr)  # noqa: T201
+                return
+        sleep(0.5)

@@ -1,0 +1,29 @@
+import type { RunAir } from "../api/client";
+import { fixed, plusMinus } from "../format/numbers";
+
+/** What the box air says, in a sentence: grams per cubic metre, never relative humidity. */
+export function airSentence(air: RunAir): string {
+  const inside = fixed(air.inside_g_m3.at(-1) ?? 0, 1);
+  const room = fixed(air.room_g_m3.at(-1) ?? 0, 1);
+  const out = air.carried
+    ? ` ${plusMinus(air.carried.value, air.carried.plus_minus, 1)} g carried out so far.`
+    : "";
+  switch (air.air_state) {
+    case "leaving":
+      return `The air leaves wetter than the room: ${inside} against ${room} g/m³.${out}`;
+    case "level":
+      return `This sensor cannot tell the box from the room: ${inside} against ${room} g/m³.${out}`;
+    case "no_way_out":
+      return "The box air is nearly full of water: it has no way out. Open a vent, or put desiccant in.";
+    case "drier":
+      return `The box is drier than the room: ${inside} against ${room} g/m³. Desiccant at work, or the sensor reads low.`;
+  }
+}
+
+/** Why falling relative humidity is not drying. */
+export function humidityLine(air: RunAir): string {
+  const [first, now, heat] = [air.rh_first_pct, air.rh_now_pct, air.rh_unchanged_pct].map((it) =>
+    fixed(it, 0),
+  );
+  return `Relative humidity went from ${first} to ${now} %. Heat alone would bring it to ${heat} % with not one gram gone.`;
+}
