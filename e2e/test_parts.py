@@ -202,3 +202,64 @@ class Sentences(PartsCase):
                 verdict = sheet["verdict"] | {"state": state}
                 told = {"verdict": verdict, "run": sheet["run"] | {"ended_at": ended}, "now_h": 3}
                 self.assert_said([self.js("runs.runSentence(t)", t=told)], state, ".")
+
+
+class Forms(PartsCase):
+    """What a form shows and sends: nothing is lost or turned on the way, in either units."""
+
+    @classmethod
+    def setUpTestData(cls):
+        load_demo_world()
+
+    def test_a_dryer_goes_through_its_form_unchanged_in_either_units(self):
+        numbers = ("min_c", "max_c", "vent_m3_h", "swing_c", "hot_side_excess_c", "warm_up_h", "max_diameter_mm")
+        for units, dryer in itertools.product((METRIC, IMPERIAL), self.client.get("/api/dryers/").json()):
+            self.in_units(units)
+            body = self.js("fields.bodyOf(fields.draftOf(d))", d=dryer)
+            self.assertEqual((body["name"], body["kind"], body["fan"]), (dryer["name"], dryer["kind"], dryer["fan"]))
+            for name in numbers:
+                if dryer[name] is None:
+                    self.assertIsNone(body[name], name)
+                else:
+                    self.assertAlmostEqual(float(body[name]), dryer[name], delta=0.3, msg=name)
+            kept = self.client.put(f"/api/dryers/{dryer['id']}/", body, content_type="application/json")
+            self.assertEqual(kept.status_code, 200, kept.content)
+
+    def test_an_empty_form_is_sent_as_not_known_and_is_refused_by_its_field(self):
+        body = self.js("fields.bodyOf(fields.draftOf(undefined))")
+        self.assertEqual((body["slots"], body["fan"], body["levels"], body["vent_m3_h"]), (1, None, [], None))
+        refused = self.client.post("/api/dryers/", body, content_type="application/json").json()
+        self.assertEqual({"name", "min_c", "max_c"}, {f["field"] for f in refused["fields"]})
+
+    def test_levels_and_timer_settings_are_read_as_people_write_them(self):
+        draft = {"name": "Box", "kind": "lamp", "note": "", "fan": "no", "numbers": {}}
+        body = self.js("fields.bodyOf(d)", d=draft | {"levels": "low 40; very high 55.5", "choices": "2, 4; 8"})
+        self.assertEqual(body["timer_choices_h"], ["2", "4", "8"])
+        self.assertEqual(body["levels"], [{"name": "low", "air_c": "40"}, {"name": "very high", "air_c": "55.5"}])
+
+    def test_the_maps_scene_holds_every_limit_ring_and_mark_that_the_server_told(self):
+        for spool, dryer, company in ((4, 1, ""), (1, 3, ""), (4, 2, "10"), (7, 2, "")):
+            told = self.client.get("/api/plan/map/", {"spool": spool, "dryer": dryer, "company": company}).json()
+            names = [Spool.objects.get(pk=p).name for p in (spool, *(int(c) for c in company.split(",") if c))]
+            scene = self.js("scene.sceneOf(m, n, 'Box')", m=told, n=names)
+            harms = [limit for limit in told["limits"] if limit["kind"] not in ("dryer_max", "dryer_min")]
+            shown = [zone["from"] for zone in scene["zones"] if zone["harm"]]
+            self.assertEqual(shown, [limit["temp_c"] for limit in harms][:3])
+            self.assertEqual(len(scene["rings"]), len(told["rings"]))
+            kinds = [contour["kind"] for contour in scene["contours"]]
+            self.assertEqual(kinds.count("clean"), 1)
+            self.assertEqual(kinds.count("company"), len(names) - 1)
+            self.assertEqual("trouble" in kinds, told["start_pct"] > told["trouble_pct"])
+
+    def test_a_courses_frame_holds_all_that_is_drawn_in_it(self):
+        line = [{"time": t, "mean": 0.3 / (1 + t), "low": 0.2 / (1 + t), "high": 0.4 / (1 + t)} for t in range(9)]
+        seen = [{"time": 0, "moisture": 0.31, "plusMinus": 0.2}]
+        marks = [{"at": 0.06, "name": "clean", "kind": "clean"}]
+        ends = self.js(
+            "(f => [f.x(0), f.x(8), f.y(0.51), f.y(0)])"
+            "(course.frameOf(700, 400, { course: line, beside: [], seen, marks }))",
+            line=line, seen=seen, marks=marks,
+        )  # fmt: skip
+        left, right, top, bottom = ends
+        self.assertTrue(0 < left < right <= 700)
+        self.assertTrue(0 <= top < bottom <= 400)

@@ -1,4 +1,5 @@
 /** The page's plain functions, laid open for the tests: no component, no screen. */
+import * as course from "../src/charts/course";
 import * as dryingMap from "../src/charts/dryingMap";
 import * as labels from "../src/charts/labels";
 import * as numbers from "../src/format/numbers";
@@ -6,6 +7,8 @@ import * as quantities from "../src/format/quantities";
 import * as times from "../src/format/times";
 import * as typed from "../src/format/typed";
 import * as units from "../src/format/units";
+import * as fields from "../src/rooms/kit/fields";
+import * as scene from "../src/rooms/plan/scene";
 import * as air from "../src/words/air";
 import * as kit from "../src/words/kit";
 import * as lanes from "../src/words/lanes";
@@ -15,6 +18,9 @@ import * as runs from "../src/words/runs";
 
 Object.assign(window, {
   parts: {
+    course,
+    fields,
+    scene,
     dryingMap,
     labels,
     numbers,
