@@ -12,7 +12,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from itertools import product
 
 import numpy as np
@@ -277,8 +277,10 @@ class Belief:
         """The chance that the moisture after `time_h` is at or under `moisture_pct`."""
         return float(self.chances[self.moistures(time_h) <= moisture_pct].sum())
 
-    def hours_to(self, moisture_pct: float) -> Array:
-        """When it first comes to `moisture_pct`, h after the start, over the grid; infinite where it never does."""
+    @cached_property
+    def hours_to_aim(self) -> Array:
+        """When it first comes to the aim, h after the start, over the grid; infinite where it never does."""
+        moisture_pct = self.run.aim_pct
         above = np.subtract.outer(self.starts, self.floors)
         with np.errstate(divide="ignore", invalid="ignore"):
             wanted = (moisture_pct - self.floors)[None, :] / above
@@ -295,9 +297,9 @@ class Belief:
         found[self.starts <= moisture_pct] = 0.0
         return found
 
-    def left_to(self, moisture_pct: float, now_h: float) -> HoursLeft:
-        """Hours from `now_h` until `moisture_pct`, with the 90 % interval."""
-        left = np.maximum(self.hours_to(moisture_pct) - now_h, 0.0)
+    def left(self, now_h: float) -> HoursLeft:
+        """Hours from `now_h` until the aim, with the 90 % interval."""
+        left = np.maximum(self.hours_to_aim - now_h, 0.0)
         far = 1e6
         points = _points(np.where(np.isinf(left), far, left).ravel(), self.chances.ravel())
         return HoursLeft(*(None if p > LONGEST_H * 2 else p for p in points))

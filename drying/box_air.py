@@ -68,6 +68,15 @@ def _gaps(time_h: Array) -> tuple[tuple[float, float], ...]:
     return tuple((float(time_h[k]), float(time_h[k + 1])) for k in np.flatnonzero(steps > longest))
 
 
+def _area(time_h: Array, excess_g_m3: Array, gaps: Sequence[tuple[float, float]]) -> Array:
+    """The excess over the room summed up over time, g·h/m³, by trapezoids; nothing over gaps."""
+    seen = np.ones(time_h.size - 1)
+    for begin, _ in gaps:
+        seen[int(np.searchsorted(time_h, begin))] = 0.0
+    steps = seen * np.diff(time_h) * (excess_g_m3[1:] + excess_g_m3[:-1]) / 2.0
+    return np.concatenate([[0.0], np.cumsum(steps)])
+
+
 def _state(excess: float, doubt: float, rh_now: float) -> AirState:
     if rh_now >= SATURATED_PCT:
         return AirState.NO_WAY_OUT
@@ -93,11 +102,7 @@ def box_air(
     if times.size < 2 or not np.all(np.diff(times) > 0.0):
         raise OutOfRangeError("time_h", "The box air needs at least two readings in order of time.")
     inside, gaps = water_g_m3(temps, humid), _gaps(times)
-    excess, steps = inside - room, np.diff(times)
-    seen = np.ones(steps.size)
-    for begin, _ in gaps:
-        seen[int(np.searchsorted(times, begin))] = 0.0
-    area = np.concatenate([[0.0], np.cumsum(seen * steps * (excess[1:] + excess[:-1]) / 2.0)])
+    excess, area = inside - room, _area(times, inside - room, gaps)
     recent = times >= times[-1] - RECENT_H
     now = float(inside[recent].mean())
     # One sensor's humidity and temperature: the same error all along, so it does not average out.
@@ -128,9 +133,7 @@ def vent_from_loss(found: BoxAir, lost_g: Quantity) -> Quantity | None:
     """
     if found.carried_g is not None:
         raise OutOfRangeError("vent_m3_h", "The exchange flow is known already.")
-    steps = np.diff(found.time_h)
-    excess = found.inside_g_m3 - found.room_g_m3
-    area = float(np.sum(steps * (excess[1:] + excess[:-1]) / 2.0))
+    area = float(_area(found.time_h, found.inside_g_m3 - found.room_g_m3, found.gaps)[-1])
     if area <= 0.0 or lost_g.value <= 2.0 * lost_g.uncertainty:
         return None
     flow = lost_g.value / area

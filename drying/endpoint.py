@@ -105,7 +105,7 @@ def _next_weigh_h(run: RunSoFar, belief: Belief, now_h: float, planned_h: float)
     if not run.weighings:
         return None
     last_h, scale = run.weighings[-1].time_h, run.weighings[-1].weighing.scale
-    to_aim, left = belief.hours_to(run.aim_pct), belief.left_to(run.aim_pct, now_h).p50
+    to_aim, left = belief.hours_to_aim, belief.left(now_h).p50
     # One that comes after the likely end helps nobody to stop in time.
     end = now_h + max(LEAST_AHEAD_H, FAR_H if left is None else min(left, FAR_H))
     end = min(end, max(planned_h, now_h + LEAST_AHEAD_H)) if planned_h > 0.0 else end
@@ -175,7 +175,7 @@ def _verdict(run: RunSoFar, belief: Belief, now_h: float, planned_h: float) -> V
         floor_pct=float(of_floor @ belief.floors),
         p_dry=belief.chance_under(run.aim_pct, now_h),
         p_never=float(of_floor[belief.floors >= run.aim_pct].sum()),
-        to_aim=belief.left_to(run.aim_pct, now_h),
+        to_aim=belief.left(now_h),
         log_rate=belief.log_rate,
         body_g=body,
         expected_g=expected,

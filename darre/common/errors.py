@@ -46,11 +46,16 @@ def _body(code: str, message: str, field: str | None = None, **more: Any) -> dic
     return {"code": code, "message": message, "field": field, "fields": [], **more}
 
 
+def refusal_body(refusal: Refusal) -> dict[str, Any]:
+    """A refusal as it is answered."""
+    return _body(refusal.code, refusal.message, refusal.field, **(refusal.extra or {}))
+
+
 def answer_error(error: Exception, context: dict[str, Any]) -> Response | None:
     """Map an exception to its answer. Anything not listed here is a defect and stays one."""
     set_rollback()
     if isinstance(error, Refusal):
-        return Response(_body(error.code, error.message, error.field, **(error.extra or {})), status=error.status)
+        return Response(refusal_body(error), status=error.status)
     if isinstance(error, DryingError):
         return Response(_body("out_of_range", str(error), error.name), status=400)
     if isinstance(error, exceptions.ValidationError):

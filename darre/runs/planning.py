@@ -8,7 +8,7 @@ from django.http import Http404
 
 from darre.common.errors import Refusal
 from darre.runs.models import Dryer, Run
-from darre.runs.selectors import Lane, core_dryer, core_load, dryers, lanes, learned_rate
+from darre.runs.selectors import Lane, core_dryer, core_load, dryers, lanes, learned_rate, past_runs
 from darre.workshop.selectors import preferences, room_now, tariff_of
 from drying.dryer import Misfit, misfits
 from drying.drying_map import DryingMap, map_to_show
@@ -51,8 +51,11 @@ def planned(spools: Sequence[int], dryer: Dryer, wanted: Wanted, now: datetime) 
     found = sorted(lanes(now, only=order), key=lambda lane: order.index(lane.spool.id))
     if len(found) < len(order):
         raise Http404
+    past = past_runs()
     loads = [
-        core_load(lane.spool, lane.material, lane.moisture, lane.net_g, wanted.form, learned_rate(lane.spool, dryer.pk))
+        core_load(
+            lane.spool, lane.material, lane.moisture, lane.net_g, wanted.form, learned_rate(lane.spool, dryer.pk, past)
+        )
         for lane in found
     ]
     loads[0] = replace(loads[0], aim=wanted.aim_pct)

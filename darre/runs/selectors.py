@@ -140,15 +140,19 @@ def pauses(run: Run, until: datetime) -> list[Pause]:
     return tidy(found)
 
 
-def learned_rate(spool: Spool, dryer_id: int) -> Rate:
-    """What ended runs teach of how fast this spool dries in this dryer."""
+def past_runs() -> list[PastRun]:
+    """What every ended run told of its rate."""
     told = Run.objects.filter(told_log_rate__isnull=False, ended_at__isnull=False).select_related("spool")
-    past = [
+    return [
         PastRun(run.spool.material, run.spool_id, run.dryer_id, run.told_log_rate, run.told_log_rate_sd)
         for run in told
         if run.told_log_rate is not None and run.told_log_rate_sd is not None
     ]
-    return rate_from(past, spool.material, spool.pk, dryer_id)
+
+
+def learned_rate(spool: Spool, dryer_id: int, past: Sequence[PastRun] | None = None) -> Rate:
+    """What ended runs (read now, where they are not given) teach of how fast this spool dries in this dryer."""
+    return rate_from(past_runs() if past is None else past, spool.material, spool.pk, dryer_id)
 
 
 def run_so_far(run: Run, polymer: Material, now: datetime) -> RunSoFar:

@@ -18,12 +18,12 @@ def hash_of(token: str) -> str:
 
 @transaction.atomic
 def add_device(
-    name: str, kind: DeviceKind, dryer: Dryer | None = None, scale: Scale | None = None, token: str = ""
+    name: str, kind: DeviceKind, dryer: Dryer | None = None, scale: Scale | None = None
 ) -> tuple[Device, str]:
     """Add a device; returns it with its token, which is not told again. Raises Refusal where the name is taken."""
     if Device.objects.filter(name=name).exists():
         raise Refusal("name_taken", f"There is already a device named {name}. Give this one another name.", "name")
-    token = token or secrets.token_urlsafe(24)
+    token = secrets.token_urlsafe(24)
     with act("device.added", f"Added the device {name}") as book:
         device = book.create(Device(name=name, kind=kind, dryer=dryer, scale=scale, token_hash=hash_of(token)))
     return device, token

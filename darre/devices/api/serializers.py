@@ -3,6 +3,7 @@
 from rest_framework import serializers
 
 from darre.devices.models import Device, DeviceKind
+from darre.runs.api.serializers import QuantitySerializer
 from darre.runs.models import Dryer, Scale
 from drying.box_air import AirState
 
@@ -36,19 +37,6 @@ class AddedDeviceSerializer(serializers.Serializer):
     token = serializers.CharField()
 
 
-class RemovedDeviceSerializer(serializers.Serializer):
-    """Done; `undo` is the line of history to take back."""
-
-    undo = serializers.IntegerField(allow_null=True)
-
-
-class CarriedSerializer(serializers.Serializer):
-    """Grams, with two standard uncertainties."""
-
-    value = serializers.FloatField()
-    plus_minus = serializers.FloatField()
-
-
 class RunAirSerializer(serializers.Serializer):
     """A run's box air against the room, water in g/m³."""
 
@@ -59,7 +47,7 @@ class RunAirSerializer(serializers.Serializer):
     time_h = serializers.ListField(child=serializers.FloatField(), source="air.time_h")
     inside_g_m3 = serializers.ListField(child=serializers.FloatField(), source="air.inside_g_m3")
     room_g_m3 = serializers.ListField(child=serializers.FloatField(), source="air.room_g_m3")
-    carried = CarriedSerializer(source="air.carried", allow_null=True)
+    carried = QuantitySerializer(source="air.carried", allow_null=True)
     gaps = serializers.ListField(
         child=serializers.ListField(child=serializers.FloatField()), source="air.gaps"
     )  # fmt: skip

@@ -1,7 +1,6 @@
 """Devices, the address that takes their readings, and what is made of them, over HTTP."""
 
-import json
-from typing import Any
+from dataclasses import asdict
 
 from django.http import HttpRequest, JsonResponse
 from django.shortcuts import get_object_or_404
@@ -13,7 +12,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from darre.common.api import ErrorSerializer
-from darre.common.errors import Refusal
+from darre.common.errors import Refusal, refusal_body
 from darre.devices.actions.devices import add_device, remove_device, renew_token
 from darre.devices.actions.ingest import MOST_BYTES, device_of, take_in
 from darre.devices.api.serializers import (
@@ -21,13 +20,13 @@ from darre.devices.api.serializers import (
     DeviceSerializer,
     HeardAirSerializer,
     HeardMassSerializer,
-    RemovedDeviceSerializer,
     WriteDeviceSerializer,
 )
 from darre.devices.models import Device, DeviceKind
 from darre.devices.selectors import devices, live_mass, run_air
 from darre.runs.models import Scale
 from darre.runs.selectors import get_run
+from darre.workshop.api.serializers import DoneSerializer
 
 REFUSALS = {400: ErrorSerializer, 404: ErrorSerializer, 409: ErrorSerializer}
 
@@ -53,7 +52,7 @@ class DeviceListView(APIView):
 class DeviceView(APIView):
     """One device."""
 
-    @extend_schema(responses={200: RemovedDeviceSerializer, **REFUSALS}, operation_id="remove_device")
+    @extend_schema(responses={200: DoneSerializer, **REFUSALS}, operation_id="remove_device")
     def delete(self, request: Request, device_id: int) -> Response:
         return Response({"undo": remove_device(get_object_or_404(Device, pk=device_id))})
 
@@ -86,8 +85,7 @@ class LiveMassView(APIView):
 
 
 def _refused(refusal: Refusal) -> JsonResponse:
-    body: dict[str, Any] = {"code": refusal.code, "message": refusal.message, "field": refusal.field, "fields": []}
-    answer = JsonResponse(body | dict(refusal.extra or {}), status=refusal.status)
+    answer = JsonResponse(refusal_body(refusal), status=refusal.status)
     if refusal.status == 429 and refusal.extra:
         answer["Retry-After"] = str(refusal.extra["retry_after_s"])
     return answer
@@ -108,4 +106,4 @@ def ingest(request: HttpRequest) -> JsonResponse:
         taken = take_in(device, request.body)
     except Refusal as refusal:
         return _refused(refusal)
-    return JsonResponse(json.loads(json.dumps(taken.__dict__)))
+    return JsonResponse(asdict(taken))

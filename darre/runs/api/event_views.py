@@ -12,6 +12,7 @@ from darre.common.fields import Moment, TypedNumber
 from darre.runs.actions.events import note_energy, note_event, remove_event
 from darre.runs.models import EventKind, RunEvent
 from darre.runs.selectors import get_run
+from darre.workshop.api.serializers import DoneSerializer
 
 REFUSALS = {400: ErrorSerializer, 404: ErrorSerializer, 409: ErrorSerializer}
 
@@ -25,12 +26,6 @@ class WriteEventSerializer(serializers.Serializer):
     note = serializers.CharField(max_length=200, required=False, allow_blank=True, default="")
 
 
-class DoneEventSerializer(serializers.Serializer):
-    """Done; `undo` is the line of history to take back."""
-
-    undo = serializers.IntegerField(allow_null=True)
-
-
 class EnergySerializer(serializers.Serializer):
     """What the meter showed, kWh."""
 
@@ -41,9 +36,7 @@ class EnergySerializer(serializers.Serializer):
 class EventListView(APIView):
     """Note what happened in a run."""
 
-    @extend_schema(
-        request=WriteEventSerializer, responses={201: DoneEventSerializer, **REFUSALS}, operation_id="note_event"
-    )
+    @extend_schema(request=WriteEventSerializer, responses={201: DoneSerializer, **REFUSALS}, operation_id="note_event")
     def post(self, request: Request, run_id: int) -> Response:
         given = WriteEventSerializer(data=request.data)
         given.is_valid(raise_exception=True)
@@ -55,7 +48,7 @@ class EventListView(APIView):
 class EventView(APIView):
     """One event of a run."""
 
-    @extend_schema(responses={200: DoneEventSerializer, **REFUSALS}, operation_id="remove_event")
+    @extend_schema(responses={200: DoneSerializer, **REFUSALS}, operation_id="remove_event")
     def delete(self, request: Request, event_id: int) -> Response:
         event = get_object_or_404(RunEvent.objects.select_related("run__spool"), pk=event_id)
         return Response({"undo": remove_event(event)})
@@ -64,9 +57,7 @@ class EventView(APIView):
 class EnergyView(APIView):
     """The meter's readings of a run."""
 
-    @extend_schema(
-        request=EnergySerializer, responses={200: DoneEventSerializer, **REFUSALS}, operation_id="note_energy"
-    )
+    @extend_schema(request=EnergySerializer, responses={200: DoneSerializer, **REFUSALS}, operation_id="note_energy")
     def put(self, request: Request, run_id: int) -> Response:
         given = EnergySerializer(data=request.data)
         given.is_valid(raise_exception=True)

@@ -574,13 +574,6 @@ export interface components {
             /** Format: date-time */
             started_at: string;
         };
-        /** @description Grams, with two standard uncertainties. */
-        Carried: {
-            /** Format: double */
-            value: number;
-            /** Format: double */
-            plus_minus: number;
-        };
         /** @description A caution for this very run. */
         Caution: {
             kind: components["schemas"]["CautionKindEnum"];
@@ -660,10 +653,6 @@ export interface components {
         };
         /** @description Done; `undo` is the line of history to take back. */
         Done: {
-            undo: number | null;
-        };
-        /** @description Done; `undo` is the line of history to take back. */
-        DoneEvent: {
             undo: number | null;
         };
         /** @description A dryer; what is null is not known, and `assumed` says what is taken for it. */
@@ -1126,10 +1115,6 @@ export interface components {
             /** @default  */
             note: string;
         };
-        /** @description Done; `undo` is the line of history to take back. */
-        RemovedDevice: {
-            undo: number | null;
-        };
         /** @description A school or programme as a point of the map. */
         Ring: {
             name: components["schemas"]["ProgrammeEnum"];
@@ -1197,7 +1182,7 @@ export interface components {
             time_h: number[];
             inside_g_m3: number[];
             room_g_m3: number[];
-            carried: components["schemas"]["Carried"] | null;
+            carried: components["schemas"]["Quantity"] | null;
             gaps: number[][];
             air_state: components["schemas"]["AirStateEnum"];
             /** Format: double */
@@ -1601,7 +1586,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RemovedDevice"];
+                    "application/json": components["schemas"]["Done"];
                 };
             };
             400: {
@@ -2547,7 +2532,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DoneEvent"];
+                    "application/json": components["schemas"]["Done"];
                 };
             };
             400: {
@@ -2777,7 +2762,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DoneEvent"];
+                    "application/json": components["schemas"]["Done"];
                 };
             };
             400: {
@@ -2826,7 +2811,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DoneEvent"];
+                    "application/json": components["schemas"]["Done"];
                 };
             };
             400: {
