@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useLayoutEffect, useRef, useState } from "react";
 import { parseTyped } from "../format/typed";
 import { Field } from "./Field";
 
@@ -13,11 +13,17 @@ interface Props {
 
 /**
  * A number field that is committed by Enter or on leaving it. While a text is typed, and while it is no number or was
- * refused, the text stays as it is: nothing typed is lost.
+ * refused, the text stays as it is: nothing typed is lost. Where an answer changes the number under the cursor before a
+ * key is struck, the whole of it is selected: what is then typed replaces it and is never put on its end.
  */
 export function CommittedNumber({ label, unit, shown, error, onCommit }: Props) {
   const [typed, setTyped] = useState<string | null>(null);
   const [complaint, setComplaint] = useState<string>();
+
+  const input = useRef<HTMLInputElement>(null);
+  useLayoutEffect(() => {
+    if (typed === null && document.activeElement === input.current) input.current?.select();
+  }, [shown, typed]);
 
   function commit() {
     if (typed === null) return;
@@ -31,6 +37,7 @@ export function CommittedNumber({ label, unit, shown, error, onCommit }: Props) 
 
   return (
     <Field
+      ref={input}
       label={label}
       unit={unit}
       inputMode="decimal"

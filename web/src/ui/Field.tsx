@@ -1,5 +1,5 @@
 import { Description, Field as Group, Input, Label } from "@headlessui/react";
-import type { InputHTMLAttributes, ReactNode } from "react";
+import type { InputHTMLAttributes, ReactNode, Ref } from "react";
 import { field } from "./classes";
 
 type Passed = "value" | "type" | "inputMode" | "maxLength" | "onBlur" | "onKeyDown";
@@ -11,6 +11,7 @@ interface Props extends Pick<InputHTMLAttributes<HTMLInputElement>, Passed> {
   error?: string | undefined;
   large?: boolean;
   autoFocus?: boolean;
+  ref?: Ref<HTMLInputElement>;
   onText: (text: string) => void;
 }
 
