@@ -116,6 +116,7 @@ SPECTACULAR_SETTINGS = {
         "RiskEnum": "drying.levers.Risk",
         "DryerKindEnum": "darre.runs.api.kit_serializers.DRYER_KINDS",
         "EventKindEnum": "darre.runs.models.EventKind",
+        "HangsEnum": "darre.runs.models.Weighing.Hangs",
         "DeviceKindEnum": "darre.devices.models.DeviceKind",
         "AirStateEnum": "drying.box_air.AirState",
         "WayEnum": "drying.plan.WAYS",

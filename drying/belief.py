@@ -23,6 +23,7 @@ from drying.bands import TORTUOSITY_SPREAD
 from drying.errors import OutOfRangeError
 from drying.load import Load
 from drying.materials import Material
+from drying.memo import Memo
 from drying.rate import UNKNOWN_RATE, Rate, rate_sigma
 from drying.sorption import floor_pct
 from drying.transport import course as course_of
@@ -355,13 +356,13 @@ def _misfit(run: RunSoFar, courses: Courses, shares: Array, starts: Array, floor
     misses = np.stack([run.dry_g / 100.0 * (at(first.time_h) - at(w.time_h)) for w in rest])
     misses -= (seen - body_mean)[:, None, None, None, None]
     strand = seen - body_mean
-    own = [w.weighing.scale.uncertainty_g**2 for w in rest]
+    own = [w.weighing.uncertainty_g**2 for w in rest]
     # The tare makes every loss a little larger or smaller in percent; the shape's error grows with the loss.
     tare = strand * run.tare.uncertainty_g / max(run.dry_g, 1.0)
     shape = SHAPE_ERROR * strand
     apart = np.abs(np.subtract.outer(_log_times(rest), _log_times(rest)))
     shared = (
-        first.weighing.scale.uncertainty_g**2
+        first.weighing.uncertainty_g**2
         + np.multiply.outer(body_sd, body_sd)
         + np.multiply.outer(tare, tare)
         + np.multiply.outer(shape, shape) * np.exp(-apart)
@@ -379,10 +380,21 @@ def _span(axis: Array, chances: Array) -> tuple[float, float]:
     return float(axis[max(held[0] - 1, 0)]), float(axis[min(held[-1] + 1, axis.size - 1)])
 
 
+_COURSES: Memo[Courses] = Memo(64)
+
+
+def _courses(run: RunSoFar, until_h: float) -> Courses:
+    """The courses of a run, kept while it goes on: how long its last conditions have lasted does not matter."""
+    *before, last = run.segments
+    return _COURSES.get(
+        repr((run.load, run.rate, before, replace(last, duration_h=0.0), until_h)), lambda: Courses(run, until_h)
+    )
+
+
 def believe(run: RunSoFar, until_h: float) -> Belief:
     """Update what was believed at the start with the weigh-ins; good for moistures up to `until_h` after the start."""
     start = run.load.start
-    courses = Courses(run, max([until_h, LONGEST_H, *(w.time_h for w in run.weighings)]))
+    courses = _courses(run, max([until_h, LONGEST_H, *(w.time_h for w in run.weighings)]))
     floors = run.floor_pct * run.load.material.k1.spread**_FLOOR_SIGMAS
     near = start.value + np.linspace(-_REACH, _REACH, _STARTS) * max(start.uncertainty, 1e-6)
     wide = np.linspace(0.0, most_held_pct(run.load.material), _STARTS)

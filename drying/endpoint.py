@@ -88,7 +88,7 @@ def constant_mass(run: RunSoFar) -> ConstantMass | None:
         return None
     other = before[-1]
     change = other.weighing.gross_g - last.weighing.gross_g
-    u = math.hypot(other.weighing.scale.uncertainty_g, last.weighing.scale.uncertainty_g)
+    u = math.hypot(other.weighing.uncertainty_g, last.weighing.uncertainty_g)
     return ConstantMass(Quantity(change, u), last.time_h - other.time_h, abs(change) < COVERAGE * u)
 
 

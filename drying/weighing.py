@@ -12,6 +12,7 @@ from enum import StrEnum
 
 from drying.errors import OutOfRangeError, require_range
 
+USUAL_REPEATABILITY_STEPS = 0.5  # engineering estimate, in steps of the scale: where no one has tried it out
 COVERAGE = 2.0  # a loss is a finding from this many standard uncertainties on; about 95 %
 
 
@@ -79,12 +80,26 @@ def tare_from_nominal(
     return Tare(new_gross_g - nominal_net_g, math.hypot(scale.uncertainty_g, spread_g), TareMethod.NOMINAL)
 
 
+# Engineering estimates, one sd: air rising off a hot spool lifts it and the pan; drops left on a soaked one weigh.
+WARM_SD_G = 0.15
+SURFACE_WET_SD_G = 1.0
+
+
 @dataclass(frozen=True)
 class Weighing:
-    """One weighing: gross mass in g and the scale it was made on."""
+    """One weighing: gross mass in g, the scale it was made on, and whether the spool was still `warm` from the dryer
+    or `surface_wet` (water on it, not in it), either of which makes the reading less sure.
+    """
 
     gross_g: float
     scale: Scale
+    warm: bool = False
+    surface_wet: bool = False
+
+    @property
+    def uncertainty_g(self) -> float:
+        """Standard uncertainty of this weighing, g: the scale's, and what warmth and surface water add."""
+        return math.hypot(self.scale.uncertainty_g, WARM_SD_G * self.warm, SURFACE_WET_SD_G * self.surface_wet)
 
 
 @dataclass(frozen=True)
@@ -112,7 +127,7 @@ def net(weighing: Weighing, tare: Tare) -> Quantity:
         raise OutOfRangeError(
             "gross_g", f"Gross {weighing.gross_g:g} g is below the tare of {tare.mass_g:g} g: one of the two is wrong."
         )
-    return Quantity(weighing.gross_g - tare.mass_g, math.hypot(weighing.scale.uncertainty_g, tare.uncertainty_g))
+    return Quantity(weighing.gross_g - tare.mass_g, math.hypot(weighing.uncertainty_g, tare.uncertainty_g))
 
 
 @dataclass(frozen=True)
@@ -144,7 +159,7 @@ def loss(
     Raises OutOfRangeError where a gross mass is not above the tare.
     """
     require_range("moisture_left_pct", moisture_left_pct, 0.0, 100.0, "%")
-    u_first, u_last = first.scale.uncertainty_g, last.scale.uncertainty_g
+    u_first, u_last = first.uncertainty_g, last.uncertainty_g
     left_scale = Quantity(first.gross_g - last.gross_g, math.hypot(u_first, u_last))
     lost = left_scale.value - body_g.value
     u_lost = math.hypot(left_scale.uncertainty, body_g.uncertainty)

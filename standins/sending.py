@@ -41,6 +41,7 @@ class World:
     tare_g: float
     power_w: float
     segments: Sequence[Sequence[float]]
+    display_off_c: float = 5.0
 
     @property
     def truth(self) -> Truth:
@@ -59,13 +60,18 @@ class World:
 
 
 def readings(world: World, kind: str, hours: Sequence[float] | Array, seed: int) -> list[dict[str, float]]:
-    """What a device shows at each moment, h after the run's start: a logger, a scale, or a meter."""
+    """What a device shows at each moment, h after the run's start: a logger, a scale, a meter, or a dryer's display."""
     truth, rng = world.truth, np.random.default_rng(seed)
     if kind == "scale":
         return [{"mass_g": read_off(float(g), BENCH, rng)} for g in truth.gross_g(hours)]
     if kind == "meter":
         return [{"energy_kwh": round(412.6 + world.power_w * float(h) / 1000.0, 3)} for h in hours]
     found = []
+    if kind == "dryer":
+        for hour in hours:
+            air_c = truth.box_air(float(hour))[0]
+            found.append({"temp_c": float(round(air_c + world.display_off_c + rng.normal(0.0, TEMP_NOISE_C)))})
+        return found
     for hour in hours:
         temp, rh = truth.box_air(float(hour))
         temp += SWING_C * np.sin(2.0 * np.pi * float(hour) / SWING_H) + rng.normal(0.0, TEMP_NOISE_C)
@@ -117,7 +123,7 @@ class StandIn:
         return status
 
 
-EVERY_S = {"scale": 1.0, "logger": 10.0, "meter": 30.0}
+EVERY_S = {"scale": 1.0, "logger": 10.0, "meter": 30.0, "dryer": 20.0}
 
 
 def run(told: dict[str, object], address: str, speed: float, sleep: Callable[[float], None] = time.sleep) -> None:

@@ -274,7 +274,8 @@ def test() -> None:
     check()
     page()
     parts()
-    manage("test", "drying", "darre", "standins", "tools", "e2e", env={"DJANGO_ALLOW_ASYNC_UNSAFE": "true"})
+    manage("test", "drying", "darre", "standins", "tools", "e2e", "--parallel", str(min(os.cpu_count() or 1, 4)),
+           env={"DJANGO_ALLOW_ASYNC_UNSAFE": "true"})  # fmt: skip
 
 
 def dev() -> None:

@@ -51,7 +51,11 @@ def load_devices(now: datetime) -> dict[str, Any]:
     )
     bench = Scale.objects.get(name="Bench scale")
     tokens = {}
-    for kind, name in ((DeviceKind.LOGGER, "Cellar logger"), (DeviceKind.METER, "Cellar meter")):
+    for kind, name in (
+        (DeviceKind.LOGGER, "Cellar logger"),
+        (DeviceKind.METER, "Cellar meter"),
+        (DeviceKind.DRYER, "Cellar display"),
+    ):
         device, tokens[kind.value] = add_device(name, kind, run.dryer)
         hours = np.arange(EVERY_S, (now - run.started_at).total_seconds(), EVERY_S) / 3600.0
         sent = [

@@ -7,11 +7,12 @@ from darre.runs.models import Dryer, Scale
 
 
 class DeviceKind(models.TextChoices):
-    """What a device measures."""
+    """What a device measures. A dryer that sends its own reading tells what its display shows."""
 
     LOGGER = "logger"
     SCALE = "scale"
     METER = "meter"
+    DRYER = "dryer"
 
 
 class Device(models.Model):

@@ -16,7 +16,7 @@ from drying.humid_air import vapour_concentration_g_m3
 
 MOST_POINTS = 400
 HOUR_MS = 3_600_000
-LIVE_MS, STEADY_MS = 15_000, 3_000
+LIVE_MS, STEADY_MS, DISPLAY_MS = 15_000, 3_000, 600_000
 
 
 def devices() -> QuerySet[Device]:
@@ -63,6 +63,7 @@ class RunAir:
     air: BoxAir
     temp_now_c: float
     count: int
+    display_c: float | None
 
 
 def run_air(run: Run, now: datetime) -> RunAir | None:
@@ -76,8 +77,15 @@ def run_air(run: Run, now: datetime) -> RunAir | None:
         times = (np.array(series.at_ms) - begin_ms) / HOUR_MS
         room = _room_water(run, begin, end, times)
         found = box_air(times, series.temp_c, series.rh_pct, room, core_dryer(run.dryer).vent_m3_h)
-        return RunAir(device, found, series.temp_c[-1], series.count)
+        return RunAir(device, found, series.temp_c[-1], series.count, _display_c(run, end_ms))
     return None
+
+
+def _display_c(run: Run, end_ms: int) -> float | None:
+    """What the run's dryer shows of itself, °C; None where it does not send, or has not for a while."""
+    heard = Sample.objects.filter(device__kind=DeviceKind.DRYER, device__dryer=run.dryer_id, temp_c__isnull=False)
+    last = heard.filter(at_ms__gte=end_ms - DISPLAY_MS, at_ms__lte=end_ms).order_by("-at_ms").first()
+    return last.temp_c if last else None
 
 
 def _room_water(run: Run, begin: datetime, end: datetime, times: np.ndarray) -> list[float]:

@@ -172,7 +172,13 @@ class RunEvent(models.Model):
 
 
 class Weighing(models.Model):
-    """One weighing. The tare stands here as it was used, so that a later tare does not change what was read."""
+    """One weighing: of the spool, or of a coil cut off it (which has no tare). The tare stands here as it was used, so
+    that a later tare does not change what was read. `warm`, `surface_wet`: what made the reading less sure.
+    """
+
+    class Hangs(models.TextChoices):
+        SPOOL = "spool"
+        COIL = "coil"
 
     spool = models.ForeignKey(Spool, on_delete=models.PROTECT, related_name="weighings")
     run = models.ForeignKey(Run, on_delete=models.PROTECT, related_name="weighings", null=True, blank=True)
@@ -182,6 +188,10 @@ class Weighing(models.Model):
     tare_g = models.FloatField()
     tare_sd_g = models.FloatField()
     tare_method = models.CharField(max_length=10, choices=[(m.value, m.value) for m in TareMethod])
+    hangs = models.CharField(max_length=6, choices=Hangs, default=Hangs.SPOOL)
+    length_m = models.FloatField(null=True, blank=True)
+    warm = models.BooleanField(default=False)
+    surface_wet = models.BooleanField(default=False)
     note = models.CharField(max_length=200, blank=True)
     client_key = models.UUIDField(unique=True)
 
@@ -189,6 +199,9 @@ class Weighing(models.Model):
         ordering = ["at", "id"]
         constraints = [
             models.CheckConstraint(condition=Q(gross_g__gte=F("tare_g")), name="gross_not_below_tare"),
+            models.CheckConstraint(
+                condition=Q(length_m__isnull=True) | Q(length_m__gt=0, hangs="coil"), name="length_of_a_coil"
+            ),
         ]
 
     def __str__(self) -> str:

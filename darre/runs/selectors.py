@@ -25,14 +25,16 @@ from darre.workshop.selectors import (
 )
 from drying.belief import Estimate, RunSoFar, TimedWeighing, believe
 from drying.bodies import body_kind
+from drying.coil import coil_mass_g
 from drying.cost import mean_power_w
 from drying.dial import ProbePair, dial_of
 from drying.dryer import Dryer as CoreDryer
 from drying.dryer import DryerKind, Metered, kinds_of_dryer
-from drying.endpoint import Verdict, WeighingPoint, judge, review
+from drying.endpoint import Review, Verdict, WeighingPoint, judge, review
 from drying.humid_air import RoomAir
 from drying.load import Load, MakersSheet, Setup
 from drying.materials import Material
+from drying.memo import Memo
 from drying.pauses import Pause, end_with_pauses_h, heated_h, segments_with_pauses, tidy
 from drying.plan import Forecast, forecasts
 from drying.rate import UNKNOWN_RATE, PastRun, Rate, rate_from
@@ -44,10 +46,20 @@ from drying.weighing import Weighing as CoreWeighing
 CURVE_POINTS = 97
 COURSE_POINTS = 41
 
+# An ended run's verdict stands on its record alone: it is worked out once for each state of the record.
+_VERDICTS: Memo[Verdict] = Memo(512)
+_REVIEWS: Memo[Review] = Memo(64)
+_FORECASTS: Memo[Forecast] = Memo(64)
+
 
 def core_scale(scale: Scale) -> CoreScale:
     """A scale as the core takes it."""
     return CoreScale(scale.resolution_g, scale.repeatability_g, scale.drift_g)
+
+
+def core_weighing(weighing: Weighing) -> CoreWeighing:
+    """A weighing as the core takes it."""
+    return CoreWeighing(weighing.gross_g, core_scale(weighing.scale), weighing.warm, weighing.surface_wet)
 
 
 def dryers() -> QuerySet[Dryer]:
@@ -180,7 +192,10 @@ def run_so_far(run: Run, polymer: Material, now: datetime) -> RunSoFar:
         rate=Rate(run.rate_median, run.rate_sigma),
         tare=tare,
         weighings=[
-            TimedWeighing(_hours(run.started_at, w.at), CoreWeighing(w.gross_g, core_scale(w.scale))) for w in weighings
+            TimedWeighing(
+                _hours(run.started_at, w.at), CoreWeighing(w.gross_g, core_scale(w.scale), w.warm, w.surface_wet)
+            )
+            for w in weighings
         ],
     )
 
@@ -196,7 +211,10 @@ def _hours(start: datetime, end: datetime) -> float:
 
 def judge_run(run: Run, polymer: Material, now: datetime) -> Verdict:
     """The core's verdict on a run at `now`, or at its end where that came first."""
-    return judge(run_so_far(run, polymer, now), _hours(run.started_at, min(now, run.ended_at or now)), run.duration_h)
+    so_far, now_h = run_so_far(run, polymer, now), _hours(run.started_at, min(now, run.ended_at or now))
+    if run.ended_at is None:
+        return judge(so_far, now_h, run.duration_h)
+    return _VERDICTS.get(repr((so_far, now_h)), lambda: judge(so_far, now_h, run.duration_h))
 
 
 @dataclass(frozen=True)
@@ -211,10 +229,16 @@ class Lane:
     run: Run | None
     net_g: float | None
 
+    @property
+    def strand_g_per_m(self) -> float:
+        """What a metre of its strand weighs, g."""
+        return coil_mass_g(self.material, self.spool.strand_diameter_mm, 1.0).value
+
 
 def lanes(now: datetime, only: Sequence[int] | None = None) -> list[Lane]:
     """Every spool's lane (or those of some), wettest against its own trouble mark first. Constant number of queries."""
-    last = Weighing.objects.filter(spool=OuterRef("pk"), at__lte=now).order_by("-at", "-id")
+    whole = Weighing.objects.filter(spool=OuterRef("pk"), at__lte=now, hangs=Weighing.Hangs.SPOOL)
+    last = whole.order_by("-at", "-id")
     query = spools_with_story().annotate(last_gross_g=Subquery(last.values("gross_g")[:1]))
     spools = list(query if only is None else query.filter(pk__in=only))
     book = material_book()
@@ -331,16 +355,16 @@ def run_sheet(run: Run, now: datetime) -> RunSheet:
     now_h = _hours(run.started_at, min(now, run.ended_at or now))
     shown_h = max(end_h * 1.1, now_h * 1.05)
     course_h = _curve_times(shown_h, COURSE_POINTS)
-    found = review(so_far, now_h, course_h, end_h)
+    if run.ended_at is None:
+        found = review(so_far, now_h, course_h, end_h)
+    else:
+        key = repr((so_far, now_h, end_h, shown_h))
+        found = _REVIEWS.get(key, lambda: review(so_far, now_h, course_h, end_h))
     return RunSheet(
         run=run,
         so_far=so_far,
         verdict=found.verdict,
-        forecast=forecasts(
-            Setup((so_far.load,), core_dryer(run.dryer), RoomAir(run.room_temp_c, run.room_rh_pct)),
-            run.temp_c,
-            _curve_times(shown_h, CURVE_POINTS),
-        )[0],
+        forecast=_forecast_of(run, so_far.load, shown_h),
         course=[CoursePoint(t, e) for t, e in zip(course_h, found.course, strict=True)],
         seen=[Seen(w, p) for w, p in zip(run.weighings.all(), found.points, strict=True)],
         now_h=now_h,
@@ -349,6 +373,15 @@ def run_sheet(run: Run, now: datetime) -> RunSheet:
         paused=_is_paused(run),
         events=list(run.events.all()),
         spent=spent_on(run, heated_h(off, now_h)),
+    )
+
+
+def _forecast_of(run: Run, load: Load, shown_h: float) -> Forecast:
+    """What was forecast for a run before anything was weighed."""
+    setup = Setup((load,), core_dryer(run.dryer), RoomAir(run.room_temp_c, run.room_rh_pct))
+    return _FORECASTS.get(
+        repr((setup, run.temp_c, shown_h)),
+        lambda: forecasts(setup, run.temp_c, _curve_times(shown_h, CURVE_POINTS))[0],
     )
 
 

@@ -7,9 +7,9 @@ import json
 import math
 import threading
 import time
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
-from datetime import datetime
+from datetime import UTC, datetime
 from typing import Any
 
 from django.db import transaction
@@ -18,7 +18,8 @@ from django.utils.dateparse import parse_datetime
 
 from darre.common.errors import Refusal
 from darre.devices.actions.devices import hash_of
-from darre.devices.models import Device, Sample
+from darre.devices.models import Device, DeviceKind, Sample
+from darre.workshop.models import Room, RoomReading
 
 MOST_BYTES, MOST_READINGS, MOST_TOLD = 256 * 1024, 2000, 20
 # °C, %, g, kWh: outside these no device of a workshop is right.
@@ -30,6 +31,7 @@ BOUNDS = {
 }
 AHEAD_MS, JUMP_MS, OLDEST_MS = 60_000, 30_000, 3 * 365 * 86_400_000
 BUCKET, REFILL_PER_S = 6000.0, 500.0
+ROOM_EVERY_MS = 600_000
 
 
 @dataclass
@@ -156,6 +158,21 @@ def _set_clock(device: Device, sent: datetime | None, now: datetime) -> None:
         device.skew_ms = skew
 
 
+def tell_the_room(device: Device, samples: Iterable[Sample]) -> None:
+    """What a logger that hangs in the room saw is the room's air, one reading in ten minutes."""
+    room = Room.objects.first()
+    if device.kind != DeviceKind.LOGGER or device.dryer_id is not None or room is None:
+        return
+    seen: dict[int, RoomReading] = {}
+    for sample in samples:
+        if sample.temp_c is None or sample.rh_pct is None or not -40.0 <= sample.temp_c <= 80.0:
+            continue
+        slot = sample.at_ms // ROOM_EVERY_MS * ROOM_EVERY_MS
+        at = datetime.fromtimestamp(slot / 1000.0, UTC)
+        seen.setdefault(slot, RoomReading(room=room, at=at, temp_c=sample.temp_c, rh_pct=min(sample.rh_pct, 100.0)))
+    RoomReading.objects.bulk_create(seen.values(), ignore_conflicts=True, batch_size=500)
+
+
 def take_in(device: Device, body: bytes) -> Taken:
     """Store a delivery. Raises Refusal for one that cannot be read, is too large, or comes too fast."""
     rows, sent = parsed(body)
@@ -180,6 +197,7 @@ def take_in(device: Device, body: bytes) -> Taken:
         known = set(device.samples.filter(own_ms__in=list(fresh)).values_list("own_ms", flat=True))
         new = [sample for own, sample in fresh.items() if own not in known]
         Sample.objects.bulk_create(new)
+        tell_the_room(device, new)
         device.last_seen = now
         device.save(update_fields=["last_seen", "skew_ms"])
     taken.stored = len(new)

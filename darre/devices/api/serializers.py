@@ -1,11 +1,18 @@
 """Shapes of devices, deliveries and box air over HTTP."""
 
+import base64
+import binascii
+
+from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from darre.devices.logger_file import MEANINGS, TIME_FORMATS, Column, Layout
 from darre.devices.models import Device, DeviceKind
 from darre.runs.api.serializers import QuantitySerializer
 from darre.runs.models import Dryer, Scale
 from drying.box_air import AirState
+
+MOST_CONTENT = 28_000_000  # characters of base64
 
 
 class DeviceSerializer(serializers.ModelSerializer[Device]):
@@ -55,6 +62,7 @@ class RunAirSerializer(serializers.Serializer):
     rh_first_pct = serializers.FloatField(source="air.rh_first_pct")
     rh_now_pct = serializers.FloatField(source="air.rh_now_pct")
     rh_unchanged_pct = serializers.FloatField(source="air.rh_unchanged_pct")
+    display_c = serializers.FloatField(allow_null=True)
 
 
 class HeardAirSerializer(serializers.Serializer):
@@ -74,3 +82,96 @@ class HeardMassSerializer(serializers.Serializer):
     """What a scale shows; null where it has not been heard for a while."""
 
     heard = LiveMassSerializer(allow_null=True)
+
+
+@extend_schema_field({"type": "string", "format": "byte", "maxLength": MOST_CONTENT})
+class FileContent(serializers.Field):
+    """A file's bytes in base64."""
+
+    def to_internal_value(self, data: object) -> bytes:
+        try:
+            if not isinstance(data, str) or len(data) > MOST_CONTENT:
+                raise ValueError
+            return base64.b64decode(data, validate=True)
+        except (binascii.Error, ValueError):
+            raise serializers.ValidationError(
+                "The file did not arrive whole, or is over 20 MB. Choose it again.", code="cut"
+            ) from None
+
+
+class ColumnSerializer(serializers.Serializer):
+    """A column of a logger's file: what it is taken for, and in which unit."""
+
+    head = serializers.CharField(allow_blank=True, max_length=80)
+    meaning = serializers.ChoiceField(choices=MEANINGS)
+    unit = serializers.CharField(allow_blank=True, max_length=10, required=False, default="")
+
+
+class LayoutSerializer(serializers.Serializer):
+    """How a logger's file is read."""
+
+    delimiter = serializers.CharField(max_length=1, trim_whitespace=False)
+    head_rows = serializers.IntegerField(min_value=0, max_value=200)
+    columns = ColumnSerializer(many=True)
+    time_format = serializers.ChoiceField(choices=TIME_FORMATS)
+    zone = serializers.CharField(max_length=60)
+
+
+def layout_of(given: dict[str, object] | None) -> Layout | None:
+    """A layout as the person set it."""
+    if given is None:
+        return None
+    columns = tuple(Column(**column) for column in given["columns"])  # type: ignore[attr-defined]  # checked by shape
+    return Layout(**{**given, "columns": columns})  # type: ignore[arg-type]  # the same
+
+
+class LookSerializer(serializers.Serializer):
+    """A file to look into. Without a layout it is guessed; `zone` is that of times without an offset."""
+
+    content = FileContent()
+    zone = serializers.CharField(max_length=60)
+    layout = LayoutSerializer(required=False, allow_null=True, default=None)
+
+
+class ImportSerializer(LookSerializer):
+    """A file to store, as it was shown."""
+
+    name = serializers.CharField(max_length=120)
+    device = serializers.PrimaryKeyRelatedField(queryset=Device.objects.all())
+    layout = LayoutSerializer()
+
+
+class FileRowSerializer(serializers.Serializer):
+    """A row as it would be stored."""
+
+    line = serializers.IntegerField()
+    at = serializers.DateTimeField()
+    values = serializers.DictField(child=serializers.FloatField())
+
+
+class BadRowSerializer(serializers.Serializer):
+    """A row that is set aside."""
+
+    line = serializers.IntegerField()
+    why = serializers.CharField()
+
+
+class LookedSerializer(serializers.Serializer):
+    """What a file would give: the first rows, how many in all, and the first of those set aside."""
+
+    encoding = serializers.CharField()
+    layout = LayoutSerializer()
+    units = serializers.DictField(child=serializers.ListField(child=serializers.CharField()))
+    rows = FileRowSerializer(many=True)
+    count = serializers.IntegerField()
+    first = serializers.DateTimeField(allow_null=True)
+    last = serializers.DateTimeField(allow_null=True)
+    bad = BadRowSerializer(many=True)
+    bad_count = serializers.IntegerField()
+
+
+class ImportedSerializer(serializers.Serializer):
+    """How many rows were stored, and how many were there already."""
+
+    stored = serializers.IntegerField()
+    known = serializers.IntegerField()

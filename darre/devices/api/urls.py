@@ -9,6 +9,8 @@ urlpatterns = [
     path("devices/", views.DeviceListView.as_view()),
     path("devices/<int:device_id>/", views.DeviceView.as_view()),
     path("devices/<int:device_id>/token/", views.TokenView.as_view()),
+    path("logger-files/look/", views.LookView.as_view()),
+    path("logger-files/", views.ImportView.as_view()),
     path("runs/<int:run_id>/air/", views.RunAirView.as_view()),
     path("scales/<int:scale_id>/live/", views.LiveMassView.as_view()),
 ]

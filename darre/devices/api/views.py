@@ -14,20 +14,28 @@ from rest_framework.views import APIView
 from darre.common.api import ErrorSerializer
 from darre.common.errors import Refusal, refusal_body
 from darre.devices.actions.devices import add_device, remove_device, renew_token
+from darre.devices.actions.imports import import_rows, look_into
 from darre.devices.actions.ingest import MOST_BYTES, device_of, take_in
 from darre.devices.api.serializers import (
     AddedDeviceSerializer,
     DeviceSerializer,
     HeardAirSerializer,
     HeardMassSerializer,
+    ImportedSerializer,
+    ImportSerializer,
+    LookedSerializer,
+    LookSerializer,
     WriteDeviceSerializer,
+    layout_of,
 )
+from darre.devices.logger_file import UNITS
 from darre.devices.models import Device, DeviceKind
 from darre.devices.selectors import devices, live_mass, run_air
 from darre.runs.models import Scale
 from darre.runs.selectors import get_run
 from darre.workshop.api.serializers import DoneSerializer
 
+SHOWN_ROWS, SHOWN_BAD = 12, 30
 REFUSALS = {400: ErrorSerializer, 404: ErrorSerializer, 409: ErrorSerializer}
 
 
@@ -82,6 +90,44 @@ class LiveMassView(APIView):
     def get(self, request: Request, scale_id: int) -> Response:
         scale = get_object_or_404(Scale, pk=scale_id)
         return Response(HeardMassSerializer({"heard": live_mass(scale, timezone.now())}).data)
+
+
+class LookView(APIView):
+    """Look into a logger's file: nothing is stored."""
+
+    @extend_schema(request=LookSerializer, responses={200: LookedSerializer, **REFUSALS}, operation_id="look_into_file")
+    def post(self, request: Request) -> Response:
+        given = LookSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        data = given.validated_data
+        looked = look_into(data["content"], data["zone"], layout_of(data["layout"]))
+        shape = {
+            "encoding": looked.encoding,
+            "layout": looked.layout,
+            "units": {meaning: list(units) for meaning, units in UNITS.items()},
+            "rows": looked.rows[:SHOWN_ROWS],
+            "count": len(looked.rows),
+            "first": min((r.at for r in looked.rows), default=None),
+            "last": max((r.at for r in looked.rows), default=None),
+            "bad": looked.bad[:SHOWN_BAD],
+            "bad_count": len(looked.bad),
+        }
+        return Response(LookedSerializer(shape).data)
+
+
+class ImportView(APIView):
+    """Store a logger's file as it was shown."""
+
+    @extend_schema(
+        request=ImportSerializer, responses={201: ImportedSerializer, **REFUSALS}, operation_id="import_file"
+    )
+    def post(self, request: Request) -> Response:
+        given = ImportSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        data = given.validated_data
+        looked = look_into(data["content"], data["zone"], layout_of(data["layout"]))
+        stored = import_rows(data["device"], data["name"], looked)
+        return Response(ImportedSerializer(stored).data, status=201)
 
 
 def _refused(refusal: Refusal) -> JsonResponse:

@@ -9,7 +9,7 @@ from django.utils import timezone
 
 from darre.common.errors import Refusal
 from darre.ledger.book import act
-from darre.runs.models import Dryer, ProbePair, Run, Scale
+from darre.runs.models import Dryer, ProbePair, Run, Scale, Weighing
 from darre.runs.selectors import core_dryer, core_scale
 from drying import dial
 
@@ -82,8 +82,24 @@ def remove_probe(probe: ProbePair) -> int | None:
     return book.line.id if book.line else None
 
 
-def add_scale(scale: Scale) -> Scale:
-    """Add a scale. Raises OutOfRangeError where its numbers make no sense."""
+@transaction.atomic
+def add_scale(scale: Scale) -> tuple[Scale, int | None]:
+    """Add a scale. Returns it and the line of history. Raises OutOfRangeError where its numbers make no sense, Refusal
+    where the name is taken.
+    """
+    if Scale.objects.filter(name=scale.name).exists():
+        raise Refusal("name_taken", f"There is already a scale named {scale.name}. Give this one another name.", "name")
     core_scale(scale)
     with act("scale.added", f"Added the scale {scale.name}") as book:
-        return book.create(scale)
+        book.create(scale)
+    return scale, book.line.id if book.line else None
+
+
+@transaction.atomic
+def remove_scale(scale: Scale) -> int | None:
+    """Remove a scale. Refused where something was weighed on it: its weighings stand on what it can tell."""
+    if Weighing.objects.filter(scale=scale).exists():
+        raise Refusal("in_use", f"Spools were weighed on {scale.name}, so it stays.")
+    with act("scale.removed", f"Removed the scale {scale.name}") as book:
+        book.delete(scale)
+    return book.line.id if book.line else None

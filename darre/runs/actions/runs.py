@@ -9,7 +9,14 @@ from django.utils import timezone
 
 from darre.common.errors import Refusal
 from darre.ledger.book import Book, act
-from darre.runs.actions.weighings import Reading, refuse_future, refuse_impossible, running_run, write_weighing
+from darre.runs.actions.weighings import (
+    Reading,
+    belongs_to,
+    refuse_future,
+    refuse_impossible,
+    running_run,
+    write_weighing,
+)
 from darre.runs.models import Dryer, Run, Weighing
 from darre.runs.selectors import core_dryer, get_run, judge_run, learned_rate, load_now
 from darre.workshop.material_book import material_book
@@ -132,7 +139,7 @@ def start_run(new: NewRun) -> Started:
                 spool=new.spool,
                 dryer=new.dryer,
                 school=new.school,
-                form=new.form or new.spool.form,
+                form=Spool.Form.LOOSE if new.weigh_in and new.weigh_in.is_coil else new.form or new.spool.form,
                 temp_c=new.temp_c,
                 duration_h=new.duration_h,
                 override_reason=new.override_reason.strip(),
@@ -160,6 +167,13 @@ def _weigh_out(book: Book, run: Run, reading: Reading, at: datetime) -> None:
             f"{run.spool.name} was not weighed in, so a weigh-out has nothing to be compared with. "
             "Enter the mass you noted at the start, or end the run without weighing.",
             "weigh_out",
+        )
+    if not belongs_to(run, reading):
+        raise Refusal(
+            "other_thing_weighed",
+            f"This run was weighed in with a {last.hangs}; weigh the {last.hangs} out as well.",
+            "weigh_out",
+            400,
         )
     if at <= last.at:
         raise Refusal(
@@ -203,12 +217,15 @@ def end_run(run: Run, weigh_out: Reading | None = None, at: datetime | None = No
             _weigh_out(book, run, weigh_out, at)
         verdict = judge_run(get_run(run.pk), material_book()[run.spool.material], at)
         book.update(run, ended_at=at, **_told(run, verdict))
+        # A coil that was dried tells what the spool it was cut from held at the start; the spool itself was not dried.
+        coil = run.spool.form == Spool.Form.WOUND and run.weighings.filter(hangs=Weighing.Hangs.COIL).exists()
+        found = verdict.start if coil else verdict.moisture
         book.create(
             MoistureMark(
                 spool=run.spool,
-                at=at,
-                moisture_pct=max(verdict.moisture.mean, 0.0),
-                sd_pct=verdict.moisture.sd,
+                at=run.started_at if coil else at,
+                moisture_pct=max(found.mean, 0.0),
+                sd_pct=found.sd,
                 basis=MoistureMark.Basis.RUN,
             )
         )

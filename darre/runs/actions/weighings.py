@@ -11,6 +11,7 @@ from darre.common.errors import Refusal
 from darre.ledger.book import Book, act
 from darre.runs.models import Run, Scale, Weighing
 from darre.workshop.models import Spool
+from drying.weighing import TareMethod
 
 CLOCK_SLACK = timedelta(minutes=5)  # clocks of phones and servers differ
 
@@ -23,6 +24,15 @@ class Reading:
     gross_g: float
     client_key: UUID
     note: str = ""
+    hangs: str = Weighing.Hangs.SPOOL
+    length_m: float | None = None
+    warm: bool = False
+    surface_wet: bool = False
+
+    @property
+    def is_coil(self) -> bool:
+        """True where a coil cut off the spool was weighed, and not the spool."""
+        return self.hangs == Weighing.Hangs.COIL
 
 
 def refuse_future(at: datetime) -> None:
@@ -41,7 +51,9 @@ def refuse_impossible(spool: Spool, reading: Reading) -> None:
             "gross_g",
             400,
         )
-    if reading.gross_g < spool.tare_g:
+    if reading.length_m is not None and not reading.is_coil:
+        raise Refusal("length_of_spool", "A length belongs to a coil. Say that a coil was weighed.", "length_m", 400)
+    if not reading.is_coil and reading.gross_g < spool.tare_g:
         raise Refusal(
             "gross_below_tare",
             f"{reading.gross_g:g} g is less than the empty spool of {spool.name} ({spool.tare_g:g} g). "
@@ -56,8 +68,15 @@ def running_run(spool: Spool) -> Run | None:
     return Run.objects.filter(spool=spool, ended_at__isnull=True).select_related("dryer").first()
 
 
+def belongs_to(run: Run, reading: Reading) -> bool:
+    """Whether a reading can be compared with the others of a run: spool with spool, coil with coil."""
+    first = run.weighings.order_by("at", "id").first()
+    return first is None or first.hangs == reading.hangs
+
+
 def write_weighing(book: Book, spool: Spool, reading: Reading, at: datetime, run: Run | None) -> Weighing:
-    """Store a weighing inside an open act. The rules are checked by whoever opened it."""
+    """Store a weighing inside an open act. The rules are checked by whoever opened it. A coil has no tare."""
+    coil = reading.is_coil
     return book.create(
         Weighing(
             spool=spool,
@@ -65,9 +84,13 @@ def write_weighing(book: Book, spool: Spool, reading: Reading, at: datetime, run
             scale=reading.scale,
             at=at,
             gross_g=reading.gross_g,
-            tare_g=spool.tare_g,
-            tare_sd_g=spool.tare_sd_g,
-            tare_method=spool.tare_method,
+            tare_g=0.0 if coil else spool.tare_g,
+            tare_sd_g=0.0 if coil else spool.tare_sd_g,
+            tare_method=TareMethod.MEASURED.value if coil else spool.tare_method,
+            hangs=reading.hangs,
+            length_m=reading.length_m,
+            warm=reading.warm,
+            surface_wet=reading.surface_wet,
             note=reading.note,
             client_key=reading.client_key,
         )
@@ -95,7 +118,7 @@ def keep_weighing(spool: Spool, reading: Reading, at: datetime | None = None) ->
     refuse_future(at)
     refuse_impossible(spool, reading)
     run = running_run(spool)
-    if run is not None and at < run.started_at:
+    if run is not None and (at < run.started_at or not belongs_to(run, reading)):
         run = None
     with act("weighing.kept", f"Weighed {spool.name}: {reading.gross_g:g} g") as book:
         weighing = write_weighing(book, spool, reading, at, run)

@@ -10,6 +10,7 @@ from darre.runs.models import Dryer, ProbePair, Scale
 from darre.runs.selectors import core_dryer
 from drying.dial import BedDial, LevelDial, LineDial
 from drying.dryer import HABITS, DryerKind, kinds_of_dryer
+from drying.weighing import USUAL_REPEATABILITY_STEPS
 
 DRYER_KINDS = tuple(k.value for k in DryerKind)
 DIAL_KINDS = ("line", "levels", "bed")
@@ -21,6 +22,27 @@ class ScaleSerializer(serializers.ModelSerializer[Scale]):
     class Meta:
         model = Scale
         fields = ["id", "name", "max_g", "resolution_g", "repeatability_g", "drift_g"]
+
+
+class WriteScaleSerializer(serializers.Serializer):
+    """A scale to add. Without a repeatability it is taken as half a step, which is usual."""
+
+    name = serializers.CharField(max_length=60)
+    max_g = TypedNumber(unit="g", low=0, high=200000, above_low=True)
+    resolution_g = TypedNumber(unit="g", low=0, high=100, above_low=True)
+    repeatability_g = TypedNumber(unit="g", low=0, high=100, required=False, allow_null=True, default=None)
+
+    def validate(self, given: dict[str, Any]) -> dict[str, Any]:
+        if given["repeatability_g"] is None:
+            given["repeatability_g"] = USUAL_REPEATABILITY_STEPS * given["resolution_g"]
+        return given
+
+
+class KeptScaleSerializer(serializers.Serializer):
+    """A scale that is stored; `undo` is the line of history to take back."""
+
+    scale = ScaleSerializer()
+    undo = serializers.IntegerField(allow_null=True)
 
 
 class ProbePairSerializer(serializers.ModelSerializer[ProbePair]):

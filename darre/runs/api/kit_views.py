@@ -7,15 +7,25 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from darre.common.api import ErrorSerializer
-from darre.runs.actions.kit import add_dryer, add_probe, remove_dryer, remove_probe, update_dryer
+from darre.runs.actions.kit import (
+    add_dryer,
+    add_probe,
+    add_scale,
+    remove_dryer,
+    remove_probe,
+    remove_scale,
+    update_dryer,
+)
 from darre.runs.api.kit_serializers import (
     DryerKindSerializer,
     DryerSerializer,
     KeptDryerSerializer,
+    KeptScaleSerializer,
     ScaleSerializer,
     UndoSerializer,
     WriteDryerSerializer,
     WriteProbeSerializer,
+    WriteScaleSerializer,
     kind_shapes,
 )
 from darre.runs.models import Dryer, ProbePair, Scale
@@ -95,8 +105,25 @@ class DryerKindListView(APIView):
 
 
 class ScaleListView(APIView):
-    """Every scale, finest first."""
+    """Every scale, finest first; add one."""
 
     @extend_schema(responses=ScaleSerializer(many=True), operation_id="scales_list")
     def get(self, request: Request) -> Response:
         return Response(ScaleSerializer(Scale.objects.all(), many=True).data)
+
+    @extend_schema(
+        request=WriteScaleSerializer, responses={201: KeptScaleSerializer, **REFUSALS}, operation_id="add_scale"
+    )
+    def post(self, request: Request) -> Response:
+        given = WriteScaleSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        scale, undo = add_scale(Scale(**given.validated_data))
+        return Response(KeptScaleSerializer({"scale": scale, "undo": undo}).data, status=201)
+
+
+class ScaleView(APIView):
+    """Remove a scale that nothing was weighed on."""
+
+    @extend_schema(responses={200: UndoSerializer, **REFUSALS}, operation_id="remove_scale")
+    def delete(self, request: Request, scale_id: int) -> Response:
+        return Response({"undo": remove_scale(get_object_or_404(Scale, pk=scale_id))})

@@ -80,6 +80,7 @@ class LaneSerializer(serializers.Serializer):
     since = serializers.DateTimeField(source="stay.since", default=None, allow_null=True)
     run = LaneRunSerializer(allow_null=True)
     net_g = serializers.FloatField(allow_null=True)
+    strand_g_per_m = serializers.FloatField()
     usual = SchoolRunSerializer(source="material.schools.usual", default=None, allow_null=True)
 
 
@@ -100,6 +101,10 @@ class ReadingSerializer(serializers.Serializer):
     scale = serializers.PrimaryKeyRelatedField(queryset=Scale.objects.all())
     gross_g = TypedNumber(unit="g", low=0, high=20000, above_low=True)
     client_key = serializers.UUIDField()
+    hangs = serializers.ChoiceField(choices=Weighing.Hangs.choices, required=False, default=Weighing.Hangs.SPOOL)
+    length_m = TypedNumber(unit="m", low=0, high=5000, above_low=True, required=False, allow_null=True, default=None)
+    warm = serializers.BooleanField(required=False, default=False)
+    surface_wet = serializers.BooleanField(required=False, default=False)
     note = serializers.CharField(max_length=200, required=False, default="", allow_blank=True)
 
 
@@ -115,7 +120,8 @@ class WeighingSerializer(serializers.ModelSerializer[Weighing]):
 
     class Meta:
         model = Weighing
-        fields = ["id", "spool", "run", "scale", "at", "gross_g", "tare_g", "tare_sd_g", "tare_method", "note"]
+        fields = ["id", "spool", "run", "scale", "at", "gross_g", "tare_g", "tare_sd_g", "tare_method", "note",
+                  "hangs", "length_m", "warm", "surface_wet"]  # fmt: skip
 
 
 class KeptSerializer(serializers.Serializer):
@@ -239,6 +245,9 @@ class SeenSerializer(serializers.Serializer):
     scale_name = serializers.CharField(source="weighing.scale.name")
     resolution_g = serializers.FloatField(source="weighing.scale.resolution_g")
     note = serializers.CharField(source="weighing.note")
+    hangs = serializers.ChoiceField(source="weighing.hangs", choices=Weighing.Hangs.choices)
+    warm = serializers.BooleanField(source="weighing.warm")
+    surface_wet = serializers.BooleanField(source="weighing.surface_wet")
     time_h = serializers.FloatField(source="point.time_h")
     moisture_pct = serializers.FloatField(source="point.moisture_pct")
     uncertainty_pct = serializers.FloatField(source="point.uncertainty_pct")

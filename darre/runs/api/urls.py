@@ -12,6 +12,7 @@ urlpatterns = [
     path("probes/<int:probe_id>/", kit_views.ProbeView.as_view()),
     path("dryer-kinds/", kit_views.DryerKindListView.as_view()),
     path("scales/", kit_views.ScaleListView.as_view()),
+    path("scales/<int:scale_id>/", kit_views.ScaleView.as_view()),
     path("plan/", plan_views.PlanView.as_view()),
     path("plan/map/", plan_views.MapView.as_view()),
     path("weighings/", views.WeighingView.as_view()),

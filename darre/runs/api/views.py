@@ -3,7 +3,7 @@
 from typing import Any
 
 from django.utils import timezone
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -31,7 +31,8 @@ LIST_LENGTH = 100
 def _reading(data: dict[str, Any] | None) -> Reading | None:
     if data is None:
         return None
-    return Reading(data["scale"], data["gross_g"], data["client_key"], data["note"])
+    names = ("scale", "gross_g", "client_key", "note", "hangs", "length_m", "warm", "surface_wet")
+    return Reading(**{name: data[name] for name in names})
 
 
 class LaneListView(APIView):
@@ -63,10 +64,17 @@ class WeighingView(APIView):
 class RunListView(APIView):
     """The last runs, newest first; start one."""
 
-    @extend_schema(responses=RunListSerializer(many=True), operation_id="runs_list")
+    @extend_schema(
+        responses=RunListSerializer(many=True),
+        operation_id="runs_list",
+        parameters=[OpenApiParameter("running", bool, description="Only those that go on.")],
+    )
     def get(self, request: Request) -> Response:
         now, book = timezone.now(), material_book()
-        runs = [(run, book[run.spool.material]) for run in runs_with_weighings()[:LIST_LENGTH]]
+        wanted = runs_with_weighings()
+        if request.query_params.get("running") == "true":
+            wanted = wanted.filter(ended_at__isnull=True)
+        runs = [(run, book[run.spool.material]) for run in wanted[:LIST_LENGTH]]
         rows = [{"run": run, "material_short": it.short, "verdict": judge_run(run, it, now)} for run, it in runs]
         return Response(RunListSerializer(rows, many=True).data)
 

@@ -55,6 +55,37 @@ export const useRemoveDryer = () =>
     unwrap(client.DELETE("/api/dryers/{dryer_id}/", { params: { path: { dryer_id: id } } })),
   );
 
+export const useAddScale = () =>
+  useAct((body: Schemas["WriteScaleRequest"]) => unwrap(client.POST("/api/scales/", { body })));
+
+export const useRemoveScale = () =>
+  useAct((id: number) =>
+    unwrap(client.DELETE("/api/scales/{scale_id}/", { params: { path: { scale_id: id } } })),
+  );
+
+export const useAddDevice = () =>
+  useAct((body: Schemas["WriteDeviceRequest"]) => unwrap(client.POST("/api/devices/", { body })));
+
+export const useRemoveDevice = () =>
+  useAct((id: number) =>
+    unwrap(client.DELETE("/api/devices/{device_id}/", { params: { path: { device_id: id } } })),
+  );
+
+export const useRenewToken = () =>
+  useAct((id: number) =>
+    unwrap(client.POST("/api/devices/{device_id}/token/", { params: { path: { device_id: id } } })),
+  );
+
+/** Looking stores nothing, so nothing on the screen changes by it. */
+export const useLookIntoFile = () =>
+  useMutation({
+    mutationFn: (body: Schemas["LookRequest"]) => unwrap(client.POST("/api/logger-files/look/", { body })),
+    retry: false,
+  });
+
+export const useImportFile = () =>
+  useAct((body: Schemas["ImportRequest"]) => unwrap(client.POST("/api/logger-files/", { body })));
+
 export const useAddProbe = () =>
   useAct(({ id, body }: { id: number; body: Schemas["WriteProbeRequest"] }) =>
     unwrap(client.POST("/api/dryers/{dryer_id}/probes/", { params: { path: { dryer_id: id } }, body })),

@@ -24,6 +24,12 @@ export const dryers = queryOptions({
   staleTime: Infinity,
 });
 
+export const devices = queryOptions({
+  queryKey: ["devices"],
+  queryFn: () => unwrap(client.GET("/api/devices/")),
+  refetchInterval: MINUTE,
+});
+
 export const scales = queryOptions({
   queryKey: ["scales"],
   queryFn: () => unwrap(client.GET("/api/scales/")),
@@ -91,6 +97,13 @@ export const preferences = queryOptions({
 export const runs = queryOptions({
   queryKey: ["runs"],
   queryFn: () => unwrap(client.GET("/api/runs/")),
+});
+
+/** Those that go on, for reminders. */
+export const runningRuns = queryOptions({
+  queryKey: ["runs", "running"],
+  queryFn: () => unwrap(client.GET("/api/runs/", { params: { query: { running: true } } })),
+  refetchInterval: MINUTE,
 });
 
 export const runAir = (id: number) =>

@@ -194,6 +194,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/logger-files/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Store a logger's file as it was shown. */
+        post: operations["import_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/logger-files/look/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Look into a logger's file: nothing is stored. */
+        post: operations["look_into_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/materials/": {
         parameters: {
             query?: never;
@@ -478,11 +512,29 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Every scale, finest first. */
+        /** @description Every scale, finest first; add one. */
         get: operations["scales_list"];
         put?: never;
-        post?: never;
+        /** @description Every scale, finest first; add one. */
+        post: operations["add_scale"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scales/{scale_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Remove a scale that nothing was weighed on. */
+        delete: operations["remove_scale"];
         options?: never;
         head?: never;
         patch?: never;
@@ -551,6 +603,11 @@ export interface components {
         };
         /** @enum {string} */
         AirStateEnum: "leaving" | "level" | "no_way_out" | "drier";
+        /** @description A row that is set aside. */
+        BadRow: {
+            line: number;
+            why: string;
+        };
         /** @description What it costs if it starts now, and what if it waits for so many hours. */
         Bill: {
             currency: string;
@@ -588,6 +645,20 @@ export interface components {
         CautionKindEnum: "limit" | "held_by_limit" | "floor_above_aim" | "ends_above_aim" | "already_clean" | "above_tg" | "hot_side" | "card_body" | "body_unknown" | "turn_over" | "assumed" | "display_doubtful" | "levels" | "no_way_out" | "no_fan" | "only_if_opened" | "fibres" | "fumes" | "oven" | "stacker" | "bed" | "hot_bed" | "chamber" | "lamp" | "cabinet" | "heat_unattended";
         /** @enum {string} */
         ClockEnum: "24" | "12";
+        /** @description A column of a logger's file: what it is taken for, and in which unit. */
+        Column: {
+            head: string;
+            meaning: components["schemas"]["MeaningEnum"];
+            /** @default  */
+            unit: string;
+        };
+        /** @description A column of a logger's file: what it is taken for, and in which unit. */
+        ColumnRequest: {
+            head: string;
+            meaning: components["schemas"]["MeaningEnum"];
+            /** @default  */
+            unit: string;
+        };
         /** @description At each temperature of the map, when another spool comes to its aim; null where it does not. */
         CompanyLine: {
             spool: number;
@@ -625,7 +696,7 @@ export interface components {
             readonly clock_off_s: number;
         };
         /** @enum {string} */
-        DeviceKindEnum: "logger" | "scale" | "meter";
+        DeviceKindEnum: "logger" | "scale" | "meter" | "dryer";
         /** @description How setting and air hang together: by a line, by levels, or by a bed's factor; points to draw a line by. */
         Dial: {
             kind: components["schemas"]["DialKindEnum"];
@@ -768,6 +839,15 @@ export interface components {
             code: string;
             message: string;
         };
+        /** @description A row as it would be stored. */
+        FileRow: {
+            line: number;
+            /** Format: date-time */
+            at: string;
+            values: {
+                [key: string]: number;
+            };
+        };
         /** @description Moisture over time with its 90 % band; arrays of one length. */
         Forecast: {
             time_h: number[];
@@ -780,6 +860,8 @@ export interface components {
         };
         /** @enum {string} */
         FormEnum: "wound" | "loose";
+        /** @enum {string} */
+        HangsEnum: "spool" | "coil";
         /** @description The server's own state. */
         Health: {
             status: string;
@@ -801,6 +883,20 @@ export interface components {
             /** Format: double */
             p95: number | null;
         };
+        /** @description A file to store, as it was shown. */
+        ImportRequest: {
+            /** Format: byte */
+            content: string;
+            zone: string;
+            layout: components["schemas"]["LayoutRequest"];
+            name: string;
+            device: number;
+        };
+        /** @description How many rows were stored, and how many were there already. */
+        Imported: {
+            stored: number;
+            known: number;
+        };
         /** @description A weigh-in to keep. */
         KeepWeighingRequest: {
             scale: number;
@@ -808,6 +904,14 @@ export interface components {
             gross_g: number | string;
             /** Format: uuid */
             client_key: string;
+            /** @default spool */
+            hangs: components["schemas"]["HangsEnum"];
+            /** @description A comma decimal is fine. */
+            length_m?: (number | string) | null;
+            /** @default false */
+            warm: boolean;
+            /** @default false */
+            surface_wet: boolean;
             /** @default  */
             note: string;
             spool: number;
@@ -834,6 +938,11 @@ export interface components {
             preferences: components["schemas"]["Preferences"];
             undo: number | null;
         };
+        /** @description A scale that is stored; `undo` is the line of history to take back. */
+        KeptScale: {
+            scale: components["schemas"]["Scale"];
+            undo: number | null;
+        };
         /** @description A spool's lane on the rack. */
         Lane: {
             spool: components["schemas"]["Spool"];
@@ -850,6 +959,8 @@ export interface components {
             run: components["schemas"]["LaneRun"] | null;
             /** Format: double */
             net_g: number | null;
+            /** Format: double */
+            strand_g_per_m: number;
             usual: components["schemas"]["SchoolRun"] | null;
         };
         /** @description The run a spool is in. */
@@ -862,6 +973,22 @@ export interface components {
             duration_h: number;
             /** Format: date-time */
             started_at: string;
+        };
+        /** @description How a logger's file is read. */
+        Layout: {
+            delimiter: string;
+            head_rows: number;
+            columns: components["schemas"]["Column"][];
+            time_format: components["schemas"]["TimeFormatEnum"];
+            zone: string;
+        };
+        /** @description How a logger's file is read. */
+        LayoutRequest: {
+            delimiter: string;
+            head_rows: number;
+            columns: components["schemas"]["ColumnRequest"][];
+            time_format: components["schemas"]["TimeFormatEnum"];
+            zone: string;
         };
         /** @enum {string} */
         LengthUnitEnum: "m" | "ft";
@@ -917,6 +1044,29 @@ export interface components {
             /** Format: double */
             mass_g: number;
             steady: boolean;
+        };
+        /** @description A file to look into. Without a layout it is guessed; `zone` is that of times without an offset. */
+        LookRequest: {
+            /** Format: byte */
+            content: string;
+            zone: string;
+            layout?: components["schemas"]["LayoutRequest"] | null;
+        };
+        /** @description What a file would give: the first rows, how many in all, and the first of those set aside. */
+        Looked: {
+            encoding: string;
+            layout: components["schemas"]["Layout"];
+            units: {
+                [key: string]: string[];
+            };
+            rows: components["schemas"]["FileRow"][];
+            count: number;
+            /** Format: date-time */
+            first: string | null;
+            /** Format: date-time */
+            last: string | null;
+            bad: components["schemas"]["BadRow"][];
+            bad_count: number;
         };
         /** @description Mass lost between two weighings. */
         Loss: {
@@ -976,6 +1126,8 @@ export interface components {
         };
         /** @enum {string} */
         MaterialValueNameEnum: "density" | "k1" | "k3" | "d23" | "ea" | "tg" | "soft" | "fuse" | "clean" | "trouble";
+        /** @enum {string} */
+        MeaningEnum: "moment" | "date" | "clock" | "temp_c" | "rh_pct" | "mass_g" | "energy_kwh" | "nothing";
         /** @enum {string} */
         MeasureEnum: "max_diameter_mm" | "max_width_mm" | "slots";
         /** @description What the run brings one of its spools. */
@@ -1112,6 +1264,14 @@ export interface components {
             gross_g: number | string;
             /** Format: uuid */
             client_key: string;
+            /** @default spool */
+            hangs: components["schemas"]["HangsEnum"];
+            /** @description A comma decimal is fine. */
+            length_m?: (number | string) | null;
+            /** @default false */
+            warm: boolean;
+            /** @default false */
+            surface_wet: boolean;
             /** @default  */
             note: string;
         };
@@ -1191,6 +1351,8 @@ export interface components {
             rh_now_pct: number;
             /** Format: double */
             rh_unchanged_pct: number;
+            /** Format: double */
+            display_c: number | null;
         };
         /** @description A run in the list, with its verdict. */
         RunList: {
@@ -1254,6 +1416,9 @@ export interface components {
             /** Format: double */
             resolution_g: number;
             note: string;
+            hangs: components["schemas"]["HangsEnum"];
+            warm: boolean;
+            surface_wet: boolean;
             /** Format: double */
             time_h: number;
             /** Format: double */
@@ -1363,6 +1528,8 @@ export interface components {
             forecasts: components["schemas"]["Forecast"][];
             cautions: components["schemas"]["Caution"][];
         };
+        /** @enum {string} */
+        TimeFormatEnum: "iso" | "day first" | "month first" | "seconds" | "milliseconds";
         /** @description A turn of the timer: what to set, and how long it is to run. */
         Turn: {
             /** Format: double */
@@ -1414,6 +1581,11 @@ export interface components {
             tare_sd_g: number;
             tare_method: components["schemas"]["TareMethodEnum"];
             note: string;
+            hangs: components["schemas"]["HangsEnum"];
+            /** Format: double */
+            length_m: number | null;
+            warm: boolean;
+            surface_wet: boolean;
         };
         /** @description A device to add. */
         WriteDeviceRequest: {
@@ -1478,6 +1650,16 @@ export interface components {
             air_c: number | string;
             /** @description A comma decimal is fine. */
             room_c?: (number | string) | null;
+        };
+        /** @description A scale to add. Without a repeatability it is taken as half a step, which is usual. */
+        WriteScaleRequest: {
+            name: string;
+            /** @description A comma decimal is fine. */
+            max_g: number | string;
+            /** @description A comma decimal is fine. */
+            resolution_g: number | string;
+            /** @description A comma decimal is fine. */
+            repeatability_g?: (number | string) | null;
         };
         /** @description An own temperature and hours as they are typed. */
         WriteSchoolRequest: {
@@ -1978,6 +2160,100 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Lane"][];
+                };
+            };
+        };
+    };
+    import_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Imported"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    look_into_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Looked"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -2563,7 +2839,10 @@ export interface operations {
     };
     runs_list: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Only those that go on. */
+                running?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -2855,6 +3134,98 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Scale"][];
+                };
+            };
+        };
+    };
+    add_scale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteScaleRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptScale"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    remove_scale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scale_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };

@@ -2,14 +2,17 @@
 import { degrees, fixed, plusMinus } from "./numbers";
 import { parseTyped } from "./typed";
 import {
+  fromLength,
   fromMass,
   fromSize,
   fromTemp,
   fromTempStep,
+  lengthUnit,
   massDecimals,
   massUnit,
   sizeUnit,
   tempUnit,
+  toLength,
   toMass,
   toSize,
   toTemp,
@@ -54,6 +57,12 @@ export const typedTemp = (text: string): string => turned(text, units().temp ===
 export const typedTempStep = (text: string): string => turned(text, units().temp === "C", fromTempStep);
 export const typedMass = (text: string): string => turned(text, units().mass === "g", fromMass);
 export const typedSize = (text: string): string => turned(text, units().length === "m", fromSize);
+
+export const typedLength = (text: string): string => turned(text, units().length === "m", fromLength);
+
+/** "5.0 m" or "16 ft" of strand. */
+export const length = (metres: number): string =>
+  `${fixed(toLength(metres), toLength(metres) < 10 ? 1 : 0)} ${lengthUnit()}`;
 
 const SAID_TEMP = /(-?\d+(?:\.\d+)?) °C\b/g;
 const SAID_MASS = /(-?\d+(?:\.\d+)?) g\b/g;

@@ -9,6 +9,7 @@ export interface Units {
 
 const G_PER_OZ = 28.349523125;
 const MM_PER_INCH = 25.4;
+const M_PER_FOOT = 0.3048;
 
 let chosen: Units = { temp: "C", mass: "g", length: "m", clock: "24" };
 
@@ -32,5 +33,8 @@ export const toMass = (grams: number): number => (chosen.mass === "g" ? grams : 
 export const fromMass = (shown: number): number => (chosen.mass === "g" ? shown : shown * G_PER_OZ);
 export const toSize = (mm: number): number => (chosen.length === "m" ? mm : mm / MM_PER_INCH);
 export const fromSize = (shown: number): number => (chosen.length === "m" ? shown : shown * MM_PER_INCH);
+export const lengthUnit = (): string => chosen.length;
+export const toLength = (metres: number): number => (chosen.length === "m" ? metres : metres / M_PER_FOOT);
+export const fromLength = (shown: number): number => (chosen.length === "m" ? shown : shown * M_PER_FOOT);
 /** Places after the point in which a mass to `decimals` of a gram is written. */
 export const massDecimals = (decimals: number): number => (chosen.mass === "g" ? decimals : decimals + 1);

@@ -2,14 +2,16 @@ import { useQuery } from "@tanstack/react-query";
 import { useCallback, useMemo, useRef, useState } from "react";
 import { Outlet, useNavigate } from "react-router";
 import { lanes, preferences, scales } from "../api/queries";
+import { OutboxBar } from "../outbox/OutboxBar";
 import { WeighSlip } from "../rooms/weigh/WeighSlip";
 import { BottomBar } from "./BottomBar";
 import { Header } from "./Header";
 import { KeysHelp } from "./KeysHelp";
 import { NoticeBar } from "./NoticeBar";
 import { PreferencesSlip } from "./PreferencesSlip";
-import { type Intent, type Notice, ShellContext } from "./shell";
+import { FIND_ID, type Intent, type Notice, ShellContext } from "./shell";
 import { useKeys } from "./useKeys";
+import { useReminders } from "./useReminders";
 
 interface Slip {
   intent: Intent;
@@ -49,12 +51,23 @@ export function Shell() {
   }, []);
   const shell = useMemo(() => ({ weigh, lookAt, notify: setNotice }), [weigh, lookAt]);
 
+  useReminders(
+    useCallback((text: string) => {
+      setNotice({ text, undo: null });
+    }, []),
+  );
+
   useKeys({
     w: () => {
       weigh();
     },
     p: () => void navigate(looked.current === undefined ? "/plan" : `/plan?spool=${looked.current}`),
-    "/": () => void navigate("/", { state: { find: Date.now() } }),
+    "/": () => {
+      // At once where the field is there, so that what is typed next lands in it.
+      const field = document.getElementById(FIND_ID);
+      if (field) field.focus();
+      else void navigate("/", { state: { find: Date.now() } });
+    },
     "?": () => {
       setKeysOpen(true);
     },
@@ -74,6 +87,7 @@ export function Shell() {
           setPreferencesOpen(true);
         }}
       />
+      <OutboxBar />
       <main id="room" tabIndex={-1} className="mx-auto max-w-[1440px] px-5 pt-4 pb-24 outline-none sm:pb-6">
         {!mine.isPending && <Outlet key={units} />}
       </main>

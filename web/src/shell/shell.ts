@@ -8,6 +8,9 @@ export type Intent =
   | { kind: "start"; plan: Plan; ticket: Ticket; member: number; reason: string }
   | { kind: "end"; run: RunSheet["run"] };
 
+/** The field that `/` leads to. */
+export const FIND_ID = "find";
+
 export interface Notice {
   text: string;
   /** The line of history that takes it back. */

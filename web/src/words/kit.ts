@@ -1,6 +1,13 @@
-import type { Dryer } from "../api/client";
+import type { Device, Dryer } from "../api/client";
 import { fixed } from "../format/numbers";
 import { temp, tempStep } from "../format/quantities";
+
+export const DEVICE_WORDS: Record<Device["kind"], string> = {
+  logger: "temperature and humidity logger",
+  scale: "scale",
+  meter: "energy meter",
+  dryer: "dryer’s own display",
+};
 
 /** The sentence that answers: what does this dryer really do? */
 export function kitSentence(dryer: Dryer): string {

@@ -4,14 +4,15 @@ import { useState } from "react";
 import { useSearchParams } from "react-router";
 import type { Dryer, DryerKind, Scale } from "../../api/client";
 import { dryerKinds, dryers as dryersQuery, scales as scalesQuery } from "../../api/queries";
-import { massAsRead } from "../../format/quantities";
 import { Choice } from "../../ui/Choice";
 import { Skeleton } from "../../ui/Skeleton";
 import { Trouble } from "../../ui/Trouble";
 import { quiet } from "../../ui/classes";
 import { kitSentence } from "../../words/kit";
+import { Devices } from "./Devices";
 import { DialPanel } from "./DialPanel";
 import { DryerForm } from "./DryerForm";
+import { Scales } from "./Scales";
 
 const NEW = 0;
 
@@ -71,29 +72,11 @@ function Kit({ dryers, kinds, scales }: KitProps) {
             Add a dryer
           </Button>
           <Scales scales={scales} />
+          <Devices dryers={dryers} scales={scales} />
         </div>
         <DryerForm key={`form ${shown?.id ?? NEW}`} dryer={shown} kinds={kinds} onKept={open} />
         {shown && <DialPanel key={`dial ${shown.id}`} dryer={shown} />}
       </div>
     </>
-  );
-}
-
-function Scales({ scales }: { scales: Scale[] }) {
-  return (
-    <section>
-      <h2 className="text-sm font-normal text-muted">Scales</h2>
-      {scales.length === 0 && <p>No scale yet.</p>}
-      <ul>
-        {scales.map((it) => (
-          <li key={it.id} className="border-b border-line py-1">
-            <strong>{it.name}</strong>
-            <span className="block text-sm text-muted">
-              to {massAsRead(it.max_g)} by {massAsRead(it.resolution_g)}
-            </span>
-          </li>
-        ))}
-      </ul>
-    </section>
   );
 }

@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { useLocation } from "react-router";
 import type { Lane } from "../../api/client";
 import { lanes as lanesQuery } from "../../api/queries";
-import { useShell } from "../../shell/shell";
+import { FIND_ID, useShell } from "../../shell/shell";
 import { Skeleton } from "../../ui/Skeleton";
 import { Trouble } from "../../ui/Trouble";
 import { field } from "../../ui/classes";
@@ -57,6 +57,7 @@ export function RackRoom() {
         <h1>{lanes.length === 0 ? "No spools yet." : rackSentence(lanes)}</h1>
         <input
           ref={find}
+          id={FIND_ID}
           type="search"
           aria-label="Find a spool"
           placeholder="find  /"

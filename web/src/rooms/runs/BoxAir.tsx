@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import type { RunSheet } from "../../api/client";
 import { runAir } from "../../api/queries";
+import { temp } from "../../format/quantities";
 import { BoxAirChart } from "../../charts/BoxAirChart";
 import { airSentence, humidityLine } from "../../words/air";
 
@@ -14,6 +15,8 @@ export function BoxAir({ sheet, endH }: { sheet: RunSheet; endH: number }) {
       <h2>{airSentence(air)}</h2>
       <p className="text-sm text-muted">
         water in the air, g/m³: the box against the room · {air.device_name}
+        {air.display_c !== null &&
+          ` · the dryer’s display says ${temp(air.display_c)}, the logger ${temp(Math.round(air.temp_now_c))}`}
         {air.gaps.length > 0 && `, ${air.gaps.length} ${air.gaps.length === 1 ? "gap" : "gaps"} not counted`}
       </p>
       <BoxAirChart air={air} label={airSentence(air)} endH={endH} />

@@ -9,6 +9,7 @@ import { Field } from "../../ui/Field";
 import { Picker } from "../../ui/Picker";
 import { Slip } from "../../ui/Slip";
 import { link, primary, quiet } from "../../ui/classes";
+import { TellMe } from "./TellMe";
 import { EVENT_WORDS } from "../../words/runs";
 
 /** What is left to do, what happened, and the keys to say so. */
@@ -37,7 +38,7 @@ function LeftToDo({ sheet, now }: { sheet: RunSheet; now: Date }) {
   return (
     <>
       <h2>Left to do</h2>
-      <ul className="mb-3 text-sm">
+      <ul className="mb-1 text-sm">
         {todo
           .sort(([a], [b]) => a - b)
           .map(([at, what]) => (
@@ -52,6 +53,7 @@ function LeftToDo({ sheet, now }: { sheet: RunSheet; now: Date }) {
             </li>
           ))}
       </ul>
+      <TellMe />
     </>
   );
 }

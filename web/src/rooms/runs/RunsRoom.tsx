@@ -1,13 +1,17 @@
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link } from "react-router";
 import type { RunRow } from "../../api/client";
 import { runs as runsQuery } from "../../api/queries";
 import { countWord, hours, span } from "../../format/numbers";
 import { massPlusMinus, temp } from "../../format/quantities";
 import { when } from "../../format/times";
+import { Choice } from "../../ui/Choice";
 import { Skeleton } from "../../ui/Skeleton";
 import { Trouble } from "../../ui/Trouble";
+import { field } from "../../ui/classes";
 import { STATE_WORDS } from "../../words/runs";
+import { isWanted, type Which } from "./filter";
 
 const isRunning = ({ run }: RunRow) => run.ended_at === null;
 
@@ -22,14 +26,45 @@ function headline(rows: RunRow[]): string {
 /** Running and ended runs, newest first. */
 export function RunsRoom() {
   const { data: rows, error, refetch } = useQuery(runsQuery);
+  const [typed, setTyped] = useState("");
+  const [which, setWhich] = useState<Which>("all");
   if (error && !rows) return <Trouble error={error} onRetry={refetch} />;
   if (!rows) return <Skeleton rows={4} height="h-16" />;
   const now = new Date();
+  const shown = rows.filter((row) => isWanted(row, typed, which));
   return (
     <>
-      <h1 className="mb-3">{headline(rows)}</h1>
+      <div className="mb-3 flex flex-wrap items-end justify-between gap-x-6 gap-y-2">
+        <h1>{headline(rows)}</h1>
+        {rows.length > 0 && (
+          <div className="flex flex-wrap items-end gap-3">
+            <Choice
+              label="Show"
+              across
+              value={which}
+              options={[
+                { value: "all", name: "all" },
+                { value: "drying", name: "drying" },
+                { value: "ended", name: "ended" },
+              ]}
+              onChoose={setWhich}
+            />
+            <input
+              type="search"
+              aria-label="Find a run by spool, material, dryer or verdict"
+              placeholder="spool, dryer, verdict"
+              className={`${field} max-w-56`}
+              value={typed}
+              onChange={(event) => {
+                setTyped(event.target.value);
+              }}
+            />
+          </div>
+        )}
+      </div>
+      {shown.length === 0 && rows.length > 0 && <p className="bg-paper p-4">No run answers to this. </p>}
       <ul aria-label="Runs" className="flex flex-col gap-1">
-        {rows.map(({ run, material_short, verdict }) => (
+        {shown.map(({ run, material_short, verdict }) => (
           <li
             key={run.id}
             className="grid gap-x-4 bg-paper px-3 py-2 focus-within:outline-3 focus-within:outline-ink lane:grid-cols-[16rem_1fr_14rem_12rem]"

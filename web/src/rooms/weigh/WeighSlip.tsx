@@ -1,15 +1,16 @@
 import { Button, Dialog, DialogBackdrop, DialogPanel, DialogTitle } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
-import type { Lane, Scale } from "../../api/client";
+import type { Lane } from "../../api/client";
 import { liveMass } from "../../api/queries";
 import { scaleDecimals } from "../../format/numbers";
-import { mass, massAsRead, typedMass } from "../../format/quantities";
+import { length, mass, massAsRead, typedLength, typedMass } from "../../format/quantities";
 import { parseTyped } from "../../format/typed";
-import { massUnit } from "../../format/units";
+import { lengthUnit, massUnit } from "../../format/units";
 import type { Intent } from "../../shell/shell";
 import { SpoolPicker } from "../../spools/SpoolPicker";
 import { Choice } from "../../ui/Choice";
 import { Field } from "../../ui/Field";
+import { Tick } from "../../ui/Tick";
 import { link, primary, quiet } from "../../ui/classes";
 import { useSlip } from "./useSlip";
 
@@ -52,7 +53,7 @@ export function WeighSlip({ intent, clientKey, onClose }: Props) {
               inputMode="decimal"
               value={slip.typed}
               error={slip.errors.gross}
-              hint={<Preview lane={slip.lane} scale={slip.scale} typed={slip.typed} />}
+              hint={<Preview slip={slip} />}
               onText={slip.type}
             />
             <LiveMass slip={slip} />
@@ -138,12 +139,13 @@ function Details({ slip }: { slip: Slip }) {
   if (slip.at === null) {
     return (
       <Button className={`${link} self-start text-sm`} onClick={slip.openDetails}>
-        weighed just now; change the time or add a note
+        more: a coil, still warm, surface wet, another time, a note
       </Button>
     );
   }
   return (
     <>
+      <OnTheScale slip={slip} />
       <Field
         label="Weighed at, by this device's clock"
         type="datetime-local"
@@ -151,24 +153,84 @@ function Details({ slip }: { slip: Slip }) {
         error={slip.errors.at}
         onText={slip.setAt}
       />
-      <Field label="Note: what hangs on the scale" value={slip.note} maxLength={200} onText={slip.setNote} />
+      <Field
+        label="Note: clip, bag, pouch on it"
+        value={slip.said.note}
+        maxLength={200}
+        onText={(note) => {
+          slip.say({ note });
+        }}
+      />
     </>
   );
 }
 
+/** The spool or a coil cut off it, and what makes a reading less sure. */
+function OnTheScale({ slip }: { slip: Slip }) {
+  const { said, say } = slip;
+  return (
+    <>
+      <Choice
+        label="What hangs on it"
+        across
+        value={said.hangs}
+        options={[
+          { value: "spool", name: "the spool" },
+          { value: "coil", name: "a coil cut off it" },
+        ]}
+        onChoose={(hangs) => {
+          say({ hangs });
+        }}
+      />
+      {said.hangs === "coil" && (
+        <Field
+          label="Its length, if you measured it"
+          unit={lengthUnit()}
+          inputMode="decimal"
+          value={said.length}
+          error={slip.errors.length}
+          hint={slip.lane && coilWords(said.length, slip.lane)}
+          onText={(length) => {
+            say({ length });
+          }}
+        />
+      )}
+      <Tick
+        label="still warm: rising air makes it read light"
+        checked={said.warm}
+        onTick={(warm) => {
+          say({ warm });
+        }}
+      />
+      <Tick
+        label="wet on the surface: better wipe it, let it air-dry, weigh again"
+        checked={said.surface_wet}
+        onTick={(surface_wet) => {
+          say({ surface_wet });
+        }}
+      />
+    </>
+  );
+}
+
+function coilWords(typed: string, lane: Lane): string {
+  const metres = parseTyped(typedLength(typed));
+  if (metres === null)
+    return "5 to 10 m make a good coil; a scale to 0.01 g then tells water to a few hundredths.";
+  return `${length(metres)} weighs about ${mass(metres * lane.strand_g_per_m, 1)}.`;
+}
+
 /** What the reading would mean, while it is typed. */
-function Preview({
-  lane,
-  scale,
-  typed,
-}: {
-  lane: Lane | undefined;
-  scale: Scale | undefined;
-  typed: string;
-}) {
+function Preview({ slip }: { slip: Slip }) {
+  const { lane, scale, typed } = slip;
   const gross = parseTyped(typedMass(typed));
   if (!lane || !scale) return "finding the spool …";
   const digits = scaleDecimals(scale.resolution_g);
+  if (slip.said.hangs === "coil") {
+    return gross === null
+      ? "the coil alone, without clip or bag"
+      : `about ${length(gross / lane.strand_g_per_m)} of strand`;
+  }
   const tare = `tare ${mass(lane.spool.tare_g, 1)}, ${lane.spool.tare_method}`;
   if (gross === null || gross < lane.spool.tare_g) return tare;
   const net = gross - lane.spool.tare_g;

@@ -2,6 +2,8 @@ import { useNavigate } from "react-router";
 import { ApiError, type Lane } from "../../api/client";
 import { type Reading, useEndRun, useKeepWeighing, useStartRun } from "../../api/mutations";
 import { massAsRead } from "../../format/quantities";
+import { clock } from "../../format/times";
+import { keepForLater } from "../../outbox/outbox";
 import { type Intent, useShell } from "../../shell/shell";
 
 interface Given {
@@ -10,7 +12,14 @@ interface Given {
   at: string | null;
 }
 
-/** Sends a slip to the act it is for, and says what came of it. `onKept` runs once the server has stored it. */
+const AFTER = {
+  keep: "",
+  start: " The run is not started: start it once Darre is back.",
+  end: " The run is not ended: end it once Darre is back.",
+};
+
+/** Sends a slip to the act it is for, and says what came of it. `onKept` runs once the server has stored it, or, where
+ * the server is away, once the weigh-in is kept in this browser. */
 export function useKeep(intent: Intent, onKept: () => void) {
   const keep = useKeepWeighing();
   const start = useStartRun();
@@ -27,6 +36,14 @@ export function useKeep(intent: Intent, onKept: () => void) {
       if (run !== undefined) void navigate(`/runs/${run}`);
     };
     const { name } = lane.spool;
+    const onError = (error: Error) => {
+      if (!(error instanceof ApiError) || error.code !== "unreachable") return;
+      const weighed = at ?? new Date().toISOString();
+      const read = massAsRead(Number(String(reading.gross_g).replace(",", ".")));
+      const told = `${name}, ${read} at ${clock(new Date(weighed))}`;
+      keepForLater({ body: { ...reading, spool: lane.spool.id, at: weighed }, told });
+      done(`Darre does not answer. ${told} is kept in this browser.${AFTER[intent.kind]}`, null);
+    };
     if (intent.kind === "keep") {
       keep.mutate(
         { ...reading, spool: lane.spool.id, ...when },
@@ -34,6 +51,7 @@ export function useKeep(intent: Intent, onKept: () => void) {
           onSuccess: (answer) => {
             done(`Kept ${massAsRead(answer.weighing.gross_g)} for ${name}.`, answer.undo);
           },
+          onError,
         },
       );
     } else if (intent.kind === "start") {
@@ -57,6 +75,7 @@ export function useKeep(intent: Intent, onKept: () => void) {
             done(`Weighed in and started drying ${name}.`, answer.undo, last ? answer.run.id : undefined);
             if (!last) weigh({ ...intent, member: member + 1 });
           },
+          onError,
         },
       );
     } else {
@@ -66,6 +85,7 @@ export function useKeep(intent: Intent, onKept: () => void) {
           onSuccess: (answer) => {
             done(`Weighed out and ended drying ${name}.`, answer.undo, answer.run.id);
           },
+          onError,
         },
       );
     }

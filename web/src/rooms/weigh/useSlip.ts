@@ -3,12 +3,21 @@ import { useState } from "react";
 import { lanes as lanesQuery, scales as scalesQuery } from "../../api/queries";
 import type { Lane, Scale } from "../../api/client";
 import { fromLocalField, toLocalField } from "../../format/times";
-import { typedMass } from "../../format/quantities";
+import { typedLength, typedMass } from "../../format/quantities";
 import { parseTyped } from "../../format/typed";
 import { massUnit } from "../../format/units";
 import type { Intent } from "../../shell/shell";
 import { likelyScale, likelySpool, rememberScale } from "./guesses";
 import { useKeep } from "./useKeep";
+
+/** What else there is to say of a weighing: what hangs on the scale, and what made the reading less sure. */
+export interface Said {
+  hangs: "spool" | "coil";
+  length: string;
+  warm: boolean;
+  surface_wet: boolean;
+  note: string;
+}
 
 /** Everything a weigh slip knows and does, apart from how it looks. */
 export function useSlip(intent: Intent, clientKey: string, onKept: () => void) {
@@ -20,7 +29,13 @@ export function useSlip(intent: Intent, clientKey: string, onKept: () => void) {
   const [typed, setTyped] = useState("");
   const [complaint, setComplaint] = useState<string>();
   const [at, setAt] = useState<string | null>(null);
-  const [note, setNote] = useState("");
+  const [said, setSaid] = useState<Said>({
+    hangs: "spool",
+    length: "",
+    warm: false,
+    surface_wet: false,
+    note: "",
+  });
   const [waiting, setWaiting] = useState(false);
 
   function pick(lanes: Lane[], scales: Scale[]) {
@@ -53,7 +68,16 @@ export function useSlip(intent: Intent, clientKey: string, onKept: () => void) {
       rememberScale(scale);
       keep.submit({
         lane,
-        reading: { scale: scale.id, gross_g: typedMass(typed), client_key: clientKey, note },
+        reading: {
+          scale: scale.id,
+          gross_g: typedMass(typed),
+          client_key: clientKey,
+          note: said.note,
+          hangs: said.hangs,
+          length_m: said.hangs === "coil" && said.length.trim() !== "" ? typedLength(said.length) : null,
+          warm: said.warm,
+          surface_wet: said.surface_wet,
+        },
         at: at === null ? null : fromLocalField(at),
       });
     } catch (error) {
@@ -72,12 +96,13 @@ export function useSlip(intent: Intent, clientKey: string, onKept: () => void) {
     ...pick(lanes, scales),
     typed,
     at,
-    note,
+    said,
     busy: keep.busy || waiting,
     errors: {
       gross: complaint ?? (field === "gross_g" ? message : undefined),
       at: field === "at" ? message : undefined,
-      other: field === "gross_g" || field === "at" ? undefined : message,
+      length: field === "length_m" ? message : undefined,
+      other: ["gross_g", "at", "length_m"].includes(field ?? "") ? undefined : message,
     },
     submit,
     type: (text: string) => {
@@ -96,6 +121,9 @@ export function useSlip(intent: Intent, clientKey: string, onKept: () => void) {
       setAt(text);
       keep.forget();
     },
-    setNote,
+    say: (more: Partial<Said>) => {
+      setSaid({ ...said, ...more });
+      keep.forget();
+    },
   };
 }

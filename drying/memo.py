@@ -1,0 +1,32 @@
+"""Results of pure functions, kept by what they were computed from, so that the same question costs nothing again."""
+
+from __future__ import annotations
+
+import threading
+from collections import OrderedDict
+from collections.abc import Callable
+from typing import Generic, TypeVar
+
+Result = TypeVar("Result")
+
+
+class Memo(Generic[Result]):
+    """The last `size` results, by key. Safe between threads; two that ask at once may both compute."""
+
+    def __init__(self, size: int) -> None:
+        self._size = size
+        self._kept: OrderedDict[object, Result] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def get(self, key: object, make: Callable[[], Result]) -> Result:
+        """The result for `key`, made where it is not there yet."""
+        with self._lock:
+            if key in self._kept:
+                self._kept.move_to_end(key)
+                return self._kept[key]
+        made = make()
+        with self._lock:
+            self._kept[key] = made
+            while len(self._kept) > self._size:
+                self._kept.popitem(last=False)
+        return made
