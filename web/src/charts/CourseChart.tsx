@@ -64,7 +64,7 @@ export function CourseChart(props: Props) {
           {read && <Hand frame={frame} point={read} />}
         </svg>
       </div>
-      <div className="flex flex-wrap items-center gap-x-3 pl-[44px] text-sm">
+      <div className="flex flex-wrap items-center gap-x-3 pl-[44px] text-sm print:hidden">
         <input
           type="range"
           aria-label={`Read the curve: ${axis}`}
@@ -87,7 +87,7 @@ export function CourseChart(props: Props) {
         )}
       </div>
       <Disclosure>
-        <DisclosureButton className={`${link} ml-[44px] text-sm text-muted`}>as a table</DisclosureButton>
+        <DisclosureButton className={`${link} ml-[44px] text-sm text-muted print:hidden`}>as a table</DisclosureButton>
         <DisclosurePanel className="max-h-64 overflow-auto">
           <CourseTable label={label} axis={axis} tick={tick} course={course} />
         </DisclosurePanel>

@@ -45,6 +45,7 @@ export function RunRoom() {
   return (
     <div className="grid gap-6 lane:grid-cols-[1fr_19rem]">
       <section className="min-w-0">
+        <p className="hidden text-sm print:block">darre · run report · printed {when(now, now)}</p>
         <h1>{runSentence(sheet)}</h1>
         {(out ?? stop) && (
           <p className="my-1 text-lg">{[out, stop].filter((it) => it !== null).join("; ")}.</p>
@@ -70,6 +71,14 @@ export function RunRoom() {
         <RunEvents sheet={sheet} now={now} />
         <WeighIns sheet={sheet} now={now} />
         {run.override_reason && <p className="text-sm">Past a limit, because: {run.override_reason}</p>}
+        <Button
+          className={`${link} self-start text-sm print:hidden`}
+          onClick={() => {
+            window.print();
+          }}
+        >
+          print this report
+        </Button>
       </aside>
     </div>
   );
