@@ -1,4 +1,4 @@
-"""Measure the address for readings: four devices at 200 readings a second beside an open page, and kill -9 in between."""
+"""Measure the address for readings: four devices at 200 readings a second beside an open page, and kill -9."""
 
 from __future__ import annotations
 
@@ -145,7 +145,8 @@ def main() -> None:
             thread.join()
         counted, kept = sum(it.acknowledged for it in senders), stored(VAR / NAME)
         print(
-            f"  kill -9 after {KILL_AFTER_S} s more: acknowledged {counted}, on the disk {kept}: lost {max(counted - kept, 0)}"
+            f"  kill -9 after {KILL_AFTER_S} s more: acknowledged {counted}, on the disk {kept}, "
+            f"lost {max(counted - kept, 0)}"
         )
     finally:
         process.kill()

@@ -26,17 +26,12 @@ def nothing(page: Page) -> None:
     """The room as it opens."""
 
 
-def weigh(page: Page) -> None:
-    page.keyboard.press("w")
-    page.get_by_role("dialog").get_by_label("The scale reads").fill("858,4")
-
-
 def weigh_phone(page: Page) -> None:
     page.get_by_role("button", name="Weigh", exact=True).click()
     page.get_by_role("dialog").get_by_label("The scale reads").fill("858.4")
 
 
-def ticket_sheet(page: Page) -> None:
+def on_paper(page: Page) -> None:
     page.emulate_media(media="print")
 
 
@@ -45,17 +40,16 @@ SHOTS: list[tuple[str, str, tuple[int, int], str, Callable[[Page], None]]] = [
     ("rack-dark", "/", DESK, "dark", nothing),
     ("rack-phone", "/", PHONE, "light", nothing),
     ("plan", "/plan?spool=4", DESK, "light", nothing),
-    ("plan-dark", "/plan?spool=4", DESK, "dark", nothing),
     ("plan-together", "/plan?spool=4&company=10&dryer=2", DESK, "light", nothing),
     ("plan-cannot", "/plan?spool=1&dryer=3", DESK, "light", nothing),
-    ("ticket-sheet", "/plan?spool=4", SHEET, "light", ticket_sheet),
+    ("ticket-sheet", "/plan?spool=4", SHEET, "light", on_paper),
     ("materials", "/materials", DESK, "light", nothing),
     ("kit", "/kit", DESK, "light", nothing),
     ("run", "/runs/3", DESK, "light", nothing),
-    ("run-ended", "/runs/1", DESK, "light", nothing),
-    ("run-phone", "/runs/3", PHONE, "light", nothing),
-    ("runs", "/runs", DESK, "light", nothing),
-    ("weigh", "/", DESK, "light", weigh),
+    ("run-dry", "/runs/5", DESK, "light", nothing),
+    ("run-stalled", "/runs/4", DESK, "light", nothing),
+    ("run-no-finding", "/runs/2", DESK, "light", nothing),
+    ("run-report", "/runs/1", SHEET, "light", on_paper),
     ("weigh-phone", "/runs/3", PHONE, "light", weigh_phone),
 ]
 

@@ -118,9 +118,9 @@ SPOOLS = (
     DemoSpool("Cable guides", "pla-filled", "cork", "Ostrel", "Ostrel card", "cable guides",
               _twin(152), 410, 15, Q(0.12, 0.03), ((15, "Bag 4"),)),
     DemoSpool("Star chart", "pla-tough", "navy", "Quarrendon", "Quarrendon plastic", "setting circles, fine text",
-              _nominal(245), 880, 6, Q(0.17, 0.05), ((6, "Lidded bin B"),)),
+              _nominal(245), 880, 12, Q(0.44, 0.06), ((12, "Shelf"), (6.99, "Lidded bin B"))),
     DemoSpool("Window panel", "pc", "clear", "Tolvan", "Tolvan plastic", "camera window",
-              _twin(236), 700, 14, Q(0.03, 0.01), ((14, "Lidded bin B"), (0.25, "Shelf"))),
+              _twin(236), 700, 17, Q(0.15, 0.04), ((17, "Shelf"), (14.3, "Lidded bin B"), (0.25, "Shelf"))),
     DemoSpool("Rail support", "pva", "natural", "Merrow & Pike", "Merrow & Pike plastic", "support",
               _nominal(214), 480, 18, Q(1.3, 0.3), ((18, "Dry bin"),)),
 )  # fmt: skip
@@ -150,4 +150,6 @@ RUNS = (
     DemoRun("Hinge stock", "Tall stacker", "usual", 72, 24, 13 * 24, (0, 3, 6, 10, 16, 24), True, 2.75, 1.15),
     DemoRun("Gear stock", "Tall stacker", "usual", 72, 14, 10 * 24, (0, 4, 14), True, 0.9, 0.9, body_water_g=9.5),
     DemoRun("Vent louvre", "Cellar box", "gentle", 63, 8, 4, (0, 1.5, 3), False, 0.30, 0.85),
+    DemoRun("Star chart", "Tall stacker", "gentle", 38, 48, 9 * 24, (0, 6, 12, 24, 36, 48), True, 0.47, 1.5),
+    DemoRun("Window panel", "Tall stacker", "gentle", 75, 16, 15 * 24, (0, 2, 5, 10, 16), True, 0.16, 1.2),
 )
