@@ -116,6 +116,12 @@ SPECTACULAR_SETTINGS = {
         "RiskEnum": "drying.levers.Risk",
         "DryerKindEnum": "darre.runs.api.kit_serializers.DRYER_KINDS",
         "EventKindEnum": "darre.runs.models.EventKind",
+        "BodyKindEnum": "darre.workshop.api.keep_serializers.BODY_KINDS",
+        "DesiccantKindEnum": "darre.workshop.api.keep_serializers.DESICCANT_KINDS",
+        "IndicatorEnum": "darre.workshop.api.keep_serializers.INDICATORS",
+        "PouchEnum": "darre.workshop.api.keep_serializers.POUCHES",
+        "BasisEnum": "darre.workshop.models.MoistureMark.Basis",
+        "ActEnum": "drying.next_act.Act",
         "HangsEnum": "darre.runs.models.Weighing.Hangs",
         "DeviceKindEnum": "darre.devices.models.DeviceKind",
         "AirStateEnum": "drying.box_air.AirState",
@@ -124,7 +130,7 @@ SPECTACULAR_SETTINGS = {
         "SchoolNameEnum": "drying.own_materials.SCHOOL_NAMES",
         "DialKindEnum": "darre.runs.api.kit_serializers.DIAL_KINDS",
         "FormEnum": "darre.workshop.models.Spool.Form",
-        "PlaceKindEnum": "darre.workshop.models.PlaceKind.choices",
+        "PlaceKindEnum": "darre.workshop.api.serializers.PLACE_KINDS",
     },
 }
 

@@ -20,13 +20,24 @@ class Memo(Generic[Result]):
 
     def get(self, key: object, make: Callable[[], Result]) -> Result:
         """The result for `key`, made where it is not there yet."""
-        with self._lock:
-            if key in self._kept:
-                self._kept.move_to_end(key)
-                return self._kept[key]
+        found = self.peek(key)
+        if found is not None:
+            return found
         made = make()
+        self.put(key, made)
+        return made
+
+    def peek(self, key: object) -> Result | None:
+        """The result for `key` where it is there."""
         with self._lock:
-            self._kept[key] = made
+            if key not in self._kept:
+                return None
+            self._kept.move_to_end(key)
+            return self._kept[key]
+
+    def put(self, key: object, result: Result) -> None:
+        """Keep a result."""
+        with self._lock:
+            self._kept[key] = result
             while len(self._kept) > self._size:
                 self._kept.popitem(last=False)
-        return made

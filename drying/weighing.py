@@ -47,6 +47,15 @@ TWIN_SPREAD_G = 3.0  # engineering estimate: emptied spools of one make differ b
 NOMINAL_SPREAD_G = 10.0  # engineering estimate: strand wound on a new "1000 g" spool differs by this much (one sd)
 
 
+MEASURED_SPREAD_G = 0.5  # engineering estimate: what stuck to the empty spool or fell off it (one sd)
+
+
+def tare_spread_g(method: TareMethod) -> float:
+    """Standard uncertainty, g, of a tare that is known in this way, where nothing else is said."""
+    spread = {TareMethod.TWIN: TWIN_SPREAD_G, TareMethod.NOMINAL: NOMINAL_SPREAD_G}
+    return spread.get(method, MEASURED_SPREAD_G)
+
+
 @dataclass(frozen=True)
 class Tare:
     """Mass of the empty spool body in g, its standard uncertainty, and how it is known."""

@@ -170,8 +170,56 @@ class Sentences(PartsCase):
     def test_every_lane_run_dryer_and_material_is_said_in_whole_sentences(self):
         lanes = self.get("lanes")
         self.assert_said([self.js("lanes.rackSentence(ls)", ls=lanes)], "rack", ".")
-        for lane in lanes:
-            self.assert_said(self.js("Object.values(lanes.nextAct(l, new Date())).slice(0, 1)", l=lane), "lane")
+        for traced in self.get("rack")["lanes"]:
+            for wanted in ("null", "new Date(2026, 11, 24)"):
+                told = self.js(f"Object.values(lanes.nextActWords(t, new Date(), {wanted})).slice(0, 2)", t=traced)
+                self.assert_said(told, "lane")
+        holdings = self.get("keep")
+        self.assert_said([self.js("keep.keepSentence(h)", h=holdings)], "keep", ".")
+        for it in holdings:
+            lines = self.js("[keep.desiccantLine(h), keep.ingressLine(h), ...keep.regenerationLines(h)]", h=it)
+            self.assert_said(lines, it["place"]["name"], ".")
+        for spool in (1, 4, 9):
+            page = self.get(f"spools/{spool}/page")
+            lines = self.js(
+                "[spools.spoolSentence(p), spools.disputeLine(p), ...p.learned.map(spools.learnedLine)]", p=page
+            )
+            self.assert_said(lines, page["traced"]["lane"]["spool"]["name"], ".")
+
+    def test_what_a_run_wants_is_told_once_when_its_time_comes(self):
+        rows = self.get("runs")
+        began = datetime.fromisoformat(next(r for r in rows if not r["run"]["ended_at"])["run"]["started_at"])
+        due = lambda low, high: [  # noqa: E731  between two hours after the start of the run that goes on
+            it["text"]
+            for it in self.js(
+                "reminders.due(rows, a, b)", rows=rows,
+                a=(began + timedelta(hours=low)).timestamp() * 1000, b=(began + timedelta(hours=high)).timestamp() * 1000,
+            )
+        ]  # fmt: skip
+        self.assertEqual(due(7.9, 8.1), ["Vent louvre: the planned time in Cellar box is over. Weigh it out."])
+        self.assertEqual(due(8.1, 300), [])
+        self.assertEqual(len(due(0, 300)), 2)  # the weigh-in that tells most, and the end
+
+    def test_runs_are_found_by_any_word_of_them(self):
+        rows = self.get("runs")
+        for typed, which, names in (
+            ("nylon stacker", "all", {"Hinge stock", "Gear stock"}), ("", "drying", {"Vent louvre"}),
+            ("stalled", "ended", {"Star chart"}), ("zebra", "all", set()),
+        ):  # fmt: skip
+            found = self.js("rows.filter(r => filter.isWanted(r, typed, which))", rows=rows, typed=typed, which=which)
+            self.assertEqual({r["run"]["spool"]["name"] for r in found}, names)
+
+    def test_lanes_are_found_and_put_in_order(self):
+        lanes = self.get("rack")["lanes"]
+        names = lambda rows: [r["lane"]["spool"]["name"] for r in rows]  # noqa: E731
+        self.assertEqual(names(self.js("lanes.inOrder(l, 'wettest')", l=lanes)), names(lanes))
+        self.assertEqual(names(self.js("lanes.inOrder(l, 'name')", l=lanes)), sorted(names(lanes)))
+        acts = [r["next"]["act"] for r in self.js("lanes.inOrder(l, 'next')", l=lanes)]
+        self.assertEqual(
+            acts, sorted(acts, key=["dry", "put_away", "dries_here", "drying", "ready", "no_matter"].index)
+        )
+        found = self.js("l.filter(t => lanes.answersTo(t, 'lidded pla'))", l=lanes)
+        self.assertEqual(names(found), ["Star chart"])
         for run in Run.objects.all():
             self.assert_said([self.js("runs.runSentence(s)", s=self.get(f"runs/{run.id}"))], run.id, ".")
         for units in (METRIC, IMPERIAL):

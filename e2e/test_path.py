@@ -25,7 +25,7 @@ class WholePath(BrowserCase):
     def choose_on_the_rack(self):
         keys = self.page.keyboard
         self.open("/")
-        self.heading("Two spools print clean now. Hinge stock needs 24 h first.")
+        self.heading("Four spools print clean now. Hinge stock needs 24 h first.")
         self.scan()
         keys.press("/")
         keys.type("rain")
@@ -184,12 +184,14 @@ class NothingLost(BrowserCase):
 class Reading(BrowserCase):
     def test_arrows_move_from_lane_to_lane_and_enter_opens_the_one_in_hand(self):
         self.open("/")
-        lanes = self.page.get_by_role("list", name="Spools").get_by_role("link")
+        lanes = self.page.get_by_role("list", name="Spools").locator("a[data-lane]")
         self.page.get_by_label("Find a spool").focus()
         for press, at in (("ArrowDown", 0), ("ArrowDown", 1), ("ArrowDown", 2), ("ArrowUp", 1)):
             self.page.keyboard.press(press)
             expect(lanes.nth(at)).to_be_focused()
         self.page.keyboard.press("Enter")
+        self.heading(re.compile("^Roller tyres is wet enough to show"))
+        self.page.keyboard.press("p")
         expect(self.page.get_by_label("Drying")).to_have_value("Roller tyres")
 
     def test_find_narrows_the_rack_and_says_when_nothing_answers(self):
@@ -250,6 +252,9 @@ class EveryScreen(BrowserCase):
         "/runs",
         "/runs/1",
         "/runs/3",
+        "/spools/1",
+        "/keep",
+        "/labels",
         "/kit",
         "/materials",
     )
@@ -278,7 +283,11 @@ class EveryScreen(BrowserCase):
     def test_an_empty_workshop_and_a_run_that_is_not_there_say_what_to_do(self):
         self.expected_errors = "404 (Not Found)"
         self._fixture_teardown()
-        for path, says in (("/", "No spools yet."), ("/plan", "There is nothing to plan"), ("/runs", "No runs yet.")):
+        for path, says in (
+            ("/", "Tell Darre of one spool"),
+            ("/plan", "There is nothing to plan"),
+            ("/runs", "No runs yet."),
+        ):
             self.open(path)
             self.heading(re.compile(says))
             self.scan()

@@ -14,7 +14,7 @@ from darre.devices.actions.ingest import take_in
 from darre.devices.models import DeviceKind
 from darre.ledger.book import act
 from darre.runs.models import Run, Scale
-from darre.runs.selectors import core_dryer, core_load
+from darre.runs.records import core_dryer, core_load
 from darre.workshop.material_book import material_book
 from drying.cost import mean_power_w
 from drying.humid_air import RoomAir

@@ -11,7 +11,9 @@ from darre.demo.climate import shed_air
 from darre.demo.world import (
     BODIES,
     DRYERS,
+    FILLS,
     PLACES,
+    PLACES_DAYS,
     PROBES,
     ROOM,
     RUNS,
@@ -27,10 +29,13 @@ from darre.runs.actions.kit import add_dryer, add_scale
 from darre.runs.actions.runs import NewRun, end_run, start_run
 from darre.runs.actions.weighings import Reading, keep_weighing
 from darre.runs.models import Dryer, Run, Scale
-from darre.runs.selectors import core_dryer, core_load, core_scale, get_run
+from darre.runs.records import core_dryer, core_load, core_scale
+from darre.runs.selectors import get_run
+from darre.workshop.actions.places import add_place, fill_place, weigh_pack
 from darre.workshop.actions.preferences import set_preferences
-from darre.workshop.actions.room import add_body, add_place, add_room, record_room_air
-from darre.workshop.actions.spools import NewSpool, add_spool, move_spool, set_sheet
+from darre.workshop.actions.room import add_body, add_room, record_room_air
+from darre.workshop.actions.spools import NewSpool, add_spool, set_sheet
+from darre.workshop.actions.stays import move_spools
 from darre.workshop.material_book import material_book
 from darre.workshop.models import Place, Spool, SpoolBody
 from darre.workshop.selectors import room_now
@@ -54,7 +59,7 @@ def _copy(record: Dryer | Scale | SpoolBody) -> dict[str, object]:
 
 def _load_spool(it: DemoSpool, now: datetime, places: dict[str, Place], bodies: dict[str, SpoolBody]) -> None:
     at = now - timedelta(days=it.known_days_ago)
-    spool = add_spool(
+    spool, _ = add_spool(
         NewSpool(
             name=it.name,
             material=it.material,
@@ -69,7 +74,7 @@ def _load_spool(it: DemoSpool, now: datetime, places: dict[str, Place], bodies: 
         at,
     )
     for days_ago, name in it.places[1:]:
-        move_spool(spool, places[name], now - timedelta(days=days_ago))
+        move_spools([spool], places[name], now - timedelta(days=days_ago))
     bench = Scale.objects.get(name="Bench scale")
     keep_weighing(spool, Reading(bench, it.tare.mass_g + it.net_g, _key(it.name, "first")), at)
 
@@ -115,13 +120,26 @@ def _load_run(it: DemoRun, now: datetime) -> None:
         end_run(get_run(run.id), readings[-1], started + timedelta(hours=it.weighed_at_h[-1]))
 
 
+def _load_desiccant(places: dict[str, Place], now: datetime) -> None:
+    """Desiccant as it was put in, and what its pack was found to weigh since."""
+    for it in FILLS:
+        place = places[it.place]
+        fill_place(
+            place, it.kind, it.dry_g, it.load_pct, now - timedelta(days=it.days_ago), indicator=it.indicator,
+            pouch=it.pouch,
+        )  # fmt: skip
+        for days_ago, mass_g in it.weighed:
+            weigh_pack(place.fills.latest("at"), mass_g, 0.1, now - timedelta(days=days_ago))
+
+
 @transaction.atomic
 def load_demo_world(now: datetime | None = None) -> None:
     """Fill an empty database with the observatory shed. The same at every start but for the dates."""
     now = now or timezone.now()
     room = add_room(ROOM)
     record_room_air(room, shed_air(now))
-    places = {name: add_place(name, kind) for name, kind in PLACES.items()}
+    places = {p.name: add_place(p.name, p.kind, since=now - timedelta(days=PLACES_DAYS))[0] for p in PLACES}
+    _load_desiccant(places, now)
     bodies = {b.name: add_body(SpoolBody(**_copy(b))) for b in BODIES}
     for scale in SCALES:
         add_scale(Scale(**_copy(scale)))

@@ -3,19 +3,54 @@
 from dataclasses import dataclass
 
 from darre.runs.models import Dryer, Scale
-from darre.workshop.models import PlaceKind, SpoolBody
+from darre.workshop.models import SpoolBody
+from drying.desiccant import DesiccantKind, Indicator, Pouch
 from drying.dryer import DryerKind
+from drying.keeping import PlaceKind
 from drying.weighing import Quantity, Tare, TareMethod
 
 ROOM = "the shed"
 
-PLACES = {
-    "Shelf": PlaceKind.OPEN,
-    "On the printer": PlaceKind.OPEN,
-    "Bag 4": PlaceKind.SEALED,
-    "Lidded bin B": PlaceKind.SEALED,
-    "Dry bin": PlaceKind.SEALED,
-}
+
+@dataclass(frozen=True)
+class DemoPlace:
+    """A place of the shed."""
+
+    name: str
+    kind: PlaceKind
+
+
+@dataclass(frozen=True)
+class DemoFill:
+    """Desiccant put into a place so many days ago, with the water it held (% of its dry mass); its pack was weighed so
+    many days ago, g.
+    """
+
+    place: str
+    kind: DesiccantKind
+    dry_g: float
+    load_pct: float
+    days_ago: float
+    indicator: Indicator
+    pouch: Pouch
+    weighed: tuple[tuple[float, float], ...] = ()
+
+
+PLACES_DAYS = 35  # ago, that all of them were there
+
+PLACES = (
+    DemoPlace("Shelf", PlaceKind.SHELF),
+    DemoPlace("On the printer", PlaceKind.PRINTER),
+    DemoPlace("Bag 4", PlaceKind.ZIP_BAG),
+    DemoPlace("Lidded bin B", PlaceKind.GASKET_BIN),
+    DemoPlace("Dry bin", PlaceKind.GASKET_BIN),
+)
+
+FILLS = (
+    DemoFill("Bag 4", DesiccantKind.SIEVE, 60, 3, 24, Indicator.NONE, Pouch.CLOTH),
+    DemoFill("Lidded bin B", DesiccantKind.SILICA_GEL, 400, 2, 22, Indicator.ORANGE, Pouch.CLOTH),
+    DemoFill("Dry bin", DesiccantKind.CLAY, 150, 6, 34, Indicator.CARD, Pouch.CLOTH, ((20, 162.6), (2, 166.4))),
+)
 
 BODIES = (
     SpoolBody(name="Tolvan plastic", kind="abs", width_mm=62),

@@ -9,7 +9,7 @@ from django.db.models.expressions import CombinedExpression
 
 from darre.devices.models import Device, DeviceKind, Sample
 from darre.runs.models import Run, Scale
-from darre.runs.selectors import core_dryer
+from darre.runs.records import core_dryer
 from darre.workshop.selectors import air_since
 from drying.box_air import BoxAir, box_air
 from drying.humid_air import vapour_concentration_g_m3

@@ -7,8 +7,10 @@ from datetime import datetime
 from django.http import Http404
 
 from darre.common.errors import Refusal
+from darre.runs.lanes import Lane, lanes
 from darre.runs.models import Dryer, Run
-from darre.runs.selectors import Lane, core_dryer, core_load, dryers, lanes, learned_rate, past_runs
+from darre.runs.records import core_dryer, core_load, dryers
+from darre.runs.selectors import learned_rate, past_runs
 from darre.workshop.selectors import preferences, room_now, tariff_of
 from drying.dryer import Misfit, misfits
 from drying.drying_map import DryingMap, map_to_show

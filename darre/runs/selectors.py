@@ -5,43 +5,25 @@ from dataclasses import dataclass
 from datetime import datetime
 
 import numpy as np
-from django.db.models import OuterRef, Prefetch, QuerySet, Subquery
 from django.http import Http404
 from django.utils import timezone
 
-from darre.runs.models import Dryer, EventKind, Run, RunEvent, Scale, Weighing
-from darre.workshop.material_book import MaterialBook, material_book
-from darre.workshop.models import Spool, Stay
-from darre.workshop.selectors import (
-    air_since,
-    hours_between,
-    last_mark,
-    met_by_spool,
-    preferences,
-    present_stay,
-    quantity,
-    spools_with_story,
-    tariff_of,
-)
-from drying.belief import Estimate, RunSoFar, TimedWeighing, believe
-from drying.bodies import body_kind
-from drying.coil import coil_mass_g
+from darre.runs.models import EventKind, Run, RunEvent, Weighing
+from darre.runs.records import core_dryer, core_load, core_weighing, hours_between, pauses, runs_with_weighings
+from darre.workshop.material_book import material_book
+from darre.workshop.models import Spool
+from darre.workshop.selectors import preferences, tariff_of
+from drying.belief import Estimate, RunSoFar, TimedWeighing
 from drying.cost import mean_power_w
-from drying.dial import ProbePair, dial_of
-from drying.dryer import Dryer as CoreDryer
-from drying.dryer import DryerKind, Metered, kinds_of_dryer
 from drying.endpoint import Review, Verdict, WeighingPoint, judge, review
 from drying.humid_air import RoomAir
-from drying.load import Load, MakersSheet, Setup
+from drying.load import Load, Setup
 from drying.materials import Material
 from drying.memo import Memo
-from drying.pauses import Pause, end_with_pauses_h, heated_h, segments_with_pauses, tidy
+from drying.pauses import end_with_pauses_h, heated_h, segments_with_pauses
 from drying.plan import Forecast, forecasts
-from drying.rate import UNKNOWN_RATE, PastRun, Rate, rate_from
-from drying.waterline import Known, Standing, moistures_now, new_spool_moisture, standing
-from drying.weighing import NOTHING, Quantity, Tare, TareMethod
-from drying.weighing import Scale as CoreScale
-from drying.weighing import Weighing as CoreWeighing
+from drying.rate import PastRun, Rate, rate_from
+from drying.weighing import Quantity, Tare, TareMethod
 
 CURVE_POINTS = 97
 COURSE_POINTS = 41
@@ -50,106 +32,6 @@ COURSE_POINTS = 41
 _VERDICTS: Memo[Verdict] = Memo(512)
 _REVIEWS: Memo[Review] = Memo(64)
 _FORECASTS: Memo[Forecast] = Memo(64)
-
-
-def core_scale(scale: Scale) -> CoreScale:
-    """A scale as the core takes it."""
-    return CoreScale(scale.resolution_g, scale.repeatability_g, scale.drift_g)
-
-
-def core_weighing(weighing: Weighing) -> CoreWeighing:
-    """A weighing as the core takes it."""
-    return CoreWeighing(weighing.gross_g, core_scale(weighing.scale), weighing.warm, weighing.surface_wet)
-
-
-def dryers() -> QuerySet[Dryer]:
-    """Dryers with their probe pairs, in a constant number of queries."""
-    return Dryer.objects.prefetch_related("probes")
-
-
-def core_dryer(dryer: Dryer) -> CoreDryer:
-    """A dryer as the core takes it. Raises OutOfRangeError where its numbers make no sense."""
-    kind = DryerKind(dryer.kind)
-    metered = None
-    if dryer.metered_kwh is not None and dryer.metered_h is not None and dryer.metered_air_c is not None:
-        metered = Metered(dryer.metered_kwh, dryer.metered_h, dryer.metered_air_c)
-    return CoreDryer(
-        min_c=dryer.min_c,
-        max_c=dryer.max_c,
-        kind=kind,
-        dial=dial_of(
-            bed=kind is DryerKind.BED,
-            levels=[(str(name), float(air_c)) for name, air_c in dryer.levels],
-            pairs=[ProbePair(p.set_c, p.air_c, p.room_c) for p in dryer.probes.all()],
-            offset_c=dryer.display_offset_c,
-            display_sd_c=kinds_of_dryer()[kind].display_sd_c,
-        ),
-        hot_side_excess_c=dryer.hot_side_excess_c,
-        timer_max_h=dryer.timer_max_h,
-        timer_choices_h=tuple(dryer.timer_choices_h),
-        vent_m3_h=dryer.vent_m3_h,
-        swing_c=dryer.swing_c,
-        warm_up_h=dryer.warm_up_h,
-        heater_w=dryer.heater_w,
-        metered=metered,
-        fan=dryer.fan,
-        slots=dryer.slots,
-        max_diameter_mm=dryer.max_diameter_mm,
-        max_width_mm=dryer.max_width_mm,
-    )
-
-
-def core_load(
-    spool: Spool,
-    polymer: Material,
-    start: Quantity,
-    net_g: float | None,
-    form: str = "",
-    rate: Rate = UNKNOWN_RATE,
-) -> Load:
-    """A spool as the core takes it for a run, in its own form or another."""
-    sheet = None
-    if spool.sheet_temp_c is not None and spool.sheet_hours is not None:
-        sheet = MakersSheet(spool.sheet_temp_c, spool.sheet_hours, spool.sheet_only_if_opened)
-    return Load(
-        material=polymer,
-        body=body_kind(spool.body.kind),
-        strand_diameter_mm=spool.strand_diameter_mm,
-        start=start,
-        net_g=net_g,
-        form=form or spool.form,
-        hub_radius_mm=spool.body.hub_diameter_mm / 2.0,
-        width_mm=spool.body.width_mm,
-        diameter_mm=spool.body.outer_diameter_mm,
-        sheet=sheet,
-        rate=rate,
-    )
-
-
-def runs_with_weighings() -> QuerySet[Run]:
-    """Runs with all that judging them needs, in a constant number of queries."""
-    return Run.objects.select_related("spool__body", "dryer").prefetch_related(
-        "dryer__probes",
-        "events",
-        Prefetch("weighings", Weighing.objects.select_related("scale").order_by("at", "id")),
-    )
-
-
-def pauses(run: Run, until: datetime) -> list[Pause]:
-    """When the heat was off, h after the start; a pause that goes on lasts until `until`."""
-    found, since = [], None
-    for event in run.events.all():
-        at = _hours(run.started_at, event.at)
-        if event.kind == EventKind.POWER_CUT:
-            found.append((at, at + (event.minutes or 0.0) / 60.0))
-        elif event.kind == EventKind.PAUSED and since is None:
-            since = at
-        elif event.kind == EventKind.RESUMED and since is not None:
-            found.append((since, at))
-            since = None
-    if since is not None:
-        found.append((since, max(_hours(run.started_at, until), since)))
-    return tidy(found)
 
 
 def past_runs() -> list[PastRun]:
@@ -186,17 +68,17 @@ def run_so_far(run: Run, polymer: Material, now: datetime) -> RunSoFar:
     return RunSoFar(
         load=load,
         segments=segments_with_pauses(
-            core_dryer(run.dryer), load.material, room, run.temp_c, _hours(run.started_at, until), pauses(run, until)
+            core_dryer(run.dryer),
+            load.material,
+            room,
+            run.temp_c,
+            hours_between(run.started_at, until),
+            pauses(run, until),
         ),
         aim_pct=run.aim_pct,
         rate=Rate(run.rate_median, run.rate_sigma),
         tare=tare,
-        weighings=[
-            TimedWeighing(
-                _hours(run.started_at, w.at), CoreWeighing(w.gross_g, core_scale(w.scale), w.warm, w.surface_wet)
-            )
-            for w in weighings
-        ],
+        weighings=[TimedWeighing(hours_between(run.started_at, w.at), core_weighing(w)) for w in weighings],
     )
 
 
@@ -205,110 +87,12 @@ def _curve_times(end_h: float, points: int) -> list[float]:
     return [float(t) for t in end_h * np.linspace(0.0, 1.0, points) ** 2]
 
 
-def _hours(start: datetime, end: datetime) -> float:
-    return (end - start).total_seconds() / 3600.0
-
-
 def judge_run(run: Run, polymer: Material, now: datetime) -> Verdict:
     """The core's verdict on a run at `now`, or at its end where that came first."""
-    so_far, now_h = run_so_far(run, polymer, now), _hours(run.started_at, min(now, run.ended_at or now))
+    so_far, now_h = run_so_far(run, polymer, now), hours_between(run.started_at, min(now, run.ended_at or now))
     if run.ended_at is None:
         return judge(so_far, now_h, run.duration_h)
     return _VERDICTS.get(repr((so_far, now_h)), lambda: judge(so_far, now_h, run.duration_h))
-
-
-@dataclass(frozen=True)
-class Lane:
-    """A spool on the rack: its waterline now, where it stands, the run it is in."""
-
-    spool: Spool
-    material: Material
-    moisture: Quantity
-    standing: Standing
-    stay: Stay | None
-    run: Run | None
-    net_g: float | None
-
-    @property
-    def strand_g_per_m(self) -> float:
-        """What a metre of its strand weighs, g."""
-        return coil_mass_g(self.material, self.spool.strand_diameter_mm, 1.0).value
-
-
-def lanes(now: datetime, only: Sequence[int] | None = None) -> list[Lane]:
-    """Every spool's lane (or those of some), wettest against its own trouble mark first. Constant number of queries."""
-    whole = Weighing.objects.filter(spool=OuterRef("pk"), at__lte=now, hangs=Weighing.Hangs.SPOOL)
-    last = whole.order_by("-at", "-id")
-    query = spools_with_story().annotate(last_gross_g=Subquery(last.values("gross_g")[:1]))
-    spools = list(query if only is None else query.filter(pk__in=only))
-    book = material_book()
-    running = {r.spool_id: r for r in runs_with_weighings().filter(ended_at__isnull=True)}
-    resting = _resting_moistures([s for s in spools if s.id not in running], book, now)
-    found = []
-    for spool in spools:
-        run, polymer = running.get(spool.id), book[spool.material]
-        moisture = resting[spool.id] if run is None else _drying_moisture(run, polymer, now)
-        found.append(_lane(spool, polymer, run, moisture))
-    return sorted(found, key=_wetness, reverse=True)
-
-
-def _drying_moisture(run: Run, polymer: Material, now: datetime) -> Quantity:
-    now_h = _hours(run.started_at, now)
-    estimate: Estimate = believe(run_so_far(run, polymer, now), now_h).estimate_at(now_h)
-    return Quantity(max(estimate.mean, 0.0), estimate.sd)
-
-
-def _resting_moistures(spools: list[Spool], book: MaterialBook, now: datetime) -> dict[int, Quantity]:
-    """Moisture now of spools that are in no run, from their last marks and the air they met since, by spool."""
-    marks = {s.id: last_mark(s, now) for s in spools}
-    starts = [mark.at for mark in marks.values() if mark]
-    start = min(starts, default=now)
-    temps, activity = hours_between(air_since(start, now), start, now)
-    known = [
-        Known(
-            body=core_load(s, book[s.material], NOTHING, _net_g(s)).strand,
-            moisture=quantity(mark) if mark else new_spool_moisture(book[s.material]),
-            activity=met_by_spool(s.stays.all(), activity, mark.at if mark else now, now),
-        )
-        for s, mark in ((s, marks[s.id]) for s in spools)
-    ]
-    return dict(zip((s.id for s in spools), moistures_now(known, temps), strict=True))
-
-
-def _net_g(spool: Spool) -> float | None:
-    """Mass of strand at the last weighing, g; reads what `lanes` fetched."""
-    gross: float | None = getattr(spool, "last_gross_g", None)
-    return None if gross is None else gross - spool.tare_g
-
-
-def _lane(spool: Spool, polymer: Material, run: Run | None, moisture: Quantity) -> Lane:
-    return Lane(
-        spool=spool,
-        material=polymer,
-        moisture=moisture,
-        standing=standing(polymer, moisture.value),
-        stay=present_stay(spool),
-        run=run,
-        net_g=_net_g(spool),
-    )
-
-
-def _wetness(lane: Lane) -> float:
-    return lane.moisture.value / lane.material.trouble.value if lane.material.trouble else -1.0
-
-
-def lane_of(spool_id: int, now: datetime) -> Lane:
-    """One spool's lane. Raises Http404 where there is no such spool."""
-    found = lanes(now, only=[spool_id])
-    if not found:
-        raise Http404
-    return found[0]
-
-
-def load_now(spool_id: int, now: datetime) -> Load:
-    """A spool as the core takes it for a run that starts at `now`."""
-    lane = lane_of(spool_id, now)
-    return core_load(lane.spool, lane.material, lane.moisture, lane.net_g)
 
 
 @dataclass(frozen=True)
@@ -352,7 +136,7 @@ def run_sheet(run: Run, now: datetime) -> RunSheet:
     so_far = run_so_far(run, material_book()[run.spool.material], now)
     off = pauses(run, min(now, run.ended_at or now))
     end_h = end_with_pauses_h(off, run.duration_h)
-    now_h = _hours(run.started_at, min(now, run.ended_at or now))
+    now_h = hours_between(run.started_at, min(now, run.ended_at or now))
     shown_h = max(end_h * 1.1, now_h * 1.05)
     course_h = _curve_times(shown_h, COURSE_POINTS)
     if run.ended_at is None:
@@ -364,7 +148,7 @@ def run_sheet(run: Run, now: datetime) -> RunSheet:
         run=run,
         so_far=so_far,
         verdict=found.verdict,
-        forecast=_forecast_of(run, so_far.load, shown_h),
+        forecast=forecast_of(run, so_far.load, shown_h),
         course=[CoursePoint(t, e) for t, e in zip(course_h, found.course, strict=True)],
         seen=[Seen(w, p) for w, p in zip(run.weighings.all(), found.points, strict=True)],
         now_h=now_h,
@@ -376,7 +160,7 @@ def run_sheet(run: Run, now: datetime) -> RunSheet:
     )
 
 
-def _forecast_of(run: Run, load: Load, shown_h: float) -> Forecast:
+def forecast_of(run: Run, load: Load, shown_h: float) -> Forecast:
     """What was forecast for a run before anything was weighed."""
     setup = Setup((load,), core_dryer(run.dryer), RoomAir(run.room_temp_c, run.room_rh_pct))
     return _FORECASTS.get(

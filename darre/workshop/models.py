@@ -4,6 +4,8 @@ from django.db import models
 from django.db.models import F, Q
 from django.utils import timezone
 
+from drying.desiccant import DesiccantKind, Indicator, Pouch
+from drying.keeping import PlaceKind
 from drying.weighing import TareMethod
 
 
@@ -127,21 +129,108 @@ class MoistureMark(models.Model):
         return f"{self.moisture_pct:.2f} ± {self.sd_pct:.2f} %"
 
 
-class PlaceKind(models.TextChoices):
-    """How a place lets the room's air reach a spool: open does, sealed does not."""
-
-    OPEN = "open"
-    SEALED = "sealed"
-
-
 class Place(models.Model):
-    """Where spools stand."""
+    """Where spools stand. What is empty is not known; the usual of its kind is taken then.
+
+    `ingress_m3_day`: what gets in, as an exchange of room air; `warm_c`: kept so much over the room.
+    """
 
     name = models.CharField(max_length=60, unique=True)
-    kind = models.CharField(max_length=10, choices=PlaceKind)
+    kind = models.CharField(max_length=12, choices=[(k.value, k.value) for k in PlaceKind])
+    since = models.DateTimeField(default=timezone.now)
+    ingress_m3_day = models.FloatField(null=True, blank=True)
+    air_l = models.FloatField(null=True, blank=True)
+    warm_c = models.FloatField(default=0)
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [
+            models.CheckConstraint(condition=Q(warm_c__gte=0, warm_c__lte=40), name="warmth_0_to_40"),
+            models.CheckConstraint(
+                condition=(Q(ingress_m3_day__isnull=True) | Q(ingress_m3_day__gte=0))
+                & (Q(air_l__isnull=True) | Q(air_l__gte=0)),
+                name="place_not_negative",
+            ),
+        ]
 
     def __str__(self) -> str:
         return self.name
+
+
+class DesiccantFill(models.Model):
+    """Desiccant that was put into a container, or none from then on (`kind` empty). `load_pct`: the water it then held,
+    % of its dry mass.
+    """
+
+    place = models.ForeignKey(Place, on_delete=models.CASCADE, related_name="fills")
+    at = models.DateTimeField()
+    kind = models.CharField(max_length=12, blank=True, choices=[(k.value, k.value) for k in DesiccantKind])
+    dry_g = models.FloatField(default=0)
+    load_pct = models.FloatField(default=0)
+    indicator = models.CharField(max_length=8, default=Indicator.NONE, choices=[(k.value, k.value) for k in Indicator])
+    pouch = models.CharField(max_length=14, default=Pouch.BARE, choices=[(k.value, k.value) for k in Pouch])
+
+    class Meta:
+        ordering = ["at", "id"]
+        constraints = [
+            models.CheckConstraint(
+                condition=Q(kind="") | Q(dry_g__gt=0, load_pct__gte=0, load_pct__lte=100), name="fill_makes_sense"
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.dry_g:g} g {self.kind} in {self.place_id}"
+
+
+class PackWeighing(models.Model):
+    """A container's desiccant on a scale: what it gained tells what gets into the container."""
+
+    fill = models.ForeignKey(DesiccantFill, on_delete=models.CASCADE, related_name="weighings")
+    at = models.DateTimeField()
+    mass_g = models.FloatField()
+    sd_g = models.FloatField()
+
+    class Meta:
+        ordering = ["at", "id"]
+        constraints = [models.CheckConstraint(condition=Q(mass_g__gt=0, sd_g__gt=0), name="pack_has_mass")]
+
+    def __str__(self) -> str:
+        return f"{self.mass_g:g} g at {self.at:%Y-%m-%d %H:%M}"
+
+
+class StrandUse(models.Model):
+    """Strand that was printed off a spool, g with standard uncertainty."""
+
+    spool = models.ForeignKey(Spool, on_delete=models.CASCADE, related_name="uses")
+    at = models.DateTimeField()
+    mass_g = models.FloatField()
+    sd_g = models.FloatField()
+    note = models.CharField(max_length=120, blank=True)
+
+    class Meta:
+        ordering = ["at", "id"]
+        constraints = [models.CheckConstraint(condition=Q(mass_g__gt=0, sd_g__gte=0), name="use_has_mass")]
+
+    def __str__(self) -> str:
+        return f"{self.mass_g:g} g off spool {self.spool_id}"
+
+
+class RoomMonth(models.Model):
+    """The room's usual air in a month, for hours in which nothing was measured."""
+
+    month = models.PositiveSmallIntegerField(primary_key=True)
+    temp_c = models.FloatField()
+    rh_pct = models.FloatField()
+
+    class Meta:
+        ordering = ["month"]
+        constraints = [
+            models.CheckConstraint(condition=Q(month__gte=1, month__lte=12), name="month_1_to_12"),
+            models.CheckConstraint(condition=Q(rh_pct__gte=0, rh_pct__lte=100), name="month_humidity_0_to_100"),
+        ]
+
+    def __str__(self) -> str:
+        return f"month {self.month}: {self.temp_c:g} °C, {self.rh_pct:g} %"
 
 
 class Stay(models.Model):

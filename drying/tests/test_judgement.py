@@ -13,8 +13,7 @@ from drying.errors import OutOfRangeError
 from drying.humid_air import RoomAir
 from drying.load import Load
 from drying.materials import material
-from drying.water_state import Body
-from drying.waterline import Known, Standing, moistures_now, new_spool_moisture, standing
+from drying.waterline import Standing, new_spool_moisture, standing
 from drying.weighing import Quantity, Scale, Tare, TareMethod, Weighing
 
 SHED = RoomAir(19.2, 66.0)
@@ -28,22 +27,6 @@ def load(material_id="petg", start=0.24, sd=0.04, body="abs"):
 
 
 class Waterline(TestCase):
-    def now(self, material_id, known, hours, activity):
-        spool = Known(Body(material(material_id)), known, np.full(hours, activity))
-        return moistures_now([spool], np.full(hours, 19.0))[0]
-
-    def test_months_on_an_open_shelf_end_at_the_rooms_moisture_whatever_was_known(self):
-        for start in (0.02, 0.6):
-            now = self.now("pla", Quantity(start, 0.1), 24 * 150, 0.66)
-            self.assertAlmostEqual(now.value, 0.8 * 0.66, delta=2e-3)
-            self.assertAlmostEqual(now.uncertainty, 0.25 * now.value, delta=2e-3)
-
-    def test_a_sealed_spool_keeps_its_moisture_and_its_doubt(self):
-        for hours in (0, 900):
-            now = self.now("pa6", Quantity(0.2, 0.05), hours, np.nan)
-            self.assertAlmostEqual(now.value, 0.2)
-            self.assertAlmostEqual(now.uncertainty, 0.05)
-
     def test_standing_is_read_off_the_two_marks(self):
         for moisture, want in ((0.06, Standing.CLEAN), (0.13, Standing.BETWEEN), (0.21, Standing.TROUBLE)):
             self.assertEqual(standing(material("petg"), moisture), want)

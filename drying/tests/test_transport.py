@@ -16,7 +16,6 @@ from hypothesis import strategies as st
 from drying.__main__ import main, transport
 from drying.bands import forecast_band
 from drying.errors import OutOfRangeError
-from drying.history import Air, storage_history
 from drying.humid_air import RoomAir
 from drying.materials import all_materials, material
 from drying.segment_text import parse_segments
@@ -141,23 +140,6 @@ class Uses(TestCase):
         later, evening = shared_course([gauge, hinge], noon, replace(box, duration_h=15), [3, 15])
         np.testing.assert_allclose(later, mixed[:, -2:], rtol=1e-9)
         np.testing.assert_allclose(evening.spools[1].strand, end.spools[1].strand, rtol=1e-9)
-
-    def test_a_year_of_hours_agrees_with_the_transport_of_the_same_history(self):
-        # Allowed: 0.3 % of the end by Henry's law; for cubic isotherms the secant's documented error.
-        hours = 24 * 30
-        temp = 17 + 3 * np.sin(np.arange(hours) * 2 * np.pi / 24)
-        air = np.clip(0.65 + 0.1 * np.sin(np.arange(hours) / 50), 0, 1)
-        air[200:400] = np.nan
-        for name, allowed in (("petg", 0.003), ("pa6", 0.08)):
-            body, states = Body(material(name), 1.75, pack_of_mass(640, 1200)), []
-            state = even_state(body, 0.05)
-            for t, a in zip(temp, air, strict=True):
-                if not np.isnan(a):
-                    segment = Segment(1, float(t), RoomAir(float(t), 100 * float(a)))
-                    state = replace(after_segment(body, segment, state), since=None)
-                states.append(mean_moisture_pct(body, state))
-            got = storage_history([body], [even_state(body, 0.05)], temp, [Air(air)])[0]
-            self.assertLess(np.abs(got - states).max(), allowed * max(states), name)
 
     def test_the_band_holds_what_other_draws_of_the_data_would_have_given(self):
         body, run, rng = Body(material("petg")), [Segment(24, 63, ROOM, 0.08)], np.random.default_rng(3)

@@ -2,12 +2,15 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Navigate, Route, Routes } from "react-router";
+import { KeepRoom } from "./rooms/keep/KeepRoom";
 import { KitRoom } from "./rooms/kit/KitRoom";
+import { LabelsRoom } from "./rooms/labels/LabelsRoom";
 import { MaterialsRoom } from "./rooms/materials/MaterialsRoom";
 import { PlanRoom } from "./rooms/plan/PlanRoom";
 import { RackRoom } from "./rooms/rack/RackRoom";
 import { RunRoom } from "./rooms/runs/RunRoom";
 import { RunsRoom } from "./rooms/runs/RunsRoom";
+import { SpoolRoom } from "./rooms/spool/SpoolRoom";
 import { Shell } from "./shell/Shell";
 import { applyTheme } from "./shell/theme";
 import "./styles.css";
@@ -25,6 +28,9 @@ createRoot(root).render(
           <Route element={<Shell />}>
             <Route index element={<RackRoom />} />
             <Route path="plan" element={<PlanRoom />} />
+            <Route path="keep" element={<KeepRoom />} />
+            <Route path="labels" element={<LabelsRoom />} />
+            <Route path="spools/:id" element={<SpoolRoom />} />
             <Route path="kit" element={<KitRoom />} />
             <Route path="materials" element={<MaterialsRoom />} />
             <Route path="runs" element={<RunsRoom />} />

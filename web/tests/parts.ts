@@ -8,18 +8,23 @@ import * as times from "../src/format/times";
 import * as typed from "../src/format/typed";
 import * as units from "../src/format/units";
 import * as fields from "../src/rooms/kit/fields";
+import * as filter from "../src/rooms/runs/filter";
 import * as scene from "../src/rooms/plan/scene";
 import * as air from "../src/words/air";
 import * as kit from "../src/words/kit";
+import * as keep from "../src/words/keep";
 import * as lanes from "../src/words/lanes";
 import * as materials from "../src/words/materials";
 import * as plan from "../src/words/plan";
+import * as reminders from "../src/words/reminders";
 import * as runs from "../src/words/runs";
+import * as spools from "../src/words/spools";
 
 Object.assign(window, {
   parts: {
     course,
     fields,
+    filter,
     scene,
     dryingMap,
     labels,
@@ -30,9 +35,12 @@ Object.assign(window, {
     units,
     air,
     kit,
+    keep,
     lanes,
     materials,
     plan,
+    reminders,
     runs,
+    spools,
   },
 });

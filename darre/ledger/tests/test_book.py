@@ -14,7 +14,7 @@ from darre.ledger.book import act, snapshot, undo
 from darre.ledger.models import Line
 from darre.runs.actions.weighings import Reading, keep_weighing
 from darre.runs.models import Scale, Weighing
-from darre.workshop.actions.spools import move_spool
+from darre.workshop.actions.stays import move_spools
 from darre.workshop.models import MoistureMark, Place, Spool, Stay
 
 step = st.tuples(st.sampled_from(["weigh", "move", "rename", "drop"]), st.integers(0, 10), st.integers(0, 4))
@@ -33,7 +33,7 @@ class Book(TestCase):
         if what == "weigh":
             keep_weighing(spool, Reading(Scale.objects.get(name="Bench scale"), 900.1, uuid4()), moment)
         elif what == "move":
-            move_spool(spool, Place.objects.order_by("pk")[where], moment)
+            move_spools([spool], Place.objects.order_by("pk")[where], moment)
         else:
             with act(f"spool.{what}", what) as book:
                 if what == "rename":

@@ -10,7 +10,7 @@ from django.utils import timezone
 from darre.common.errors import Refusal
 from darre.ledger.book import act
 from darre.runs.models import Dryer, ProbePair, Run, Scale, Weighing
-from darre.runs.selectors import core_dryer, core_scale
+from darre.runs.records import core_dryer, core_scale
 from drying import dial
 
 

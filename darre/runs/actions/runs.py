@@ -12,13 +12,15 @@ from darre.ledger.book import Book, act
 from darre.runs.actions.weighings import (
     Reading,
     belongs_to,
-    refuse_future,
     refuse_impossible,
     running_run,
     write_weighing,
 )
+from darre.runs.lanes import load_now
 from darre.runs.models import Dryer, Run, Weighing
-from darre.runs.selectors import core_dryer, get_run, judge_run, learned_rate, load_now
+from darre.runs.records import core_dryer
+from darre.runs.selectors import get_run, judge_run, learned_rate
+from darre.workshop.actions.moments import refuse_before_it_was_there, refuse_future
 from darre.workshop.material_book import material_book
 from darre.workshop.models import MoistureMark, Spool
 from darre.workshop.selectors import room_now
@@ -126,6 +128,7 @@ def start_run(new: NewRun) -> Started:
         return Started(known, None)
     at = new.at or timezone.now()
     refuse_future(at)
+    refuse_before_it_was_there(new.spool, at)
     load = load_now(new.spool.id, at)
     room = room_now(at)
     refuse_harm(load, core_dryer(new.dryer), room.air, new.temp_c, new.override_reason)

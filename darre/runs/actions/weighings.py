@@ -1,7 +1,7 @@
 """Keeping a weigh-in: stored before the answer is out, and once, however often Keep is pressed."""
 
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import datetime
 from uuid import UUID
 
 from django.db import transaction
@@ -10,10 +10,9 @@ from django.utils import timezone
 from darre.common.errors import Refusal
 from darre.ledger.book import Book, act
 from darre.runs.models import Run, Scale, Weighing
+from darre.workshop.actions.moments import refuse_before_it_was_there, refuse_future
 from darre.workshop.models import Spool
 from drying.weighing import TareMethod
-
-CLOCK_SLACK = timedelta(minutes=5)  # clocks of phones and servers differ
 
 
 @dataclass(frozen=True)
@@ -33,12 +32,6 @@ class Reading:
     def is_coil(self) -> bool:
         """True where a coil cut off the spool was weighed, and not the spool."""
         return self.hangs == Weighing.Hangs.COIL
-
-
-def refuse_future(at: datetime) -> None:
-    """Raise Refusal for a moment that has not come yet."""
-    if at > timezone.now() + CLOCK_SLACK:
-        raise Refusal("in_future", f"{at:%Y-%m-%d %H:%M %Z} has not come yet. Give the time it was weighed.", "at", 400)
 
 
 def refuse_impossible(spool: Spool, reading: Reading) -> None:
@@ -109,13 +102,14 @@ class Kept:
 def keep_weighing(spool: Spool, reading: Reading, at: datetime | None = None) -> Kept:
     """Keep a weigh-in of a spool; in a running run it counts for that run.
 
-    Raises Refusal: in the future, over the scale's maximum, gross below tare.
+    Raises Refusal: in the future, before the spool was there, over the scale's maximum, gross below tare.
     """
     known = Weighing.objects.filter(client_key=reading.client_key).first()
     if known is not None:
         return Kept(known, None)
     at = at or timezone.now()
     refuse_future(at)
+    refuse_before_it_was_there(spool, at)
     refuse_impossible(spool, reading)
     run = running_run(spool)
     if run is not None and (at < run.started_at or not belongs_to(run, reading)):

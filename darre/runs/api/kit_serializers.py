@@ -7,7 +7,7 @@ from rest_framework import serializers
 
 from darre.common.fields import TypedNumber
 from darre.runs.models import Dryer, ProbePair, Scale
-from darre.runs.selectors import core_dryer
+from darre.runs.records import core_dryer
 from drying.dial import BedDial, LevelDial, LineDial
 from drying.dryer import HABITS, DryerKind, kinds_of_dryer
 from drying.weighing import USUAL_REPEATABILITY_STEPS

@@ -29,7 +29,7 @@ from darre.runs.api.kit_serializers import (
     kind_shapes,
 )
 from darre.runs.models import Dryer, ProbePair, Scale
-from darre.runs.selectors import dryers
+from darre.runs.records import dryers
 from drying import dial
 
 REFUSALS = {400: ErrorSerializer, 404: ErrorSerializer, 409: ErrorSerializer}

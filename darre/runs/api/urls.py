@@ -2,10 +2,15 @@
 
 from django.urls import path
 
-from darre.runs.api import event_views, kit_views, plan_views, views
+from darre.runs.api import event_views, kit_views, plan_views, rack_views, views
 
 urlpatterns = [
     path("lanes/", views.LaneListView.as_view()),
+    path("rack/", rack_views.RackView.as_view()),
+    path("spools/<int:spool_id>/page/", rack_views.SpoolPageView.as_view()),
+    path("spools/<int:spool_id>/label/", rack_views.LabelView.as_view()),
+    path("keep/", rack_views.KeepView.as_view()),
+    path("first-run/", rack_views.FirstRunView.as_view()),
     path("dryers/", kit_views.DryerListView.as_view()),
     path("dryers/<int:dryer_id>/", kit_views.DryerView.as_view()),
     path("dryers/<int:dryer_id>/probes/", kit_views.ProbeListView.as_view()),

@@ -21,7 +21,9 @@ from darre.runs.api.serializers import (
     StartedSerializer,
     StartRunSerializer,
 )
-from darre.runs.selectors import get_run, judge_run, lanes, run_sheet, runs_with_weighings
+from darre.runs.lanes import lanes
+from darre.runs.records import runs_with_weighings
+from darre.runs.selectors import get_run, judge_run, run_sheet
 from darre.workshop.material_book import material_book
 
 REFUSALS = {400: ErrorSerializer, 404: ErrorSerializer, 409: ErrorSerializer}

@@ -8,8 +8,10 @@ from django.utils import timezone
 
 from darre.demo.load import load_demo_world
 from darre.ledger.models import Line
+from darre.runs.lanes import lane_of
 from darre.runs.models import Dryer, Run, Scale, Weighing
-from darre.runs.selectors import core_dryer, core_load, lane_of, learned_rate
+from darre.runs.records import core_dryer, core_load
+from darre.runs.selectors import learned_rate
 from darre.workshop.models import MoistureMark, Spool
 from darre.workshop.selectors import room_now
 from drying.load import Setup
@@ -88,6 +90,7 @@ class Path(Shed):
 
     def test_hours_are_counted_in_true_time_across_a_change_of_the_clocks(self):
         # 29 March 2026, 01:30 GMT to 03:30 BST is one hour, whatever the clocks on the wall say.
+        MoistureMark.objects.filter(spool=self.tyres).update(at="2026-03-01T00:00:00+00:00")
         run = self.start(self.tyres, self.stacker, 50, "750", at="2026-03-29T00:30:00+00:00").json()["run"]
         self.post(f"runs/{run['id']}/end/", weigh_out=self.reading(749), at="2026-03-29T03:30:00+01:00")
         sheet = self.client.get(f"/api/runs/{run['id']}/").json()
@@ -241,7 +244,8 @@ class Lists(Shed):
             with self.assertNumQueries(self.allowed[path]):
                 self.assertEqual(self.client.get(path).status_code, 200)
 
-        self.allowed = {"/api/lanes/": 12, "/api/runs/": 7, "/api/history/": 1, "/api/dryers/": 2, "/api/scales/": 1}
+        self.allowed = {"/api/lanes/": 17, "/api/runs/": 7, "/api/history/": 1, "/api/dryers/": 2, "/api/scales/": 1}
+        self.client.get("/api/lanes/")  # the room's air is read once, and kept until a reading comes
         for path in self.allowed:
             count(path)
         for n, name in enumerate(("Dome rail", "Star chart", "Lens caps")):

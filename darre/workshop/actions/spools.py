@@ -2,13 +2,16 @@
 
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Any
 
+from django.db import transaction
 from django.utils import timezone
 
 from darre.common.errors import Refusal
 from darre.ledger.book import act
+from darre.workshop.actions.moments import refuse_future
 from darre.workshop.material_book import material_book
-from darre.workshop.models import MoistureMark, Place, Spool, SpoolBody, Stay
+from darre.workshop.models import MoistureMark, Place, Spool, SpoolBody, Stay, StrandUse
 from drying.bodies import body_kind
 from drying.load import MakersSheet
 from drying.waterline import new_spool_moisture
@@ -32,8 +35,12 @@ class NewSpool:
     strand_diameter_mm: float = 1.75
 
 
-def add_spool(new: NewSpool, at: datetime | None = None) -> Spool:
-    """Add a spool with its first mark and its place.
+TYPED_SHARE = 0.2  # engineering estimate: how sure a typed moisture is where nothing else is said, one sd of it
+
+
+@transaction.atomic
+def add_spool(new: NewSpool, at: datetime | None = None) -> tuple[Spool, int | None]:
+    """Add a spool with its first mark and its place. Returns it and the line of history.
 
     Raises UnknownMaterialError for an unknown material or body kind, Refusal where the name is taken.
     """
@@ -70,7 +77,7 @@ def add_spool(new: NewSpool, at: datetime | None = None) -> Spool:
             )
         )
         book.create(Stay(spool=spool, place=new.place, since=at))
-    return spool
+    return spool, book.line.id if book.line else None
 
 
 def set_sheet(spool: Spool, sheet: MakersSheet | None) -> int | None:
@@ -86,15 +93,38 @@ def set_sheet(spool: Spool, sheet: MakersSheet | None) -> int | None:
     return book.line.id if book.line else None
 
 
-def move_spool(spool: Spool, place: Place, at: datetime | None = None) -> Stay:
-    """Put a spool in another place. Refused before the present stay began."""
+@transaction.atomic
+def change_spool(spool: Spool, **values: Any) -> int | None:
+    """Change a spool's own facts. Weighings keep the tare they were made with. Refused where the name is taken."""
+    if "material" in values:
+        material_book()[values["material"]]
+    if Spool.objects.filter(name=values.get("name", spool.name)).exclude(pk=spool.pk).exists():
+        raise Refusal("name_taken", f"There is already a spool named {values['name']}. Choose another name.", "name")
+    with act("spool.changed", f"Changed {spool.name}") as book:
+        book.update(spool, **values)
+    return book.line.id if book.line else None
+
+
+@transaction.atomic
+def note_moisture(spool: Spool, moisture: Quantity, at: datetime | None = None) -> int | None:
+    """Say how wet a spool is (% of dry mass), from a dry mark or another knowledge of one's own."""
     at = at or timezone.now()
-    present = Stay.objects.filter(spool=spool, until__isnull=True).first()
-    if present and at <= present.since:
-        raise Refusal(
-            "before_present_stay", f"{spool.name} came to its present place after that; give a later time.", "at"
-        )
-    with act("spool.moved", f"Moved {spool.name} to {place.name}") as book:
-        if present:
-            book.update(present, until=at)
-        return book.create(Stay(spool=spool, place=place, since=at))
+    refuse_future(at, "at which it was so")
+    with act("spool.moisture_noted", f"{spool.name}: {moisture.value:g} ± {moisture.plus_minus:g} % noted") as book:
+        book.create(
+            MoistureMark(
+                spool=spool, at=at, moisture_pct=moisture.value, sd_pct=moisture.uncertainty,
+                basis=MoistureMark.Basis.TYPED,
+            )
+        )  # fmt: skip
+    return book.line.id if book.line else None
+
+
+@transaction.atomic
+def use_strand(spool: Spool, mass: Quantity, at: datetime | None = None, note: str = "") -> int | None:
+    """Note strand that was printed, g: later weighings then tell water and not plastic."""
+    at = at or timezone.now()
+    refuse_future(at, "it was printed")
+    with act("spool.used", f"Printed {mass.value:g} g off {spool.name}") as book:
+        book.create(StrandUse(spool=spool, at=at, mass_g=mass.value, sd_g=mass.uncertainty, note=note))
+    return book.line.id if book.line else None

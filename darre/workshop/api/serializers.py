@@ -6,9 +6,12 @@ from rest_framework import serializers
 
 from darre.common.fields import TypedNumber
 from darre.workshop.material_book import Entry
-from darre.workshop.models import PlaceKind, Preferences
+from darre.workshop.models import Preferences
 from darre.workshop.selectors import RoomNow
+from drying.keeping import PlaceKind
 from drying.own_materials import BOUNDS, SCHOOL_NAMES
+
+PLACE_KINDS = tuple(k.value for k in PlaceKind)
 
 
 class PropertySerializer(serializers.Serializer):
@@ -170,4 +173,4 @@ class PlaceSerializer(serializers.Serializer):
 
     id = serializers.IntegerField()
     name = serializers.CharField()
-    kind = serializers.ChoiceField(choices=PlaceKind.choices)
+    kind = serializers.ChoiceField(choices=PLACE_KINDS)

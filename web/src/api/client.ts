@@ -4,6 +4,11 @@ import type { components, paths } from "./schema";
 
 type Schemas = components["schemas"];
 export type Lane = Schemas["Lane"];
+export type Rack = Schemas["Rack"];
+export type Traced = Schemas["PlainTraced"];
+export type SpoolPage = Schemas["SpoolPage"];
+export type Holding = Schemas["Holding"];
+export type Place = Schemas["FullPlace"];
 export type Dryer = Schemas["Dryer"];
 export type Scale = Schemas["Scale"];
 export type Plan = Schemas["Plan"];

@@ -55,6 +55,72 @@ export const useRemoveDryer = () =>
     unwrap(client.DELETE("/api/dryers/{dryer_id}/", { params: { path: { dryer_id: id } } })),
   );
 
+export const useMoveSpools = () =>
+  useAct((body: Schemas["MoveRequest"]) => unwrap(client.POST("/api/stays/", { body })));
+
+export const useCorrectStay = () =>
+  useAct(({ id, body }: { id: number; body: Schemas["CorrectStayRequest"] }) =>
+    unwrap(client.PUT("/api/stays/{stay_id}/", { params: { path: { stay_id: id } }, body })),
+  );
+
+export const useRemoveStay = () =>
+  useAct((id: number) =>
+    unwrap(client.DELETE("/api/stays/{stay_id}/", { params: { path: { stay_id: id } } })),
+  );
+
+export const useAddSpool = () =>
+  useAct((body: Schemas["NewSpoolRequest"]) => unwrap(client.POST("/api/spools/", { body })));
+
+export const useChangeSpool = () =>
+  useAct(({ id, body }: { id: number; body: Schemas["WriteSpoolRequest"] }) =>
+    unwrap(client.PUT("/api/spools/{spool_id}/", { params: { path: { spool_id: id } }, body })),
+  );
+
+export const useAddBody = () =>
+  useAct((body: Schemas["WriteBodyRequest"]) => unwrap(client.POST("/api/bodies/", { body })));
+
+export const useNoteMoisture = () =>
+  useAct(({ spool, body }: { spool: number; body: Schemas["MoistureRequest"] }) =>
+    unwrap(client.POST("/api/spools/{spool_id}/moisture/", { params: { path: { spool_id: spool } }, body })),
+  );
+
+export const useUseStrand = () =>
+  useAct(({ spool, body }: { spool: number; body: Schemas["UseRequest"] }) =>
+    unwrap(client.POST("/api/spools/{spool_id}/uses/", { params: { path: { spool_id: spool } }, body })),
+  );
+
+export const useAddPlace = () =>
+  useAct((body: Schemas["WritePlaceRequest"]) => unwrap(client.POST("/api/places/", { body })));
+
+export const useChangePlace = () =>
+  useAct(({ id, body }: { id: number; body: Schemas["WritePlaceRequest"] }) =>
+    unwrap(client.PUT("/api/places/{place_id}/", { params: { path: { place_id: id } }, body })),
+  );
+
+export const useRemovePlace = () =>
+  useAct((id: number) =>
+    unwrap(client.DELETE("/api/places/{place_id}/", { params: { path: { place_id: id } } })),
+  );
+
+export const useFillPlace = () =>
+  useAct(({ id, body }: { id: number; body: Schemas["WriteFillRequest"] }) =>
+    unwrap(client.POST("/api/places/{place_id}/fills/", { params: { path: { place_id: id } }, body })),
+  );
+
+export const useWeighPack = () =>
+  useAct(({ id, body }: { id: number; body: Schemas["WritePackRequest"] }) =>
+    unwrap(client.POST("/api/fills/{fill_id}/weighings/", { params: { path: { fill_id: id } }, body })),
+  );
+
+export const useNoteAir = () =>
+  useAct((body: Schemas["WriteRoomAirRequest"]) => unwrap(client.POST("/api/room/readings/", { body })));
+
+export const useSetMonths = () =>
+  useAct((body: Schemas["MonthsRequest"]) => unwrap(client.PUT("/api/room/months/", { body })));
+
+export const useFirstRun = () =>
+  useAct((body: Schemas["FirstRunRequest"]) => unwrap(client.POST("/api/first-run/", { body })));
+
 export const useAddScale = () =>
   useAct((body: Schemas["WriteScaleRequest"]) => unwrap(client.POST("/api/scales/", { body })));
 

@@ -18,6 +18,55 @@ export const lanes = queryOptions({
   refetchInterval: 5 * MINUTE,
 });
 
+export type Span = "day" | "week" | "weeks" | "season";
+
+export const rack = (span: Span) =>
+  queryOptions({
+    queryKey: ["rack", span],
+    queryFn: () => unwrap(client.GET("/api/rack/", { params: { query: { span } } })),
+    refetchInterval: 5 * MINUTE,
+    placeholderData: keepPreviousData,
+  });
+
+export const spoolPage = (id: number) =>
+  queryOptions({
+    queryKey: ["spool", id],
+    queryFn: () => unwrap(client.GET("/api/spools/{spool_id}/page/", { params: { path: { spool_id: id } } })),
+    refetchInterval: 5 * MINUTE,
+  });
+
+export const label = (id: number) =>
+  queryOptions({
+    queryKey: ["label", id],
+    queryFn: () =>
+      unwrap(client.GET("/api/spools/{spool_id}/label/", { params: { path: { spool_id: id } } })),
+    staleTime: Infinity,
+  });
+
+export const keep = queryOptions({
+  queryKey: ["keep"],
+  queryFn: () => unwrap(client.GET("/api/keep/")),
+  refetchInterval: 5 * MINUTE,
+});
+
+export const places = queryOptions({
+  queryKey: ["places"],
+  queryFn: () => unwrap(client.GET("/api/places/")),
+  staleTime: Infinity,
+});
+
+export const bodies = queryOptions({
+  queryKey: ["bodies"],
+  queryFn: () => unwrap(client.GET("/api/bodies/")),
+  staleTime: Infinity,
+});
+
+export const months = queryOptions({
+  queryKey: ["months"],
+  queryFn: () => unwrap(client.GET("/api/room/months/")),
+  staleTime: Infinity,
+});
+
 export const dryers = queryOptions({
   queryKey: ["dryers"],
   queryFn: () => unwrap(client.GET("/api/dryers/")),

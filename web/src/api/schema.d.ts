@@ -4,6 +4,24 @@
  */
 
 export interface paths {
+    "/api/bodies/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Spool bodies that a workshop has; add one. */
+        get: operations["bodies_list"];
+        put?: never;
+        /** @description Spool bodies that a workshop has; add one. */
+        post: operations["add_body"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/devices/": {
         parameters: {
             query?: never;
@@ -126,6 +144,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/fills/{fill_id}/weighings/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Weigh a container's desiccant. */
+        post: operations["weigh_pack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/first-run/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Begin an empty workshop: room, spool, dryer and scale at once. */
+        post: operations["first_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health/": {
         parameters: {
             query?: never;
@@ -171,6 +223,23 @@ export interface paths {
         put?: never;
         /** @description Take one act back. */
         post: operations["undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keep/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every container, with two weeks back and two ahead. */
+        get: operations["keep"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -299,6 +368,59 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/places/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every place; add one. */
+        get: operations["places_list"];
+        put?: never;
+        /** @description Every place; add one. */
+        post: operations["add_place"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/places/{place_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Change or remove a place. */
+        put: operations["change_place"];
+        post?: never;
+        /** @description Change or remove a place. */
+        delete: operations["remove_place"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/places/{place_id}/fills/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Put desiccant into a container, or take it out. */
+        post: operations["fill_place"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plan/": {
         parameters: {
             query?: never;
@@ -368,6 +490,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rack/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every spool's lane over a span of time, wettest against its own marks first. */
+        get: operations["rack"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/room/": {
         parameters: {
             query?: never;
@@ -379,6 +518,41 @@ export interface paths {
         get: operations["room"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/room/months/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The room's usual air through the year. */
+        get: operations["months_list"];
+        /** @description The room's usual air through the year. */
+        put: operations["set_months"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/room/readings/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Type the room's air. */
+        post: operations["note_air"];
         delete?: never;
         options?: never;
         head?: never;
@@ -557,6 +731,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/spools/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Add a spool. */
+        post: operations["add_spool"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spools/{spool_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Change a spool's own facts. */
+        put: operations["change_spool"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spools/{spool_id}/label/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The code for a spool's label: it leads to the spool's page on this very address. */
+        get: operations["label"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spools/{spool_id}/moisture/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Say how wet a spool is. */
+        post: operations["note_moisture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spools/{spool_id}/page/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A spool's whole story, and what may come of it. */
+        get: operations["spool_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/spools/{spool_id}/sheet/": {
         parameters: {
             query?: never;
@@ -570,6 +829,58 @@ export interface paths {
         post?: never;
         /** @description What the maker's data sheet of a spool asks for: note it, or forget it. */
         delete: operations["drop_sheet"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spools/{spool_id}/uses/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Note strand that was printed. */
+        post: operations["use_strand"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stays/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Put spools somewhere. */
+        post: operations["move_spools"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stays/{stay_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Correct a stay, or take it out. */
+        put: operations["correct_stay"];
+        post?: never;
+        /** @description Correct a stay, or take it out. */
+        delete: operations["remove_stay"];
         options?: never;
         head?: never;
         patch?: never;
@@ -596,6 +907,8 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @enum {string} */
+        ActEnum: "no_matter" | "drying" | "ready" | "put_away" | "dries_here" | "dry";
         /** @description A device with its token: copy it now, it is not told again. */
         AddedDevice: {
             device: components["schemas"]["Device"];
@@ -607,6 +920,13 @@ export interface components {
         BadRow: {
             line: number;
             why: string;
+        };
+        /** @enum {string} */
+        BasisEnum: "new" | "typed" | "run";
+        /** @description The workshop stands: where the first plan leads. */
+        Begun: {
+            spool: number;
+            dryer: number;
         };
         /** @description What it costs if it starts now, and what if it waits for so many hours. */
         Bill: {
@@ -620,6 +940,20 @@ export interface components {
         };
         /** @enum {unknown} */
         BlankEnum: "";
+        /** @description An empty spool of some make. */
+        Body: {
+            readonly id: number;
+            name: string;
+            kind: components["schemas"]["BodyKindEnum"];
+            /** Format: double */
+            outer_diameter_mm: number;
+            /** Format: double */
+            width_mm: number;
+            /** Format: double */
+            hub_diameter_mm: number;
+        };
+        /** @enum {string} */
+        BodyKindEnum: "polystyrene" | "abs" | "pc" | "petg" | "recycled-pla" | "card" | "unknown";
         /** @description A run that is in the dryer now. */
         Busy: {
             readonly id: number;
@@ -672,6 +1006,22 @@ export interface components {
             hours: number;
             steady: boolean;
         };
+        /** @description A spool in a container. */
+        Contained: {
+            lane: components["schemas"]["Lane"];
+            clean: components["schemas"]["Crossing"];
+            trouble: components["schemas"]["Crossing"];
+            /** Format: double */
+            dries_h: number | null;
+        };
+        /** @description A stay as it really was; without an end it goes on. */
+        CorrectStayRequest: {
+            place: number;
+            /** Format: date-time */
+            since: string;
+            /** Format: date-time */
+            until?: string | null;
+        };
         /** @description What is believed of the moisture at a time, with the 90 % interval. */
         CoursePoint: {
             /** Format: double */
@@ -683,6 +1033,28 @@ export interface components {
             /** Format: double */
             p95: number;
         };
+        /** @description When a mark is passed, hours from now: the middle and the two ends; null: not within two weeks. */
+        Crossing: {
+            /** Format: double */
+            hours: number | null;
+            /** Format: double */
+            early_h: number | null;
+            /** Format: double */
+            late_h: number | null;
+        };
+        /** @description The desiccant in a container as it stands now. */
+        Desiccant: {
+            fill: components["schemas"]["Fill"];
+            name: string;
+            /** Format: double */
+            load_pct: number;
+            /** Format: double */
+            useful_pct: number;
+            spent: boolean;
+            regeneration: components["schemas"]["Regeneration"];
+        };
+        /** @enum {string} */
+        DesiccantKindEnum: "silica_gel" | "alumina" | "sieve" | "clay";
         /** @description A device; its token is told once, when it is made. */
         Device: {
             readonly id: number;
@@ -848,6 +1220,47 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /** @description Desiccant that was put in. */
+        Fill: {
+            readonly id: number;
+            /** Format: date-time */
+            at: string;
+            kind: components["schemas"]["DesiccantKindEnum"] | components["schemas"]["BlankEnum"];
+            /** Format: double */
+            dry_g: number;
+            /** Format: double */
+            load_pct: number;
+            indicator: components["schemas"]["IndicatorEnum"];
+            pouch: components["schemas"]["PouchEnum"];
+            weighings: components["schemas"]["PackWeighing"][];
+        };
+        /** @description What a workshop begins with: its room, a spool, a dryer, a scale. */
+        FirstRunRequest: {
+            room_name: string;
+            /** @description A comma decimal is fine. */
+            room_temp_c: number | string;
+            /** @description A comma decimal is fine. */
+            room_rh_pct: number | string;
+            spool_name: string;
+            material: string;
+            body_kind: string;
+            /** @description A comma decimal is fine. */
+            gross_g: number | string;
+            /** @description A comma decimal is fine. */
+            tare_g: number | string;
+            tare_method: components["schemas"]["TareMethodEnum"];
+            dryer_name: string;
+            dryer_kind: components["schemas"]["DryerKindEnum"];
+            /** @description A comma decimal is fine. */
+            dryer_min_c: number | string;
+            /** @description A comma decimal is fine. */
+            dryer_max_c: number | string;
+            scale_name: string;
+            /** @description A comma decimal is fine. */
+            scale_max_g: number | string;
+            /** @description A comma decimal is fine. */
+            scale_step_g: number | string;
+        };
         /** @description Moisture over time with its 90 % band; arrays of one length. */
         Forecast: {
             time_h: number[];
@@ -860,6 +1273,20 @@ export interface components {
         };
         /** @enum {string} */
         FormEnum: "wound" | "loose";
+        /** @description A place with what is known of it. */
+        FullPlace: {
+            readonly id: number;
+            name: string;
+            kind: components["schemas"]["PlaceKindEnum"];
+            /** Format: date-time */
+            since: string;
+            /** Format: double */
+            ingress_m3_day: number | null;
+            /** Format: double */
+            air_l: number | null;
+            /** Format: double */
+            warm_c: number;
+        };
         /** @enum {string} */
         HangsEnum: "spool" | "coil";
         /** @description The server's own state. */
@@ -873,6 +1300,26 @@ export interface components {
         /** @description What a scale shows; null where it has not been heard for a while. */
         HeardMass: {
             heard: components["schemas"]["LiveMass"] | null;
+        };
+        /** @description A container over four weeks, two back and two ahead, a point every six hours. */
+        Holding: {
+            place: components["schemas"]["FullPlace"];
+            /** Format: double */
+            rh_pct: number | null;
+            at: string[];
+            rh_course: (number | null)[];
+            rh_low: (number | null)[];
+            rh_high: (number | null)[];
+            ingress: components["schemas"]["Ingress"];
+            usual_ingress: boolean;
+            fitted: components["schemas"]["Ingress"] | null;
+            contents: components["schemas"]["Contained"][];
+            desiccant: components["schemas"]["Desiccant"] | null;
+            /** Format: double */
+            needed_g: number | null;
+            needed_kind: string;
+            /** Format: double */
+            water_g_day: number | null;
         };
         /** @description Hours from now until the aim, 5, 50 and 95 %; null: never. */
         HoursLeft: {
@@ -896,6 +1343,15 @@ export interface components {
         Imported: {
             stored: number;
             known: number;
+        };
+        /** @enum {string} */
+        IndicatorEnum: "none" | "orange" | "blue" | "card";
+        /** @description What gets in, as an exchange of room air, m³/day. */
+        Ingress: {
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            uncertainty: number;
         };
         /** @description A weigh-in to keep. */
         KeepWeighingRequest: {
@@ -933,6 +1389,11 @@ export interface components {
             material: components["schemas"]["Material"];
             undo: number | null;
         };
+        /** @description A place that is stored; `undo` is the line of history to take back. */
+        KeptPlace: {
+            place: components["schemas"]["FullPlace"];
+            undo: number | null;
+        };
         /** @description The preferences as they stand now; `undo` is the line of history to take back. */
         KeptPreferences: {
             preferences: components["schemas"]["Preferences"];
@@ -942,6 +1403,16 @@ export interface components {
         KeptScale: {
             scale: components["schemas"]["Scale"];
             undo: number | null;
+        };
+        /** @description A spool that is stored; `undo` is the line of history to take back. */
+        KeptSpool: {
+            id: number;
+            undo: number | null;
+        };
+        /** @description A label: the code that leads to the spool's page, as SVG. */
+        Label: {
+            spool: number;
+            svg: string;
         };
         /** @description A spool's lane on the rack. */
         Lane: {
@@ -974,6 +1445,13 @@ export interface components {
             /** Format: date-time */
             started_at: string;
         };
+        /** @description A weigh-in on a lane. */
+        LaneWeighed: {
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            moisture_pct: number;
+        };
         /** @description How a logger's file is read. */
         Layout: {
             delimiter: string;
@@ -989,6 +1467,15 @@ export interface components {
             columns: components["schemas"]["ColumnRequest"][];
             time_format: components["schemas"]["TimeFormatEnum"];
             zone: string;
+        };
+        /** @description How fast it dries in a dryer against what is computed: median and sigma of a log-normal. */
+        Learned: {
+            dryer_name: string;
+            /** Format: double */
+            median: number;
+            /** Format: double */
+            sigma: number;
+            runs: number;
         };
         /** @enum {string} */
         LengthUnitEnum: "m" | "ft";
@@ -1098,6 +1585,17 @@ export interface components {
             rings: components["schemas"]["Ring"][];
             company: components["schemas"]["CompanyLine"][];
         };
+        /** @description A moment at which the moisture was known. */
+        Mark: {
+            readonly id: number;
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            moisture_pct: number;
+            /** Format: double */
+            sd_pct: number;
+            basis: components["schemas"]["BasisEnum"];
+        };
         /** @enum {string} */
         MassUnitEnum: "g" | "oz";
         /** @description A material with every value's source, conditions and spread, own values beside the built-in row. */
@@ -1160,6 +1658,42 @@ export interface components {
             /** Format: double */
             takes: number;
         };
+        /** @description How wet a spool is said to be, % of dry mass, and how sure that is (two standard uncertainties). */
+        MoistureRequest: {
+            /** @description A comma decimal is fine. */
+            moisture_pct: number | string;
+            /** @description A comma decimal is fine. */
+            plus_minus_pct: number | string;
+            /** Format: date-time */
+            at?: string;
+        };
+        /** @description The room's usual air in a month. */
+        Month: {
+            month: number;
+            /** @description A comma decimal is fine. */
+            temp_c: number | string;
+            /** @description A comma decimal is fine. */
+            rh_pct: number | string;
+        };
+        /** @description The room's usual air in a month. */
+        MonthRequest: {
+            month: number;
+            /** @description A comma decimal is fine. */
+            temp_c: number | string;
+            /** @description A comma decimal is fine. */
+            rh_pct: number | string;
+        };
+        /** @description The room's usual air through the year; months left out stay unknown. */
+        MonthsRequest: {
+            months: components["schemas"]["MonthRequest"][];
+        };
+        /** @description Spools that were put somewhere, now or from an earlier time on. */
+        MoveRequest: {
+            spools: number[];
+            place: number;
+            /** Format: date-time */
+            at?: string;
+        };
         /** @description A material to begin from a built-in one. */
         NewMaterialRequest: {
             name: string;
@@ -1167,8 +1701,64 @@ export interface components {
             short: string;
             base: string;
         };
+        /** @description A spool to add, with where it stands; without a moisture it is taken as fresh from the factory. */
+        NewSpoolRequest: {
+            name: string;
+            material: string;
+            /** @default  */
+            colour: string;
+            /** @default  */
+            maker: string;
+            /** @default  */
+            purpose: string;
+            body: number;
+            /** @default wound */
+            form: components["schemas"]["FormEnum"];
+            /**
+             * @description A comma decimal is fine.
+             * @default 1.75
+             */
+            strand_diameter_mm: number | string;
+            /** @description A comma decimal is fine. */
+            tare_g: number | string;
+            tare_method: components["schemas"]["TareMethodEnum"];
+            place: number;
+            /** @description A comma decimal is fine. */
+            moisture_pct?: (number | string) | null;
+            /** Format: date-time */
+            at?: string;
+        };
+        /** @description What to do with a spool next. */
+        NextAct: {
+            act: components["schemas"]["ActEnum"];
+            /** Format: double */
+            within_h: number | null;
+            over_trouble: boolean;
+            /** Format: double */
+            temp_c: number | null;
+            /** Format: double */
+            duration_h: number | null;
+        };
         /** @enum {string} */
         OutcomeEnum: "reaches" | "not_needed" | "ends_above" | "not_by_then" | "cannot" | "harms";
+        /** @description What would become of it by one choice. */
+        OutcomeLine: {
+            name: components["schemas"]["OutcomeLineNameEnum"];
+            pct: number[];
+            sd: number[];
+        };
+        /** @enum {string} */
+        OutcomeLineNameEnum: "stay" | "out" | "bag" | "bin" | "dry";
+        /** @description What the desiccant weighed. */
+        PackWeighing: {
+            readonly id: number;
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            mass_g: number;
+            /** Format: double */
+            sd_g: number;
+        };
         /** @description A place for spools. */
         Place: {
             id: number;
@@ -1176,7 +1766,17 @@ export interface components {
             kind: components["schemas"]["PlaceKindEnum"];
         };
         /** @enum {string} */
-        PlaceKindEnum: "open" | "sealed";
+        PlaceKindEnum: "shelf" | "printer" | "zip_bag" | "vacuum_bag" | "gasket_bin" | "dry_box" | "warm_box" | "vacuum_pot";
+        /** @description The same shape, for whole racks: its long lists are plain already and are passed on as they are. */
+        PlainTraced: {
+            lane: components["schemas"]["Lane"];
+            pct: (number | null)[];
+            sd: (number | null)[];
+            stays: components["schemas"]["Stay"][];
+            runs: components["schemas"]["RunSpan"][];
+            weighed: components["schemas"]["LaneWeighed"][];
+            next: components["schemas"]["NextAct"];
+        };
         /** @description What Plan shows. `ticket` is null where every temperature of this dryer would do harm, or it does not heat. */
         Plan: {
             lanes: components["schemas"]["Lane"][];
@@ -1195,6 +1795,8 @@ export interface components {
             misfits: components["schemas"]["Misfit"][];
             busy_with: components["schemas"]["Busy"][];
         };
+        /** @enum {string} */
+        PouchEnum: "bare" | "cloth_pouch" | "plastic_pouch";
         /** @description Units, clock, currency and tariff. Minutes are minutes of the day. */
         Preferences: {
             temp_unit: components["schemas"]["TempUnitEnum"];
@@ -1257,6 +1859,18 @@ export interface components {
             /** Format: double */
             plus_minus: number;
         };
+        /** @description Every lane over a window that begins at `start`, a point every `step_h`; the room's dew point below. */
+        Rack: {
+            /** Format: date-time */
+            now: string;
+            /** Format: date-time */
+            start: string;
+            step_h: number;
+            points: number;
+            lanes: components["schemas"]["PlainTraced"][];
+            dew_point_c: number[];
+            measured: boolean[];
+        };
         /** @description What was read off a scale. */
         ReadingRequest: {
             scale: number;
@@ -1274,6 +1888,15 @@ export interface components {
             surface_wet: boolean;
             /** @default  */
             note: string;
+        };
+        /** @description How desiccant is dried again. */
+        Regeneration: {
+            /** Format: double */
+            temp_c: number;
+            /** Format: double */
+            hours: number;
+            held_back_by: string;
+            too_cool: boolean;
         };
         /** @description A school or programme as a point of the map. */
         Ring: {
@@ -1383,6 +2006,19 @@ export interface components {
             /** Format: double */
             trouble_pct: number | null;
         };
+        /** @description A run as a stretch of a lane. */
+        RunSpan: {
+            readonly id: number;
+            dryer_name: string;
+            /** Format: double */
+            temp_c: number;
+            /** Format: date-time */
+            started_at: string;
+            /** Format: date-time */
+            ended_at: string | null;
+            /** Format: double */
+            duration_h: number;
+        };
         /** @description A scale. */
         Scale: {
             readonly id: number;
@@ -1478,6 +2114,24 @@ export interface components {
             body_kind: string;
             readonly sheet: components["schemas"]["Sheet"] | null;
         };
+        /** @description A spool's whole story, and what may come of it. */
+        SpoolPage: {
+            traced: components["schemas"]["Traced"];
+            /** Format: date-time */
+            start: string;
+            step_h: number;
+            marks: components["schemas"]["Mark"][];
+            stays: components["schemas"]["Stay"][];
+            uses: components["schemas"]["Used"][];
+            learned: components["schemas"]["Learned"][];
+            outcomes: components["schemas"]["OutcomeLine"][];
+            outcome_at: string[];
+            /** Format: double */
+            dries_h: number | null;
+            heat: components["schemas"]["SchoolRun"] | null;
+            heat_dryer: string;
+            body: number;
+        };
         /** @enum {string} */
         StandingEnum: "clean" | "between" | "trouble" | "no_matter";
         /** @description A run to start. */
@@ -1507,6 +2161,17 @@ export interface components {
         };
         /** @enum {string} */
         StateEnum: "no_weigh_in" | "no_weigh_out" | "no_finding" | "gained" | "not_water" | "no_fit" | "dry" | "stalled" | "going";
+        /** @description A spool's time in one place. */
+        Stay: {
+            readonly id: number;
+            place: number;
+            place_name: string;
+            place_kind: components["schemas"]["PlaceKindEnum"];
+            /** Format: date-time */
+            since: string;
+            /** Format: date-time */
+            until: string | null;
+        };
         /** @enum {string} */
         TareMethodEnum: "measured" | "twin" | "nominal";
         /** @enum {string} */
@@ -1530,6 +2195,16 @@ export interface components {
         };
         /** @enum {string} */
         TimeFormatEnum: "iso" | "day first" | "month first" | "seconds" | "milliseconds";
+        /** @description A lane over a window: moisture and its standard uncertainty at each point, null where nothing is known. */
+        Traced: {
+            lane: components["schemas"]["Lane"];
+            pct: (number | null)[];
+            sd: (number | null)[];
+            stays: components["schemas"]["Stay"][];
+            runs: components["schemas"]["RunSpan"][];
+            weighed: components["schemas"]["LaneWeighed"][];
+            next: components["schemas"]["NextAct"];
+        };
         /** @description A turn of the timer: what to set, and how long it is to run. */
         Turn: {
             /** Format: double */
@@ -1540,6 +2215,28 @@ export interface components {
         /** @description Done; `undo` is the line of history to take back. */
         Undo: {
             undo: number | null;
+        };
+        /** @description Strand that was printed. */
+        UseRequest: {
+            /** @description A comma decimal is fine. */
+            mass_g: number | string;
+            /** @description A comma decimal is fine. */
+            plus_minus_g?: (number | string) | null;
+            /** Format: date-time */
+            at?: string;
+            /** @default  */
+            note: string;
+        };
+        /** @description Strand that was printed. */
+        Used: {
+            readonly id: number;
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            mass_g: number;
+            /** Format: double */
+            sd_g: number;
+            note: string;
         };
         /** @description What can honestly be said of a run. */
         Verdict: {
@@ -1586,6 +2283,26 @@ export interface components {
             length_m: number | null;
             warm: boolean;
             surface_wet: boolean;
+        };
+        /** @description An empty spool as it is measured. */
+        WriteBodyRequest: {
+            name: string;
+            kind: components["schemas"]["BodyKindEnum"];
+            /**
+             * @description A comma decimal is fine.
+             * @default 200
+             */
+            outer_diameter_mm: number | string;
+            /**
+             * @description A comma decimal is fine.
+             * @default 60
+             */
+            width_mm: number | string;
+            /**
+             * @description A comma decimal is fine.
+             * @default 90
+             */
+            hub_diameter_mm: number | string;
         };
         /** @description A device to add. */
         WriteDeviceRequest: {
@@ -1642,6 +2359,49 @@ export interface components {
             /** @default  */
             note: string;
         };
+        /** @description Desiccant that was put in; an empty kind: taken out. Without a load it is freshly regenerated. */
+        WriteFillRequest: {
+            kind: components["schemas"]["DesiccantKindEnum"] | components["schemas"]["BlankEnum"];
+            /**
+             * @description A comma decimal is fine.
+             * @default 0
+             */
+            dry_g: number | string;
+            /** @description A comma decimal is fine. */
+            load_pct?: (number | string) | null;
+            /** @default none */
+            indicator: components["schemas"]["IndicatorEnum"];
+            /** @default bare */
+            pouch: components["schemas"]["PouchEnum"];
+            /** Format: date-time */
+            at?: string;
+        };
+        /** @description What the desiccant weighs, pouch and all; without a ± a tenth of a gram. */
+        WritePackRequest: {
+            /** @description A comma decimal is fine. */
+            mass_g: number | string;
+            /**
+             * @description A comma decimal is fine.
+             * @default 0.2
+             */
+            plus_minus_g: number | string;
+            /** Format: date-time */
+            at?: string;
+        };
+        /** @description A place to add or change; what is empty is taken as usual for its kind. */
+        WritePlaceRequest: {
+            name: string;
+            kind: components["schemas"]["PlaceKindEnum"];
+            /** @description A comma decimal is fine. */
+            ingress_m3_day?: (number | string) | null;
+            /** @description A comma decimal is fine. */
+            air_l?: (number | string) | null;
+            /**
+             * @description A comma decimal is fine.
+             * @default 0
+             */
+            warm_c: number | string;
+        };
         /** @description A probe pair as it is typed. */
         WriteProbeRequest: {
             /** @description A comma decimal is fine. */
@@ -1650,6 +2410,15 @@ export interface components {
             air_c: number | string;
             /** @description A comma decimal is fine. */
             room_c?: (number | string) | null;
+        };
+        /** @description The room's air as it was read off. */
+        WriteRoomAirRequest: {
+            /** @description A comma decimal is fine. */
+            temp_c: number | string;
+            /** @description A comma decimal is fine. */
+            rh_pct: number | string;
+            /** Format: date-time */
+            at?: string;
         };
         /** @description A scale to add. Without a repeatability it is taken as half a step, which is usual. */
         WriteScaleRequest: {
@@ -1667,6 +2436,28 @@ export interface components {
             temp_c: number | string;
             /** @description A comma decimal is fine. */
             duration_h: number | string;
+        };
+        /** @description A spool to add or change. */
+        WriteSpoolRequest: {
+            name: string;
+            material: string;
+            /** @default  */
+            colour: string;
+            /** @default  */
+            maker: string;
+            /** @default  */
+            purpose: string;
+            body: number;
+            /** @default wound */
+            form: components["schemas"]["FormEnum"];
+            /**
+             * @description A comma decimal is fine.
+             * @default 1.75
+             */
+            strand_diameter_mm: number | string;
+            /** @description A comma decimal is fine. */
+            tare_g: number | string;
+            tare_method: components["schemas"]["TareMethodEnum"];
         };
         /** @description An own value as it is typed; without a spread the built-in one stays. */
         WriteValueRequest: {
@@ -1686,6 +2477,72 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    bodies_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Body"][];
+                };
+            };
+        };
+    };
+    add_body: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteBodyRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Body"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     devices_list: {
         parameters: {
             query?: never;
@@ -2070,6 +2927,102 @@ export interface operations {
             };
         };
     };
+    weigh_pack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                fill_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WritePackRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    first_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FirstRunRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Begun"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     health_retrieve: {
         parameters: {
             query?: never;
@@ -2141,6 +3094,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Holding"][];
                 };
             };
         };
@@ -2561,6 +3533,215 @@ export interface operations {
             };
         };
     };
+    places_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FullPlace"][];
+                };
+            };
+        };
+    };
+    add_place: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WritePlaceRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPlace"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    change_place: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                place_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WritePlaceRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPlace"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    remove_place: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                place_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    fill_place: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                place_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteFillRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     plan: {
         parameters: {
             query: {
@@ -2773,6 +3954,28 @@ export interface operations {
             };
         };
     };
+    rack: {
+        parameters: {
+            query?: {
+                /** @description How far back; weeks: three. */
+                span?: "day" | "season" | "week" | "weeks";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rack"];
+                };
+            };
+        };
+    };
     room: {
         parameters: {
             query?: never;
@@ -2788,6 +3991,119 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Room"];
+                };
+            };
+        };
+    };
+    months_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Month"][];
+                };
+            };
+        };
+    };
+    set_months: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MonthsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    note_air: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteRoomAirRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -3259,6 +4575,209 @@ export interface operations {
             };
         };
     };
+    add_spool: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSpoolRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptSpool"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    change_spool: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                spool_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteSpoolRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptSpool"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    label: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                spool_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Label"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    note_moisture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                spool_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoistureRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    spool_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                spool_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpoolPage"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     set_sheet: {
         parameters: {
             query?: never;
@@ -3314,6 +4833,196 @@ export interface operations {
             header?: never;
             path: {
                 spool_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    use_strand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                spool_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UseRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    move_spools: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    correct_stay: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stay_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CorrectStayRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    remove_stay: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stay_id: number;
             };
             cookie?: never;
         };

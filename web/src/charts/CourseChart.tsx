@@ -87,7 +87,9 @@ export function CourseChart(props: Props) {
         )}
       </div>
       <Disclosure>
-        <DisclosureButton className={`${link} ml-[44px] text-sm text-muted print:hidden`}>as a table</DisclosureButton>
+        <DisclosureButton className={`${link} ml-[44px] text-sm text-muted print:hidden`}>
+          as a table
+        </DisclosureButton>
         <DisclosurePanel className="max-h-64 overflow-auto">
           <CourseTable label={label} axis={axis} tick={tick} course={course} />
         </DisclosurePanel>

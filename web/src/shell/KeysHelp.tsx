@@ -4,6 +4,7 @@ import { quiet } from "../ui/classes";
 const KEYS = [
   ["W", "weigh, from anywhere"],
   ["P", "plan a run for the spool you look at"],
+  ["M", "say where a spool went; then the place’s digit"],
   ["/", "find a spool"],
   ["↑ ↓", "from lane to lane on the rack"],
   ["Enter", "open the lane; in a slip: keep"],

@@ -3,6 +3,7 @@ import { useCallback, useMemo, useRef, useState } from "react";
 import { Outlet, useNavigate } from "react-router";
 import { lanes, preferences, scales } from "../api/queries";
 import { OutboxBar } from "../outbox/OutboxBar";
+import { MoveSlip } from "../rooms/rack/MoveSlip";
 import { WeighSlip } from "../rooms/weigh/WeighSlip";
 import { BottomBar } from "./BottomBar";
 import { Header } from "./Header";
@@ -27,6 +28,7 @@ export function Shell() {
   const looked = useRef<number>(undefined);
   const [slip, setSlip] = useState<Slip | null>(null);
   const [notice, setNotice] = useState<Notice | null>(null);
+  const [moving, setMoving] = useState<{ spool: number | undefined } | null>(null);
   const [keysOpen, setKeysOpen] = useState(false);
   const [preferencesOpen, setPreferencesOpen] = useState(false);
   // The page is drawn anew when the units change: every number on it is written in them.
@@ -43,13 +45,17 @@ export function Shell() {
       key: crypto.randomUUID(),
     });
   }, []);
+  const move = useCallback((spool?: number) => {
+    setNotice(null);
+    setMoving({ spool: spool ?? looked.current });
+  }, []);
   const lookAt = useCallback((spool: number | undefined) => {
     looked.current = spool;
   }, []);
   const closeNotice = useCallback(() => {
     setNotice(null);
   }, []);
-  const shell = useMemo(() => ({ weigh, lookAt, notify: setNotice }), [weigh, lookAt]);
+  const shell = useMemo(() => ({ weigh, move, lookAt, notify: setNotice }), [weigh, move, lookAt]);
 
   useReminders(
     useCallback((text: string) => {
@@ -60,6 +66,9 @@ export function Shell() {
   useKeys({
     w: () => {
       weigh();
+    },
+    m: () => {
+      move();
     },
     p: () => void navigate(looked.current === undefined ? "/plan" : `/plan?spool=${looked.current}`),
     "/": () => {
@@ -99,6 +108,14 @@ export function Shell() {
           intent={slip.intent}
           onClose={() => {
             setSlip(null);
+          }}
+        />
+      )}
+      {moving && (
+        <MoveSlip
+          spool={moving.spool}
+          onClose={() => {
+            setMoving(null);
           }}
         />
       )}

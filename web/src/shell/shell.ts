@@ -20,6 +20,8 @@ export interface Notice {
 interface Shell {
   weigh: (intent?: Intent) => void;
   notify: (notice: Notice) => void;
+  /** Ask where a spool went; the one that is looked at unless another is given. */
+  move: (spool?: number) => void;
   /** The spool that the person looks at; a weigh slip and a plan start with it. */
   lookAt: (spool: number | undefined) => void;
 }

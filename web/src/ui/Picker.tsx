@@ -71,7 +71,13 @@ export function SomePicker({ label, none, options, values, onChoose }: SomeProps
       <Label className="text-sm text-muted">{label}</Label>
       <Listbox multiple value={[...values]} onChange={onChoose}>
         <ListboxButton className={`${field} flex justify-between gap-2 text-left`}>
-          <span>{told.length > 0 ? told.join(", ") : none}</span>
+          <span>
+            {told.length > 3
+              ? `${told.length} of ${options.length}`
+              : told.length > 0
+                ? told.join(", ")
+                : none}
+          </span>
           <span aria-hidden>▾</span>
         </ListboxButton>
         <ListboxOptions anchor="bottom start" className={list}>

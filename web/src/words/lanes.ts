@@ -1,7 +1,8 @@
-import type { Lane } from "../api/client";
-import { countWord, hours } from "../format/numbers";
+import type { Lane, Traced } from "../api/client";
+import { aboutHours, countWord, fixed, hours } from "../format/numbers";
 import { temp } from "../format/quantities";
 import { later, since, when } from "../format/times";
+import { tempUnit, toTemp } from "../format/units";
 
 const isReady = (lane: Lane) => !lane.run && (lane.standing === "clean" || lane.standing === "no_matter");
 
@@ -14,24 +15,68 @@ export function rackSentence(lanes: Lane[]): string {
   return `${first} ${wettest.spool.name} needs ${hours(wettest.usual.duration_h)} first.`;
 }
 
-/** What to do with a spool next, and why. */
-export function nextAct(lane: Lane, now: Date): { act: string; why: string; strong: boolean } {
-  if (lane.run) {
-    const end = later(new Date(lane.run.started_at), lane.run.duration_h);
-    const over = end < now;
-    return {
-      act: over ? "Weigh it out" : `Drying until ${when(end, now)}`,
-      why: `in ${lane.run.dryer_name} at ${temp(lane.run.temp_c)}`,
-      strong: over,
-    };
+/** "in 5 h", "in 3 d" */
+const inTime = (within: number): string =>
+  within < 48 ? aboutHours(Math.max(within, 0.2)).replace("about ", "") : `${Math.round(within / 24)} d`;
+
+interface Told {
+  act: string;
+  why: string;
+  strong: boolean;
+}
+
+/** What to do with a spool next, and why; `wanted`: when it is to be ready. */
+export function nextActWords(traced: Traced, now: Date, wanted: Date | null): Told {
+  const { lane, next } = traced;
+  const place = lane.place?.name ?? "its place";
+  const within = inTime(next.within_h ?? 0);
+  switch (next.act) {
+    case "no_matter":
+      return { act: "Needs no drying", why: "takes up too little water", strong: false };
+    case "drying":
+      return drying(lane, now);
+    case "ready":
+      return { act: "Ready", why: "under its clean mark, and stays so here", strong: false };
+    case "put_away":
+      return {
+        act: `Put it away within ${within}`,
+        why: `ready now; passes its clean mark at ${place}`,
+        strong: true,
+      };
+    default:
+      return toDry(traced, now, wanted, { place, within });
   }
-  const { usual } = lane;
-  if (lane.standing === "clean") return { act: "Ready", why: "under its clean mark", strong: false };
-  if (!usual) return { act: "Needs no drying", why: "takes up too little water", strong: false };
-  const dry = `Dry ${hours(usual.duration_h)} at ${temp(usual.temp_c)}`;
-  return lane.standing === "trouble"
-    ? { act: dry, why: "over its trouble mark", strong: true }
-    : { act: `${dry}, or print a draft`, why: "over its clean mark", strong: true };
+}
+
+/** How it gets dry: by heat, or by itself where it is. */
+function toDry(
+  { next }: Traced,
+  now: Date,
+  wanted: Date | null,
+  at: { place: string; within: string },
+): Told {
+  const { temp_c, duration_h } = next;
+  const known = duration_h !== null && temp_c !== null;
+  const dry = known ? `Dry ${hours(duration_h)} at ${temp(temp_c)}` : "Dry it";
+  const start = wanted && known ? `, start by ${when(later(wanted, -duration_h), now)}` : "";
+  if (next.act === "dries_here") {
+    const act = `Leave it ${at.within}, or ${dry.toLowerCase()}`;
+    return { act, why: `it dries where it is, in ${at.place}${start}`, strong: false };
+  }
+  return next.over_trouble
+    ? { act: dry, why: `over its trouble mark${start}`, strong: true }
+    : { act: `${dry}, or print a draft`, why: `over its clean mark${start}`, strong: true };
+}
+
+function drying(lane: Lane, now: Date): Told {
+  if (!lane.run) return { act: "Drying", why: "", strong: false };
+  const end = later(new Date(lane.run.started_at), lane.run.duration_h);
+  const over = end < now;
+  return {
+    act: over ? "Weigh it out" : `Drying until ${when(end, now)}`,
+    why: `in ${lane.run.dryer_name} at ${temp(lane.run.temp_c)}`,
+    strong: over,
+  };
 }
 
 /** "Shelf, 10 d" */
@@ -39,4 +84,52 @@ export function whereabouts(lane: Lane, now: Date): string {
   if (lane.run) return lane.run.dryer_name;
   if (!lane.place || !lane.since) return "place not known";
   return `${lane.place.name}, ${since(new Date(lane.since), now)}`;
+}
+
+/** The room's dew point now and where it goes, by the last day. */
+export function dewWords(dew: readonly number[], nowAt: number, stepH: number): string {
+  const here = dew[nowAt] ?? 0;
+  const before = dew[Math.max(nowAt - Math.round(24 / stepH), 0)] ?? here;
+  const way = here - before > 0.7 ? ", rising" : before - here > 0.7 ? ", falling" : "";
+  return `Dew point ${fixed(toTemp(here), 1)} ${tempUnit()}${way}`;
+}
+
+export type Order = "wettest" | "name" | "place" | "next";
+
+const ACTS = ["dry", "put_away", "dries_here", "drying", "ready", "no_matter"];
+
+/** Lanes in the order that the person wants; they come wettest first. */
+export function inOrder(lanes: readonly Traced[], order: Order): Traced[] {
+  const by = (key: (it: Traced) => string | number) =>
+    [...lanes].sort((a, b) => (key(a) < key(b) ? -1 : key(a) > key(b) ? 1 : 0));
+  switch (order) {
+    case "wettest":
+      return [...lanes];
+    case "name":
+      return by((it) => it.lane.spool.name.toLowerCase());
+    case "place":
+      return by((it) =>
+        `${it.lane.run?.dryer_name ?? it.lane.place?.name ?? ""} ${it.lane.spool.name}`.toLowerCase(),
+      );
+    case "next":
+      return by((it) => ACTS.indexOf(it.next.act));
+  }
+}
+
+/** Whether a lane answers to what was typed: every word, in name, material, colour, maker or place. */
+export function answersTo({ lane }: Traced, wanted: string): boolean {
+  const text = [
+    lane.spool.name,
+    lane.material_short,
+    lane.spool.colour,
+    lane.spool.maker,
+    lane.place?.name ?? "",
+    lane.run?.dryer_name ?? "",
+  ]
+    .join(" ")
+    .toLowerCase();
+  return wanted
+    .toLowerCase()
+    .split(/\s+/)
+    .every((word) => text.includes(word));
 }

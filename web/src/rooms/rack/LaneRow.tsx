@@ -1,52 +1,75 @@
 import { Link } from "react-router";
-import type { Lane } from "../../api/client";
-import { WaterBar } from "../../charts/WaterBar";
+import type { Traced } from "../../api/client";
+import { LaneTrace } from "../../charts/LaneTrace";
 import { likewise, percent } from "../../format/numbers";
 import { useShell } from "../../shell/shell";
-import { nextAct, whereabouts } from "../../words/lanes";
+import { nextActWords, whereabouts } from "../../words/lanes";
 
-/** A spool's lane: who it is, its waterline against its marks, and the next act. */
-export function LaneRow({ lane, now }: { lane: Lane; now: Date }) {
+export const LANE_HEIGHT = 54;
+export const LANE_GAP = 6;
+/** On a phone a lane has its name over its trace and its act below. */
+export const NARROW_HEIGHT = 128;
+
+interface Props {
+  traced: Traced;
+  start: number;
+  stepH: number;
+  now: Date;
+  width: number;
+  wanted: Date | null;
+}
+
+/** A spool's lane: who it is, its waterline through time, and the next act. */
+export function LaneRow({ traced, start, stepH, now, width, wanted }: Props) {
   const { lookAt } = useShell();
+  const { lane } = traced;
   const { spool, moisture } = lane;
-  const next = nextAct(lane, now);
+  const next = nextActWords(traced, now, wanted);
   const to = lane.run ? `/runs/${lane.run.id}` : `/plan?spool=${spool.id}`;
+  const look = () => {
+    lookAt(spool.id);
+  };
   return (
     <li
-      className="relative grid grid-cols-[1fr_auto] grid-rows-[auto_2rem_auto] bg-paper focus-within:outline-3 focus-within:outline-ink lane:grid-cols-[13rem_6rem_1fr_17rem] lane:grid-rows-[51px]"
-      onFocus={() => {
-        lookAt(spool.id);
-      }}
-      onPointerEnter={() => {
-        lookAt(spool.id);
-      }}
+      className="grid h-[122px] grid-cols-1 grid-rows-[auto_40px_auto] bg-paper focus-within:outline-3 focus-within:outline-ink lane:h-[54px] lane:grid-cols-[15rem_1fr_15rem] lane:grid-rows-1"
+      onFocus={look}
+      onPointerEnter={look}
     >
-      <div className="min-w-0 px-3 py-1 leading-tight lane:self-center">
-        <Link to={to} className="font-bold outline-none after:absolute after:inset-0 after:z-1">
-          {spool.name}
-        </Link>
-        <p className="truncate text-[13px] text-muted">
-          {lane.material_short} · {whereabouts(lane, now)}
+      <div className="flex min-w-0 items-baseline justify-between gap-2 px-3 pt-1 leading-tight lane:self-center lane:pt-0">
+        <div className="min-w-0">
+          <Link to={`/spools/${spool.id}`} data-lane={spool.id} className="font-bold outline-none">
+            {spool.name}
+          </Link>
+          <p className="truncate text-[13px] text-muted">
+            {lane.material_short} · {whereabouts(lane, now)}
+          </p>
+        </div>
+        <p className="text-right whitespace-nowrap">
+          <span className="num font-bold">{percent(moisture.value)}</span>{" "}
+          <span className="text-muted">%</span>
+          <span className="block num text-[13px] text-muted">
+            ± {likewise(moisture.plus_minus, moisture.value)}
+          </span>
         </p>
       </div>
-      <p className="px-3 py-1 text-right leading-tight whitespace-nowrap lane:self-center">
-        <span className="num font-bold">{percent(moisture.value)}</span> <span className="text-muted">%</span>
-        <span className="block num text-[13px] text-muted">
-          ± {likewise(moisture.plus_minus, moisture.value)}
-        </span>
-      </p>
-      <div className="relative col-span-2 lane:col-span-1">
-        {lane.clean_pct !== null && lane.trouble_pct !== null && (
-          <WaterBar
-            moisture={moisture.value}
-            plusMinus={moisture.plus_minus}
-            clean={lane.clean_pct}
-            trouble={lane.trouble_pct}
-          />
-        )}
+      <div className="min-w-0 overflow-hidden lane:row-auto">
+        <LaneTrace
+          traced={traced}
+          start={start}
+          stepH={stepH}
+          now={now.getTime()}
+          width={width}
+          height={width < 500 ? 40 : LANE_HEIGHT}
+        />
       </div>
-      <div className="col-span-2 flex flex-wrap items-baseline gap-x-2 px-3 py-1 leading-tight lane:col-span-1 lane:block lane:self-center">
-        <p className={next.strong ? "font-bold" : ""}>{next.act}</p>
+      <div className="flex flex-wrap items-baseline gap-x-2 overflow-hidden px-3 leading-tight lane:block lane:self-center">
+        <Link
+          to={to}
+          tabIndex={-1}
+          className={`no-underline hover:underline ${next.strong ? "font-bold" : ""}`}
+        >
+          {next.act}
+        </Link>
         <p className="text-[13px] text-muted">{next.why}</p>
       </div>
     </li>

@@ -1,29 +1,73 @@
+import { Button } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { useLocation } from "react-router";
-import type { Lane } from "../../api/client";
-import { lanes as lanesQuery } from "../../api/queries";
+import { Link, useLocation } from "react-router";
+import type { Rack } from "../../api/client";
+import { rack as rackQuery, room as roomQuery, type Span } from "../../api/queries";
+import { DewPointTrace } from "../../charts/DewPointTrace";
+import { axisTicks } from "../../charts/laneTrace";
+import { useWidth } from "../../charts/useWidth";
 import { FIND_ID, useShell } from "../../shell/shell";
+import { Choice } from "../../ui/Choice";
+import { Picker } from "../../ui/Picker";
 import { Skeleton } from "../../ui/Skeleton";
 import { Trouble } from "../../ui/Trouble";
-import { field } from "../../ui/classes";
-import { rackSentence } from "../../words/lanes";
-import { LaneRow } from "./LaneRow";
+import { field, link } from "../../ui/classes";
+import { answersTo, dewWords, inOrder, type Order, rackSentence } from "../../words/lanes";
+import { FirstRun } from "./FirstRun";
+import { LANE_GAP, LANE_HEIGHT, LaneRow, NARROW_HEIGHT } from "./LaneRow";
+import { NewSpool } from "./NewSpool";
+import { useSeen } from "./useSeen";
 
-const matches = (lane: Lane, wanted: string): boolean =>
-  [lane.spool.name, lane.material_short, lane.spool.colour, lane.place?.name ?? ""]
-    .join(" ")
-    .toLowerCase()
-    .includes(wanted.trim().toLowerCase());
+const SPANS: { value: Span; name: string }[] = [
+  { value: "day", name: "day" },
+  { value: "week", name: "week" },
+  { value: "weeks", name: "3 weeks" },
+  { value: "season", name: "season" },
+];
+const ORDERS: { value: Order; name: string }[] = [
+  { value: "wettest", name: "wettest first" },
+  { value: "name", name: "by name" },
+  { value: "place", name: "by place" },
+  { value: "next", name: "by next act" },
+];
+const SIDES = 480;
 
-/** Home: every spool as a lane, wettest against its own marks first. */
+/** Home: every spool as a lane through time, wettest against its own marks first. */
 export function RackRoom() {
-  const { data: lanes, error, refetch } = useQuery(lanesQuery);
+  const [span, setSpan] = useState<Span>("weeks");
+  const { data: rack, error, refetch } = useQuery(rackQuery(span));
+  const room = useQuery(roomQuery);
+  if (error && !rack) return <Trouble error={error} onRetry={refetch} />;
+  if (!rack || room.isPending) return <Skeleton rows={11} height="h-12" />;
+  if (rack.lanes.length === 0 && room.data?.measured_at == null) return <FirstRun />;
+  return (
+    <>
+      {error && <Trouble error={error} onRetry={refetch} />}
+      <Lanes rack={rack} span={span} onSpan={setSpan} />
+    </>
+  );
+}
+
+interface Props {
+  rack: Rack;
+  span: Span;
+  onSpan: (span: Span) => void;
+}
+
+function Lanes({ rack, span, onSpan }: Props) {
   const [wanted, setWanted] = useState("");
+  const [order, setOrder] = useState<Order>("wettest");
+  const [by, setBy] = useState("");
+  const [adding, setAdding] = useState(false);
   const find = useRef<HTMLInputElement>(null);
   const list = useRef<HTMLUListElement>(null);
   const { lookAt } = useShell();
   const { state } = useLocation() as { state: { find?: number } | null };
+  const { ref, width } = useWidth<HTMLDivElement>(1240);
+  const wide = width >= 860;
+  const rowHeight = wide ? LANE_HEIGHT + LANE_GAP : NARROW_HEIGHT;
+  const traceWidth = wide ? width - SIDES : width;
 
   useEffect(() => {
     if (state?.find) find.current?.focus();
@@ -35,33 +79,76 @@ export function RackRoom() {
     [lookAt],
   );
 
-  function step(by: 1 | -1) {
-    const links = [...(list.current?.querySelectorAll("a") ?? [])];
+  const shown = inOrder(
+    rack.lanes.filter((it) => answersTo(it, wanted)),
+    order,
+  );
+  const seen = useSeen(list, shown.length, rowHeight);
+  const now = new Date(rack.now);
+  const start = new Date(rack.start).getTime();
+  const end = start + (rack.points - 1) * rack.step_h * 3_600_000;
+  const byDate = by === "" ? null : new Date(by);
+
+  function step(to: 1 | -1) {
+    const links = [...(list.current?.querySelectorAll<HTMLAnchorElement>("a[data-lane]") ?? [])];
     const at = links.findIndex((it) => it === document.activeElement);
-    links[at < 0 ? 0 : Math.min(Math.max(at + by, 0), links.length - 1)]?.focus();
+    const next = links[at < 0 ? 0 : Math.min(Math.max(at + to, 0), links.length - 1)];
+    next?.focus();
+    next?.scrollIntoView({ block: "nearest" });
   }
 
-  if (error && !lanes) return <Trouble error={error} onRetry={refetch} />;
-  if (!lanes) return <Skeleton rows={11} height="h-12" />;
-  const shown = lanes.filter((lane) => matches(lane, wanted));
   return (
     <div
+      ref={ref}
       onKeyDown={(event) => {
-        if (event.key === "ArrowDown" || event.key === "ArrowUp") {
-          event.preventDefault();
-          step(event.key === "ArrowDown" ? 1 : -1);
-        }
+        if (event.defaultPrevented || (event.key !== "ArrowDown" && event.key !== "ArrowUp")) return;
+        if (
+          event.target instanceof HTMLElement &&
+          event.target.closest("[role=radio], [role=listbox], button")
+        )
+          return;
+        event.preventDefault();
+        step(event.key === "ArrowDown" ? 1 : -1);
       }}
     >
-      <div className="mb-2 flex flex-wrap items-end justify-between gap-x-6 gap-y-2">
-        <h1>{lanes.length === 0 ? "No spools yet." : rackSentence(lanes)}</h1>
+      <h1 className="mb-2">
+        {rack.lanes.length === 0 ? "No spools yet." : rackSentence(rack.lanes.map((it) => it.lane))}
+      </h1>
+      <div className="mb-1 flex flex-wrap items-end gap-x-4 gap-y-2">
+        <Choice label="Back to" across value={span} options={SPANS} onChoose={onSpan} />
+        <div className="hidden w-40 sm:block">
+          <Picker label="Order" value={order} options={ORDERS} onChoose={setOrder} />
+        </div>
+        <label className="hidden text-sm text-muted sm:block">
+          Wanted by
+          <input
+            type="datetime-local"
+            className={`${field} block`}
+            value={by}
+            onChange={(event) => {
+              setBy(event.target.value);
+            }}
+          />
+        </label>
+        <span className="grow" />
+        <Button
+          className={`${link} pb-2 text-sm`}
+          onClick={() => {
+            setAdding(true);
+          }}
+        >
+          add a spool
+        </Button>
+        <Link to="/labels" className={`${link} pb-2 text-sm`}>
+          labels
+        </Link>
         <input
           ref={find}
           id={FIND_ID}
           type="search"
           aria-label="Find a spool"
           placeholder="find  /"
-          className={`${field} max-w-48`}
+          className={`${field} max-w-40`}
           value={wanted}
           onChange={(event) => {
             setWanted(event.target.value);
@@ -71,33 +158,122 @@ export function RackRoom() {
           }}
         />
       </div>
-      {error && <Trouble error={error} onRetry={refetch} />}
-      <div aria-hidden className="hidden grid-cols-[19rem_1fr_17rem] text-xs text-muted lane:grid">
-        <span className="pl-3">wettest against its own marks first</span>
-        <span className="relative h-5">
-          <span className="absolute left-0">dry</span>
-          <span className="absolute left-1/2 -translate-x-1/2 text-heat">trouble mark</span>
-          <span className="absolute right-0">2 ×</span>
-        </span>
-      </div>
-      <ul ref={list} aria-label="Spools" className="flex flex-col gap-1">
-        {shown.map((lane) => (
-          <LaneRow key={lane.spool.id} lane={lane} now={new Date()} />
+      <Axis start={start} now={now.getTime()} end={end} width={traceWidth} wide={wide} />
+      <ul
+        ref={list}
+        aria-label="Spools"
+        className="flex flex-col gap-1.5"
+        style={{
+          paddingTop: seen.from * rowHeight,
+          paddingBottom: Math.max(shown.length - seen.to, 0) * rowHeight,
+        }}
+      >
+        {shown.slice(seen.from, seen.to).map((it) => (
+          <LaneRow
+            key={it.lane.spool.id}
+            traced={it}
+            start={start}
+            stepH={rack.step_h}
+            now={now}
+            width={traceWidth}
+            wanted={byDate}
+          />
         ))}
       </ul>
-      {shown.length === 0 && lanes.length > 0 && (
+      {shown.length === 0 && rack.lanes.length > 0 && (
         <p className="bg-paper p-4">No spool answers to “{wanted}”. Esc in the field shows all again.</p>
       )}
-      {lanes.length === 0 && (
-        <p className="bg-paper p-4">
-          The rack is where every spool shows how wet it is. <code>make demo</code> starts Darre with a shed
-          full.
-        </p>
+      {rack.lanes.length === 0 && (
+        <p className="bg-paper p-4">The rack is where every spool shows how wet it is. Add the first one.</p>
       )}
+      <RoomLane rack={rack} now={now.getTime()} start={start} width={traceWidth} wide={wide} />
       <p className="mt-2 text-sm text-muted">
-        Dots: prints clean below. Red dashes: trouble shows above. ± is two standard uncertainties. Since the
-        last weighing, moistures follow the room's air through the winding.
+        Height and colour: water against the trouble mark (red dashes); dots: prints clean below. Dotted
+        ground: shut away; hatched: in heat. ± is two standard uncertainties.
       </p>
+      {adding && (
+        <NewSpool
+          onClose={() => {
+            setAdding(false);
+          }}
+        />
+      )}
     </div>
+  );
+}
+
+function Axis({
+  start,
+  now,
+  end,
+  width,
+  wide,
+}: {
+  start: number;
+  now: number;
+  end: number;
+  width: number;
+  wide: boolean;
+}) {
+  const x = (at: number) => ((at - start) / (end - start)) * width;
+  return (
+    <div
+      aria-hidden
+      className="relative h-5 text-xs text-muted"
+      style={{ marginLeft: wide ? SIDES / 2 : 0, width }}
+    >
+      {axisTicks(start, now, end).map((it) => (
+        <span
+          key={it.at}
+          className={`absolute -translate-x-1/2 whitespace-nowrap ${it.at === now ? "font-bold text-ink" : ""}`}
+          style={{ left: Math.min(Math.max(x(it.at), 16), width - 16) }}
+        >
+          {it.name}
+        </span>
+      ))}
+    </div>
+  );
+}
+
+interface RoomProps {
+  rack: Rack;
+  now: number;
+  start: number;
+  width: number;
+  wide: boolean;
+}
+
+/** The room's own lane, last. */
+function RoomLane({ rack, now, start, width, wide }: RoomProps) {
+  const name = useQuery(roomQuery).data?.name ?? "the room";
+  const at = Math.round((now - start) / 3_600_000 / rack.step_h);
+  const told = dewWords(rack.dew_point_c, at, rack.step_h);
+  const filled = rack.measured.slice(0, at).filter((it) => !it).length;
+  return (
+    <section
+      aria-label={`Air of ${name}`}
+      className={`mt-1.5 ${wide ? "grid grid-cols-[15rem_1fr_15rem] items-center" : ""}`}
+    >
+      <p className="px-3 leading-tight">
+        <strong className="first-letter:uppercase">{name}</strong>
+        <span className="block text-[13px] text-muted">dew point</span>
+      </p>
+      <DewPointTrace
+        dew={rack.dew_point_c}
+        measured={rack.measured}
+        now={now}
+        start={start}
+        stepH={rack.step_h}
+        width={width}
+        height={44}
+        label={told}
+      />
+      <p className="px-3 leading-tight">
+        {told}
+        <span className="block text-[13px] text-muted">
+          {filled > 0 ? "dashed: not measured, filled in or expected" : "dashed: as in the week before"}
+        </span>
+      </p>
+    </section>
   );
 }

@@ -1,0 +1,121 @@
+import { Button } from "@headlessui/react";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { ApiError, type SpoolPage } from "../../api/client";
+import { useChangeSpool } from "../../api/mutations";
+import { bodies as bodiesQuery, materials as materialsQuery } from "../../api/queries";
+import { typedMass } from "../../format/quantities";
+import { massUnit, toMass } from "../../format/units";
+import { useShell } from "../../shell/shell";
+import { Field } from "../../ui/Field";
+import { Picker } from "../../ui/Picker";
+import { Slip } from "../../ui/Slip";
+import { primary } from "../../ui/classes";
+import { TARE_WORDS } from "../../words/spools";
+
+/** A spool's own facts. */
+export function SpoolForm({ page, onClose }: { page: SpoolPage; onClose: () => void }) {
+  const { spool } = page.traced.lane;
+  const { notify } = useShell();
+  const change = useChangeSpool();
+  const { data: materials = [] } = useQuery(materialsQuery);
+  const { data: bodies = [] } = useQuery(bodiesQuery);
+  const [text, setText] = useState({
+    name: spool.name,
+    colour: spool.colour,
+    maker: spool.maker,
+    purpose: spool.purpose,
+    tare: String(Number(toMass(spool.tare_g).toFixed(2))),
+    diameter: String(spool.strand_diameter_mm),
+  });
+  const [material, setMaterial] = useState(spool.material);
+  const [body, setBody] = useState(page.body);
+  const [method, setMethod] = useState(spool.tare_method);
+  const refused = change.error instanceof ApiError ? change.error : null;
+  const field = (name: keyof typeof text, label: string, key: string, unit?: string) => (
+    <Field
+      label={label}
+      {...(unit === undefined ? {} : { unit })}
+      value={text[name]}
+      maxLength={120}
+      error={refused?.field === key ? refused.message : undefined}
+      onText={(value) => {
+        setText({ ...text, [name]: value });
+        change.reset();
+      }}
+    />
+  );
+  return (
+    <Slip
+      title={`Change ${spool.name}`}
+      onClose={onClose}
+      onSubmit={() => {
+        const { name, colour, maker, purpose } = text;
+        change.mutate(
+          {
+            id: spool.id,
+            body: {
+              name,
+              colour,
+              maker,
+              purpose,
+              material,
+              body,
+              form: spool.form,
+              tare_g: typedMass(text.tare),
+              tare_method: method,
+              strand_diameter_mm: text.diameter,
+            },
+          },
+          {
+            onSuccess: ({ undo }) => {
+              onClose();
+              notify({ text: `Changed ${name}.`, undo });
+            },
+          },
+        );
+      }}
+    >
+      {field("name", "Name", "name")}
+      <Picker
+        label="Material"
+        value={material}
+        options={materials.map((it) => ({ value: it.id, name: it.short, note: it.name }))}
+        onChoose={setMaterial}
+      />
+      <div className="grid grid-cols-2 gap-3">
+        {field("colour", "Colour", "colour")}
+        {field("maker", "Maker", "maker")}
+      </div>
+      {field("purpose", "For", "purpose")}
+      <Picker
+        label="Empty spool"
+        value={body}
+        options={bodies.map((it) => ({ value: it.id, name: it.name }))}
+        onChoose={setBody}
+      />
+      <div className="grid grid-cols-2 gap-3">
+        {field("tare", "Empty it weighs", "tare_g", massUnit())}
+        <Picker
+          label="Known by"
+          value={method}
+          options={Object.entries(TARE_WORDS).map(([value, it]) => ({
+            value: value as keyof typeof TARE_WORDS,
+            name: it.name,
+            note: it.note,
+          }))}
+          onChoose={setMethod}
+        />
+      </div>
+      {field("diameter", "Strand", "strand_diameter_mm", "mm")}
+      {refused?.field === null && (
+        <p role="alert" className="font-bold text-heat">
+          {refused.message}
+        </p>
+      )}
+      <Button type="submit" className={`${primary} justify-center`} disabled={change.isPending}>
+        Keep
+      </Button>
+    </Slip>
+  );
+}

@@ -1,0 +1,141 @@
+import { Button } from "@headlessui/react";
+import { useState } from "react";
+import { ApiError, type Lane } from "../../api/client";
+import { useNoteMoisture, useUseStrand } from "../../api/mutations";
+import { typedMass } from "../../format/quantities";
+import { fromLocalField, toLocalField } from "../../format/times";
+import { massUnit } from "../../format/units";
+import { useShell } from "../../shell/shell";
+import { Field } from "../../ui/Field";
+import { Slip } from "../../ui/Slip";
+import { primary } from "../../ui/classes";
+
+interface Props {
+  spool: Lane["spool"];
+  onClose: () => void;
+}
+
+const atOf = (text: string) => {
+  const at = fromLocalField(text);
+  return at === null ? {} : { at };
+};
+
+/** How wet a spool is, from a knowledge of one's own. */
+export function MoistureSlip({ spool, onClose }: Props) {
+  const { notify } = useShell();
+  const note = useNoteMoisture();
+  const [text, setText] = useState({ moisture: "", spread: "", at: toLocalField(new Date()) });
+  const refused = note.error instanceof ApiError ? note.error : null;
+  const of = (field: string) => (refused?.field === field ? refused.message : undefined);
+  const write = (name: keyof typeof text) => (value: string) => {
+    setText({ ...text, [name]: value });
+    note.reset();
+  };
+  return (
+    <Slip
+      title={`How wet is ${spool.name}?`}
+      onClose={onClose}
+      onSubmit={() => {
+        note.mutate(
+          {
+            spool: spool.id,
+            body: { moisture_pct: text.moisture, plus_minus_pct: text.spread, ...atOf(text.at) },
+          },
+          {
+            onSuccess: ({ undo }) => {
+              onClose();
+              notify({ text: `Noted how wet ${spool.name} is.`, undo });
+            },
+          },
+        );
+      }}
+    >
+      <Field
+        label="Water, of the dry plastic"
+        unit="%"
+        inputMode="decimal"
+        value={text.moisture}
+        error={of("moisture_pct")}
+        onText={write("moisture")}
+        autoFocus
+      />
+      <Field
+        label="Give or take"
+        unit="%"
+        inputMode="decimal"
+        value={text.spread}
+        hint="Two standard uncertainties: right in 19 cases of 20."
+        error={of("plus_minus_pct")}
+        onText={write("spread")}
+      />
+      <Field
+        label="At, by this device's clock"
+        type="datetime-local"
+        value={text.at}
+        error={of("at")}
+        onText={write("at")}
+      />
+      <Button type="submit" className={`${primary} justify-center`} disabled={note.isPending}>
+        Keep
+      </Button>
+    </Slip>
+  );
+}
+
+/** Strand that was printed. */
+export function UseSlip({ spool, onClose }: Props) {
+  const { notify } = useShell();
+  const use = useUseStrand();
+  const [text, setText] = useState({ mass: "", note: "", at: toLocalField(new Date()) });
+  const refused = use.error instanceof ApiError ? use.error : null;
+  const of = (field: string) => (refused?.field === field ? refused.message : undefined);
+  const write = (name: keyof typeof text) => (value: string) => {
+    setText({ ...text, [name]: value });
+    use.reset();
+  };
+  return (
+    <Slip
+      title={`Printed off ${spool.name}`}
+      onClose={onClose}
+      onSubmit={() => {
+        use.mutate(
+          { spool: spool.id, body: { mass_g: typedMass(text.mass), note: text.note, ...atOf(text.at) } },
+          {
+            onSuccess: ({ undo }) => {
+              onClose();
+              notify({ text: `Noted what was printed off ${spool.name}.`, undo });
+            },
+          },
+        );
+      }}
+    >
+      <Field
+        label="Strand used"
+        unit={massUnit()}
+        inputMode="decimal"
+        value={text.mass}
+        hint="As the file says; taken to be right to a tenth."
+        error={of("mass_g")}
+        onText={write("mass")}
+        autoFocus
+      />
+      <Field
+        label="What it was"
+        value={text.note}
+        maxLength={120}
+        error={of("note")}
+        onText={write("note")}
+      />
+      <Field
+        label="At, by this device's clock"
+        type="datetime-local"
+        value={text.at}
+        error={of("at")}
+        onText={write("at")}
+      />
+      <Button type="submit" className={`${primary} justify-center`} disabled={use.isPending}>
+        Keep
+      </Button>
+    </Slip>
+  );
+}
