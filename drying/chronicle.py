@@ -1,7 +1,7 @@
 """Waterlines through the weeks: every spool and container followed from its first fact to an hour to come.
 
-Time is cut into blocks of a week on a fixed grid. In a block, spools that share a container belong together; each such
-company is computed from where the block before left it, and kept by a digest of all that it was computed from. So a
+Time is cut into blocks of three days on a fixed grid. In a block, spools that share a container belong together; each
+such company is computed from where the block before left it, and kept by a digest of all that it was computed from. So a
 change of an old fact recomputes from its block on, and only those whom it concerns; entering it late or at once gives
 the same.
 """
@@ -26,7 +26,7 @@ from drying.story import ContainerStory, Filled, Known, SpoolStory, Used, Weighe
 from drying.week import BoxAt, BoxWeek, SpoolWeek, Week
 from drying.weighing import Quantity
 
-BLOCK_H = 168
+BLOCK_H = 72
 
 
 @dataclass(frozen=True)
@@ -93,12 +93,28 @@ class Chronicle:
 
 
 class _Pieces:
-    """Where a spool is from when on, for quick answers about a stretch."""
+    """Where a spool is from when on, for quick answers about a stretch: stays in order of time, runs laid over them."""
 
-    def __init__(self, first: int, row: Array) -> None:
-        cuts = np.flatnonzero(np.diff(row)) + 1
-        self.starts = [first, *(first + int(c) for c in cuts)]
-        self.places = [int(row[0]), *(int(row[c]) for c in cuts)] if row.size else [OPEN]
+    def __init__(self, first: int, story: SpoolStory) -> None:
+        cuts: dict[int, int] = {first: OPEN}
+        for stay in story.stays:
+            cuts[max(stay.since, first)] = stay.place
+            if stay.until is not None:
+                cuts[max(stay.until, first)] = OPEN
+        for begin, end in story.away:
+            after = max((hour for hour in cuts if hour <= end), default=first)
+            place = cuts[after]
+            cuts = {hour: it for hour, it in cuts.items() if not begin <= hour < end}
+            cuts[max(begin, first)], cuts[max(end, first)] = AWAY, place
+        self.starts = sorted(cuts)
+        self.places = [cuts[hour] for hour in self.starts]
+
+    def row(self, begin: int, end: int) -> np.ndarray:
+        """Where it is in each hour of a stretch."""
+        found = np.full(end - begin, OPEN)
+        for since, place in self.between(begin, end):
+            found[since - begin :] = place
+        return found
 
     @property
     def rows(self) -> list[tuple[int, int]]:
@@ -116,10 +132,8 @@ class _Teller:
 
     def __init__(self, spools: Sequence[SpoolStory], boxes: Sequence[ContainerStory], room: Room, shown: int) -> None:
         self.spools, self.boxes, self.room, self.shown = spools, boxes, room, shown
-        self.pieces: list[_Pieces] = []
         self.facts = [_by_block(_facts_of(s)) for s in spools]
         self.fills = [_by_block(b.fills) for b in boxes]
-        self.where = np.stack([self._where(s) for s in spools]) if spools else np.zeros((0, room.temp_c.size), int)
         self.spool_at = [SpoolAt() for _ in spools]
         self.box_at = [BoxAt(b.container) for b in boxes]
         self.marks = [
@@ -127,19 +141,10 @@ class _Teller:
         ]
         self.box_marks = [_digest(repr((b.container, b.since))) for b in boxes]
         self.first_marks, self.first_box_marks = list(self.marks), list(self.box_marks)
-        self.pieces = [_Pieces(room.first, row) for row in self.where]
+        self.pieces = [_Pieces(room.first, story) for story in spools]
         size = room.temp_c.size
         self.moisture, self.sd = np.full((len(spools), size + 1), math.nan), np.full((len(spools), size + 1), math.nan)
         self.activity = np.full((len(boxes), size + 1), math.nan)
-
-    def _where(self, story: SpoolStory) -> Array:
-        room = self.room
-        found = np.full(room.temp_c.size, OPEN)
-        for stay in story.stays:
-            found[max(stay.since - room.first, 0) : max((stay.until or room.end) - room.first, 0)] = stay.place
-        for begin, end in story.away:
-            found[max(begin - room.first, 0) : max(end - room.first, 0)] = AWAY
-        return found
 
     def is_alike(self, other: _Teller) -> bool:
         """Whether both tell of the same spools and containers from the same hour on, whatever happened to them."""
@@ -258,16 +263,12 @@ class _Teller:
         place = np.full(len(self.boxes) + 2, OPEN)  # the last two: AWAY and OPEN themselves, as -2 and -1
         place[-2:] = (AWAY, OPEN)
         place[boxes] = range(len(boxes))
-        week = Week(
-            begin,
-            Hours(self.room.temp_c[here], self.room.activity[here]),
-            [
-                SpoolWeek(self.spools[n], self.spool_at[n], self._facts(n, begin, end), place[self.where[n, here]])
-                for c in companies
-                for n in c.spools
-            ],
-            [BoxWeek(self.boxes[b], self.box_at[b], self._fills(b, begin, end)) for b in boxes],
-        )
+        spools = [
+            SpoolWeek(self.spools[n], self.spool_at[n], self._facts(n, begin, end), place[it.row(begin, end)])
+            for n, it in ((n, self.pieces[n]) for c in companies for n in c.spools)
+        ]
+        held = [BoxWeek(self.boxes[b], self.box_at[b], self._fills(b, begin, end)) for b in boxes]
+        week = Week(begin, Hours(self.room.temp_c[here], self.room.activity[here]), spools, held)
         week.run()
         found, spool, box = [], 0, 0
         for company in companies:

@@ -140,8 +140,8 @@ class FirstDay(BrowserCase):
         self.heading("Tell Darre of one spool, and it plans its drying.")
         self.scan()
         page, filled = self.page, {
-            "Air now": "18,5", "Relative humidity now": "62", "It weighs": "1210", "Empty, g": "212", "Coolest air": "40",
-            "Hottest air": "65", "Carries up to": "5000",
+            "Air now": "18,5", "Relative humidity now": "62", "It weighs": "1210", "Empty, g": "212",
+            "Coolest air": "40", "Hottest air": "65", "Carries up to": "5000",
         }  # fmt: skip
         for name, value in filled.items():
             page.get_by_label(name).first.fill(value)

@@ -17,8 +17,9 @@ from drying.arrays import Array
 from drying.bodies import body_kind
 from drying.dryer import Dryer
 from drying.drying_map import drying_map
-from drying.history import Air, storage_history
+from drying.groups import even, secant
 from drying.humid_air import RoomAir
+from drying.keeping import OPEN, Hours, Kept, follow_hours
 from drying.load import Load, Setup
 from drying.materials import material
 from drying.transport import course
@@ -104,15 +105,20 @@ def bench_uses() -> None:
         print(f"  map 41 x 97, {name}, cold: {1e3 * best(draw, 5):.0f} ms")
     names, count, year = ("pla", "petg", "pa6", "tpu", "abs"), 100, 8760
     bodies = [Body(material(names[i % 5]), 1.75, pack_of_mass(300.0 + 7.0 * i, 1200.0)) for i in range(count)]
-    states = [even_state(b, 0.1) for b in bodies]
     clock = np.arange(year)
     room = 17.0 + 4.0 * np.sin(clock * 2 * np.pi / 24) + 3.0 * np.sin(clock * 2 * np.pi / year)
-    airs = [Air(np.clip(0.6 + 0.2 * np.sin(clock / 300 + i), 0.0, 1.0)) for i in range(count)]
-    print(
-        f"  100 spools x one year hourly: {best(lambda: storage_history(bodies, states, room, airs), 3):.2f} s", end=""
-    )
+    air = np.clip(0.6 + 0.2 * np.sin(clock / 300), 0.0, 1.0)
+    kept = [
+        Kept(b, 500.0, secant(b.material, 0.1, 0.6), np.stack([even(0.1), even(1.0)], axis=-1)) for b in bodies
+    ]  # fmt: skip
+    where = np.full((count, year), OPEN)
+
+    def live() -> None:
+        follow_hours(kept, where, [], [], Hours(room, air))
+
+    print(f"  100 spools x one year hourly, with how each answers to its start: {best(live, 3):.2f} s", end="")
     tracemalloc.start()
-    storage_history(bodies, states, room, airs)
+    live()
     print(f", memory peak {tracemalloc.get_traced_memory()[1] / 1e6:.0f} MB")
     tracemalloc.stop()
 
@@ -133,7 +139,16 @@ def bench_server() -> None:
         print(f"\nDemo world: migrated and loaded in {time.perf_counter() - start:.2f} s")
         client = Client(headers={"host": "localhost"})
         print("Server time, warm, median of 30 (no peer)")
-        for path in ("/api/room/", "/api/lanes/", "/api/plan/?spool=4&dryer=1", "/api/runs/", "/api/runs/1/"):
+        for path in (
+            "/api/room/",
+            "/api/lanes/",
+            "/api/rack/",
+            "/api/keep/",
+            "/api/spools/1/page/",
+            "/api/plan/?spool=4&dryer=1",
+            "/api/runs/",
+            "/api/runs/1/",
+        ):
             times = []
             for _ in range(33):
                 start = time.perf_counter()

@@ -157,7 +157,7 @@ def _holding(n: int, place: Place, tellings: _Tellings, lanes: dict[int, Lane]) 
     inside = [
         (k, lanes[s.pk])
         for k, s in enumerate(told.shelf.spools)
-        if (stay := lanes[s.pk].stay) is not None and stay.place_id == place.pk
+        if (stay := lanes[s.pk].stay) is not None and stay.place.pk == place.pk
     ]
     rh = told.chronicle.activity[n][now_h - told.chronicle.first]
     fill = max((f for f in place.fills.all() if f.at <= now), key=lambda f: (f.at, f.pk), default=None)

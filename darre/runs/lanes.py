@@ -12,11 +12,11 @@ from django.http import Http404
 from darre.runs.models import Run, Weighing
 from darre.runs.records import core_load, hours_between, runs_with_weighings
 from darre.runs.selectors import run_so_far
-from darre.runs.stories import container_story, dried_itself, is_open, net_g, spool_story
-from darre.workshop.material_book import MaterialBook, material_book
-from darre.workshop.models import Place, Spool, Stay
+from darre.runs.stories import Shelf, container_story, dried_itself, is_open, spool_story
+from darre.workshop.material_book import material_book
+from darre.workshop.models import Place, Spool
 from darre.workshop.room_air import hour_of, hours_of_room
-from darre.workshop.selectors import present_stay, spools_with_story
+from darre.workshop.selectors import Stood, present_stay, spools_with_story, stays_by_spool
 from drying.belief import believe
 from drying.chronicle import BLOCK_H, Chronicle, Room, tell
 from drying.coil import coil_mass_g
@@ -26,32 +26,6 @@ from drying.room_hours import RoomHours
 from drying.story import ContainerStory, SpoolStory
 from drying.waterline import Standing, new_spool_moisture, standing
 from drying.weighing import Quantity
-
-
-@dataclass(frozen=True)
-class Shelf:
-    """All that the rack stands on at a moment, read in a constant number of queries."""
-
-    now: datetime
-    book: MaterialBook
-    spools: list[Spool]
-    places: list[Place]
-    runs: dict[int, list[Run]]
-    weighings: dict[int, list[Weighing]]
-
-    @property
-    def running(self) -> dict[int, Run]:
-        """Runs that go on, by spool."""
-        found = [r for runs in self.runs.values() for r in runs if r.started_at <= self.now and not _over(r, self.now)]
-        return {r.spool_id: r for r in found}
-
-    def net_g(self, spool: Spool) -> float | None:
-        """Mass of strand on a spool, g; None if it was never weighed."""
-        return net_g(spool, self.weighings[spool.pk], self.now)
-
-
-def _over(run: Run, now: datetime) -> bool:
-    return run.ended_at is not None and run.ended_at <= now
 
 
 def places_with_fills() -> QuerySet[Place]:
@@ -67,8 +41,8 @@ def read_shelf(now: datetime) -> Shelf:
     weighings: dict[int, list[Weighing]] = defaultdict(list)
     for weighing in Weighing.objects.filter(hangs=Weighing.Hangs.SPOOL).select_related("scale").order_by("at", "id"):
         weighings[weighing.spool_id].append(weighing)
-    spools = list(spools_with_story().order_by("id"))
-    return Shelf(now, material_book(), spools, list(places_with_fills()), runs, weighings)
+    spools, places = list(spools_with_story().order_by("id")), list(places_with_fills())
+    return Shelf(now, material_book(), spools, places, stays_by_spool(places), runs, weighings)
 
 
 @dataclass(frozen=True)
@@ -102,9 +76,7 @@ def tell_shelf(shelf: Shelf, ahead_h: int = 0, back_h: int = 0, factor: float = 
     """
     boxes = [p for p in shelf.places if not is_open(p)]
     index = {p.pk: n for n, p in enumerate(boxes)}
-    stories = [
-        spool_story(s, shelf.runs[s.pk], shelf.weighings[s.pk], shelf.book, index, shelf.now) for s in shelf.spools
-    ]
+    stories = [spool_story(shelf, s, index) for s in shelf.spools]
     now_h = hour_of(shelf.now)
     first = min((story.known[0].hour for story in stories), default=now_h) // BLOCK_H * BLOCK_H
     room = hours_of_room(first, max(now_h, first) + 1 + ahead_h, shelf.now)
@@ -121,7 +93,7 @@ class Lane:
     material: Material
     moisture: Quantity
     standing: Standing
-    stay: Stay | None
+    stay: Stood | None
     run: Run | None
     net_g: float | None
 
@@ -161,7 +133,7 @@ def _lane(told: Told, n: int, spool: Spool, run: Run | None) -> Lane:
         material=polymer,
         moisture=moisture,
         standing=standing(polymer, moisture.value),
-        stay=present_stay(spool, told.shelf.now),
+        stay=present_stay(told.shelf.stays[spool.pk], told.shelf.now),
         run=run,
         net_g=told.shelf.net_g(spool),
     )

@@ -1,6 +1,7 @@
 """The rack over time: each lane with its trace, its stays, runs and weigh-ins, and the next act."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
@@ -11,8 +12,9 @@ from darre.runs.models import Run
 from darre.runs.records import hours_between
 from darre.runs.selectors import forecast_of, run_so_far
 from darre.runs.stories import dried_itself
-from darre.workshop.models import Spool, Stay
+from darre.workshop.models import Spool
 from darre.workshop.room_air import hour_of
+from darre.workshop.selectors import Stood
 from drying.arrays import Array
 from drying.humid_air import dew_point_c
 from drying.next_act import NextAct, next_act
@@ -58,7 +60,7 @@ class Traced:
     lane: Lane
     pct: list[float | None]
     sd: list[float | None]
-    stays: list[Stay]
+    stays: list[Stood]
     runs: list[Run]
     weighed: list[Weighed]
     next: NextAct
@@ -82,12 +84,12 @@ def moment(hour: float) -> datetime:
     return datetime.fromtimestamp(hour * 3600.0, UTC)
 
 
-def rack(now: datetime, back_h: int) -> Rack:
-    """Every spool's lane over the window, wettest first. Constant number of queries."""
+def rack(now: datetime, back_h: int, only: Sequence[int] | None = None) -> Rack:
+    """Every spool's lane over the window (or those of some), wettest first. Constant number of queries."""
     seen = window(now, back_h)
     told = tell_shelf(read_shelf(now), seen.last - hour_of(now), back_h + seen.step)
     index = {s.pk: n for n, s in enumerate(told.shelf.spools)}
-    lanes = [traced(told, lane, index[lane.spool.pk], seen) for lane in lanes_of(told)]
+    lanes = [traced(told, lane, index[lane.spool.pk], seen) for lane in lanes_of(told, only)]
     hours = np.clip(seen.hours - told.room.first, 0, told.room.temp_c.size - 1)
     dew = [
         round(dew_point_c(float(t), max(100.0 * float(a), 0.01)), 2)
@@ -115,7 +117,7 @@ def traced(told: Told, lane: Lane, n: int, seen: Window) -> Traced:
         lane=lane,
         pct=[round(float(m), 4) if k else None for m, k in zip(shown, known, strict=True)],
         sd=[round(float(d), 4) if k else None for d, k in zip(doubt, known, strict=True)],
-        stays=[s for s in lane.spool.stays.all() if s.until is None or s.until > begin],
+        stays=[s for s in told.shelf.stays[lane.spool.pk] if s.until is None or s.until > begin],
         runs=[r for r in runs if r.ended_at is None or r.ended_at > begin],
         weighed=_weighed(told.shelf, lane.spool, moisture, line.first, begin),
         next=next_act(lane.material, lane.moisture.value, ahead, lane.run is not None),

@@ -11,12 +11,13 @@ from darre.runs.lanes import Told, lanes_of, read_shelf, tell_shelf
 from darre.runs.rack import Traced, Window, moment, traced
 from darre.runs.records import core_dryer, core_load, dryers
 from darre.runs.selectors import learned_rate
-from darre.workshop.models import MoistureMark, Spool, Stay, StrandUse
+from darre.workshop.models import MoistureMark, Spool, StrandUse
 from darre.workshop.room_air import hour_of
-from darre.workshop.selectors import room_now
+from darre.workshop.selectors import Stood, room_now
 from drying.arrays import Array
 from drying.chronicle import Room, tell
 from drying.desiccant import DesiccantKind, desiccant
+from drying.errors import OutOfRangeError
 from drying.keeping import INGRESS, OPEN, Container, Fill, PlaceKind
 from drying.load import Setup
 from drying.plan import Choice, choose
@@ -59,7 +60,7 @@ class SpoolPage:
     start: datetime
     step_h: int
     marks: list[MoistureMark]
-    stays: list[Stay]
+    stays: list[Stood]
     uses: list[StrandUse]
     learned: list[Learned]
     outcomes: list[Outcome]
@@ -88,7 +89,7 @@ def spool_page(spool_id: int, now: datetime) -> SpoolPage:
         start=moment(seen.first),
         step_h=seen.step,
         marks=list(spool.marks.all()),
-        stays=list(spool.stays.all()),
+        stays=told.shelf.stays[spool.pk],
         uses=list(spool.uses.all()),
         learned=_learned(told, spool),
         outcomes=_outcomes(told, index, heat),
@@ -124,7 +125,10 @@ def _heat(told: Told, n: int) -> _Heat | None:
     load = core_load(spool, polymer, start, shelf.net_g(spool))
     for dryer in dryers():
         setup = Setup((load,), core_dryer(dryer), room)
-        choice = choose("usual", setup)
+        try:
+            choice = choose("usual", setup)
+        except OutOfRangeError:  # no temperature of this dryer suits the spool
+            continue
         if choice.reaches:
             hours = np.arange(0.0, max(round(choice.duration_h), 1) + 1.0)
             return _Heat(choice, dryer.name, setup.courses(choice.temp_c, hours)[0])

@@ -1,6 +1,7 @@
 """The records of spools and containers as the core's stories."""
 
 import math
+from dataclasses import dataclass
 from datetime import datetime
 
 from darre.runs.models import Run, Weighing
@@ -8,6 +9,7 @@ from darre.runs.records import core_load, core_weighing
 from darre.workshop.material_book import MaterialBook
 from darre.workshop.models import DesiccantFill, Place, Spool
 from darre.workshop.room_air import hour_of
+from darre.workshop.selectors import Stood
 from drying.desiccant import DesiccantKind
 from drying.keeping import INGRESS, OPEN, OPEN_KINDS, Container, Fill, PlaceKind
 from drying.story import ContainerStory, Filled, Known, SpoolStory, Stayed, Used, Weighed
@@ -27,21 +29,42 @@ def net_g(spool: Spool, weighings: list[Weighing], now: datetime) -> float | Non
     return max(last.gross_g - last.tare_g - used, 0.0)
 
 
+def _over(run: Run, now: datetime) -> bool:
+    return run.ended_at is not None and run.ended_at <= now
+
+
+@dataclass(frozen=True)
+class Shelf:
+    """All that the rack stands on at a moment, read in a constant number of queries."""
+
+    now: datetime
+    book: MaterialBook
+    spools: list[Spool]
+    places: list[Place]
+    stays: dict[int, list[Stood]]
+    runs: dict[int, list[Run]]
+    weighings: dict[int, list[Weighing]]
+
+    @property
+    def running(self) -> dict[int, Run]:
+        """Runs that go on, by spool."""
+        found = [r for runs in self.runs.values() for r in runs if r.started_at <= self.now and not _over(r, self.now)]
+        return {r.spool_id: r for r in found}
+
+    def net_g(self, spool: Spool) -> float | None:
+        """Mass of strand on a spool, g; None if it was never weighed."""
+        return net_g(spool, self.weighings[spool.pk], self.now)
+
+
 def dried_itself(run: Run) -> bool:
     """Whether the spool itself was in the dryer, and not a coil cut off it."""
     return not (run.spool.form == Spool.Form.WOUND and any(w.hangs == Weighing.Hangs.COIL for w in run.weighings.all()))
 
 
-def spool_story(
-    spool: Spool,
-    runs: list[Run],
-    weighings: list[Weighing],
-    book: MaterialBook,
-    places: dict[int, int],
-    now: datetime,
-) -> SpoolStory:
-    """A spool's facts up to `now`. `places`: index of each container; places that are not in it are open."""
-    polymer = book[spool.material]
+def spool_story(shelf: Shelf, spool: Spool, places: dict[int, int]) -> SpoolStory:
+    """A spool's facts up to the shelf's moment. `places`: index of each container; places not in it are open."""
+    now, runs, weighings = shelf.now, shelf.runs[spool.pk], shelf.weighings[spool.pk]
+    polymer = shelf.book[spool.material]
     net = net_g(spool, weighings, now)
     kept_g = MASS_STEP_G * max(round((1000.0 if net is None else net) / MASS_STEP_G), 1)
     load = core_load(spool, polymer, NOTHING, kept_g)
@@ -49,7 +72,7 @@ def spool_story(
     known = [Known(hour_of(m.at), Quantity(m.moisture_pct, m.sd_pct)) for m in marks]
     inside = [(r.started_at, r.ended_at or datetime.max.replace(tzinfo=now.tzinfo)) for r in runs]
     outside = [w for w in weighings if w.at <= now and not any(begin < w.at < end for begin, end in inside)]
-    stays = [s for s in spool.stays.all() if s.since <= now]
+    stays = [s for s in shelf.stays[spool.pk] if s.since <= now]
     return SpoolStory(
         body=load.strand,
         dry_g=kept_g,
@@ -59,7 +82,7 @@ def spool_story(
         stays=tuple(
             Stayed(
                 hour_of(s.since), None if s.until is None or s.until > now else hour_of(s.until),
-                places.get(s.place_id, OPEN),
+                places.get(s.place.pk, OPEN),
             )
             for s in stays
         ),

@@ -1,11 +1,13 @@
 """Reading the workshop: the room's air, and what each spool met of it since its moisture was known."""
 
+from collections import defaultdict
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from django.db.models import Prefetch, QuerySet
 
-from darre.workshop.models import MoistureMark, Preferences, Room, RoomReading, Spool, Stay, StrandUse
+from darre.workshop.models import MoistureMark, Place, Preferences, Room, RoomReading, Spool, Stay, StrandUse
 from drying.cost import Tariff
 from drying.humid_air import RoomAir, dew_point_c
 from drying.weighing import Quantity
@@ -38,20 +40,38 @@ def room_now(now: datetime) -> RoomNow:
     )
 
 
+@dataclass(frozen=True, slots=True)
+class Stood:
+    """A stay as it is read for whole racks: a year has thousands of them."""
+
+    id: int
+    spool_id: int
+    place: Place
+    since: datetime
+    until: datetime | None
+
+
 def spools_with_story() -> QuerySet[Spool]:
-    """Spools with all of the workshop that their waterline needs, in a constant number of queries."""
+    """Spools with their marks and what was printed off them, in a constant number of queries."""
     return Spool.objects.select_related("body").prefetch_related(
         Prefetch("marks", MoistureMark.objects.order_by("at", "id")),
-        Prefetch("stays", Stay.objects.select_related("place").order_by("since")),
         Prefetch("uses", StrandUse.objects.order_by("at", "id")),
     )
 
 
-def present_stay(spool: Spool, now: datetime | None = None) -> Stay | None:
-    """Where the spool stands (or stood at `now`); reads what `spools_with_story` fetched."""
-    if now is None:
-        return next((s for s in spool.stays.all() if s.until is None), None)
-    return next((s for s in spool.stays.all() if s.since <= now and (s.until is None or s.until > now)), None)
+def stays_by_spool(places: Iterable[Place]) -> dict[int, list[Stood]]:
+    """Where every spool stood, in order of time, by spool; one query."""
+    at = {place.pk: place for place in places}
+    found: dict[int, list[Stood]] = defaultdict(list)
+    rows = Stay.objects.order_by("since").values_list("id", "spool_id", "place_id", "since", "until")
+    for pk, spool_id, place_id, since, until in rows.iterator(2000):
+        found[spool_id].append(Stood(pk, spool_id, at[place_id], since, until))
+    return found
+
+
+def present_stay(stays: Iterable[Stood], now: datetime) -> Stood | None:
+    """Where the spool stood at `now`."""
+    return next((s for s in stays if s.since <= now and (s.until is None or s.until > now)), None)
 
 
 def air_since(start: datetime, now: datetime) -> list[tuple[datetime, RoomAir]]:

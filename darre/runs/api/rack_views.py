@@ -36,11 +36,16 @@ class RackView(APIView):
     @extend_schema(
         responses=RackSerializer,
         operation_id="rack",
-        parameters=[OpenApiParameter("span", str, enum=list(SPANS_H), description="How far back; weeks: three.")],
+        parameters=[
+            OpenApiParameter("span", str, enum=list(SPANS_H), description="How far back; weeks: three."),
+            OpenApiParameter("spool", int, description="Only this spool's lane."),
+        ],
     )
     def get(self, request: Request) -> Response:
         back_h = SPANS_H.get(request.query_params.get("span", ""), SPANS_H["weeks"])
-        return Response(RackSerializer(rack(timezone.now(), back_h)).data)
+        asked = request.query_params.get("spool", "")
+        only = [int(asked)] if asked.isdecimal() else None
+        return Response(RackSerializer(rack(timezone.now(), back_h, only)).data)
 
 
 class SpoolPageView(APIView):

@@ -103,6 +103,8 @@ class Rack(Shed):
         self.assertGreater(page["dries_h"], 20 * page["heat"]["duration_h"] / 2)  # nylon: weeks against hours
         self.assertEqual(page["learned"][0]["dryer_name"], "Tall stacker")
         self.assertEqual(self.client.get("/api/spools/999/page/").status_code, 404)
+        for spool in Spool.objects.values_list("id", flat=True):
+            self.assertEqual(self.client.get(f"/api/spools/{spool}/page/").status_code, 200, spool)
         label = self.client.get("/api/spools/4/label/", headers={"host": "localhost"}).json()
         self.assertTrue(label["svg"].startswith("<svg") and "path" in label["svg"])
 

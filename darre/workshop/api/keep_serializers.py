@@ -4,7 +4,7 @@ from rest_framework import serializers
 
 from darre.common.fields import Moment, TypedNumber
 from darre.workshop.api.serializers import PLACE_KINDS
-from darre.workshop.models import Place, Spool, SpoolBody, Stay
+from darre.workshop.models import Place, Spool, SpoolBody
 from drying.bodies import all_body_kinds
 from drying.desiccant import DesiccantKind, Indicator, Pouch
 from drying.weighing import TareMethod
@@ -82,15 +82,15 @@ class KeptSpoolSerializer(serializers.Serializer):
     undo = serializers.IntegerField(allow_null=True)
 
 
-class StaySerializer(serializers.ModelSerializer[Stay]):
+class StaySerializer(serializers.Serializer):
     """A spool's time in one place."""
 
+    id = serializers.IntegerField()
+    place = serializers.IntegerField(source="place.id")
     place_name = serializers.CharField(source="place.name")
     place_kind = serializers.ChoiceField(source="place.kind", choices=PLACE_KINDS)
-
-    class Meta:
-        model = Stay
-        fields = ["id", "place", "place_name", "place_kind", "since", "until"]
+    since = serializers.DateTimeField()
+    until = serializers.DateTimeField(allow_null=True)
 
 
 class MoveSerializer(serializers.Serializer):

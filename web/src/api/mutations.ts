@@ -1,5 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { client, unwrap } from "./client";
+import type { Span } from "./queries";
 import type { components } from "./schema";
 
 type Schemas = components["schemas"];
@@ -55,8 +56,28 @@ export const useRemoveDryer = () =>
     unwrap(client.DELETE("/api/dryers/{dryer_id}/", { params: { path: { dryer_id: id } } })),
   );
 
-export const useMoveSpools = () =>
-  useAct((body: Schemas["MoveRequest"]) => unwrap(client.POST("/api/stays/", { body })));
+/** Moves spools, and lays their new lanes over the racks that are on the screen before all is asked for again. */
+export function useMoveSpools() {
+  const queries = useQueryClient();
+  return useAct(async (body: Schemas["MoveRequest"]) => {
+    const done = await unwrap(client.POST("/api/stays/", { body }));
+    const racks = queries.getQueriesData<Schemas["Rack"]>({ queryKey: ["rack"] });
+    for (const [key, rack] of racks) {
+      if (!rack) continue;
+      const fresh = await Promise.all(
+        body.spools.map((spool) =>
+          unwrap(client.GET("/api/rack/", { params: { query: { span: key[1] as Span, spool } } })),
+        ),
+      );
+      const moved = new Map(fresh.flatMap((it) => it.lanes).map((it) => [it.lane.spool.id, it]));
+      queries.setQueryData(key, {
+        ...rack,
+        lanes: rack.lanes.map((it) => moved.get(it.lane.spool.id) ?? it),
+      });
+    }
+    return done;
+  });
+}
 
 export const useCorrectStay = () =>
   useAct(({ id, body }: { id: number; body: Schemas["CorrectStayRequest"] }) =>

@@ -3959,6 +3959,8 @@ export interface operations {
             query?: {
                 /** @description How far back; weeks: three. */
                 span?: "day" | "season" | "week" | "weeks";
+                /** @description Only this spool's lane. */
+                spool?: number;
             };
             header?: never;
             path?: never;

@@ -66,8 +66,8 @@ export function FirstRun() {
         noValidate
         onSubmit={(event) => {
           event.preventDefault();
-          begin.mutate(
-            {
+          void begin
+            .mutateAsync({
               ...text,
               material,
               body_kind: body,
@@ -80,11 +80,10 @@ export function FirstRun() {
               dryer_max_c: typedTemp(text.dryer_max_c),
               scale_max_g: typedMass(text.scale_max_g),
               scale_step_g: typedMass(text.scale_step_g),
-            },
-            {
-              onSuccess: ({ spool, dryer }) => void navigate(`/plan?spool=${spool}&dryer=${dryer}`),
-            },
-          );
+            })
+            // The rack takes this form away as soon as there is a spool, so the way on is not left to it.
+            .then(({ spool, dryer }) => navigate(`/plan?spool=${spool}&dryer=${dryer}`))
+            .catch(() => undefined);
         }}
       >
         <div className="grid gap-4 lane:grid-cols-2 xl:grid-cols-4">
