@@ -1,9 +1,9 @@
 """Waterlines through the weeks: every spool and container followed from its first fact to an hour to come.
 
 Time is cut into blocks of three days on a fixed grid. In a block, spools that share a container belong together; each
-such company is computed from where the block before left it, and kept by a digest of all that it was computed from. So a
-change of an old fact recomputes from its block on, and only those whom it concerns; entering it late or at once gives
-the same.
+such company is computed from where the block before left it, and kept by a digest of all that it was computed from. So
+a change of an old fact recomputes from its block on, and only those whom it concerns; entering it late or at once
+gives the same.
 """
 
 from __future__ import annotations

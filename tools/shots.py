@@ -10,7 +10,7 @@ from pathlib import Path
 from playwright.sync_api import Page, sync_playwright
 
 from e2e.chromium import launch
-from tools.house import ROOT, free_port, say, server, wait_until_up
+from tools.house import ROOT, VAR, free_port, say, server, wait_until_up
 
 PORT = 8651
 DESK, PHONE, SHEET = (1280, 800), (390, 844), (794, 1123)
@@ -35,13 +35,18 @@ def on_paper(page: Page) -> None:
     page.emulate_media(media="print")
 
 
-SHOTS: list[tuple[str, str, tuple[int, int], str, Callable[[Page], None]]] = [
+Shot = tuple[str, str, tuple[int, int], str, Callable[[Page], None]]
+
+SHOTS: list[Shot] = [
     ("rack", "/", DESK, "light", nothing),
     ("rack-dark", "/", DESK, "dark", nothing),
     ("rack-phone", "/", PHONE, "light", nothing),
     ("plan", "/plan?spool=4", DESK, "light", nothing),
     ("plan-together", "/plan?spool=4&company=10&dryer=2", DESK, "light", nothing),
     ("plan-cannot", "/plan?spool=1&dryer=3", DESK, "light", nothing),
+    ("spool", "/spools/3", DESK, "light", nothing),
+    ("keep", "/keep?place=5", DESK, "light", nothing),
+    ("labels", "/labels", SHEET, "light", on_paper),
     ("ticket-sheet", "/plan?spool=4", SHEET, "light", on_paper),
     ("materials", "/materials", DESK, "light", nothing),
     ("kit", "/kit", DESK, "light", nothing),
@@ -54,19 +59,18 @@ SHOTS: list[tuple[str, str, tuple[int, int], str, Callable[[Page], None]]] = [
 ]
 
 
-def main() -> None:
-    out = Path(sys.argv[1]) if len(sys.argv) > 1 else ROOT / "docs/screenshots"
-    only = set(sys.argv[2:])
-    out.mkdir(parents=True, exist_ok=True)
+EMPTY: list[Shot] = [("first-run", "/", DESK, "light", nothing)]
+
+
+def take(shots: list[Shot], out: Path, database: str, *, demo: bool) -> None:
+    """Take pictures of a server of its own."""
     free_port(PORT)
-    process = server("demo-shots.sqlite3", PORT, demo=True, started=time.time())
+    process = server(database, PORT, demo=demo, started=time.time())
     try:
         wait_until_up(process, f"http://127.0.0.1:{PORT}")
         with sync_playwright() as playwright:
             browser = launch(playwright)
-            for name, path, (width, height), theme, act in SHOTS:
-                if only and name not in only:
-                    continue
+            for name, path, (width, height), theme, act in shots:
                 page = browser.new_page(
                     viewport={"width": width, "height": height},
                     color_scheme="dark" if theme == "dark" else "light",
@@ -83,6 +87,18 @@ def main() -> None:
     finally:
         process.terminate()
         process.wait()
+
+
+def main() -> None:
+    out = Path(sys.argv[1]) if len(sys.argv) > 1 else ROOT / "docs/screenshots"
+    only = set(sys.argv[2:])
+    out.mkdir(parents=True, exist_ok=True)
+    for shots, database, demo in ((SHOTS, "demo-shots.sqlite3", True), (EMPTY, "empty-shots.sqlite3", False)):
+        wanted = [shot for shot in shots if not only or shot[0] in only]
+        if wanted:
+            if not demo:
+                (VAR / database).unlink(missing_ok=True)
+            take(wanted, out, database, demo=demo)
 
 
 if __name__ == "__main__":

@@ -12,7 +12,7 @@ from django.http import Http404
 from darre.runs.models import Run, Weighing
 from darre.runs.records import core_load, hours_between, runs_with_weighings
 from darre.runs.selectors import run_so_far
-from darre.runs.stories import Shelf, container_story, dried_itself, is_open, spool_story
+from darre.runs.stories import Shelf, container_story, dried_itself, spool_story, stands_open
 from darre.workshop.material_book import material_book
 from darre.workshop.models import Place, Spool
 from darre.workshop.room_air import hour_of, hours_of_room
@@ -74,7 +74,7 @@ def tell_shelf(shelf: Shelf, ahead_h: int = 0, back_h: int = 0, factor: float = 
     """Tell the chronicle up to now and `ahead_h` on; lines are given from `back_h` ago on. `factor`: on what gets into
     the containers.
     """
-    boxes = [p for p in shelf.places if not is_open(p)]
+    boxes = [p for p in shelf.places if not stands_open(p)]
     index = {p.pk: n for n, p in enumerate(boxes)}
     stories = [spool_story(shelf, s, index) for s in shelf.spools]
     now_h = hour_of(shelf.now)

@@ -98,7 +98,7 @@ def spool_story(shelf: Shelf, spool: Spool, places: dict[int, int]) -> SpoolStor
 FOR_GOOD = 10**9  # an hour that never comes
 
 
-def is_open(place: Place) -> bool:
+def stands_open(place: Place) -> bool:
     """Whether the room's air reaches what stands there, at the room's own warmth."""
     return place.kind in OPEN_KINDS and place.warm_c == 0.0
 

@@ -2163,7 +2163,7 @@ export interface components {
         StateEnum: "no_weigh_in" | "no_weigh_out" | "no_finding" | "gained" | "not_water" | "no_fit" | "dry" | "stalled" | "going";
         /** @description A spool's time in one place. */
         Stay: {
-            readonly id: number;
+            id: number;
             place: number;
             place_name: string;
             place_kind: components["schemas"]["PlaceKindEnum"];
