@@ -10,7 +10,7 @@ from django.db.models import F
 from django.test import LiveServerTestCase
 from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
 
-from darre.demo.load import load_demo_world
+from darre.demo.tests.fresh import load_demo_world
 from darre.runs.models import Run, Weighing
 from e2e.chromium import launch
 

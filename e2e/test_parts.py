@@ -7,7 +7,7 @@ from datetime import UTC, datetime, timedelta
 
 import numpy as np
 
-from darre.demo.load import load_demo_world
+from darre.demo.tests.fresh import load_demo_world
 from darre.runs.models import Dryer, Run
 from darre.workshop.models import Spool
 from drying.plan import WAYS

@@ -125,6 +125,7 @@ class Choosing(BrowserCase):
         self.page.get_by_role("button", name="Keep", exact=True).click()
         expect(self.page.get_by_role("button", name="maker’s sheet: 70 °C, 4 h")).to_be_visible()
         expect(self.page.get_by_role("dialog")).to_have_count(0)
+        self.page.wait_for_load_state("networkidle")
         self.page.get_by_role("button", name="Choose by").click()
         self.page.get_by_role("option", name="maker’s sheet").click()
         expect(self.page.get_by_role("region", name="Run ticket")).to_contain_text("70°")

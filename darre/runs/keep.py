@@ -30,6 +30,7 @@ from drying.story import ContainerStory, Filled, Known, SpoolStory, Stayed
 from drying.weighing import Quantity
 
 AHEAD_H, BACK_H = 14 * 24, 14 * 24
+FITTED_BACK_H = 120 * 24  # weighings of desiccant count so far back
 STEP_H = 6
 LAST_DAYS = 30
 DRIES_WITHIN_H = 120 * 24
@@ -98,7 +99,7 @@ class Holding:
 def keep(now: datetime) -> list[Holding]:
     """Every container, with the next two weeks."""
     shelf = read_shelf(now)
-    told = tell_shelf(shelf, AHEAD_H, BACK_H)
+    told = tell_shelf(shelf, AHEAD_H, FITTED_BACK_H)
     lanes = {lane.spool.pk: lane for lane in lanes_of(told)}
     low, high = _from_now(told, lanes, -1), _from_now(told, lanes, 1)
     return [
@@ -282,8 +283,9 @@ def _fitted(told: Told, n: int, fill: DesiccantFill) -> Ingress | None:
     seen = [w for w in fill.weighings.all() if w.at <= told.shelf.now]
     if len(seen) < 2 or core_fill(fill) is None:
         return None
-    first, last = seen[0], seen[-1]
-    begin, end = max(hour_of(first.at), told.chronicle.first), hour_of(last.at)
+    begin_h = max(hour_of(told.shelf.now) - FITTED_BACK_H, told.chronicle.first)
+    first, last = next((w for w in seen if hour_of(w.at) >= begin_h), seen[-1]), seen[-1]
+    begin, end = hour_of(first.at), hour_of(last.at)
     given = 0.0
     for k, story in enumerate(told.spool_stories):
         hours = [(s.since, s.until or end) for s in story.stays if s.place == n]
@@ -291,6 +293,7 @@ def _fitted(told: Told, n: int, fill: DesiccantFill) -> Ingress | None:
             low, high = max(since, begin), min(until, end)
             if low < high:
                 line = told.chronicle.lines[k]
-                given += story.dry_g / 100.0 * (line.at(low).value - line.at(high).value)
+                handed = story.dry_g / 100.0 * (line.at(low).value - line.at(high).value)
+                given += 0.0 if math.isnan(handed) else handed
     exposure = float(np.nansum(_differences(told, n, begin, end))) / 24.0
     return fitted_ingress(last.mass_g - first.mass_g, math.hypot(first.sd_g, last.sd_g), given, exposure)

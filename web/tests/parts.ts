@@ -1,6 +1,7 @@
 /** The page's plain functions, laid open for the tests: no component, no screen. */
 import * as course from "../src/charts/course";
 import * as dryingMap from "../src/charts/dryingMap";
+import * as laneTrace from "../src/charts/laneTrace";
 import * as labels from "../src/charts/labels";
 import * as numbers from "../src/format/numbers";
 import * as quantities from "../src/format/quantities";
@@ -28,6 +29,7 @@ Object.assign(window, {
     scene,
     dryingMap,
     labels,
+    laneTrace,
     numbers,
     quantities,
     times,

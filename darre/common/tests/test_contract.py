@@ -6,7 +6,7 @@ from django.test import Client, TestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from darre.demo.load import load_demo_world
+from darre.demo.tests.fresh import load_demo_world
 
 anything = st.recursive(
     st.none() | st.booleans() | st.integers() | st.floats() | st.text(max_size=8),

@@ -12,7 +12,7 @@ from django.test import SimpleTestCase, TransactionTestCase
 from django.utils import timezone
 
 from darre.demo.climate import shed_air
-from darre.demo.load import load_demo_world
+from darre.demo.tests.fresh import load_demo_world
 from darre.runs.lanes import lanes
 from darre.runs.models import Run, Weighing
 

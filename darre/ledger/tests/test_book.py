@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from hypothesis.extra.django import TestCase
 
 from darre.common.errors import Refusal
-from darre.demo.load import load_demo_world
+from darre.demo.tests.fresh import load_demo_world
 from darre.ledger.book import act, snapshot, undo
 from darre.ledger.models import Line
 from darre.runs.actions.weighings import Reading, keep_weighing

@@ -7,7 +7,7 @@ from django.test import TestCase
 from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 
-from darre.demo.load import load_demo_world
+from darre.demo.tests.fresh import load_demo_world
 from darre.ledger.models import Line
 from darre.runs.lanes import lane_of
 from darre.runs.models import Run

@@ -20,7 +20,7 @@ from django.test import SimpleTestCase, TestCase, TransactionTestCase
 from django.utils import timezone
 
 from darre.common.errors import Refusal
-from darre.demo.load import load_demo_world
+from darre.demo.tests.fresh import load_demo_world
 from darre.runs.actions.runs import NewRun, start_run
 from darre.runs.actions.weighings import Reading, keep_weighing
 from darre.runs.models import Dryer, Run, Scale, Weighing

@@ -6,7 +6,7 @@ from uuid import uuid4
 from django.test import TestCase
 from django.utils import timezone
 
-from darre.demo.load import load_demo_world
+from darre.demo.tests.fresh import load_demo_world
 from darre.ledger.models import Line
 from darre.runs.lanes import lane_of
 from darre.runs.models import Dryer, Run, Scale, Weighing

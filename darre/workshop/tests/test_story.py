@@ -7,7 +7,7 @@ from django.test import TestCase
 from django.utils import timezone
 
 from darre.common.errors import Refusal
-from darre.demo.load import load_demo_world
+from darre.demo.tests.fresh import load_demo_world
 from darre.ledger.models import Line
 from darre.workshop.actions.spools import NewSpool, add_spool
 from darre.workshop.actions.stays import correct_stay, move_spools, remove_stay

@@ -15,8 +15,9 @@ interface Props {
   onClose: () => void;
 }
 
-const atOf = (text: string) => {
-  const at = fromLocalField(text);
+/** A time is sent only where it was changed: the field shows whole minutes, and "just now" is meant to the second. */
+const atOf = (text: string, shown: string) => {
+  const at = text === shown ? null : fromLocalField(text);
   return at === null ? {} : { at };
 };
 
@@ -24,7 +25,8 @@ const atOf = (text: string) => {
 export function MoistureSlip({ spool, onClose }: Props) {
   const { notify } = useShell();
   const note = useNoteMoisture();
-  const [text, setText] = useState({ moisture: "", spread: "", at: toLocalField(new Date()) });
+  const [shown] = useState(() => toLocalField(new Date()));
+  const [text, setText] = useState({ moisture: "", spread: "", at: shown });
   const refused = note.error instanceof ApiError ? note.error : null;
   const of = (field: string) => (refused?.field === field ? refused.message : undefined);
   const write = (name: keyof typeof text) => (value: string) => {
@@ -39,7 +41,7 @@ export function MoistureSlip({ spool, onClose }: Props) {
         note.mutate(
           {
             spool: spool.id,
-            body: { moisture_pct: text.moisture, plus_minus_pct: text.spread, ...atOf(text.at) },
+            body: { moisture_pct: text.moisture, plus_minus_pct: text.spread, ...atOf(text.at, shown) },
           },
           {
             onSuccess: ({ undo }) => {
@@ -86,7 +88,8 @@ export function MoistureSlip({ spool, onClose }: Props) {
 export function UseSlip({ spool, onClose }: Props) {
   const { notify } = useShell();
   const use = useUseStrand();
-  const [text, setText] = useState({ mass: "", note: "", at: toLocalField(new Date()) });
+  const [shown] = useState(() => toLocalField(new Date()));
+  const [text, setText] = useState({ mass: "", note: "", at: shown });
   const refused = use.error instanceof ApiError ? use.error : null;
   const of = (field: string) => (refused?.field === field ? refused.message : undefined);
   const write = (name: keyof typeof text) => (value: string) => {
@@ -99,7 +102,10 @@ export function UseSlip({ spool, onClose }: Props) {
       onClose={onClose}
       onSubmit={() => {
         use.mutate(
-          { spool: spool.id, body: { mass_g: typedMass(text.mass), note: text.note, ...atOf(text.at) } },
+          {
+            spool: spool.id,
+            body: { mass_g: typedMass(text.mass), note: text.note, ...atOf(text.at, shown) },
+          },
           {
             onSuccess: ({ undo }) => {
               onClose();
