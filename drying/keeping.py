@@ -363,3 +363,17 @@ def fitted_ingress(gained_g: float, gained_sd_g: float, given_g: float, exposure
     if exposure_g_d_m3 <= 0.0:
         return None
     return Ingress(max(gained_g - given_g, 0.0) / exposure_g_d_m3, gained_sd_g / exposure_g_d_m3)
+
+
+def least_misfit(axis: Array, misfit: Sequence[float]) -> Ingress | None:
+    """Where a chi-square tried at some points is least, with its standard uncertainty, by the parabola through the
+    least point and its neighbours. None where the least lies at an end: then the answer lies outside.
+    """
+    at = int(np.argmin(misfit))
+    if at in (0, len(misfit) - 1):
+        return None
+    x, y = np.asarray(axis[at - 1 : at + 2]), np.asarray(misfit[at - 1 : at + 2])
+    bend, slope, _ = np.polyfit(x - x[1], y, 2)
+    if bend <= 0.0:
+        return None
+    return Ingress(float(x[1] - slope / (2.0 * bend)), float(1.0 / np.sqrt(bend)))

@@ -101,7 +101,7 @@ class InKeep(BrowserCase):
         self.heading(re.compile("Cable guides passes its clean mark in Bag 4 in about [34] d"))
         self.page.get_by_role("radio", name="Dry bin").click()
         self.page.get_by_role("button", name="use this").click()
-        expect(self.page.get_by_text("Dry bin is computed by its own weighings now.")).to_be_visible()
+        expect(self.page.get_by_text("Dry bin is computed by its own measurement now.")).to_be_visible()
         self.assertGreater(Place.objects.get(name="Dry bin").ingress_m3_day, 0.04)
         self.page.get_by_role("radio", name="Bag 4").click()
         self.page.get_by_role("button", name="Put fresh in").click()

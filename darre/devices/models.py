@@ -4,6 +4,7 @@ from django.db import models
 from django.db.models import Q
 
 from darre.runs.models import Dryer, Scale
+from darre.workshop.models import Place
 
 
 class DeviceKind(models.TextChoices):
@@ -16,7 +17,7 @@ class DeviceKind(models.TextChoices):
 
 
 class Device(models.Model):
-    """A device with its token (kept as a hash), and what it is at: a dryer, a scale, or neither (the room).
+    """A device with its token (kept as a hash), and what it is at: a dryer, a container, a scale, or none (the room).
 
     `skew_ms`: how far its clock is behind ours; added to its times. It changes only when the clock has jumped.
     """
@@ -25,6 +26,7 @@ class Device(models.Model):
     kind = models.CharField(max_length=8, choices=DeviceKind)
     token_hash = models.CharField(max_length=64, unique=True)
     dryer = models.ForeignKey(Dryer, on_delete=models.SET_NULL, null=True, blank=True, related_name="devices")
+    place = models.ForeignKey(Place, on_delete=models.SET_NULL, null=True, blank=True, related_name="devices")
     scale = models.ForeignKey(Scale, on_delete=models.SET_NULL, null=True, blank=True, related_name="devices")
     skew_ms = models.BigIntegerField(default=0)
     last_seen = models.DateTimeField(null=True, blank=True)

@@ -8,11 +8,16 @@ from django.db.models import Avg, Count, F, IntegerField, Min, QuerySet, Value
 from django.db.models.expressions import CombinedExpression
 
 from darre.devices.models import Device, DeviceKind, Sample
+from darre.runs.lanes import read_shelf, tell_shelf
 from darre.runs.models import Run, Scale
 from darre.runs.records import core_dryer
+from darre.runs.stories import core_container
+from darre.workshop.models import Place
+from darre.workshop.room_air import hour_of
 from darre.workshop.selectors import air_since
 from drying.box_air import BoxAir, box_air
 from drying.humid_air import vapour_concentration_g_m3
+from drying.keeping import least_misfit
 
 MOST_POINTS = 400
 HOUR_MS = 3_600_000
@@ -21,7 +26,7 @@ LIVE_MS, STEADY_MS, DISPLAY_MS = 15_000, 3_000, 600_000
 
 def devices() -> QuerySet[Device]:
     """Devices with what they are at."""
-    return Device.objects.select_related("dryer", "scale")
+    return Device.objects.select_related("dryer", "scale", "place")
 
 
 @dataclass(frozen=True)
@@ -119,3 +124,49 @@ def live_mass(scale: Scale, now: datetime) -> LiveMass | None:
     assert mass is not None
     steady = len(near) > 2 and max(near) - min(near) <= 2.0 * scale.resolution_g + 1e-9
     return LiveMass(mass, steady, last_ms)
+
+
+LOGGED_BACK_H, LEAST_LOGGED_H = 21 * 24, 48
+INGRESS_FACTORS = (0.2, 0.35, 0.6, 1.0, 1.7, 2.9, 5.0)
+HUMIDITY_SD = 0.02  # of a logger, as activity
+
+
+@dataclass(frozen=True)
+class LoggedIngress:
+    """What gets into a container, m³/day, by the humidity that a logger in it saw, over so many hours."""
+
+    value: float
+    uncertainty: float
+    hours: int
+    device_name: str
+
+
+def logged_ingress(place: Place, now: datetime) -> LoggedIngress | None:
+    """The ingress with which the computed air of a container comes nearest to what a logger in it saw.
+
+    None where no logger hangs in it, it has told of fewer than two days, or no ingress tried fits better than its ends.
+    """
+    device = devices().filter(kind=DeviceKind.LOGGER, place=place).first()
+    if device is None:
+        return None
+    end_h = hour_of(now)
+    series = air_series(device, (end_h - LOGGED_BACK_H) * HOUR_MS, end_h * HOUR_MS, LOGGED_BACK_H)
+    hours = np.array(series.at_ms) // HOUR_MS
+    seen = np.array(series.rh_pct) / 100.0
+    if hours.size < LEAST_LOGGED_H:
+        return None
+    shelf, misfits = read_shelf(now), []
+    for factor in INGRESS_FACTORS:
+        told = tell_shelf(shelf, back_h=LOGGED_BACK_H, factor=factor)
+        row = next((told.chronicle.activity[n] for n, box in enumerate(told.boxes) if box.pk == place.pk), None)
+        if row is None:
+            return None
+        computed = row[np.clip(hours - told.chronicle.first, 0, row.size - 1)]
+        # Errors of a logger go on for days: they count as one a day.
+        misfits.append(float(np.nansum(((computed - seen) / HUMIDITY_SD) ** 2)) / 24.0)
+    found = least_misfit(np.log(INGRESS_FACTORS), misfits)
+    if found is None:
+        return None
+    usual = core_container(place).ingress_m3_day or 0.0
+    value = usual * float(np.exp(found.value))
+    return LoggedIngress(value, value * found.uncertainty, int(hours.size), device.name)

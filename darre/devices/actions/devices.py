@@ -9,6 +9,7 @@ from darre.common.errors import Refusal
 from darre.devices.models import Device, DeviceKind, Sample
 from darre.ledger.book import act
 from darre.runs.models import Dryer, Scale
+from darre.workshop.models import Place
 
 
 def hash_of(token: str) -> str:
@@ -18,14 +19,16 @@ def hash_of(token: str) -> str:
 
 @transaction.atomic
 def add_device(
-    name: str, kind: DeviceKind, dryer: Dryer | None = None, scale: Scale | None = None
+    name: str, kind: DeviceKind, dryer: Dryer | None = None, scale: Scale | None = None, place: Place | None = None
 ) -> tuple[Device, str]:
     """Add a device; returns it with its token, which is not told again. Raises Refusal where the name is taken."""
     if Device.objects.filter(name=name).exists():
         raise Refusal("name_taken", f"There is already a device named {name}. Give this one another name.", "name")
     token = secrets.token_urlsafe(24)
     with act("device.added", f"Added the device {name}") as book:
-        device = book.create(Device(name=name, kind=kind, dryer=dryer, scale=scale, token_hash=hash_of(token)))
+        device = book.create(
+            Device(name=name, kind=kind, dryer=dryer, scale=scale, place=place, token_hash=hash_of(token))
+        )
     return device, token
 
 

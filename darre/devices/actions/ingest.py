@@ -161,7 +161,7 @@ def _set_clock(device: Device, sent: datetime | None, now: datetime) -> None:
 def tell_the_room(device: Device, samples: Iterable[Sample]) -> None:
     """What a logger that hangs in the room saw is the room's air, one reading in ten minutes."""
     room = Room.objects.first()
-    if device.kind != DeviceKind.LOGGER or device.dryer_id is not None or room is None:
+    if device.kind != DeviceKind.LOGGER or device.dryer_id or device.place_id or room is None:
         return
     seen: dict[int, RoomReading] = {}
     for sample in samples:

@@ -10,6 +10,7 @@ from darre.devices.logger_file import MEANINGS, TIME_FORMATS, Column, Layout
 from darre.devices.models import Device, DeviceKind
 from darre.runs.api.serializers import QuantitySerializer
 from darre.runs.models import Dryer, Scale
+from darre.workshop.models import Place
 from drying.box_air import AirState
 
 MOST_CONTENT = 28_000_000  # characters of base64
@@ -22,7 +23,7 @@ class DeviceSerializer(serializers.ModelSerializer[Device]):
 
     class Meta:
         model = Device
-        fields = ["id", "name", "kind", "dryer", "scale", "last_seen", "clock_off_s"]
+        fields = ["id", "name", "kind", "dryer", "place", "scale", "last_seen", "clock_off_s"]
 
     def get_clock_off_s(self, device: Device) -> float:
         return device.skew_ms / 1000.0
@@ -34,6 +35,7 @@ class WriteDeviceSerializer(serializers.Serializer):
     name = serializers.CharField(max_length=60)
     kind = serializers.ChoiceField(choices=DeviceKind.choices)
     dryer = serializers.PrimaryKeyRelatedField(queryset=Dryer.objects.all(), required=False, allow_null=True)
+    place = serializers.PrimaryKeyRelatedField(queryset=Place.objects.all(), required=False, allow_null=True)
     scale = serializers.PrimaryKeyRelatedField(queryset=Scale.objects.all(), required=False, allow_null=True)
 
 
@@ -69,6 +71,21 @@ class HeardAirSerializer(serializers.Serializer):
     """A run's box air; null where no logger was heard in its dryer."""
 
     heard = RunAirSerializer(allow_null=True)
+
+
+class LoggedIngressSerializer(serializers.Serializer):
+    """What gets into a container by the logger in it, m³/day, and over how many hours it was compared."""
+
+    value = serializers.FloatField()
+    uncertainty = serializers.FloatField()
+    hours = serializers.IntegerField()
+    device_name = serializers.CharField()
+
+
+class HeardIngressSerializer(serializers.Serializer):
+    """What a container's logger tells; null where none hangs in it, or it has not told enough."""
+
+    heard = LoggedIngressSerializer(allow_null=True)
 
 
 class LiveMassSerializer(serializers.Serializer):

@@ -20,6 +20,7 @@ from darre.devices.api.serializers import (
     AddedDeviceSerializer,
     DeviceSerializer,
     HeardAirSerializer,
+    HeardIngressSerializer,
     HeardMassSerializer,
     ImportedSerializer,
     ImportSerializer,
@@ -30,10 +31,11 @@ from darre.devices.api.serializers import (
 )
 from darre.devices.logger_file import UNITS
 from darre.devices.models import Device, DeviceKind
-from darre.devices.selectors import devices, live_mass, run_air
+from darre.devices.selectors import devices, live_mass, logged_ingress, run_air
 from darre.runs.models import Scale
 from darre.runs.selectors import get_run
 from darre.workshop.api.serializers import DoneSerializer
+from darre.workshop.models import Place
 
 SHOWN_ROWS, SHOWN_BAD = 12, 30
 REFUSALS = {400: ErrorSerializer, 404: ErrorSerializer, 409: ErrorSerializer}
@@ -53,7 +55,9 @@ class DeviceListView(APIView):
         given = WriteDeviceSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         data = given.validated_data
-        device, token = add_device(data["name"], DeviceKind(data["kind"]), data.get("dryer"), data.get("scale"))
+        device, token = add_device(
+            data["name"], DeviceKind(data["kind"]), data.get("dryer"), data.get("scale"), data.get("place")
+        )
         return Response(AddedDeviceSerializer({"device": device, "token": token}).data, status=201)
 
 
@@ -81,6 +85,15 @@ class RunAirView(APIView):
     @extend_schema(responses={200: HeardAirSerializer, 404: ErrorSerializer}, operation_id="run_air")
     def get(self, request: Request, run_id: int) -> Response:
         return Response(HeardAirSerializer({"heard": run_air(get_run(run_id), timezone.now())}).data)
+
+
+class PlaceIngressView(APIView):
+    """What gets into a container, by the humidity that a logger in it saw."""
+
+    @extend_schema(responses={200: HeardIngressSerializer, 404: ErrorSerializer}, operation_id="logged_ingress")
+    def get(self, request: Request, place_id: int) -> Response:
+        place = get_object_or_404(Place, pk=place_id)
+        return Response(HeardIngressSerializer({"heard": logged_ingress(place, timezone.now())}).data)
 
 
 class LiveMassView(APIView):

@@ -9,10 +9,13 @@ from django.utils import timezone
 from darre.devices.actions import ingest
 from darre.devices.actions.devices import add_device
 from darre.devices.models import Device, DeviceKind, Sample
-from darre.devices.selectors import air_series, live_mass, run_air
+from darre.devices.selectors import air_series, live_mass, logged_ingress, run_air
 from darre.ledger.models import Line
+from darre.runs.lanes import read_shelf, tell_shelf
 from darre.runs.models import Dryer, Run, Scale
 from darre.runs.tests.test_run_path import Shed
+from darre.workshop.models import Place, RoomReading
+from darre.workshop.room_air import hour_of
 
 
 def at(moment):
@@ -171,3 +174,26 @@ class Constraints(TestCase):
         moment = datetime(2026, 3, 29, 1, 30, 0, 123_000, UTC)
         self.assertEqual(ingest._ms(ingest._moment(moment.isoformat())), round(moment.timestamp() * 1000))
         self.assertEqual(Dryer.objects.count(), 0)
+
+
+class InAContainer(Devices):
+    def test_a_logger_in_a_container_tells_what_gets_into_it(self):
+        bin_ = Place.objects.get(name="Dry bin")
+        _, token = add_device("Bin logger", DeviceKind.LOGGER, place=bin_)
+        self.assertIsNone(logged_ingress(bin_, self.now))
+        true = 0.075  # against the 0.03 that is usual for its kind
+        told = tell_shelf(read_shelf(self.now), back_h=21 * 24, factor=true / 0.03)
+        row = told.chronicle.activity[[p.pk for p in told.boxes].index(bin_.pk)]
+        hours = range(hour_of(self.now) - 14 * 24, hour_of(self.now))
+        rows = [
+            {
+                "at": datetime.fromtimestamp(hour * 3600, UTC).isoformat(), "temp_c": 18,
+                "rh_pct": round(100 * float(row[hour - told.chronicle.first]), 1),
+            }
+            for hour in hours
+        ]  # fmt: skip
+        self.assertEqual(self.send(rows, token).json()["stored"], len(rows))
+        found = self.client.get(f"/api/places/{bin_.id}/ingress/").json()["heard"]
+        self.assertAlmostEqual(found["value"], true, delta=2 * found["uncertainty"] + 0.01)
+        self.assertLess(found["uncertainty"], 0.3 * true)
+        self.assertEqual(RoomReading.objects.filter(temp_c=18, rh_pct=rows[5]["rh_pct"]).count(), 0)  # not the room's

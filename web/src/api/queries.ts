@@ -49,6 +49,15 @@ export const keep = queryOptions({
   refetchInterval: 5 * MINUTE,
 });
 
+/** What a logger in a container tells of its ingress; null where none does. */
+export const loggedIngress = (place: number) =>
+  queryOptions({
+    queryKey: ["ingress", place],
+    queryFn: () =>
+      unwrap(client.GET("/api/places/{place_id}/ingress/", { params: { path: { place_id: place } } })),
+    staleTime: 5 * MINUTE,
+  });
+
 export const places = queryOptions({
   queryKey: ["places"],
   queryFn: () => unwrap(client.GET("/api/places/")),

@@ -421,6 +421,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/places/{place_id}/ingress/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What gets into a container, by the humidity that a logger in it saw. */
+        get: operations["logged_ingress"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plan/": {
         parameters: {
             query?: never;
@@ -1061,6 +1078,7 @@ export interface components {
             name: string;
             kind: components["schemas"]["DeviceKindEnum"];
             dryer: number | null;
+            place: number | null;
             scale: number | null;
             /** Format: date-time */
             last_seen: string | null;
@@ -1297,6 +1315,10 @@ export interface components {
         HeardAir: {
             heard: components["schemas"]["RunAir"] | null;
         };
+        /** @description What a container's logger tells; null where none hangs in it, or it has not told enough. */
+        HeardIngress: {
+            heard: components["schemas"]["LoggedIngress"] | null;
+        };
         /** @description What a scale shows; null where it has not been heard for a while. */
         HeardMass: {
             heard: components["schemas"]["LiveMass"] | null;
@@ -1531,6 +1553,15 @@ export interface components {
             /** Format: double */
             mass_g: number;
             steady: boolean;
+        };
+        /** @description What gets into a container by the logger in it, m³/day, and over how many hours it was compared. */
+        LoggedIngress: {
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            uncertainty: number;
+            hours: number;
+            device_name: string;
         };
         /** @description A file to look into. Without a layout it is guessed; `zone` is that of times without an offset. */
         LookRequest: {
@@ -2309,6 +2340,7 @@ export interface components {
             name: string;
             kind: components["schemas"]["DeviceKindEnum"];
             dryer?: number | null;
+            place?: number | null;
             scale?: number | null;
         };
         /** @description A dryer as it is typed; null or left out is not known. */
@@ -3733,6 +3765,35 @@ export interface operations {
                 };
             };
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    logged_ingress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                place_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeardIngress"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

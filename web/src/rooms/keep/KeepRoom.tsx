@@ -4,7 +4,7 @@ import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import type { Holding } from "../../api/client";
 import { useChangePlace } from "../../api/mutations";
-import { keep as keepQuery } from "../../api/queries";
+import { keep as keepQuery, loggedIngress } from "../../api/queries";
 import { HumidityChart } from "../../charts/HumidityChart";
 import { fixed, percent } from "../../format/numbers";
 import { mass } from "../../format/quantities";
@@ -181,9 +181,8 @@ function Days({ crossing }: { crossing: Holding["contents"][number]["clean"] }) 
 }
 
 function Desiccant({ holding, onOpen }: { holding: Holding; onOpen: (what: Open) => void }) {
-  const { notify } = useShell();
-  const change = useChangePlace();
   const { place, fitted } = holding;
+  const logged = useQuery(loggedIngress(place.id)).data?.heard;
   return (
     <aside className="flex flex-col gap-3">
       <section>
@@ -231,38 +230,49 @@ function Desiccant({ holding, onOpen }: { holding: Holding; onOpen: (what: Open)
         <p className="text-sm">
           As {fixed(holding.ingress.value * 1000, 0)} l of room air a day. {ingressLine(holding)}
         </p>
-        {fitted && (
-          <p className="text-sm">
-            By the weighings of its desiccant: {fixed(fitted.value * 1000, 0)} ±{" "}
-            {fixed(Math.max(2000 * fitted.uncertainty, 1), 0)} l a day.{" "}
-            <Button
-              className={link}
-              disabled={change.isPending}
-              onClick={() => {
-                change.mutate(
-                  {
-                    id: place.id,
-                    body: {
-                      name: place.name,
-                      kind: place.kind,
-                      air_l: place.air_l ?? null,
-                      warm_c: place.warm_c,
-                      ingress_m3_day: Number(fitted.value.toFixed(4)),
-                    },
-                  },
-                  {
-                    onSuccess: ({ undo }) => {
-                      notify({ text: `${place.name} is computed by its own weighings now.`, undo });
-                    },
-                  },
-                );
-              }}
-            >
-              use this
-            </Button>
-          </p>
-        )}
+        {fitted && <Fitted by="the weighings of its desiccant" ingress={fitted} place={place} />}
+        {logged && <Fitted by={`${logged.device_name} in it`} ingress={logged} place={place} />}
       </section>
     </aside>
+  );
+}
+
+interface FittedProps {
+  by: string;
+  ingress: Holding["ingress"];
+  place: Holding["place"];
+}
+
+/** What gets in by a measurement of one's own, and the act that takes it over. */
+function Fitted({ by, ingress, place }: FittedProps) {
+  const { notify } = useShell();
+  const change = useChangePlace();
+  const body = {
+    name: place.name,
+    kind: place.kind,
+    air_l: place.air_l ?? null,
+    warm_c: place.warm_c,
+    ingress_m3_day: Number(ingress.value.toFixed(4)),
+  };
+  return (
+    <p className="text-sm">
+      By {by}: {fixed(ingress.value * 1000, 0)} ± {fixed(Math.max(2000 * ingress.uncertainty, 1), 0)} l a day.{" "}
+      <Button
+        className={link}
+        disabled={change.isPending}
+        onClick={() => {
+          change.mutate(
+            { id: place.id, body },
+            {
+              onSuccess: ({ undo }) => {
+                notify({ text: `${place.name} is computed by its own measurement now.`, undo });
+              },
+            },
+          );
+        }}
+      >
+        use this
+      </Button>
+    </p>
   );
 }

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { ApiError, type Device, type Dryer, type Scale } from "../../api/client";
 import { useAddDevice, useRemoveDevice, useRenewToken } from "../../api/mutations";
-import { devices as devicesQuery } from "../../api/queries";
+import { devices as devicesQuery, places as placesQuery } from "../../api/queries";
 import { since } from "../../format/times";
 import { useShell } from "../../shell/shell";
 import { Field } from "../../ui/Field";
@@ -13,7 +13,7 @@ import { link, primary, quiet } from "../../ui/classes";
 import { DEVICE_WORDS } from "../../words/kit";
 import { LoggerFile } from "./LoggerFile";
 
-const ROOM = 0;
+const OPEN_KINDS: readonly string[] = ["shelf", "printer", "warm_box"];
 
 interface Props {
   dryers: Dryer[];
@@ -28,8 +28,10 @@ export function Devices({ dryers, scales }: Props) {
   const renew = useRenewToken();
   const [open, setOpen] = useState<"add" | "file" | null>(null);
   const [told, setTold] = useState<{ name: string; token: string } | null>(null);
+  const { data: places = [] } = useQuery(placesQuery);
   const at = (it: Device) =>
     dryers.find((dryer) => dryer.id === it.dryer)?.name ??
+    places.find((place) => place.id === it.place)?.name ??
     scales.find((scale) => scale.id === it.scale)?.name ??
     "the room";
   const close = () => {
@@ -138,7 +140,9 @@ function AddDevice({ dryers, scales, onClose, onAdded }: AddProps) {
   const add = useAddDevice();
   const [name, setName] = useState("");
   const [kind, setKind] = useState<Device["kind"]>("logger");
-  const [dryer, setDryer] = useState(ROOM);
+  const { data: places = [] } = useQuery(placesQuery);
+  const containers = places.filter((it) => !OPEN_KINDS.includes(it.kind));
+  const [at, setAt] = useState("room");
   const [scale, setScale] = useState(scales[0]?.id ?? 0);
   const refused = add.error instanceof ApiError ? add.error : null;
   return (
@@ -146,7 +150,8 @@ function AddDevice({ dryers, scales, onClose, onAdded }: AddProps) {
       title="Add a device"
       onClose={onClose}
       onSubmit={() => {
-        const where = kind === "scale" ? { scale } : { dryer: dryer === ROOM ? null : dryer };
+        const [what, id] = at.split(" ");
+        const where = kind === "scale" ? { scale } : what === "room" ? {} : { [what ?? ""]: Number(id) };
         add.mutate(
           { name, kind, ...where },
           {
@@ -187,12 +192,17 @@ function AddDevice({ dryers, scales, onClose, onAdded }: AddProps) {
       ) : (
         <Picker
           label="It is at"
-          value={dryer}
+          value={at}
           options={[
-            { value: ROOM, name: "the room", note: "a logger here tells the room’s air" },
-            ...dryers.map((it) => ({ value: it.id, name: it.name })),
+            { value: "room", name: "the room", note: "a logger here tells the room’s air" },
+            ...dryers.map((it) => ({ value: `dryer ${it.id}`, name: it.name })),
+            ...containers.map((it) => ({
+              value: `place ${it.id}`,
+              name: it.name,
+              note: "a logger here tells what gets in",
+            })),
           ]}
-          onChoose={setDryer}
+          onChoose={setAt}
         />
       )}
       {refused && refused.field !== "name" && (
