@@ -3,6 +3,7 @@
 import unittest
 from typing import Any
 
+from django.conf import settings
 from django.db import connection
 from django.test.runner import DiscoverRunner
 
@@ -11,7 +12,11 @@ class PlainRunner(DiscoverRunner):
     """Prints 'N passed, N failed' last."""
 
     def setup_databases(self, **kwargs: Any) -> Any:
-        """A clone is a copied file: what still stands in the write-ahead log must be in it."""
+        """A clone is a copied file: what still stands in the write-ahead log must be in it, and the log of an earlier
+        clone of the same name must not be taken for its own.
+        """
+        for left in settings.VAR_DIR.glob("test*.sqlite3*"):
+            left.unlink()
         creation = connection.creation
         clone = creation.clone_test_db
 
