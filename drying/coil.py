@@ -20,11 +20,3 @@ def coil_mass_g(material: Material, strand_diameter_mm: float, length_m: float) 
     require_range("length_m", length_m, 0.01, 5000.0, "m")
     mass = material.density.value * math.pi * radius_m(strand_diameter_mm) ** 2 * length_m * 1000.0
     return Quantity(mass, mass * 2.0 * DIAMETER_SD_MM / strand_diameter_mm)
-
-
-def coil_length_m(material: Material, strand_diameter_mm: float, mass_g: float) -> Quantity:
-    """Length of a coil that weighs `mass_g`, m. Raises OutOfRangeError for a mass outside 0.01 to 20000 g."""
-    require_range("mass_g", mass_g, 0.01, 20000.0, "g")
-    metre = coil_mass_g(material, strand_diameter_mm, 1.0)
-    length = mass_g / metre.value
-    return Quantity(length, length * metre.uncertainty / metre.value)

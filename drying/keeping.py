@@ -25,6 +25,7 @@ from drying.groups import GROUPS, SIZE, Secant, hour_matrices, shape_of
 from drying.humid_air import vapour_concentration_g_m3
 from drying.memo import Memo
 from drying.water_state import Body
+from drying.weighing import Quantity
 
 OPEN, AWAY = -1, -2  # where a spool is: in the room's air; nowhere that changes it (in a run, not yet there)
 _NEWTON = 2  # one step and what it leaves over
@@ -148,14 +149,6 @@ class _Step:
             changed = [n for n, taken in enumerate(self.taken) if taken != like.taken[n]]
             self._at = {degree: self._changed(degree, parts, changed) for degree, parts in like._at.items()}
 
-    @property
-    def key(self) -> tuple[object, ...]:
-        """What the parts are made from, but for the secants."""
-        return tuple(
-            (b.pack, b.strand_diameter_mm, id(b.material), b.material.d23.value, b.material.k1.value)
-            for b in self.bodies
-        )
-
     def at(self, degree: int) -> tuple[Array, Array, Array]:
         """Matrices at a degree, what they give to the air's activity, and the mean's answer to it."""
         found = self._at.get(degree)
@@ -196,10 +189,15 @@ _STEPS: Memo[_Step] = Memo(32)
 
 def _step(spools: Sequence[Kept]) -> _Step:
     """The step of these spools: the last one of the same bodies is taken over, where only secants have changed."""
-    fresh = _Step(spools)
-    like = _STEPS.peek(fresh.key)
-    step = fresh if like is None else like if like.taken == fresh.taken else _Step(spools, like)
-    _STEPS.put(fresh.key, step)
+    bodies = (s.body for s in spools)
+    key = tuple(
+        (b.pack, b.strand_diameter_mm, id(b.material), b.material.d23.value, b.material.k1.value) for b in bodies
+    )
+    like = _STEPS.peek(key)
+    if like is not None and like.taken == [s.taken for s in spools]:
+        return like
+    step = _Step(spools, like)
+    _STEPS.put(key, step)
     return step
 
 
@@ -346,26 +344,18 @@ def _breathe(boxes: _Boxes, step: _Step, layout: _Layout, means: _Means, room: _
     boxes.answer = np.where(boxes.open, 0.0, ((rise + store) * boxes.answer - shift) / stiff)
 
 
-@dataclass(frozen=True)
-class Ingress:
-    """What gets into a container, as an exchange of room air in m³/day with its standard uncertainty."""
-
-    value: float
-    uncertainty: float
-
-
-def fitted_ingress(gained_g: float, gained_sd_g: float, given_g: float, exposure_g_d_m3: float) -> Ingress | None:
-    """Ingress from what a container's desiccant gained between two weighings.
+def fitted_ingress(gained_g: float, gained_sd_g: float, given_g: float, exposure_g_d_m3: float) -> Quantity | None:
+    """Ingress, m³/day, from what a container's desiccant gained between two weighings.
 
     `given_g`: what the spools in it handed over meanwhile; `exposure_g_d_m3`: the difference of water in the air
     outside and inside, g/m³, summed over the days. None where the air outside was no wetter: then nothing can be told.
     """
     if exposure_g_d_m3 <= 0.0:
         return None
-    return Ingress(max(gained_g - given_g, 0.0) / exposure_g_d_m3, gained_sd_g / exposure_g_d_m3)
+    return Quantity(max(gained_g - given_g, 0.0) / exposure_g_d_m3, gained_sd_g / exposure_g_d_m3)
 
 
-def least_misfit(axis: Array, misfit: Sequence[float]) -> Ingress | None:
+def least_misfit(axis: Array, misfit: Sequence[float]) -> Quantity | None:
     """Where a chi-square tried at some points is least, with its standard uncertainty, by the parabola through the
     least point and its neighbours. None where the least lies at an end: then the answer lies outside.
     """
@@ -376,4 +366,4 @@ def least_misfit(axis: Array, misfit: Sequence[float]) -> Ingress | None:
     bend, slope, _ = np.polyfit(x - x[1], y, 2)
     if bend <= 0.0:
         return None
-    return Ingress(float(x[1] - slope / (2.0 * bend)), float(1.0 / np.sqrt(bend)))
+    return Quantity(float(x[1] - slope / (2.0 * bend)), float(1.0 / np.sqrt(bend)))

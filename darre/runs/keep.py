@@ -24,7 +24,7 @@ from drying.desiccant import (
 )
 from drying.errors import OutOfRangeError
 from drying.humid_air import vapour_concentration_g_m3
-from drying.keeping import INGRESS, OPEN_KINDS, Container, Fill, Ingress, PlaceKind, fitted_ingress
+from drying.keeping import INGRESS, OPEN_KINDS, Container, Fill, PlaceKind, fitted_ingress
 from drying.sorption import activity_of_moisture
 from drying.story import ContainerStory, Filled, Known, SpoolStory, Stayed
 from drying.weighing import Quantity
@@ -86,9 +86,9 @@ class Holding:
     rh_course: list[float | None]
     rh_low: list[float | None]
     rh_high: list[float | None]
-    ingress: Ingress
+    ingress: Quantity
     usual_ingress: bool
-    fitted: Ingress | None
+    fitted: Quantity | None
     contents: list[Contained]
     desiccant: DesiccantState | None
     needed_g: float | None
@@ -164,7 +164,7 @@ def _holding(n: int, place: Place, tellings: _Tellings, lanes: dict[int, Lane]) 
     fill = max((f for f in place.fills.all() if f.at <= now), key=lambda f: (f.at, f.pk), default=None)
     most = min((_clean_activity(lane) for _, lane in inside), default=0.2)
     ingress = core_container(place)
-    container = Ingress(ingress.ingress_m3_day or 0.0, 0.0)
+    container = Quantity(ingress.ingress_m3_day or 0.0, 0.0)
     water = _water_g_day(told, n, container.value)
     state = _state(fill, float(rh), most) if fill and fill.kind and not math.isnan(rh) else None
     kind = DesiccantKind(fill.kind) if fill and fill.kind else DesiccantKind.SILICA_GEL
@@ -278,7 +278,7 @@ def _needed(kind: DesiccantKind, water: float | None, most: float) -> float | No
         return None
 
 
-def _fitted(told: Told, n: int, fill: DesiccantFill) -> Ingress | None:
+def _fitted(told: Told, n: int, fill: DesiccantFill) -> Quantity | None:
     """What gets in, by the first and last weighing of the desiccant; None before there are two."""
     seen = [w for w in fill.weighings.all() if w.at <= told.shelf.now]
     if len(seen) < 2 or core_fill(fill) is None:

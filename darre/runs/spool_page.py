@@ -153,30 +153,26 @@ def _outcomes(told: Told, n: int, heat: _Heat | None) -> list[Outcome]:
     fresh = Filled(now_h, gel, desiccant(gel.kind).left_pct)
     bag, bin_ = _container(PlaceKind.ZIP_BAG), _container(PlaceKind.GASKET_BIN)
 
-    def after(known: tuple[Known, ...], place: int, *boxes: ContainerStory, away: int = 0) -> Outcome:
+    def after(name: str, known: tuple[Known, ...], place: int, *boxes: ContainerStory, away: int = 0) -> Outcome:
         spans = ((now_h, now_h + away),) if away else ()
         stays = (Stayed(now_h, None, place),)
         found = tell([SpoolStory(story.body, story.dry_g, known, stays=stays, away=spans)], list(boxes), room).lines[0]
-        return _outcome("", found.moisture_pct[hours], found.sd_pct[hours])
+        return _outcome(name, found.moisture_pct[hours], found.sd_pct[hours])
 
     as_now = (Known(now_h, now),)
     found = [
         _outcome("stay", line.moisture_pct[at], line.sd_pct[at]),
-        _named("out", after(as_now, OPEN)),
-        _named("bag", after(as_now, 0, ContainerStory(bag, now_h))),
-        _named("bin", after(as_now, 0, ContainerStory(bin_, now_h, (fresh,)))),
+        after("out", as_now, OPEN),
+        after("bag", as_now, 0, ContainerStory(bag, now_h)),
+        after("bin", as_now, 0, ContainerStory(bin_, now_h, (fresh,))),
     ]
     if heat is not None:
         away, end = heat.pct.size - 1, float(heat.pct[-1])
         dried = (*as_now, Known(now_h + away, Quantity(end, AFTER_HEAT_SHARE * end)))
-        kept = after(dried, 0, ContainerStory(bin_, now_h, (fresh,)), away=away)
+        kept = after("dry", dried, 0, ContainerStory(bin_, now_h, (fresh,)), away=away)
         pct = [round(float(heat.pct[h]), 4) if h < away else kept.pct[k] for k, h in enumerate(hours)]
         found.append(Outcome("dry", pct, kept.sd))
     return found
-
-
-def _named(name: str, outcome: Outcome) -> Outcome:
-    return Outcome(name, outcome.pct, outcome.sd)
 
 
 def _outcome(name: str, pct: np.ndarray, sd: np.ndarray) -> Outcome:
