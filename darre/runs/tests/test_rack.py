@@ -41,7 +41,8 @@ class Rack(Shed):
                 self.assertEqual((len(it["pct"]), len(it["sd"])), (rack["points"], rack["points"]))
                 lane = it["lane"]
                 near = [p for p in it["pct"][at - 1 : at + 2] if p is not None]
-                spread = 0.05 * lane["trouble_pct"] + (max(near) - min(near))
+                # Between the points of a long span the room's day goes on: there a lane may stand a little beside them.
+                spread = 0.05 * lane["trouble_pct"] * max(1.0, rack["step_h"] / 4) + (max(near) - min(near))
                 self.assertLess(min(abs(p - lane["moisture"]["value"]) for p in near), spread, lane["spool"]["name"])
             self.assertEqual(len(rack["dew_point_c"]), rack["points"])
             self.assertTrue(rack["measured"][at - 2] and not rack["measured"][-1])

@@ -49,16 +49,18 @@ export function RunsRoom() {
               ]}
               onChoose={setWhich}
             />
-            <input
-              type="search"
-              aria-label="Find a run by spool, material, dryer or verdict"
-              placeholder="spool, dryer, verdict"
-              className={`${field} max-w-56`}
-              value={typed}
-              onChange={(event) => {
-                setTyped(event.target.value);
-              }}
-            />
+            <div className="w-56">
+              <input
+                type="search"
+                aria-label="Find a run by spool, material, dryer or verdict"
+                placeholder="spool, dryer, verdict"
+                className={field}
+                value={typed}
+                onChange={(event) => {
+                  setTyped(event.target.value);
+                }}
+              />
+            </div>
           </div>
         )}
       </div>
