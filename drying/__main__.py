@@ -13,15 +13,17 @@ from typing import TextIO
 
 import numpy as np
 
-from drying.endpoint_file import answers
+from drying import endpoint_file, evidence_file
 from drying.errors import DryingError, OutOfRangeError
+from drying.evidence_table import evidence_table
+from drying.json_text import answers
 from drying.materials import material
 from drying.segment_text import parse_segments
 from drying.transport import course
 from drying.water_state import Body, Segment, even_state
 from drying.wound_pack import DEFAULT_PACK
 
-OFFER = """python -m drying transport CASES.csv
+_OFFER = """python -m drying transport CASES.csv
 
   transport   reads a file with the columns case, material, form (wound or loose), strand_diameter_mm,
               start_moisture_pct, segments, time_h and prints the same rows with its own moisture_pct.
@@ -34,7 +36,15 @@ python -m drying endpoint FILE.json
               start_moisture_pct {mean, sd}, segments [{hours, temp_c, inlet_temp_c, inlet_rh_pct, vent_m3_h}],
               scale {resolution_g, repeatability_g}, weighings [{time_h, gross_g}], aim_pct; prints for each its state,
               moisture_now_pct and time_to_aim_h {p05, p50, p95} (hours from the last weighing; null: never), p_dry.
+
+python -m drying evidence FILE.json
+
+  evidence    reads one bad print or a list of them with material, moisture_pct {mean, sd} (or null) at the print, and
+              observations {sign: true seen, false looked for and not seen}; prints for each p_water, the chance of
+              each of the causes, and next: tests with the bits they tell and the minutes they take, best first.
+              Signs: {signs}.
 """
+OFFER = _OFFER.replace("{signs}", ", ".join(evidence_table().signs))
 COLUMNS = ("case", "material", "form", "strand_diameter_mm", "start_moisture_pct", "segments", "time_h")
 _COLUMN_OF = {"temp_c": "segments", "rh_pct": "segments", "vent_m3_h": "segments", "duration_h": "segments"}
 
@@ -125,10 +135,13 @@ def transport(source: TextIO, out: TextIO, err: TextIO) -> int:
     return 1 if complaints else 0
 
 
-def endpoint(text: str, out: TextIO, err: TextIO) -> int:
-    """Judge runs and print what they amount to; 0, or 1 where one was bad, or 2 where the file is."""
+JUDGES = {"endpoint": (endpoint_file.answer_of, "run"), "evidence": (evidence_file.answer_of, "case")}
+
+
+def judged(command: str, text: str, out: TextIO, err: TextIO) -> int:
+    """Judge runs or cases and print what they amount to; 0, or 1 where one was bad, or 2 where the file is."""
     try:
-        found, complaints = answers(text)
+        found, complaints = answers(text, *JUDGES[command])
     except OutOfRangeError as wrong:
         print(wrong, file=err)
         return 2
@@ -143,7 +156,7 @@ def main(words: Sequence[str]) -> int:
     if not words:
         print(OFFER, end="")  # noqa: T201
         return 0
-    if words[0] not in ("transport", "endpoint") or len(words) != 2:
+    if words[0] not in ("transport", *JUDGES) or len(words) != 2:
         print(OFFER, end="", file=sys.stderr)  # noqa: T201
         return 2
     try:
@@ -151,8 +164,8 @@ def main(words: Sequence[str]) -> int:
     except (OSError, UnicodeDecodeError) as error:
         print(f"{words[1]} cannot be read: {error}.", file=sys.stderr)  # noqa: T201
         return 2
-    if words[0] == "endpoint":
-        return endpoint(text, sys.stdout, sys.stderr)
+    if words[0] in JUDGES:
+        return judged(words[0], text, sys.stdout, sys.stderr)
     return transport(io.StringIO(text, newline=""), sys.stdout, sys.stderr)
 
 

@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 import json
-import math
 from collections.abc import Mapping, Sequence
 from typing import Any
 
 from drying.belief import RunSoFar, TimedWeighing
 from drying.bodies import body_kind
 from drying.endpoint import RunState, judge
-from drying.errors import DryingError, OutOfRangeError
+from drying.errors import OutOfRangeError
 from drying.humid_air import RoomAir
+from drying.json_text import number, part
 from drying.load import Load
 from drying.materials import material
 from drying.water_state import Segment
@@ -20,55 +20,42 @@ from drying.weighing import Quantity, Scale, Tare, TareMethod, Weighing
 _UNJUDGED = (RunState.NO_WEIGH_IN, RunState.NO_WEIGH_OUT)
 
 
-def _part(of: Mapping[str, Any], name: str) -> Any:
-    if not isinstance(of, Mapping) or name not in of:
-        raise OutOfRangeError(name, f"“{name}” is missing.")
-    return of[name]
-
-
-def _number(of: Mapping[str, Any], name: str) -> float:
-    value = _part(of, name)
-    if isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value):
-        raise OutOfRangeError(name, f"“{name}” is {json.dumps(value)}: give a number.")
-    return float(value)
-
-
 def _rows(of: Mapping[str, Any], name: str) -> Sequence[Mapping[str, Any]]:
-    rows = _part(of, name)
+    rows = part(of, name)
     if not isinstance(rows, list):
         raise OutOfRangeError(name, f"“{name}” must be a list.")
     return rows
 
 
 def _segment(it: Mapping[str, Any]) -> Segment:
-    vent = None if it.get("vent_m3_h") is None else _number(it, "vent_m3_h")
-    room = RoomAir(_number(it, "inlet_temp_c"), _number(it, "inlet_rh_pct"))
-    return Segment(_number(it, "hours"), _number(it, "temp_c"), room, vent)
+    vent = None if it.get("vent_m3_h") is None else number(it, "vent_m3_h")
+    room = RoomAir(number(it, "inlet_temp_c"), number(it, "inlet_rh_pct"))
+    return Segment(number(it, "hours"), number(it, "temp_c"), room, vent)
 
 
 def run_of(it: Mapping[str, Any]) -> RunSoFar:
     """A run out of its JSON. Raises DryingError that names what is missing or wrong."""
-    form = _part(it, "form")
+    form = part(it, "form")
     if form not in ("wound", "loose"):
         raise OutOfRangeError("form", f"“form” is {json.dumps(form)}: it is wound or loose.")
-    scale = Scale(*(_number(_part(it, "scale"), name) for name in ("resolution_g", "repeatability_g")))
-    tare = Tare(_number(it, "tare_g"), _number(it, "tare_sd_g"), TareMethod.MEASURED)
+    scale = Scale(*(number(part(it, "scale"), name) for name in ("resolution_g", "repeatability_g")))
+    tare = Tare(number(it, "tare_g"), number(it, "tare_sd_g"), TareMethod.MEASURED)
     weighings = [
-        TimedWeighing(_number(w, "time_h"), Weighing(_number(w, "gross_g"), scale)) for w in _rows(it, "weighings")
+        TimedWeighing(number(w, "time_h"), Weighing(number(w, "gross_g"), scale)) for w in _rows(it, "weighings")
     ]
-    start = _part(it, "start_moisture_pct")
+    start = part(it, "start_moisture_pct")
     net = weighings[0].weighing.gross_g - tare.mass_g if weighings else None
     if net is not None and net <= 0.0:
         raise OutOfRangeError("weighings", "The first weighing is not over the tare: one of the two is wrong.")
     load = Load(
-        material=material(_part(it, "material")),
+        material=material(part(it, "material")),
         body=body_kind("abs"),  # its mass is the tare; a card body is not told of here
-        strand_diameter_mm=_number(it, "strand_diameter_mm"),
-        start=Quantity(_number(start, "mean"), _number(start, "sd")),
+        strand_diameter_mm=number(it, "strand_diameter_mm"),
+        start=Quantity(number(start, "mean"), number(start, "sd")),
         net_g=net,
         form=form,
     )
-    return RunSoFar(load, [_segment(s) for s in _rows(it, "segments")], _number(it, "aim_pct"), tare, weighings)
+    return RunSoFar(load, [_segment(s) for s in _rows(it, "segments")], number(it, "aim_pct"), tare, weighings)
 
 
 def answer_of(it: Mapping[str, Any]) -> dict[str, Any]:
@@ -85,23 +72,3 @@ def answer_of(it: Mapping[str, Any]) -> dict[str, Any]:
         },
         "p_dry": round(found.p_dry, 4),
     }  # fmt: skip
-
-
-def answers(text: str) -> tuple[Any, list[str]]:
-    """The answers to one run or a list of them, in the same shape, and what was wrong (such a run answers null).
-
-    Raises OutOfRangeError for a text that is not JSON.
-    """
-    try:
-        asked = json.loads(text)
-    except ValueError as error:
-        raise OutOfRangeError("file", f"This is not JSON: {error}.") from None
-    found: list[Any] = []
-    complaints = []
-    for at, it in enumerate(asked if isinstance(asked, list) else [asked]):
-        try:
-            found.append(answer_of(it))
-        except DryingError as wrong:
-            found.append(None)
-            complaints.append(f"run {at + 1}: {wrong}")
-    return (found if isinstance(asked, list) else found[0]), complaints

@@ -10,7 +10,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from drying.__main__ import endpoint
+from drying.__main__ import judged
 from drying.belief import RunSoFar, TimedWeighing, believe
 from drying.bodies import body_kind
 from drying.dryer import Dryer
@@ -204,7 +204,7 @@ class TheFile(TestCase):
 
     def ask(self, asked):
         out, err = io.StringIO(), io.StringIO()
-        status = endpoint(asked if isinstance(asked, str) else json.dumps(asked), out, err)
+        status = judged("endpoint", asked if isinstance(asked, str) else json.dumps(asked), out, err)
         return status, json.loads(out.getvalue() or "null"), err.getvalue()
 
     def test_one_run_or_a_list_answers_in_the_same_shape(self):

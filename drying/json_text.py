@@ -1,0 +1,45 @@
+"""JSON in and out of the command line: what is missing or wrong is named, and one bad entry leaves the others be."""
+
+from __future__ import annotations
+
+import json
+import math
+from collections.abc import Callable, Mapping
+from typing import Any
+
+from drying.errors import DryingError, OutOfRangeError
+
+
+def part(of: Mapping[str, Any], name: str) -> Any:
+    """A named part. Raises OutOfRangeError where it is missing."""
+    if not isinstance(of, Mapping) or name not in of:
+        raise OutOfRangeError(name, f"“{name}” is missing.")
+    return of[name]
+
+
+def number(of: Mapping[str, Any], name: str) -> float:
+    """A named number. Raises OutOfRangeError where it is missing or none."""
+    value = part(of, name)
+    if isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value):
+        raise OutOfRangeError(name, f"“{name}” is {json.dumps(value)}: give a number.")
+    return float(value)
+
+
+def answers(text: str, answer_of: Callable[[Mapping[str, Any]], dict[str, Any]], what: str) -> tuple[Any, list[str]]:
+    """The answers to one entry or a list of them, in the same shape, and what was wrong (such an entry answers null).
+
+    `what`: the name of an entry in complaints. Raises OutOfRangeError for a text that is not JSON.
+    """
+    try:
+        asked = json.loads(text)
+    except ValueError as error:
+        raise OutOfRangeError("file", f"This is not JSON: {error}.") from None
+    found: list[Any] = []
+    complaints = []
+    for at, it in enumerate(asked if isinstance(asked, list) else [asked]):
+        try:
+            found.append(answer_of(it))
+        except DryingError as wrong:
+            found.append(None)
+            complaints.append(f"{what} {at + 1}: {wrong}")
+    return (found if isinstance(asked, list) else found[0]), complaints
