@@ -10,7 +10,8 @@ from __future__ import annotations
 import hashlib
 import math
 import re
-from collections import Counter
+from collections import Counter, defaultdict
+from collections.abc import Mapping
 from dataclasses import dataclass, fields
 
 from drying.errors import OutOfRangeError
@@ -18,8 +19,9 @@ from drying.errors import OutOfRangeError
 LONGEST_LINE = 65536  # bytes; a longer one is not G-code
 _LINE = re.compile(rb"^[ \t]*(?:N\d+[ \t]*)?([GMT])[ \t]*(\d+)([^;\n\r(*]*)", re.MULTILINE | re.IGNORECASE)
 _WORD = re.compile(rb"([A-Z])[ \t]*([+-]?(?:\d+\.?\d*|\.\d+))", re.IGNORECASE)
-_COMMENT = re.compile(rb"[ \t\r]*(?:;[^\n]*|\([^)\n]*\))")
+_COMMENT = re.compile(rb";[^\n]*|\([^)\n]*\)")
 _INCH = 25.4
+_AXES = ((0, "X"), (1, "Y"), (2, "Z"))
 
 
 @dataclass(frozen=True)
@@ -54,7 +56,7 @@ class ReadFile:
     commands_sha256: str
 
 
-def _most(of: Counter[float]) -> float | None:
+def _most(of: Mapping[float, float]) -> float | None:
     return max(of, key=lambda value: of[value]) if of else None
 
 
@@ -75,7 +77,8 @@ class GcodeReader:
         self._pushed: dict[int, float] = {0: 0.0}
         self._used: dict[int, float] = {0: 0.0}
         self._heat: dict[str, float | None] = {"nozzle": None, "bed": None, "fan": None}
-        self._by_heat: dict[str, Counter[float]] = {"nozzle": Counter(), "bed": Counter(), "fan": Counter()}
+        self._by_heat: dict[str, defaultdict[float, float]] = {k: defaultdict(float) for k in self._heat}
+        self._pushed_since = 0.0  # mm laid since one of them changed
         self._back: Counter[float] = Counter()
         self._back_speed: Counter[float] = Counter()
         self._firmware: tuple[float, float] | None = None
@@ -102,6 +105,7 @@ class GcodeReader:
         """What was read. Raises OutOfRangeError where nothing is printed by it, as in a file cut short at its start."""
         self._read(self._rest)
         self._rest = b""
+        self._change_heat("", None)
         used = sum(self._used.values())
         if used <= 0.0:
             raise OutOfRangeError(
@@ -127,7 +131,8 @@ class GcodeReader:
         return ReadFile(facts, self._size, self._whole.hexdigest(), self._commands.hexdigest())
 
     def _read(self, text: bytes) -> None:
-        self._commands.update(_COMMENT.sub(b"", text))
+        bare = _COMMENT.sub(b"", text) if b";" in text or b"(" in text else text
+        self._commands.update(bare.replace(b"\r", b"").replace(b" \n", b"\n"))
         for found in _LINE.finditer(text):
             letter, number, rest = found.groups()
             code = int(number)
@@ -170,12 +175,12 @@ class GcodeReader:
             self._back_speed[round(self._feed, 1)] += 1
 
     def _travel(self, words: dict[str, float]) -> None:
-        for n, axis in enumerate("XYZ"):
+        scale, at = self._scale, self._at
+        for n, axis in _AXES:
             if axis in words:
-                value = words[axis] * self._scale
-                self._at[n] = value if self._absolute else self._at[n] + value
+                at[n] = words[axis] * scale if self._absolute else at[n] + words[axis] * scale
         if words.get("F", 0.0) > 0.0:
-            self._feed = words["F"] * self._scale / 60.0
+            self._feed = words["F"] * scale / 60.0
 
     def _push(self, words: dict[str, float]) -> float:
         """Strand pushed by a move, mm; kept by the farthest it went, so that pulling back and forth adds nothing."""
@@ -191,9 +196,7 @@ class GcodeReader:
         return pushed
 
     def _lay(self, z: float, pushed: float) -> None:
-        for name, value in self._heat.items():
-            if value is not None:
-                self._by_heat[name][value] += pushed  # type: ignore[assignment]  # counts millimetres of strand
+        self._pushed_since += pushed
         if self._layer_z is None:
             self._first_z, self._layer_z, self._layers = round(z, 3), z, 1
         elif z > self._layer_z + 1e-4:
@@ -242,13 +245,22 @@ class GcodeReader:
     def _set_scale(self, scale: float) -> None:
         self._scale = scale
 
+    def _change_heat(self, name: str, value: float | None) -> None:
+        """Another temperature or fan speed from here on; what was laid before counts for those that were."""
+        for kept, so_far in self._heat.items():
+            if so_far is not None:
+                self._by_heat[kept][so_far] += self._pushed_since
+        self._pushed_since = 0.0
+        if name:
+            self._heat[name] = value
+
     def _set_heat(self, name: str, words: dict[str, float]) -> None:
         value = words.get("S", words.get("R"))
         if value is not None and value > 0.0:
-            self._heat[name] = value
+            self._change_heat(name, value)
 
     def _set_fan(self, share: float) -> None:
-        self._heat["fan"] = float(round(100.0 * min(max(share, 0.0), 255.0) / 255.0))
+        self._change_heat("fan", float(round(100.0 * min(max(share, 0.0), 255.0) / 255.0)))
 
     def _firmware_retraction(self, words: dict[str, float]) -> None:
         length, speed = words.get("S"), words.get("F")
