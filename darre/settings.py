@@ -35,6 +35,7 @@ INSTALLED_APPS = [
     "darre.workshop",
     "darre.runs",
     "darre.devices",
+    "darre.cases",
     "darre.demo",
 ]
 
@@ -63,6 +64,7 @@ DATABASES = {
         "TEST": {"NAME": str(VAR_DIR / "test.sqlite3")},
     }
 }
+PHOTO_DIR = Path(env("DARRE_PHOTOS", default=str(VAR_DIR / "photos")))
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 USE_TZ = True
@@ -130,6 +132,15 @@ SPECTACULAR_SETTINGS = {
         "SchoolNameEnum": "drying.own_materials.SCHOOL_NAMES",
         "DialKindEnum": "darre.runs.api.kit_serializers.DIAL_KINDS",
         "FormEnum": "darre.workshop.models.Spool.Form",
+        "SideEnum": "darre.cases.models.Side",
+        "FeatureEnum": "darre.cases.models.Feature",
+        "VerdictKindEnum": "darre.cases.api.serializers.VERDICTS",
+        "StrengthWayEnum": "darre.cases.models.StrengthTest.Way",
+        "LeanEnum": "drying.evidence.Lean",
+        "SpreadFindingEnum": "drying.compare.SpreadFinding",
+        "SignEnum": "darre.cases.api.serializers.SIGNS",
+        "CauseEnum": "darre.cases.api.serializers.CAUSES",
+        "CheckEnum": "darre.cases.api.serializers.CHECKS",
         "PlaceKindEnum": "darre.workshop.api.serializers.PLACE_KINDS",
     },
 }

@@ -13,6 +13,7 @@ urlpatterns = [
     path("api/", include("darre.workshop.api.urls")),
     path("api/", include("darre.runs.api.urls")),
     path("api/", include("darre.devices.api.urls")),
+    path("api/", include("darre.cases.api.urls")),
     re_path(r"^api/", NoSuchAddressView.as_view()),
     re_path(r"^", page),
 ]

@@ -16,6 +16,7 @@ import numpy as np
 from scipy.special import expit
 from scipy.stats import norm
 
+from drying.evidence import Judgement, VerdictKind
 from drying.materials import Material
 from drying.weighing import Quantity
 
@@ -69,3 +70,17 @@ def learned_marks(before: Marks, cases: Sequence[PastCase]) -> Marks:
     sd = math.sqrt(float(weight @ (shift - mean) ** 2))
     factor = math.exp(mean)
     return Marks(before.clean_pct * factor, before.trouble_pct * factor, math.exp(sd))
+
+
+def showed_by(kind: VerdictKind, found: Judgement) -> float | None:
+    """The chance (0..1) that the water showed in a case closed so, by its signs alone: the moisture is left out, since
+    it is what the case is to teach about. Where the signs speak against the verdict the case teaches nothing of
+    itself (one half). None for no finding.
+    """
+    if kind is VerdictKind.NO_FINDING:
+        return None
+    bits = sum(weight.bits for weight in found.weights)
+    by_signs = 1.0 / (1.0 + 2.0**-bits)
+    if kind in (VerdictKind.WATER, VerdictKind.WATER_AND_OTHER):
+        return max(by_signs, 0.5)
+    return min(by_signs, 0.5)

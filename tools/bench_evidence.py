@@ -43,10 +43,13 @@ def bench_calibration(cases: int, rho: float) -> None:
     known = np.array([_known_chance(*pair, rho) for pair in zip(drawn, looked, strict=True)])
     truth = [case.cause == WATER for case in drawn]
     print(f"Stated chances, {cases} cases, signs of a group correlated by {rho:g}; {np.mean(truth):.0%} were water")
-    print(
-        f"  Brier score {brier(stated, truth):.4f}; the prior alone {brier([c.begin.p_water for c in drawn], truth):.4f}"
-        f"; 'always wet' {brier([1.0] * cases, truth):.4f}; a judge who knows how they are drawn {brier(known, truth):.4f}"
-    )
+    scores = {
+        "stated": stated,
+        "the prior alone": [case.begin.p_water for case in drawn],
+        "'always wet'": [1.0] * cases,
+        "a judge who knows how they are drawn": known.tolist(),
+    }
+    print("  Brier score: " + ", ".join(f"{name} {brier(said, truth):.4f}" for name, said in scores.items()))
     part = np.minimum((np.array(stated) * 10).astype(int), 9)
     worst_drawn = worst_known = 0.0
     for tenth in calibration(stated, truth):

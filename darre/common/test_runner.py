@@ -1,6 +1,8 @@
 """Django's test runner with a plain closing line that build systems can read."""
 
+import tempfile
 import unittest
+from pathlib import Path
 from typing import Any
 
 from django.conf import settings
@@ -10,6 +12,16 @@ from django.test.runner import DiscoverRunner
 
 class PlainRunner(DiscoverRunner):
     """Prints 'N passed, N failed' last."""
+
+    def setup_test_environment(self, **kwargs: Any) -> None:
+        """Photos of tests go to a folder of their own, which is gone afterwards."""
+        self._photos = tempfile.TemporaryDirectory()
+        settings.PHOTO_DIR = Path(self._photos.name)
+        super().setup_test_environment(**kwargs)
+
+    def teardown_test_environment(self, **kwargs: Any) -> None:
+        super().teardown_test_environment(**kwargs)
+        self._photos.cleanup()
 
     def setup_databases(self, **kwargs: Any) -> Any:
         """A clone is a copied file: what still stands in the write-ahead log must be in it, and the log of an earlier

@@ -7,6 +7,7 @@ import numpy as np
 from django.db import transaction
 from django.utils import timezone
 
+from darre.demo.cases import load_cases
 from darre.demo.climate import shed_air
 from darre.demo.world import (
     BODIES,
@@ -153,5 +154,6 @@ def load_demo_world(now: datetime | None = None) -> None:
         set_sheet(Spool.objects.get(name=name), MakersSheet(*sheet))
     for run in RUNS:
         _load_run(run, now)
+    load_cases(now)
     with act(LOADED, "Loaded the demo world"):
         pass

@@ -153,6 +153,29 @@ def lane_of(spool_id: int, now: datetime) -> Lane:
     return found[0]
 
 
+def moistures_at(moments: Sequence[tuple[int, datetime]], now: datetime) -> list[Quantity | None]:
+    """What was computed of spools at earlier moments, % of dry mass, each a spool's id and a moment; None where nothing
+    was known then.
+    """
+    if not moments:
+        return []
+    back_h = max(math.ceil((now - min(at for _, at in moments)).total_seconds() / 3600.0) + 2, 2)
+    told = tell_shelf(read_shelf(now), back_h=back_h)
+    index = {spool.pk: n for n, spool in enumerate(told.shelf.spools)}
+    return [_moisture_at(told, index[spool_id], at) for spool_id, at in moments]
+
+
+def _moisture_at(told: Told, n: int, at: datetime) -> Quantity | None:
+    hour = at.timestamp() / 3600.0
+    known = told.spool_stories[n].known
+    if not known or hour < known[0].hour:
+        return None
+    if hour >= told.shelf.now.timestamp() / 3600.0 - 1.0:
+        return told.now_of(n)
+    found = told.chronicle.lines[n].at(hour)
+    return None if math.isnan(found.value) else Quantity(max(found.value, 0.0), found.uncertainty)
+
+
 def load_now(spool_id: int, now: datetime) -> Load:
     """A spool as the core takes it for a run that starts at `now`."""
     lane = lane_of(spool_id, now)

@@ -13,11 +13,14 @@ from drying.own_materials import new_material, with_own
 
 @dataclass(frozen=True)
 class Entry:
-    """A material as it counts now, the row it is laid over, and whether it is the person's own."""
+    """A material as it counts now, the row it is laid over, and whether it is the person's own; `family`: the built-in
+    material that it is, or was begun from.
+    """
 
     now: Material
     base: Material
     own: bool
+    family: str
 
 
 @dataclass(frozen=True)
@@ -44,9 +47,12 @@ def material_book() -> MaterialBook:
     for school in OwnSchool.objects.all():
         schools[school.material].append(own_materials.OwnSchool(school.name, school.temp_c, school.duration_h))
     built_in = all_materials()
-    bases = {key: (row, False) for key, row in built_in.items()}
+    bases = {key: (row, False, key) for key, row in built_in.items()}
     for mine in OwnMaterial.objects.all():
-        bases[mine.slug] = (new_material(mine.slug, mine.name, mine.short, built_in[mine.base]), True)
+        bases[mine.slug] = (new_material(mine.slug, mine.name, mine.short, built_in[mine.base]), True, mine.base)
     return MaterialBook(
-        {key: Entry(with_own(base, values[key], schools[key]), base, own) for key, (base, own) in bases.items()}
+        {
+            key: Entry(with_own(base, values[key], schools[key]), base, own, family)
+            for key, (base, own, family) in bases.items()
+        }
     )

@@ -3,6 +3,15 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Navigate, Route, Routes } from "react-router";
 import { KeepRoom } from "./rooms/keep/KeepRoom";
+import {
+  CaseRoom,
+  CaseSheet,
+  CasesRoom,
+  loadLater,
+  PracticeRoom,
+  PrintsRoom,
+  TableRoom,
+} from "./rooms/cases/later";
 import { KitRoom } from "./rooms/kit/KitRoom";
 import { LabelsRoom } from "./rooms/labels/LabelsRoom";
 import { MaterialsRoom } from "./rooms/materials/MaterialsRoom";
@@ -16,6 +25,7 @@ import { applyTheme } from "./shell/theme";
 import "./styles.css";
 
 applyTheme();
+loadLater();
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1 } } });
 const root = document.getElementById("root");
 if (!root) throw new Error("The page has no root element.");
@@ -28,6 +38,12 @@ createRoot(root).render(
           <Route element={<Shell />}>
             <Route index element={<RackRoom />} />
             <Route path="plan" element={<PlanRoom />} />
+            <Route path="cases" element={<CasesRoom />} />
+            <Route path="cases/prints" element={<PrintsRoom />} />
+            <Route path="cases/practice" element={<PracticeRoom />} />
+            <Route path="cases/table" element={<TableRoom />} />
+            <Route path="cases/:id" element={<CaseRoom />} />
+            <Route path="cases/:id/sheet" element={<CaseSheet />} />
             <Route path="keep" element={<KeepRoom />} />
             <Route path="labels" element={<LabelsRoom />} />
             <Route path="spools/:id" element={<SpoolRoom />} />

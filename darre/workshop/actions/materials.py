@@ -3,9 +3,10 @@
 from django.utils.text import slugify
 
 from darre.common.errors import Refusal
-from darre.ledger.book import act
+from darre.ledger.book import Book, act
 from darre.workshop.material_book import material_book
 from darre.workshop.models import OwnMaterial, OwnSchool, OwnValue, Spool
+from drying.marks import Marks
 from drying.materials import all_materials
 from drying.own_materials import BOUNDS, SCHOOL_NAMES
 
@@ -13,6 +14,31 @@ from drying.own_materials import BOUNDS, SCHOOL_NAMES
 def _known_name(names: tuple[str, ...], name: str) -> None:
     if name not in names:
         raise Refusal("unknown_name", f"There is no '{name}' here. Known: {', '.join(names)}.", "name", 400)
+
+
+LEARNED = "From your closed cases"  # how the note of a mark begins that cases have moved
+MARKS = ("clean", "trouble")
+
+
+def marks_are_typed(material_id: str) -> bool:
+    """Whether the person has typed a mark of this material: cases then leave both marks alone."""
+    return OwnValue.objects.filter(material=material_id, name__in=MARKS).exclude(note__startswith=LEARNED).exists()
+
+
+def write_learned_marks(book: Book, material_id: str, marks: Marks | None, cases: int) -> None:
+    """Within an act: lay the marks that closed cases have taught over the built-in ones (None: go back to those)."""
+    for own in OwnValue.objects.filter(material=material_id, name__in=MARKS, note__startswith=LEARNED):
+        book.delete(own)
+    if marks is not None:
+        note = f"{LEARNED} ({cases})."
+        book.create(OwnValue(material=material_id, name="clean", value=round(marks.clean_pct, 4), note=note))
+        book.create(
+            OwnValue(
+                material=material_id, name="trouble", value=round(marks.trouble_pct, 4), spread=round(marks.spread, 4),
+                note=note,
+            )
+        )  # fmt: skip
+    material_book()  # raises where this makes no sense, and nothing is kept
 
 
 def set_own_value(material_id: str, name: str, value: float, spread: float | None = None, note: str = "") -> int | None:

@@ -29,6 +29,22 @@ export type RunEvent = components["schemas"]["Event"];
 export type RunSheet = Schemas["RunSheet"];
 export type RunRow = Schemas["RunList"];
 export type Verdict = Schemas["Verdict"];
+export type CaseRow = Schemas["CaseRow"];
+export type CasePage = Schemas["CasePage"];
+export type CaseEvidence = Schemas["Evidence"];
+export type NextCheck = Schemas["NextCheck"];
+export type Print = Schemas["Print"];
+export type PrintFile = Schemas["PrintFile"];
+export type Photo = Schemas["Photo"];
+export type EvidenceTable = Schemas["Table"];
+export type Practice = Schemas["Practice"];
+export type PracticeRound = Schemas["PracticeRound"];
+export type SignId = Schemas["SignEnum"];
+export type CauseId = Schemas["CauseEnum"];
+export type CheckId = Schemas["CheckEnum"];
+export type FeatureId = Schemas["FeatureEnum"];
+export type VerdictKind = Schemas["VerdictKindEnum"];
+export type Side = Schemas["SideEnum"];
 type ErrorBody = Schemas["Error"];
 
 /** What the server refused, or that it was not reached (`code` "unreachable"). */

@@ -8,7 +8,7 @@ export type Reading = Schemas["ReadingRequest"];
 
 /** Every act may change lanes, plans and runs: all that is on the screen is asked for again. What was asked for the
  * first time before the act and has not come yet is let go: it would be kept as fresh. */
-function useAct<Given, Answer>(act: (given: Given) => Promise<Answer>) {
+export function useAct<Given, Answer>(act: (given: Given) => Promise<Answer>) {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: act,

@@ -188,3 +188,33 @@ export const run = (id: number) =>
     queryFn: () => unwrap(client.GET("/api/runs/{run_id}/", { params: { path: { run_id: id } } })),
     refetchInterval: MINUTE,
   });
+
+export const cases = queryOptions({
+  queryKey: ["cases"],
+  queryFn: () => unwrap(client.GET("/api/cases/")),
+});
+
+export const casePage = (id: number) =>
+  queryOptions({
+    queryKey: ["case", id],
+    queryFn: () => unwrap(client.GET("/api/cases/{case_id}/", { params: { path: { case_id: id } } })),
+  });
+
+/** Prints, newest first: of one spool, or of all. */
+export const prints = (spool: number | null) =>
+  queryOptions({
+    queryKey: ["prints", spool],
+    queryFn: () => unwrap(client.GET("/api/prints/", { params: { query: spool === null ? {} : { spool } } })),
+  });
+
+export const evidenceTable = (material: string) =>
+  queryOptions({
+    queryKey: ["evidence", material],
+    queryFn: () => unwrap(client.GET("/api/evidence/", { params: { query: { material } } })),
+    placeholderData: keepPreviousData,
+  });
+
+export const practice = queryOptions({
+  queryKey: ["practice"],
+  queryFn: () => unwrap(client.GET("/api/practice/")),
+});

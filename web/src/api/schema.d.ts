@@ -22,6 +22,163 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All cases, open ones first; open one. */
+        get: operations["cases_list"];
+        put?: never;
+        /** @description All cases, open ones first; open one. */
+        post: operations["open_case"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{case_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One case with all its evidence. */
+        get: operations["case"];
+        put?: never;
+        post?: never;
+        /** @description One case with all its evidence. */
+        delete: operations["remove_case"];
+        options?: never;
+        head?: never;
+        /** @description One case with all its evidence. */
+        patch: operations["change_case"];
+        trace?: never;
+    };
+    "/api/cases/{case_id}/caliper/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Caliper readings along the strand. */
+        put: operations["caliper"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{case_id}/own/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Add an observation of one's own. */
+        post: operations["add_own"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{case_id}/photos/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Add a photo: its bytes are the body. */
+        put: operations["add_photo"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{case_id}/ratings/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Ratings of features. */
+        put: operations["rate"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{case_id}/signs/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Note what was looked for. */
+        post: operations["note_signs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{case_id}/strength/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Strength before and after. */
+        put: operations["note_strength"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{case_id}/verdict/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Close a case, or open it again. */
+        post: operations["close_case"];
+        /** @description Close a case, or open it again. */
+        delete: operations["reopen_case"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/devices/": {
         parameters: {
             query?: never;
@@ -138,6 +295,24 @@ export interface paths {
         put?: never;
         /** @description Note a probe pair of a dryer. */
         post: operations["add_probe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/evidence/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The evidence table, with the person's own numbers in it. */
+        get: operations["evidence_table"];
+        /** @description The evidence table, with the person's own numbers in it. */
+        put: operations["set_chance"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -368,6 +543,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/own-observations/{own_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description An observation of one's own. */
+        delete: operations["remove_own"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{photo_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description A photo. */
+        delete: operations["remove_photo"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/places/": {
         parameters: {
             query?: never;
@@ -472,6 +681,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/practice/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Practice: the open round and what all ended ones amount to; begin a round. */
+        get: operations["practice"];
+        put?: never;
+        /** @description Practice: the open round and what all ended ones amount to; begin a round. */
+        post: operations["begin_practice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{round_id}/answer/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description State one's own chance; the truth is in the answer. */
+        post: operations["practice_answer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{round_id}/checks/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Do a check in a round. */
+        post: operations["practice_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/preferences/": {
         parameters: {
             query?: never;
@@ -485,6 +746,58 @@ export interface paths {
         put: operations["set_preferences"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/print-files/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Read a print file: its bytes are the body. Its facts are kept, its text is not. */
+        put: operations["read_print_file"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prints/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Prints, newest first; note one. */
+        get: operations["prints_list"];
+        put?: never;
+        /** @description Prints, newest first; note one. */
+        post: operations["add_print"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prints/{print_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description One print. */
+        delete: operations["remove_print"];
         options?: never;
         head?: never;
         patch?: never;
@@ -933,6 +1246,11 @@ export interface components {
         };
         /** @enum {string} */
         AirStateEnum: "leaving" | "level" | "no_way_out" | "drier";
+        /** @description One's own chance that it was the water, %. */
+        AnswerPracticeRequest: {
+            /** @description A comma decimal is fine. */
+            chance_pct: number | string;
+        };
         /** @description A row that is set aside. */
         BadRow: {
             line: number;
@@ -940,6 +1258,11 @@ export interface components {
         };
         /** @enum {string} */
         BasisEnum: "new" | "typed" | "run";
+        /** @description How many minutes a round may take. */
+        BeginPracticeRequest: {
+            /** Format: double */
+            budget_min: number;
+        };
         /** @description The workshop stands: where the first plan leads. */
         Begun: {
             spool: number;
@@ -982,6 +1305,67 @@ export interface components {
             /** Format: date-time */
             started_at: string;
         };
+        /** @description A case as lists show it. */
+        CaseHead: {
+            id: number;
+            title: string;
+            spool: number;
+            spool_name: string;
+            material: string;
+            is_open: boolean;
+            /** Format: date-time */
+            opened_at: string;
+            /** Format: date-time */
+            printed_at: string;
+            note: string;
+        };
+        /** @description Everything of one case. */
+        CasePage: {
+            case: components["schemas"]["CaseHead"];
+            material_short: string;
+            evidence: components["schemas"]["Evidence"];
+            next: components["schemas"]["NextCheck"][];
+            observations: components["schemas"]["Observation"][];
+            own_observations: components["schemas"]["OwnObservation"][];
+            caliper: components["schemas"]["Spread"] | null;
+            before: components["schemas"]["Print"] | null;
+            after: components["schemas"]["Print"] | null;
+            files: components["schemas"]["FilePair"];
+            photos: components["schemas"]["Photo"][];
+            ratings: components["schemas"]["Rating"][];
+            strengths: components["schemas"]["Strength"][];
+            marks: components["schemas"]["MarksNow"] | null;
+            dried: components["schemas"]["Dried"] | null;
+            verdict: components["schemas"]["CaseVerdict"] | null;
+            verdicts: components["schemas"]["CaseVerdict"][];
+        };
+        /** @description A case in the list. */
+        CaseRow: {
+            case: components["schemas"]["CaseHead"];
+            material_short: string;
+            evidence: components["schemas"]["Evidence"];
+            verdict: components["schemas"]["CaseVerdict"] | null;
+        };
+        /** @description How a case was closed. */
+        CaseVerdict: {
+            /** Format: date-time */
+            at: string;
+            kind: components["schemas"]["VerdictKindEnum"];
+            cause: string;
+            note: string;
+            /** Format: double */
+            p_water: number;
+            marks_before: components["schemas"]["Marks"] | null;
+            marks_after: components["schemas"]["Marks"] | null;
+        };
+        /** @description A cause with a chance. */
+        CauseChance: {
+            cause: components["schemas"]["CauseEnum"];
+            /** Format: double */
+            p: number;
+        };
+        /** @enum {string} */
+        CauseEnum: "water" | "tuning" | "nozzle" | "bed" | "aged" | "cooling";
         /** @description A caution for this very run. */
         Caution: {
             kind: components["schemas"]["CautionKindEnum"];
@@ -994,6 +1378,22 @@ export interface components {
         };
         /** @enum {string} */
         CautionKindEnum: "limit" | "held_by_limit" | "floor_above_aim" | "ends_above_aim" | "already_clean" | "above_tg" | "hot_side" | "card_body" | "body_unknown" | "turn_over" | "assumed" | "display_doubtful" | "levels" | "no_way_out" | "no_fan" | "only_if_opened" | "fibres" | "fumes" | "oven" | "stacker" | "bed" | "hot_bed" | "chamber" | "lamp" | "cabinet" | "heat_unattended";
+        /** @description Change of the mean in percent; the interval is null where a side has a single value. */
+        Change: {
+            /** Format: double */
+            before: number;
+            /** Format: double */
+            after: number;
+            /** Format: double */
+            change_pct: number;
+            /** Format: double */
+            low_pct: number | null;
+            /** Format: double */
+            high_pct: number | null;
+            finding: boolean;
+        };
+        /** @enum {string} */
+        CheckEnum: "ask" | "look" | "push" | "snap" | "break" | "caliper" | "swap" | "weigh" | "after_drying";
         /** @enum {string} */
         ClockEnum: "24" | "12";
         /** @description A column of a logger's file: what it is taken for, and in which unit. */
@@ -1112,9 +1512,27 @@ export interface components {
             /** Format: double */
             plus_minus_c: number;
         };
+        /** @description A value in which two files differ. */
+        Difference: {
+            name: string;
+            /** Format: double */
+            one: number | null;
+            /** Format: double */
+            other: number | null;
+        };
+        /** @description A check to do. */
+        DoCheckRequest: {
+            check: components["schemas"]["CheckEnum"];
+        };
         /** @description Done; `undo` is the line of history to take back. */
         Done: {
             undo: number | null;
+        };
+        /** @description The run that dried the spool since. */
+        Dried: {
+            id: number;
+            /** Format: date-time */
+            ended_at: string;
         };
         /** @description A dryer; what is null is not known, and `assumed` says what is taken for it. */
         Dryer: {
@@ -1223,11 +1641,73 @@ export interface components {
         };
         /** @enum {string} */
         EventKindEnum: "lid" | "turned" | "timer" | "desiccant" | "sensor" | "paused" | "resumed" | "power_cut" | "other";
+        /** @description What the evidence of a case amounts to; of a closed one as it stood then. */
+        Evidence: {
+            /** Format: double */
+            p_water: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            lean: components["schemas"]["LeanEnum"];
+            /** Format: double */
+            start_bits: number;
+            /** Format: double */
+            start_p: number;
+            /** Format: double */
+            p_wet: number;
+            /** Format: double */
+            moisture_pct: number;
+            /** Format: double */
+            plus_minus_pct: number;
+            moisture_assumed: boolean;
+            /** Format: double */
+            trouble_pct: number | null;
+            causes: components["schemas"]["CauseChance"][];
+            suggested: components["schemas"]["VerdictKindEnum"];
+            other: components["schemas"]["CauseEnum"];
+            weights: components["schemas"]["Weight"][];
+        };
+        /** @enum {string} */
+        FeatureEnum: "strings" | "blobs" | "walls" | "overhangs" | "bridges" | "top" | "corners" | "first_layer" | "sound" | "strength";
         /** @description One field at fault. */
         FieldError: {
             field: string;
             code: string;
             message: string;
+        };
+        /** @description What a print file commands; null where it does not say. */
+        FileFacts: {
+            /** Format: double */
+            extruded_mm: number;
+            /** Format: double */
+            least_h: number;
+            /** Format: double */
+            nozzle_c: number | null;
+            /** Format: double */
+            bed_c: number | null;
+            /** Format: double */
+            fan_pct: number | null;
+            /** Format: double */
+            layer_mm: number | null;
+            /** Format: double */
+            first_layer_mm: number | null;
+            layers: number;
+            /** Format: double */
+            height_mm: number;
+            /** Format: double */
+            retraction_mm: number | null;
+            /** Format: double */
+            retraction_mm_s: number | null;
+            retractions: number;
+            /** Format: double */
+            speed_mm_s: number | null;
+            tools: number;
+        };
+        /** @description Whether before and after had the same file: "file", "commands" (comments differ), "" (not), null (not known). */
+        FilePair: {
+            same: string | null;
+            differs: components["schemas"]["Difference"][];
         };
         /** @description A row as it would be stored. */
         FileRow: {
@@ -1252,6 +1732,8 @@ export interface components {
             pouch: components["schemas"]["PouchEnum"];
             weighings: components["schemas"]["PackWeighing"][];
         };
+        /** @enum {string} */
+        FindingEnum: "wider" | "not_wider" | "no_finding";
         /** @description What a workshop begins with: its room, a spool, a dryer, a scale. */
         FirstRunRequest: {
             room_name: string;
@@ -1401,6 +1883,11 @@ export interface components {
             weighing: components["schemas"]["Weighing"];
             undo: number | null;
         };
+        /** @description A case that is stored; `undo` is the line of history to take back. */
+        KeptCase: {
+            case: components["schemas"]["CaseHead"];
+            undo: number | null;
+        };
         /** @description A dryer as it stands now; `undo` is the line of history to take back. */
         KeptDryer: {
             dryer: components["schemas"]["Dryer"];
@@ -1411,6 +1898,11 @@ export interface components {
             material: components["schemas"]["Material"];
             undo: number | null;
         };
+        /** @description A photo that is stored; `undo` is the line of history to take back. */
+        KeptPhoto: {
+            photo: components["schemas"]["Photo"];
+            undo: number | null;
+        };
         /** @description A place that is stored; `undo` is the line of history to take back. */
         KeptPlace: {
             place: components["schemas"]["FullPlace"];
@@ -1419,6 +1911,11 @@ export interface components {
         /** @description The preferences as they stand now; `undo` is the line of history to take back. */
         KeptPreferences: {
             preferences: components["schemas"]["Preferences"];
+            undo: number | null;
+        };
+        /** @description A print that is stored; `undo` is the line of history to take back. */
+        KeptPrint: {
+            print: components["schemas"]["Print"];
             undo: number | null;
         };
         /** @description A scale that is stored; `undo` is the line of history to take back. */
@@ -1490,6 +1987,8 @@ export interface components {
             time_format: components["schemas"]["TimeFormatEnum"];
             zone: string;
         };
+        /** @enum {string} */
+        LeanEnum: "surely" | "probably" | "rather" | "open" | "rather_not" | "probably_not" | "surely_not";
         /** @description How fast it dries in a dryer against what is computed: median and sigma of a log-normal. */
         Learned: {
             dryer_name: string;
@@ -1626,6 +2125,26 @@ export interface components {
             /** Format: double */
             sd_pct: number;
             basis: components["schemas"]["BasisEnum"];
+        };
+        /** @description A material's marks, % of dry mass, and the factor by which the trouble mark may be off. */
+        Marks: {
+            /** Format: double */
+            clean_pct: number;
+            /** Format: double */
+            trouble_pct: number;
+            /** Format: double */
+            spread: number;
+        };
+        /** @description What a verdict would make of the marks. */
+        MarksIf: {
+            kind: components["schemas"]["VerdictKindEnum"];
+            marks: components["schemas"]["Marks"];
+        };
+        /** @description The marks now, whether the person typed one (cases leave those alone), and what verdicts would make of them. */
+        MarksNow: {
+            now: components["schemas"]["Marks"];
+            typed: boolean;
+            if_closed: components["schemas"]["MarksIf"][];
         };
         /** @enum {string} */
         MassUnitEnum: "g" | "oz";
@@ -1770,6 +2289,49 @@ export interface components {
             /** Format: double */
             duration_h: number | null;
         };
+        /** @description A check not yet done and what it would tell. */
+        NextCheck: {
+            check: components["schemas"]["CheckEnum"];
+            signs: string[];
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            wait_h: number;
+            /** Format: double */
+            bits: number;
+            /** Format: double */
+            p_for: number;
+            /** Format: double */
+            after_for: number;
+            /** Format: double */
+            after_against: number;
+        };
+        /** @description Signs to note. */
+        NoteSignsRequest: {
+            signs: components["schemas"]["NotedSignRequest"][];
+            /** @default  */
+            note: string;
+        };
+        /** @description A sign: seen, looked for and not seen, or (null) not looked for after all. */
+        NotedSignRequest: {
+            sign: components["schemas"]["SignEnum"];
+            seen: boolean | null;
+        };
+        /** @description A sign that was looked for. */
+        Observation: {
+            sign: components["schemas"]["SignEnum"];
+            seen: boolean;
+            note: string;
+        };
+        /** @description A case to open. */
+        OpenCaseRequest: {
+            spool: number;
+            /** @default  */
+            title: string;
+            /** Format: date-time */
+            printed_at?: string;
+            before?: number | null;
+        };
         /** @enum {string} */
         OutcomeEnum: "reaches" | "not_needed" | "ends_above" | "not_by_then" | "cannot" | "harms";
         /** @description What would become of it by one choice. */
@@ -1780,6 +2342,13 @@ export interface components {
         };
         /** @enum {string} */
         OutcomeLineNameEnum: "stay" | "out" | "bag" | "bin" | "dry";
+        /** @description An observation of the person's own. */
+        OwnObservation: {
+            id: number;
+            text: string;
+            /** Format: double */
+            times: number;
+        };
         /** @description What the desiccant weighed. */
         PackWeighing: {
             readonly id: number;
@@ -1789,6 +2358,25 @@ export interface components {
             mass_g: number;
             /** Format: double */
             sd_g: number;
+        };
+        /** @description What may be changed of a case; what is left out stays. */
+        PatchedChangeCaseRequest: {
+            title?: string;
+            note?: string;
+            /** Format: date-time */
+            printed_at?: string;
+            before?: number | null;
+            after?: number | null;
+        };
+        /** @description A photo of one of the two prints. */
+        Photo: {
+            readonly id: number;
+            side: components["schemas"]["SideEnum"];
+            name: string;
+            /** Format: int64 */
+            width: number;
+            /** Format: int64 */
+            height: number;
         };
         /** @description A place for spools. */
         Place: {
@@ -1827,7 +2415,59 @@ export interface components {
             busy_with: components["schemas"]["Busy"][];
         };
         /** @enum {string} */
+        PoseEnum: "lying" | "standing";
+        /** @enum {string} */
         PouchEnum: "bare" | "cloth_pouch" | "plastic_pouch";
+        /** @description The round that is open, and all ended ones. */
+        Practice: {
+            open: components["schemas"]["PracticeRound"] | null;
+            sum: components["schemas"]["PracticeSum"];
+            budgets_min: number[];
+        };
+        /** @description A check that can be afforded. */
+        PracticeCheck: {
+            id: components["schemas"]["CheckEnum"];
+            /** Format: double */
+            minutes: number;
+            signs: string[];
+        };
+        /** @description A round as the person may see it. */
+        PracticeRound: {
+            id: number;
+            material: string;
+            /** Format: double */
+            moisture_pct: number;
+            /** Format: double */
+            plus_minus_pct: number;
+            moisture_assumed: boolean;
+            /** Format: double */
+            trouble_pct: number | null;
+            /** Format: double */
+            budget_min: number;
+            /** Format: double */
+            left_min: number;
+            shown: components["schemas"]["ShownSign"][];
+            checks_left: components["schemas"]["PracticeCheck"][];
+            truth: components["schemas"]["PracticeTruth"] | null;
+        };
+        /** @description All ended rounds. */
+        PracticeSum: {
+            rounds: number;
+            /** Format: double */
+            brier_you: number | null;
+            /** Format: double */
+            brier_table: number | null;
+            tenths: components["schemas"]["Tenth"][];
+        };
+        /** @description What an ended round tells. */
+        PracticeTruth: {
+            cause: components["schemas"]["CauseEnum"];
+            was_water: boolean;
+            /** Format: double */
+            stated: number;
+            /** Format: double */
+            table_said: number;
+        };
         /** @description Units, clock, currency and tariff. Minutes are minutes of the day. */
         Preferences: {
             temp_unit: components["schemas"]["TempUnitEnum"];
@@ -1855,6 +2495,33 @@ export interface components {
             night_rate?: (number | string) | null;
             night_from_min?: number;
             night_to_min?: number;
+        };
+        /** @description A print; `mass_g` what it took off the spool, null where nobody knows. */
+        Print: {
+            readonly id: number;
+            spool: number;
+            spool_name: string;
+            /** Format: date-time */
+            at: string;
+            name: string;
+            file: components["schemas"]["PrintFile"] | null;
+            /** Format: double */
+            mass_g: number | null;
+            /** Format: double */
+            mass_sd_g: number | null;
+            compensated: string;
+            note: string;
+        };
+        /** @description A print file as it was read. */
+        PrintFile: {
+            readonly id: number;
+            name: string;
+            /** Format: int64 */
+            size: number;
+            sha256: string;
+            /** Format: date-time */
+            read_at: string;
+            facts: components["schemas"]["FileFacts"];
         };
         /** @description What a dryer was set to and what the air then was, °C. */
         ProbePair: {
@@ -1901,6 +2568,19 @@ export interface components {
             lanes: components["schemas"]["PlainTraced"][];
             dew_point_c: number[];
             measured: boolean[];
+        };
+        /** @description How clean a feature came out, 1 (spoilt) to 5 (clean). */
+        Rating: {
+            side: components["schemas"]["SideEnum"];
+            feature: components["schemas"]["FeatureEnum"];
+            /** Format: int64 */
+            score: number;
+            blind: boolean;
+        };
+        /** @description A file just read; `known`: the same bytes were read before. */
+        ReadFile: {
+            file: components["schemas"]["PrintFile"];
+            known: boolean;
         };
         /** @description What was read off a scale. */
         ReadingRequest: {
@@ -2118,6 +2798,15 @@ export interface components {
             /** @default false */
             only_if_opened: boolean;
         };
+        /** @description What a check has shown. */
+        ShownSign: {
+            sign: string;
+            seen: boolean;
+        };
+        /** @enum {string} */
+        SideEnum: "before" | "after";
+        /** @enum {string} */
+        SignEnum: "crackle" | "steam" | "bubbles" | "caliper" | "ooze" | "strings" | "blobs" | "pits" | "top" | "weak_layers" | "overhangs" | "first_layer" | "specks" | "snap" | "swap" | "after_drying" | "other_spools" | "settings_changed" | "nozzle_suspect" | "came_slowly";
         /** @description What a run drew so far, and its price where a tariff is known. */
         Spent: {
             energy_kwh: components["schemas"]["Quantity"];
@@ -2163,6 +2852,24 @@ export interface components {
             heat_dryer: string;
             body: number;
         };
+        /** @description Caliper readings and what their spread tells. */
+        Spread: {
+            suspect_mm: number[];
+            dry_mm: number[];
+            /** Format: double */
+            sd_mm: number;
+            /** Format: double */
+            dry_sd_mm: number;
+            /** Format: double */
+            ratio: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            p_value: number;
+            finding: components["schemas"]["FindingEnum"];
+        };
         /** @enum {string} */
         StandingEnum: "clean" | "between" | "trouble" | "no_matter";
         /** @description A run to start. */
@@ -2203,10 +2910,55 @@ export interface components {
             /** Format: date-time */
             until: string | null;
         };
+        /** @description A strength before and after. */
+        Strength: {
+            way: components["schemas"]["StrengthWayEnum"];
+            pose: components["schemas"]["PoseEnum"];
+            unit: string;
+            before: number[];
+            after: number[];
+            change: components["schemas"]["Change"];
+        };
+        /** @enum {string} */
+        StrengthWayEnum: "pull" | "flex";
+        /** @description The evidence table for a material. */
+        Table: {
+            source: string;
+            base_rates: components["schemas"]["CauseChance"][];
+            built_in_rates: components["schemas"]["CauseChance"][];
+            own_rates: string[];
+            signs: components["schemas"]["TableSign"][];
+        };
+        /** @description A row of the evidence table; `own`: causes whose number is the person's own, `built_in`: to go back to. */
+        TableSign: {
+            id: components["schemas"]["SignEnum"];
+            p: components["schemas"]["CauseChance"][];
+            built_in: components["schemas"]["CauseChance"][];
+            own: string[];
+            like: string;
+            why: string;
+            material_why: string;
+        };
         /** @enum {string} */
         TareMethodEnum: "measured" | "twin" | "nominal";
         /** @enum {string} */
         TempUnitEnum: "C" | "F";
+        /** @description Stated chances between two bounds, and how often it was so. */
+        Tenth: {
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            count: number;
+            /** Format: double */
+            stated: number;
+            /** Format: double */
+            happened: number;
+            /** Format: double */
+            happened_low: number;
+            /** Format: double */
+            happened_high: number;
+        };
         /** @description The run ticket. */
         Ticket: {
             /** Format: double */
@@ -2292,6 +3044,8 @@ export interface components {
             next_weigh_h: number | null;
         };
         /** @enum {string} */
+        VerdictKindEnum: "water" | "water_and_other" | "wet_not_cause" | "other" | "no_finding";
+        /** @enum {string} */
         WayEnum: "gentle" | "usual" | "brisk" | "sheet" | "own" | "least_heat" | "least_time" | "least_energy" | "ready_by";
         /** @description A weighing that is stored. */
         Weighing: {
@@ -2315,6 +3069,22 @@ export interface components {
             warm: boolean;
             surface_wet: boolean;
         };
+        /** @description One observation as it counts; `text` for one of the person's own, then `sign` is empty. */
+        Weight: {
+            sign: string;
+            text: string;
+            seen: boolean;
+            /** Format: double */
+            bits: number;
+            /** Format: double */
+            p_after: number;
+            /** Format: double */
+            p_without: number;
+            /** Format: double */
+            share: number;
+            chances: components["schemas"]["CauseChance"][];
+            why: string;
+        };
         /** @description An empty spool as it is measured. */
         WriteBodyRequest: {
             name: string;
@@ -2334,6 +3104,19 @@ export interface components {
              * @default 90
              */
             hub_diameter_mm: number | string;
+        };
+        /** @description Diameters along the strand, mm; none at all: forget them. */
+        WriteCaliperRequest: {
+            suspect_mm?: (number | string)[];
+            dry_mm?: (number | string)[];
+        };
+        /** @description An own chance of a sign under a cause, or (no sign) a base rate; null: back to the built-in. */
+        WriteChanceRequest: {
+            /** @default  */
+            sign: components["schemas"]["SignEnum"] | components["schemas"]["BlankEnum"];
+            cause: components["schemas"]["CauseEnum"];
+            /** @description A comma decimal is fine. */
+            p_pct: (number | string) | null;
         };
         /** @description A device to add. */
         WriteDeviceRequest: {
@@ -2408,6 +3191,12 @@ export interface components {
             /** Format: date-time */
             at?: string;
         };
+        /** @description An observation of one's own; under one: likelier when it is something else. */
+        WriteOwnRequest: {
+            text: string;
+            /** @description A comma decimal is fine. */
+            times: number | string;
+        };
         /** @description What the desiccant weighs, pouch and all; without a ± a tenth of a gram. */
         WritePackRequest: {
             /** @description A comma decimal is fine. */
@@ -2434,6 +3223,20 @@ export interface components {
              */
             warm_c: number | string;
         };
+        /** @description A print to note. Its mass comes from its file unless it is typed. */
+        WritePrintRequest: {
+            spool: number;
+            name: string;
+            /** Format: date-time */
+            at?: string;
+            file?: number | null;
+            /** @description A comma decimal is fine. */
+            mass_g?: (number | string) | null;
+            /** @default  */
+            compensated: string;
+            /** @default  */
+            note: string;
+        };
         /** @description A probe pair as it is typed. */
         WriteProbeRequest: {
             /** @description A comma decimal is fine. */
@@ -2442,6 +3245,12 @@ export interface components {
             air_c: number | string;
             /** @description A comma decimal is fine. */
             room_c?: (number | string) | null;
+        };
+        /** @description Ratings to keep. */
+        WriteRatingsRequest: {
+            scores: components["schemas"]["WriteScoreRequest"][];
+            /** @default false */
+            blind: boolean;
         };
         /** @description The room's air as it was read off. */
         WriteRoomAirRequest: {
@@ -2469,6 +3278,12 @@ export interface components {
             /** @description A comma decimal is fine. */
             duration_h: number | string;
         };
+        /** @description A score, or null to take one back. */
+        WriteScoreRequest: {
+            side: components["schemas"]["SideEnum"];
+            feature: components["schemas"]["FeatureEnum"];
+            score: number | null;
+        };
         /** @description A spool to add or change. */
         WriteSpoolRequest: {
             name: string;
@@ -2491,12 +3306,28 @@ export interface components {
             tare_g: number | string;
             tare_method: components["schemas"]["TareMethodEnum"];
         };
+        /** @description Bars broken before and after; none at all: forget them. */
+        WriteStrengthRequest: {
+            way: components["schemas"]["StrengthWayEnum"];
+            pose: components["schemas"]["PoseEnum"];
+            unit: string;
+            before?: (number | string)[];
+            after?: (number | string)[];
+        };
         /** @description An own value as it is typed; without a spread the built-in one stays. */
         WriteValueRequest: {
             /** @description A comma decimal is fine. */
             value: number | string;
             /** @description A comma decimal is fine. */
             spread?: (number | string) | null;
+            /** @default  */
+            note: string;
+        };
+        /** @description A verdict; one of something else names the cause. */
+        WriteVerdictRequest: {
+            kind: components["schemas"]["VerdictKindEnum"];
+            /** @default  */
+            cause: components["schemas"]["CauseEnum"] | components["schemas"]["BlankEnum"];
             /** @default  */
             note: string;
         };
@@ -2547,6 +3378,595 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Body"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cases_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseRow"][];
+                };
+            };
+        };
+    };
+    open_case: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenCaseRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptCase"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    case: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CasePage"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    remove_case: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    change_case: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedChangeCaseRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    caliper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["WriteCaliperRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    add_own: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteOwnRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    add_photo: {
+        parameters: {
+            query: {
+                /** @description The file's name, to show. */
+                name?: string;
+                side: "after" | "before";
+            };
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPhoto"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    rate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteRatingsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    note_signs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteSignsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    note_strength: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteStrengthRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    close_case: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteVerdictRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    reopen_case: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
             400: {
@@ -2931,6 +4351,82 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeptDryer"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    evidence_table: {
+        parameters: {
+            query?: {
+                material?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Table"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    set_chance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteChanceRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
             400: {
@@ -3565,6 +5061,96 @@ export interface operations {
             };
         };
     };
+    remove_own: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                own_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    remove_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     places_list: {
         parameters: {
             query?: never;
@@ -3904,6 +5490,170 @@ export interface operations {
             };
         };
     };
+    practice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Practice"];
+                };
+            };
+        };
+    };
+    begin_practice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginPracticeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeRound"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    practice_answer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerPracticeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeRound"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    practice_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DoCheckRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeRound"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     preferences: {
         parameters: {
             query?: never;
@@ -3942,6 +5692,185 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeptPreferences"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    read_print_file: {
+        parameters: {
+            query?: {
+                /** @description The file's name, to show. */
+                name?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadFile"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    prints_list: {
+        parameters: {
+            query?: {
+                spool?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Print"][];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    add_print: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WritePrintRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptPrint"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    remove_print: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                print_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
                 };
             };
             400: {

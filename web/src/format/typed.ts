@@ -8,3 +8,6 @@ export function parseTyped(text: string): number | null {
   if (!NUMBER.test(bare)) return null;
   return Number(bare.replace(",", ".").replace("\u2212", "-"));
 }
+
+/** Numbers typed in a row, as text: the server reads each and names the one that is none. */
+export const numbersIn = (text: string): string[] => text.split(/[\s;]+/).filter((it) => it !== "");

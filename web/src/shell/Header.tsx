@@ -13,6 +13,7 @@ export const ROOMS = [
   { to: "/", name: "Rack" },
   { to: "/plan", name: "Plan" },
   { to: "/runs", name: "Runs" },
+  { to: "/cases", name: "Cases" },
   { to: "/keep", name: "Keep" },
   { to: "/kit", name: "Kit" },
   { to: "/materials", name: "Materials" },

@@ -5,6 +5,7 @@ const KEYS = [
   ["W", "weigh, from anywhere"],
   ["P", "plan a run for the spool you look at"],
   ["M", "say where a spool went; then the place’s digit"],
+  ["B", "a bad print: was it the water?"],
   ["/", "find a spool"],
   ["↑ ↓", "from lane to lane on the rack"],
   ["Enter", "open the lane; in a slip: keep"],

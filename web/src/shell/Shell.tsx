@@ -1,16 +1,19 @@
 import { useQuery } from "@tanstack/react-query";
-import { useCallback, useMemo, useRef, useState } from "react";
-import { Outlet, useNavigate } from "react-router";
+import { Suspense, useCallback, useMemo, useRef, useState } from "react";
+import { Outlet, useLocation, useNavigate } from "react-router";
 import { lanes, preferences, scales } from "../api/queries";
 import { OutboxBar } from "../outbox/OutboxBar";
+import { OpenCaseSlip } from "../rooms/cases/later";
 import { MoveSlip } from "../rooms/rack/MoveSlip";
 import { WeighSlip } from "../rooms/weigh/WeighSlip";
+import { Skeleton } from "../ui/Skeleton";
 import { BottomBar } from "./BottomBar";
 import { Header } from "./Header";
 import { KeysHelp } from "./KeysHelp";
 import { NoticeBar } from "./NoticeBar";
 import { PreferencesSlip } from "./PreferencesSlip";
 import { FIND_ID, type Intent, type Notice, ShellContext } from "./shell";
+import { RoomGuard } from "./RoomGuard";
 import { useKeys } from "./useKeys";
 import { useReminders } from "./useReminders";
 
@@ -22,6 +25,7 @@ interface Slip {
 /** What is the same in every room: header, keys, the weigh slip, and word of what was done. */
 export function Shell() {
   const navigate = useNavigate();
+  const { pathname } = useLocation();
   // Asked for at once, so that a weigh slip has its spools and scales before it is opened.
   useQuery(lanes);
   useQuery(scales);
@@ -29,6 +33,7 @@ export function Shell() {
   const [slip, setSlip] = useState<Slip | null>(null);
   const [notice, setNotice] = useState<Notice | null>(null);
   const [moving, setMoving] = useState<{ spool: number | undefined } | null>(null);
+  const [bad, setBad] = useState<{ spool: number | undefined } | null>(null);
   const [keysOpen, setKeysOpen] = useState(false);
   const [preferencesOpen, setPreferencesOpen] = useState(false);
   // The page is drawn anew when the units change: every number on it is written in them.
@@ -49,13 +54,20 @@ export function Shell() {
     setNotice(null);
     setMoving({ spool: spool ?? looked.current });
   }, []);
+  const badPrint = useCallback((spool?: number) => {
+    setNotice(null);
+    setBad({ spool: spool ?? looked.current });
+  }, []);
   const lookAt = useCallback((spool: number | undefined) => {
     looked.current = spool;
   }, []);
   const closeNotice = useCallback(() => {
     setNotice(null);
   }, []);
-  const shell = useMemo(() => ({ weigh, move, lookAt, notify: setNotice }), [weigh, move, lookAt]);
+  const shell = useMemo(
+    () => ({ weigh, move, badPrint, lookAt, notify: setNotice }),
+    [weigh, move, badPrint, lookAt],
+  );
 
   useReminders(
     useCallback((text: string) => {
@@ -69,6 +81,9 @@ export function Shell() {
     },
     m: () => {
       move();
+    },
+    b: () => {
+      badPrint();
     },
     p: () => void navigate(looked.current === undefined ? "/plan" : `/plan?spool=${looked.current}`),
     "/": () => {
@@ -98,7 +113,13 @@ export function Shell() {
       />
       <OutboxBar />
       <main id="room" tabIndex={-1} className="mx-auto max-w-[1440px] px-5 pt-4 pb-24 outline-none sm:pb-6">
-        {!mine.isPending && <Outlet key={units} />}
+        {!mine.isPending && (
+          <RoomGuard key={`${units} ${pathname}`}>
+            <Suspense fallback={<Skeleton rows={4} height="h-16" />}>
+              <Outlet />
+            </Suspense>
+          </RoomGuard>
+        )}
       </main>
       <BottomBar />
       {slip && (
@@ -118,6 +139,16 @@ export function Shell() {
             setMoving(null);
           }}
         />
+      )}
+      {bad && (
+        <Suspense>
+          <OpenCaseSlip
+            spool={bad.spool}
+            onClose={() => {
+              setBad(null);
+            }}
+          />
+        </Suspense>
       )}
       {notice && <NoticeBar key={notice.text} notice={notice} onClose={closeNotice} />}
       {preferencesOpen && mine.data && (

@@ -4,7 +4,7 @@ import { useEffect } from "react";
 import { Link, useParams } from "react-router";
 import type { RunSheet } from "../../api/client";
 import { useEndRun } from "../../api/mutations";
-import { run as runQuery } from "../../api/queries";
+import { cases as casesQuery, run as runQuery } from "../../api/queries";
 import { CourseChart } from "../../charts/CourseChart";
 import { chance, hours, percent, plusMinus, scaleDecimals, span } from "../../format/numbers";
 import { mass, massPlusMinus, temp } from "../../format/quantities";
@@ -68,6 +68,7 @@ export function RunRoom() {
             </Link>
           </p>
         )}
+        <CaseOfRun sheet={sheet} />
         <RunEvents sheet={sheet} now={now} />
         <WeighIns sheet={sheet} now={now} />
         {run.override_reason && <p className="text-sm">Past a limit, because: {run.override_reason}</p>}
@@ -81,6 +82,20 @@ export function RunRoom() {
         </Button>
       </aside>
     </div>
+  );
+}
+
+/** A case that this run is to settle: what to print when it is done. */
+function CaseOfRun({ sheet }: { sheet: RunSheet }) {
+  const { data: cases = [] } = useQuery(casesQuery);
+  const { run } = sheet;
+  const it = cases.find((row) => row.case.is_open && row.case.spool === run.spool.id);
+  if (!it || (run.ended_at !== null && run.ended_at < it.case.printed_at)) return null;
+  return (
+    <p className="border-l-4 border-ink pl-2 text-sm print:hidden">
+      A case waits for it: <Link to={`/cases/${it.case.id}`}>{it.case.title}</Link>.{" "}
+      {run.ended_at === null ? "When it is dry, print" : "Print"} the same file again.
+    </p>
   );
 }
 

@@ -29,7 +29,7 @@ type Open = "moisture" | "use" | "change" | "sheet" | null;
 export function SpoolRoom() {
   const id = Number(useParams().id);
   const { data: page, error, refetch } = useQuery(spoolPage(id));
-  const { lookAt, move, weigh } = useShell();
+  const { badPrint, lookAt, move, weigh } = useShell();
   const [open, setOpen] = useState<Open>(null);
   useEffect(() => {
     lookAt(id);
@@ -82,6 +82,14 @@ export function SpoolRoom() {
             }}
           >
             Weigh <kbd>W</kbd>
+          </Button>
+          <Button
+            className={quiet}
+            onClick={() => {
+              badPrint(spool.id);
+            }}
+          >
+            Bad print <kbd>B</kbd>
           </Button>
         </div>
         <Facts lane={lane} />

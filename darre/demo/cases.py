@@ -1,0 +1,177 @@
+"""The demo's prints and cases: the rain gauge (open), the soaked lens caps (closed), the roof's worm gear (closed)."""
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from datetime import datetime, timedelta
+from typing import Any
+
+from darre.cases.actions.cases import add_photo, caliper, change_case, note_signs, note_strength, open_case, rate
+from darre.cases.actions.prints import add_print, keep_file
+from darre.cases.actions.verdicts import close_case
+from darre.cases.models import Case, PrintFile
+from darre.demo.pictures import picture
+from darre.workshop.models import Spool
+from drying.evidence import VerdictKind
+from drying.gcode import GcodeReader
+
+
+@dataclass(frozen=True)
+class DemoFile:
+    """A print file of the shed: turns of a ring, so many layers, that take so many metres of strand."""
+
+    name: str
+    metres: float
+    layers: int
+    nozzle_c: int
+    bed_c: int
+    retraction_mm: float
+    speed_mm_s: int = 40
+
+
+@dataclass(frozen=True)
+class DemoPrint:
+    """A print of the shed, days ago."""
+
+    spool: str
+    file: DemoFile
+    name: str
+    days_ago: float
+    note: str = ""
+
+
+@dataclass(frozen=True)
+class DemoCase:
+    """A case of the shed. `signs` in the order in which they were looked for."""
+
+    title: str
+    before: DemoPrint
+    signs: dict[str, bool]
+    shape: str
+    photos: tuple[tuple[str, bool], ...]
+    after: DemoPrint | None = None
+    suspect_mm: tuple[float, ...] = ()
+    dry_mm: tuple[float, ...] = ()
+    ratings: dict[str, tuple[int, int]] = field(default_factory=dict)
+    strengths: dict[tuple[str, str], tuple[tuple[float, ...], tuple[float, ...]]] = field(default_factory=dict)
+    verdict: VerdictKind | None = None
+    verdict_note: str = ""
+
+
+COLLAR = DemoFile("rain-collar-02.gcode", 6.1, 60, 238, 75, 1.4)
+FUNNEL = DemoFile("rain-funnel-03.gcode", 13.4, 140, 238, 75, 0.8)
+WORM = DemoFile("roof-worm-05.gcode", 21.5, 180, 262, 80, 1.2, 45)
+FRONT = DemoFile("drawer-front-a.gcode", 17.8, 90, 208, 58, 0.9, 55)
+
+PRINTS = (DemoPrint("Rain gauge", COLLAR, "Rain collar", 9, "clean"),)
+
+CASES = (
+    DemoCase(
+        "Worm gear for the roof",
+        DemoPrint("Hinge stock", WORM, "Worm gear", 13.2),
+        {
+            "crackle": True, "steam": True, "bubbles": True, "strings": True, "weak_layers": True, "first_layer": False,
+            "after_drying": True,
+        },
+        "worm",
+        (("before", True), ("after", False)),
+        after=DemoPrint("Hinge stock", WORM, "Worm gear again", 11.9),
+        ratings={
+            "strings": (1, 5), "blobs": (2, 4), "walls": (1, 5), "top": (2, 4), "corners": (3, 4), "sound": (1, 5),
+            "strength": (2, 4),
+        },
+        strengths={
+            ("pull", "standing"): ((412, 365, 440, 391), (655, 702, 610, 668)),
+            ("pull", "lying"): ((1180, 1235, 1150), (1290, 1262, 1330)),
+        },
+        verdict=VerdictKind.WATER,
+        verdict_note="Printed straight from the stacker the second time.",
+    ),
+    DemoCase(
+        "Drawer front off the soaked spool",
+        DemoPrint("Lens caps", FRONT, "Drawer front", 8.5, "the spool lay in the leak"),
+        {
+            "crackle": False, "steam": False, "bubbles": False, "ooze": False, "strings": False, "blobs": False,
+            "weak_layers": False, "snap": False, "overhangs": True,
+        },
+        "front",
+        (("before", False),),
+        verdict=VerdictKind.WET_NOT_CAUSE,
+        verdict_note="Wet by the scale, yet clean. The lip under the handle sags: the fan was off.",
+    ),
+    DemoCase(
+        "Rain funnel with strings",
+        DemoPrint("Rain gauge", FUNNEL, "Rain funnel", 3, "retraction was set from 1.4 to 0.8 mm that week"),
+        {
+            "strings": True, "crackle": True, "ooze": True, "steam": False, "settings_changed": True,
+            "first_layer": False,
+        },
+        "funnel",
+        (("before", True),),
+        suspect_mm=(1.72, 1.80, 1.69, 1.78, 1.75, 1.74),
+        dry_mm=(1.74, 1.76, 1.73, 1.78, 1.75, 1.74),
+    ),
+)  # fmt: skip
+
+
+def gcode_of(it: DemoFile) -> Iterator[bytes]:
+    """The file's commands: rings on rings, one retraction a layer."""
+    yield f"G21\nG90\nM83\nM190 S{it.bed_c}\nM109 S{it.nozzle_c}\nM106 S80\nG28\n".encode()
+    turns, points = 4, 24
+    each = it.metres * 1000.0 / (it.layers * turns * points)
+    for layer in range(it.layers):
+        yield f"G1 Z{0.2 * (layer + 1):.2f} F9000\nG1 E{it.retraction_mm} F2400\nG1 F{60 * it.speed_mm_s}\n".encode()
+        for n in range(turns * points):
+            angle = 2.0 * math.pi * n / points
+            r = 30.0 + n // points
+            yield f"G1 X{110 + r * math.cos(angle):.3f} Y{110 + r * math.sin(angle):.3f} E{each:.5f}\n".encode()
+        yield f"G1 E-{it.retraction_mm} F2400\n".encode()
+
+
+_READ: dict[str, Any] = {}
+
+
+def _file(it: DemoFile) -> PrintFile:
+    if it.name not in _READ:
+        reader = GcodeReader()
+        for block in gcode_of(it):
+            reader.feed(block)
+        _READ[it.name] = reader.finish()
+    return keep_file(it.name, _READ[it.name])
+
+
+def _load_print(it: DemoPrint, now: datetime) -> Any:
+    spool = Spool.objects.get(name=it.spool)
+    return add_print(spool, it.name, now - timedelta(days=it.days_ago), _file(it.file), note=it.note)[0]
+
+
+def _load_case(it: DemoCase, now: datetime) -> None:
+    before = _load_print(it.before, now)
+    case: Case = open_case(before.spool, it.title, before=before)[0]
+    if it.after:
+        change_case(case, after=_load_print(it.after, now))
+    for sign, seen in it.signs.items():
+        note_signs(case, {sign: seen})
+    if it.suspect_mm:
+        caliper(case, it.suspect_mm, it.dry_mm)
+    for side, wet in it.photos:
+        add_photo(case, side, f"{it.shape}-{side}.jpg", picture(it.shape, wet))
+    scores = [
+        {"side": side, "feature": feature, "score": score}
+        for feature, pair in it.ratings.items()
+        for side, score in zip(("before", "after"), pair, strict=True)
+    ]
+    if scores:
+        rate(case, scores, blind=True)
+    for (way, pose), (first, second) in it.strengths.items():
+        note_strength(case, way, pose, "N", list(first), list(second))
+    if it.verdict:
+        close_case(case, it.verdict, note=it.verdict_note)
+
+
+def load_cases(now: datetime) -> None:
+    """Load prints and cases through the same actions that the screens use."""
+    for it in PRINTS:
+        _load_print(it, now)
+    for case in CASES:
+        _load_case(case, now)

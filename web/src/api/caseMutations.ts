@@ -1,0 +1,98 @@
+import { client, type Side, unwrap } from "./client";
+import { useAct } from "./mutations";
+import type { components } from "./schema";
+import { send, type Sending } from "./upload";
+
+type Schemas = components["schemas"];
+/** The server's own limits, told before anything is sent. */
+const MOST_PHOTO_BYTES = 20_000_000;
+const MOST_FILE_BYTES = 300_000_000;
+const of = (id: number) => ({ params: { path: { case_id: id } } });
+
+export const useOpenCase = () =>
+  useAct((body: Schemas["OpenCaseRequest"]) => unwrap(client.POST("/api/cases/", { body })));
+
+export const useChangeCase = () =>
+  useAct(({ id, body }: { id: number; body: Schemas["PatchedChangeCaseRequest"] }) =>
+    unwrap(client.PATCH("/api/cases/{case_id}/", { ...of(id), body })),
+  );
+
+export const useRemoveCase = () =>
+  useAct((id: number) => unwrap(client.DELETE("/api/cases/{case_id}/", of(id))));
+
+export const useNoteSigns = () =>
+  useAct(({ id, signs }: { id: number; signs: Schemas["NotedSignRequest"][] }) =>
+    unwrap(client.POST("/api/cases/{case_id}/signs/", { ...of(id), body: { signs, note: "" } })),
+  );
+
+export const useAddOwn = () =>
+  useAct(({ id, body }: { id: number; body: Schemas["WriteOwnRequest"] }) =>
+    unwrap(client.POST("/api/cases/{case_id}/own/", { ...of(id), body })),
+  );
+
+export const useRemoveOwn = () =>
+  useAct((id: number) =>
+    unwrap(client.DELETE("/api/own-observations/{own_id}/", { params: { path: { own_id: id } } })),
+  );
+
+export const useCaliper = () =>
+  useAct(({ id, body }: { id: number; body: Schemas["WriteCaliperRequest"] }) =>
+    unwrap(client.PUT("/api/cases/{case_id}/caliper/", { ...of(id), body })),
+  );
+
+export const useRate = () =>
+  useAct(({ id, body }: { id: number; body: Schemas["WriteRatingsRequest"] }) =>
+    unwrap(client.PUT("/api/cases/{case_id}/ratings/", { ...of(id), body })),
+  );
+
+export const useNoteStrength = () =>
+  useAct(({ id, body }: { id: number; body: Schemas["WriteStrengthRequest"] }) =>
+    unwrap(client.PUT("/api/cases/{case_id}/strength/", { ...of(id), body })),
+  );
+
+export const useCloseCase = () =>
+  useAct(({ id, body }: { id: number; body: Schemas["WriteVerdictRequest"] }) =>
+    unwrap(client.POST("/api/cases/{case_id}/verdict/", { ...of(id), body })),
+  );
+
+export const useReopenCase = () =>
+  useAct((id: number) => unwrap(client.DELETE("/api/cases/{case_id}/verdict/", of(id))));
+
+export const useAddPhoto = () =>
+  useAct(({ id, side, ...sending }: Sending & { id: number; side: Side }) =>
+    send<Schemas["KeptPhoto"]>(`/api/cases/${id}/photos/?side=${side}`, MOST_PHOTO_BYTES, sending),
+  );
+
+export const useRemovePhoto = () =>
+  useAct((id: number) =>
+    unwrap(client.DELETE("/api/photos/{photo_id}/", { params: { path: { photo_id: id } } })),
+  );
+
+export const useReadFile = () =>
+  useAct((sending: Sending) => send<Schemas["ReadFile"]>("/api/print-files/?", MOST_FILE_BYTES, sending));
+
+export const useAddPrint = () =>
+  useAct((body: Schemas["WritePrintRequest"]) => unwrap(client.POST("/api/prints/", { body })));
+
+export const useRemovePrint = () =>
+  useAct((id: number) =>
+    unwrap(client.DELETE("/api/prints/{print_id}/", { params: { path: { print_id: id } } })),
+  );
+
+export const useSetChance = () =>
+  useAct((body: Schemas["WriteChanceRequest"]) => unwrap(client.PUT("/api/evidence/", { body })));
+
+export const useBeginPractice = () =>
+  useAct((budget_min: number) => unwrap(client.POST("/api/practice/", { body: { budget_min } })));
+
+const round = (id: number) => ({ params: { path: { round_id: id } } });
+
+export const usePracticeCheck = () =>
+  useAct(({ id, check }: { id: number; check: Schemas["CheckEnum"] }) =>
+    unwrap(client.POST("/api/practice/{round_id}/checks/", { ...round(id), body: { check } })),
+  );
+
+export const useAnswerPractice = () =>
+  useAct(({ id, chance_pct }: { id: number; chance_pct: string }) =>
+    unwrap(client.POST("/api/practice/{round_id}/answer/", { ...round(id), body: { chance_pct } })),
+  );

@@ -1,0 +1,90 @@
+import { Button } from "@headlessui/react";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { ApiError, type CasePage } from "../../api/client";
+import { useChangeCase, useRemoveCase } from "../../api/caseMutations";
+import { prints as printsQuery } from "../../api/queries";
+import { fromLocalField, toLocalField } from "../../format/times";
+import { useShell } from "../../shell/shell";
+import { Field } from "../../ui/Field";
+import { Slip } from "../../ui/Slip";
+import { link, primary } from "../../ui/classes";
+import { PrintChoice } from "./PrintChoice";
+
+/** The case's own facts: its title, when it was printed, and the prints before and after. */
+export function CaseForm({ page, onClose }: { page: CasePage; onClose: () => void }) {
+  const change = useChangeCase();
+  const remove = useRemoveCase();
+  const navigate = useNavigate();
+  const { notify } = useShell();
+  const { data: prints = [] } = useQuery(printsQuery(page.case.spool));
+  const [title, setTitle] = useState(page.case.title);
+  const [at, setAt] = useState(toLocalField(new Date(page.case.printed_at)));
+  const [before, setBefore] = useState(page.before?.id ?? null);
+  const [after, setAfter] = useState(page.after?.id ?? null);
+  const failed = change.error ?? remove.error;
+  const refused = failed instanceof ApiError ? failed : null;
+  const when = fromLocalField(at);
+  return (
+    <Slip
+      title="Change the case"
+      onClose={onClose}
+      onSubmit={() => {
+        const printed = before === null && when !== null ? { printed_at: when } : {};
+        change.mutate(
+          { id: page.case.id, body: { title, before, after, ...printed } },
+          {
+            onSuccess: ({ undo }) => {
+              onClose();
+              notify({ text: `Changed ${title}.`, undo });
+            },
+          },
+        );
+      }}
+    >
+      <Field
+        label="Title"
+        value={title}
+        maxLength={120}
+        error={refused?.field === "title" ? refused.message : undefined}
+        onText={setTitle}
+      />
+      <PrintChoice label="The bad print" prints={prints} value={before} onChoose={setBefore} />
+      {before === null && (
+        <Field
+          label="Printed at, by this device’s clock"
+          type="datetime-local"
+          value={at}
+          error={when === null ? "Give a date and a time." : undefined}
+          onText={setAt}
+        />
+      )}
+      <PrintChoice label="The print after drying" prints={prints} value={after} onChoose={setAfter} />
+      {refused && refused.field !== "title" && (
+        <p role="alert" className="font-bold text-heat">
+          {refused.message}
+        </p>
+      )}
+      <div className="flex items-center gap-4">
+        <Button type="submit" className={primary} disabled={change.isPending}>
+          Keep
+        </Button>
+        <Button
+          type="button"
+          className={link}
+          onClick={() => {
+            remove.mutate(page.case.id, {
+              onSuccess: ({ undo }) => {
+                void navigate("/cases");
+                notify({ text: `Removed ${page.case.title}.`, undo });
+              },
+            });
+          }}
+        >
+          remove the case
+        </Button>
+      </div>
+    </Slip>
+  );
+}

@@ -1,0 +1,176 @@
+import { Button } from "@headlessui/react";
+import { useQuery } from "@tanstack/react-query";
+import { type RefObject, useRef, useState } from "react";
+import { Link, useParams } from "react-router";
+import type { CasePage } from "../../api/client";
+import { casePage } from "../../api/queries";
+import { percent, plusMinus } from "../../format/numbers";
+import { when } from "../../format/times";
+import { Skeleton } from "../../ui/Skeleton";
+import { Trouble } from "../../ui/Trouble";
+import { link, primary, quiet } from "../../ui/classes";
+import {
+  bitsWords,
+  caseSentence,
+  CAUSE_STEPS,
+  CAUSE_WORDS,
+  chances,
+  inTen,
+  isSign,
+  restsOn,
+  SIGN_WORDS,
+  startWords,
+  tableRange,
+} from "../../words/cases";
+import { marksLine } from "../../words/marks";
+import { changeWords, sameFileWords } from "../../words/prints";
+import { RatingsTable } from "./RatingsTable";
+import { saveAsFile } from "./saveAsFile";
+
+/** The verdict on one page: to print, or to hand on as one file. */
+export function CaseSheet() {
+  const id = Number(useParams().id);
+  const { data: page, error, refetch } = useQuery(casePage(id));
+  const sheet = useRef<HTMLElement>(null);
+  if (error && !page) return <Trouble error={error} onRetry={refetch} />;
+  if (!page) return <Skeleton rows={5} height="h-16" />;
+  return (
+    <div className="mx-auto max-w-3xl">
+      <SheetActs page={page} sheet={sheet} />
+      <article ref={sheet} className="bg-paper p-6 print:p-0">
+        <h1>{caseSentence(page.evidence, page.verdict)}</h1>
+        <p className="mb-3 text-muted">
+          {page.case.title} · {page.case.spool_name}, {page.material_short} · printed{" "}
+          {when(new Date(page.case.printed_at), new Date())}
+        </p>
+        <Verdict page={page} />
+        <Evidence page={page} />
+        <Photos page={page} />
+        <RatingsTable page={page} />
+        {page.strengths.map((it) => (
+          <p key={`${it.way} ${it.pose}`} className="text-sm">
+            Strength, {it.way}, printed {it.pose}: {changeWords(it.change)}
+          </p>
+        ))}
+        <p className="mt-3 text-sm text-muted">
+          {page.before && `${sameFileWords(page)} `}
+          {tableRange(page.evidence)} {restsOn(page.evidence)} One print is one sample.
+        </p>
+      </article>
+    </div>
+  );
+}
+
+function SheetActs({ page, sheet }: { page: CasePage; sheet: RefObject<HTMLElement | null> }) {
+  const [failed, setFailed] = useState<string>();
+  return (
+    <div className="mb-3 flex flex-wrap items-center gap-2 print:hidden">
+      <Button
+        className={primary}
+        onClick={() => {
+          if (!sheet.current) return;
+          saveAsFile(sheet.current, page.case.title).catch((reason: unknown) => {
+            setFailed(reason instanceof Error ? reason.message : "The file could not be made.");
+          });
+        }}
+      >
+        Save as one file
+      </Button>
+      <Button
+        className={quiet}
+        onClick={() => {
+          window.print();
+        }}
+      >
+        Print
+      </Button>
+      <Link className={link} to={`/cases/${page.case.id}`}>
+        back to the case
+      </Link>
+      {failed !== undefined && (
+        <p role="alert" className="font-bold text-heat">
+          {failed}
+        </p>
+      )}
+    </div>
+  );
+}
+
+function Verdict({ page }: { page: CasePage }) {
+  const { verdict } = page;
+  if (!verdict)
+    return (
+      <p className="mb-3">The case is still open: {chances(page.evidence.p_water)} by the evidence so far.</p>
+    );
+  const cause = verdict.cause in CAUSE_STEPS ? CAUSE_STEPS[verdict.cause as keyof typeof CAUSE_STEPS] : "";
+  return (
+    <p className="mb-3">
+      {verdict.note} {cause} By the evidence, {chances(verdict.p_water)} that it was the water.{" "}
+      {marksLine(page.material_short, verdict)}
+    </p>
+  );
+}
+
+function Evidence({ page }: { page: CasePage }) {
+  const { evidence } = page;
+  return (
+    <table className="mb-4 w-full text-sm">
+      <caption className="text-left font-bold">
+        The evidence as it stands, in bits for (+) and against (−) the water
+      </caption>
+      <tbody>
+        <tr className="border-b border-line">
+          <th scope="row" className="py-1 text-left font-normal">
+            Where it started: {startWords(evidence, page.material_short)}
+            {!evidence.moisture_assumed &&
+              `, at ${plusMinus(evidence.moisture_pct, evidence.plus_minus_pct, 2)} %`}
+            {evidence.trouble_pct !== null && ` against ${percent(evidence.trouble_pct)} %`}
+          </th>
+          <td />
+          <td className="text-right num">{bitsWords(evidence.start_bits)}</td>
+          <td className="w-28 text-right num text-muted">{inTen(evidence.start_p)}</td>
+        </tr>
+        {evidence.weights.map((it) => {
+          const words = isSign(it.sign) ? SIGN_WORDS[it.sign] : null;
+          return (
+            <tr key={it.sign || it.text} className="border-b border-line">
+              <th scope="row" className="py-1 text-left font-normal">
+                {words?.name ?? it.text}
+              </th>
+              <td>{words ? (it.seen ? words.seen : words.unseen) : "own"}</td>
+              <td className="text-right num">{bitsWords(it.bits)}</td>
+              <td className="text-right num text-muted">{inTen(it.p_after)}</td>
+            </tr>
+          );
+        })}
+        <tr>
+          <th scope="row" className="py-1 text-left">
+            {evidence.causes.map((it) => `${CAUSE_WORDS[it.cause]} ${inTen(it.p)}`).join(" · ")}
+          </th>
+        </tr>
+      </tbody>
+    </table>
+  );
+}
+
+function Photos({ page }: { page: CasePage }) {
+  const shown = (["before", "after"] as const).flatMap((side) => {
+    const photo = page.photos.filter((it) => it.side === side).at(-1);
+    return photo ? [{ side, photo }] : [];
+  });
+  if (shown.length === 0) return null;
+  return (
+    <div className="mb-4 grid grid-cols-2 gap-2">
+      {shown.map(({ side, photo }) => (
+        <figure key={side}>
+          <img
+            src={`/api/photos/${photo.id}/whole.jpg`}
+            alt={`The print ${side} drying: ${photo.name}`}
+            className="w-full"
+          />
+          <figcaption className="text-sm text-muted">{side} drying</figcaption>
+        </figure>
+      ))}
+    </div>
+  );
+}

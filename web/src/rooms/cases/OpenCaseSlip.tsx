@@ -1,0 +1,124 @@
+import { Button } from "@headlessui/react";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { useOpenCase } from "../../api/caseMutations";
+import { lanes as lanesQuery, prints as printsQuery } from "../../api/queries";
+import { fromLocalField, toLocalField } from "../../format/times";
+import { refusal } from "../../ui/refusal";
+import { useShell } from "../../shell/shell";
+import { SpoolPicker } from "../../spools/SpoolPicker";
+import { Field } from "../../ui/Field";
+import { Slip } from "../../ui/Slip";
+import { link, primary } from "../../ui/classes";
+import { PrintChoice } from "./PrintChoice";
+
+interface Props {
+  spool: number | undefined;
+  onClose: () => void;
+}
+
+/** A bad print: off which spool, and when. The rest is looked at in the case. */
+export function OpenCaseSlip({ spool, onClose }: Props) {
+  const { notify } = useShell();
+  const navigate = useNavigate();
+  const open = useOpenCase();
+  const { data: lanes = [] } = useQuery(lanesQuery);
+  const [picked, setPicked] = useState<number | null>(spool ?? null);
+  const lane = lanes.find((it) => it.spool.id === picked) ?? lanes[0];
+  const { data: prints = [] } = useQuery({
+    ...printsQuery(lane?.spool.id ?? 0),
+    enabled: lane !== undefined,
+  });
+  const [print, setPrint] = useState<number | null>(null);
+  const [title, setTitle] = useState("");
+  const [at, setAt] = useState<string | null>(null);
+  const { refused, of } = refusal(open.error);
+
+  return (
+    <Slip
+      title="A bad print"
+      onClose={onClose}
+      onSubmit={() => {
+        if (!lane) return;
+        const printed = at === null ? null : fromLocalField(at);
+        open.mutate(
+          {
+            spool: lane.spool.id,
+            title,
+            before: print,
+            ...(printed === null ? {} : { printed_at: printed }),
+          },
+          {
+            onSuccess: ({ case: made, undo }) => {
+              onClose();
+              notify({ text: `Opened a case: ${made.title}.`, undo });
+              void navigate(`/cases/${made.id}`);
+            },
+          },
+        );
+      }}
+    >
+      <SpoolPicker
+        label="Off which spool"
+        lanes={lanes}
+        lane={lane}
+        onPick={(id) => {
+          setPicked(id);
+          setPrint(null);
+        }}
+      />
+      <Field
+        label="What is wrong, in a few words"
+        value={title}
+        maxLength={120}
+        hint="such as: strings and rough walls on the funnel"
+        error={of("title")}
+        onText={setTitle}
+      />
+      {prints.length > 0 && (
+        <PrintChoice label="Which print" prints={prints} value={print} onChoose={setPrint} />
+      )}
+      {print === null && <PrintedAt at={at} error={of("at")} onAt={setAt} />}
+      {refused && !of("title") && !of("at") && (
+        <p role="alert" className="font-bold text-heat">
+          {refused.message}
+        </p>
+      )}
+      <Button type="submit" className={`${primary} self-start`} disabled={open.isPending || !lane}>
+        Look into it
+      </Button>
+    </Slip>
+  );
+}
+
+interface PrintedAtProps {
+  at: string | null;
+  error: string | undefined;
+  onAt: (at: string) => void;
+}
+
+/** When it was printed: just now, unless it was earlier. */
+function PrintedAt({ at, error, onAt }: PrintedAtProps) {
+  if (at === null)
+    return (
+      <Button
+        type="button"
+        className={`${link} self-start text-sm`}
+        onClick={() => {
+          onAt(toLocalField(new Date()));
+        }}
+      >
+        printed just now; change the time
+      </Button>
+    );
+  return (
+    <Field
+      label="Printed at, by this device’s clock"
+      type="datetime-local"
+      value={at}
+      error={error}
+      onText={onAt}
+    />
+  );
+}

@@ -1,0 +1,156 @@
+import { Button } from "@headlessui/react";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { type Print, type PrintFile } from "../../api/client";
+import { useAddPrint, useReadFile } from "../../api/caseMutations";
+import { lanes as lanesQuery } from "../../api/queries";
+import { fixed, hours } from "../../format/numbers";
+import { temp, typedMass } from "../../format/quantities";
+import { fromLocalField, toLocalField } from "../../format/times";
+import { massUnit } from "../../format/units";
+import { refusal } from "../../ui/refusal";
+import { useShell } from "../../shell/shell";
+import { SpoolPicker } from "../../spools/SpoolPicker";
+import { Field } from "../../ui/Field";
+import { FilePick } from "../../ui/FilePick";
+import { Slip } from "../../ui/Slip";
+import { primary } from "../../ui/classes";
+import { useSending } from "./useSending";
+
+interface Props {
+  spool: number | undefined;
+  /** The print before: its file is the one that is wanted again. */
+  like?: Print;
+  onKept?: (made: Print) => void;
+  onClose: () => void;
+}
+
+/** A print: off which spool, when, and its file, which tells how much strand it took. */
+export function PrintSlip({ spool, like, onKept, onClose }: Props) {
+  const add = useAddPrint();
+  const { notify } = useShell();
+  const { data: lanes = [] } = useQuery(lanesQuery);
+  const [picked, setPicked] = useState<number | null>(spool ?? null);
+  const lane = lanes.find((it) => it.spool.id === picked) ?? lanes[0];
+  const [file, setFile] = useState<PrintFile | null>(like?.file ?? null);
+  const [name, setName] = useState("");
+  const [grams, setGrams] = useState("");
+  const [at, setAt] = useState(() => toLocalField(new Date()));
+  const [compensated, setCompensated] = useState("");
+  const when = fromLocalField(at);
+  const { refused, of } = refusal(add.error);
+  function keep() {
+    if (!lane || when === null) return;
+    add.mutate(
+      {
+        spool: lane.spool.id,
+        name: name.trim() || (file?.name ?? ""),
+        at: when,
+        file: file?.id ?? null,
+        mass_g: grams.trim() === "" ? null : typedMass(grams),
+        compensated,
+        note: "",
+      },
+      {
+        onSuccess: ({ print: made, undo }) => {
+          onClose();
+          onKept?.(made);
+          notify({ text: `Noted ${made.name} off ${made.spool_name}.`, undo });
+        },
+      },
+    );
+  }
+
+  return (
+    <Slip title={like ? "The print after drying" : "Note a print"} onClose={onClose} onSubmit={keep}>
+      <SpoolPicker label="Off which spool" lanes={lanes} lane={lane} onPick={setPicked} />
+      <FileToRead file={file} onFile={setFile} />
+      <Field
+        label="What it is"
+        value={name}
+        maxLength={120}
+        hint={file ? `left empty: ${file.name}` : undefined}
+        error={of("name")}
+        onText={setName}
+      />
+      <Field
+        label="Strand it took"
+        unit={massUnit()}
+        inputMode="decimal"
+        value={grams}
+        hint={file ? "left empty: by the file’s extruded length" : "left empty: not known"}
+        error={of("mass_g")}
+        onText={setGrams}
+      />
+      <Field
+        label="Printed at, by this device’s clock"
+        type="datetime-local"
+        value={at}
+        error={when === null ? "Give a date and a time." : of("at")}
+        onText={setAt}
+      />
+      <Field
+        label="Compensated"
+        value={compensated}
+        maxLength={200}
+        hint="what was done against the fault in place of drying: more retraction, hot air over the strings"
+        onText={setCompensated}
+      />
+      {refused && !["name", "mass_g", "at"].includes(refused.field ?? "") && (
+        <p role="alert" className="font-bold text-heat">
+          {refused.message}
+        </p>
+      )}
+      <Button type="submit" className={`${primary} self-start`} disabled={add.isPending || !lane}>
+        Keep
+      </Button>
+    </Slip>
+  );
+}
+
+interface FileProps {
+  file: PrintFile | null;
+  onFile: (file: PrintFile) => void;
+}
+
+/** The print's file: read on the server as it comes, up to 300 MB. */
+function FileToRead({ file, onFile }: FileProps) {
+  const read = useReadFile();
+  const sending = useSending();
+  return (
+    <div className="bg-paper p-3">
+      <FilePick
+        label={file ? "Another G-code file" : "G-code file"}
+        accept=".gcode,.gco,.g,.nc,text/plain"
+        share={sending.share}
+        error={read.error?.message}
+        onStop={sending.stop}
+        onFile={(chosen) => {
+          read.mutate(sending.begin(chosen), {
+            onSuccess: (found) => {
+              onFile(found.file);
+            },
+            onSettled: sending.end,
+          });
+        }}
+      />
+      {file && <FileLine file={file} />}
+    </div>
+  );
+}
+
+function FileLine({ file }: { file: PrintFile }) {
+  const { facts } = file;
+  const told = [
+    `${fixed(facts.extruded_mm / 1000, 1)} m of strand`,
+    facts.nozzle_c === null ? null : temp(facts.nozzle_c),
+    facts.layer_mm === null ? null : `layer ${fixed(facts.layer_mm, 2)} mm`,
+    facts.retraction_mm === null ? null : `retracts ${fixed(facts.retraction_mm, 1)} mm`,
+    `at least ${hours(facts.least_h)}`,
+  ];
+  return (
+    <p className="mt-2 text-sm">
+      <strong>{file.name}</strong>: {told.filter((it) => it !== null).join(" · ")}
+    </p>
+  );
+}

@@ -1,0 +1,114 @@
+import { Button } from "@headlessui/react";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import type { Print } from "../../api/client";
+import { useRemovePrint } from "../../api/caseMutations";
+import { prints as printsQuery } from "../../api/queries";
+import { countWord, fixed, hours } from "../../format/numbers";
+import { massPlusMinus, temp } from "../../format/quantities";
+import { when } from "../../format/times";
+import { useShell } from "../../shell/shell";
+import { Skeleton } from "../../ui/Skeleton";
+import { Trouble } from "../../ui/Trouble";
+import { link, primary } from "../../ui/classes";
+import { PrintSlip } from "./PrintSlip";
+
+/** What was printed from which spool, when, with which file. */
+export function PrintsRoom() {
+  const { data: prints, error, refetch } = useQuery(printsQuery(null));
+  const [adding, setAdding] = useState(false);
+  if (error && !prints) return <Trouble error={error} onRetry={refetch} />;
+  if (!prints) return <Skeleton rows={4} height="h-12" />;
+  return (
+    <div className="max-w-5xl">
+      <div className="mb-3 flex flex-wrap items-start justify-between gap-3">
+        <h1>{sentence(prints)}</h1>
+        <Button
+          className={primary}
+          onClick={() => {
+            setAdding(true);
+          }}
+        >
+          Note a print
+        </Button>
+      </div>
+      <p className="mb-4 text-sm text-muted">
+        A file is read by its commands; its text is not kept. What it extrudes goes off the spool.{" "}
+        <Link className={link} to="/cases">
+          Cases
+        </Link>
+      </p>
+      <ul className="flex flex-col gap-1.5">
+        {prints.map((it) => (
+          <li key={it.id}>
+            <PrintLine made={it} same={sameAs(it, prints)} />
+          </li>
+        ))}
+      </ul>
+      {adding && (
+        <PrintSlip
+          spool={undefined}
+          onClose={() => {
+            setAdding(false);
+          }}
+        />
+      )}
+    </div>
+  );
+}
+
+function sentence(prints: readonly Print[]): string {
+  if (prints.length === 0) return "No print is noted yet.";
+  return `${countWord(prints.length)} ${prints.length === 1 ? "print is" : "prints are"} noted.`;
+}
+
+/** An earlier print of the very same file. */
+const sameAs = (it: Print, prints: readonly Print[]): Print | undefined =>
+  prints.find((other) => other.id !== it.id && it.file !== null && other.file?.id === it.file.id);
+
+function PrintLine({ made, same }: { made: Print; same: Print | undefined }) {
+  const remove = useRemovePrint();
+  const { notify } = useShell();
+  const facts = made.file?.facts;
+  return (
+    <div className="grid gap-x-4 bg-paper px-4 py-2.5 sm:grid-cols-[1fr_26rem_auto] sm:items-center">
+      <span>
+        <strong className="block">{made.name}</strong>
+        <span className="text-sm text-muted">
+          <Link to={`/spools/${made.spool}`}>{made.spool_name}</Link>, {when(new Date(made.at), new Date())}
+          {made.note && ` · ${made.note}`}
+          {made.compensated && ` · compensated: ${made.compensated}`}
+        </span>
+      </span>
+      <span className="text-sm">
+        {made.mass_g === null ? "mass not known" : massPlusMinus(made.mass_g, 2 * (made.mass_sd_g ?? 0), 1)}
+        {facts && (
+          <span className="block text-muted">
+            {made.file?.name}
+            {facts.nozzle_c !== null && ` · ${temp(facts.nozzle_c)}`}
+            {facts.layer_mm !== null && ` · layer ${fixed(facts.layer_mm, 2)} mm`}
+            {` · at least ${hours(facts.least_h)}`}
+            {same && ` · same file as ${same.name}`}
+          </span>
+        )}
+      </span>
+      <Button
+        className={`${link} justify-self-start text-sm`}
+        aria-label={`Remove the print ${made.name}`}
+        onClick={() => {
+          remove.mutate(made.id, {
+            onSuccess: ({ undo }) => {
+              notify({ text: `Removed ${made.name}.`, undo });
+            },
+            onError: (error) => {
+              notify({ text: error.message, undo: null });
+            },
+          });
+        }}
+      >
+        remove
+      </Button>
+    </div>
+  );
+}

@@ -1,0 +1,86 @@
+import { Button } from "@headlessui/react";
+import { useState } from "react";
+import { ApiError, type CasePage, type CauseId, type VerdictKind } from "../../api/client";
+import { useCloseCase } from "../../api/caseMutations";
+import { useShell } from "../../shell/shell";
+import { Choice } from "../../ui/Choice";
+import { Field } from "../../ui/Field";
+import { Picker } from "../../ui/Picker";
+import { Slip } from "../../ui/Slip";
+import { primary } from "../../ui/classes";
+import { CAUSE_STEPS, CAUSE_WORDS, chances, VERDICT_WORDS, verdictSentence } from "../../words/cases";
+import { markMove } from "../../words/marks";
+
+const KINDS = Object.keys(VERDICT_WORDS) as VerdictKind[];
+const NAMES_A_CAUSE: readonly VerdictKind[] = ["water_and_other", "other"];
+
+/** Close the case: the verdict, the other cause where there is one, and what it will make of the marks. */
+export function VerdictSlip({ page, onClose }: { page: CasePage; onClose: () => void }) {
+  const close = useCloseCase();
+  const { notify } = useShell();
+  const [kind, setKind] = useState<VerdictKind>(page.evidence.suggested);
+  const [cause, setCause] = useState<CauseId>(page.evidence.other);
+  const [note, setNote] = useState("");
+  const named = NAMES_A_CAUSE.includes(kind);
+  const refused = close.error instanceof ApiError ? close.error : null;
+  return (
+    <Slip
+      title="How does it stand?"
+      onClose={onClose}
+      onSubmit={() => {
+        close.mutate(
+          { id: page.case.id, body: { kind, cause: named ? cause : "", note } },
+          {
+            onSuccess: ({ undo }) => {
+              onClose();
+              notify({ text: `Closed. ${verdictSentence({ kind, cause: named ? cause : "" })}`, undo });
+            },
+          },
+        );
+      }}
+    >
+      <p className="text-sm text-muted">
+        The evidence says {chances(page.evidence.p_water)} that it was the water. The verdict is yours.
+      </p>
+      <Choice
+        label="Verdict"
+        value={kind}
+        options={KINDS.map((it) => ({ value: it, ...VERDICT_WORDS[it] }))}
+        onChoose={setKind}
+      />
+      {named && (
+        <Picker
+          label="What else"
+          value={cause}
+          options={(Object.keys(CAUSE_WORDS) as CauseId[])
+            .filter((it) => it !== "water")
+            .map((it) => ({ value: it, name: CAUSE_WORDS[it] }))}
+          hint={CAUSE_STEPS[cause]}
+          onChoose={setCause}
+        />
+      )}
+      <Field label="Note" value={note} maxLength={400} onText={setNote} />
+      <p className="text-sm">{lessonLine(page, kind)}</p>
+      {refused && (
+        <p role="alert" className="font-bold text-heat">
+          {refused.message}
+        </p>
+      )}
+      <Button type="submit" className={`${primary} self-start`} disabled={close.isPending}>
+        Close the case
+      </Button>
+    </Slip>
+  );
+}
+
+function lessonLine(page: CasePage, kind: VerdictKind): string {
+  const { marks } = page;
+  if (!marks) return "";
+  if (marks.typed) return `You set a mark of ${page.material_short} yourself: cases leave both alone.`;
+  const after = marks.if_closed.find((it) => it.kind === kind)?.marks;
+  if (!after)
+    return kind === "no_finding"
+      ? "No finding teaches nothing of the marks."
+      : "Its moisture was not known, so it teaches nothing of the marks.";
+  return `Trouble mark of ${page.material_short}: ${markMove(marks.now, after)}. It can be undone.`;
+}
