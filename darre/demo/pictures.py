@@ -49,7 +49,7 @@ def _body(canvas: np.ndarray, shape: Shape, at: int, rough: float, rng: np.rando
     for row in range(shape.height):
         layer, within = divmod(row, LAYER_PX)
         layer = min(layer, layers - 1)
-        half = shape.half_width(row / shape.height)
+        half = shape.half_width((layer + 0.5) / layers)
         left, right = at - half + offs[layer, 0], at + half + offs[layer, 1]
         x = np.arange(max(int(left), 0), min(int(right), WIDTH))
         round_ = np.sqrt(np.clip(1.0 - ((x - at) / (half + 4.0)) ** 2, 0.02, 1.0))

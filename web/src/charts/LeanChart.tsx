@@ -36,7 +36,7 @@ export function LeanChart({ evidence, wetness, rows, open, onOpen }: Props) {
   return (
     <section aria-label="Evidence">
       <div className="lean-row items-end text-sm">
-        <span />
+        <span className="hidden sm:block" />
         <div ref={ref} className="relative h-9" aria-hidden>
           <span
             className="absolute top-0 -translate-x-full pr-3 whitespace-nowrap text-muted"
@@ -89,7 +89,7 @@ export function LeanChart({ evidence, wetness, rows, open, onOpen }: Props) {
         })}
       </ol>
       <div className="lean-row">
-        <span />
+        <span className="hidden sm:block" />
         <div className="relative h-8">
           <strong
             className="absolute -translate-x-1/2 border-t-4 border-ink pt-0.5 whitespace-nowrap"
@@ -120,7 +120,7 @@ function LeanBar({ bar, x, width, named, colour }: BarProps) {
   const outside = rightward ? x(bar.to) + 6 : x(bar.to) - 6;
   const fits = rightward ? outside + 44 < width : outside - 44 > 0;
   return (
-    <span className="relative block">
+    <span className="relative block min-h-9">
       <svg
         role="img"
         aria-label={`${words} bits ${rightward ? "for the water" : "for something else"}`}

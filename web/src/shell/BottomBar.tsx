@@ -3,13 +3,13 @@ import { NavLink } from "react-router";
 import { ROOMS } from "./Header";
 import { useShell } from "./shell";
 
-/** The rooms and Weigh within a thumb's reach, on phones alone. */
+/** The rooms and Weigh within a thumb's reach, on phones alone; Materials stands in Settings there. */
 export function BottomBar() {
   const { weigh } = useShell();
   return (
     <div className="fixed inset-x-0 bottom-0 z-10 flex items-stretch bg-head text-on-head sm:hidden print:hidden">
       <nav aria-label="Rooms, by thumb" className="flex grow">
-        {ROOMS.map((it) => (
+        {ROOMS.filter((it) => it.to !== "/materials").map((it) => (
           <NavLink
             key={it.to}
             to={it.to}

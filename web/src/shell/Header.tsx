@@ -1,6 +1,6 @@
 import { Button, Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
-import { NavLink } from "react-router";
+import { Link, NavLink } from "react-router";
 import { room } from "../api/queries";
 import { fixed } from "../format/numbers";
 import { temp } from "../format/quantities";
@@ -105,6 +105,11 @@ function SettingsMenu({ onKeys, onPreferences }: MenuActs) {
             </button>
           </MenuItem>
         ))}
+        <MenuItem>
+          <Link to="/materials" className="block px-4 py-1.5 data-focus:bg-ground sm:hidden">
+            materials
+          </Link>
+        </MenuItem>
         <MenuItem>
           <button
             type="button"

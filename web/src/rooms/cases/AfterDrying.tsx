@@ -40,7 +40,10 @@ export function AfterDrying({ page, onPrinted }: { page: CasePage; onPrinted: ()
           spool={page.case.spool}
           {...(page.before ? { like: page.before } : {})}
           onKept={(made) => {
-            change.mutate({ id: page.case.id, body: { after: made.id } }, { onSuccess: onPrinted });
+            // By its promise: this part leaves the screen once the print is noted, and its callbacks with it.
+            change
+              .mutateAsync({ id: page.case.id, body: { after: made.id } })
+              .then(onPrinted, () => undefined);
           }}
           onClose={() => {
             setNoting(false);

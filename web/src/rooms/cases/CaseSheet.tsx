@@ -144,8 +144,11 @@ function Evidence({ page }: { page: CasePage }) {
           );
         })}
         <tr>
-          <th scope="row" className="py-1 text-left">
-            {evidence.causes.map((it) => `${CAUSE_WORDS[it.cause]} ${inTen(it.p)}`).join(" · ")}
+          <th scope="row" colSpan={4} className="py-1 text-left">
+            {evidence.causes
+              .filter((it) => it.p >= 0.005)
+              .map((it) => `${CAUSE_WORDS[it.cause]} ${inTen(it.p)}`)
+              .join(" · ")}
           </th>
         </tr>
       </tbody>

@@ -16,10 +16,11 @@ import { practicePart } from "../../words/practice";
 /** Simulated cases with a hidden truth: choose checks within a few minutes, state a chance, see how it was. */
 export function PracticeRoom() {
   const { data, error, refetch } = useQuery(practiceQuery);
-  const [ended, setEnded] = useState<PracticeRound | null>(null);
+  // Held here, as the round that is answered leaves the screen with its answer.
+  const answer = useAnswerPractice();
   if (error && !data) return <Trouble error={error} onRetry={refetch} />;
   if (!data) return <Skeleton rows={4} height="h-16" />;
-  const round = ended ?? data.open;
+  const round = data.open ?? answer.data;
   return (
     <div className="grid gap-6 lane:grid-cols-[minmax(0,1fr)_22rem]">
       <section className="min-w-0">
@@ -27,10 +28,11 @@ export function PracticeRoom() {
           <Round
             key={round.id}
             round={round}
-            onEnd={setEnded}
             budgets={data.budgets_min}
-            onAgain={() => {
-              setEnded(null);
+            pending={answer.isPending}
+            error={answer.error}
+            onAnswer={(chance) => {
+              answer.mutate({ id: round.id, chance_pct: String(chance) });
             }}
           />
         ) : (
@@ -41,7 +43,7 @@ export function PracticeRoom() {
               checks within the minutes that you give yourself, say how sure you are that it was the water,
               and see.
             </p>
-            <Begin budgets={data.budgets_min} onBegun={setEnded} />
+            <Begin budgets={data.budgets_min} />
           </>
         )}
       </section>
@@ -50,7 +52,7 @@ export function PracticeRoom() {
   );
 }
 
-function Begin({ budgets, onBegun }: { budgets: number[]; onBegun: (round: null) => void }) {
+function Begin({ budgets }: { budgets: number[] }) {
   const begin = useBeginPractice();
   return (
     <div className="flex flex-wrap items-center gap-2">
@@ -60,11 +62,7 @@ function Begin({ budgets, onBegun }: { budgets: number[]; onBegun: (round: null)
           className={primary}
           disabled={begin.isPending}
           onClick={() => {
-            begin.mutate(minutes, {
-              onSuccess: () => {
-                onBegun(null);
-              },
-            });
+            begin.mutate(minutes);
           }}
         >
           A case in {fixed(minutes, 0)} minutes
@@ -79,14 +77,18 @@ function Begin({ budgets, onBegun }: { budgets: number[]; onBegun: (round: null)
   );
 }
 
-interface RoundProps {
-  round: PracticeRound;
-  budgets: number[];
-  onEnd: (round: PracticeRound) => void;
-  onAgain: () => void;
+interface AnswerProps {
+  pending: boolean;
+  error: Error | null;
+  onAnswer: (chance: number) => void;
 }
 
-function Round({ round, budgets, onEnd, onAgain }: RoundProps) {
+interface RoundProps extends AnswerProps {
+  round: PracticeRound;
+  budgets: number[];
+}
+
+function Round({ round, budgets, ...answer }: RoundProps) {
   const { data: materials = [] } = useQuery(materialsQuery);
   const name = materials.find((it) => it.id === round.material)?.short ?? round.material;
   const part = practicePart(round.material, round.id);
@@ -118,12 +120,12 @@ function Round({ round, budgets, onEnd, onAgain }: RoundProps) {
       <Shown round={round} />
       {round.truth ? (
         <div className="mt-4">
-          <Begin budgets={budgets} onBegun={onAgain} />
+          <Begin budgets={budgets} />
         </div>
       ) : (
         <>
           <Checks round={round} />
-          <Answer round={round} onEnd={onEnd} />
+          <Answer {...answer} />
         </>
       )}
     </>
@@ -184,15 +186,14 @@ function Checks({ round }: { round: PracticeRound }) {
   );
 }
 
-function Answer({ round, onEnd }: { round: PracticeRound; onEnd: (round: PracticeRound) => void }) {
-  const answer = useAnswerPractice();
+function Answer({ pending, error, onAnswer }: AnswerProps) {
   const [chance, setChance] = useState(50);
   return (
     <form
       className="bg-paper p-3"
       onSubmit={(event) => {
         event.preventDefault();
-        answer.mutate({ id: round.id, chance_pct: String(chance) }, { onSuccess: onEnd });
+        onAnswer(chance);
       }}
     >
       <label className="block">
@@ -214,12 +215,12 @@ function Answer({ round, onEnd }: { round: PracticeRound; onEnd: (round: Practic
           <span>surely the water</span>
         </span>
       </label>
-      <Button type="submit" className={`${primary} mt-2`} disabled={answer.isPending}>
+      <Button type="submit" className={`${primary} mt-2`} disabled={pending}>
         That is my answer
       </Button>
-      {answer.error && (
+      {error && (
         <p role="alert" className="font-bold text-heat">
-          {answer.error.message}
+          {error.message}
         </p>
       )}
     </form>

@@ -1,0 +1,200 @@
+"""Cases in a browser: a bad print from the key to the verdict, before and after, files, the table, practice."""
+
+import io
+import re
+from pathlib import Path
+from tempfile import TemporaryDirectory
+
+from PIL import Image
+from playwright.sync_api import expect
+
+from darre.cases.models import Case, PracticeRound, Print
+from darre.cases.practice import hidden
+from darre.demo.cases import WORM, gcode_of
+from darre.runs.actions.runs import end_run
+from darre.runs.models import Run
+from drying.evidence_table import WATER
+from e2e.browser import BrowserCase
+
+
+class BadPrint(BrowserCase):
+    def choose(self, sign, answer):
+        within = self.page.get_by_role("radiogroup", name=sign)
+        within.get_by_role("radio", name=answer, exact=True).click()
+
+    def test_from_the_key_through_the_checks_to_a_verdict_that_moves_the_marks_and_back(self):
+        self.open("/spools/7")
+        self.page.keyboard.press("b")
+        slip = self.page.get_by_role("dialog")
+        expect(slip.get_by_label("Off which spool")).to_have_value("Lens caps")
+        slip.get_by_label("What is wrong, in a few words").fill("Strings on the caps")
+        slip.get_by_role("button", name="Look into it").click()
+        self.heading(re.compile("^(Rather|It may|Probably|Almost)"))
+        expect(self.page.get_by_text("Strings on the caps ·")).to_be_visible()
+        self.page.get_by_role("button", name="Push strand through, listen and look").click()
+        expect(slip.get_by_text("The nozzle and what leaves it burn.")).to_be_visible()
+        self.choose("Crackles or hisses on a slow push", "heard")
+        self.choose("Steam at the nozzle", "seen")
+        slip.get_by_role("button", name="Next: break the print").click()
+        self.choose("Weak between layers", "parts along a layer")
+        self.scan()
+        slip.get_by_role("button", name="Keep").click()
+        self.heading("Almost surely the water: over 99 chances in 100.")
+        rows = self.page.get_by_role("region", name="Evidence").get_by_role("listitem")
+        expect(rows).to_have_count(4)
+        rows.nth(1).get_by_role("button").first.click()
+        expect(rows.nth(1)).to_contain_text("Water boils in the melt")
+        self.choose("Crackles or hisses on a slow push", "quiet")
+        expect(self.page.get_by_role("heading", level=1)).not_to_have_text(re.compile("over 99"))
+        self.page.get_by_role("button", name="Undo").click()
+        self.heading("Almost surely the water: over 99 chances in 100.")
+        self.scan()
+        self.page.get_by_role("button", name="Close the case").click()
+        expect(slip.get_by_text(re.compile(r"Trouble mark of PLA: 0\.53 → 0\.\d+ %"))).to_be_visible()
+        slip.get_by_role("radio", name=re.compile("^Something else")).click()
+        expect(slip.get_by_text("What else")).to_be_visible()
+        slip.get_by_role("radio", name=re.compile("^It was the water")).click()
+        slip.get_by_role("button", name="Close the case").click()
+        self.heading("It was the water.")
+        self.page.get_by_role("button", name="Undo").click()
+        self.heading("Almost surely the water: over 99 chances in 100.")
+
+    def test_before_and_after_are_compared_by_keys_and_rated_without_knowing_which(self):
+        case = Case.objects.get(title="Worm gear for the roof")
+        self.open(f"/cases/{case.pk}")
+        self.heading("It was the water.")
+        divider = self.page.get_by_role("slider", name="Divider between before and after")
+        divider.focus()
+        for key, share in (("ArrowRight", "52"), ("Home", "0"), ("PageUp", "10"), ("End", "100")):
+            self.page.keyboard.press(key)
+            expect(divider).to_have_attribute("aria-valuenow", share)
+        box = divider.locator("xpath=..").bounding_box()
+        self.page.mouse.move(box["x"] + box["width"] * 0.9, box["y"] + 40)
+        self.page.mouse.down()
+        self.page.mouse.move(box["x"] + box["width"] * 0.25, box["y"] + 60, steps=4)
+        self.page.mouse.up()
+        expect(divider).to_have_attribute("aria-valuenow", "25")
+        self.page.get_by_role("button", name="grid over").click()
+        self.page.get_by_role("radio", name="side by side").click()
+        expect(self.page.get_by_role("img", name=re.compile("The print after drying"))).to_have_count(2)
+        self.page.get_by_role("button", name="Rate blind").click()
+        slip = self.page.get_by_role("dialog")
+        for picture in slip.get_by_role("img").all():
+            self.assertNotRegex(picture.get_attribute("alt"), "before|after")
+        slip.get_by_role("radiogroup", name="bridges, left").get_by_role("radio", name="2").click()
+        slip.get_by_role("radiogroup", name="bridges, right").get_by_role("radio", name="5").click()
+        slip.get_by_role("button", name="Keep").click()
+        expect(self.page.get_by_text(re.compile("Left was the print (before|after) drying"))).to_be_visible()
+        expect(self.page.get_by_role("row", name=re.compile("^bridges"))).to_be_visible()
+
+    def test_a_dried_spool_asks_for_the_same_file_again_and_whether_the_fault_went(self):
+        case = Case.objects.get(title="Rain funnel with strings")
+        run = Run.objects.get(ended_at__isnull=True)
+        run.spool = case.spool
+        run.save()
+        end_run(run, None)
+        self.open(f"/runs/{run.pk}")
+        self.page.get_by_role("link", name="Rain funnel with strings").click()
+        expect(self.page.get_by_text("Print rain-funnel-03.gcode again")).to_be_visible()
+        self.page.get_by_role("button", name="It is printed").click()
+        slip = self.page.get_by_role("dialog")
+        expect(slip.get_by_text("rain-funnel-03.gcode:")).to_be_visible()
+        slip.get_by_label("What it is").fill("Rain funnel, dried")
+        slip.get_by_role("button", name="Keep").click()
+        expect(self.page.get_by_role("heading", name="Dry it, then print the same file again")).to_be_visible()
+        self.choose("After drying, same file: clean", "came out clean")
+        slip.get_by_role("button", name="Keep").click()
+        self.heading(re.compile("^Almost surely the water"))
+        expect(self.page.get_by_text("The same file, byte for byte")).to_be_visible()
+        self.assertEqual(Case.objects.get(pk=case.pk).after, Print.objects.get(name="Rain funnel, dried"))
+
+    def test_photos_and_print_files_are_taken_and_what_is_none_is_refused_where_it_was_chosen(self):
+        self.expected_errors = "(Bad Request)"
+        case = Case.objects.get(title="Rain funnel with strings")
+        picture = io.BytesIO()
+        Image.new("RGB", (300, 200), "white").save(picture, "PNG")
+        self.open(f"/cases/{case.pk}")
+        self.page.get_by_label("Photo after").set_input_files(
+            {"name": "funnel.png", "mimeType": "image/png", "buffer": picture.getvalue()}
+        )
+        expect(self.page.get_by_text("after: funnel.png")).to_be_visible()
+        self.page.get_by_label("Photo before").set_input_files(
+            {"name": "notes.jpg", "mimeType": "image/jpeg", "buffer": b"no photo"}
+        )
+        expect(self.page.get_by_text("This is not a JPEG, PNG or WebP photo.")).to_be_visible()
+        self.open("/cases/prints")
+        self.page.get_by_role("button", name="Note a print").click()
+        slip = self.page.get_by_role("dialog")
+        with TemporaryDirectory() as folder:
+            file = Path(folder) / "worm.gcode"
+            file.write_bytes(b"".join(gcode_of(WORM)))
+            slip.get_by_label("G-code file").set_input_files(file)
+            expect(slip.get_by_text("21.5 m of strand")).to_be_visible()
+            file.write_text("nothing printed here")
+            slip.get_by_label("Another G-code file").set_input_files(file)
+            expect(slip.get_by_text("No command in this file extrudes anything")).to_be_visible()
+        slip.get_by_label("What it is").fill("Worm, third")
+        self.scan()
+        slip.get_by_role("button", name="Keep").click()
+        expect(self.page.get_by_role("listitem").first).to_contain_text("Worm, third")
+        expect(self.page.get_by_role("listitem").first).to_contain_text("same file as")
+
+    def test_a_verdict_is_handed_on_as_one_file_that_needs_nothing_else(self):
+        case = Case.objects.get(title="Worm gear for the roof")
+        self.open(f"/cases/{case.pk}/sheet")
+        self.heading("It was the water.")
+        with self.page.expect_download() as coming:
+            self.page.get_by_role("button", name="Save as one file").click()
+        self.assertEqual(coming.value.suggested_filename, "worm-gear-for-the-roof.html")
+        text = Path(coming.value.path()).read_text("utf-8")
+        self.assertEqual(text.count("data:image/jpeg;base64,"), 2)
+        self.assertNotRegex(text, r"""(src|href)=["'](?!data:)|url\((?!["']?data:)|<script""")
+        alone = self.new_page()
+        alone.set_content(text)
+        expect(alone.get_by_role("heading", level=1)).to_have_text("It was the water.")
+
+
+class Table(BrowserCase):
+    def test_an_estimate_is_changed_and_gone_back_from_where_it_stands(self):
+        self.expected_errors = "(Bad Request)"
+        self.open("/cases/table?material=petg")
+        self.heading("Every number here is an estimate.")
+        self.page.get_by_role("button", name="Fine strings").click()
+        tuning = self.page.get_by_label("tuning, of 100")
+        tuning.fill("100")
+        tuning.press("Enter")
+        expect(self.page.get_by_text("100 % cannot be")).to_be_visible()
+        tuning.fill("30")
+        tuning.press("Enter")
+        self.heading("1 of these numbers is your own.")
+        self.scan()
+        self.page.get_by_role("button", name="back to 60").click()
+        self.heading("Every number here is an estimate.")
+
+
+class Practice(BrowserCase):
+    def test_a_round_is_played_and_its_truth_is_told_with_the_answer(self):
+        self.open("/cases/practice")
+        self.page.get_by_role("button", name="A case in 8 minutes").click()
+        self.heading(re.compile("^Was it the water"))
+        self.page.get_by_role("button", name="Push strand through").click()
+        shown = self.page.get_by_role("list", name="What was seen")
+        expect(shown.get_by_role("listitem")).to_have_count(4)
+        expect(self.page.get_by_role("button", name="Print the same file from a dry spool")).to_have_count(0)
+        self.page.get_by_role("slider").fill("90")
+        self.page.get_by_role("button", name="That is my answer").click()
+        case = hidden(PracticeRound.objects.get().seed)
+        self.heading(re.compile("^It was the water" if case.cause == WATER else "^It was not the water"))
+        expect(self.page.get_by_text("You said 9 in 10")).to_be_visible()
+        expect(self.page.get_by_role("img", name="Stated chances against what was so")).to_be_visible()
+        self.scan()
+
+
+class OnAPhone(BrowserCase):
+    size = (390, 844)
+
+    def test_every_room_of_cases_fits_a_phone(self):
+        for path in ("/cases", "/cases/3", "/cases/3/sheet", "/cases/prints", "/cases/practice"):
+            self.open(path)
+            wide = self.page.evaluate("document.documentElement.scrollWidth")
+            self.assertLessEqual(wide, 390, path)
