@@ -306,6 +306,7 @@ def bench() -> None:
     page()
     run(BIN / "python", "-m", "tools.bench")
     run(BIN / "python", "-m", "tools.bench_endpoint")
+    run(BIN / "python", "-m", "tools.bench_evidence")
     run(BIN / "python", "-m", "tools.bench_rack")
     run(BIN / "python", "-m", "tools.bench_ingest")
     run(BIN / "python", "-m", "tools.bench_page")

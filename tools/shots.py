@@ -31,6 +31,18 @@ def weigh_phone(page: Page) -> None:
     page.get_by_role("dialog").get_by_label("The scale reads").fill("858.4")
 
 
+def compare(page: Page) -> None:
+    page.locator("#compare").scroll_into_view_if_needed()
+    page.evaluate("document.querySelector('#compare').scrollIntoView()")
+
+
+def practise(page: Page) -> None:
+    page.get_by_role("button", name="A case in 15 minutes").click()
+    for check in ("Push strand through", "Look the print over"):
+        page.get_by_role("button", name=check).click()
+        page.wait_for_timeout(400)
+
+
 def on_paper(page: Page) -> None:
     page.emulate_media(media="print")
 
@@ -39,19 +51,20 @@ Shot = tuple[str, str, tuple[int, int], str, Callable[[Page], None]]
 
 SHOTS: list[Shot] = [
     ("rack", "/", DESK, "light", nothing),
-    ("rack-dark", "/", DESK, "dark", nothing),
     ("rack-phone", "/", PHONE, "light", nothing),
     ("plan", "/plan?spool=4", DESK, "light", nothing),
-    ("plan-together", "/plan?spool=4&company=10&dryer=2", DESK, "light", nothing),
-    ("plan-cannot", "/plan?spool=1&dryer=3", DESK, "light", nothing),
     ("spool", "/spools/3", DESK, "light", nothing),
     ("keep", "/keep?place=5", DESK, "light", nothing),
-    ("labels", "/labels", SHEET, "light", on_paper),
+    ("case", "/cases/3", DESK, "light", nothing),
+    ("case-settled", "/cases/1", DESK, "light", nothing),
+    ("case-not-the-cause", "/cases/2", DESK, "light", nothing),
+    ("case-compare", "/cases/1", DESK, "light", compare),
+    ("practice", "/cases/practice", DESK, "light", practise),
     ("ticket-sheet", "/plan?spool=4", SHEET, "light", on_paper),
     ("materials", "/materials", DESK, "light", nothing),
     ("kit", "/kit", DESK, "light", nothing),
     ("run", "/runs/3", DESK, "light", nothing),
-    ("run-dry", "/runs/5", DESK, "light", nothing),
+    ("run-dry", "/runs/5", DESK, "dark", nothing),
     ("run-stalled", "/runs/4", DESK, "light", nothing),
     ("run-no-finding", "/runs/2", DESK, "light", nothing),
     ("run-report", "/runs/1", SHEET, "light", on_paper),

@@ -93,7 +93,7 @@ export function LeanChart({ evidence, wetness, rows, open, onOpen }: Props) {
         <div className="relative h-8">
           <strong
             className="absolute -translate-x-1/2 border-t-4 border-ink pt-0.5 whitespace-nowrap"
-            style={{ left: Math.min(Math.max(x(end), 40), width - 40) }}
+            style={{ left: Math.min(Math.max(x(end), 58), width - 58) }}
           >
             {inTen(evidence.p_water)}
           </strong>

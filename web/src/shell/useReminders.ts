@@ -1,15 +1,26 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useEffectEvent, useRef } from "react";
+import { useEffect, useEffectEvent, useRef, useState } from "react";
 import { lanes, runningRuns } from "../api/queries";
 import { due } from "../words/reminders";
 import { useBrowserNotes } from "./browserNotes";
 
 const LOOK_MS = 15_000;
+const FIRST_MS = 3_000;
 
 /** Tells in the page, and by the browser where the person allowed it, when a run wants something. */
 export function useReminders(tell: (text: string) => void) {
   const drying = useQuery(lanes).data?.some((it) => it.run) ?? false;
-  const { data } = useQuery({ ...runningRuns, enabled: drying });
+  // Nothing comes due in the first moments, in which the room itself is what is waited for.
+  const [later, setLater] = useState(false);
+  useEffect(() => {
+    const timer = setTimeout(() => {
+      setLater(true);
+    }, FIRST_MS);
+    return () => {
+      clearTimeout(timer);
+    };
+  }, []);
+  const { data } = useQuery({ ...runningRuns, enabled: drying && later });
   const { show } = useBrowserNotes();
   const looked = useRef(0);
   const told = useRef(new Set<string>());

@@ -1,12 +1,13 @@
 import type { RunAir } from "../api/client";
-import { fixed, plusMinus } from "../format/numbers";
+import { fixed } from "../format/numbers";
+import { massPlusMinus } from "../format/quantities";
 
 /** What the box air says, in a sentence: grams per cubic metre, never relative humidity. */
 export function airSentence(air: RunAir): string {
   const inside = fixed(air.inside_g_m3.at(-1) ?? 0, 1);
   const room = fixed(air.room_g_m3.at(-1) ?? 0, 1);
   const out = air.carried
-    ? ` ${plusMinus(air.carried.value, air.carried.plus_minus, 1)} g carried out so far.`
+    ? ` ${massPlusMinus(air.carried.value, air.carried.plus_minus, 1)} carried out so far.`
     : "";
   switch (air.air_state) {
     case "leaving":

@@ -287,8 +287,10 @@ export function restsOn(evidence: CaseEvidence): string | null {
 }
 
 /** How far the table itself may be off. */
-export const tableRange = (evidence: CaseEvidence): string =>
-  `If the table’s estimates are off as they may be: ${inTen(evidence.low)} to ${inTen(evidence.high)}.`;
+export function tableRange(evidence: CaseEvidence): string {
+  const [low, high] = [inTen(evidence.low), inTen(evidence.high)];
+  return `If the table’s estimates are off as they may be: ${low === high ? `still ${low}` : `${low} to ${high}`}.`;
+}
 
 /** The sentence over the list. */
 export function casesSentence(rows: readonly CaseRow[]): string {

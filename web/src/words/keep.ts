@@ -95,7 +95,7 @@ export function regenerationLines({ desiccant }: Holding): string[] {
 
 /** What gets in, and how that is known. */
 export function ingressLine(it: Holding): string {
-  const water = it.water_g_day === null ? "" : `: ${fixed(it.water_g_day, 2)} g of water a day now`;
+  const water = it.water_g_day === null ? "" : `: ${mass(it.water_g_day, 2)} of water a day now`;
   return it.usual_ingress
     ? `Taken as usual for its kind${water}. Weigh its desiccant twice, some days apart, to know.`
     : `As you set it${water}.`;

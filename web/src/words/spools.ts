@@ -1,6 +1,6 @@
 import type { SpoolPage } from "../api/client";
 import { aboutHours, fixed, hours, percent, plusMinus } from "../format/numbers";
-import { temp } from "../format/quantities";
+import { mass, temp } from "../format/quantities";
 import { span } from "./keep";
 
 export const BODY_WORDS = {
@@ -21,13 +21,21 @@ export const TARE_WORDS = {
 
 export const BASIS_WORDS = { new: "new from the factory", typed: "noted", run: "a run ended" } as const;
 
-export const OUTCOME_WORDS = {
+const OUTCOME_WORDS = {
   stay: "left where it is",
   out: "left out",
   bag: "in a zip bag, no desiccant",
-  bin: "in a bin, 200 g fresh gel",
+  bin: "in a bin",
   dry: "dried, then in that bin",
 } as const;
+
+export type OutcomeName = keyof typeof OUTCOME_WORDS;
+
+/** What would be done with a spool; `whole` tells the desiccant too. */
+export const outcomeWords = (name: OutcomeName, whole: boolean): string => {
+  if (name === "bin" && whole) return `${OUTCOME_WORDS.bin}, ${mass(200, 0)} fresh gel`;
+  return whole ? OUTCOME_WORDS[name] : (OUTCOME_WORDS[name].split(",")[0] ?? name);
+};
 
 /** The sentence that answers: how is this spool, and what would help? */
 export function spoolSentence({ traced }: SpoolPage): string {

@@ -2,6 +2,7 @@ import { Button } from "@headlessui/react";
 import { useQueries, useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
 import { label, lanes as lanesQuery } from "../../api/queries";
+import { mass } from "../../format/quantities";
 import { SomePicker } from "../../ui/Picker";
 import { Skeleton } from "../../ui/Skeleton";
 import { Trouble } from "../../ui/Trouble";
@@ -71,7 +72,7 @@ export function LabelsRoom() {
                 {it.material_short}
                 {it.spool.colour && ` · ${it.spool.colour}`}
               </p>
-              <p className="num text-sm">empty {it.spool.tare_g.toFixed(1)} g</p>
+              <p className="num text-sm">empty {mass(it.spool.tare_g, 1)}</p>
               <p className="mt-2 text-sm">weighed dry: ……… g on ………</p>
             </div>
           </li>

@@ -17,7 +17,14 @@ import { Skeleton } from "../../ui/Skeleton";
 import { Trouble } from "../../ui/Trouble";
 import { link, panel, primary, quiet } from "../../ui/classes";
 import { nextActWords, whereabouts } from "../../words/lanes";
-import { disputeLine, learnedLine, OUTCOME_WORDS, sheetLine, spoolSentence } from "../../words/spools";
+import {
+  disputeLine,
+  learnedLine,
+  type OutcomeName,
+  outcomeWords,
+  sheetLine,
+  spoolSentence,
+} from "../../words/spools";
 import { SheetDialog } from "../plan/SheetDialog";
 import { SpoolForm } from "./SpoolForm";
 import { MoistureSlip, UseSlip } from "./SpoolSlips";
@@ -193,10 +200,10 @@ function Past({ page, now }: { page: SpoolPage; now: Date }) {
 
 function Outcomes({ page, now }: { page: SpoolPage; now: Date }) {
   const { lane } = page.traced;
-  const [chosen, setChosen] = useState<keyof typeof OUTCOME_WORDS>("stay");
+  const [chosen, setChosen] = useState<OutcomeName>("stay");
   const courses = page.outcomes.map((it) => ({
     key: it.name,
-    name: OUTCOME_WORDS[it.name],
+    name: outcomeWords(it.name, true),
     pct: it.pct,
     sd: it.sd,
   }));
@@ -211,7 +218,7 @@ function Outcomes({ page, now }: { page: SpoolPage; now: Date }) {
           value={chosen}
           options={page.outcomes.map((it) => ({
             value: it.name,
-            name: OUTCOME_WORDS[it.name].split(",")[0] ?? it.name,
+            name: outcomeWords(it.name, false),
           }))}
           onChoose={setChosen}
         />

@@ -1,0 +1,111 @@
+"""Scales, devices and their files, reminders, and units in the rooms around the plan, in a browser."""
+
+import json
+import re
+from datetime import timedelta
+
+from django.utils import timezone
+from playwright.sync_api import expect
+
+from darre.devices.models import Device
+from darre.runs.models import Run, Scale
+from darre.workshop.models import RoomReading
+from e2e.browser import BrowserCase
+
+
+class Kit(BrowserCase):
+    def test_a_device_gets_a_token_that_is_shown_once_and_its_readings_are_taken_with_it(self):
+        self.open("/kit")
+        self.page.get_by_role("button", name="add a device").click()
+        slip = self.page.get_by_role("dialog")
+        slip.get_by_label("Name").fill("Rafter logger")
+        slip.get_by_role("button", name="Add it and show its token").click()
+        expect(self.page.get_by_role("heading", name="The token of Rafter logger")).to_be_visible()
+        self.scan()
+        token = slip.locator(".select-all").text_content()
+        slip.get_by_role("button", name="I have it").click()
+        expect(self.page.get_by_text(token)).to_have_count(0)
+        sent = self.page.request.post(
+            self.live_server_url + "/api/ingest/",
+            headers={"Authorization": f"Bearer {token}", "Content-Type": "application/json"},
+            data=json.dumps({"readings": [{"at": timezone.now().isoformat(), "temp_c": 17.5, "rh_pct": 71}]}),
+        )
+        self.assertEqual((sent.status, sent.json()["stored"]), (200, 1), sent.text())
+        self.expected_errors = "(Conflict)"
+        self.page.get_by_role("button", name="Remove Rafter logger").click()
+        expect(self.page.get_by_text("Rafter logger has sent readings, so it stays.")).to_be_visible()
+
+    def test_a_loggers_file_is_shown_before_it_is_stored_and_its_bad_rows_are_named(self):
+        self.open("/kit")
+        self.page.get_by_role("button", name="add a device").click()
+        slip = self.page.get_by_role("dialog")
+        slip.get_by_label("Name").fill("Rafter logger")
+        slip.get_by_role("button", name="Add it and show its token").click()
+        slip.get_by_role("button", name="I have it").click()
+        now = timezone.now().replace(microsecond=0)
+        rows = [f"{now - timedelta(hours=n):%Y-%m-%d %H:%M:%S},{15 + n},{60 + n}" for n in range(5, 1, -1)]
+        rows.insert(2, "2026-02-31 10:00:00,15,60")
+        self.page.get_by_role("button", name="read a logger’s file").click()
+        slip.get_by_label("Table as text (CSV), up to 20 MB").set_input_files(
+            {"name": "rafter.csv", "mimeType": "text/csv", "buffer": ("time,temp,rh\n" + "\n".join(rows)).encode()}
+        )
+        expect(slip.get_by_role("button", name="Store 4 rows")).to_be_visible()
+        expect(slip.get_by_text(re.compile("1 bad row|1 row"))).to_be_visible()
+        self.scan()
+        before = RoomReading.objects.count()
+        slip.get_by_label("They are readings of").click()
+        self.page.get_by_role("option", name="Rafter logger").click()
+        slip.get_by_role("button", name="Store 4 rows").click()
+        expect(self.page.get_by_text("Stored 4 rows of rafter.csv.")).to_be_visible()
+        self.assertEqual(RoomReading.objects.count(), before + 4)
+        self.assertTrue(Device.objects.filter(name="Rafter logger").exists())
+
+    def test_a_scale_is_added_with_an_error_at_its_field_and_taken_back(self):
+        self.expected_errors = "(Bad Request)"
+        self.open("/kit")
+        self.page.get_by_role("button", name="add a scale").click()
+        slip = self.page.get_by_role("dialog")
+        slip.get_by_label("Name").fill("Post scale")
+        slip.get_by_label("Carries up to").fill("2000")
+        slip.get_by_label("Shows steps of").fill("none")
+        slip.locator("button[type=submit]").click()
+        expect(slip.get_by_text("“none” is not a number")).to_be_visible()
+        slip.get_by_label("Shows steps of").fill("0,5")
+        slip.locator("button[type=submit]").click()
+        expect(self.page.get_by_text("Added Post scale.")).to_be_visible()
+        self.assertEqual(Scale.objects.get(name="Post scale").resolution_g, 0.5)
+        self.page.get_by_role("button", name="Undo").click()
+        expect(self.page.get_by_role("button", name="Remove Post scale")).to_have_count(0)
+
+
+class Reminders(BrowserCase):
+    def test_the_end_of_a_run_is_told_in_whatever_room_one_is(self):
+        run = Run.objects.get(ended_at__isnull=True)
+        run.started_at = timezone.now() - timedelta(hours=run.duration_h) + timedelta(seconds=30)
+        run.save()
+        self.page.clock.install()
+        self.open("/materials")
+        with self.page.expect_response(re.compile(r"/api/runs/\?running=true")):
+            self.page.clock.run_for(5_000)
+        self.page.clock.run_for(30_000)
+        expect(self.page.get_by_text(re.compile("Vent louvre: the planned time in Cellar box is over"))).to_be_visible()
+
+
+class Units(BrowserCase):
+    def test_other_units_stand_in_every_room_around_the_plan(self):
+        self.client.put(
+            "/api/preferences/",
+            {**self.client.get("/api/preferences/").json(), "temp_unit": "F", "mass_unit": "oz", "length_unit": "ft"},
+            content_type="application/json",
+        )
+        for path, shown in (
+            ("/", "Dry 24 h at 161.5 °F|Dry 24 h at 162 °F"),
+            ("/keep?place=5", r"\d oz"),
+            ("/spools/4", r"\d oz"),
+            ("/cases/1", r"504 °F"),
+            ("/cases/prints", r"\d oz"),
+            ("/kit", "°F"),
+        ):
+            self.open(path)
+            expect(self.page.get_by_role("main")).to_contain_text(re.compile(shown))
+            self.assertNotRegex(self.page.get_by_role("main").inner_text(), r"\d °C|\d g\b", path)
