@@ -60,7 +60,6 @@ SHOTS: list[Shot] = [
     ("case-not-the-cause", "/cases/2", DESK, "light", nothing),
     ("case-compare", "/cases/1", DESK, "light", compare),
     ("practice", "/cases/practice", DESK, "light", practise),
-    ("ticket-sheet", "/plan?spool=4", SHEET, "light", on_paper),
     ("materials", "/materials", DESK, "light", nothing),
     ("kit", "/kit", DESK, "light", nothing),
     ("run", "/runs/3", DESK, "light", nothing),

@@ -4,9 +4,9 @@ import io
 import itertools
 import json
 import math
+from unittest import TestCase
 
 import numpy as np
-from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -37,7 +37,7 @@ def by_hand(begin, observed, share=lambda sign: 1.0):
     return odds[WATER] / sum(odds.values())
 
 
-class Judging(SimpleTestCase):
+class Judging(TestCase):
     def test_signs_of_no_group_multiply_the_odds_as_bayes_written_out(self):
         for observed in (
             {},
@@ -120,7 +120,7 @@ class Judging(SimpleTestCase):
                 with_own_chances(TABLE, chances, rates)
 
 
-class WhatNext(SimpleTestCase):
+class WhatNext(TestCase):
     def test_a_single_check_tells_the_expected_fall_of_entropy_and_done_ones_are_not_offered(self):
         observed = {"crackle": True, "first_layer": False}
         found = {n.check.id: n for n in next_checks(TABLE, BEGIN, observed)}
@@ -151,7 +151,7 @@ class WhatNext(SimpleTestCase):
         self.assertTrue(0.85 < wet < 0.9 and 0.03 < dry < 0.1, (wet, dry))
 
 
-class Calibration(SimpleTestCase):
+class Calibration(TestCase):
     def test_stated_chances_come_true_although_signs_come_together(self):
         """Against the very chance that each case has by the way it was drawn, so that no luck is in it."""
         rng = np.random.default_rng(5)
@@ -188,7 +188,7 @@ class Calibration(SimpleTestCase):
         np.testing.assert_allclose(total, 1.0, rtol=1e-9)
 
 
-class MarksLearned(SimpleTestCase):
+class MarksLearned(TestCase):
     BEFORE = Marks(0.06, 0.20, 1.5)
 
     @given(st.lists(st.tuples(st.floats(0.02, 0.8), st.floats(0, 1)), max_size=6), st.randoms())
@@ -230,7 +230,7 @@ class MarksLearned(SimpleTestCase):
         self.assertIsNone(marks_of(material("pp")))
 
 
-class CommandLine(SimpleTestCase):
+class CommandLine(TestCase):
     def asked(self, what):
         out, err = io.StringIO(), io.StringIO()
         status = judged("evidence", what if isinstance(what, str) else json.dumps(what), out, err)

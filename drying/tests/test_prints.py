@@ -2,9 +2,9 @@
 
 import contextlib
 import itertools
+from unittest import TestCase
 
 import numpy as np
-from django.test import SimpleTestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -28,7 +28,7 @@ def read(text, cuts=()):
     return reader.finish()
 
 
-class Gcode(SimpleTestCase):
+class Gcode(TestCase):
     def test_it_says_what_its_commands_say(self):
         facts = read(START + LAYERS).facts
         self.assertEqual(
@@ -100,7 +100,7 @@ class Gcode(SimpleTestCase):
             self.assertGreater(read(blob).facts.extruded_mm, 0)
 
 
-class Spreads(SimpleTestCase):
+class Spreads(TestCase):
     def test_a_wider_spread_is_found_and_a_shifted_mean_is_not(self):
         rng = np.random.default_rng(2)
         dry = rng.normal(1.75, 0.02, 12).tolist()
@@ -126,7 +126,7 @@ class Spreads(SimpleTestCase):
                 spread_test(suspect, dry)
 
 
-class Strengths(SimpleTestCase):
+class Strengths(TestCase):
     def test_the_interval_of_a_change_holds_the_truth_as_often_as_stated(self):
         rng = np.random.default_rng(4)
         inside = 0
