@@ -5,6 +5,7 @@ import re
 from playwright.sync_api import expect
 
 from darre.runs.models import Dryer, Run
+from darre.workshop.actions.materials import LEARNED
 from darre.workshop.models import OwnValue, Preferences
 from e2e.browser import BrowserCase
 
@@ -40,7 +41,7 @@ class TheMap(BrowserCase):
         for step in range(1, 30):
             self.page.mouse.move(box["x"] + 18 - 6 * step, box["y"] + 18 + 3 * step)
             seen.add(pin.get_attribute("aria-valuetext"))
-        self.assertEqual(asked, [])
+        self.assertEqual([url for url in asked if "/plan/" in url], [])
         self.assertGreater(len(seen), 12)
         shown = pin.get_attribute("aria-valuetext")
         self.page.mouse.up()
@@ -74,7 +75,7 @@ class TheMap(BrowserCase):
 class Choosing(BrowserCase):
     def test_a_dryer_that_cannot_says_what_could_and_leads_there(self):
         self.open("/plan?spool=1&dryer=3")
-        self.heading("Bed and lid cannot dry Hinge stock to 0.20 %.")
+        self.heading("Bed and lid cannot dry Hinge stock to 0.19 %.")
         could = self.page.get_by_role("region", name="What could do it")
         expect(could).to_contain_text("Tall stacker")
         expect(could).to_contain_text("desiccant")
@@ -84,14 +85,14 @@ class Choosing(BrowserCase):
         expect(could).to_have_count(0)
 
     def test_the_delicate_one_of_the_company_caps_the_run(self):
-        self.open("/plan?spool=4&dryer=2")
+        self.open("/plan?spool=10&dryer=2")
         self.page.get_by_role("button", name="Together with").press("Space")
         self.page.get_by_role("option", name="Lens caps").click()
         self.page.keyboard.press("Escape")
         self.heading("Tall stacker cannot bring all of them to their aims in one run.")
         ticket = self.page.get_by_role("region", name="Run ticket")
         expect(ticket).to_contain_text("48°")
-        expect(ticket.get_by_role("list", name="Who goes in")).to_contain_text("ends over its clean mark of 0.06 %")
+        expect(ticket.get_by_role("list", name="Who goes in")).to_contain_text("ends over its clean mark of 0.03 %")
         expect(self.page.get_by_role("list", name="Cautions")).to_contain_text("Lens caps")
         self.scan()
 
@@ -186,7 +187,7 @@ class OwnFacts(BrowserCase):
         expect(self.page.get_by_text("built in: 0.06")).to_be_visible()
         self.page.get_by_role("button", name="Go back to the built-in Clean mark").click()
         self.heading(re.compile("PETG prints clean under 0.06 %"))
-        self.assertFalse(OwnValue.objects.exists())
+        self.assertFalse(OwnValue.objects.exclude(note__startswith=LEARNED).exists())
 
     def test_units_change_everything_shown_and_typed_and_nothing_stored(self):
         self.open("/plan?spool=4")
@@ -202,5 +203,5 @@ class OwnFacts(BrowserCase):
         self.page.get_by_role("textbox", name="Air").press("Enter")
         expect(self.page).to_have_url(re.compile(r"temp_c=60(\D|$)"))
         expect(self.page.get_by_role("region", name="Run ticket")).to_contain_text("140°")
-        expect(self.page.get_by_text(re.compile("22.6 oz left"))).to_be_visible()
+        expect(self.page.get_by_text(re.compile("20.5 oz left"))).to_be_visible()
         self.assertEqual(Preferences.objects.get().temp_unit, "F")

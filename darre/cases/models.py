@@ -67,7 +67,7 @@ class Case(models.Model):
 class Observation(models.Model):
     """A sign that was looked for: seen or not."""
 
-    case = models.ForeignKey(Case, on_delete=models.CASCADE, related_name="observations")
+    case = models.ForeignKey(Case, on_delete=models.PROTECT, related_name="observations")
     sign = models.CharField(max_length=40)
     seen = models.BooleanField()
     note = models.CharField(max_length=200, blank=True)
@@ -84,7 +84,7 @@ class Observation(models.Model):
 class OwnObservation(models.Model):
     """Something else that the person saw, and how many times likelier it is when it is the water."""
 
-    case = models.ForeignKey(Case, on_delete=models.CASCADE, related_name="own_observations")
+    case = models.ForeignKey(Case, on_delete=models.PROTECT, related_name="own_observations")
     text = models.CharField(max_length=120)
     times = models.FloatField()
     at = models.DateTimeField(default=timezone.now)
@@ -100,7 +100,7 @@ class OwnObservation(models.Model):
 class CaliperReadings(models.Model):
     """Diameters along a purged strand, mm: of the suspect, and of a dry one where there is one."""
 
-    case = models.OneToOneField(Case, on_delete=models.CASCADE, related_name="caliper")
+    case = models.OneToOneField(Case, on_delete=models.PROTECT, related_name="caliper")
     suspect_mm = models.JSONField()
     dry_mm = models.JSONField(default=list, blank=True)
     at = models.DateTimeField(default=timezone.now)
@@ -119,7 +119,7 @@ class Side(models.TextChoices):
 class Photo(models.Model):
     """A photo of one of the two prints. `file` is the name that the store gave it, from its content."""
 
-    case = models.ForeignKey(Case, on_delete=models.CASCADE, related_name="photos")
+    case = models.ForeignKey(Case, on_delete=models.PROTECT, related_name="photos")
     side = models.CharField(max_length=6, choices=Side)
     name = models.CharField(max_length=120)
     file = models.CharField(max_length=64)
@@ -154,7 +154,7 @@ class Rating(models.Model):
     which print it was.
     """
 
-    case = models.ForeignKey(Case, on_delete=models.CASCADE, related_name="ratings")
+    case = models.ForeignKey(Case, on_delete=models.PROTECT, related_name="ratings")
     side = models.CharField(max_length=6, choices=Side)
     feature = models.CharField(max_length=12, choices=Feature)
     score = models.PositiveSmallIntegerField()
@@ -182,7 +182,7 @@ class StrengthTest(models.Model):
         LYING = "lying"
         STANDING = "standing"
 
-    case = models.ForeignKey(Case, on_delete=models.CASCADE, related_name="strengths")
+    case = models.ForeignKey(Case, on_delete=models.PROTECT, related_name="strengths")
     way = models.CharField(max_length=4, choices=Way)
     pose = models.CharField(max_length=8, choices=Pose)
     unit = models.CharField(max_length=12)
@@ -204,7 +204,7 @@ class Verdict(models.Model):
     alone (empty: this case teaches nothing of the marks).
     """
 
-    case = models.ForeignKey(Case, on_delete=models.CASCADE, related_name="verdicts")
+    case = models.ForeignKey(Case, on_delete=models.PROTECT, related_name="verdicts")
     at = models.DateTimeField(default=timezone.now)
     kind = models.CharField(max_length=16, choices=[(k.value, k.value) for k in VerdictKind])
     cause = models.CharField(max_length=12, blank=True)

@@ -11,12 +11,17 @@ import * as units from "../src/format/units";
 import * as fields from "../src/rooms/kit/fields";
 import * as filter from "../src/rooms/runs/filter";
 import * as scene from "../src/rooms/plan/scene";
+import * as lean from "../src/charts/lean";
 import * as air from "../src/words/air";
+import * as cases from "../src/words/cases";
 import * as kit from "../src/words/kit";
 import * as keep from "../src/words/keep";
 import * as lanes from "../src/words/lanes";
 import * as materials from "../src/words/materials";
+import * as marks from "../src/words/marks";
 import * as plan from "../src/words/plan";
+import * as practice from "../src/words/practice";
+import * as prints from "../src/words/prints";
 import * as reminders from "../src/words/reminders";
 import * as runs from "../src/words/runs";
 import * as spools from "../src/words/spools";
@@ -36,6 +41,11 @@ Object.assign(window, {
     typed,
     units,
     air,
+    cases,
+    lean,
+    marks,
+    practice,
+    prints,
     kit,
     keep,
     lanes,

@@ -273,6 +273,15 @@ class Contract(Cases):
 
         send()
 
+    def test_a_case_on_which_evidence_rests_is_not_undone_with_it_and_a_bare_one_is(self):
+        opened = self.post("cases/", spool=self.gauge.pk)
+        case = Case.objects.get(pk=opened.json()["case"]["id"])
+        noted = self.note(case, crackle=True)
+        self.assertEqual(self.undo(opened).status_code, 409)
+        self.undo(noted)
+        self.assertEqual(self.undo(opened).status_code, 200)
+        self.assertFalse(Case.objects.filter(pk=case.pk).exists())
+
     def test_every_act_leaves_one_line_of_history(self):
         lines = Line.objects.count()
         self.note(self.funnel, swap=True, bubbles=False)

@@ -33,7 +33,7 @@ export function Shell() {
   const [slip, setSlip] = useState<Slip | null>(null);
   const [notice, setNotice] = useState<Notice | null>(null);
   const [moving, setMoving] = useState<{ spool: number | undefined } | null>(null);
-  const [bad, setBad] = useState<{ spool: number | undefined } | null>(null);
+  const [bad, setBad] = useState<{ spool: number | undefined; print: number | undefined } | null>(null);
   const [keysOpen, setKeysOpen] = useState(false);
   const [preferencesOpen, setPreferencesOpen] = useState(false);
   // The page is drawn anew when the units change: every number on it is written in them.
@@ -54,9 +54,9 @@ export function Shell() {
     setNotice(null);
     setMoving({ spool: spool ?? looked.current });
   }, []);
-  const badPrint = useCallback((spool?: number) => {
+  const badPrint = useCallback((spool?: number, print?: number) => {
     setNotice(null);
-    setBad({ spool: spool ?? looked.current });
+    setBad({ spool: spool ?? looked.current, print });
   }, []);
   const lookAt = useCallback((spool: number | undefined) => {
     looked.current = spool;
@@ -144,6 +144,7 @@ export function Shell() {
         <Suspense>
           <OpenCaseSlip
             spool={bad.spool}
+            print={bad.print}
             onClose={() => {
               setBad(null);
             }}

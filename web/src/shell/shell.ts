@@ -23,7 +23,7 @@ interface Shell {
   /** Ask where a spool went; the one that is looked at unless another is given. */
   move: (spool?: number) => void;
   /** A bad print: open a case over it; off the spool that is looked at unless another is given. */
-  badPrint: (spool?: number) => void;
+  badPrint: (spool?: number, print?: number) => void;
   /** The spool that the person looks at; a weigh slip and a plan start with it. */
   lookAt: (spool: number | undefined) => void;
 }

@@ -15,11 +15,12 @@ import { PrintChoice } from "./PrintChoice";
 
 interface Props {
   spool: number | undefined;
+  print: number | undefined;
   onClose: () => void;
 }
 
 /** A bad print: off which spool, and when. The rest is looked at in the case. */
-export function OpenCaseSlip({ spool, onClose }: Props) {
+export function OpenCaseSlip({ spool, print: given, onClose }: Props) {
   const { notify } = useShell();
   const navigate = useNavigate();
   const open = useOpenCase();
@@ -30,7 +31,7 @@ export function OpenCaseSlip({ spool, onClose }: Props) {
     ...printsQuery(lane?.spool.id ?? 0),
     enabled: lane !== undefined,
   });
-  const [print, setPrint] = useState<number | null>(null);
+  const [print, setPrint] = useState<number | null>(given ?? null);
   const [title, setTitle] = useState("");
   const [at, setAt] = useState<string | null>(null);
   const { refused, of } = refusal(open.error);

@@ -69,7 +69,7 @@ const sameAs = (it: Print, prints: readonly Print[]): Print | undefined =>
 
 function PrintLine({ made, same }: { made: Print; same: Print | undefined }) {
   const remove = useRemovePrint();
-  const { notify } = useShell();
+  const { badPrint, notify } = useShell();
   const facts = made.file?.facts;
   return (
     <div className="grid gap-x-4 bg-paper px-4 py-2.5 sm:grid-cols-[1fr_26rem_auto] sm:items-center">
@@ -93,22 +93,32 @@ function PrintLine({ made, same }: { made: Print; same: Print | undefined }) {
           </span>
         )}
       </span>
-      <Button
-        className={`${link} justify-self-start text-sm`}
-        aria-label={`Remove the print ${made.name}`}
-        onClick={() => {
-          remove.mutate(made.id, {
-            onSuccess: ({ undo }) => {
-              notify({ text: `Removed ${made.name}.`, undo });
-            },
-            onError: (error) => {
-              notify({ text: error.message, undo: null });
-            },
-          });
-        }}
-      >
-        remove
-      </Button>
+      <span className="flex gap-4 text-sm sm:flex-col sm:gap-0.5">
+        <Button
+          className={`${link} text-left`}
+          onClick={() => {
+            badPrint(made.spool, made.id);
+          }}
+        >
+          came out badly
+        </Button>
+        <Button
+          className={`${link} text-left`}
+          aria-label={`Remove the print ${made.name}`}
+          onClick={() => {
+            remove.mutate(made.id, {
+              onSuccess: ({ undo }) => {
+                notify({ text: `Removed ${made.name}.`, undo });
+              },
+              onError: (error) => {
+                notify({ text: error.message, undo: null });
+              },
+            });
+          }}
+        >
+          remove
+        </Button>
+      </span>
     </div>
   );
 }
