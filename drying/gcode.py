@@ -8,11 +8,13 @@ of the commanded speeds without acceleration, so a print takes at least that lon
 from __future__ import annotations
 
 import hashlib
+import json
 import math
 import re
+import sys
 from collections import Counter, defaultdict
 from collections.abc import Mapping
-from dataclasses import dataclass, fields
+from dataclasses import asdict, dataclass, fields
 
 from drying.errors import OutOfRangeError
 
@@ -322,3 +324,20 @@ def what_differs(one: FileFacts, other: FileFacts) -> tuple[Difference, ...]:
         if (a is None) != (b is None) or (a is not None and abs(a - b) > share * max(abs(a), abs(b))):
             found.append(Difference(field.name, a, b))
     return tuple(found)
+
+
+def main() -> int:
+    """Read a print file from the standard input and print what it says as JSON, or why it is none."""
+    reader = GcodeReader()
+    try:
+        while block := sys.stdin.buffer.read(1 << 18):
+            reader.feed(block)
+        print(json.dumps(asdict(reader.finish())))  # noqa: T201
+    except OutOfRangeError as wrong:
+        print(json.dumps({"refused": str(wrong)}))  # noqa: T201
+        return 1
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

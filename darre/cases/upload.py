@@ -1,17 +1,23 @@
 """Files as they are sent: read in pieces, never held whole where they may be large, and named without harm."""
 
+import contextlib
+import json
 import re
+import subprocess
+import sys
 import unicodedata
 from collections.abc import Iterator
 
+from django.conf import settings
 from django.http import HttpRequest
 
 from darre.common.errors import Refusal
 from drying.errors import OutOfRangeError
-from drying.gcode import GcodeReader, ReadFile
+from drying.gcode import FileFacts, GcodeReader, ReadFile
 
 PIECE = 256 * 1024
 MOST_GCODE_BYTES, MOST_PHOTO_BYTES = 300_000_000, 20_000_000
+READ_HERE_BYTES = 1_000_000
 _LONGEST_NAME = 120
 
 
@@ -34,7 +40,7 @@ def _length(request: HttpRequest, most: int) -> int:
     if length > most:
         raise Refusal(
             "too_large",
-            f"This file has {length / 1e6:.0f} MB; at most {most / 1e6:.0f} MB can be read. Nothing was kept.",
+            f"This file has {length / 1e6:.1f} MB; at most {most / 1e6:.0f} MB can be read. Nothing was kept.",
             "file",
             413,
         )
@@ -56,11 +62,40 @@ def pieces(request: HttpRequest, most: int) -> Iterator[bytes]:
 
 
 def read_gcode(request: HttpRequest) -> ReadFile:
-    """Read a sent print file as it comes; memory stays the same whatever its length. Refused where it is none."""
-    reader = GcodeReader()
+    """Read a sent print file as it comes; memory stays the same whatever its length. Refused where it is none.
+
+    A long one is read by a process of its own, so that nobody else waits for it.
+    """
+    apart = _length(request, MOST_GCODE_BYTES) > READ_HERE_BYTES
     try:
-        for piece in pieces(request, MOST_GCODE_BYTES):
-            reader.feed(piece)
-        return reader.finish()
+        return _read_apart(request) if apart else _read_here(request)
     except OutOfRangeError as wrong:
         raise Refusal("not_gcode", f"{wrong} Nothing was kept.", "file", 400) from None
+
+
+def _read_here(request: HttpRequest) -> ReadFile:
+    reader = GcodeReader()
+    for piece in pieces(request, MOST_GCODE_BYTES):
+        reader.feed(piece)
+    return reader.finish()
+
+
+def _read_apart(request: HttpRequest) -> ReadFile:
+    command = [sys.executable, "-m", "drying.gcode"]
+    with subprocess.Popen(command, cwd=settings.BASE_DIR, stdin=subprocess.PIPE, stdout=subprocess.PIPE) as reader:
+        assert reader.stdin is not None
+        assert reader.stdout is not None
+        try:
+            for piece in pieces(request, MOST_GCODE_BYTES):
+                reader.stdin.write(piece)
+        except BrokenPipeError:
+            pass  # it has refused the file already, and says why
+        except BaseException:
+            reader.kill()
+            raise
+        with contextlib.suppress(BrokenPipeError):
+            reader.stdin.close()
+        told = json.loads(reader.stdout.read())
+    if "refused" in told:
+        raise OutOfRangeError("file", told["refused"])
+    return ReadFile(**{**told, "facts": FileFacts(**told["facts"])})

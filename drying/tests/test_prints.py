@@ -2,6 +2,7 @@
 
 import contextlib
 import itertools
+import tracemalloc
 from unittest import TestCase
 
 import numpy as np
@@ -88,6 +89,19 @@ class Gcode(TestCase):
         )
         hotter = read((START + LAYERS).replace("S238", "S243"))
         self.assertEqual([d.name for d in what_differs(plain.facts, hotter.facts)], ["nozzle_c"])
+
+    def test_memory_stays_flat_however_long_the_file_is(self):
+        block, peaks = b"G1 X10.000 Y20.000 E0.01234 F1800\n" * 2000, []
+        for times in (20, 80):
+            tracemalloc.start()
+            reader = GcodeReader()
+            for _ in range(times):
+                reader.feed(block)
+            self.assertEqual(reader.finish().size, times * len(block))
+            peaks.append(tracemalloc.get_traced_memory()[1])
+            tracemalloc.stop()
+        self.assertLess(peaks[1], 1.1 * peaks[0] + 20_000)
+        self.assertLess(peaks[1], 1_000_000)
 
     def test_what_is_no_print_file_is_refused(self):
         for blob in (b"", b"hello\n" * 40, START.encode(), b"\x89PNG\0\0", b"G1 X" + b"1" * 200_000):

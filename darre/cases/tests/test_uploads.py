@@ -1,9 +1,11 @@
 """Files that are sent: what is wrong with one is said, nothing is kept of it, and memory stays flat."""
 
+import hashlib
 import io
+import itertools
 import struct
-import tracemalloc
 import zlib
+from dataclasses import asdict, replace
 from pathlib import Path
 
 from django.conf import settings
@@ -14,9 +16,10 @@ from PIL import Image
 
 from darre.cases.models import Photo, PrintFile
 from darre.cases.tests.test_cases import Cases
-from darre.cases.upload import MOST_GCODE_BYTES, MOST_PHOTO_BYTES, plain_name, read_gcode
+from darre.cases.upload import MOST_GCODE_BYTES, MOST_PHOTO_BYTES, READ_HERE_BYTES, plain_name, read_gcode
 from darre.common.errors import Refusal
 from darre.demo.cases import FUNNEL, gcode_of
+from drying.gcode import GcodeReader
 
 BINARY = "application/octet-stream"
 
@@ -35,18 +38,6 @@ def bomb():
 
     head = chunk(b"IHDR", struct.pack(">IIBBBBB", 60000, 60000, 1, 0, 0, 0, 0))
     return b"\x89PNG\r\n\x1a\n" + head + chunk(b"IDAT", zlib.compress(b"\0" * 1000)) + chunk(b"IEND", b"")
-
-
-class Endless(io.RawIOBase):
-    """A print file of `size` bytes that is made as it is read."""
-
-    def __init__(self, size):
-        self.left, self.line = size, b"G1 X10.000 Y20.000 E0.01234 F1800\n" * 4000
-
-    def read(self, size=-1):
-        count = min(size if size > 0 else self.left, self.left)
-        self.left -= count
-        return (self.line * (count // len(self.line) + 1))[:count]
 
 
 class Files(Cases):
@@ -83,18 +74,17 @@ class Gcode(Files):
                 self.assertRegex(answer.json()["message"], r"[.]$")
         self.assertEqual(PrintFile.objects.count(), count)
 
-    def test_memory_stays_flat_however_long_the_file_is(self):
-        size, peaks = 3_000_000, []
-        for times in (1, 3):
-            request = RequestFactory().generic("PUT", "/", b"", content_type=BINARY)
-            request.META["CONTENT_LENGTH"], request._stream = times * size, Endless(times * size)
-            tracemalloc.start()
-            read = read_gcode(request)
-            peaks.append(tracemalloc.get_traced_memory()[1])
-            tracemalloc.stop()
-            self.assertEqual(read.size, times * size)
-        self.assertLess(peaks[1], 1.2 * peaks[0] + 100_000)
-        self.assertLess(peaks[1], 4_000_000)
+    def test_a_long_file_is_read_by_a_process_of_its_own_to_the_same_end(self):
+        long = replace(FUNNEL, layers=400)
+        blob = b"".join(gcode_of(long))
+        self.assertGreater(len(blob), READ_HERE_BYTES)
+        told = self.send("print-files/?name=long.gcode", blob).json()["file"]
+        reader = GcodeReader()
+        reader.feed(blob)
+        self.assertEqual(told["facts"], asdict(reader.finish().facts))
+        self.assertEqual(told["sha256"], hashlib.sha256(blob).hexdigest())
+        refused = self.send("print-files/?name=x.gcode", b"\0" * 2_000_000)
+        self.assertEqual((refused.status_code, refused.json()["code"]), (400, "not_gcode"))
 
 
 class Names(SimpleTestCase):
@@ -163,9 +153,9 @@ class Photos(Files):
             def read(self, size=-1):
                 raise OSError("gone")
 
-        for stream in (Broken(), io.BytesIO(b"G1 X1 E1\n" * 9)):
+        for stream, length in itertools.product((Broken(), io.BytesIO(b"G1 X1 E1\n" * 9)), (1000, 2 * READ_HERE_BYTES)):
             request = RequestFactory().generic("PUT", "/", b"", content_type=BINARY)
-            request.META["CONTENT_LENGTH"], request._stream = 1000, stream
+            request.META["CONTENT_LENGTH"], request._stream = length, stream
             with self.assertRaises(Refusal) as refused:
                 read_gcode(request)
             self.assertEqual(refused.exception.code, "cut_short")
