@@ -154,6 +154,123 @@ class BadPrint(BrowserCase):
         expect(alone.get_by_role("heading", level=1)).to_have_text("It was the water.")
 
 
+class Laying(BrowserCase):
+    """What else is laid before a case, each with its error where it was typed, and its way back."""
+
+    def open_funnel(self):
+        case = Case.objects.get(title="Rain funnel with strings")
+        self.open(f"/cases/{case.pk}")
+        self.heading("Probably the water: 9 chances in 10.")
+        return case, self.page.get_by_role("dialog")
+
+    def test_an_observation_of_ones_own_counts_by_ones_own_odds_and_is_taken_off_again(self):
+        self.expected_errors = "(Bad Request)"
+        _, slip = self.open_funnel()
+        self.page.get_by_role("button", name="something else that you saw").click()
+        slip.get_by_role("button", name="Keep").click()
+        expect(slip.get_by_text("This field may not be blank.")).to_be_visible()
+        slip.get_by_label("What it was").fill("Only the side by the door")
+        slip.get_by_role("radio", name="when it is something else").click()
+        slip.get_by_role("button", name="By how much").click()
+        self.page.get_by_role("option", name="much likelier").click()
+        slip.get_by_role("button", name="Keep").click()
+        self.heading(re.compile("^(It may be|Rather)"))
+        row = self.page.get_by_role("region", name="Evidence").get_by_role("listitem").last
+        expect(row).to_contain_text("Only the side by the door")
+        row.get_by_role("button").first.click()
+        expect(row).to_contain_text("10.0 times likelier when it is something else")
+        row.get_by_role("button", name="take it off").click()
+        self.heading("Probably the water: 9 chances in 10.")
+
+    def test_calipers_are_compared_by_their_spread_and_a_reading_that_is_none_is_named(self):
+        self.expected_errors = "(Bad Request)"
+        _, slip = self.open_funnel()
+        self.page.get_by_role("button", name="caliper ten points of the purged strand").click()
+        expect(slip.get_by_text("Too few readings to tell")).to_be_visible()
+        suspect = slip.get_by_label("Suspect strand, mm")
+        suspect.fill("1.62 1.88 thick 1.70")
+        slip.get_by_role("button", name="Compare the spreads").click()
+        expect(slip.get_by_text("“thick” is not a number")).to_be_visible()
+        expect(suspect).to_have_value("1.62 1.88 thick 1.70")
+        suspect.fill("1,62 1,88 1,70 1,95 1,60 1,85 1,72 1,90")
+        slip.get_by_role("button", name="Compare the spreads").click()
+        expect(slip.get_by_text("The suspect varies more: it counts as seen.")).to_be_visible()
+        self.scan()
+        slip.get_by_role("button", name="Done").click()
+        rows = self.page.get_by_role("region", name="Evidence")
+        expect(rows.get_by_role("button", name=re.compile("^Calipers: the strand varies more"))).to_be_visible()
+
+    def test_strengths_are_told_by_their_change_and_a_side_without_bars_is_refused(self):
+        self.expected_errors = "(Bad Request)"
+        _, slip = self.open_funnel()
+        self.page.get_by_role("button", name="Strength").click()
+        expect(slip.get_by_text("Bars break with a jerk")).to_be_visible()
+        slip.get_by_label("Before drying").fill("210 190 205")
+        slip.get_by_role("button", name="Keep").click()
+        expect(slip.get_by_text("Give at least one value each, before and after.")).to_be_visible()
+        slip.get_by_label("After drying").fill("215 188 207")
+        slip.get_by_role("button", name="Keep").click()
+        table = self.page.get_by_role("table", name="Strength")
+        expect(table).to_contain_text("no finding")
+        expect(table).to_contain_text("202 → 203 N")
+
+    def test_a_case_is_renamed_given_another_print_and_removed_with_a_way_back(self):
+        self.expected_errors = "(Not Found)"  # the room that is being left may ask once more
+        case, slip = self.open_funnel()
+        self.page.get_by_role("button", name="change", exact=True).click()
+        slip.get_by_label("Title").fill("Strings on the funnel")
+        slip.get_by_role("button", name="The bad print").click()
+        self.page.get_by_role("option", name=re.compile("^Rain collar")).click()
+        slip.get_by_role("button", name="Keep").click()
+        expect(self.page.get_by_text("Strings on the funnel ·")).to_be_visible()
+        self.heading(re.compile("^(It may be|Rather|Probably)"))  # that print was made from a dry spool
+        self.page.get_by_role("button", name="change", exact=True).click()
+        slip.get_by_role("button", name="remove the case").click()
+        self.heading("No case is open.")
+        self.page.get_by_role("button", name="Undo").click()
+        self.heading(re.compile("^One case is open: Strings on the funnel."))
+        self.assertEqual(Case.objects.get(pk=case.pk).before.name, "Rain collar")
+
+    def test_a_print_that_came_out_badly_opens_its_case_from_the_list_of_prints(self):
+        self.expected_errors = "(Conflict)"
+        self.open("/cases/prints")
+        row = self.page.get_by_role("listitem").filter(has_text="Rain collar")
+        row.get_by_role("button", name="came out badly").click()
+        slip = self.page.get_by_role("dialog")
+        expect(slip.get_by_label("Off which spool")).to_have_value("Rain gauge")
+        expect(slip.get_by_role("button", name="Which print")).to_contain_text("Rain collar")
+        slip.get_by_role("button", name="Look into it").click()
+        expect(self.page.get_by_text("Rain collar ·")).to_be_visible()
+        self.page.go_back()
+        self.page.get_by_role("button", name="Remove the print Rain collar").click()
+        expect(self.page.get_by_text("rests on this print")).to_be_visible()
+
+    def test_a_case_whose_server_is_away_says_so_and_keeps_what_was_answered(self):
+        _, slip = self.open_funnel()
+        self.page.get_by_role("button", name="Print the same file from a dry spool").click()
+        within = slip.get_by_role("radiogroup", name="Same file from a dry spool: clean")
+        within.get_by_role("radio", name="same fault").click()
+        self.expected_errors = "ERR_"
+        self.page.route("**/api/cases/*/signs/", lambda route: route.abort())
+        slip.get_by_role("button", name="Keep").click()
+        expect(slip.get_by_text("Darre's server was not reached.")).to_be_visible()
+        expect(within.get_by_role("radio", name="same fault")).to_be_checked()
+        self.page.unroute("**/api/cases/*/signs/")
+        slip.get_by_role("button", name="Keep").click()
+        self.heading(re.compile("^(It may be|Rather)"))
+
+
+class ARoomThatCannotBeLoaded(BrowserCase):
+    def test_it_says_so_and_leaves_the_header_and_weighing_in_reach(self):
+        self.expected_errors = "Failed to"
+        self.page.route(re.compile(r"/assets/PracticeRoom-"), lambda route: route.abort())
+        self.page.goto(self.live_server_url + "/cases/practice")
+        expect(self.page.get_by_text("This room could not be loaded")).to_be_visible()
+        self.errors = [e for e in self.errors if "net::ERR_FAILED" not in e and "PracticeRoom" not in e]
+        self.page.keyboard.press("w")
+        expect(self.page.get_by_role("dialog").get_by_label("The scale reads")).to_be_visible()
+
+
 class Table(BrowserCase):
     def test_an_estimate_is_changed_and_gone_back_from_where_it_stands(self):
         self.expected_errors = "(Bad Request)"

@@ -17,8 +17,13 @@ export const useChangeCase = () =>
     unwrap(client.PATCH("/api/cases/{case_id}/", { ...of(id), body })),
   );
 
-export const useRemoveCase = () =>
-  useAct((id: number) => unwrap(client.DELETE("/api/cases/{case_id}/", of(id))));
+/** `onGone` leaves the case's room before all is asked for again: there is nothing at its address any more. */
+export const useRemoveCase = (onGone: (undo: number | null) => void) =>
+  useAct(async (id: number) => {
+    const done = await unwrap(client.DELETE("/api/cases/{case_id}/", of(id)));
+    onGone(done.undo);
+    return done;
+  });
 
 export const useNoteSigns = () =>
   useAct(({ id, signs }: { id: number; signs: Schemas["NotedSignRequest"][] }) =>

@@ -1,6 +1,6 @@
 import { Button } from "@headlessui/react";
 import { useState } from "react";
-import { ApiError, type Preferences } from "../api/client";
+import { type Preferences } from "../api/client";
 import { useSetPreferences } from "../api/mutations";
 import { fieldToMinute, minuteToField } from "../format/times";
 import { Choice } from "../ui/Choice";
@@ -8,6 +8,8 @@ import { Field } from "../ui/Field";
 import { Slip } from "../ui/Slip";
 import { primary } from "../ui/classes";
 import { useShell } from "./shell";
+import { Alert } from "../ui/Alert";
+import { refusal } from "../ui/refusal";
 
 const asText = (rate: number | string | null): string => (rate === null ? "" : String(rate));
 const orNull = (text: string): string | null => (text.trim() === "" ? null : text);
@@ -29,8 +31,7 @@ export function PreferencesSlip({ preferences, onClose }: { preferences: Prefere
     from: minuteToField(preferences.night_from_min),
     to: minuteToField(preferences.night_to_min),
   });
-  const refused = set.error instanceof ApiError ? set.error : null;
-  const of = (field: string) => (refused?.field === field ? refused.message : undefined);
+  const { refused, of } = refusal(set.error);
   const write = (name: keyof typeof tariff) => (text: string) => {
     setTariff({ ...tariff, [name]: text });
     set.reset();
@@ -148,9 +149,7 @@ export function PreferencesSlip({ preferences, onClose }: { preferences: Prefere
         />
       </div>
       {refused && !["currency", "day_rate", "night_rate"].includes(refused.field ?? "") && (
-        <p role="alert" className="font-bold text-heat">
-          {refused.message}
-        </p>
+        <Alert>{refused.message}</Alert>
       )}
       <Button type="submit" className={`${primary} justify-center`} disabled={set.isPending}>
         Keep

@@ -6,6 +6,7 @@ import { useChangeCase } from "../../api/caseMutations";
 import { when } from "../../format/times";
 import { link, quiet } from "../../ui/classes";
 import { PrintSlip } from "./PrintSlip";
+import { Alert } from "../../ui/Alert";
 
 /** Once the spool was dried: the print after it, of the same file, then whether the fault went. */
 export function AfterDrying({ page, onPrinted }: { page: CasePage; onPrinted: () => void }) {
@@ -30,11 +31,7 @@ export function AfterDrying({ page, onPrinted }: { page: CasePage; onPrinted: ()
       >
         It is printed
       </Button>
-      {change.error && (
-        <p role="alert" className="font-bold text-heat">
-          {change.error.message}
-        </p>
-      )}
+      {change.error && <Alert>{change.error.message}</Alert>}
       {noting && (
         <PrintSlip
           spool={page.case.spool}

@@ -8,6 +8,7 @@ import { refusal } from "../../ui/refusal";
 import { useShell } from "../../shell/shell";
 import { Field } from "../../ui/Field";
 import { quiet } from "../../ui/classes";
+import { Alert } from "../../ui/Alert";
 
 const FINDING = {
   wider: "The suspect varies more: it counts as seen.",
@@ -65,11 +66,7 @@ export function CaliperForm({ page }: { page: CasePage }) {
       >
         Compare the spreads
       </Button>
-      {refused && !of("suspect_mm") && !of("dry_mm") && (
-        <p role="alert" className="font-bold text-heat">
-          {refused.message}
-        </p>
-      )}
+      {refused && !of("suspect_mm") && !of("dry_mm") && <Alert>{refused.message}</Alert>}
     </div>
   );
 }

@@ -2,7 +2,7 @@ import { Button } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { ApiError, type CasePage } from "../../api/client";
+import { type CasePage } from "../../api/client";
 import { useChangeCase, useRemoveCase } from "../../api/caseMutations";
 import { prints as printsQuery } from "../../api/queries";
 import { fromLocalField, toLocalField } from "../../format/times";
@@ -11,20 +11,25 @@ import { Field } from "../../ui/Field";
 import { Slip } from "../../ui/Slip";
 import { link, primary } from "../../ui/classes";
 import { PrintChoice } from "./PrintChoice";
+import { Alert } from "../../ui/Alert";
+import { refusal } from "../../ui/refusal";
 
 /** The case's own facts: its title, when it was printed, and the prints before and after. */
 export function CaseForm({ page, onClose }: { page: CasePage; onClose: () => void }) {
   const change = useChangeCase();
-  const remove = useRemoveCase();
   const navigate = useNavigate();
   const { notify } = useShell();
+  const remove = useRemoveCase((undo) => {
+    void navigate("/cases");
+    notify({ text: `Removed ${page.case.title}.`, undo });
+  });
   const { data: prints = [] } = useQuery(printsQuery(page.case.spool));
   const [title, setTitle] = useState(page.case.title);
   const [at, setAt] = useState(toLocalField(new Date(page.case.printed_at)));
   const [before, setBefore] = useState(page.before?.id ?? null);
   const [after, setAfter] = useState(page.after?.id ?? null);
   const failed = change.error ?? remove.error;
-  const refused = failed instanceof ApiError ? failed : null;
+  const { refused } = refusal(failed);
   const when = fromLocalField(at);
   return (
     <Slip
@@ -61,11 +66,7 @@ export function CaseForm({ page, onClose }: { page: CasePage; onClose: () => voi
         />
       )}
       <PrintChoice label="The print after drying" prints={prints} value={after} onChoose={setAfter} />
-      {refused && refused.field !== "title" && (
-        <p role="alert" className="font-bold text-heat">
-          {refused.message}
-        </p>
-      )}
+      {refused && refused.field !== "title" && <Alert>{refused.message}</Alert>}
       <div className="flex items-center gap-4">
         <Button type="submit" className={primary} disabled={change.isPending}>
           Keep
@@ -74,12 +75,7 @@ export function CaseForm({ page, onClose }: { page: CasePage; onClose: () => voi
           type="button"
           className={link}
           onClick={() => {
-            remove.mutate(page.case.id, {
-              onSuccess: ({ undo }) => {
-                void navigate("/cases");
-                notify({ text: `Removed ${page.case.title}.`, undo });
-              },
-            });
+            remove.mutate(page.case.id);
           }}
         >
           remove the case

@@ -26,6 +26,7 @@ import { marksLine } from "../../words/marks";
 import { changeWords, sameFileWords } from "../../words/prints";
 import { RatingsTable } from "./RatingsTable";
 import { saveAsFile } from "./saveAsFile";
+import { Alert } from "../../ui/Alert";
 
 /** The verdict on one page: to print, or to hand on as one file. */
 export function CaseSheet() {
@@ -87,11 +88,7 @@ function SheetActs({ page, sheet }: { page: CasePage; sheet: RefObject<HTMLEleme
       <Link className={link} to={`/cases/${page.case.id}`}>
         back to the case
       </Link>
-      {failed !== undefined && (
-        <p role="alert" className="font-bold text-heat">
-          {failed}
-        </p>
-      )}
+      {failed !== undefined && <Alert>{failed}</Alert>}
     </div>
   );
 }

@@ -9,6 +9,7 @@ import { link, primary, quiet } from "../../ui/classes";
 import { CHECK_SIGNS, CHECK_WORDS, SIGN_WORDS, WALK } from "../../words/cases";
 import { CaliperForm } from "./CaliperForm";
 import { SeenChoice } from "./SeenChoice";
+import { Alert } from "../../ui/Alert";
 
 interface Props {
   page: CasePage;
@@ -89,11 +90,7 @@ export function ChecksSlip({ page, from, onClose }: Props) {
             </li>
           ))}
       </ul>
-      {note.error && (
-        <p role="alert" className="font-bold text-heat">
-          {note.error.message}
-        </p>
-      )}
+      {note.error && <Alert>{note.error.message}</Alert>}
       <div className="flex flex-wrap items-center gap-3">
         <Button type="submit" className={primary} disabled={note.isPending}>
           {changed.length > 0 ? "Keep" : "Done"}

@@ -12,6 +12,7 @@ import { Field } from "../../ui/Field";
 import { Slip } from "../../ui/Slip";
 import { link, primary } from "../../ui/classes";
 import { PrintChoice } from "./PrintChoice";
+import { Alert } from "../../ui/Alert";
 
 interface Props {
   spool: number | undefined;
@@ -81,11 +82,7 @@ export function OpenCaseSlip({ spool, print: given, onClose }: Props) {
         <PrintChoice label="Which print" prints={prints} value={print} onChoose={setPrint} />
       )}
       {print === null && <PrintedAt at={at} error={of("at")} onAt={setAt} />}
-      {refused && !of("title") && !of("at") && (
-        <p role="alert" className="font-bold text-heat">
-          {refused.message}
-        </p>
-      )}
+      {refused && !of("title") && !of("at") && <Alert>{refused.message}</Alert>}
       <Button type="submit" className={`${primary} self-start`} disabled={open.isPending || !lane}>
         Look into it
       </Button>

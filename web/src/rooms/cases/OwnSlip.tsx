@@ -1,6 +1,6 @@
 import { Button } from "@headlessui/react";
 import { useState } from "react";
-import { ApiError, type CasePage } from "../../api/client";
+import { type CasePage } from "../../api/client";
 import { useAddOwn } from "../../api/caseMutations";
 import { useShell } from "../../shell/shell";
 import { Choice } from "../../ui/Choice";
@@ -8,6 +8,8 @@ import { Field } from "../../ui/Field";
 import { Picker } from "../../ui/Picker";
 import { Slip } from "../../ui/Slip";
 import { primary } from "../../ui/classes";
+import { Alert } from "../../ui/Alert";
+import { refusal } from "../../ui/refusal";
 
 const STRENGTHS = [
   { value: 1.5, name: "a little likelier", note: "one and a half times" },
@@ -22,7 +24,7 @@ export function OwnSlip({ page, onClose }: { page: CasePage; onClose: () => void
   const [text, setText] = useState("");
   const [side, setSide] = useState<"water" | "other">("water");
   const [times, setTimes] = useState<number>(3);
-  const refused = add.error instanceof ApiError ? add.error : null;
+  const { refused } = refusal(add.error);
   return (
     <Slip
       title="Something else that you saw"
@@ -58,11 +60,7 @@ export function OwnSlip({ page, onClose }: { page: CasePage; onClose: () => void
         onChoose={setSide}
       />
       <Picker label="By how much" value={times} options={STRENGTHS} onChoose={setTimes} />
-      {refused && refused.field !== "text" && (
-        <p role="alert" className="font-bold text-heat">
-          {refused.message}
-        </p>
-      )}
+      {refused && refused.field !== "text" && <Alert>{refused.message}</Alert>}
       <Button type="submit" className={`${primary} self-start`} disabled={add.isPending}>
         Keep
       </Button>

@@ -12,6 +12,7 @@ import { Trouble } from "../../ui/Trouble";
 import { link, primary, quiet } from "../../ui/classes";
 import { CAUSE_STEPS, CAUSE_WORDS, CHECK_WORDS, inTen, isSign, SIGN_WORDS } from "../../words/cases";
 import { practicePart } from "../../words/practice";
+import { Alert } from "../../ui/Alert";
 
 /** Simulated cases with a hidden truth: choose checks within a few minutes, state a chance, see how it was. */
 export function PracticeRoom() {
@@ -68,11 +69,7 @@ function Begin({ budgets }: { budgets: number[] }) {
           A case in {fixed(minutes, 0)} minutes
         </Button>
       ))}
-      {begin.error && (
-        <p role="alert" className="font-bold text-heat">
-          {begin.error.message}
-        </p>
-      )}
+      {begin.error && <Alert>{begin.error.message}</Alert>}
     </div>
   );
 }
@@ -177,11 +174,7 @@ function Checks({ round }: { round: PracticeRound }) {
           </Button>
         ))}
       </div>
-      {check.error && (
-        <p role="alert" className="font-bold text-heat">
-          {check.error.message}
-        </p>
-      )}
+      {check.error && <Alert>{check.error.message}</Alert>}
     </section>
   );
 }
@@ -218,11 +211,7 @@ function Answer({ pending, error, onAnswer }: AnswerProps) {
       <Button type="submit" className={`${primary} mt-2`} disabled={pending}>
         That is my answer
       </Button>
-      {error && (
-        <p role="alert" className="font-bold text-heat">
-          {error.message}
-        </p>
-      )}
+      {error && <Alert>{error.message}</Alert>}
     </form>
   );
 }

@@ -16,6 +16,7 @@ import { FilePick } from "../../ui/FilePick";
 import { Slip } from "../../ui/Slip";
 import { primary } from "../../ui/classes";
 import { useSending } from "./useSending";
+import { Alert } from "../../ui/Alert";
 
 interface Props {
   spool: number | undefined;
@@ -96,11 +97,7 @@ export function PrintSlip({ spool, like, onKept, onClose }: Props) {
         hint="what was done against the fault in place of drying: more retraction, hot air over the strings"
         onText={setCompensated}
       />
-      {refused && !["name", "mass_g", "at"].includes(refused.field ?? "") && (
-        <p role="alert" className="font-bold text-heat">
-          {refused.message}
-        </p>
-      )}
+      {refused && !["name", "mass_g", "at"].includes(refused.field ?? "") && <Alert>{refused.message}</Alert>}
       <Button type="submit" className={`${primary} self-start`} disabled={add.isPending || !lane}>
         Keep
       </Button>

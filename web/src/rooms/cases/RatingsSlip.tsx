@@ -6,6 +6,7 @@ import { useShell } from "../../shell/shell";
 import { Slip } from "../../ui/Slip";
 import { primary } from "../../ui/classes";
 import { FEATURE_WORDS } from "../../words/cases";
+import { Alert } from "../../ui/Alert";
 
 interface Props {
   page: CasePage;
@@ -113,11 +114,7 @@ export function RatingsSlip({ page, blind, onClose }: Props) {
           ))}
         </tbody>
       </table>
-      {rate.error && (
-        <p role="alert" className="font-bold text-heat">
-          {rate.error.message}
-        </p>
-      )}
+      {rate.error && <Alert>{rate.error.message}</Alert>}
       <Button
         type="submit"
         className={`${primary} self-start`}

@@ -9,6 +9,7 @@ import { Choice } from "../../ui/Choice";
 import { Field } from "../../ui/Field";
 import { Slip } from "../../ui/Slip";
 import { primary } from "../../ui/classes";
+import { Alert } from "../../ui/Alert";
 
 type Strength = CasePage["strengths"][number];
 
@@ -69,11 +70,7 @@ export function StrengthSlip({ page, onClose }: { page: CasePage; onClose: () =>
       <p className="border-l-4 border-heat pl-2 text-sm">
         Bars break with a jerk: eye protection, fingers away.
       </p>
-      {refused && !of("before") && !of("after") && !of("unit") && (
-        <p role="alert" className="font-bold text-heat">
-          {refused.message}
-        </p>
-      )}
+      {refused && !of("before") && !of("after") && !of("unit") && <Alert>{refused.message}</Alert>}
       <Button type="submit" className={`${primary} self-start`} disabled={note.isPending}>
         Keep
       </Button>

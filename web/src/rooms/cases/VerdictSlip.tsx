@@ -1,6 +1,6 @@
 import { Button } from "@headlessui/react";
 import { useState } from "react";
-import { ApiError, type CasePage, type CauseId, type VerdictKind } from "../../api/client";
+import { type CasePage, type CauseId, type VerdictKind } from "../../api/client";
 import { useCloseCase } from "../../api/caseMutations";
 import { useShell } from "../../shell/shell";
 import { Choice } from "../../ui/Choice";
@@ -10,6 +10,8 @@ import { Slip } from "../../ui/Slip";
 import { primary } from "../../ui/classes";
 import { CAUSE_STEPS, CAUSE_WORDS, chances, VERDICT_WORDS, verdictSentence } from "../../words/cases";
 import { markMove } from "../../words/marks";
+import { Alert } from "../../ui/Alert";
+import { refusal } from "../../ui/refusal";
 
 const KINDS = Object.keys(VERDICT_WORDS) as VerdictKind[];
 const NAMES_A_CAUSE: readonly VerdictKind[] = ["water_and_other", "other"];
@@ -22,7 +24,7 @@ export function VerdictSlip({ page, onClose }: { page: CasePage; onClose: () => 
   const [cause, setCause] = useState<CauseId>(page.evidence.other);
   const [note, setNote] = useState("");
   const named = NAMES_A_CAUSE.includes(kind);
-  const refused = close.error instanceof ApiError ? close.error : null;
+  const { refused } = refusal(close.error);
   return (
     <Slip
       title="How does it stand?"
@@ -61,11 +63,7 @@ export function VerdictSlip({ page, onClose }: { page: CasePage; onClose: () => 
       )}
       <Field label="Note" value={note} maxLength={400} onText={setNote} />
       <p className="text-sm">{lessonLine(page, kind)}</p>
-      {refused && (
-        <p role="alert" className="font-bold text-heat">
-          {refused.message}
-        </p>
-      )}
+      {refused && <Alert>{refused.message}</Alert>}
       <Button type="submit" className={`${primary} self-start`} disabled={close.isPending}>
         Close the case
       </Button>

@@ -6,6 +6,7 @@ import { useShell } from "../../shell/shell";
 import { link } from "../../ui/classes";
 import { CAUSE_WORDS, inTen, SIGN_WORDS } from "../../words/cases";
 import { SeenChoice } from "./SeenChoice";
+import { Alert } from "../../ui/Alert";
 
 type Weight = CaseEvidence["weights"][number];
 
@@ -66,11 +67,7 @@ export function SignDetail({ page, weight, sign }: { page: CasePage; weight: Wei
           }}
         />
       )}
-      {note.error && (
-        <p role="alert" className="font-bold text-heat">
-          {note.error.message}
-        </p>
-      )}
+      {note.error && <Alert>{note.error.message}</Alert>}
     </div>
   );
 }

@@ -1,6 +1,6 @@
 import { Button } from "@headlessui/react";
 import { useState } from "react";
-import { ApiError, type Holding, type Place } from "../../api/client";
+import { type Holding, type Place } from "../../api/client";
 import { useFillPlace, useWeighPack } from "../../api/mutations";
 import { mass, typedMass } from "../../format/quantities";
 import { when } from "../../format/times";
@@ -11,6 +11,8 @@ import { Picker } from "../../ui/Picker";
 import { Slip } from "../../ui/Slip";
 import { link, primary } from "../../ui/classes";
 import { DESICCANT_WORDS, INDICATOR_WORDS, POUCH_WORDS } from "../../words/keep";
+import { Alert } from "../../ui/Alert";
+import { refusal } from "../../ui/refusal";
 
 const entries = <Key extends string>(words: Record<Key, string>) =>
   (Object.entries(words) as [Key, string][]).map(([value, name]) => ({ value, name }));
@@ -24,8 +26,7 @@ export function FillSlip({ place, onClose }: { place: Place; onClose: () => void
   const [load, setLoad] = useState("");
   const [indicator, setIndicator] = useState<keyof typeof INDICATOR_WORDS>("none");
   const [pouch, setPouch] = useState<keyof typeof POUCH_WORDS>("bare");
-  const refused = fill.error instanceof ApiError ? fill.error : null;
-  const of = (field: string) => (refused?.field === field ? refused.message : undefined);
+  const { refused, of } = refusal(fill.error);
   const done = (text: string) => ({
     onSuccess: ({ undo }: { undo: number | null }) => {
       onClose();
@@ -85,11 +86,7 @@ export function FillSlip({ place, onClose }: { place: Place; onClose: () => void
           Blue beads may hold cobalt salts: gloves, no dust, away from children and food.
         </p>
       )}
-      {refused && !["dry_g", "load_pct"].includes(refused.field ?? "") && (
-        <p role="alert" className="font-bold text-heat">
-          {refused.message}
-        </p>
-      )}
+      {refused && !["dry_g", "load_pct"].includes(refused.field ?? "") && <Alert>{refused.message}</Alert>}
       <div className="flex items-center gap-4">
         <Button type="submit" className={primary} disabled={fill.isPending}>
           It is in
@@ -116,7 +113,7 @@ export function PackSlip({ holding, onClose }: { holding: Holding; onClose: () =
   const { notify } = useShell();
   const weigh = useWeighPack();
   const [grams, setGrams] = useState("");
-  const refused = weigh.error instanceof ApiError ? weigh.error : null;
+  const { refused } = refusal(weigh.error);
   const fill = holding.desiccant?.fill;
   if (!fill) return null;
   const now = new Date();

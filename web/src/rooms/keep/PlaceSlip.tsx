@@ -1,6 +1,6 @@
 import { Button } from "@headlessui/react";
 import { useState } from "react";
-import { ApiError, type Place } from "../../api/client";
+import { type Place } from "../../api/client";
 import { useAddPlace, useChangePlace, useRemovePlace } from "../../api/mutations";
 import { typedTempStep } from "../../format/quantities";
 import { tempUnit, toTempStep } from "../../format/units";
@@ -10,6 +10,8 @@ import { Picker } from "../../ui/Picker";
 import { Slip } from "../../ui/Slip";
 import { link, primary } from "../../ui/classes";
 import { PLACE_WORDS } from "../../words/keep";
+import { Alert } from "../../ui/Alert";
+import { refusal } from "../../ui/refusal";
 
 const textOf = (value: number | null | undefined): string =>
   value === null || value === undefined ? "" : String(value);
@@ -31,8 +33,7 @@ export function PlaceSlip({ place, onClose }: { place?: Place; onClose: () => vo
   const [air, setAir] = useState(textOf(was.air_l));
   const [warm, setWarm] = useState(textOf(toTempStep(was.warm_c)));
   const failed = add.error ?? change.error ?? remove.error;
-  const refused = failed instanceof ApiError ? failed : null;
-  const of = (field: string) => (refused?.field === field ? refused.message : undefined);
+  const { refused, of } = refusal(failed);
   const done = (text: string) => ({
     onSuccess: ({ undo }: { undo: number | null }) => {
       onClose();
@@ -76,11 +77,7 @@ export function PlaceSlip({ place, onClose }: { place?: Place; onClose: () => vo
           Glass or acrylic under vacuum can implode: rated vessels only, and eye protection.
         </p>
       )}
-      {refused && !OWN_FIELDS.includes(refused.field ?? "") && (
-        <p role="alert" className="font-bold text-heat">
-          {refused.message}
-        </p>
-      )}
+      {refused && !OWN_FIELDS.includes(refused.field ?? "") && <Alert>{refused.message}</Alert>}
       <div className="flex items-center gap-4">
         <Button type="submit" className={primary} disabled={add.isPending || change.isPending}>
           Keep

@@ -1,7 +1,6 @@
 import { Button } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { ApiError } from "../../api/client";
 import { useNoteAir, useSetMonths } from "../../api/mutations";
 import { months as monthsQuery } from "../../api/queries";
 import { bareTemp, typedTemp } from "../../format/quantities";
@@ -11,6 +10,8 @@ import { useShell } from "../../shell/shell";
 import { Field } from "../../ui/Field";
 import { Slip } from "../../ui/Slip";
 import { field, primary, quiet } from "../../ui/classes";
+import { Alert } from "../../ui/Alert";
+import { refusal } from "../../ui/refusal";
 
 const MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
 
@@ -30,8 +31,7 @@ export function RoomAirSlip({ onClose }: { onClose: () => void }) {
         { temp: bareTemp(Number(it.temp_c)), rh: String(Number(it.rh_pct)) },
       ]),
     );
-  const refused = note.error instanceof ApiError ? note.error : null;
-  const of = (name: string) => (refused?.field === name ? refused.message : undefined);
+  const { of } = refusal(note.error);
   const done = (text: string) => ({
     onSuccess: ({ undo }: { undo: number | null }) => {
       onClose();
@@ -116,11 +116,7 @@ export function RoomAirSlip({ onClose }: { onClose: () => void }) {
           </div>
         ))}
       </div>
-      {set.error && (
-        <p role="alert" className="font-bold text-heat">
-          {set.error.message}
-        </p>
-      )}
+      {set.error && <Alert>{set.error.message}</Alert>}
       <Button
         type="button"
         className={`${quiet} justify-center`}

@@ -1,7 +1,7 @@
 import { Button } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { ApiError, type Device, type Dryer, type Scale } from "../../api/client";
+import { type Device, type Dryer, type Scale } from "../../api/client";
 import { useAddDevice, useRemoveDevice, useRenewToken } from "../../api/mutations";
 import { devices as devicesQuery, places as placesQuery } from "../../api/queries";
 import { since } from "../../format/times";
@@ -12,6 +12,8 @@ import { Slip } from "../../ui/Slip";
 import { link, primary, quiet } from "../../ui/classes";
 import { DEVICE_WORDS } from "../../words/kit";
 import { LoggerFile } from "./LoggerFile";
+import { Alert } from "../../ui/Alert";
+import { refusal } from "../../ui/refusal";
 
 const OPEN_KINDS: readonly string[] = ["shelf", "printer", "warm_box"];
 
@@ -144,7 +146,7 @@ function AddDevice({ dryers, scales, onClose, onAdded }: AddProps) {
   const containers = places.filter((it) => !OPEN_KINDS.includes(it.kind));
   const [at, setAt] = useState("room");
   const [scale, setScale] = useState(scales[0]?.id ?? 0);
-  const refused = add.error instanceof ApiError ? add.error : null;
+  const { refused } = refusal(add.error);
   return (
     <Slip
       title="Add a device"
@@ -205,11 +207,7 @@ function AddDevice({ dryers, scales, onClose, onAdded }: AddProps) {
           onChoose={setAt}
         />
       )}
-      {refused && refused.field !== "name" && (
-        <p role="alert" className="font-bold text-heat">
-          {refused.message}
-        </p>
-      )}
+      {refused && refused.field !== "name" && <Alert>{refused.message}</Alert>}
       <Button type="submit" className={`${quiet} justify-center`} disabled={add.isPending}>
         Add it and show its token
       </Button>

@@ -2,7 +2,7 @@ import { Button } from "@headlessui/react";
 import { area, line } from "d3-shape";
 import { scaleLinear } from "d3-scale";
 import { useState } from "react";
-import { ApiError, type Dryer } from "../../api/client";
+import { type Dryer } from "../../api/client";
 import { useAddProbe, useRemoveProbe } from "../../api/mutations";
 import { parseTyped } from "../../format/typed";
 import { bareTemp, temp, typedTemp } from "../../format/quantities";
@@ -10,6 +10,7 @@ import { tempUnit, toTemp } from "../../format/units";
 import { useShell } from "../../shell/shell";
 import { Field } from "../../ui/Field";
 import { link, quiet } from "../../ui/classes";
+import { refusal } from "../../ui/refusal";
 
 const WIDTH = 300;
 const HEIGHT = 230;
@@ -147,8 +148,7 @@ function PairForm({ dryer }: { dryer: Dryer }) {
   const [set, setSet] = useState("");
   const [air, setAir] = useState("");
   const [room, setRoom] = useState("");
-  const refused = add.error instanceof ApiError ? add.error : null;
-  const of = (field: string) => (refused?.field === field ? refused.message : undefined);
+  const { refused, of } = refusal(add.error);
   const bed = dryer.dial.kind === "bed";
 
   return (

@@ -1,6 +1,6 @@
 import { Button } from "@headlessui/react";
 import { useState } from "react";
-import { ApiError, type Dryer, type DryerKind } from "../../api/client";
+import { type Dryer, type DryerKind } from "../../api/client";
 import { useAddDryer, useChangeDryer, useRemoveDryer } from "../../api/mutations";
 import { useShell } from "../../shell/shell";
 import { Choice } from "../../ui/Choice";
@@ -8,6 +8,8 @@ import { Field } from "../../ui/Field";
 import { Picker } from "../../ui/Picker";
 import { link, panel, primary } from "../../ui/classes";
 import { bodyOf, type Draft, draftOf, GROUPS, type KitField, NEEDED, shownValue, unitOf } from "./fields";
+import { Alert } from "../../ui/Alert";
+import { refusal } from "../../ui/refusal";
 
 interface Props {
   dryer: Dryer | undefined;
@@ -24,7 +26,7 @@ export function DryerForm({ dryer, kinds, onKept }: Props) {
   const [draft, setDraft] = useState<Draft>(() => draftOf(dryer));
   const kind = kinds.find((it) => it.kind === draft.kind);
   const failed = add.error ?? change.error ?? remove.error;
-  const refused = failed instanceof ApiError ? failed : null;
+  const { refused } = refusal(failed);
   const of = (field: string) => (refused?.field?.split(".")[0] === field ? refused.message : undefined);
   const write = (values: Partial<Draft>) => {
     setDraft({ ...draft, ...values });
@@ -132,11 +134,7 @@ export function DryerForm({ dryer, kinds, onKept }: Props) {
           }}
         />
       </div>
-      {elsewhere && (
-        <p role="alert" className="font-bold text-heat">
-          {elsewhere}
-        </p>
-      )}
+      {elsewhere && <Alert>{elsewhere}</Alert>}
       <div className="flex items-center gap-4">
         <Button type="submit" className={primary} disabled={add.isPending || change.isPending}>
           {dryer ? "Keep" : "Add it"}

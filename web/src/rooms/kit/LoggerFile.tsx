@@ -9,6 +9,7 @@ import { Field } from "../../ui/Field";
 import { Picker } from "../../ui/Picker";
 import { Slip } from "../../ui/Slip";
 import { primary } from "../../ui/classes";
+import { Alert } from "../../ui/Alert";
 
 const MEANINGS: Record<FileLayout["columns"][number]["meaning"], string> = {
   moment: "date and time",
@@ -95,11 +96,7 @@ export function LoggerFile({ devices, onClose }: { devices: Device[]; onClose: (
         />
       </label>
       {look.isPending && <p role="status">Reading it …</p>}
-      {failed && (
-        <p role="alert" className="font-bold text-heat">
-          {failed instanceof ApiError ? failed.message : "The file could not be read."}
-        </p>
-      )}
+      {failed && <Alert>{failed instanceof ApiError ? failed.message : "The file could not be read."}</Alert>}
       {looked && file && (
         <>
           <Shown

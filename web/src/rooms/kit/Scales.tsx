@@ -1,6 +1,6 @@
 import { Button } from "@headlessui/react";
 import { useState } from "react";
-import { ApiError, type Scale } from "../../api/client";
+import { type Scale } from "../../api/client";
 import { useAddScale, useRemoveScale } from "../../api/mutations";
 import { massAsRead, typedMass } from "../../format/quantities";
 import { massUnit } from "../../format/units";
@@ -8,6 +8,8 @@ import { useShell } from "../../shell/shell";
 import { Field } from "../../ui/Field";
 import { Slip } from "../../ui/Slip";
 import { link, primary } from "../../ui/classes";
+import { Alert } from "../../ui/Alert";
+import { refusal } from "../../ui/refusal";
 
 /** The scales, and a way to add one. */
 export function Scales({ scales }: { scales: Scale[] }) {
@@ -67,8 +69,7 @@ function AddScale({ onClose }: { onClose: () => void }) {
   const { notify } = useShell();
   const add = useAddScale();
   const [typed, setTyped] = useState({ name: "", max: "", step: "", repeats: "" });
-  const refused = add.error instanceof ApiError ? add.error : null;
-  const of = (field: string) => (refused?.field === field ? refused.message : undefined);
+  const { refused, of } = refusal(add.error);
   const write = (name: keyof typeof typed) => (text: string) => {
     setTyped({ ...typed, [name]: text });
     add.reset();
@@ -122,11 +123,7 @@ function AddScale({ onClose }: { onClose: () => void }) {
         error={of("repeatability_g")}
         onText={write("repeats")}
       />
-      {refused?.field === null && (
-        <p role="alert" className="font-bold text-heat">
-          {refused.message}
-        </p>
-      )}
+      {refused?.field === null && <Alert>{refused.message}</Alert>}
       <Button type="submit" className={`${primary} justify-center`} disabled={add.isPending}>
         Add
       </Button>

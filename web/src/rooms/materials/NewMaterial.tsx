@@ -1,12 +1,13 @@
 import { Button } from "@headlessui/react";
 import { useState } from "react";
-import { ApiError, type Material } from "../../api/client";
+import { type Material } from "../../api/client";
 import { useAddMaterial } from "../../api/mutations";
 import { useShell } from "../../shell/shell";
 import { Field } from "../../ui/Field";
 import { Picker } from "../../ui/Picker";
 import { Slip } from "../../ui/Slip";
 import { primary } from "../../ui/classes";
+import { refusal } from "../../ui/refusal";
 
 interface Props {
   materials: Material[];
@@ -21,7 +22,7 @@ export function NewMaterial({ materials, onAdded, onClose }: Props) {
   const [name, setName] = useState("");
   const builtIn = materials.filter((it) => !it.own);
   const [base, setBase] = useState(builtIn[0]?.id ?? "");
-  const refused = add.error instanceof ApiError ? add.error : null;
+  const { refused } = refusal(add.error);
   return (
     <Slip
       title="A material of your own"

@@ -1,6 +1,6 @@
 import { Button } from "@headlessui/react";
 import { useState } from "react";
-import { ApiError, type Material } from "../../api/client";
+import { type Material } from "../../api/client";
 import { useDropSchool, useSetSchool } from "../../api/mutations";
 import { hours } from "../../format/numbers";
 import { bareTemp, temp, typedTemp } from "../../format/quantities";
@@ -10,6 +10,8 @@ import { Field } from "../../ui/Field";
 import { Slip } from "../../ui/Slip";
 import { link, primary } from "../../ui/classes";
 import { SCHOOL_TERMS } from "../../words/materials";
+import { Alert } from "../../ui/Alert";
+import { refusal } from "../../ui/refusal";
 
 type Row = Material["schools"][number];
 
@@ -83,8 +85,7 @@ function SchoolSlip({ material, row, onClose }: { material: Material; row: Row; 
   const set = useSetSchool();
   const [celsius, setCelsius] = useState(row.now ? bareTemp(row.now.temp_c) : "");
   const [duration, setDuration] = useState(row.now ? String(row.now.duration_h) : "");
-  const refused = set.error instanceof ApiError ? set.error : null;
-  const of = (field: string) => (refused?.field === field ? refused.message : undefined);
+  const { refused, of } = refusal(set.error);
   const name = SCHOOL_TERMS[row.name];
   return (
     <Slip
@@ -123,11 +124,7 @@ function SchoolSlip({ material, row, onClose }: { material: Material; row: Row; 
         error={of("duration_h")}
         onText={setDuration}
       />
-      {refused && !of("temp_c") && !of("duration_h") && (
-        <p role="alert" className="font-bold text-heat">
-          {refused.message}
-        </p>
-      )}
+      {refused && !of("temp_c") && !of("duration_h") && <Alert>{refused.message}</Alert>}
       <Button type="submit" className={`${primary} self-start`} disabled={set.isPending}>
         Keep
       </Button>

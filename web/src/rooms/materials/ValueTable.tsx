@@ -1,6 +1,6 @@
 import { Button } from "@headlessui/react";
 import { useState } from "react";
-import { ApiError, type Material } from "../../api/client";
+import { type Material } from "../../api/client";
 import { useDropValue, useSetValue } from "../../api/mutations";
 import { bareTemp, typedTemp, typedTempStep } from "../../format/quantities";
 import { tempUnit, toTempStep } from "../../format/units";
@@ -9,6 +9,7 @@ import { Field } from "../../ui/Field";
 import { Slip } from "../../ui/Slip";
 import { link, primary } from "../../ui/classes";
 import { type PropertyName, scientific, spreadWords, TERMS } from "../../words/materials";
+import { refusal } from "../../ui/refusal";
 
 type Row = Material["values"][number];
 type Known = NonNullable<Row["now"]>;
@@ -136,7 +137,7 @@ function ValueSlip({ material, row, onClose }: { material: Material; row: Row; o
   const [value, setValue] = useState(row.now ? (warm ? shown(row.now) : String(row.now.value)) : "");
   const [spread, setSpread] = useState("");
   const [note, setNote] = useState("");
-  const refused = set.error instanceof ApiError ? set.error : null;
+  const { refused } = refusal(set.error);
   const { term, use } = TERMS[row.name];
   const factor = row.now?.spread_kind === "factor";
   const onSpread = refused?.field === "spread";

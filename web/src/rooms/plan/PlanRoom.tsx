@@ -18,6 +18,7 @@ import { PlanView } from "./PlanView";
 import { RunTicket } from "./RunTicket";
 import { WhatCould } from "./WhatCould";
 import { type PlanChange, usePlanChoice } from "./usePlanChoice";
+import { refusal } from "../../ui/refusal";
 
 /** What to set, for how long: spool, company, dryer and way to the left, the drying map, and the ticket. */
 export function PlanRoom() {
@@ -62,7 +63,7 @@ function Planner({ lanes, dryers }: { lanes: Lane[]; dryers: Dryer[] }) {
   }, [lookAt, query.spool]);
   if (!lane || !dryer) return null;
 
-  const refused = error instanceof ApiError ? error : null;
+  const { refused } = refusal(error);
   return (
     <>
       <h1 className="mb-3 print:hidden" aria-live="polite">

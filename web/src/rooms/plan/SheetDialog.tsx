@@ -1,6 +1,6 @@
 import { Button, Checkbox, Field as Group, Label } from "@headlessui/react";
 import { useState } from "react";
-import { ApiError, type Lane } from "../../api/client";
+import { type Lane } from "../../api/client";
 import { useSetSheet } from "../../api/mutations";
 import { bareTemp, typedTemp } from "../../format/quantities";
 import { tempUnit } from "../../format/units";
@@ -8,6 +8,8 @@ import { useShell } from "../../shell/shell";
 import { Field } from "../../ui/Field";
 import { Slip } from "../../ui/Slip";
 import { link, primary } from "../../ui/classes";
+import { Alert } from "../../ui/Alert";
+import { refusal } from "../../ui/refusal";
 
 /** What the data sheet of this very spool asks for. */
 export function SheetDialog({ spool, onClose }: { spool: Lane["spool"]; onClose: () => void }) {
@@ -17,8 +19,7 @@ export function SheetDialog({ spool, onClose }: { spool: Lane["spool"]; onClose:
   const [temp, setTemp] = useState(sheet ? bareTemp(Number(sheet.temp_c)) : "");
   const [hours, setHours] = useState(sheet ? String(Number(sheet.duration_h)) : "");
   const [opened, setOpened] = useState(sheet?.only_if_opened ?? false);
-  const refused = set.error instanceof ApiError ? set.error : null;
-  const of = (field: string) => (refused?.field === field ? refused.message : undefined);
+  const { refused, of } = refusal(set.error);
 
   function keep(next: Parameters<typeof set.mutate>[0]["sheet"], text: string) {
     set.mutate(
@@ -69,11 +70,7 @@ export function SheetDialog({ spool, onClose }: { spool: Lane["spool"]; onClose:
         </Checkbox>
         <Label>only once the bag was opened</Label>
       </Group>
-      {refused && !of("temp_c") && !of("duration_h") && (
-        <p role="alert" className="font-bold text-heat">
-          {refused.message}
-        </p>
-      )}
+      {refused && !of("temp_c") && !of("duration_h") && <Alert>{refused.message}</Alert>}
       <div className="flex items-center gap-4">
         <Button type="submit" className={primary} disabled={set.isPending}>
           Keep

@@ -2,7 +2,6 @@ import { Button } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { ApiError } from "../../api/client";
 import { useFirstRun } from "../../api/mutations";
 import { dryerKinds, materials as materialsQuery } from "../../api/queries";
 import { typedMass, typedTemp } from "../../format/quantities";
@@ -11,6 +10,7 @@ import { Field } from "../../ui/Field";
 import { Picker } from "../../ui/Picker";
 import { panel, primary } from "../../ui/classes";
 import { BODY_WORDS, TARE_WORDS } from "../../words/spools";
+import { refusal } from "../../ui/refusal";
 
 const EMPTY = {
   room_name: "the workshop",
@@ -39,7 +39,7 @@ export function FirstRun() {
   const [body, setBody] = useState<keyof typeof BODY_WORDS>("polystyrene");
   const [method, setMethod] = useState<keyof typeof TARE_WORDS>("nominal");
   const [kind, setKind] = useState<(typeof kinds)[number]["kind"]>("heated_box");
-  const refused = begin.error instanceof ApiError ? begin.error : null;
+  const { refused } = refusal(begin.error);
   const field = (name: Name, label: string, unit?: string, hint?: string) => (
     <Field
       label={label}

@@ -1,7 +1,7 @@
 import { Button } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useEffectEvent, useState } from "react";
-import { ApiError, type Place } from "../../api/client";
+import { type Place } from "../../api/client";
 import { useMoveSpools } from "../../api/mutations";
 import { lanes as lanesQuery, places as placesQuery } from "../../api/queries";
 import { fromLocalField, toLocalField } from "../../format/times";
@@ -11,6 +11,8 @@ import { SomePicker } from "../../ui/Picker";
 import { Slip } from "../../ui/Slip";
 import { link } from "../../ui/classes";
 import { PLACE_WORDS } from "../../words/keep";
+import { Alert } from "../../ui/Alert";
+import { refusal } from "../../ui/refusal";
 
 /** Where did it go? A digit or a click on the place is all it takes; others may go along, and it may have been earlier. */
 export function MoveSlip({ spool, onClose }: { spool: number | undefined; onClose: () => void }) {
@@ -22,7 +24,7 @@ export function MoveSlip({ spool, onClose }: { spool: number | undefined; onClos
   const [at, setAt] = useState<string | null>(null);
   const first = lanes.find((it) => it.spool.id === spool) ?? lanes[0];
   const spools = chosen ?? (first ? [first.spool.id] : []);
-  const refused = move.error instanceof ApiError ? move.error : null;
+  const { refused } = refusal(move.error);
   const names = lanes.filter((it) => spools.includes(it.spool.id)).map((it) => it.spool.name);
 
   function put(place: Place) {
@@ -78,11 +80,7 @@ export function MoveSlip({ spool, onClose }: { spool: number | undefined; onClos
           </li>
         ))}
       </ul>
-      {refused && (
-        <p role="alert" className="font-bold text-heat">
-          {refused.message}
-        </p>
-      )}
+      {refused && <Alert>{refused.message}</Alert>}
       <SomePicker
         label="Which spools"
         none="none"

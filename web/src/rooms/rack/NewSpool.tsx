@@ -1,7 +1,6 @@
 import { Button } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { ApiError } from "../../api/client";
 import { useAddBody, useAddSpool } from "../../api/mutations";
 import { bodies as bodiesQuery, materials as materialsQuery, places as placesQuery } from "../../api/queries";
 import { typedMass } from "../../format/quantities";
@@ -12,6 +11,8 @@ import { Picker } from "../../ui/Picker";
 import { Slip } from "../../ui/Slip";
 import { primary } from "../../ui/classes";
 import { BODY_WORDS, TARE_WORDS } from "../../words/spools";
+import { Alert } from "../../ui/Alert";
+import { refusal } from "../../ui/refusal";
 
 const NEW = 0;
 const USUAL_SIZES = { outer_diameter_mm: "200", width_mm: "60", hub_diameter_mm: "90" };
@@ -34,8 +35,7 @@ export function NewSpool({ onClose }: { onClose: () => void }) {
   const chosenBody = firstOf(body, bodies);
   const chosenPlace = firstOf(place, places);
   const failed = add.error ?? addBody.error;
-  const refused = failed instanceof ApiError ? failed : null;
-  const of = (field: string) => (refused?.field === field ? refused.message : undefined);
+  const { refused, of } = refusal(failed);
   const write = (name: keyof typeof text) => (value: string) => {
     setText({ ...text, [name]: value });
     add.reset();
@@ -145,11 +145,7 @@ export function NewSpool({ onClose }: { onClose: () => void }) {
         error={of("moisture_pct")}
         onText={write("moisture")}
       />
-      {refused && !OWN_FIELDS.includes(refused.field ?? "") && (
-        <p role="alert" className="font-bold text-heat">
-          {refused.message}
-        </p>
-      )}
+      {refused && !OWN_FIELDS.includes(refused.field ?? "") && <Alert>{refused.message}</Alert>}
       <Button
         type="submit"
         className={`${primary} justify-center`}

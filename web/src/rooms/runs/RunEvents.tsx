@@ -1,6 +1,6 @@
 import { Button } from "@headlessui/react";
 import { useState } from "react";
-import { ApiError, type RunEvent, type RunSheet } from "../../api/client";
+import { type RunEvent, type RunSheet } from "../../api/client";
 import { useNoteEnergy, useNoteEvent, useRemoveEvent } from "../../api/mutations";
 import { hours } from "../../format/numbers";
 import { later, when } from "../../format/times";
@@ -11,6 +11,8 @@ import { Slip } from "../../ui/Slip";
 import { link, primary, quiet } from "../../ui/classes";
 import { TellMe } from "./TellMe";
 import { EVENT_WORDS } from "../../words/runs";
+import { Alert } from "../../ui/Alert";
+import { refusal } from "../../ui/refusal";
 
 /** What is left to do, what happened, and the keys to say so. */
 export function RunEvents({ sheet, now }: { sheet: RunSheet; now: Date }) {
@@ -99,11 +101,7 @@ function EventKeys({ sheet }: { sheet: RunSheet }) {
       >
         more …
       </Button>
-      {note.error && !asking && (
-        <p role="alert" className="font-bold text-heat">
-          {note.error.message}
-        </p>
-      )}
+      {note.error && !asking && <Alert>{note.error.message}</Alert>}
       {asking && (
         <EventSlip
           sheet={sheet}
@@ -129,8 +127,7 @@ function EventSlip({ sheet, onClose }: { sheet: RunSheet; onClose: () => void })
   const [began, setBegan] = useState(run.energy_start_kwh === null ? "" : String(run.energy_start_kwh));
   const [ended, setEnded] = useState(run.energy_end_kwh === null ? "" : String(run.energy_end_kwh));
   const failed = event.error ?? energy.error;
-  const refused = failed instanceof ApiError ? failed : null;
-  const of = (name: string) => (refused?.field === name ? refused.message : undefined);
+  const { of } = refusal(failed);
   const kept = (text: string) => ({
     onSuccess: ({ undo }: { undo: number | null }) => {
       onClose();

@@ -23,6 +23,7 @@ import {
 } from "../../words/runs";
 import { BoxAir } from "./BoxAir";
 import { RunEvents } from "./RunEvents";
+import { Alert } from "../../ui/Alert";
 
 /** Is it done? The weigh-ins against the forecast, and what they amount to. */
 export function RunRoom() {
@@ -230,11 +231,7 @@ function RunActs({ sheet }: { sheet: RunSheet }) {
       >
         end without weighing
       </Button>
-      {end.error && (
-        <p role="alert" className="font-bold text-heat">
-          {end.error.message}
-        </p>
-      )}
+      {end.error && <Alert>{end.error.message}</Alert>}
     </div>
   );
 }

@@ -1,7 +1,7 @@
 import { Button } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { ApiError, type SpoolPage } from "../../api/client";
+import { type SpoolPage } from "../../api/client";
 import { useChangeSpool } from "../../api/mutations";
 import { bodies as bodiesQuery, materials as materialsQuery } from "../../api/queries";
 import { typedMass } from "../../format/quantities";
@@ -12,6 +12,8 @@ import { Picker } from "../../ui/Picker";
 import { Slip } from "../../ui/Slip";
 import { primary } from "../../ui/classes";
 import { TARE_WORDS } from "../../words/spools";
+import { Alert } from "../../ui/Alert";
+import { refusal } from "../../ui/refusal";
 
 /** A spool's own facts. */
 export function SpoolForm({ page, onClose }: { page: SpoolPage; onClose: () => void }) {
@@ -31,7 +33,7 @@ export function SpoolForm({ page, onClose }: { page: SpoolPage; onClose: () => v
   const [material, setMaterial] = useState(spool.material);
   const [body, setBody] = useState(page.body);
   const [method, setMethod] = useState(spool.tare_method);
-  const refused = change.error instanceof ApiError ? change.error : null;
+  const { refused } = refusal(change.error);
   const field = (name: keyof typeof text, label: string, key: string, unit?: string) => (
     <Field
       label={label}
@@ -108,11 +110,7 @@ export function SpoolForm({ page, onClose }: { page: SpoolPage; onClose: () => v
         />
       </div>
       {field("diameter", "Strand", "strand_diameter_mm", "mm")}
-      {refused?.field === null && (
-        <p role="alert" className="font-bold text-heat">
-          {refused.message}
-        </p>
-      )}
+      {refused?.field === null && <Alert>{refused.message}</Alert>}
       <Button type="submit" className={`${primary} justify-center`} disabled={change.isPending}>
         Keep
       </Button>

@@ -1,6 +1,6 @@
 import { Button } from "@headlessui/react";
 import { useState } from "react";
-import { ApiError, type Lane } from "../../api/client";
+import { type Lane } from "../../api/client";
 import { useNoteMoisture, useUseStrand } from "../../api/mutations";
 import { typedMass } from "../../format/quantities";
 import { fromLocalField, toLocalField } from "../../format/times";
@@ -9,6 +9,7 @@ import { useShell } from "../../shell/shell";
 import { Field } from "../../ui/Field";
 import { Slip } from "../../ui/Slip";
 import { primary } from "../../ui/classes";
+import { refusal } from "../../ui/refusal";
 
 interface Props {
   spool: Lane["spool"];
@@ -27,8 +28,7 @@ export function MoistureSlip({ spool, onClose }: Props) {
   const note = useNoteMoisture();
   const [shown] = useState(() => toLocalField(new Date()));
   const [text, setText] = useState({ moisture: "", spread: "", at: shown });
-  const refused = note.error instanceof ApiError ? note.error : null;
-  const of = (field: string) => (refused?.field === field ? refused.message : undefined);
+  const { of } = refusal(note.error);
   const write = (name: keyof typeof text) => (value: string) => {
     setText({ ...text, [name]: value });
     note.reset();
@@ -90,8 +90,7 @@ export function UseSlip({ spool, onClose }: Props) {
   const use = useUseStrand();
   const [shown] = useState(() => toLocalField(new Date()));
   const [text, setText] = useState({ mass: "", note: "", at: shown });
-  const refused = use.error instanceof ApiError ? use.error : null;
-  const of = (field: string) => (refused?.field === field ? refused.message : undefined);
+  const { of } = refusal(use.error);
   const write = (name: keyof typeof text) => (value: string) => {
     setText({ ...text, [name]: value });
     use.reset();

@@ -2,7 +2,7 @@ import { Button } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { ApiError, type SpoolPage } from "../../api/client";
+import { type SpoolPage } from "../../api/client";
 import { useCorrectStay, useRemoveStay } from "../../api/mutations";
 import { places as placesQuery } from "../../api/queries";
 import { hours, percent } from "../../format/numbers";
@@ -15,6 +15,8 @@ import { Slip } from "../../ui/Slip";
 import { link, primary } from "../../ui/classes";
 import { PLACE_WORDS } from "../../words/keep";
 import { BASIS_WORDS, moistureWords } from "../../words/spools";
+import { Alert } from "../../ui/Alert";
+import { refusal } from "../../ui/refusal";
 
 type StayRow = SpoolPage["stays"][number];
 
@@ -113,8 +115,7 @@ function StaySlip({ stay, onClose }: { stay: StayRow; onClose: () => void }) {
   const [since, setSince] = useState(toLocalField(new Date(stay.since)));
   const [until, setUntil] = useState(stay.until ? toLocalField(new Date(stay.until)) : "");
   const failed = correct.error ?? remove.error;
-  const refused = failed instanceof ApiError ? failed : null;
-  const of = (field: string) => (refused?.field === field ? refused.message : undefined);
+  const { refused, of } = refusal(failed);
   const done = (text: string) => ({
     onSuccess: ({ undo }: { undo: number | null }) => {
       onClose();
@@ -152,11 +153,7 @@ function StaySlip({ stay, onClose }: { stay: StayRow; onClose: () => void }) {
         error={of("until")}
         onText={setUntil}
       />
-      {refused && !["since", "until"].includes(refused.field ?? "") && (
-        <p role="alert" className="font-bold text-heat">
-          {refused.message}
-        </p>
-      )}
+      {refused && !["since", "until"].includes(refused.field ?? "") && <Alert>{refused.message}</Alert>}
       <div className="flex items-center gap-4">
         <Button type="submit" className={primary} disabled={correct.isPending}>
           Keep

@@ -13,6 +13,7 @@ import { Field } from "../../ui/Field";
 import { Tick } from "../../ui/Tick";
 import { link, primary, quiet } from "../../ui/classes";
 import { useSlip } from "./useSlip";
+import { Alert } from "../../ui/Alert";
 
 const TITLES = { keep: "Weigh", start: "Weigh in and start", end: "Weigh out and end" };
 const KEEPS = { keep: "Keep", start: "Keep and start", end: "Keep and end" };
@@ -91,11 +92,7 @@ export function WeighSlip({ intent, clientKey, onClose }: Props) {
               }}
             />
             <Details slip={slip} />
-            {slip.errors.other && (
-              <p role="alert" className="font-bold text-heat">
-                {slip.errors.other}
-              </p>
-            )}
+            {slip.errors.other && <Alert>{slip.errors.other}</Alert>}
             <div className="flex gap-2">
               <Button type="submit" className={`${primary} grow justify-center`} aria-disabled={slip.busy}>
                 {slip.busy ? "Keeping …" : KEEPS[intent.kind]} <kbd>Enter</kbd>
