@@ -94,7 +94,7 @@ class Words(PartsCase):
             self.assertNotRegex(started, BROKEN)
             self.assertIn(page["material_short"], started)
             if page["verdict"]:
-                self.whole(self.js("marks.marksLine(p.material_short, p.verdict)", p=page))
+                self.whole(self.js("markWords.marksLine(p.material_short, p.verdict)", p=page))
         rows = self.client.get("/api/cases/").json()
         for shown in (rows, rows[:1], rows[1:], [r for r in rows if r["verdict"]], []):
             self.whole(self.js("cases.casesSentence(r)", r=shown))
@@ -123,7 +123,7 @@ class Words(PartsCase):
             (0.45, 0.4504, "stays at 0.45 %"),
             (4.0, 3.9, "4.0 → 3.9 %"),
         ):
-            self.assertEqual(self.js("marks.markMove(a, b)", a=marks(before), b=marks(after)), want)
+            self.assertEqual(self.js("markWords.markMove(a, b)", a=marks(before), b=marks(after)), want)
 
     def test_every_fact_of_a_file_that_can_differ_is_told_by_its_name_and_unit(self):
         for name in FileFacts.__dataclass_fields__:

@@ -18,7 +18,7 @@ import * as kit from "../src/words/kit";
 import * as keep from "../src/words/keep";
 import * as lanes from "../src/words/lanes";
 import * as materials from "../src/words/materials";
-import * as marks from "../src/words/marks";
+import * as markWords from "../src/words/marks";
 import * as plan from "../src/words/plan";
 import * as practice from "../src/words/practice";
 import * as prints from "../src/words/prints";
@@ -43,7 +43,7 @@ Object.assign(window, {
     air,
     cases,
     lean,
-    marks,
+    markWords,
     practice,
     prints,
     kit,

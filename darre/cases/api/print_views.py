@@ -11,15 +11,17 @@ from rest_framework.views import APIView
 from darre.cases.actions import practice as practice_acts
 from darre.cases.actions.prints import add_print, keep_file, remove_print
 from darre.cases.api.serializers import (
-    AnswerPracticeSerializer,
-    BeginPracticeSerializer,
-    DoCheckSerializer,
     KeptPrintSerializer,
-    PracticeRoundSerializer,
-    PracticeSerializer,
     PrintSerializer,
     ReadFileSerializer,
     WritePrintSerializer,
+)
+from darre.cases.api.table_serializers import (
+    AnswerPracticeSerializer,
+    BeginPracticeSerializer,
+    DoCheckSerializer,
+    PracticeRoundSerializer,
+    PracticeSerializer,
 )
 from darre.cases.api.views import BINARY, DONE, NAME, REFUSALS, given
 from darre.cases.models import PracticeRound, Print, PrintFile

@@ -24,14 +24,13 @@ from darre.cases.api.serializers import (
     KeptPhotoSerializer,
     NoteSignsSerializer,
     OpenCaseSerializer,
-    TableSerializer,
     WriteCaliperSerializer,
-    WriteChanceSerializer,
     WriteOwnSerializer,
     WriteRatingsSerializer,
     WriteStrengthSerializer,
     WriteVerdictSerializer,
 )
+from darre.cases.api.table_serializers import TableSerializer, WriteChanceSerializer
 from darre.cases.models import Case, OwnObservation, Photo, Side
 from darre.cases.photo_store import photo_path
 from darre.cases.selectors import CasePage, case_page, cases, judged_cases, table_for

@@ -1,0 +1,89 @@
+"""What the page says of containers, desiccant and a spool's page, over the demo world and what may stand beside it."""
+
+import itertools
+import re
+
+from django.utils import timezone
+
+from darre.demo.tests.fresh import load_demo_world
+from darre.workshop.models import Place, Spool
+from drying.desiccant import DesiccantKind, Indicator, Pouch
+from drying.keeping import PlaceKind
+from e2e.parts import IMPERIAL, METRIC, PartsCase
+from e2e.test_parts import BROKEN
+
+
+class Keeping(PartsCase):
+    @classmethod
+    def setUpTestData(cls):
+        load_demo_world()
+
+    def whole(self, *sentences):
+        for it in sentences:
+            self.assertNotRegex(it, BROKEN)
+            self.assertRegex(it, r"^[A-Z0-9].*[.]$")
+
+    def test_every_kind_of_place_desiccant_dye_and_pouch_has_words(self):
+        for words, kinds in (
+            ("PLACE_WORDS", PlaceKind), ("DESICCANT_WORDS", DesiccantKind), ("INDICATOR_WORDS", Indicator),
+            ("POUCH_WORDS", Pouch),
+        ):  # fmt: skip
+            self.assertEqual(set(self.js(f"Object.keys(keep.{words})")), {k.value for k in kinds})
+
+    def test_every_container_is_told_in_whole_sentences_in_either_units(self):
+        holdings = self.client.get("/api/keep/").json()
+        self.assertGreaterEqual(len(holdings), 3)
+        for units in (METRIC, IMPERIAL):
+            self.in_units(units)
+            for it in holdings:
+                self.whole(self.js("keep.desiccantLine(it)", it=it), self.js("keep.ingressLine(it)", it=it))
+                self.whole(*self.js("keep.regenerationLines(it)", it=it))
+                self.whole(self.js("keep.ingressLine(it)", it={**it, "usual_ingress": not it["usual_ingress"]}))
+            for shown in (holdings, holdings[:1], []):
+                self.whole(self.js("keep.keepSentence(it)", it=shown))
+
+    def test_every_desiccant_in_every_pouch_is_dried_with_its_caution(self):
+        place = Place.objects.get(name="Dry bin")
+        for kind, indicator, pouch in itertools.product(DesiccantKind, Indicator, Pouch):
+            filled = self.client.post(
+                f"/api/places/{place.pk}/fills/",
+                {"kind": kind.value, "dry_g": 100, "indicator": indicator.value, "pouch": pouch.value,
+                 "at": timezone.now().isoformat()},
+                content_type="application/json",
+            )  # fmt: skip
+            self.assertEqual(filled.status_code, 201, filled.content)
+            it = next(h for h in self.client.get("/api/keep/").json() if h["place"]["id"] == place.pk)
+            lines = self.js("keep.regenerationLines(it)", it=it)
+            self.whole(*lines)
+            told = " ".join(lines)
+            self.assertEqual("cobalt" in told, indicator is Indicator.BLUE, told)
+            self.assertEqual("Take the card out" in told, indicator is Indicator.CARD)
+            self.assertIn("never used for food again", told)
+            self.assertEqual("too cool" in told, it["desiccant"]["regeneration"]["too_cool"])
+            if "too cool" not in told:
+                self.assertRegex(told, r"\d °C for \d")
+
+    def test_every_spools_page_says_how_it_is_and_what_would_dry_it(self):
+        for spool in Spool.objects.all():
+            page = self.client.get(f"/api/spools/{spool.pk}/page/").json()
+            for units in (METRIC, IMPERIAL):
+                self.in_units(units)
+                self.whole(self.js("spools.spoolSentence(p)", p=page), self.js("spools.disputeLine(p)", p=page))
+                for learned in page["learned"]:
+                    self.whole(self.js("spools.learnedLine(it)", it=learned))
+                names = [self.js("spools.outcomeWords(n, true)", n=o["name"]) for o in page["outcomes"]]
+                self.assertEqual(len(set(names)), len(names))
+                for name in names:
+                    self.assertNotRegex(name, BROKEN)
+                self.assertEqual(any(re.search(r"\d g\b", n) for n in names), units is METRIC, names)
+
+    def test_a_span_says_hours_then_days_then_that_it_is_long(self):
+        for hours, want in (
+            (0.2, "10 min"),
+            (5.0, "5 h"),
+            (47.0, "47 h"),
+            (49.0, "2 d"),
+            (300.0, "13 d"),
+            (None, "over 2 weeks"),
+        ):
+            self.assertEqual(self.js("keep.span(h)", h=hours), want)
