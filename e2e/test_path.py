@@ -260,6 +260,13 @@ class EveryScreen(BrowserCase):
         "/labels",
         "/kit",
         "/materials",
+        "/cases",
+        "/cases/1",
+        "/cases/3",
+        "/cases/1/sheet",
+        "/cases/table",
+        "/cases/practice",
+        "/cases/prints",
     )
 
     def test_dark_theme_chosen_by_keyboard_has_no_violation_on_any_screen(self):
