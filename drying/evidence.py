@@ -180,12 +180,16 @@ def counted(it: Scene, answers: Array) -> Array:
     return np.asarray(weights)
 
 
-def posterior(it: Scene, answers: Array) -> Array:
-    """Chance of each cause, shape (cases, causes), for answers as in `counted`."""
+def log_posterior(it: Scene, answers: Array) -> Array:
+    """Logs of what each cause is in proportion to, shape (cases, causes), for answers as in `counted`."""
     weights = counted(it, answers)
     seen, unseen = weights * (answers > 0), weights * (answers < 0)
-    logs = it.start + seen @ it.log_p[:, 1, :] + unseen @ it.log_p[:, 0, :]
-    return shares(logs)
+    return np.asarray(it.start + seen @ it.log_p[:, 1, :] + unseen @ it.log_p[:, 0, :])
+
+
+def posterior(it: Scene, answers: Array) -> Array:
+    """Chance of each cause, shape (cases, causes), for answers as in `counted`."""
+    return shares(log_posterior(it, answers))
 
 
 def shares(logs: Array) -> Array:
@@ -237,8 +241,10 @@ def answers_row(it: Scene, observed: Mapping[str, bool]) -> Array:
     return row
 
 
-def _bits(p: float) -> float:
-    return math.log2(p / (1.0 - p))
+def _bits(logs: Array, water: int) -> float:
+    """Binary log of the odds of water against all else, from logs: a chance near one has no digits left for it."""
+    others = np.delete(logs, water)
+    return float(logs[water] - np.logaddexp.reduce(others)) / math.log(2.0)
 
 
 def judge(table: EvidenceTable, begin: Prior, observed: Mapping[str, bool], own: Sequence[OwnSign] = ()) -> Judgement:
@@ -258,12 +264,12 @@ def judge(table: EvidenceTable, begin: Prior, observed: Mapping[str, bool], own:
     whole = it.start + np.sum([np.zeros(len(it.causes)), *parts], axis=0)
     without = [_without(it, observed, left, mine) for _, left, _ in looked]
     without += [float(shares(whole - row)[water]) for row in own_rows]
-    weights, logs, before = [], it.start, _bits(begin.p_water)
+    weights, logs, before = [], it.start, _bits(it.start, water)
     for (name, seen, part_share), part, left_out in zip(named, parts, without, strict=True):
         logs = logs + part
-        p = float(shares(logs)[water])
-        weights.append(Weight(name, seen, _bits(p) - before, p, left_out, float(part_share)))
-        before = _bits(p)
+        now = _bits(logs, water)
+        weights.append(Weight(name, seen, now - before, float(shares(logs)[water]), left_out, float(part_share)))
+        before = now
     return _judged(it, begin, weights, shares(whole), _range(it, looked, share, mine))
 
 
@@ -277,7 +283,7 @@ def own_row(it: Scene, own: Sequence[OwnSign]) -> Array:
 def _without(it: Scene, observed: Mapping[str, bool], left: str, mine: Array) -> float:
     """The chance of water had one sign not been looked for: a companion of it may then count whole."""
     rest = {sign: seen for sign, seen in observed.items() if sign != left}
-    logs = np.log(posterior(it, answers_row(it, rest)))[0] + mine
+    logs = log_posterior(it, answers_row(it, rest))[0] + mine
     return float(shares(logs)[it.causes.index(WATER)])
 
 
@@ -301,10 +307,9 @@ def _judged(
     causes = {c: float(p) for c, p in zip(it.causes, found, strict=True)}
     p = causes[WATER]
     other = max((c for c in it.causes if c != WATER), key=lambda c: causes[c])
-    return Judgement(
-        begin, _bits(begin.p_water), p, causes, tuple(weights), *between, lean(p), _suggested(p, causes[other], begin),
-        other,
-    )  # fmt: skip
+    start = _bits(it.start, it.causes.index(WATER))
+    closed_as = _suggested(p, causes[other], begin)
+    return Judgement(begin, start, p, causes, tuple(weights), *between, lean(p), closed_as, other)
 
 
 def _suggested(p: float, p_other: float, begin: Prior) -> VerdictKind:

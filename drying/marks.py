@@ -80,7 +80,7 @@ def showed_by(kind: VerdictKind, found: Judgement) -> float | None:
     if kind is VerdictKind.NO_FINDING:
         return None
     bits = sum(weight.bits for weight in found.weights)
-    by_signs = 1.0 / (1.0 + 2.0**-bits)
+    by_signs = float(expit(bits * math.log(2.0)))
     if kind in (VerdictKind.WATER, VerdictKind.WATER_AND_OTHER):
         return max(by_signs, 0.5)
     return min(by_signs, 0.5)

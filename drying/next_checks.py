@@ -13,7 +13,7 @@ from itertools import product
 import numpy as np
 
 from drying.arrays import Array
-from drying.evidence import OwnSign, Prior, Scene, answers_row, own_row, posterior, scene, shares
+from drying.evidence import OwnSign, Prior, Scene, answers_row, log_posterior, own_row, scene, shares
 from drying.evidence_table import WATER, Check, EvidenceTable
 
 
@@ -56,7 +56,7 @@ def next_checks(
     it = scene(table, begin)
     mine = own_row(it, own)
     base = answers_row(it, observed)
-    now = shares(np.log(posterior(it, base))[0] + mine)
+    now = shares(log_posterior(it, base)[0] + mine)
     known = done | set(observed)
     found = []
     for check in table.checks.values():
@@ -74,7 +74,7 @@ def _expect(it: Scene, check: Check, left: tuple[str, ...], base: Array, now: Ar
     answers[:, at] = outcomes
     each = np.where(outcomes[:, :, None] > 0, it.log_p[at, 1][None], it.log_p[at, 0][None])
     chance = np.exp(each.sum(axis=1)) @ now
-    after = shares(np.log(posterior(it, answers)) + mine)[:, water]
+    after = shares(log_posterior(it, answers) + mine)[:, water]
     p = float(now[water])
     bits = float(_entropy(np.array([p]))[0] - (chance * _entropy(after)).sum())
     up = after > p

@@ -106,6 +106,15 @@ class Judging(TestCase):
         self.assertAlmostEqual(found.weights[-1].bits, 2.0, places=9)
         self.assertAlmostEqual(found.weights[-1].p_without, odds, places=9)
 
+    def test_overwhelming_evidence_keeps_its_bits_and_breaks_nothing(self):
+        for times in (1000.0, 0.001):
+            own = [OwnSign(f"own {n}", times) for n in range(12)]
+            found = judge(TABLE, BEGIN, dict.fromkeys(TABLE.signs, True), own)
+            self.assertAlmostEqual(sum(w.bits for w in found.weights[-12:]), 12 * math.log2(times), places=6)
+            self.assertTrue(0.0 <= found.low <= found.high <= 1.0)
+            self.assertAlmostEqual(showed_by(VerdictKind.WATER, found), 1.0 if times > 1 else 0.5)
+            self.assertTrue(all(math.isfinite(n.bits) for n in next_checks(TABLE, BEGIN, {"crackle": True}, own)))
+
     def test_own_numbers_count_and_what_would_make_something_certain_is_refused(self):
         mine = with_own_chances(TABLE, (OwnChance("crackle", "tuning", 0.7),), {"tuning": 0.9})
         self.assertLess(judge(mine, BEGIN, {"crackle": True}).p_water, judge(TABLE, BEGIN, {"crackle": True}).p_water)
