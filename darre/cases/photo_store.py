@@ -6,6 +6,7 @@ that nothing hidden in a file is kept or given out again.
 
 import hashlib
 import io
+import tempfile
 import warnings
 from dataclasses import dataclass
 from pathlib import Path
@@ -95,8 +96,9 @@ def _jpeg(photo: Image.Image) -> bytes:
 
 
 def _write(path: Path, content: bytes) -> None:
-    """Whole or not at all: a reader never meets half a file."""
-    if not path.exists():
-        part = path.with_suffix(".part")
-        part.write_bytes(content)
-        part.replace(path)
+    """Whole or not at all: a reader never meets half a file, and two who store the same photo at once do no harm."""
+    if path.exists():
+        return
+    with tempfile.NamedTemporaryFile(dir=path.parent, suffix=".part", delete=False) as part:
+        part.write(content)
+    Path(part.name).replace(path)

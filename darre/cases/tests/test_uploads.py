@@ -5,6 +5,7 @@ import io
 import itertools
 import struct
 import zlib
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import asdict, replace
 from pathlib import Path
 
@@ -15,6 +16,7 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from darre.cases.models import Photo, PrintFile
+from darre.cases.photo_store import photo_path, store_photo
 from darre.cases.tests.test_cases import Cases
 from darre.cases.upload import MOST_GCODE_BYTES, MOST_PHOTO_BYTES, READ_HERE_BYTES, plain_name, read_gcode
 from darre.common.errors import Refusal
@@ -136,6 +138,14 @@ class Photos(Files):
         self.assertEqual(self.stored(), before)
         self.assertEqual(self.photo(jpeg(), side="middle").json()["code"], "no_side")
         self.assertEqual(self.send("cases/999/photos/?side=before", jpeg()).status_code, 404)
+
+    def test_the_same_photo_stored_by_many_at_once_is_stored_once_and_whole(self):
+        content = jpeg((200, 150))
+        with ThreadPoolExecutor(8) as many:
+            stored = set(many.map(lambda _: store_photo(content), range(24)))
+        self.assertEqual(len(stored), 1)
+        self.assertEqual(Image.open(photo_path(stored.pop().file)).size, (200, 150))
+        self.assertEqual([name for name in self.stored() if name.endswith(".part")], [])
 
     def test_formats_with_transparency_and_wide_ones_are_taken_and_a_removed_photo_comes_back(self):
         for kind in ("PNG", "WEBP"):
