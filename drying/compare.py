@@ -8,8 +8,9 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 import numpy as np
-from scipy import stats
+from scipy.special import chdtrc, chdtri, fdtrc, fdtri, stdtrit
 
+from drying.arrays import Array
 from drying.errors import OutOfRangeError, require_range
 
 USUAL_SPREAD_MM = 0.03  # engineering estimate: sd of a purged dry strand's diameter under pocket calipers
@@ -28,17 +29,15 @@ class SpreadFinding(StrEnum):
 @dataclass(frozen=True)
 class SpreadTest:
     """Spread of the suspect strand, mm, against that of a dry one (measured, or the usual). `ratio` of the two with its
-    90 % interval; `p_value`: chance of such a ratio were they alike; `by_levene`: which test gave it.
+    90 % interval; `p_value`: chance of such a ratio were they alike.
     """
 
     sd_mm: float
     dry_sd_mm: float
-    measured_dry: bool
     ratio: float
     low: float
     high: float
     p_value: float
-    by_levene: bool
     finding: SpreadFinding
 
 
@@ -57,19 +56,29 @@ def spread_test(suspect_mm: Sequence[float], dry_mm: Sequence[float] = ()) -> Sp
     if dry_mm:
         _require_readings("dry_mm", dry_mm)
         dry_sd, m = max(float(np.std(dry_mm, ddof=1)), 1e-4), len(dry_mm)
-        found = stats.levene(suspect_mm, dry_mm, center="median")
-        two_sided = 1.0 if math.isnan(found.pvalue) else float(found.pvalue)
+        two_sided = _levene(np.asarray(suspect_mm), np.asarray(dry_mm))
         p = two_sided / 2.0 if sd > dry_sd else 1.0 - two_sided / 2.0
-        quantiles = stats.f.ppf([0.95, 0.05], n - 1, m - 1)
+        quantiles = fdtri(n - 1, m - 1, [0.95, 0.05])
     else:
         dry_sd = USUAL_SPREAD_MM
-        p = float(stats.chi2.sf((n - 1) * (sd / dry_sd) ** 2, n - 1))
-        quantiles = stats.chi2.ppf([0.95, 0.05], n - 1) / (n - 1)
+        p = float(chdtrc(n - 1, (n - 1) * (sd / dry_sd) ** 2))
+        quantiles = chdtri(n - 1, [0.05, 0.95]) / (n - 1)
     ratio = sd / dry_sd
     low, high = (ratio / math.sqrt(float(q)) for q in quantiles)
     not_wider = SpreadFinding.NOT_WIDER if high < 1.5 else SpreadFinding.NO_FINDING
     finding = SpreadFinding.WIDER if p < _LEVEL else not_wider
-    return SpreadTest(sd, dry_sd, bool(dry_mm), ratio, low, high, p, bool(dry_mm), finding)
+    return SpreadTest(sd, dry_sd, ratio, low, high, p, finding)
+
+
+def _levene(one: Array, other: Array) -> float:
+    """Two-sided p of Levene's test about the medians: a variance analysis of two samples' distances from them."""
+    away = [np.abs(x - np.median(x)) for x in (one, other)]
+    within = sum(float(((d - d.mean()) ** 2).sum()) for d in away)
+    between = (away[0].mean() - away[1].mean()) ** 2 / (1.0 / one.size + 1.0 / other.size)
+    freedom = one.size + other.size - 2
+    if within == 0.0:
+        return 0.0 if between > 0.0 else 1.0
+    return float(fdtrc(1, freedom, between * freedom / within))
 
 
 def _require_readings(name: str, values: Sequence[float]) -> None:
@@ -117,5 +126,5 @@ def change(before: Sequence[float], after: Sequence[float]) -> Change:
         return Change(b, a, percent, 0.0, percent, percent, finding=percent != 0.0)
     freedom = total**2 / sum(t**2 / (len(v) - 1) for t, v in zip(terms, (before, after), strict=True))
     u = 100.0 * (a / b) * math.sqrt(total)
-    reach = float(stats.t.ppf(0.975, freedom)) * u
+    reach = float(stdtrit(freedom, 0.975)) * u
     return Change(b, a, percent, u, percent - reach, percent + reach, finding=abs(percent) > reach)

@@ -15,7 +15,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 import numpy as np
-from scipy.stats import norm
+from scipy.special import ndtr, ndtri
 
 from drying.arrays import Array
 from drying.errors import OutOfRangeError, require_range
@@ -27,7 +27,7 @@ from drying.weighing import Quantity
 COMPANION = 0.5  # how much a sign counts beside a stronger one of its group
 TABLE_SD = 0.5  # engineering estimate: how far off each chance of the table may be, one sd of its log odds
 _DRAWS = 400
-_GRID = norm.ppf((np.arange(64) + 0.5) / 64)  # equally likely values of a normal quantity
+_GRID = ndtri((np.arange(64) + 0.5) / 64)  # equally likely values of a normal quantity
 OWN_TIMES_MOST = 1000.0
 
 
@@ -83,7 +83,7 @@ def chance_wet(material: Material, moisture: Quantity) -> float:
         return 0.0
     values = moisture.value + moisture.uncertainty * _GRID
     over = np.log(np.maximum(values, 1e-6) / material.trouble.value)
-    return float(norm.cdf(over / max(math.log(material.trouble.spread), 1e-3)).mean())
+    return float(ndtr(over / max(math.log(material.trouble.spread), 1e-3)).mean())
 
 
 def _usual_wet(table: EvidenceTable, material: Material) -> tuple[Quantity, float]:
@@ -95,7 +95,7 @@ def _usual_wet(table: EvidenceTable, material: Material) -> tuple[Quantity, floa
     if material.trouble is None:
         return moisture, 0.0
     over = math.log(held / material.trouble.value) / math.hypot(factor, math.log(material.trouble.spread))
-    return moisture, float(norm.cdf(over))
+    return moisture, float(ndtr(over))
 
 
 def prior(table: EvidenceTable, material: Material, moisture: Quantity | None) -> Prior:

@@ -13,8 +13,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.special import expit
-from scipy.stats import norm
+from scipy.special import expit, ndtri
 
 from drying.evidence import Judgement, VerdictKind
 from drying.materials import Material
@@ -22,7 +21,7 @@ from drying.weighing import Quantity
 
 _ONE_IN_TWENTY = math.log(19.0)
 _GRID_SIGMAS, _GRID_POINTS = 5.0, 801
-_MOISTURES = norm.ppf((np.arange(32) + 0.5) / 32)
+_MOISTURES = ndtri((np.arange(32) + 0.5) / 32)
 
 
 @dataclass(frozen=True)

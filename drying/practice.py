@@ -9,10 +9,9 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import cast
 
 import numpy as np
-from scipy.stats import beta, norm
+from scipy.special import betaincinv, ndtr, ndtri
 
 from drying.arrays import Array
 from drying.errors import require_range
@@ -68,7 +67,7 @@ def draw_signs(rng: np.random.Generator, table: EvidenceTable, cause: str, rho: 
     together = np.array([groups.index(g) for g in groups])  # a group shares the common part of its first
     share = np.where([bool(sign.like) for sign in signs], rho, 0.0)
     level = np.sqrt(share) * common[together] + np.sqrt(1.0 - share) * own
-    cut = norm.ppf([sign.p[cause] for sign in signs])
+    cut = ndtri([sign.p[cause] for sign in signs])
     return {sign.id: bool(seen) for sign, seen in zip(signs, level < cut, strict=True)}
 
 
@@ -84,8 +83,8 @@ def log_p_together(table: EvidenceTable, observed: dict[str, bool], rho: float =
         for key, seen in observed.items():
             sign = table.sign(key)
             if sign.like:
-                cut = (norm.ppf(sign.p[cause]) - math.sqrt(rho) * nodes) / math.sqrt(1.0 - rho)
-                chance = norm.cdf(cut) if seen else norm.sf(cut)
+                cut = (ndtri(sign.p[cause]) - math.sqrt(rho) * nodes) / math.sqrt(1.0 - rho)
+                chance = ndtr(cut if seen else -cut)
                 by_group[sign.like] = by_group.get(sign.like, np.ones_like(nodes)) * chance
             else:
                 total[n] += math.log(sign.p[cause] if seen else 1.0 - sign.p[cause])
@@ -119,7 +118,7 @@ def calibration(stated: Sequence[float], truth: Sequence[bool], bins: int = 10) 
         here = part == n
         count, hits = int(here.sum()), float(t[here].sum())
         if count:
-            low, high = cast("tuple[float, float]", beta.ppf([0.05, 0.95], hits + 0.5, count - hits + 0.5))
+            low, high = betaincinv(hits + 0.5, count - hits + 0.5, [0.05, 0.95])
             found.append(
                 Tenth(n / bins, (n + 1) / bins, count, float(p[here].mean()), hits / count, float(low), float(high))
             )

@@ -134,6 +134,19 @@ class Spreads(TestCase):
         against_usual = [spread_test(rng.normal(1.75, 0.03, 10).tolist()) for _ in range(600)]
         self.assertAlmostEqual(np.mean([f.p_value < 0.05 for f in against_usual]), 0.05, delta=0.025)
 
+    def test_the_chance_is_that_of_the_statistics_library(self):
+        from scipy import stats  # too slow to load for the app itself
+
+        rng = np.random.default_rng(9)
+        for n, m in ((4, 4), (10, 7), (12, 30)):
+            one, other = rng.normal(1.75, 0.09, n).tolist(), rng.normal(1.75, 0.03, m).tolist()
+            found = spread_test(one, other)
+            self.assertAlmostEqual(found.p_value, stats.levene(one, other, center="median").pvalue / 2, places=12)
+            self.assertAlmostEqual(found.low, found.ratio / stats.f.ppf(0.95, n - 1, m - 1) ** 0.5, places=12)
+            alone, scale = spread_test(one), (n - 1) * (np.std(one, ddof=1) / 0.03) ** 2
+            self.assertAlmostEqual(alone.p_value, stats.chi2.sf(scale, n - 1), places=12)
+            self.assertAlmostEqual(alone.high, alone.ratio / (stats.chi2.ppf(0.05, n - 1) / (n - 1)) ** 0.5, places=12)
+
     def test_too_few_or_impossible_readings_are_refused(self):
         for suspect, dry in (([1.7] * 3, ()), ([1.7] * 5, [1.7]), ([1.7, 1.7, 1.7, 77], ())):
             with self.assertRaises(DryingError):
