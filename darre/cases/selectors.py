@@ -47,12 +47,14 @@ def get_case(case_id: int) -> Case:
 
 @dataclass(frozen=True)
 class Judged:
-    """A case with what its evidence amounts to now."""
+    """A case with what its evidence amounts to now: `observed` the signs looked for, `own` the person's own."""
 
     case: Case
     entry: Entry
     table: EvidenceTable
     begin: Prior
+    observed: dict[str, bool]
+    own: list[OwnSign]
     found: Judgement
 
     @property
@@ -60,16 +62,6 @@ class Judged:
         """How it was closed last, while it is closed."""
         verdicts = list(self.case.verdicts.all())
         return verdicts[-1] if verdicts and not self.case.is_open else None
-
-    @property
-    def observed(self) -> dict[str, bool]:
-        """Signs that were looked for."""
-        return {o.sign: o.seen for o in self.case.observations.all()}
-
-    @property
-    def own(self) -> list[OwnSign]:
-        """The person's own observations."""
-        return [OwnSign(o.text, o.times) for o in self.case.own_observations.all()]
 
     @property
     def evidence(self) -> dict[str, Any]:
@@ -89,10 +81,8 @@ def _judged(case: Case, book: MaterialBook, own: Sequence[OwnChance], moisture: 
     table = table_for(entry.family, own)
     begin = prior(table, entry.now, moisture)
     observed = {o.sign: o.seen for o in case.observations.all()}
-    return Judged(
-        case, entry, table, begin,
-        judge(table, begin, observed, [OwnSign(o.text, o.times) for o in case.own_observations.all()]),
-    )  # fmt: skip
+    mine = [OwnSign(o.text, o.times) for o in case.own_observations.all()]
+    return Judged(case, entry, table, begin, observed, mine, judge(table, begin, observed, mine))
 
 
 def evidence_of(judged: Judged) -> dict[str, Any]:

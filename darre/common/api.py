@@ -1,5 +1,7 @@
 """Health, and the answer for addresses that are not there."""
 
+from typing import Any
+
 from django.db import connection
 from django.http import Http404
 from drf_spectacular.utils import extend_schema
@@ -24,6 +26,17 @@ class ErrorSerializer(serializers.Serializer):
     message = serializers.CharField()
     field = serializers.CharField(allow_null=True)
     fields = FieldErrorSerializer(many=True)  # type: ignore[assignment]  # the answer's own key, not the class's
+
+
+REFUSALS = {400: ErrorSerializer, 404: ErrorSerializer, 409: ErrorSerializer}  # what an act may be answered besides
+
+
+def given(shape: type[serializers.Serializer], request: Request) -> dict[str, Any]:
+    """What was sent, in its shape. Raises ValidationError."""
+    found = shape(data=request.data)
+    found.is_valid(raise_exception=True)
+    data: dict[str, Any] = found.validated_data
+    return data
 
 
 class HealthSerializer(serializers.Serializer):

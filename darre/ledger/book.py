@@ -42,6 +42,11 @@ class Book:
     changes: list[dict[str, Any]] = field(default_factory=list)
     line: Line | None = None
 
+    @property
+    def undo(self) -> int | None:
+        """The line of history that takes this act back; None while it is open."""
+        return self.line.id if self.line else None
+
     def create(self, record: Record) -> Record:
         record.save(force_insert=True)
         record.refresh_from_db()

@@ -44,9 +44,9 @@ def open_case(
     refuse_before_it_was_there(spool, at)
     _require_its_spool(spool, before)
     title = title.strip() or (before.name if before else f"Bad print from {spool.name}")
-    with act("case.opened", f"Opened a case: {title}"[:200]) as book:
+    with act("case.opened", f"Opened a case: {title}") as book:
         case = book.create(Case(spool=spool, title=title[:120], printed_at=at, before=before))
-    return case, book.line.id if book.line else None
+    return case, book.undo
 
 
 def _require_its_spool(spool: Spool, made: Print | None) -> None:
@@ -69,15 +69,11 @@ def relearn(book: Book, material_id: str) -> None:
 @contextmanager
 def evidence_act(case: Case, name: str, summary: str) -> Iterator[Book]:
     """An act that lays new evidence before a case; a closed one is open again, and its lesson taken back."""
-    with act(name, f"{case.title}: {summary}"[:200]) as book:
+    with act(name, f"{case.title}: {summary}") as book:
         yield book
         if not case.is_open:
             book.update(case, is_open=True)
             relearn(book, case.spool.material)
-
-
-def _line(book: Book) -> int | None:
-    return book.line.id if book.line else None
 
 
 @transaction.atomic
@@ -88,22 +84,22 @@ def change_case(case: Case, **values: Any) -> int | None:
     if values.get("before"):
         values["printed_at"] = values["before"].at
     refuse_future(values.get("printed_at", case.printed_at), "it was printed")
-    with act("case.changed", f"Changed the case {case.title}"[:200]) as book:
+    with act("case.changed", f"Changed the case {case.title}") as book:
         book.update(case, **values)
-    return _line(book)
+    return book.undo
 
 
 @transaction.atomic
 def remove_case(case: Case) -> int | None:
     """Remove a case with all its evidence. Its prints stay; what it taught is taken back."""
-    with act("case.removed", f"Removed the case {case.title}"[:200]) as book:
+    with act("case.removed", f"Removed the case {case.title}") as book:
         parts = (case.observations, case.own_observations, case.photos, case.ratings, case.strengths, case.verdicts)
         for part in (*[p for parts_of in parts for p in parts_of.all()], *CaliperReadings.objects.filter(case=case)):
             book.delete(part)
         material_id = case.spool.material
         book.delete(case)
         relearn(book, material_id)
-    return _line(book)
+    return book.undo
 
 
 def _note_sign(book: Book, case: Case, sign: str, seen: bool | None, note: str = "") -> None:
@@ -124,7 +120,7 @@ def note_signs(case: Case, signs: dict[str, bool | None], note: str = "") -> int
     with evidence_act(case, "case.signs_noted", ", ".join(names)) as book:
         for sign, seen in signs.items():
             _note_sign(book, case, sign, seen, note)
-    return _line(book)
+    return book.undo
 
 
 @transaction.atomic
@@ -133,7 +129,7 @@ def add_own(case: Case, text: str, times: float) -> int | None:
     OwnSign(text, times)  # raises where this is no odds
     with evidence_act(case, "case.own_added", text) as book:
         book.create(OwnObservation(case=case, text=text, times=times))
-    return _line(book)
+    return book.undo
 
 
 @transaction.atomic
@@ -141,7 +137,7 @@ def remove_own(own: OwnObservation) -> int | None:
     """Remove an own observation."""
     with evidence_act(own.case, "case.own_removed", own.text) as book:
         book.delete(own)
-    return _line(book)
+    return book.undo
 
 
 @transaction.atomic
@@ -158,26 +154,26 @@ def caliper(case: Case, suspect_mm: Sequence[float], dry_mm: Sequence[float]) ->
         if suspect_mm:
             book.create(CaliperReadings(case=case, suspect_mm=list(suspect_mm), dry_mm=list(dry_mm)))
         _note_sign(book, case, CALIPER, seen)
-    return _line(book)
+    return book.undo
 
 
 @transaction.atomic
 def add_photo(case: Case, side: str, name: str, content: bytes) -> tuple[Photo, int | None]:
     """Store a photo of one of the two prints. Refused where it is none."""
     stored = store_photo(content)
-    with act("case.photo_added", f"{case.title}: a photo {side}"[:200]) as book:
+    with act("case.photo_added", f"{case.title}: a photo {side}") as book:
         photo = book.create(
             Photo(case=case, side=Side(side), name=name, file=stored.file, width=stored.width, height=stored.height)
         )
-    return photo, _line(book)
+    return photo, book.undo
 
 
 @transaction.atomic
 def remove_photo(photo: Photo) -> int | None:
     """Remove a photo from its case."""
-    with act("case.photo_removed", f"{photo.case.title}: removed a photo"[:200]) as book:
+    with act("case.photo_removed", f"{photo.case.title}: removed a photo") as book:
         book.delete(photo)
-    return _line(book)
+    return book.undo
 
 
 @transaction.atomic
@@ -192,7 +188,7 @@ def rate(case: Case, scores: Sequence[dict[str, Any]], blind: bool) -> int | Non
                 book.update(present, score=it["score"], blind=blind)
             elif it["score"] is not None:
                 book.create(Rating(case=case, blind=blind, **it))
-    return _line(book)
+    return book.undo
 
 
 @transaction.atomic
@@ -206,4 +202,4 @@ def note_strength(case: Case, way: str, pose: str, unit: str, before: list[float
             book.delete(present)
         if before:
             book.create(StrengthTest(case=case, way=way, pose=pose, unit=unit, before=before, after=after))
-    return _line(book)
+    return book.undo

@@ -10,13 +10,13 @@ from darre.cases.models import Case, Print, PrintFile
 from darre.common.errors import Refusal
 from darre.ledger.book import act
 from darre.workshop.actions.moments import refuse_future
+from darre.workshop.actions.spools import PRINTED_SHARE
 from darre.workshop.material_book import material_book
 from darre.workshop.models import Spool, StrandUse
 from drying.coil import coil_mass_g
 from drying.gcode import ReadFile
 from drying.weighing import Quantity
 
-TYPED_SHARE = 0.05  # engineering estimate: how far a typed printed mass is off, one sd
 FLOW_SHARE = 0.02  # engineering estimate: how far a printer's feed is off what a file commands, one sd
 
 
@@ -56,13 +56,13 @@ def add_print(
     """Note a print: what it took, by its file unless the mass is typed, goes off the spool."""
     at = at or timezone.now()
     refuse_future(at, "it was printed")
-    mass = Quantity(mass_g, TYPED_SHARE * mass_g) if mass_g else printed_mass(spool, file) if file else None
+    mass = Quantity(mass_g, PRINTED_SHARE * mass_g) if mass_g else printed_mass(spool, file) if file else None
     with act("print.added", f"Printed {name} from {spool.name}") as book:
         use = None
         if mass is not None:
             use = book.create(StrandUse(spool=spool, at=at, mass_g=mass.value, sd_g=mass.uncertainty, note=name[:120]))
         made = book.create(Print(spool=spool, at=at, name=name, file=file, use=use, compensated=compensated, note=note))
-    return made, book.line.id if book.line else None
+    return made, book.undo
 
 
 @transaction.atomic
@@ -76,4 +76,4 @@ def remove_print(made: Print) -> int | None:
         book.delete(made)
         if use:
             book.delete(use)
-    return book.line.id if book.line else None
+    return book.undo

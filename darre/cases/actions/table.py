@@ -22,11 +22,11 @@ def set_chance(sign: str, cause: str, p: float | None) -> int | None:
         return None
     name = table.sign(sign).name if sign else "base rate"
     told = "went back to the built-in" if p is None else f"set to {p:g}"
-    with act("evidence.chance_set", f"{name}, {cause}: {told}"[:200]) as book:
+    with act("evidence.chance_set", f"{name}, {cause}: {told}") as book:
         if present and p is None:
             book.delete(present)
         elif present:
             book.update(present, p=p)
         elif p is not None:
             book.create(OwnChance(sign=sign, cause=cause, p=p))
-    return book.line.id if book.line else None
+    return book.undo

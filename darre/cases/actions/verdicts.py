@@ -37,7 +37,7 @@ def close_case(case: Case, kind: VerdictKind, cause: str = "", note: str = "") -
         raise Refusal("cause_not_asked", "Only a verdict of something else names another cause.", "cause", 400)
     material_id, taught = case.spool.material, lesson(judged, kind)
     before = _marks(material_id)
-    with act("case.closed", f"Closed the case {case.title}"[:200]) as book:
+    with act("case.closed", f"Closed the case {case.title}") as book:
         verdict = book.create(
             Verdict(
                 case=case,
@@ -57,7 +57,7 @@ def close_case(case: Case, kind: VerdictKind, cause: str = "", note: str = "") -
             relearn(book, material_id)
         after = _marks(material_id)
         book.update(verdict, marks_after=asdict(after) if after else None)
-    return verdict, book.line.id if book.line else None
+    return verdict, book.undo
 
 
 @transaction.atomic
@@ -65,7 +65,7 @@ def reopen_case(case: Case) -> int | None:
     """Open a closed case again; its verdict stays in its history, what it taught is taken back."""
     if case.is_open:
         return None
-    with act("case.reopened", f"Opened the case {case.title} again"[:200]) as book:
+    with act("case.reopened", f"Opened the case {case.title} again") as book:
         book.update(case, is_open=True)
         relearn(book, case.spool.material)
-    return book.line.id if book.line else None
+    return book.undo

@@ -23,12 +23,12 @@ from darre.cases.api.table_serializers import (
     PracticeRoundSerializer,
     PracticeSerializer,
 )
-from darre.cases.api.views import BINARY, DONE, NAME, REFUSALS, given
+from darre.cases.api.views import BINARY, DONE, NAME
 from darre.cases.models import PracticeRound, Print, PrintFile
 from darre.cases.practice import BUDGETS_MIN, OpenRound, practice_sum, read_round
 from darre.cases.selectors import prints_of
 from darre.cases.upload import plain_name, read_gcode
-from darre.common.api import ErrorSerializer
+from darre.common.api import REFUSALS, ErrorSerializer, given
 from darre.common.errors import Refusal
 from drying.materials import material
 

@@ -8,7 +8,6 @@ from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
-from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -35,25 +34,16 @@ from darre.cases.models import Case, OwnObservation, Photo, Side
 from darre.cases.photo_store import photo_path
 from darre.cases.selectors import CasePage, case_page, cases, judged_cases, table_for
 from darre.cases.upload import MOST_PHOTO_BYTES, pieces, plain_name
-from darre.common.api import ErrorSerializer
+from darre.common.api import REFUSALS, ErrorSerializer, given
 from darre.common.errors import Refusal
 from darre.workshop.api.serializers import DoneSerializer
 from darre.workshop.material_book import material_book
 from drying.evidence import VerdictKind
 from drying.evidence_table import EvidenceTable
 
-REFUSALS = {400: ErrorSerializer, 404: ErrorSerializer, 409: ErrorSerializer}
 DONE = {200: DoneSerializer, **REFUSALS}
 BINARY = {"application/octet-stream": OpenApiTypes.BINARY}
 NAME = OpenApiParameter("name", str, description="The file's name, to show.")
-
-
-def given(shape: type[serializers.Serializer], request: Request) -> dict[str, Any]:
-    """What was sent, in its shape. Raises ValidationError."""
-    found = shape(data=request.data)
-    found.is_valid(raise_exception=True)
-    data: dict[str, Any] = found.validated_data
-    return data
 
 
 def _case(case_id: int) -> Case:

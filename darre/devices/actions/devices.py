@@ -48,4 +48,4 @@ def remove_device(device: Device) -> int | None:
         raise Refusal("in_use", f"{device.name} has sent readings, so it stays. Renew its token to shut it out.")
     with act("device.removed", f"Removed the device {device.name}") as book:
         book.delete(device)
-    return book.line.id if book.line else None
+    return book.undo

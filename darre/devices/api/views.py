@@ -11,7 +11,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import ErrorSerializer
+from darre.common.api import REFUSALS, ErrorSerializer
 from darre.common.errors import Refusal, refusal_body
 from darre.devices.actions.devices import add_device, remove_device, renew_token
 from darre.devices.actions.imports import import_rows, look_into
@@ -38,7 +38,6 @@ from darre.workshop.api.serializers import DoneSerializer
 from darre.workshop.models import Place
 
 SHOWN_ROWS, SHOWN_BAD = 12, 30
-REFUSALS = {400: ErrorSerializer, 404: ErrorSerializer, 409: ErrorSerializer}
 
 
 class DeviceListView(APIView):

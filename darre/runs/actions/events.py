@@ -50,7 +50,7 @@ def note_event(
     _refuse_out_of_turn(run, kind)
     with act(f"event.{kind.value}", f"{IN_WORDS[kind]}: {run.spool.name}") as book:
         event = book.create(RunEvent(run=run, kind=kind, at=at, minutes=minutes, note=note))
-    return event, book.line.id if book.line else None
+    return event, book.undo
 
 
 @transaction.atomic
@@ -58,7 +58,7 @@ def remove_event(event: RunEvent) -> int | None:
     """Take an event out of a run."""
     with act("event.removed", f"Removed: {IN_WORDS[EventKind(event.kind)].lower()}, {event.run.spool.name}") as book:
         book.delete(event)
-    return book.line.id if book.line else None
+    return book.undo
 
 
 @transaction.atomic
@@ -70,4 +70,4 @@ def note_energy(run: Run, start_kwh: float | None, end_kwh: float | None) -> int
         )
     with act("run.metered", f"Read the meter for {run.spool.name}") as book:
         book.update(run, energy_start_kwh=start_kwh, energy_end_kwh=end_kwh)
-    return book.line.id if book.line else None
+    return book.undo

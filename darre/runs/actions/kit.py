@@ -34,7 +34,7 @@ def add_dryer(
             moment = at or timezone.now()
             book.create(ProbePair(dryer=dryer, at=moment, set_c=pair.set_c, air_c=pair.air_c, room_c=pair.room_c))
         core_dryer(dryer)
-    return dryer, book.line.id if book.line else None
+    return dryer, book.undo
 
 
 @transaction.atomic
@@ -45,7 +45,7 @@ def update_dryer(dryer: Dryer, **values: Any) -> int | None:
     with act("dryer.changed", f"Changed the dryer {dryer.name}") as book:
         book.update(dryer, **values)
         core_dryer(dryer)
-    return book.line.id if book.line else None
+    return book.undo
 
 
 @transaction.atomic
@@ -59,7 +59,7 @@ def remove_dryer(dryer: Dryer) -> int | None:
         for pair in dryer.probes.all():
             book.delete(pair)
         book.delete(dryer)
-    return book.line.id if book.line else None
+    return book.undo
 
 
 @transaction.atomic
@@ -70,7 +70,7 @@ def add_probe(dryer: Dryer, pair: dial.ProbePair, at: datetime | None = None) ->
             ProbePair(dryer=dryer, at=at or timezone.now(), set_c=pair.set_c, air_c=pair.air_c, room_c=pair.room_c)
         )
         core_dryer(Dryer.objects.get(pk=dryer.pk))
-    return book.line.id if book.line else None
+    return book.undo
 
 
 @transaction.atomic
@@ -79,7 +79,7 @@ def remove_probe(probe: ProbePair) -> int | None:
     with act("dryer.probe_removed", f"Removed a probe pair of {probe.dryer.name}") as book:
         book.delete(probe)
         core_dryer(Dryer.objects.get(pk=probe.dryer_id))
-    return book.line.id if book.line else None
+    return book.undo
 
 
 @transaction.atomic
@@ -92,7 +92,7 @@ def add_scale(scale: Scale) -> tuple[Scale, int | None]:
     core_scale(scale)
     with act("scale.added", f"Added the scale {scale.name}") as book:
         book.create(scale)
-    return scale, book.line.id if book.line else None
+    return scale, book.undo
 
 
 @transaction.atomic
@@ -102,4 +102,4 @@ def remove_scale(scale: Scale) -> int | None:
         raise Refusal("in_use", f"Spools were weighed on {scale.name}, so it stays.")
     with act("scale.removed", f"Removed the scale {scale.name}") as book:
         book.delete(scale)
-    return book.line.id if book.line else None
+    return book.undo

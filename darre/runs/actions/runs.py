@@ -159,7 +159,7 @@ def start_run(new: NewRun) -> Started:
         )
         if new.weigh_in is not None:
             write_weighing(book, new.spool, new.weigh_in, at, run)
-    return Started(run, book.line.id if book.line else None)
+    return Started(run, book.undo)
 
 
 def _weigh_out(book: Book, run: Run, reading: Reading, at: datetime) -> None:
@@ -232,4 +232,4 @@ def end_run(run: Run, weigh_out: Reading | None = None, at: datetime | None = No
                 basis=MoistureMark.Basis.RUN,
             )
         )
-    return Started(run, book.line.id if book.line else None)
+    return Started(run, book.undo)

@@ -116,4 +116,4 @@ def keep_weighing(spool: Spool, reading: Reading, at: datetime | None = None) ->
         run = None
     with act("weighing.kept", f"Weighed {spool.name}: {reading.gross_g:g} g") as book:
         weighing = write_weighing(book, spool, reading, at, run)
-    return Kept(weighing, book.line.id if book.line else None)
+    return Kept(weighing, book.undo)

@@ -7,14 +7,12 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import ErrorSerializer
+from darre.common.api import REFUSALS
 from darre.common.fields import Moment, TypedNumber
 from darre.runs.actions.events import note_energy, note_event, remove_event
 from darre.runs.models import EventKind, RunEvent
 from darre.runs.selectors import get_run
 from darre.workshop.api.serializers import DoneSerializer
-
-REFUSALS = {400: ErrorSerializer, 404: ErrorSerializer, 409: ErrorSerializer}
 
 
 class WriteEventSerializer(serializers.Serializer):

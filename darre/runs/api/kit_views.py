@@ -6,7 +6,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import ErrorSerializer
+from darre.common.api import REFUSALS
 from darre.runs.actions.kit import (
     add_dryer,
     add_probe,
@@ -31,8 +31,6 @@ from darre.runs.api.kit_serializers import (
 from darre.runs.models import Dryer, ProbePair, Scale
 from darre.runs.records import dryers
 from drying import dial
-
-REFUSALS = {400: ErrorSerializer, 404: ErrorSerializer, 409: ErrorSerializer}
 
 
 def _kept(dryer_id: int, undo: int | None, status: int = 200) -> Response:

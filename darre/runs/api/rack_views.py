@@ -11,7 +11,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import ErrorSerializer
+from darre.common.api import REFUSALS, ErrorSerializer
 from darre.runs.actions.first_run import FirstWorkshop, begin
 from darre.runs.api.rack_serializers import (
     BegunSerializer,
@@ -26,7 +26,6 @@ from darre.runs.rack import rack
 from darre.runs.spool_page import spool_page
 from darre.workshop.models import Spool
 
-REFUSALS = {400: ErrorSerializer, 404: ErrorSerializer, 409: ErrorSerializer}
 SPANS_H = {"day": 24, "week": 168, "weeks": 504, "season": 2160}
 
 

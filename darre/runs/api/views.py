@@ -8,7 +8,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import ErrorSerializer
+from darre.common.api import REFUSALS, ErrorSerializer
 from darre.runs.actions.runs import NewRun, end_run, start_run
 from darre.runs.actions.weighings import Reading, keep_weighing
 from darre.runs.api.serializers import (
@@ -26,7 +26,6 @@ from darre.runs.records import runs_with_weighings
 from darre.runs.selectors import get_run, judge_run, run_sheet
 from darre.workshop.material_book import material_book
 
-REFUSALS = {400: ErrorSerializer, 404: ErrorSerializer, 409: ErrorSerializer}
 LIST_LENGTH = 100
 
 

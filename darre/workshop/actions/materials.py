@@ -56,7 +56,7 @@ def set_own_value(material_id: str, name: str, value: float, spread: float | Non
         else:
             book.create(OwnValue(material=material_id, name=name, value=value, spread=spread, note=note))
         material_book()  # computes every material anew: raises where this one makes no sense, and nothing is kept
-    return book.line.id if book.line else None
+    return book.undo
 
 
 def drop_own_value(material_id: str, name: str) -> int | None:
@@ -69,7 +69,7 @@ def drop_own_value(material_id: str, name: str) -> int | None:
     ) as book:
         book.delete(present)
         material_book()
-    return book.line.id if book.line else None
+    return book.undo
 
 
 def set_own_school(material_id: str, name: str, temp_c: float, duration_h: float) -> int | None:
@@ -83,7 +83,7 @@ def set_own_school(material_id: str, name: str, temp_c: float, duration_h: float
         else:
             book.create(OwnSchool(material=material_id, name=name, temp_c=temp_c, duration_h=duration_h))
         material_book()
-    return book.line.id if book.line else None
+    return book.undo
 
 
 def drop_own_school(material_id: str, name: str) -> int | None:
@@ -95,7 +95,7 @@ def drop_own_school(material_id: str, name: str) -> int | None:
         "material.school_dropped", f"Went back to the built-in {name} of {material_book()[material_id].name}"
     ) as book:
         book.delete(present)
-    return book.line.id if book.line else None
+    return book.undo
 
 
 def add_material(name: str, short: str, base: str) -> tuple[str, int | None]:
@@ -111,7 +111,7 @@ def add_material(name: str, short: str, base: str) -> tuple[str, int | None]:
         raise Refusal("name_taken", f"“{name}” cannot be used, or there is one already. Choose another name.", "name")
     with act("material.added", f"Added the material {name}") as book:
         book.create(OwnMaterial(slug=slug, name=name, short=short.strip() or name[:30], base=base))
-    return slug, book.line.id if book.line else None
+    return slug, book.undo
 
 
 def remove_material(material_id: str) -> int | None:
@@ -126,4 +126,4 @@ def remove_material(material_id: str) -> int | None:
         for own in (*OwnValue.objects.filter(material=material_id), *OwnSchool.objects.filter(material=material_id)):
             book.delete(own)
         book.delete(mine)
-    return book.line.id if book.line else None
+    return book.undo

@@ -24,7 +24,7 @@ def add_place(name: str, kind: str, **values: Any) -> tuple[Place, int | None]:
     _require_free_name(name)
     with act("place.added", f"Added the place {name}") as book:
         place = book.create(Place(name=name, kind=kind, **values))
-    return place, book.line.id if book.line else None
+    return place, book.undo
 
 
 @transaction.atomic
@@ -33,7 +33,7 @@ def change_place(place: Place, **values: Any) -> int | None:
     _require_free_name(values.get("name", place.name), place.pk)
     with act("place.changed", f"Changed the place {place.name}") as book:
         book.update(place, **values)
-    return book.line.id if book.line else None
+    return book.undo
 
 
 @transaction.atomic
@@ -48,7 +48,7 @@ def remove_place(place: Place) -> int | None:
                 book.delete(weighing)
             book.delete(fill)
         book.delete(place)
-    return book.line.id if book.line else None
+    return book.undo
 
 
 @transaction.atomic
@@ -71,7 +71,7 @@ def fill_place(
     with act("place.filled", f"{place.name}: {told}") as book:
         load = left if load_pct is None else load_pct
         book.create(DesiccantFill(place=place, kind=kind, dry_g=dry_g if kind else 0.0, load_pct=load, at=at, **more))
-    return book.line.id if book.line else None
+    return book.undo
 
 
 @transaction.atomic
@@ -82,4 +82,4 @@ def weigh_pack(fill: DesiccantFill, mass_g: float, sd_g: float, at: datetime | N
         raise Refusal("before_it_was_there", "This desiccant was put in later. Give a later time.", "at", 400)
     with act("pack.weighed", f"Desiccant of {fill.place.name}: {mass_g:g} g") as book:
         book.create(PackWeighing(fill=fill, at=at, mass_g=mass_g, sd_g=sd_g))
-    return book.line.id if book.line else None
+    return book.undo

@@ -16,4 +16,4 @@ def set_preferences(**values: Any) -> int | None:
         if values:
             book.update(mine, **values)
         tariff_of(mine)
-    return book.line.id if book.line else None
+    return book.undo

@@ -50,7 +50,7 @@ def note_room_air(at: datetime, air: RoomAir) -> int | None:
             book.update(present, temp_c=air.temp_c, rh_pct=air.rh_pct)
         else:
             book.create(RoomReading(room=room, at=at, temp_c=air.temp_c, rh_pct=air.rh_pct))
-    return book.line.id if book.line else None
+    return book.undo
 
 
 @transaction.atomic
@@ -61,4 +61,4 @@ def set_months(months: Mapping[int, RoomAir]) -> int | None:
             book.delete(present)
         for month, air in sorted(months.items()):
             book.create(RoomMonth(month=month, temp_c=air.temp_c, rh_pct=air.rh_pct))
-    return book.line.id if book.line else None
+    return book.undo

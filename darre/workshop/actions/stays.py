@@ -39,7 +39,7 @@ def move_spools(spools: Sequence[Spool], place: Place, at: datetime | None = Non
     names = ", ".join(s.name for s in spools)
     with act("spool.moved", f"Moved {names} to {place.name}") as book:
         stays = [_put(book, spool, place, at) for spool in spools]
-    return stays, book.line.id if book.line else None
+    return stays, book.undo
 
 
 def _others(stay: Stay) -> list[Stay]:
@@ -71,7 +71,7 @@ def correct_stay(stay: Stay, place: Place, since: datetime, until: datetime | No
             )
     with act("stay.corrected", f"Corrected a stay of {stay.spool.name}: {place.name}") as book:
         book.update(stay, place=place, since=since, until=until)
-    return book.line.id if book.line else None
+    return book.undo
 
 
 @transaction.atomic
@@ -86,4 +86,4 @@ def remove_stay(stay: Stay) -> int | None:
         book.delete(stay)
         if before:
             book.update(before, until=until)
-    return book.line.id if book.line else None
+    return book.undo

@@ -6,12 +6,11 @@ from typing import Any
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from drf_spectacular.utils import extend_schema
-from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import ErrorSerializer
+from darre.common.api import REFUSALS, given
 from darre.workshop.actions import places, spools, stays
 from darre.workshop.actions.room import add_body, note_room_air, set_months
 from darre.workshop.api.keep_serializers import (
@@ -38,16 +37,6 @@ from darre.workshop.models import DesiccantFill, Place, RoomMonth, Spool, SpoolB
 from drying.humid_air import RoomAir
 from drying.weighing import COVERAGE, Quantity, Tare, TareMethod, tare_spread_g
 
-REFUSALS = {400: ErrorSerializer, 404: ErrorSerializer, 409: ErrorSerializer}
-USE_SHARE = 0.05  # engineering estimate: how far a typed printed mass is off where nothing else is said, one sd
-
-
-def _given(shape: type[serializers.Serializer], request: Request) -> dict[str, Any]:
-    given = shape(data=request.data)
-    given.is_valid(raise_exception=True)
-    found: dict[str, Any] = given.validated_data
-    return found
-
 
 def _tare(data: dict[str, Any]) -> Tare:
     method = TareMethod(data["tare_method"])
@@ -63,7 +52,7 @@ class BodyListView(APIView):
 
     @extend_schema(request=WriteBodySerializer, responses={201: BodySerializer, **REFUSALS}, operation_id="add_body")
     def post(self, request: Request) -> Response:
-        body = add_body(SpoolBody(**_given(WriteBodySerializer, request)))
+        body = add_body(SpoolBody(**given(WriteBodySerializer, request)))
         return Response(BodySerializer(body).data, status=201)
 
 
@@ -74,7 +63,7 @@ class SpoolListView(APIView):
         request=NewSpoolSerializer, responses={201: KeptSpoolSerializer, **REFUSALS}, operation_id="add_spool"
     )
     def post(self, request: Request) -> Response:
-        data = _given(NewSpoolSerializer, request)
+        data = given(NewSpoolSerializer, request)
         moisture, at = data.pop("moisture_pct"), data.pop("at", None)
         known = None if moisture is None else Quantity(moisture, spools.TYPED_SHARE * moisture)
         tare = _tare(data)
@@ -91,7 +80,7 @@ class SpoolView(APIView):
     )
     def put(self, request: Request, spool_id: int) -> Response:
         spool = get_object_or_404(Spool, pk=spool_id)
-        data = _given(WriteSpoolSerializer, request)
+        data = given(WriteSpoolSerializer, request)
         undo = spools.change_spool(spool, **data, tare_sd_g=_tare(data).uncertainty_g)
         return Response(KeptSpoolSerializer({"id": spool.pk, "undo": undo}).data)
 
@@ -104,7 +93,7 @@ class MoistureView(APIView):
     )
     def post(self, request: Request, spool_id: int) -> Response:
         spool = get_object_or_404(Spool, pk=spool_id)
-        data = _given(MoistureSerializer, request)
+        data = given(MoistureSerializer, request)
         known = Quantity(data["moisture_pct"], data["plus_minus_pct"] / COVERAGE)
         return Response({"undo": spools.note_moisture(spool, known, data.get("at"))}, status=201)
 
@@ -115,9 +104,9 @@ class UseView(APIView):
     @extend_schema(request=UseSerializer, responses={201: DoneSerializer, **REFUSALS}, operation_id="use_strand")
     def post(self, request: Request, spool_id: int) -> Response:
         spool = get_object_or_404(Spool, pk=spool_id)
-        data = _given(UseSerializer, request)
+        data = given(UseSerializer, request)
         spread = data["plus_minus_g"]
-        sd = USE_SHARE * data["mass_g"] if spread is None else spread / COVERAGE
+        sd = spools.PRINTED_SHARE * data["mass_g"] if spread is None else spread / COVERAGE
         undo = spools.use_strand(spool, Quantity(data["mass_g"], sd), data.get("at"), data["note"])
         return Response({"undo": undo}, status=201)
 
@@ -127,7 +116,7 @@ class MoveView(APIView):
 
     @extend_schema(request=MoveSerializer, responses={201: DoneSerializer, **REFUSALS}, operation_id="move_spools")
     def post(self, request: Request) -> Response:
-        data = _given(MoveSerializer, request)
+        data = given(MoveSerializer, request)
         _, undo = stays.move_spools(data["spools"], data["place"], data.get("at"))
         return Response({"undo": undo}, status=201)
 
@@ -140,7 +129,7 @@ class StayView(APIView):
     )
     def put(self, request: Request, stay_id: int) -> Response:
         stay = get_object_or_404(Stay.objects.select_related("spool"), pk=stay_id)
-        data = _given(CorrectStaySerializer, request)
+        data = given(CorrectStaySerializer, request)
         return Response({"undo": stays.correct_stay(stay, data["place"], data["since"], data["until"])})
 
     @extend_schema(responses={200: DoneSerializer, **REFUSALS}, operation_id="remove_stay")
@@ -160,7 +149,7 @@ class PlaceListView(APIView):
         request=WritePlaceSerializer, responses={201: KeptPlaceSerializer, **REFUSALS}, operation_id="add_place"
     )
     def post(self, request: Request) -> Response:
-        place, undo = places.add_place(**_given(WritePlaceSerializer, request))
+        place, undo = places.add_place(**given(WritePlaceSerializer, request))
         return Response(KeptPlaceSerializer({"place": place, "undo": undo}).data, status=201)
 
 
@@ -172,7 +161,7 @@ class PlaceView(APIView):
     )
     def put(self, request: Request, place_id: int) -> Response:
         place = get_object_or_404(Place, pk=place_id)
-        undo = places.change_place(place, **_given(WritePlaceSerializer, request))
+        undo = places.change_place(place, **given(WritePlaceSerializer, request))
         return Response(KeptPlaceSerializer({"place": place, "undo": undo}).data)
 
     @extend_schema(responses={200: DoneSerializer, **REFUSALS}, operation_id="remove_place")
@@ -186,7 +175,7 @@ class FillView(APIView):
     @extend_schema(request=WriteFillSerializer, responses={201: DoneSerializer, **REFUSALS}, operation_id="fill_place")
     def post(self, request: Request, place_id: int) -> Response:
         place = get_object_or_404(Place, pk=place_id)
-        return Response({"undo": places.fill_place(place, **_given(WriteFillSerializer, request))}, status=201)
+        return Response({"undo": places.fill_place(place, **given(WriteFillSerializer, request))}, status=201)
 
 
 class PackView(APIView):
@@ -195,7 +184,7 @@ class PackView(APIView):
     @extend_schema(request=WritePackSerializer, responses={201: DoneSerializer, **REFUSALS}, operation_id="weigh_pack")
     def post(self, request: Request, fill_id: int) -> Response:
         fill = get_object_or_404(DesiccantFill.objects.select_related("place"), pk=fill_id)
-        data = _given(WritePackSerializer, request)
+        data = given(WritePackSerializer, request)
         undo = places.weigh_pack(fill, data["mass_g"], data["plus_minus_g"] / COVERAGE, data.get("at"))
         return Response({"undo": undo}, status=201)
 
@@ -205,7 +194,7 @@ class RoomReadingView(APIView):
 
     @extend_schema(request=WriteRoomAirSerializer, responses={201: DoneSerializer, **REFUSALS}, operation_id="note_air")
     def post(self, request: Request) -> Response:
-        data = _given(WriteRoomAirSerializer, request)
+        data = given(WriteRoomAirSerializer, request)
         at: datetime = data.get("at") or timezone.now()
         return Response({"undo": note_room_air(at, RoomAir(data["temp_c"], data["rh_pct"]))}, status=201)
 
@@ -219,5 +208,5 @@ class MonthsView(APIView):
 
     @extend_schema(request=MonthsSerializer, responses={200: DoneSerializer, **REFUSALS}, operation_id="set_months")
     def put(self, request: Request) -> Response:
-        rows = _given(MonthsSerializer, request)["months"]
+        rows = given(MonthsSerializer, request)["months"]
         return Response({"undo": set_months({m["month"]: RoomAir(m["temp_c"], m["rh_pct"]) for m in rows})})

@@ -7,7 +7,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import ErrorSerializer
+from darre.common.api import REFUSALS
 from darre.workshop.actions import materials
 from darre.workshop.actions.preferences import set_preferences
 from darre.workshop.actions.spools import set_sheet
@@ -28,8 +28,6 @@ from darre.workshop.material_book import material_book
 from darre.workshop.models import Spool
 from darre.workshop.selectors import preferences, room_now
 from drying.load import MakersSheet
-
-REFUSALS = {400: ErrorSerializer, 404: ErrorSerializer, 409: ErrorSerializer}
 
 
 def _kept(material_id: str, undo: int | None, status: int = 200) -> Response:
