@@ -157,6 +157,11 @@ export const CAUSE_STEPS: Record<CauseId, string> = {
   cooling: "Check that the part fan turns and its duct is free, slow the overhangs, lower the heat a little.",
 };
 
+const isCause = (id: string): id is CauseId => id in CAUSE_WORDS;
+
+/** What to do next about the other cause that a verdict names; "" where it names none. */
+export const nextSteps = (cause: string): string => (isCause(cause) ? CAUSE_STEPS[cause] : "");
+
 interface CheckWords {
   name: string;
   how: string;
@@ -251,7 +256,7 @@ export function caseSentence(evidence: CaseEvidence, verdict: CaseRow["verdict"]
 }
 
 export function verdictSentence(verdict: { kind: VerdictKind; cause: string }): string {
-  const cause = verdict.cause in CAUSE_WORDS ? CAUSE_WORDS[verdict.cause as CauseId] : "";
+  const cause = isCause(verdict.cause) ? CAUSE_WORDS[verdict.cause] : "";
   switch (verdict.kind) {
     case "water":
       return "It was the water.";

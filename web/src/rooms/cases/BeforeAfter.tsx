@@ -10,6 +10,7 @@ import { Choice } from "../../ui/Choice";
 import { link, quiet } from "../../ui/classes";
 import { changeWords, differenceWords, sameFileWords } from "../../words/prints";
 import { Compare, type View } from "./Compare";
+import { latestPhoto, photoAddress } from "./photos";
 import { PhotoPick } from "./PhotoPick";
 import { RatingsSlip } from "./RatingsSlip";
 import { RatingsTable } from "./RatingsTable";
@@ -25,9 +26,8 @@ export function BeforeAfter({ page }: { page: CasePage }) {
   const [view, setView] = useState<View>("divider");
   const [grid, setGrid] = useState(false);
   const [open, setOpen] = useState<"rate" | "blind" | "strength" | null>(null);
-  const latest = (side: Side) => page.photos.filter((it) => it.side === side).at(-1);
-  const before = latest("before");
-  const after = latest("after");
+  const before = latestPhoto(page, "before");
+  const after = latestPhoto(page, "after");
   const close = () => {
     setOpen(null);
   };
@@ -109,7 +109,7 @@ function OnePhoto({ side, photo }: { side: Side; photo: Photo | undefined }) {
     <figure className="bg-paper">
       {photo ? (
         <img
-          src={`/api/photos/${photo.id}/whole.jpg`}
+          src={photoAddress(photo, "whole")}
           alt={`The print ${side} drying: ${photo.name}`}
           className="max-h-96 w-full object-contain"
         />

@@ -14,8 +14,8 @@ import { Trouble } from "../../ui/Trouble";
 import { link, primary, quiet } from "../../ui/classes";
 import {
   caseSentence,
-  CAUSE_STEPS,
   isSign,
+  nextSteps,
   restsOn,
   SIGN_WORDS,
   startWords,
@@ -30,6 +30,7 @@ import { OwnSlip } from "./OwnSlip";
 import { VerdictSlip } from "./VerdictSlip";
 import { OwnDetail, SignDetail, StartDetail } from "./WeightDetail";
 import { WhatNext } from "./WhatNext";
+import { latestPhoto, photoAddress } from "./photos";
 
 type Open = { slip: "checks"; from: CheckId | null } | { slip: "own" | "verdict" | "form" } | null;
 
@@ -186,12 +187,12 @@ function Glance({ page }: { page: CasePage }) {
     <a href="#compare" className="block">
       <div className="grid grid-cols-2 gap-0.5">
         {(["before", "after"] as const).map((side) => {
-          const photo = page.photos.filter((it) => it.side === side).at(-1);
+          const photo = latestPhoto(page, side);
           return (
             <figure key={side} className="relative h-36 bg-line">
               {photo && (
                 <img
-                  src={`/api/photos/${photo.id}/small.jpg`}
+                  src={photoAddress(photo, "small")}
                   alt={`The print ${side} drying`}
                   className="size-full object-cover"
                 />
@@ -216,7 +217,7 @@ function Glance({ page }: { page: CasePage }) {
 function VerdictNote({ page }: { page: CasePage }) {
   const { verdict } = page;
   if (!verdict) return null;
-  const cause = verdict.cause in CAUSE_STEPS ? CAUSE_STEPS[verdict.cause as keyof typeof CAUSE_STEPS] : null;
+  const cause = nextSteps(verdict.cause);
   const marks = marksLine(page.material_short, verdict);
   return (
     <div className="mb-3 border-l-4 border-ink bg-paper px-3 py-2">

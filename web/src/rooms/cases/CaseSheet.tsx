@@ -12,11 +12,11 @@ import { link, primary, quiet } from "../../ui/classes";
 import {
   bitsWords,
   caseSentence,
-  CAUSE_STEPS,
   CAUSE_WORDS,
   chances,
   inTen,
   isSign,
+  nextSteps,
   restsOn,
   SIGN_WORDS,
   startWords,
@@ -27,6 +27,7 @@ import { changeWords, sameFileWords } from "../../words/prints";
 import { RatingsTable } from "./RatingsTable";
 import { saveAsFile } from "./saveAsFile";
 import { Alert } from "../../ui/Alert";
+import { latestPhoto, photoAddress } from "./photos";
 
 /** The verdict on one page: to print, or to hand on as one file. */
 export function CaseSheet() {
@@ -99,7 +100,7 @@ function Verdict({ page }: { page: CasePage }) {
     return (
       <p className="mb-3">The case is still open: {chances(page.evidence.p_water)} by the evidence so far.</p>
     );
-  const cause = verdict.cause in CAUSE_STEPS ? CAUSE_STEPS[verdict.cause as keyof typeof CAUSE_STEPS] : "";
+  const cause = nextSteps(verdict.cause);
   return (
     <p className="mb-3">
       {verdict.note} {cause} By the evidence, {chances(verdict.p_water)} that it was the water.{" "}
@@ -155,7 +156,7 @@ function Evidence({ page }: { page: CasePage }) {
 
 function Photos({ page }: { page: CasePage }) {
   const shown = (["before", "after"] as const).flatMap((side) => {
-    const photo = page.photos.filter((it) => it.side === side).at(-1);
+    const photo = latestPhoto(page, side);
     return photo ? [{ side, photo }] : [];
   });
   if (shown.length === 0) return null;
@@ -164,7 +165,7 @@ function Photos({ page }: { page: CasePage }) {
       {shown.map(({ side, photo }) => (
         <figure key={side}>
           <img
-            src={`/api/photos/${photo.id}/whole.jpg`}
+            src={photoAddress(photo, "whole")}
             alt={`The print ${side} drying: ${photo.name}`}
             className="w-full"
           />

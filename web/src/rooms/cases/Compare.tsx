@@ -1,5 +1,6 @@
 import { type PointerEvent, useState } from "react";
 import type { Photo } from "../../api/client";
+import { photoAddress } from "./photos";
 
 export type View = "divider" | "side";
 
@@ -25,12 +26,14 @@ export function Compare({ before, after, view, grid }: Props) {
   return <Divided before={before} after={after} grid={grid} />;
 }
 
-const whole = (photo: Photo): string => `/api/photos/${photo.id}/whole.jpg`;
-
 function Picture({ photo, said, grid }: { photo: Photo; said: string; grid: boolean }) {
   return (
     <figure className="relative bg-paper" style={{ aspectRatio: `${photo.width} / ${photo.height}` }}>
-      <img src={whole(photo)} alt={`The print ${said}: ${photo.name}`} className="size-full object-contain" />
+      <img
+        src={photoAddress(photo, "whole")}
+        alt={`The print ${said}: ${photo.name}`}
+        className="size-full object-contain"
+      />
       {grid && <Grid />}
       <figcaption className="absolute bottom-2 left-2 bg-paper px-1.5 text-sm">{said}</figcaption>
     </figure>
@@ -55,13 +58,13 @@ function Divided({ before, after, grid }: Omit<Props, "view">) {
       onPointerMove={drag}
     >
       <img
-        src={whole(after)}
+        src={photoAddress(after, "whole")}
         alt={`The print after drying: ${after.name}`}
         draggable={false}
         className="absolute inset-0 size-full object-contain"
       />
       <img
-        src={whole(before)}
+        src={photoAddress(before, "whole")}
         alt={`The print before drying: ${before.name}`}
         draggable={false}
         className="absolute inset-0 size-full object-contain"

@@ -4,13 +4,14 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { useOpenCase } from "../../api/caseMutations";
 import { lanes as lanesQuery, prints as printsQuery } from "../../api/queries";
-import { fromLocalField, toLocalField } from "../../format/times";
+import { fromLocalField } from "../../format/times";
 import { refusal } from "../../ui/refusal";
 import { useShell } from "../../shell/shell";
 import { SpoolPicker } from "../../spools/SpoolPicker";
 import { Field } from "../../ui/Field";
+import { JustNow } from "../../ui/JustNow";
 import { Slip } from "../../ui/Slip";
-import { link, primary } from "../../ui/classes";
+import { primary } from "../../ui/classes";
 import { PrintChoice } from "./PrintChoice";
 import { Alert } from "../../ui/Alert";
 
@@ -81,42 +82,13 @@ export function OpenCaseSlip({ spool, print: given, onClose }: Props) {
       {prints.length > 0 && (
         <PrintChoice label="Which print" prints={prints} value={print} onChoose={setPrint} />
       )}
-      {print === null && <PrintedAt at={at} error={of("at")} onAt={setAt} />}
+      {print === null && (
+        <JustNow what="Printed" now="printed just now" at={at} error={of("at")} onAt={setAt} />
+      )}
       {refused && !of("title") && !of("at") && <Alert>{refused.message}</Alert>}
       <Button type="submit" className={`${primary} self-start`} disabled={open.isPending || !lane}>
         Look into it
       </Button>
     </Slip>
-  );
-}
-
-interface PrintedAtProps {
-  at: string | null;
-  error: string | undefined;
-  onAt: (at: string) => void;
-}
-
-/** When it was printed: just now, unless it was earlier. */
-function PrintedAt({ at, error, onAt }: PrintedAtProps) {
-  if (at === null)
-    return (
-      <Button
-        type="button"
-        className={`${link} self-start text-sm`}
-        onClick={() => {
-          onAt(toLocalField(new Date()));
-        }}
-      >
-        printed just now; change the time
-      </Button>
-    );
-  return (
-    <Field
-      label="Printed at, by this device’s clock"
-      type="datetime-local"
-      value={at}
-      error={error}
-      onText={onAt}
-    />
   );
 }

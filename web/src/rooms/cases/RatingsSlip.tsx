@@ -7,6 +7,7 @@ import { Slip } from "../../ui/Slip";
 import { primary } from "../../ui/classes";
 import { FEATURE_WORDS } from "../../words/cases";
 import { Alert } from "../../ui/Alert";
+import { latestPhoto, photoAddress } from "./photos";
 
 interface Props {
   page: CasePage;
@@ -29,7 +30,6 @@ export function RatingsSlip({ page, blind, onClose }: Props) {
     blind ? {} : Object.fromEntries(page.ratings.map((it) => [`${it.side} ${it.feature}`, it.score])),
   );
   const names = blind ? ["left", "right"] : sides;
-  const photoOf = (side: Side) => page.photos.filter((it) => it.side === side).at(-1);
   return (
     <Slip
       wide
@@ -62,12 +62,12 @@ export function RatingsSlip({ page, blind, onClose }: Props) {
       {blind && (
         <div className="grid grid-cols-2 gap-2">
           {sides.map((side, index) => {
-            const photo = photoOf(side);
+            const photo = latestPhoto(page, side);
             return (
               <figure key={side}>
                 {photo && (
                   <img
-                    src={`/api/photos/${photo.id}/whole.jpg`}
+                    src={photoAddress(photo, "whole")}
                     alt={`Print ${names[index] ?? ""}`}
                     className="max-h-56 w-full object-contain"
                   />

@@ -4,12 +4,11 @@ import { useEffect, useEffectEvent, useState } from "react";
 import { type Place } from "../../api/client";
 import { useMoveSpools } from "../../api/mutations";
 import { lanes as lanesQuery, places as placesQuery } from "../../api/queries";
-import { fromLocalField, toLocalField } from "../../format/times";
+import { fromLocalField } from "../../format/times";
 import { useShell } from "../../shell/shell";
-import { Field } from "../../ui/Field";
+import { JustNow } from "../../ui/JustNow";
 import { SomePicker } from "../../ui/Picker";
 import { Slip } from "../../ui/Slip";
-import { link } from "../../ui/classes";
 import { PLACE_WORDS } from "../../words/keep";
 import { Alert } from "../../ui/Alert";
 import { refusal } from "../../ui/refusal";
@@ -88,19 +87,7 @@ export function MoveSlip({ spool, onClose }: { spool: number | undefined; onClos
         values={spools}
         onChoose={setChosen}
       />
-      {at === null ? (
-        <Button
-          type="button"
-          className={`${link} self-start text-sm`}
-          onClick={() => {
-            setAt(toLocalField(new Date()));
-          }}
-        >
-          just now; change the time
-        </Button>
-      ) : (
-        <Field label="Moved at, by this device's clock" type="datetime-local" value={at} onText={setAt} />
-      )}
+      <JustNow what="Moved" now="just now" at={at} onAt={setAt} />
     </Slip>
   );
 }
