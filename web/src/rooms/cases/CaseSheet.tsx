@@ -126,7 +126,7 @@ function Evidence({ page }: { page: CasePage }) {
           </th>
           <td />
           <td className="text-right num">{bitsWords(evidence.start_bits)}</td>
-          <td className="w-28 text-right num text-muted">{inTen(evidence.start_p)}</td>
+          <td className="w-36 text-right num whitespace-nowrap text-muted">{inTen(evidence.start_p)}</td>
         </tr>
         {evidence.weights.map((it) => {
           const words = isSign(it.sign) ? SIGN_WORDS[it.sign] : null;
@@ -135,9 +135,9 @@ function Evidence({ page }: { page: CasePage }) {
               <th scope="row" className="py-1 text-left font-normal">
                 {words?.name ?? it.text}
               </th>
-              <td>{words ? (it.seen ? words.seen : words.unseen) : "own"}</td>
+              <td className="pr-3">{words ? (it.seen ? words.seen : words.unseen) : "own"}</td>
               <td className="text-right num">{bitsWords(it.bits)}</td>
-              <td className="text-right num text-muted">{inTen(it.p_after)}</td>
+              <td className="text-right num whitespace-nowrap text-muted">{inTen(it.p_after)}</td>
             </tr>
           );
         })}
