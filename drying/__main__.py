@@ -13,15 +13,16 @@ from typing import TextIO
 
 import numpy as np
 
-from drying import endpoint_file, evidence_file
+from drying.cli import endpoint as endpoint_file
+from drying.cli import evidence as evidence_file
+from drying.cli.json_input import answers
+from drying.cli.segments import parse_segments
+from drying.diagnosis.evidence_table import evidence_table
 from drying.errors import DryingError, OutOfRangeError
-from drying.evidence_table import evidence_table
-from drying.json_text import answers
-from drying.materials import material
-from drying.segment_text import parse_segments
-from drying.transport import course
-from drying.water_state import Body, Segment, even_state
-from drying.wound_pack import DEFAULT_PACK
+from drying.materials.properties import material
+from drying.transport.solve import course
+from drying.transport.state import Body, Segment, even_state
+from drying.transport.winding import DEFAULT_PACK
 
 _OFFER = """python -m drying transport CASES.csv
 

@@ -6,11 +6,11 @@ import random
 
 from darre.cases.models import Case
 from darre.demo.tests.fresh import load_demo_world
-from drying.evidence import VerdictKind
-from drying.evidence_table import WET, evidence_table
-from drying.gcode import FileFacts
+from drying.diagnosis.bayes import VerdictKind
+from drying.diagnosis.evidence_table import WET, evidence_table
 from e2e.parts import IMPERIAL, METRIC, PartsCase
 from e2e.test_parts import BROKEN
+from gcode.reader import FileFacts
 
 CHANCE = random.Random(11)
 TABLE = evidence_table()
@@ -145,7 +145,7 @@ class Words(PartsCase):
             self.assertEqual(self.js("prints.changeWords(c)", c=change), want)
 
     def test_every_material_that_can_be_practised_on_has_parts_of_the_shed(self):
-        from drying.practice import MATERIALS
+        from drying.diagnosis.practice import MATERIALS
 
         for material, number in itertools.product(MATERIALS, range(3)):
             self.assertNotEqual(self.js("practice.practicePart(m, n)", m=material, n=number), "part", material)

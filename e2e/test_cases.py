@@ -13,7 +13,7 @@ from darre.cases.practice import hidden
 from darre.demo.cases import WORM, gcode_of
 from darre.runs.actions.runs import end_run
 from darre.runs.models import Run
-from drying.evidence_table import WATER
+from drying.diagnosis.evidence_table import WATER
 from e2e.browser import BrowserCase
 
 

@@ -10,7 +10,7 @@ import numpy as np
 from darre.demo.tests.fresh import load_demo_world
 from darre.runs.models import Dryer, Run
 from darre.workshop.models import Spool
-from drying.plan import WAYS
+from drying.planning.choose import WAYS
 from e2e.parts import IMPERIAL, METRIC, PartsCase
 
 CHANCE = random.Random(7)

@@ -13,13 +13,13 @@ from datetime import UTC, datetime, timedelta
 
 import numpy as np
 
+from drying.air.psychrometrics import RoomAir
 from drying.arrays import Array
-from drying.bodies import body_kind
-from drying.humid_air import RoomAir
-from drying.load import Load
-from drying.materials import material
-from drying.water_state import Segment
-from drying.weighing import Quantity, Scale
+from drying.dryers.setup import Load
+from drying.materials.properties import material
+from drying.materials.spool_bodies import body_kind
+from drying.transport.state import Segment
+from drying.weighing.scale import Quantity, Scale
 from standins.truth import Truth, read_off
 
 BENCH = Scale(0.1, 0.05, 0.02)

@@ -10,13 +10,13 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from drying.air.psychrometrics import vapour_concentration_g_m3
 from drying.arrays import Array
-from drying.bands import TORTUOSITY_SPREAD, moved
-from drying.humid_air import vapour_concentration_g_m3
-from drying.load import Load
-from drying.transport import course
-from drying.water_state import Body, Segment, even_state
-from drying.weighing import Scale
+from drying.dryers.setup import Load
+from drying.planning.forecast import TORTUOSITY_SPREAD, moved
+from drying.transport.solve import course
+from drying.transport.state import Body, Segment, even_state
+from drying.weighing.scale import Scale
 
 AIR_SD_C, VENT_SPREAD = 0.7, 1.35  # how far a real dryer is off what is known of it: °C, and a factor
 

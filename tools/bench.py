@@ -12,20 +12,20 @@ from pathlib import Path
 
 import numpy as np
 
-from drying import pack_linear
+from drying.air.psychrometrics import RoomAir
 from drying.arrays import Array
-from drying.bodies import body_kind
-from drying.dryer import Dryer
-from drying.drying_map import drying_map
-from drying.groups import even, secant
-from drying.humid_air import RoomAir
-from drying.keeping import OPEN, Hours, Kept, follow_hours
-from drying.load import Load, Setup
-from drying.materials import material
-from drying.transport import course
-from drying.water_state import Body, Segment, State, even_state
-from drying.weighing import Quantity
-from drying.wound_pack import grid, pack_of_mass
+from drying.dryers.dryer import Dryer
+from drying.dryers.setup import Load, Setup
+from drying.materials.properties import material
+from drying.materials.spool_bodies import body_kind
+from drying.planning.drying_map import drying_map
+from drying.storage.balance import OPEN, Hours, Kept, follow_hours
+from drying.transport import linear
+from drying.transport.reduced_modes import even, secant
+from drying.transport.solve import course
+from drying.transport.state import Body, Segment, State, even_state
+from drying.transport.winding import grid, pack_of_mass
+from drying.weighing.scale import Quantity
 from tools.peers import bdf, equal_cells, fipy_two_scales
 
 HOURS = np.array([0.5, 1, 2, 3, 4, 6, 8, 10, 12, 18, 24, 36, 48])  # as in the reference cases
@@ -65,7 +65,7 @@ def bench_wound() -> None:
             return f"{100.0 * np.abs(found - judge).max() / start:.4f} %"
 
         def cold(mine: Callable[[], Array] = mine) -> None:
-            pack_linear._modes.cache_clear()
+            linear._modes.cache_clear()
             mine()
 
         warm, first = best(mine, 50), best(cold, 10)
@@ -97,7 +97,7 @@ def bench_uses() -> None:
         setup = Setup((spool,), Dryer(35.0, 75.0, vent_m3_h=vent), ROOM)
 
         def draw(setup: Setup = setup) -> None:
-            pack_linear._modes.cache_clear()
+            linear._modes.cache_clear()
             drying_map(setup, temps, hours)
 
         forecast = best(partial(course, body, state, [segment], dense), 30)

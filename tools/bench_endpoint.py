@@ -8,15 +8,15 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from drying.belief import RunSoFar, TimedWeighing
-from drying.bodies import body_kind
-from drying.dryer import Dryer
-from drying.endpoint import RunState, judge
-from drying.humid_air import RoomAir
-from drying.load import Load, Setup
-from drying.materials import material
-from drying.plan import choose
-from drying.weighing import Quantity, Scale, Tare, TareMethod, Weighing
+from drying.air.psychrometrics import RoomAir
+from drying.dryers.dryer import Dryer
+from drying.dryers.setup import Load, Setup
+from drying.materials.properties import material
+from drying.materials.spool_bodies import body_kind
+from drying.planning.choose import choose
+from drying.runs.posterior import RunSoFar, TimedWeighing
+from drying.runs.verdict import RunState, judge
+from drying.weighing.scale import Quantity, Scale, Tare, TareMethod, Weighing
 from standins.truth import drawn, read_off
 
 RUNS = 500

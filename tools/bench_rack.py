@@ -30,8 +30,8 @@ def fill() -> None:
     from darre.workshop.actions.spools import NewSpool, add_spool
     from darre.workshop.actions.stays import move_spools
     from darre.workshop.models import SpoolBody
-    from drying.humid_air import RoomAir
-    from drying.weighing import Tare, TareMethod
+    from drying.air.psychrometrics import RoomAir
+    from drying.weighing.scale import Tare, TareMethod
 
     now, rng = timezone.now(), np.random.default_rng(3)
     begin = now - timedelta(days=DAYS)

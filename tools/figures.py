@@ -5,11 +5,11 @@ from __future__ import annotations
 import matplotlib as mpl
 import numpy as np
 
-from drying.humid_air import RoomAir
-from drying.materials import material
-from drying.transport import course
-from drying.water_state import Body, Segment, even_state
-from drying.wound_pack import DEFAULT_PACK
+from drying.air.psychrometrics import RoomAir
+from drying.materials.properties import material
+from drying.transport.solve import course
+from drying.transport.state import Body, Segment, even_state
+from drying.transport.winding import DEFAULT_PACK
 from tools.house import ROOT
 
 mpl.use("svg")

@@ -6,10 +6,10 @@ import numpy as np
 from scipy.integrate import solve_ivp
 from scipy.sparse import csc_matrix
 
+from drying.air.psychrometrics import vapour_concentration_g_m3
 from drying.arrays import Array
-from drying.humid_air import vapour_concentration_g_m3
-from drying.sorption import activity_of_moisture
-from drying.water_state import (
+from drying.materials.sorption import activity_of_moisture
+from drying.transport.state import (
     REST_WEIGHT,
     STRAND_WEIGHTS,
     Body,
@@ -18,7 +18,7 @@ from drying.water_state import (
     gas_capacity,
     strand_density,
 )
-from drying.wound_pack import Grid, Pack, vapour_diffusivity_m2_s
+from drying.transport.winding import Grid, Pack, vapour_diffusivity_m2_s
 
 
 def equal_cells(pack: Pack, count: int) -> Grid:

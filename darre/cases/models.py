@@ -5,7 +5,7 @@ from django.db.models import F, Q
 from django.utils import timezone
 
 from darre.workshop.models import Spool, StrandUse
-from drying.evidence import VerdictKind
+from drying.diagnosis.bayes import VerdictKind
 
 
 class PrintFile(models.Model):

@@ -7,9 +7,9 @@ import numpy as np
 
 from darre.cases.models import PracticeRound
 from darre.cases.selectors import table_for
-from drying.evidence import judge
-from drying.evidence_table import WATER, Check, EvidenceTable
-from drying.practice import HiddenCase, Tenth, brier, calibration, draw_case
+from drying.diagnosis.bayes import judge
+from drying.diagnosis.evidence_table import WATER, Check, EvidenceTable
+from drying.diagnosis.practice import HiddenCase, Tenth, brier, calibration, draw_case
 
 BUDGETS_MIN = (8.0, 15.0, 30.0)
 BINS = 5

@@ -13,14 +13,14 @@ from darre.runs.lanes import moistures_at
 from darre.runs.models import Run
 from darre.workshop.actions.materials import marks_are_typed
 from darre.workshop.material_book import Entry, MaterialBook, material_book
-from drying import evidence_table
-from drying.compare import Change, SpreadTest, change, spread_test
-from drying.evidence import Judgement, OwnSign, Prior, VerdictKind, judge, prior
-from drying.evidence_table import EvidenceTable, with_own_chances
-from drying.gcode import Difference, FileFacts, what_differs
-from drying.marks import Marks, PastCase, learned_marks, marks_of, showed_by
-from drying.next_checks import NextCheck, next_checks
-from drying.weighing import Quantity
+from drying.diagnosis import evidence_table
+from drying.diagnosis.bayes import Judgement, OwnSign, Prior, VerdictKind, judge, prior
+from drying.diagnosis.comparison import Change, SpreadTest, change, spread_test
+from drying.diagnosis.evidence_table import EvidenceTable, with_own_chances
+from drying.diagnosis.learning import Marks, PastCase, learned_marks, marks_of, showed_by
+from drying.diagnosis.next_checks import NextCheck, next_checks
+from drying.weighing.scale import Quantity
+from gcode.reader import Difference, FileFacts, what_differs
 
 
 def table_for(family: str, own: Sequence[OwnChance] | None = None) -> EvidenceTable:

@@ -12,8 +12,7 @@ from django.conf import settings
 from django.http import HttpRequest
 
 from darre.common.errors import Refusal
-from drying.errors import OutOfRangeError
-from drying.gcode import FileFacts, GcodeReader, ReadFile
+from gcode.reader import FileFacts, GcodeReader, NotGcodeError, ReadFile
 
 PIECE = 256 * 1024
 MOST_GCODE_BYTES, MOST_PHOTO_BYTES = 300_000_000, 20_000_000
@@ -69,7 +68,7 @@ def read_gcode(request: HttpRequest) -> ReadFile:
     apart = _length(request, MOST_GCODE_BYTES) > READ_HERE_BYTES
     try:
         return _read_apart(request) if apart else _read_here(request)
-    except OutOfRangeError as wrong:
+    except NotGcodeError as wrong:
         raise Refusal("not_gcode", f"{wrong} Nothing was kept.", "file", 400) from None
 
 
@@ -81,7 +80,7 @@ def _read_here(request: HttpRequest) -> ReadFile:
 
 
 def _read_apart(request: HttpRequest) -> ReadFile:
-    command = [sys.executable, "-m", "drying.gcode"]
+    command = [sys.executable, "-m", "gcode.reader"]
     with subprocess.Popen(command, cwd=settings.BASE_DIR, stdin=subprocess.PIPE, stdout=subprocess.PIPE) as reader:
         assert reader.stdin is not None
         assert reader.stdout is not None
@@ -97,5 +96,5 @@ def _read_apart(request: HttpRequest) -> ReadFile:
             reader.stdin.close()
         told = json.loads(reader.stdout.read())
     if "refused" in told:
-        raise OutOfRangeError("file", told["refused"])
+        raise NotGcodeError(told["refused"])
     return ReadFile(**{**told, "facts": FileFacts(**told["facts"])})

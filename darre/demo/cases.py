@@ -12,8 +12,8 @@ from darre.cases.actions.verdicts import close_case
 from darre.cases.models import Case, PrintFile
 from darre.demo.pictures import picture
 from darre.workshop.models import Spool
-from drying.evidence import VerdictKind
-from drying.gcode import GcodeReader
+from drying.diagnosis.bayes import VerdictKind
+from gcode.reader import GcodeReader
 
 
 @dataclass(frozen=True)

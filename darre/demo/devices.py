@@ -16,9 +16,9 @@ from darre.ledger.book import act
 from darre.runs.models import Run, Scale
 from darre.runs.records import core_dryer, core_load
 from darre.workshop.material_book import material_book
-from drying.cost import mean_power_w
-from drying.humid_air import RoomAir
-from drying.weighing import Quantity
+from drying.air.psychrometrics import RoomAir
+from drying.dryers.energy import mean_power_w
+from drying.weighing.scale import Quantity
 from standins.sending import World, readings
 
 EVERY_S = 60

@@ -40,11 +40,11 @@ from darre.workshop.actions.stays import move_spools
 from darre.workshop.material_book import material_book
 from darre.workshop.models import Place, Spool, SpoolBody
 from darre.workshop.selectors import room_now
-from drying import dial
-from drying.load import MakersSheet
-from drying.transport import course
-from drying.water_state import even_state
-from drying.weighing import Quantity
+from drying.dryers import calibration
+from drying.dryers.setup import MakersSheet
+from drying.transport.solve import course
+from drying.transport.state import even_state
+from drying.weighing.scale import Quantity
 
 LOADED = "demo.loaded"
 
@@ -145,7 +145,7 @@ def load_demo_world(now: datetime | None = None) -> None:
     for scale in SCALES:
         add_scale(Scale(**_copy(scale)))
     for dryer in DRYERS:
-        pairs = [dial.ProbePair(*pair) for pair in PROBES.get(dryer.name, ())]
+        pairs = [calibration.ProbePair(*pair) for pair in PROBES.get(dryer.name, ())]
         add_dryer(Dryer(**_copy(dryer)), pairs, now - timedelta(days=30))
     set_preferences(**TARIFF)
     for spool in SPOOLS:

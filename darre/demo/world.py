@@ -4,10 +4,10 @@ from dataclasses import dataclass
 
 from darre.runs.models import Dryer, Scale
 from darre.workshop.models import SpoolBody
-from drying.desiccant import DesiccantKind, Indicator, Pouch
-from drying.dryer import DryerKind
-from drying.keeping import PlaceKind
-from drying.weighing import Quantity, Tare, TareMethod
+from drying.dryers.dryer import DryerKind
+from drying.storage.balance import PlaceKind
+from drying.storage.desiccant import DesiccantKind, Indicator, Pouch
+from drying.weighing.scale import Quantity, Tare, TareMethod
 
 ROOM = "the shed"
 

@@ -15,9 +15,9 @@ from darre.runs.stories import core_container
 from darre.workshop.models import Place
 from darre.workshop.room_air import hour_of
 from darre.workshop.selectors import air_since
-from drying.box_air import BoxAir, box_air
-from drying.humid_air import vapour_concentration_g_m3
-from drying.keeping import least_misfit
+from drying.air.box_air import BoxAir, box_air
+from drying.air.psychrometrics import vapour_concentration_g_m3
+from drying.storage.balance import least_misfit
 
 MOST_POINTS = 400
 HOUR_MS = 3_600_000

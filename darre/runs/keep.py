@@ -11,9 +11,14 @@ from darre.runs.rack import moment
 from darre.runs.stories import core_container, core_fill
 from darre.workshop.models import DesiccantFill, Place
 from darre.workshop.room_air import hour_of
+from drying.air.psychrometrics import vapour_concentration_g_m3
 from drying.arrays import Array
-from drying.chronicle import Chronicle, Room, tell
-from drying.desiccant import (
+from drying.errors import OutOfRangeError
+from drying.materials.sorption import activity_of_moisture
+from drying.moisture.events import ContainerStory, Filled, Known, SpoolStory, Stayed
+from drying.moisture.history import Chronicle, Room, tell
+from drying.storage.balance import INGRESS, OPEN_KINDS, Container, Fill, PlaceKind, fitted_ingress
+from drying.storage.desiccant import (
     DesiccantKind,
     Indicator,
     Pouch,
@@ -22,12 +27,7 @@ from drying.desiccant import (
     grams_to_last,
     regeneration,
 )
-from drying.errors import OutOfRangeError
-from drying.humid_air import vapour_concentration_g_m3
-from drying.keeping import INGRESS, OPEN_KINDS, Container, Fill, PlaceKind, fitted_ingress
-from drying.sorption import activity_of_moisture
-from drying.story import ContainerStory, Filled, Known, SpoolStory, Stayed
-from drying.weighing import Quantity
+from drying.weighing.scale import Quantity
 
 AHEAD_H, BACK_H = 14 * 24, 14 * 24
 FITTED_BACK_H = 120 * 24  # weighings of desiccant count so far back

@@ -17,15 +17,15 @@ from darre.workshop.material_book import material_book
 from darre.workshop.models import Place, Spool
 from darre.workshop.room_air import hour_of, hours_of_room
 from darre.workshop.selectors import Stood, present_stay, spools_with_story, stays_by_spool
-from drying.belief import believe
-from drying.chronicle import BLOCK_H, Chronicle, Room, tell
-from drying.coil import coil_mass_g
-from drying.load import Load
-from drying.materials import Material
-from drying.room_hours import RoomHours
-from drying.story import ContainerStory, SpoolStory
-from drying.waterline import Standing, new_spool_moisture, standing
-from drying.weighing import Quantity
+from drying.air.room_series import RoomHours
+from drying.dryers.setup import Load
+from drying.materials.properties import Material
+from drying.materials.thresholds import Standing, new_spool_moisture, standing
+from drying.moisture.events import ContainerStory, SpoolStory
+from drying.moisture.history import BLOCK_H, Chronicle, Room, tell
+from drying.runs.posterior import believe
+from drying.weighing.coil import coil_mass_g
+from drying.weighing.scale import Quantity
 
 
 def places_with_fills() -> QuerySet[Place]:

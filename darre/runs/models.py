@@ -4,9 +4,9 @@ from django.db import models
 from django.db.models import F, Q
 
 from darre.workshop.models import Spool
-from drying.dryer import DryerKind
-from drying.rate import RATE_SIGMA
-from drying.weighing import TareMethod
+from drying.dryers.dryer import DryerKind
+from drying.runs.rate import RATE_SIGMA
+from drying.weighing.scale import TareMethod
 
 
 class Scale(models.Model):

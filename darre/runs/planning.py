@@ -12,13 +12,13 @@ from darre.runs.models import Dryer, Run
 from darre.runs.records import core_dryer, core_load, dryers
 from darre.runs.selectors import learned_rate, past_runs
 from darre.workshop.selectors import preferences, room_now, tariff_of
-from drying.dryer import Misfit, misfits
-from drying.drying_map import DryingMap, map_to_show
+from drying.dryers.dryer import Misfit, misfits
+from drying.dryers.limits import Limit, broken_limits, limits
+from drying.dryers.setup import Setup
 from drying.errors import OutOfRangeError
-from drying.levers import Lever, Outcome, Ring, Risk, levers, outcome, rings, risk_of
-from drying.limits import Limit, broken_limits, limits
-from drying.load import Setup
-from drying.plan import Choice, Ticket, choose, write_ticket
+from drying.planning.alternatives import Lever, Outcome, Ring, Risk, levers, outcome, rings, risk_of
+from drying.planning.choose import Choice, Ticket, choose, write_ticket
+from drying.planning.drying_map import DryingMap, map_to_show
 
 LATEST_TURN_LINES = 12
 

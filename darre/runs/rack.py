@@ -15,9 +15,9 @@ from darre.runs.stories import dried_itself
 from darre.workshop.models import Spool
 from darre.workshop.room_air import hour_of
 from darre.workshop.selectors import Stood
+from drying.air.psychrometrics import dew_point_c
 from drying.arrays import Array
-from drying.humid_air import dew_point_c
-from drying.next_act import NextAct, next_act
+from drying.moisture.next_action import NextAct, next_act
 
 MOST_POINTS = 170
 LEAST_AHEAD_H, AHEAD_SHARE = 6, 0.2

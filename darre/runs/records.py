@@ -6,17 +6,17 @@ from django.db.models import Prefetch, QuerySet
 
 from darre.runs.models import Dryer, EventKind, Run, Scale, Weighing
 from darre.workshop.models import Spool
-from drying.bodies import body_kind
-from drying.dial import ProbePair, dial_of
-from drying.dryer import Dryer as CoreDryer
-from drying.dryer import DryerKind, Metered, kinds_of_dryer
-from drying.load import Load, MakersSheet
-from drying.materials import Material
-from drying.pauses import Pause, tidy
-from drying.rate import UNKNOWN_RATE, Rate
-from drying.weighing import Quantity
-from drying.weighing import Scale as CoreScale
-from drying.weighing import Weighing as CoreWeighing
+from drying.dryers.calibration import ProbePair, dial_of
+from drying.dryers.dryer import Dryer as CoreDryer
+from drying.dryers.dryer import DryerKind, Metered, kinds_of_dryer
+from drying.dryers.setup import Load, MakersSheet
+from drying.materials.properties import Material
+from drying.materials.spool_bodies import body_kind
+from drying.runs.interruptions import Pause, tidy
+from drying.runs.rate import UNKNOWN_RATE, Rate
+from drying.weighing.scale import Quantity
+from drying.weighing.scale import Scale as CoreScale
+from drying.weighing.scale import Weighing as CoreWeighing
 
 
 def core_scale(scale: Scale) -> CoreScale:

@@ -13,17 +13,17 @@ from darre.runs.records import core_dryer, core_load, core_weighing, hours_betwe
 from darre.workshop.material_book import material_book
 from darre.workshop.models import Spool
 from darre.workshop.selectors import preferences, tariff_of
-from drying.belief import Estimate, RunSoFar, TimedWeighing
-from drying.cost import mean_power_w
-from drying.endpoint import Review, Verdict, WeighingPoint, judge, review
-from drying.humid_air import RoomAir
-from drying.load import Load, Setup
-from drying.materials import Material
-from drying.memo import Memo
-from drying.pauses import end_with_pauses_h, heated_h, segments_with_pauses
-from drying.plan import Forecast, forecasts
-from drying.rate import PastRun, Rate, rate_from
-from drying.weighing import Quantity, Tare, TareMethod
+from drying.air.psychrometrics import RoomAir
+from drying.cache import Memo
+from drying.dryers.energy import mean_power_w
+from drying.dryers.setup import Load, Setup
+from drying.materials.properties import Material
+from drying.planning.choose import Forecast, forecasts
+from drying.runs.interruptions import end_with_pauses_h, heated_h, segments_with_pauses
+from drying.runs.posterior import Estimate, RunSoFar, TimedWeighing
+from drying.runs.rate import PastRun, Rate, rate_from
+from drying.runs.verdict import Review, Verdict, WeighingPoint, judge, review
+from drying.weighing.scale import Quantity, Tare, TareMethod
 
 CURVE_POINTS = 97
 COURSE_POINTS = 41

@@ -15,15 +15,15 @@ from darre.workshop.models import MoistureMark, Spool, StrandUse
 from darre.workshop.room_air import hour_of
 from darre.workshop.selectors import Stood, room_now
 from drying.arrays import Array
-from drying.chronicle import Room, tell
-from drying.desiccant import DesiccantKind, desiccant
+from drying.dryers.setup import Setup
 from drying.errors import OutOfRangeError
-from drying.keeping import INGRESS, OPEN, Container, Fill, PlaceKind
-from drying.load import Setup
-from drying.plan import Choice, choose
-from drying.rate import Rate
-from drying.story import ContainerStory, Filled, Known, SpoolStory, Stayed
-from drying.weighing import Quantity
+from drying.moisture.events import ContainerStory, Filled, Known, SpoolStory, Stayed
+from drying.moisture.history import Room, tell
+from drying.planning.choose import Choice, choose
+from drying.runs.rate import Rate
+from drying.storage.balance import INGRESS, OPEN, Container, Fill, PlaceKind
+from drying.storage.desiccant import DesiccantKind, desiccant
+from drying.weighing.scale import Quantity
 
 AHEAD_H, STEP_H = 14 * 24, 6
 LONGEST_BACK_H = 366 * 24

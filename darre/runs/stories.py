@@ -10,11 +10,11 @@ from darre.workshop.material_book import MaterialBook
 from darre.workshop.models import DesiccantFill, Place, Spool
 from darre.workshop.room_air import hour_of
 from darre.workshop.selectors import Stood
-from drying.desiccant import DesiccantKind
-from drying.keeping import INGRESS, OPEN, OPEN_KINDS, Container, Fill, PlaceKind
-from drying.story import ContainerStory, Filled, Known, SpoolStory, Stayed, Used, Weighed
-from drying.waterline import new_spool_moisture
-from drying.weighing import NOTHING, Quantity
+from drying.materials.thresholds import new_spool_moisture
+from drying.moisture.events import ContainerStory, Filled, Known, SpoolStory, Stayed, Used, Weighed
+from drying.storage.balance import INGRESS, OPEN, OPEN_KINDS, Container, Fill, PlaceKind
+from drying.storage.desiccant import DesiccantKind
+from drying.weighing.scale import NOTHING, Quantity
 
 MASS_STEP_G = 5.0  # a winding's mass is rounded to this, so that a small change does not tell its whole past anew
 CARD_SWING_SHARE = 0.02  # engineering estimate: how a card body's own water swings, of its mass, one sd

@@ -5,10 +5,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from darre.workshop.models import OwnMaterial, OwnSchool, OwnValue
-from drying import own_materials
 from drying.errors import UnknownMaterialError
-from drying.materials import Material, all_materials
-from drying.own_materials import new_material, with_own
+from drying.materials import own_values
+from drying.materials.own_values import new_material, with_own
+from drying.materials.properties import Material, all_materials
 
 
 @dataclass(frozen=True)
@@ -40,12 +40,12 @@ class MaterialBook:
 
 def material_book() -> MaterialBook:
     """The materials as they stand in the database now."""
-    values: dict[str, list[own_materials.OwnValue]] = defaultdict(list)
+    values: dict[str, list[own_values.OwnValue]] = defaultdict(list)
     for value in OwnValue.objects.all():
-        values[value.material].append(own_materials.OwnValue(value.name, value.value, value.spread, value.note))
-    schools: dict[str, list[own_materials.OwnSchool]] = defaultdict(list)
+        values[value.material].append(own_values.OwnValue(value.name, value.value, value.spread, value.note))
+    schools: dict[str, list[own_values.OwnSchool]] = defaultdict(list)
     for school in OwnSchool.objects.all():
-        schools[school.material].append(own_materials.OwnSchool(school.name, school.temp_c, school.duration_h))
+        schools[school.material].append(own_values.OwnSchool(school.name, school.temp_c, school.duration_h))
     built_in = all_materials()
     bases = {key: (row, False, key) for key, row in built_in.items()}
     for mine in OwnMaterial.objects.all():

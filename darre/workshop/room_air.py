@@ -7,8 +7,8 @@ from django.db.models import Count, Max
 
 from darre.workshop.models import RoomMonth, RoomReading
 from darre.workshop.selectors import ASSUMED_AIR
-from drying.memo import Memo
-from drying.room_hours import RoomHours, room_hours
+from drying.air.room_series import RoomHours, room_hours
+from drying.cache import Memo
 
 _HOURS: Memo[RoomHours] = Memo(8)
 

@@ -10,11 +10,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 import drying
-from drying import humid_air
+from drying.air import psychrometrics as humid_air
+from drying.air.psychrometrics import RoomAir
 from drying.errors import OutOfRangeError, UnknownMaterialError
-from drying.humid_air import RoomAir
-from drying.materials import SCHOOLS, all_materials, material
-from drying.sorption import activity_of_moisture, equilibrium_moisture_pct, floor_pct
+from drying.materials.properties import SCHOOLS, all_materials, material
+from drying.materials.sorption import activity_of_moisture, equilibrium_moisture_pct, floor_pct
 
 # Saturation pressure over water, Pa: W. Wagner and A. Pruss, J. Phys. Chem. Ref. Data 31 (2002) 387, table 13.1.
 SATURATION_PA = {
@@ -75,7 +75,7 @@ class Materials(TestCase):
                 self.assertEqual((temps, hours), (sorted(temps), sorted(hours, reverse=True)), m.id)
 
     def test_the_data_file_has_no_property_that_is_not_read(self):
-        table = tomllib.loads((Path(drying.__file__).parent / "data/materials.toml").read_text("utf-8"))
+        table = tomllib.loads((Path(drying.__file__).parent / "materials/data/materials.toml").read_text("utf-8"))
         known = set(table["kinds"]) | {"name", "short", "schools", "notes", "fibres"}
         for key, raw in table["materials"].items():
             self.assertEqual(set(raw) - known, set(), key)
@@ -102,7 +102,7 @@ class Sorption(TestCase):
 
 class House(TestCase):
     def test_every_public_function_of_the_core_says_what_it_is_for(self):
-        for path in Path(drying.__file__).parent.glob("*.py"):
+        for path in Path(drying.__file__).parent.rglob("*.py"):
             top = ast.parse(path.read_text("utf-8")).body
             inner = [n for c in top if isinstance(c, ast.ClassDef) for n in c.body]
             for node in (*top, *inner):

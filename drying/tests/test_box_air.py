@@ -6,10 +6,10 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from drying.box_air import AirState, box_air, vent_from_loss, water_g_m3
+from drying.air.box_air import AirState, box_air, vent_from_loss, water_g_m3
+from drying.air.psychrometrics import rh_after_heating_pct, vapour_concentration_g_m3
 from drying.errors import OutOfRangeError
-from drying.humid_air import rh_after_heating_pct, vapour_concentration_g_m3
-from drying.weighing import Quantity
+from drying.weighing.scale import Quantity
 
 ROOM = vapour_concentration_g_m3(19.2, 63.0)
 HOURS = np.linspace(0, 8, 97)

@@ -11,20 +11,20 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from drying.__main__ import judged
-from drying.belief import RunSoFar, TimedWeighing, believe
-from drying.bodies import body_kind
-from drying.dryer import Dryer
-from drying.endpoint import RunState, constant_mass, judge
+from drying.air.psychrometrics import RoomAir
+from drying.dryers.dryer import Dryer
+from drying.dryers.setup import Load, Setup
 from drying.errors import OutOfRangeError
-from drying.humid_air import RoomAir
-from drying.load import Load, Setup
-from drying.materials import material
-from drying.pauses import end_with_pauses_h, heated_h, segments_with_pauses, tidy
-from drying.plan import Choice, forecasts, write_ticket
-from drying.rate import RATE_SIGMA, UNKNOWN_RATE, PastRun, Rate, rate_from, told_alone
-from drying.transport import course
-from drying.water_state import even_state
-from drying.weighing import Quantity, Scale, Tare, TareMethod, Weighing
+from drying.materials.properties import material
+from drying.materials.spool_bodies import body_kind
+from drying.planning.choose import Choice, forecasts, write_ticket
+from drying.runs.interruptions import end_with_pauses_h, heated_h, segments_with_pauses, tidy
+from drying.runs.posterior import RunSoFar, TimedWeighing, believe
+from drying.runs.rate import RATE_SIGMA, UNKNOWN_RATE, PastRun, Rate, rate_from, told_alone
+from drying.runs.verdict import RunState, constant_mass, judge
+from drying.transport.solve import course
+from drying.transport.state import even_state
+from drying.weighing.scale import Quantity, Scale, Tare, TareMethod, Weighing
 
 SHED = RoomAir(19.2, 66.0)
 BOX = Dryer(35, 75, hot_side_excess_c=4, vent_m3_h=0.3, swing_c=0, warm_up_h=0.3)

@@ -11,14 +11,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from drying.__main__ import judged
+from drying.diagnosis.bayes import OwnSign, VerdictKind, answers_row, chance_wet, judge, posterior, prior, scene
+from drying.diagnosis.evidence_table import WATER, WET, OwnChance, evidence_table, with_own_chances
+from drying.diagnosis.learning import Marks, PastCase, learned_marks, marks_of, showed_by
+from drying.diagnosis.next_checks import next_checks
+from drying.diagnosis.practice import brier, calibration, draw_case, draw_signs, log_p_together
 from drying.errors import DryingError
-from drying.evidence import OwnSign, VerdictKind, answers_row, chance_wet, judge, posterior, prior, scene
-from drying.evidence_table import WATER, WET, OwnChance, evidence_table, with_own_chances
-from drying.marks import Marks, PastCase, learned_marks, marks_of, showed_by
-from drying.materials import all_materials, material
-from drying.next_checks import next_checks
-from drying.practice import brier, calibration, draw_case, draw_signs, log_p_together
-from drying.weighing import Quantity
+from drying.materials.properties import all_materials, material
+from drying.weighing.scale import Quantity
 
 PETG = material("petg")
 TABLE = evidence_table("petg")

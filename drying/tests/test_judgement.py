@@ -5,16 +5,16 @@ from unittest import TestCase
 
 import numpy as np
 
-from drying.belief import RunSoFar, TimedWeighing
-from drying.bodies import body_kind
-from drying.dryer import Dryer
-from drying.endpoint import RunState, judge, review
+from drying.air.psychrometrics import RoomAir
+from drying.dryers.dryer import Dryer
+from drying.dryers.setup import Load
 from drying.errors import OutOfRangeError
-from drying.humid_air import RoomAir
-from drying.load import Load
-from drying.materials import material
-from drying.waterline import Standing, new_spool_moisture, standing
-from drying.weighing import Quantity, Scale, Tare, TareMethod, Weighing
+from drying.materials.properties import material
+from drying.materials.spool_bodies import body_kind
+from drying.materials.thresholds import Standing, new_spool_moisture, standing
+from drying.runs.posterior import RunSoFar, TimedWeighing
+from drying.runs.verdict import RunState, judge, review
+from drying.weighing.scale import Quantity, Scale, Tare, TareMethod, Weighing
 
 SHED = RoomAir(19.2, 66.0)
 BOX = Dryer(35, 65, hot_side_excess_c=4, timer_max_h=8, vent_m3_h=0.08, swing_c=0, warm_up_h=0)

@@ -9,22 +9,22 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-import drying.chronicle as chronicle
-from drying.chronicle import Room, tell
-from drying.desiccant import DesiccantKind, Indicator, Pouch, desiccant, grams_to_last, regeneration
+from drying.air.psychrometrics import RoomAir, vapour_concentration_g_m3
+from drying.air.room_series import room_hours
 from drying.errors import OutOfRangeError
-from drying.groups import even, secant
-from drying.humid_air import RoomAir, vapour_concentration_g_m3
-from drying.keeping import AWAY, OPEN, Container, Fill, Hours, Inside, Kept, fitted_ingress, follow_hours
-from drying.materials import material
-from drying.next_act import Act, next_act
-from drying.room_hours import room_hours
-from drying.spool_facts import corrected
-from drying.story import ContainerStory, Filled, Known, SpoolStory, Stayed, Used, Weighed
-from drying.transport import after_segment, course
-from drying.water_state import Body, Segment, even_state, mean_moisture_pct
-from drying.weighing import Quantity
-from drying.wound_pack import pack_of_mass
+from drying.materials.properties import material
+from drying.moisture import history
+from drying.moisture.events import ContainerStory, Filled, Known, SpoolStory, Stayed, Used, Weighed
+from drying.moisture.history import Room, tell
+from drying.moisture.next_action import Act, next_act
+from drying.moisture.observations import corrected
+from drying.storage.balance import AWAY, OPEN, Container, Fill, Hours, Inside, Kept, fitted_ingress, follow_hours
+from drying.storage.desiccant import DesiccantKind, Indicator, Pouch, desiccant, grams_to_last, regeneration
+from drying.transport.reduced_modes import even, secant
+from drying.transport.solve import after_segment, course
+from drying.transport.state import Body, Segment, even_state, mean_moisture_pct
+from drying.transport.winding import pack_of_mass
+from drying.weighing.scale import Quantity
 
 FIRST = 497_280  # a block begins here
 DRY_G = 640.0
@@ -47,8 +47,8 @@ def shed(hours, first=FIRST, seed=1):
 
 def told(*stories, boxes=(), room):
     """A chronicle told from nothing, whatever was told before."""
-    chronicle._BLOCKS._kept.clear()
-    chronicle._LAST.clear()
+    history._BLOCKS._kept.clear()
+    history._LAST.clear()
     return tell(list(stories), list(boxes), room)
 
 

@@ -8,22 +8,22 @@ import numpy as np
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from drying.bodies import all_body_kinds, body_kind
-from drying.cautions import CautionKind
-from drying.cost import Tariff, mean_power_w
-from drying.dial import BedDial, LevelDial, ProbePair, bed_factor, line_through, shown_dial
-from drying.dryer import Dryer, DryerKind, Metered, Misfit, misfits
-from drying.drying_map import drying_map, map_to_show
+from drying.air.psychrometrics import RoomAir, dew_point_c
+from drying.dryers.calibration import BedDial, LevelDial, ProbePair, bed_factor, line_through, shown_dial
+from drying.dryers.dryer import Dryer, DryerKind, Metered, Misfit, misfits
+from drying.dryers.energy import Tariff, mean_power_w
+from drying.dryers.limits import LimitKind, broken_limits, limits
+from drying.dryers.setup import Load, MakersSheet, Setup
 from drying.errors import OutOfRangeError, UnknownMaterialError
-from drying.humid_air import RoomAir, dew_point_c
-from drying.levers import LeverKind, Risk, can_reach, levers, rings
-from drying.limits import LimitKind, broken_limits, limits
-from drying.load import Load, MakersSheet, Setup
-from drying.materials import SCHOOLS, all_materials, material
-from drying.own_materials import OwnSchool, OwnValue, new_material, with_own
-from drying.plan import WAYS, Choice, Goal, choose, forecasts, hours_needed, write_ticket
-from drying.weigh_times import best_times_h, variance_at_end
-from drying.weighing import Quantity
+from drying.materials.own_values import OwnSchool, OwnValue, new_material, with_own
+from drying.materials.properties import SCHOOLS, all_materials, material
+from drying.materials.spool_bodies import all_body_kinds, body_kind
+from drying.planning.alternatives import LeverKind, Risk, can_reach, levers, rings
+from drying.planning.cautions import CautionKind
+from drying.planning.choose import WAYS, Choice, Goal, choose, forecasts, hours_needed, write_ticket
+from drying.planning.drying_map import drying_map, map_to_show
+from drying.planning.weighing_times import best_times_h, variance_at_end
+from drying.weighing.scale import Quantity
 
 SHED = RoomAir(19.2, 66.0)
 BOX = Dryer(

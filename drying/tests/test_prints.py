@@ -9,9 +9,9 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from drying.compare import SpreadFinding, change, spread_test
+from drying.diagnosis.comparison import SpreadFinding, change, spread_test
 from drying.errors import DryingError
-from drying.gcode import GcodeReader, what_differs
+from gcode.reader import GcodeReader, what_differs
 
 START = "G21\nG90\nM82\nM190 S70\nM109 S238\nM106 S128\nG28\nG92 E0\nG1 Z0.3 F6000\n"
 LAYERS = "".join(

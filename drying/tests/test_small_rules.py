@@ -8,17 +8,17 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from drying.coil import coil_mass_g
-from drying.dryer import Dryer
+from drying.air.psychrometrics import RoomAir
+from drying.cache import Memo
+from drying.cli.json_input import answers, number, part
+from drying.cli.segments import parse_segments
+from drying.dryers.dryer import Dryer
 from drying.errors import DryingError
-from drying.humid_air import RoomAir
-from drying.json_text import answers, number, part
-from drying.materials import all_materials, material
-from drying.memo import Memo
-from drying.pauses import end_with_pauses_h, heated_h, segments_with_pauses, tidy
-from drying.segment_text import parse_segments
-from drying.sorption import equilibrium_moisture_pct
-from drying.waterline import Standing, new_spool_moisture, standing
+from drying.materials.properties import all_materials, material
+from drying.materials.sorption import equilibrium_moisture_pct
+from drying.materials.thresholds import Standing, new_spool_moisture, standing
+from drying.runs.interruptions import end_with_pauses_h, heated_h, segments_with_pauses, tidy
+from drying.weighing.coil import coil_mass_g
 
 ROOM = RoomAir(18.0, 65.0)
 hours = st.floats(0, 60)

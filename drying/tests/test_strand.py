@@ -8,9 +8,9 @@ from hypothesis import strategies as st
 from scipy.special import jn_zeros
 
 from drying.errors import OutOfRangeError
-from drying.materials import all_materials, material
-from drying.sorption import equilibrium_moisture_pct
-from drying.strand import Conditions, dimensionless_time, forecast_loose_pct, fraction_exchanged
+from drying.materials.properties import all_materials, material
+from drying.materials.sorption import equilibrium_moisture_pct
+from drying.transport.strand import Conditions, dimensionless_time, forecast_loose_pct, fraction_exchanged
 
 ALPHA_200 = np.asarray(jn_zeros(0, 200))
 PLA_LOOSE_45 = {0.5: 0.3700, 1: 0.3291, 2: 0.2767, 3: 0.2412, 4: 0.2148, 6: 0.1790, 8: 0.1574}

@@ -14,18 +14,18 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from drying.__main__ import main, transport
-from drying.bands import forecast_band
+from drying.air.psychrometrics import RoomAir
+from drying.cli.segments import parse_segments
+from drying.dryers.shared_box import SharedState, shared_course
 from drying.errors import OutOfRangeError
-from drying.humid_air import RoomAir
-from drying.materials import all_materials, material
-from drying.segment_text import parse_segments
-from drying.shared_box import SharedState, shared_course
-from drying.sorption import equilibrium_moisture_pct
-from drying.strand import Conditions, forecast_loose_pct
-from drying.transport import after_segment, course, effective_temperature_c, follow, warmed_up
-from drying.water_state import Body, Segment, even_state, mean_moisture_pct, resumed, saved, water_kg_m3
-from drying.weighing import Quantity
-from drying.wound_pack import DEFAULT_PACK, Pack, grid, pack_of_mass
+from drying.materials.properties import all_materials, material
+from drying.materials.sorption import equilibrium_moisture_pct
+from drying.planning.forecast import forecast_band
+from drying.transport.solve import after_segment, course, effective_temperature_c, follow, warmed_up
+from drying.transport.state import Body, Segment, even_state, mean_moisture_pct, resumed, saved, water_kg_m3
+from drying.transport.strand import Conditions, forecast_loose_pct
+from drying.transport.winding import DEFAULT_PACK, Pack, grid, pack_of_mass
+from drying.weighing.scale import Quantity
 
 # Reference: fine-grid finite volumes of the same equations with a stiff integrator, rounded to 0.0001 %.
 REFERENCE = Path(__file__).parent / "data" / "water_transport.csv"

@@ -7,7 +7,7 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from drying.errors import OutOfRangeError
-from drying.weighing import (
+from drying.weighing.scale import (
     Scale,
     Tare,
     TareMethod,

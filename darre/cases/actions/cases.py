@@ -27,9 +27,9 @@ from darre.workshop.actions.materials import marks_are_typed, write_learned_mark
 from darre.workshop.actions.moments import refuse_before_it_was_there, refuse_future
 from darre.workshop.material_book import material_book
 from darre.workshop.models import Spool
-from drying.compare import SpreadFinding, change, spread_test
-from drying.evidence import OwnSign
-from drying.marks import learned_marks, marks_of
+from drying.diagnosis.bayes import OwnSign
+from drying.diagnosis.comparison import SpreadFinding, change, spread_test
+from drying.diagnosis.learning import learned_marks, marks_of
 
 CALIPER = "caliper"
 

@@ -3,8 +3,8 @@
 from darre.cases.models import OwnChance
 from darre.cases.selectors import table_for
 from darre.ledger.book import act
-from drying import evidence_table
-from drying.evidence_table import with_own_chances
+from drying.diagnosis import evidence_table
+from drying.diagnosis.evidence_table import with_own_chances
 
 
 def set_chance(sign: str, cause: str, p: float | None) -> int | None:

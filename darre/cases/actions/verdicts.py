@@ -11,9 +11,9 @@ from darre.cases.selectors import get_case, judged_cases, lesson
 from darre.common.errors import Refusal
 from darre.ledger.book import act
 from darre.workshop.material_book import material_book
-from drying.evidence import VerdictKind
-from drying.evidence_table import WATER
-from drying.marks import Marks, marks_of
+from drying.diagnosis.bayes import VerdictKind
+from drying.diagnosis.evidence_table import WATER
+from drying.diagnosis.learning import Marks, marks_of
 
 NAMES_A_CAUSE = (VerdictKind.OTHER, VerdictKind.WATER_AND_OTHER)
 

@@ -30,7 +30,7 @@ from darre.cases.selectors import prints_of
 from darre.cases.upload import plain_name, read_gcode
 from darre.common.api import REFUSALS, ErrorSerializer, given
 from darre.common.errors import Refusal
-from drying.materials import material
+from drying.materials.properties import material
 
 
 class PrintFileView(APIView):

@@ -5,9 +5,9 @@ from rest_framework import serializers
 from darre.cases.models import Feature, Photo, Print, PrintFile, Rating, Side, StrengthTest
 from darre.common.fields import Moment, TypedNumber
 from darre.workshop.models import Spool
-from drying.compare import SpreadFinding
-from drying.evidence import OWN_TIMES_MOST, Lean, VerdictKind
-from drying.evidence_table import evidence_table
+from drying.diagnosis.bayes import OWN_TIMES_MOST, Lean, VerdictKind
+from drying.diagnosis.comparison import SpreadFinding
+from drying.diagnosis.evidence_table import evidence_table
 
 CAUSES = evidence_table().causes
 SIGNS = tuple(evidence_table().signs)

@@ -4,7 +4,7 @@ from rest_framework import serializers
 
 from darre.cases.api.serializers import CAUSES, CHECKS, SIGNS, CauseChanceSerializer
 from darre.common.fields import TypedNumber
-from drying.evidence_table import LEAST, MOST
+from drying.diagnosis.evidence_table import LEAST, MOST
 
 
 class TableSignSerializer(serializers.Serializer):

@@ -38,8 +38,8 @@ from darre.common.api import REFUSALS, ErrorSerializer, given
 from darre.common.errors import Refusal
 from darre.workshop.api.serializers import DoneSerializer
 from darre.workshop.material_book import material_book
-from drying.evidence import VerdictKind
-from drying.evidence_table import EvidenceTable
+from drying.diagnosis.bayes import VerdictKind
+from drying.diagnosis.evidence_table import EvidenceTable
 
 DONE = {200: DoneSerializer, **REFUSALS}
 BINARY = {"application/octet-stream": OpenApiTypes.BINARY}

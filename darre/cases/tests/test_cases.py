@@ -17,7 +17,7 @@ from darre.runs.lanes import moistures_at
 from darre.runs.tests.test_run_path import Shed
 from darre.workshop.material_book import material_book
 from darre.workshop.models import OwnValue, Spool, StrandUse
-from drying.evidence_table import WATER
+from drying.diagnosis.evidence_table import WATER
 
 
 class Cases(Shed):

@@ -21,7 +21,7 @@ from darre.cases.tests.test_cases import Cases
 from darre.cases.upload import MOST_GCODE_BYTES, MOST_PHOTO_BYTES, READ_HERE_BYTES, plain_name, read_gcode
 from darre.common.errors import Refusal
 from darre.demo.cases import FUNNEL, gcode_of
-from drying.gcode import GcodeReader
+from gcode.reader import GcodeReader
 
 BINARY = "application/octet-stream"
 

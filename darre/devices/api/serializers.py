@@ -11,7 +11,7 @@ from darre.devices.models import Device, DeviceKind
 from darre.runs.api.serializers import QuantitySerializer
 from darre.runs.models import Dryer, Scale
 from darre.workshop.models import Place
-from drying.box_air import AirState
+from drying.air.box_air import AirState
 
 MOST_CONTENT = 28_000_000  # characters of base64
 

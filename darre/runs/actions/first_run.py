@@ -14,11 +14,11 @@ from darre.workshop.actions.places import add_place
 from darre.workshop.actions.room import add_body, add_room, note_room_air
 from darre.workshop.actions.spools import NewSpool, add_spool
 from darre.workshop.models import Room, Spool, SpoolBody
-from drying.bodies import body_kind
-from drying.dryer import DryerKind
-from drying.humid_air import RoomAir
-from drying.keeping import PlaceKind
-from drying.weighing import USUAL_REPEATABILITY_STEPS, Tare, TareMethod, tare_spread_g
+from drying.air.psychrometrics import RoomAir
+from drying.dryers.dryer import DryerKind
+from drying.materials.spool_bodies import body_kind
+from drying.storage.balance import PlaceKind
+from drying.weighing.scale import USUAL_REPEATABILITY_STEPS, Tare, TareMethod, tare_spread_g
 
 PLACES = (("Shelf", PlaceKind.SHELF), ("On the printer", PlaceKind.PRINTER), ("Zip bag", PlaceKind.ZIP_BAG))
 

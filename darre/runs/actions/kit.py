@@ -11,7 +11,7 @@ from darre.common.errors import Refusal
 from darre.ledger.book import act
 from darre.runs.models import Dryer, ProbePair, Run, Scale, Weighing
 from darre.runs.records import core_dryer, core_scale
-from drying import dial
+from drying.dryers import calibration
 
 
 def _require_free_name(name: str, but: int = 0) -> None:
@@ -21,7 +21,7 @@ def _require_free_name(name: str, but: int = 0) -> None:
 
 @transaction.atomic
 def add_dryer(
-    dryer: Dryer, pairs: Sequence[dial.ProbePair] = (), at: datetime | None = None
+    dryer: Dryer, pairs: Sequence[calibration.ProbePair] = (), at: datetime | None = None
 ) -> tuple[Dryer, int | None]:
     """Add a dryer, with the probe pairs that are known. Returns it and the line of history.
 
@@ -63,7 +63,7 @@ def remove_dryer(dryer: Dryer) -> int | None:
 
 
 @transaction.atomic
-def add_probe(dryer: Dryer, pair: dial.ProbePair, at: datetime | None = None) -> int | None:
+def add_probe(dryer: Dryer, pair: calibration.ProbePair, at: datetime | None = None) -> int | None:
     """Note what a probe beside the spool showed. Raises OutOfRangeError where no dryer has such pairs."""
     with act("dryer.probed", f"Set {pair.set_c:g} °C, measured {pair.air_c:g} °C in {dryer.name}") as book:
         book.create(

@@ -24,12 +24,12 @@ from darre.workshop.actions.moments import refuse_before_it_was_there, refuse_fu
 from darre.workshop.material_book import material_book
 from darre.workshop.models import MoistureMark, Spool
 from darre.workshop.selectors import room_now
-from drying.dryer import Dryer as CoreDryer
-from drying.endpoint import RunState, Verdict
-from drying.humid_air import RoomAir
-from drying.limits import Limit, LimitKind, broken_limits
-from drying.load import Load, Setup
-from drying.rate import Rate, told_alone
+from drying.air.psychrometrics import RoomAir
+from drying.dryers.dryer import Dryer as CoreDryer
+from drying.dryers.limits import Limit, LimitKind, broken_limits
+from drying.dryers.setup import Load, Setup
+from drying.runs.rate import Rate, told_alone
+from drying.runs.verdict import RunState, Verdict
 
 LEAST_REASON = 4  # characters; shorter is no reason
 SAME_TEMP_C = 1.0

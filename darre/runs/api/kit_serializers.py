@@ -8,9 +8,9 @@ from rest_framework import serializers
 from darre.common.fields import TypedNumber
 from darre.runs.models import Dryer, ProbePair, Scale
 from darre.runs.records import core_dryer
-from drying.dial import BedDial, LevelDial, LineDial
-from drying.dryer import HABITS, DryerKind, kinds_of_dryer
-from drying.weighing import USUAL_REPEATABILITY_STEPS
+from drying.dryers.calibration import BedDial, LevelDial, LineDial
+from drying.dryers.dryer import HABITS, DryerKind, kinds_of_dryer
+from drying.weighing.scale import USUAL_REPEATABILITY_STEPS
 
 DRYER_KINDS = tuple(k.value for k in DryerKind)
 DIAL_KINDS = ("line", "levels", "bed")

@@ -30,7 +30,7 @@ from darre.runs.api.kit_serializers import (
 )
 from darre.runs.models import Dryer, ProbePair, Scale
 from darre.runs.records import dryers
-from drying import dial
+from drying.dryers import calibration
 
 
 def _kept(dryer_id: int, undo: int | None, status: int = 200) -> Response:
@@ -82,7 +82,9 @@ class ProbeListView(APIView):
         given = WriteProbeSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         data = given.validated_data
-        return _kept(dryer_id, add_probe(dryer, dial.ProbePair(data["set_c"], data["air_c"], data.get("room_c"))), 201)
+        return _kept(
+            dryer_id, add_probe(dryer, pair), 201
+        )
 
 
 class ProbeView(APIView):

@@ -12,10 +12,10 @@ from darre.runs.api.serializers import ForecastSerializer, LaneSerializer, Quant
 from darre.runs.models import Dryer, Run
 from darre.runs.planning import Chart
 from darre.workshop.models import Spool
-from drying.cautions import CautionKind
-from drying.levers import LeverKind, Outcome, Risk
-from drying.limits import LimitKind
-from drying.plan import PROGRAMMES, WAYS
+from drying.dryers.limits import LimitKind
+from drying.planning.alternatives import LeverKind, Outcome, Risk
+from drying.planning.cautions import CautionKind
+from drying.planning.choose import PROGRAMMES, WAYS
 
 MOST_COMPANY = 12
 

@@ -12,7 +12,7 @@ from rest_framework.views import APIView
 from darre.common.api import ErrorSerializer
 from darre.runs.api.plan_serializers import MapSerializer, PlanQuerySerializer, PlanSerializer, map_shape
 from darre.runs.planning import Planned, Wanted, chart, plan_run, planned
-from drying.plan import WAYS
+from drying.planning.choose import WAYS
 
 ASKED = [
     OpenApiParameter("spool", int, required=True),

@@ -16,7 +16,7 @@ from darre.workshop.api.keep_serializers import (
 )
 from darre.workshop.api.serializers import SchoolRunSerializer
 from darre.workshop.models import DesiccantFill, MoistureMark, PackWeighing, StrandUse
-from drying.next_act import Act
+from drying.moisture.next_action import Act
 
 
 class NextActSerializer(serializers.Serializer):

@@ -8,10 +8,10 @@ from darre.runs.api.kit_serializers import DryerSerializer
 from darre.runs.models import Dryer, Run, RunEvent, Scale, Weighing
 from darre.workshop.api.serializers import PlaceSerializer, SchoolRunSerializer, SheetSerializer
 from darre.workshop.models import Spool
-from drying.endpoint import RunState
-from drying.plan import WAYS
-from drying.waterline import Standing
-from drying.weighing import TareMethod
+from drying.materials.thresholds import Standing
+from drying.planning.choose import WAYS
+from drying.runs.verdict import RunState
+from drying.weighing.scale import TareMethod
 
 
 class QuantitySerializer(serializers.Serializer):

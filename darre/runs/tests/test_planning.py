@@ -8,8 +8,8 @@ from darre.runs.planning import Wanted, planned
 from darre.runs.tests.test_run_path import Shed
 from darre.workshop.models import OwnValue, Spool
 from darre.workshop.selectors import preferences
-from drying.dryer import HABITS
-from drying.drying_map import map_to_show
+from drying.dryers.dryer import HABITS
+from drying.planning.drying_map import map_to_show
 
 
 class Planning(Shed):

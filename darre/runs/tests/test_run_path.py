@@ -14,8 +14,8 @@ from darre.runs.records import core_dryer, core_load
 from darre.runs.selectors import learned_rate
 from darre.workshop.models import MoistureMark, Spool
 from darre.workshop.selectors import room_now
-from drying.load import Setup
-from drying.plan import choose, write_ticket
+from drying.dryers.setup import Setup
+from drying.planning.choose import choose, write_ticket
 
 
 class Shed(TestCase):

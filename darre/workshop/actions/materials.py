@@ -6,9 +6,9 @@ from darre.common.errors import Refusal
 from darre.ledger.book import Book, act
 from darre.workshop.material_book import material_book
 from darre.workshop.models import OwnMaterial, OwnSchool, OwnValue, Spool
-from drying.marks import Marks
-from drying.materials import all_materials
-from drying.own_materials import BOUNDS, SCHOOL_NAMES
+from drying.diagnosis.learning import Marks
+from drying.materials.own_values import BOUNDS, SCHOOL_NAMES
+from drying.materials.properties import all_materials
 
 
 def _known_name(names: tuple[str, ...], name: str) -> None:

@@ -9,8 +9,8 @@ from django.utils import timezone
 from darre.common.errors import Refusal
 from darre.ledger.book import act
 from darre.workshop.models import DesiccantFill, PackWeighing, Place, Stay
-from drying.desiccant import DesiccantKind, desiccant
-from drying.keeping import OPEN_KINDS, PlaceKind
+from drying.storage.balance import OPEN_KINDS, PlaceKind
+from drying.storage.desiccant import DesiccantKind, desiccant
 
 
 def _require_free_name(name: str, but: int = 0) -> None:

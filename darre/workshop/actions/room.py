@@ -9,8 +9,8 @@ from darre.common.errors import Refusal
 from darre.ledger.book import act
 from darre.workshop.actions.moments import refuse_future
 from darre.workshop.models import Room, RoomMonth, RoomReading, SpoolBody
-from drying.bodies import body_kind
-from drying.humid_air import RoomAir
+from drying.air.psychrometrics import RoomAir
+from drying.materials.spool_bodies import body_kind
 
 
 def add_room(name: str) -> Room:

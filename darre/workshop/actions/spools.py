@@ -12,10 +12,10 @@ from darre.ledger.book import act
 from darre.workshop.actions.moments import refuse_future
 from darre.workshop.material_book import material_book
 from darre.workshop.models import MoistureMark, Place, Spool, SpoolBody, Stay, StrandUse
-from drying.bodies import body_kind
-from drying.load import MakersSheet
-from drying.waterline import new_spool_moisture
-from drying.weighing import Quantity, Tare
+from drying.dryers.setup import MakersSheet
+from drying.materials.spool_bodies import body_kind
+from drying.materials.thresholds import new_spool_moisture
+from drying.weighing.scale import Quantity, Tare
 
 
 @dataclass(frozen=True)

@@ -34,8 +34,8 @@ from darre.workshop.api.keep_serializers import (
 )
 from darre.workshop.api.serializers import DoneSerializer
 from darre.workshop.models import DesiccantFill, Place, RoomMonth, Spool, SpoolBody, Stay
-from drying.humid_air import RoomAir
-from drying.weighing import COVERAGE, Quantity, Tare, TareMethod, tare_spread_g
+from drying.air.psychrometrics import RoomAir
+from drying.weighing.scale import COVERAGE, Quantity, Tare, TareMethod, tare_spread_g
 
 
 def _tare(data: dict[str, Any]) -> Tare:

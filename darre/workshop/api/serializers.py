@@ -8,8 +8,8 @@ from darre.common.fields import TypedNumber
 from darre.workshop.material_book import Entry
 from darre.workshop.models import Preferences
 from darre.workshop.selectors import RoomNow
-from drying.keeping import PlaceKind
-from drying.own_materials import BOUNDS, SCHOOL_NAMES
+from drying.materials.own_values import BOUNDS, SCHOOL_NAMES
+from drying.storage.balance import PlaceKind
 
 PLACE_KINDS = tuple(k.value for k in PlaceKind)
 

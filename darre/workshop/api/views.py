@@ -27,7 +27,7 @@ from darre.workshop.api.serializers import (
 from darre.workshop.material_book import material_book
 from darre.workshop.models import Spool
 from darre.workshop.selectors import preferences, room_now
-from drying.load import MakersSheet
+from drying.dryers.setup import MakersSheet
 
 
 def _kept(material_id: str, undo: int | None, status: int = 200) -> Response:

@@ -4,7 +4,7 @@ import django.db.models.deletion
 import django.utils.timezone
 from django.db import migrations, models
 
-import drying.desiccant
+import drying.storage.desiccant
 
 KINDS = {"open": "shelf", "sealed": "gasket_bin"}
 
@@ -50,7 +50,7 @@ class Migration(migrations.Migration):
                     "indicator",
                     models.CharField(
                         choices=[("none", "none"), ("orange", "orange"), ("blue", "blue"), ("card", "card")],
-                        default=drying.desiccant.Indicator["NONE"],
+                        default=drying.storage.desiccant.Indicator["NONE"],
                         max_length=8,
                     ),
                 ),
@@ -58,7 +58,7 @@ class Migration(migrations.Migration):
                     "pouch",
                     models.CharField(
                         choices=[("bare", "bare"), ("cloth_pouch", "cloth_pouch"), ("plastic_pouch", "plastic_pouch")],
-                        default=drying.desiccant.Pouch["BARE"],
+                        default=drying.storage.desiccant.Pouch["BARE"],
                         max_length=14,
                     ),
                 ),

@@ -1,0 +1,74 @@
+"""Runs as JSON for the command line: what the weigh-ins of each amount to."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from drying.air.psychrometrics import RoomAir
+from drying.cli.json_input import number, part
+from drying.dryers.setup import Load
+from drying.errors import OutOfRangeError
+from drying.materials.properties import material
+from drying.materials.spool_bodies import body_kind
+from drying.runs.posterior import RunSoFar, TimedWeighing
+from drying.runs.verdict import RunState, judge
+from drying.transport.state import Segment
+from drying.weighing.scale import Quantity, Scale, Tare, TareMethod, Weighing
+
+_UNJUDGED = (RunState.NO_WEIGH_IN, RunState.NO_WEIGH_OUT)
+
+
+def _rows(of: Mapping[str, Any], name: str) -> Sequence[Mapping[str, Any]]:
+    rows = part(of, name)
+    if not isinstance(rows, list):
+        raise OutOfRangeError(name, f"“{name}” must be a list.")
+    return rows
+
+
+def _segment(it: Mapping[str, Any]) -> Segment:
+    vent = None if it.get("vent_m3_h") is None else number(it, "vent_m3_h")
+    room = RoomAir(number(it, "inlet_temp_c"), number(it, "inlet_rh_pct"))
+    return Segment(number(it, "hours"), number(it, "temp_c"), room, vent)
+
+
+def run_of(it: Mapping[str, Any]) -> RunSoFar:
+    """A run out of its JSON. Raises DryingError that names what is missing or wrong."""
+    form = part(it, "form")
+    if form not in ("wound", "loose"):
+        raise OutOfRangeError("form", f"“form” is {json.dumps(form)}: it is wound or loose.")
+    scale = Scale(*(number(part(it, "scale"), name) for name in ("resolution_g", "repeatability_g")))
+    tare = Tare(number(it, "tare_g"), number(it, "tare_sd_g"), TareMethod.MEASURED)
+    weighings = [
+        TimedWeighing(number(w, "time_h"), Weighing(number(w, "gross_g"), scale)) for w in _rows(it, "weighings")
+    ]
+    start = part(it, "start_moisture_pct")
+    net = weighings[0].weighing.gross_g - tare.mass_g if weighings else None
+    if net is not None and net <= 0.0:
+        raise OutOfRangeError("weighings", "The first weighing is not over the tare: one of the two is wrong.")
+    load = Load(
+        material=material(part(it, "material")),
+        body=body_kind("abs"),  # its mass is the tare; a card body is not told of here
+        strand_diameter_mm=number(it, "strand_diameter_mm"),
+        start=Quantity(number(start, "mean"), number(start, "sd")),
+        net_g=net,
+        form=form,
+    )
+    return RunSoFar(load, [_segment(s) for s in _rows(it, "segments")], number(it, "aim_pct"), tare, weighings)
+
+
+def answer_of(it: Mapping[str, Any]) -> dict[str, Any]:
+    """State, moisture at the last weighing, hours from then until the aim, and the chance that it is there already."""
+    run = run_of(it)
+    now = run.weighings[-1].time_h if run.weighings else 0.0
+    found = judge(run, now)
+    moisture, left = found.moisture, found.to_aim
+    return {
+        "state": (RunState.NO_FINDING if found.state in _UNJUDGED else found.state).value,
+        "moisture_now_pct": {k: round(getattr(moisture, k), 4) for k in ("p05", "p50", "p95")},
+        "time_to_aim_h": {
+            k: None if (h := getattr(left, k)) is None else round(h, 3) for k in ("p05", "p50", "p95")
+        },
+        "p_dry": round(found.p_dry, 4),
+    }  # fmt: skip

@@ -1,0 +1,215 @@
+"""What a dryer can do and does: its range and habits, its timer, what fits into it, and the air it gives a spool.
+
+What is not known of a dryer is taken from its kind (`data/dryers.toml`), and `assumed` lists it, so that a plan can say
+so and never goes blank.
+"""
+
+from __future__ import annotations
+
+import math
+import tomllib
+from dataclasses import dataclass, field
+from enum import StrEnum
+from functools import cache
+from importlib import resources
+
+from drying.air.psychrometrics import RoomAir
+from drying.dryers.calibration import Dial, LevelDial, shown_dial
+from drying.errors import OutOfRangeError, require_range
+from drying.materials.properties import Material
+from drying.transport.solve import effective_temperature_c, warmed_up
+from drying.transport.state import Segment
+
+
+class DryerKind(StrEnum):
+    """What a dryer is: decides what is taken for granted of it and which cautions belong to it."""
+
+    HEATED_BOX = "heated_box"
+    STACKER = "stacker"
+    BED = "bed"
+    CHAMBER = "chamber"
+    OVEN = "oven"
+    LAMP = "lamp"
+    CABINET = "cabinet"
+    VACUUM = "vacuum"
+
+
+@dataclass(frozen=True)
+class KindOfDryer:
+    """What is taken for granted of a kind of dryer; engineering estimates, see `data/dryers.toml`."""
+
+    name: str
+    vent_m3_h: float
+    swing_c: float
+    hot_side_excess_c: float
+    warm_up_h: float
+    heater_w: float
+    display_sd_c: float
+
+
+@cache
+def kinds_of_dryer() -> dict[DryerKind, KindOfDryer]:
+    """Every kind with its usual values."""
+    table = tomllib.loads(resources.files(__package__).joinpath("data/dryers.toml").read_text("utf-8"))
+    return {DryerKind(key): KindOfDryer(**raw) for key, raw in table.items()}
+
+
+HABITS = ("vent_m3_h", "swing_c", "hot_side_excess_c", "warm_up_h", "heater_w")
+_MOST = {"vent_m3_h": 1e4, "swing_c": 40.0, "hot_side_excess_c": 100.0, "warm_up_h": 24.0, "heater_w": 1e5}
+_UNITS = {"vent_m3_h": "m³/h", "swing_c": "°C", "hot_side_excess_c": "°C", "warm_up_h": "h", "heater_w": "W"}
+
+
+@dataclass(frozen=True)
+class Metered:
+    """What a meter counted over one run: energy in kWh, hours, air in °C; the room is taken at 20 °C."""
+
+    energy_kwh: float
+    duration_h: float
+    air_c: float
+
+    def __post_init__(self) -> None:
+        require_range("metered_kwh", self.energy_kwh, 0.0, 1000.0, "kWh")
+        require_range("metered_h", self.duration_h, 0.05, 1000.0, "h")
+        require_range("metered_air_c", self.air_c, 22.0, 200.0, "°C")
+
+
+@dataclass(frozen=True)
+class Turn:
+    """One turn of the timer: what to set in h, and when to stop it by hand where that is earlier."""
+
+    set_h: float
+    runs_h: float
+
+
+@dataclass(frozen=True)
+class Dryer:
+    """A dryer as far as a run needs to know it; None stands for "not known".
+
+    `min_c`, `max_c`: air at the spool that it can hold. `dial`: from setting to air. `hot_side_excess_c`: the hottest
+    place the strand meets is this much over the air. `timer_choices_h`: the timer's settings; `timer_max_h`: its
+    longest turn, None where it runs on. `vent_m3_h`: room air that it exchanges. `swing_c`: its thermostat swings by so
+    much either way. `warm_up_h`: hours to get hot. `heater_w`: mean power at its hottest. Sizes in mm are the largest
+    spool that goes into a slot.
+    """
+
+    min_c: float
+    max_c: float
+    kind: DryerKind = DryerKind.HEATED_BOX
+    dial: Dial = field(default_factory=lambda: shown_dial(0.0, 4.0))
+    hot_side_excess_c: float | None = None
+    timer_max_h: float | None = None
+    timer_choices_h: tuple[float, ...] = ()
+    vent_m3_h: float | None = None
+    swing_c: float | None = None
+    warm_up_h: float | None = None
+    heater_w: float | None = None
+    metered: Metered | None = None
+    fan: bool | None = None
+    slots: int = 1
+    max_diameter_mm: float | None = None
+    max_width_mm: float | None = None
+
+    def __post_init__(self) -> None:
+        require_range("min_c", self.min_c, 0.0, 200.0, "°C")
+        require_range("max_c", self.max_c, self.min_c, 200.0, "°C")
+        for name in HABITS:
+            require_range(name, self.used(name), 0.0, _MOST[name], _UNITS[name])
+        for hours in (*self.timer_choices_h, self.timer_max_h or 1.0):
+            require_range("timer", hours, 0.05, 1000.0, "h")
+        require_range("slots", self.slots, 1, 500, "slots")
+        for name in ("max_diameter_mm", "max_width_mm"):
+            require_range(name, getattr(self, name) or 100.0, 10.0, 2000.0, "mm")
+
+    def used(self, habit: str) -> float:
+        """The value of one of `HABITS` that plans use: the dryer's own, else that of its kind."""
+        own = getattr(self, habit)
+        return float(getattr(kinds_of_dryer()[self.kind], habit) if own is None else own)
+
+    @property
+    def assumed(self) -> dict[str, float]:
+        """What is not known of this dryer, and what is taken for it. A metered run makes up for the heater."""
+        known = set() if self.metered is None else {"heater_w"}
+        return {name: self.used(name) for name in HABITS if getattr(self, name) is None and name not in known}
+
+    @property
+    def levels_c(self) -> tuple[float, ...]:
+        """The only temperatures that it has, coolest first; empty where it can be set to any."""
+        return tuple(air for _, air in self.dial.levels) if isinstance(self.dial, LevelDial) else ()
+
+    @property
+    def longest_turn_h(self) -> float | None:
+        """The longest single turn of its timer, h; None where it runs on."""
+        return max(self.timer_choices_h, default=self.timer_max_h)
+
+    def nearest_c(self, air_c: float) -> float:
+        """The air temperature in °C that it can hold and that lies nearest: itself, or that of a level."""
+        return min(self.levels_c, key=lambda level: abs(level - air_c)) if self.levels_c else air_c
+
+    def hottest_c(self, ceiling_c: float) -> float:
+        """The hottest air in °C, in whole degrees, that it can hold at or under `ceiling_c`.
+
+        Raises OutOfRangeError where even its least is over that, and for a pot that does not heat.
+        """
+        if self.kind is DryerKind.VACUUM:
+            raise OutOfRangeError("dryer", "A vacuum pot keeps a dry spool dry; it does not heat and dries none.")
+        fit = [level for level in self.levels_c if level <= ceiling_c]
+        least = self.levels_c[0] if self.levels_c else self.min_c
+        if ceiling_c < least:
+            raise OutOfRangeError(
+                "dryer", f"This dryer's least, {least:g} °C, is already over the {ceiling_c:g} °C that the load stands."
+            )
+        if self.levels_c:
+            return fit[-1]
+        return max(float(math.floor(min(ceiling_c, self.max_c) + 1e-9)), self.min_c)
+
+    def segments(
+        self, material: Material, room: RoomAir, air_c: float, duration_h: float, parts: int = 4
+    ) -> list[Segment]:
+        """A run in this dryer as segments of transport: warm-up in `parts` first, then the steady temperature.
+
+        The thermostat's swing counts as an effective temperature; the hot side counts for the limits only.
+        """
+        effective = effective_temperature_c(material, air_c, self.used("swing_c"))
+        steady = Segment(duration_h, effective, room, self.used("vent_m3_h"))
+        return warmed_up(steady, room.temp_c, min(self.used("warm_up_h"), duration_h), parts)
+
+    def timer_turns(self, duration_h: float) -> tuple[Turn, ...]:
+        """The timer settings, one after another, that make up a run of `duration_h`.
+
+        The longest turns first and the rest last: the person restarts it as late as possible. Where the timer has no
+        setting for the rest, the next longer one is set and stopped by hand.
+        """
+        require_range("duration_h", duration_h, 0.0, 1000.0, "h")
+        longest = self.longest_turn_h
+        if longest is None:
+            return (Turn(duration_h, duration_h),)
+        full = math.floor(duration_h / longest + 1e-9)
+        rest = duration_h - full * longest
+        turns = [Turn(longest, longest)] * full
+        if rest > 1e-6 or not turns:
+            setting = min((c for c in self.timer_choices_h if c >= rest - 1e-6), default=rest)
+            turns.append(Turn(setting, rest))
+        return tuple(turns)
+
+
+@dataclass(frozen=True)
+class Misfit:
+    """A measure by which a spool does not go in: "max_diameter_mm", "max_width_mm" or "slots"; what the spool (or the
+    load) has, and what the dryer takes.
+    """
+
+    measure: str
+    has: float
+    takes: float
+
+
+def misfits(dryer: Dryer, diameter_mm: float, width_mm: float) -> tuple[Misfit, ...]:
+    """The measures by which a spool body of this outer diameter and width does not go into a slot. Measures of the
+    dryer that are not known find nothing.
+    """
+    has = {"max_diameter_mm": diameter_mm, "max_width_mm": width_mm}
+    return tuple(
+        Misfit(name, value, takes)
+        for name, value in has.items()
+        if (takes := getattr(dryer, name)) is not None and value > takes
+    )

@@ -1,0 +1,86 @@
+"""The temperatures that a run must not pass: what strand, spool bodies and company stand, and what the dryer can do."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from drying.dryers.setup import Load, Setup
+from drying.errors import OutOfRangeError
+
+SOFT_MARGIN_C = 5.0  # engineering estimate: kept under the softening temperature
+
+
+class LimitKind(StrEnum):
+    """What sets a limit to the air temperature."""
+
+    STRAND_SOFT = "strand_soft"
+    STRAND_FUSE = "strand_fuse"
+    BODY_SAG = "body_sag"
+    DRYER_MAX = "dryer_max"
+    DRYER_MIN = "dryer_min"
+
+
+@dataclass(frozen=True)
+class Limit:
+    """Air temperature in °C that this run should not pass (`DRYER_MIN`: not go under), and why.
+
+    `spool`: which of the loads it protects, None where it is the dryer's own. `hot_side_c`: what the dryer's hot side
+    took off it. `overridable`: the person may go past it with a reason of their own. Melting the strand has no reason.
+    """
+
+    kind: LimitKind
+    temp_c: float
+    spool: int | None = None
+    hot_side_c: float = 0.0
+    overridable: bool = True
+
+    def broken_by(self, air_c: float) -> bool:
+        """True where an air temperature of `air_c` goes past this limit."""
+        if self.kind is LimitKind.DRYER_MIN:
+            return air_c < self.temp_c - 1e-9
+        if self.kind is LimitKind.STRAND_FUSE:
+            return air_c >= self.temp_c - 1e-9
+        return air_c > self.temp_c + 1e-9
+
+
+def _of_load(load: Load, spool: int, excess_c: float) -> list[Limit]:
+    found = [
+        Limit(LimitKind.STRAND_SOFT, load.material.soft.value - excess_c - SOFT_MARGIN_C, spool, excess_c),
+        Limit(LimitKind.STRAND_FUSE, load.material.fuse.value - excess_c, spool, excess_c, overridable=False),
+    ]
+    if load.body.sag_c is not None:
+        found.append(Limit(LimitKind.BODY_SAG, load.body.sag_c - excess_c - SOFT_MARGIN_C, spool, excess_c))
+    return found
+
+
+def limits(setup: Setup) -> tuple[Limit, ...]:
+    """Every limit to the air temperature of this run, the hot side of the dryer taken off, the lowest first."""
+    excess = setup.dryer.used("hot_side_excess_c")
+    found = [limit for at, load in enumerate(setup.loads) for limit in _of_load(load, at, excess)]
+    found.append(Limit(LimitKind.DRYER_MAX, setup.dryer.max_c))
+    found.append(Limit(LimitKind.DRYER_MIN, setup.dryer.min_c))
+    return tuple(sorted(found, key=lambda x: x.temp_c))
+
+
+def broken_limits(setup: Setup, air_c: float) -> tuple[Limit, ...]:
+    """The limits that an air temperature of `air_c` goes past, those without a way round first."""
+    return tuple(sorted((x for x in limits(setup) if x.broken_by(air_c)), key=lambda x: x.overridable))
+
+
+def ceiling(setup: Setup) -> Limit:
+    """The limit that is met first on the way up."""
+    return min(
+        (x for x in limits(setup) if x.kind is not LimitKind.DRYER_MIN and x.overridable), key=lambda x: x.temp_c
+    )
+
+
+def hottest_c(setup: Setup) -> float:
+    """The hottest air in °C that this dryer can hold and that harms none of the load.
+
+    Raises OutOfRangeError where no temperature of this dryer is safe for the load.
+    """
+    found = setup.dryer.hottest_c(ceiling(setup).temp_c)
+    if broken_limits(setup, found):
+        raise OutOfRangeError("dryer", "No temperature of this dryer is safe for what is to go in.")
+    return found

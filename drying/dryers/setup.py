@@ -1,0 +1,169 @@
+"""What goes into a dryer: each spool as a run needs to know it, and the set-up of a run."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+import numpy.typing as npt
+
+from drying.air.psychrometrics import RoomAir
+from drying.arrays import Array
+from drying.dryers.dryer import Dryer
+from drying.dryers.shared_box import SharedState, shared_course
+from drying.errors import OutOfRangeError, require_range
+from drying.materials.properties import Material
+from drying.materials.sorption import floor_pct
+from drying.materials.spool_bodies import BodyKind
+from drying.runs.rate import UNKNOWN_RATE, Rate
+from drying.transport.solve import course
+from drying.transport.state import Body, Segment, even_state
+from drying.transport.winding import DEFAULT_PACK, pack_of_mass
+from drying.weighing.scale import Quantity
+
+FULL_SPOOL_G = 1000.0
+SHARED_WARM_UP_PARTS = 2
+
+
+@dataclass(frozen=True)
+class MakersSheet:
+    """What the data sheet of this very spool says: °C, hours, and whether it asks for drying only once opened."""
+
+    temp_c: float
+    duration_h: float
+    only_if_opened: bool = False
+
+    def __post_init__(self) -> None:
+        require_range("sheet_temp_c", self.temp_c, 20.0, 200.0, "°C")
+        require_range("sheet_hours", self.duration_h, 0.25, 400.0, "h")
+
+
+@dataclass(frozen=True)
+class Load:
+    """A spool that goes in: what it is made of, how wet it is, how large.
+
+    `start` moisture in % of dry mass with standard uncertainty; `net_g` mass of the strand as it is now, None where
+    the spool was never weighed (then it is taken as full). `form` is "wound" or "loose"; hub radius, width and outer
+    diameter of the spool in mm. `aim`: where drying is to end, % of dry mass; None for the clean mark. `rate`: how fast
+    it dries against what is computed, as earlier runs teach.
+    """
+
+    material: Material
+    body: BodyKind
+    strand_diameter_mm: float
+    start: Quantity
+    net_g: float | None
+    form: str = "wound"
+    hub_radius_mm: float = DEFAULT_PACK.hub_radius_mm
+    width_mm: float = DEFAULT_PACK.width_mm
+    diameter_mm: float = 200.0
+    sheet: MakersSheet | None = None
+    aim: float | None = None
+    rate: Rate = UNKNOWN_RATE
+
+    @property
+    def strand(self) -> Body:
+        """What the water moves in."""
+        pack = None
+        if self.form == "wound":
+            net_g = FULL_SPOOL_G if self.net_g is None else max(self.net_g, 1.0)
+            pack = pack_of_mass(net_g, self.material.density.value, self.hub_radius_mm, self.width_mm)
+        return Body(self.material, self.strand_diameter_mm, pack)
+
+    @property
+    def aim_pct(self) -> float:
+        """Where drying is to end, % of dry mass."""
+        return self.material.aim_pct if self.aim is None else self.aim
+
+    @property
+    def dry_mass_g(self) -> float | None:
+        """Mass of the strand without its water, g, from the net mass and the moisture now."""
+        return None if self.net_g is None else self.net_g / (1.0 + self.start.value / 100.0)
+
+
+@dataclass(frozen=True)
+class Setup:
+    """With what a run is made: the spools that go in together (the one that is asked about first), the dryer, and the
+    air of the room that it is vented with.
+    """
+
+    loads: tuple[Load, ...]
+    dryer: Dryer
+    room: RoomAir
+
+    def __post_init__(self) -> None:
+        if not self.loads:
+            raise OutOfRangeError("loads", "Nothing goes in: give at least one spool.")
+
+    @property
+    def lead(self) -> Load:
+        """The spool that is asked about."""
+        return self.loads[0]
+
+    @property
+    def shared(self) -> bool:
+        """True where several wound spools share the exchange flow of the box."""
+        return sum(load.form == "wound" for load in self.loads) > 1
+
+    def floor_pct(self, load: Load, air_c: float) -> float:
+        """Where drying this load at `air_c` ends, % of dry mass."""
+        return floor_pct(load.material, self.room, air_c)
+
+    def segments(self, load: Load, air_c: float, duration_h: float) -> list[Segment]:
+        """The run as segments. Where spools share a box its warm-up is cut into fewer parts: each costs a solution, and
+        the first spool's activation energy gives the effective temperature under the thermostat's swing.
+        """
+        if self.shared:
+            return self.dryer.segments(self.lead.material, self.room, air_c, duration_h, SHARED_WARM_UP_PARTS)
+        return self.dryer.segments(load.material, self.room, air_c, duration_h)
+
+    def courses(self, air_c: float, time_h: npt.ArrayLike) -> Array:
+        """Moisture of each load, % of dry mass, at times in h, dried at `air_c`; shape (loads, times).
+
+        Raises OutOfRangeError for a temperature outside 0..200 °C.
+        """
+        require_range("temp_c", air_c, 0.0, 200.0, "°C")
+        times = np.asarray(time_h, dtype=np.float64)
+        end = float(times.max())
+        starts = [even_state(load.strand, load.start.value) for load in self.loads]
+        if not self.shared:
+            return np.stack(
+                [
+                    course(load.strand, start, self.segments(load, air_c, end * k), times * k)
+                    for load, start in zip(self.loads, starts, strict=True)
+                    for k in (load.rate.median,)  # a rate other than one stretches time
+                ]
+            )
+        found = np.repeat([[load.start.value] for load in self.loads], times.size, axis=1)
+        state, begin = SharedState(tuple(starts)), 0.0
+        bodies = [load.strand for load in self.loads]
+        for segment in self.segments(self.lead, air_c, end):
+            here = (times > begin) & (times <= begin + segment.duration_h * (1.0 + 1e-12))
+            found[:, here], state = shared_course(bodies, state, segment, times[here] - begin)
+            begin += segment.duration_h
+        return found
+
+    def alone(self, load: Load) -> Setup:
+        """This load by itself with its even part of the exchange flow: for how a band widens, not for its middle."""
+        flow = self.dryer.used("vent_m3_h") / len(self.loads) if self.shared else self.dryer.vent_m3_h
+        return replace(self, loads=(load,), dryer=replace(self.dryer, vent_m3_h=flow))
+
+
+def hours_to(aim_pct: float, time_h: Array, moisture_pct: Array) -> float | None:
+    """When a course first comes down to `aim_pct`, h, between its points by a straight line; None where it does not."""
+    under = np.flatnonzero(moisture_pct <= aim_pct)
+    if under.size == 0:
+        return None
+    at = int(under[0])
+    if at == 0:
+        return float(time_h[0])
+    before, after = moisture_pct[at - 1], moisture_pct[at]
+    return float(time_h[at - 1] + (time_h[at] - time_h[at - 1]) * (before - aim_pct) / (before - after))
+
+
+def all_hours_to(loads: Sequence[Load], time_h: Array, moisture_pct: Array) -> float | None:
+    """When the last of several loads has come to its aim; None where one of them does not."""
+    each = [hours_to(load.aim_pct, time_h, row) for load, row in zip(loads, moisture_pct, strict=True)]
+    known = [hours for hours in each if hours is not None]
+    return max(known) if len(known) == len(each) else None

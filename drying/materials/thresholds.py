@@ -1,0 +1,40 @@
+"""The waterline against a material's two marks, and where it begins for a new spool."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+
+from drying.materials.properties import Material
+from drying.materials.sorption import equilibrium_moisture_pct
+from drying.weighing.scale import Quantity
+
+NEW_SPOOL_ACTIVITY = (0.5, 0.2)  # mean and sd of the activity that strand leaves the factory with: an estimate
+
+
+class Standing(StrEnum):
+    """Where the waterline stands against the material's two marks."""
+
+    CLEAN = "clean"
+    BETWEEN = "between"
+    TROUBLE = "trouble"
+    NO_MATTER = "no_matter"
+
+
+def standing(material: Material, moisture_pct: float) -> Standing:
+    """`moisture_pct` (% of dry mass) against the material's marks; a mark itself still counts as below it."""
+    if material.clean is None or material.trouble is None:
+        return Standing.NO_MATTER
+    if moisture_pct <= material.clean.value:
+        return Standing.CLEAN
+    return Standing.BETWEEN if moisture_pct <= material.trouble.value else Standing.TROUBLE
+
+
+def new_spool_moisture(material: Material) -> Quantity:
+    """The honest prior for strand fresh from the factory, % of dry mass.
+
+    It is cooled in a water bath and often wound without drying; a sealed bag keeps water in as well as out.
+    """
+    mean, sd = NEW_SPOOL_ACTIVITY
+    k1, k3 = material.k1.value, material.k3.value
+    slope = k1 + 3.0 * k3 * mean**2
+    return Quantity(equilibrium_moisture_pct(material, mean), slope * sd)

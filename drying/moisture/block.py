@@ -1,0 +1,151 @@
+"""A stretch of hours, such as a week, for some spools and containers side by side: followed from fact to fact."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from itertools import pairwise
+
+import numpy as np
+
+from drying.arrays import Array
+from drying.moisture.events import ContainerStory, Filled, Known, SpoolStory, Used, Weighed
+from drying.moisture.observations import SpoolAt, after_fact, sd_of
+from drying.storage.balance import OPEN, Container, Hours, Inside, follow_hours
+from drying.storage.desiccant import desiccant
+from drying.transport.reduced_modes import secant
+
+UNKNOWN_ACTIVITY = 0.5  # what a spool is taken to meet where nothing says it
+
+
+@dataclass(frozen=True)
+class BoxAt:
+    """A container at an hour; `inside` None before it was there."""
+
+    container: Container
+    inside: Inside | None = None
+
+
+@dataclass
+class SpoolWeek:
+    """A spool in these hours: its story, how it stands, its facts, and the container it is in, hour by hour."""
+
+    story: SpoolStory
+    at: SpoolAt
+    facts: Sequence[Known | Weighed | Used]
+    where: Array
+
+
+@dataclass
+class BoxWeek:
+    """A container in these hours."""
+
+    story: ContainerStory
+    at: BoxAt
+    fills: Sequence[Filled]
+
+
+class Week:
+    """Follows spools and containers from hour `begin` on through the hours of the room's air.
+
+    After `run`: `moisture` and `sd` of each spool, `activity` of each container at every hour, ends included; NaN where
+    nothing is known. Each spool and container then stands as at the end.
+    """
+
+    def __init__(self, begin: int, hours: Hours, spools: list[SpoolWeek], boxes: list[BoxWeek]) -> None:
+        self.begin, self.end, self.hours = begin, begin + hours.temp_c.size, hours
+        self.spools, self.boxes = spools, boxes
+        span = hours.temp_c.size + 1
+        self.moisture, self.sd = np.full((len(spools), span), math.nan), np.full((len(spools), span), math.nan)
+        self.activity = np.full((len(boxes), span), math.nan)
+
+    def run(self) -> None:
+        """Follow all of it."""
+        for n, spool in enumerate(self.spools):
+            if spool.at.kept is not None:  # its isotherm is taken anew for the air it is about to meet
+                taken = secant(spool.story.body.material, spool.at.moisture, self._met(spool, self.begin))
+                spool.at = replace(spool.at, kept=replace(spool.at.kept, taken=taken))
+                self._note(n, self.begin)
+        cuts = self._cuts()
+        for cut, after in pairwise(cuts):
+            for box in self.boxes:
+                self._box_facts(box, cut)
+            for n, spool in enumerate(self.spools):
+                self._spool_facts(n, spool, cut)
+            self._follow(cut, after)
+
+    def _cuts(self) -> list[int]:
+        hours = {f.hour for s in self.spools for f in s.facts} | {f.hour for b in self.boxes for f in b.fills}
+        hours |= {b.story.since for b in self.boxes if self.begin < b.story.since < self.end}
+        return sorted({self.begin, self.end, *hours})
+
+    def _room(self, hour: int) -> float:
+        return float(self.hours.activity[hour - self.begin])
+
+    def _box_facts(self, box: BoxWeek, cut: int) -> None:
+        if box.at.inside is None and cut >= box.story.since:
+            box.at = BoxAt(box.at.container, Inside(self._room(cut)))
+        for fact in box.fills:
+            if fact.hour == cut:
+                activity = desiccant(fact.fill.kind).activity_at(fact.load_pct) if fact.fill else self._room(cut)
+                box.at = BoxAt(replace(box.at.container, fill=fact.fill), Inside(activity))
+
+    def _spool_facts(self, n: int, spool: SpoolWeek, cut: int) -> None:
+        here = [fact for fact in spool.facts if fact.hour == cut]
+        for fact in here:
+            spool.at = after_fact(spool.at, fact, spool.story, self._met(spool, cut))
+        if here:
+            self._note(n, cut)
+
+    def _note(self, n: int, hour: int) -> None:
+        """Write a spool's point as it stands."""
+        at, spread = self.spools[n].at, self.spools[n].story.body.material.k1.spread
+        if at.kept is not None:
+            self.moisture[n, hour - self.begin] = at.moisture
+            self.sd[n, hour - self.begin] = sd_of(at.moisture, at.memory, at.anchor, spread)
+
+    def _met(self, spool: SpoolWeek, hour: int) -> float:
+        """The mean activity that a spool is about to meet, a container's taken as it stands now."""
+        row, room = spool.where[hour - self.begin :], self.hours.activity[hour - self.begin :]
+        total, count = float(room[row == OPEN].sum()), int((row == OPEN).sum())
+        for box in set(row[row >= 0].tolist()):
+            inside, times = self.boxes[box].at.inside, int((row == box).sum())
+            if inside is not None:
+                total, count = total + inside.activity * times, count + times
+        return total / count if count else UNKNOWN_ACTIVITY
+
+    def _follow(self, cut: int, after: int) -> None:
+        """Follow those that are there from one cut to the next, and write what came of it."""
+        there = [n for n, s in enumerate(self.spools) if s.at.kept is not None]
+        held = [b for b, box in enumerate(self.boxes) if box.at.inside is not None]
+        if not there and not held:
+            return
+        here, out = slice(cut - self.begin, after - self.begin), slice(cut - self.begin + 1, after - self.begin + 1)
+        # Containers that are there in their new order; one that is not there yet leaves its spools in the room's air.
+        place = np.full(len(self.boxes) + 2, OPEN)
+        place[-2:] = (-2, -1)
+        place[held] = range(len(held))
+        where = (
+            place[np.stack([self.spools[n].where[here] for n in there])] if there else np.zeros((0, after - cut), int)
+        )
+        found = follow_hours(
+            [kept for n in there if (kept := self.spools[n].at.kept) is not None],
+            where,
+            [self.boxes[b].at.container for b in held],
+            [inside for b in held if (inside := self.boxes[b].at.inside) is not None],
+            Hours(self.hours.temp_c[here], self.hours.activity[here]),
+        )
+        for k, n in enumerate(there):
+            spool = self.spools[n]
+            spread, kept = spool.story.body.material.k1.spread, spool.at.kept
+            assert kept is not None
+            self.moisture[n, out] = found.moisture_pct[k]
+            self.sd[n, out] = sd_of(found.moisture_pct[k], found.memory[k], spool.at.anchor, spread)
+            spool.at = replace(spool.at, kept=replace(kept, pct=found.kept[k]))
+        for k, b in enumerate(held):
+            inside = self.boxes[b].at.inside
+            assert inside is not None
+            self.activity[b, out.start - 1] = inside.activity
+            self.activity[b, out] = found.activity[k]
+            self.boxes[b].at = replace(self.boxes[b].at, inside=found.inside[k])

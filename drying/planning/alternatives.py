@@ -1,0 +1,193 @@
+"""What could do it where this dryer cannot, and what speaks against a programme: each answer is computed."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from enum import StrEnum
+
+import psychrolib
+
+from drying.air.psychrometrics import RoomAir, saturation_pressure_pa
+from drying.dryers.dryer import Dryer, DryerKind
+from drying.dryers.limits import Limit, broken_limits, hottest_c
+from drying.dryers.setup import Load, Setup
+from drying.errors import OutOfRangeError
+from drying.materials.sorption import activity_of_moisture
+from drying.planning.cautions import above_tg
+from drying.planning.choose import PATIENCE_H, Choice, hours_needed, needed, programmes, rounded_up_h
+from drying.planning.drying_map import DryingMap
+
+LONGEST_H = 336.0  # two weeks: longer is no plan
+FLOOR_SHARE = 0.8  # "drier air" means that the floor comes this far under the aim
+DESICCANT_RH_PCT = 10.0  # engineering estimate: air through fresh desiccant, at the room's temperature
+LONG_H = 24.0
+ON_AIM = 1.005
+
+
+class LeverKind(StrEnum):
+    """What could bring the spool to its aim."""
+
+    OTHER_DRYER = "other_dryer"
+    DESICCANT = "desiccant"
+    DRIER_NIGHT = "drier_night"
+    LOOSE_COIL = "loose_coil"
+    LONGER = "longer"
+    ALONE = "alone"
+
+
+@dataclass(frozen=True)
+class Lever:
+    """A way that would do it: at `air_c` in `duration_h`. `dryer`: the key of another dryer. `dew_point_c`: the room's
+    dew point that is needed, °C.
+    """
+
+    kind: LeverKind
+    air_c: float
+    duration_h: float
+    dryer: int | None = None
+    dew_point_c: float | None = None
+
+
+class Outcome(StrEnum):
+    """What a plan comes to."""
+
+    REACHES = "reaches"
+    NOT_NEEDED = "not_needed"
+    ENDS_ABOVE = "ends_above"
+    NOT_BY_THEN = "not_by_then"
+    CANNOT = "cannot"
+    HARMS = "harms"
+
+    @property
+    def wants_levers(self) -> bool:
+        """True where the question is what else could do it."""
+        return self in (Outcome.CANNOT, Outcome.HARMS)
+
+
+def outcome(setup: Setup, choice: Choice | None, end_pct: Sequence[float]) -> Outcome:
+    """What a choice comes to that ends at these moistures; without a choice every temperature would do harm."""
+    if choice is None:
+        return Outcome.HARMS
+    if not needed(setup):
+        return Outcome.NOT_NEEDED
+    if not missed(setup, end_pct):
+        return Outcome.REACHES if choice.in_time else Outcome.NOT_BY_THEN
+    return Outcome.ENDS_ABOVE if can_reach(setup) else Outcome.CANNOT
+
+
+def can_reach(setup: Setup) -> bool:
+    """Whether this dryer brings all that goes in to its aim at the hottest that is safe, within patience."""
+    try:
+        return hours_needed(setup, hottest_c(setup)) is not None
+    except OutOfRangeError:  # no temperature of it is safe
+        return False
+
+
+def _try(kind: LeverKind, setup: Setup, patience_h: float = PATIENCE_H, **more: float) -> list[Lever]:
+    air = hottest_c(setup)
+    hours = hours_needed(setup, air, patience_h)
+    return [] if hours is None else [Lever(kind, air, rounded_up_h(hours), **more)]  # type: ignore[arg-type]
+
+
+def _other_dryers(setup: Setup, others: Mapping[int, Dryer]) -> list[Lever]:
+    found: list[Lever] = []
+    for key, dryer in others.items():
+        if dryer.kind is DryerKind.VACUUM or dryer.slots < len(setup.loads):
+            continue
+        try:
+            found += _try(LeverKind.OTHER_DRYER, replace(setup, dryer=dryer), dryer=key)
+        except OutOfRangeError:
+            continue  # no temperature of that dryer is safe for this load
+    return sorted(found, key=lambda it: it.duration_h)
+
+
+def _in_drier_air(setup: Setup) -> list[Lever]:
+    """The dew point that would bring the floor well under every aim at the hottest that is safe."""
+    air = hottest_c(setup)
+    pressure = min(
+        activity_of_moisture(load.material, FLOOR_SHARE * load.aim_pct) * saturation_pressure_pa(air)
+        for load in setup.loads
+    )
+    room_c = setup.room.temp_c
+    rh = 100.0 * pressure / saturation_pressure_pa(room_c)
+    if not 1.0 <= rh < setup.room.rh_pct:
+        return []
+    dew_point = float(psychrolib.GetTDewPointFromVapPres(room_c, pressure))
+    return _try(LeverKind.DRIER_NIGHT, replace(setup, room=RoomAir(room_c, rh)), dew_point_c=dew_point)
+
+
+def levers(setup: Setup, others: Mapping[int, Dryer]) -> tuple[Lever, ...]:
+    """Every way that would bring the load to its aim; `others` are the person's other dryers by key.
+
+    Empty where nothing that Darre knows of does it.
+    """
+    found = _other_dryers(setup, others)
+    try:
+        hottest_c(setup)
+    except OutOfRangeError:
+        return tuple(found)  # this dryer harms the load whatever else is done
+    if len(setup.loads) > 1:
+        found += _try(LeverKind.ALONE, replace(setup, loads=setup.loads[:1]))
+    if setup.room.rh_pct > DESICCANT_RH_PCT:
+        dried = replace(setup, room=RoomAir(setup.room.temp_c, DESICCANT_RH_PCT))
+        found += _try(LeverKind.DESICCANT, dried)
+    found += _in_drier_air(setup)
+    found += _try(LeverKind.LONGER, setup, LONGEST_H)
+    if any(load.form == "wound" for load in setup.loads):
+        loose = replace(setup, loads=tuple(replace(load, form="loose") for load in setup.loads))
+        found += _try(LeverKind.LOOSE_COIL, loose)
+    return tuple(found)
+
+
+class Risk(StrEnum):
+    """What speaks against a programme, the gravest alone."""
+
+    LIMIT = "limit"
+    FLOOR = "floor"
+    ENDS_ABOVE = "ends_above"
+    ABOVE_TG = "above_tg"
+    LONG = "long"
+    NONE = "none"
+
+
+@dataclass(frozen=True)
+class Ring:
+    """A programme as a point of the map: what it sets, where it would end the first spool, what speaks against it."""
+
+    name: str
+    temp_c: float
+    duration_h: float
+    end_pct: float
+    risk: Risk
+    limit: Limit | None
+
+
+def missed(setup: Setup, end_pct: Sequence[float]) -> list[Load]:
+    """The loads that would end above their aim, by more than rounding."""
+    return [load for load, end in zip(setup.loads, end_pct, strict=True) if end > load.aim_pct * ON_AIM]
+
+
+def risk_of(setup: Setup, temp_c: float, duration_h: float, end_pct: Sequence[float]) -> tuple[Risk, Limit | None]:
+    """What speaks most against a run at `temp_c` that ends at these moistures."""
+    broken = broken_limits(setup, temp_c)
+    if broken:
+        return Risk.LIMIT, broken[0]
+    over = missed(setup, end_pct)
+    if any(setup.floor_pct(load, temp_c) > load.aim_pct for load in over):
+        return Risk.FLOOR, None
+    if over:
+        return Risk.ENDS_ABOVE, None
+    if any(above_tg(load, temp_c) for load in setup.loads):
+        return Risk.ABOVE_TG, None
+    return (Risk.LONG if duration_h > LONG_H else Risk.NONE), None
+
+
+def rings(setup: Setup, on: DryingMap) -> tuple[Ring, ...]:
+    """The schools, the maker's sheet and the own programme on a map, each as it stands, before any limit holds it."""
+    found = []
+    for name, run in programmes(setup.lead).items():
+        ends = on.at(run.temp_c, run.duration_h)
+        risk, limit = risk_of(setup, run.temp_c, run.duration_h, ends)
+        found.append(Ring(name, run.temp_c, run.duration_h, ends[0], risk, limit))
+    return tuple(found)

@@ -1,0 +1,86 @@
+"""How fast a spool dries against the forecast, and what earlier runs teach about the next.
+
+The log of the rate is thought of as a sum of four parts: the material's data, this spool (its winding), this dryer
+(its flow, its layers), and the single run. An ended run tells the sum; runs that share a part tell of each other (best
+linear prediction under a normal model; G. K. Robinson, Statistical Science 6, 1991).
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from drying.air.psychrometrics import GAS_CONSTANT, ZERO_C_IN_K
+from drying.materials.properties import REFERENCE_TEMP_K, Material
+from drying.planning.forecast import TORTUOSITY_SPREAD
+
+# Standard deviations of the parts: engineering estimates, for a common material and winding; `rate_sigma` has the rest.
+MATERIAL_SD, SPOOL_SD, DRYER_SD, RUN_SD = 0.32, 0.20, 0.20, 0.15
+RATE_SIGMA = math.sqrt(MATERIAL_SD**2 + SPOOL_SD**2 + DRYER_SD**2 + RUN_SD**2)  # 0.45
+
+
+@dataclass(frozen=True)
+class Rate:
+    """Rate against the forecast, common to strand and pack: median and sigma of a log-normal."""
+
+    median: float = 1.0
+    sigma: float = RATE_SIGMA
+
+
+UNKNOWN_RATE = Rate()
+
+
+def rate_sigma(material: Material, temp_c: float, strand_share: float) -> float:
+    """Spread of the log rate of a run of which nothing was learned, from the spreads of what it is computed with.
+
+    `strand_share`: how much of the time the strand itself takes (0..1); the winding takes the rest.
+    """
+    from_23 = abs(1.0 / (temp_c + ZERO_C_IN_K) - 1.0 / REFERENCE_TEMP_K) / GAS_CONSTANT
+    warmth = material.ea.spread * 1000.0 * from_23
+    strand = math.hypot(math.log(material.d23.spread), warmth)
+    pack = math.hypot(math.log(TORTUOSITY_SPREAD), math.log(material.k1.spread))
+    return math.sqrt((strand_share * strand) ** 2 + ((1.0 - strand_share) * pack) ** 2 + DRYER_SD**2 + RUN_SD**2)
+
+
+@dataclass(frozen=True)
+class PastRun:
+    """What an ended run told by itself: the log of its rate, with a standard uncertainty, and what it shares."""
+
+    material: str
+    spool: int
+    dryer: int
+    log_rate: float
+    uncertainty: float
+
+
+def told_alone(before: Rate, after_log: float, after_sd: float) -> tuple[float, float] | None:
+    """What the weigh-ins by themselves say of the log rate: what was believed after them with the belief before taken
+    out. None where they say next to nothing.
+    """
+    precision = 1.0 / after_sd**2 - 1.0 / before.sigma**2
+    if precision < 0.2 / before.sigma**2:
+        return None
+    mean = (after_log / after_sd**2 - math.log(before.median) / before.sigma**2) / precision
+    return mean, 1.0 / math.sqrt(precision)
+
+
+def rate_from(past: Sequence[PastRun], material: str, spool: int, dryer: int) -> Rate:
+    """What earlier runs teach of the rate of a run of this spool of this material in this dryer."""
+    if not past:
+        return UNKNOWN_RATE
+    keys = [(run.material, run.spool, run.dryer) for run in past]
+    parts = (MATERIAL_SD**2, SPOOL_SD**2, DRYER_SD**2)
+
+    def shared(one: tuple[str, int, int], other: tuple[str, int, int]) -> float:
+        return sum(var for var, a, b in zip(parts, one, other, strict=True) if a == b)
+
+    among = np.array([[shared(a, b) for b in keys] for a in keys])
+    noise = np.diag([RUN_SD**2 + run.uncertainty**2 for run in past])
+    to_new = np.array([shared((material, spool, dryer), key) for key in keys])
+    weights = np.linalg.solve(among + noise, to_new)
+    mean = float(weights @ np.array([run.log_rate for run in past]))
+    variance = max(RATE_SIGMA**2 - float(weights @ to_new), RUN_SD**2)
+    return Rate(math.exp(mean), math.sqrt(variance))

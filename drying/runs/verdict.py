@@ -1,0 +1,224 @@
+"""Is it done? What the weigh-ins of a run amount to, when to stop, when to weigh next, and the plain rule beside it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from enum import StrEnum
+
+import numpy as np
+
+from drying.errors import require_range
+from drying.runs.posterior import Belief, Estimate, HoursLeft, RunSoFar, believe, most_held_pct
+from drying.weighing.scale import COVERAGE, NOTHING, Loss, Quantity, loss
+
+P_DRY = 0.9
+P_NEVER = 0.9  # from here on the floor is said to lie over the aim
+NEAR_FLOOR_SHARE = 0.1  # of what there was above the floor: with less left a run goes nowhere any more
+SOON_H, LEAST_AHEAD_H, FAR_H, TELLING_SHARE, CANDIDATES = 0.5, 1.0, 48.0, 0.8, 24
+STEADY_APART_H = 1.0  # the constant-mass rule wants two weighings at least so far apart
+
+
+class RunState(StrEnum):
+    """What the weigh-ins of a run amount to."""
+
+    NO_WEIGH_IN = "no_weigh_in"
+    NO_WEIGH_OUT = "no_weigh_out"
+    NO_FINDING = "no_finding"
+    GAINED = "gained"
+    NOT_WATER = "not_water"
+    NO_FIT = "no_fit"
+    DRY = "dry"
+    STALLED = "stalled"
+    GOING = "going"
+
+
+@dataclass(frozen=True)
+class ConstantMass:
+    """The plain rule: the last change between two weighings at least an hour apart, g, and whether it is none that the
+    scale could tell. What is steady may be dry, or as dry as this air allows.
+    """
+
+    change_g: Quantity
+    hours: float
+    steady: bool
+
+
+@dataclass(frozen=True)
+class Verdict:
+    """What can honestly be said of a run now.
+
+    `loss` is None before a second weighing. `start` and `moisture`: what is believed now of the start and of the
+    present. `to_aim`: hours from now. `p_never`: the chance that the air's floor lies over the aim. `log_rate`: how
+    fast it dries against the forecast. `body_g`: water that the spool's own body is thought to have given off, already
+    taken out of the strand's loss; zero for plastic. `expected_g`: the loss that was forecast by the last weighing;
+    `finer_by`: how many times finer a scale would have to be to tell it (1 and under: this one could).
+    `next_weigh_h`: when, h from the start, a weigh-in tells most.
+    """
+
+    state: RunState
+    loss: Loss | None
+    start: Estimate
+    moisture: Estimate
+    floor_pct: float
+    p_dry: float
+    p_never: float
+    to_aim: HoursLeft
+    log_rate: Quantity
+    body_g: Quantity
+    expected_g: float
+    finer_by: float
+    constant_mass: ConstantMass | None
+    next_weigh_h: float | None
+
+    @property
+    def rate_factor(self) -> float:
+        """How fast it dries against the forecast."""
+        return math.exp(self.log_rate.value)
+
+
+def constant_mass(run: RunSoFar) -> ConstantMass | None:
+    """The plain constant-mass rule on the last two weighings far enough apart; None where there are none."""
+    if len(run.weighings) < 2:
+        return None
+    last = run.weighings[-1]
+    before = [w for w in run.weighings[:-1] if last.time_h - w.time_h >= STEADY_APART_H]
+    if not before:
+        return None
+    other = before[-1]
+    change = other.weighing.gross_g - last.weighing.gross_g
+    u = math.hypot(other.weighing.uncertainty_g, last.weighing.uncertainty_g)
+    return ConstantMass(Quantity(change, u), last.time_h - other.time_h, abs(change) < COVERAGE * u)
+
+
+def _expected_loss_g(run: RunSoFar, belief: Belief) -> float:
+    """The loss that was forecast between weigh-in and last weighing, before anything was weighed, g."""
+    first, last = run.weighings[0].time_h, run.weighings[-1].time_h
+    return run.dry_g / 100.0 * (belief.forecast_pct(first) - belief.forecast_pct(last))
+
+
+def _next_weigh_h(run: RunSoFar, belief: Belief, now_h: float, planned_h: float) -> float | None:
+    """When the next weigh-in leaves least doubt of the end: by linear regression of the hours to the aim on the loss to
+    come; the earliest that brings most of what can be had. None without a weigh-in.
+    """
+    if not run.weighings:
+        return None
+    last_h, scale = run.weighings[-1].time_h, run.weighings[-1].weighing.scale
+    to_aim, left = belief.hours_to_aim, belief.left(now_h).p50
+    # One that comes after the likely end helps nobody to stop in time.
+    end = now_h + max(LEAST_AHEAD_H, FAR_H if left is None else min(left, FAR_H))
+    end = min(end, max(planned_h, now_h + LEAST_AHEAD_H)) if planned_h > 0.0 else end
+    first = max(now_h, last_h) + SOON_H
+    if end <= first:
+        return None
+    target = np.minimum(to_aim, 2.0 * end)
+    chances = belief.chances
+    target = target - float((chances * target).sum())
+    at_last = belief.moistures(last_h)
+    candidates = np.linspace(first, end, CANDIDATES)
+    gains = []
+    for time_h in candidates:
+        lost = run.dry_g / 100.0 * (at_last - belief.moistures(float(time_h)))
+        lost = lost - float((chances * lost).sum())
+        variance = float((chances * lost**2).sum()) + 2.0 * scale.uncertainty_g**2
+        gains.append(float((chances * lost * target).sum()) ** 2 / variance)
+    best = max(gains)
+    if best <= 0.0:
+        return None
+    return float(next(t for t, gain in zip(candidates, gains, strict=True) if gain >= TELLING_SHARE * best))
+
+
+def _state(run: RunSoFar, seen: Loss, verdict: Verdict, belief: Belief) -> RunState:
+    if not seen.finding:
+        # A flat line, which takes three points, tells something where the loss that was forecast would have been seen.
+        told = len(run.weighings) > 2 and verdict.finer_by <= 1.0 and verdict.p_dry >= P_DRY
+        return RunState.DRY if told else RunState.NO_FINDING
+    if seen.strand_g.value < 0.0:
+        return RunState.GAINED
+    if seen.dry_basis_pct.value - 2.0 * seen.dry_basis_pct.uncertainty > most_held_pct(run.load.material):
+        return RunState.NOT_WATER
+    if not belief.fits:
+        return RunState.NO_FIT
+    if verdict.p_dry >= P_DRY:
+        return RunState.DRY
+    near = verdict.moisture.p50 - verdict.floor_pct <= NEAR_FLOOR_SHARE * abs(verdict.start.p50 - verdict.floor_pct)
+    return RunState.STALLED if verdict.p_never >= P_NEVER and near else RunState.GOING
+
+
+def judge(run: RunSoFar, now_h: float, planned_h: float = 0.0) -> Verdict:
+    """What the weigh-ins say at `now_h` (h after the start): loss, moisture now, hours to the aim, the chance that it
+    is dry. `planned_h`: when the run is planned to end.
+
+    A loss within the scale's error is no finding, neither zero nor success. With fewer than two weighings the answer
+    is the forecast alone. Raises OutOfRangeError for a negative time.
+    """
+    require_range("now_h", now_h, 0.0, 1e5, "h")
+    return _verdict(run, believe(run, now_h), now_h, planned_h)
+
+
+def _verdict(run: RunSoFar, belief: Belief, now_h: float, planned_h: float) -> Verdict:
+    weighed = len(run.weighings) > 1
+    moisture = belief.estimate_at(now_h)
+    seen, body, expected = None, NOTHING, 0.0
+    if weighed:
+        body = run.body_since_weigh_in(run.weighings[-1].time_h)
+        first, last = run.weighings[0].weighing, run.weighings[-1].weighing
+        seen = loss(first, last, run.tare, max(moisture.mean, 0.0), body)
+        expected = _expected_loss_g(run, belief)
+    of_floor = belief.chances.sum(axis=(0, 1, 3))
+    verdict = Verdict(
+        state=RunState.NO_WEIGH_OUT if run.weighings else RunState.NO_WEIGH_IN,
+        loss=seen,
+        start=belief.estimate_at(0.0),
+        moisture=moisture,
+        floor_pct=float(of_floor @ belief.floors),
+        p_dry=belief.chance_under(run.aim_pct, now_h),
+        p_never=float(of_floor[belief.floors >= run.aim_pct].sum()),
+        to_aim=belief.left(now_h),
+        log_rate=belief.log_rate,
+        body_g=body,
+        expected_g=expected,
+        finer_by=0.0 if seen is None else seen.detectable_g / max(expected, 1e-3),
+        constant_mass=constant_mass(run),
+        next_weigh_h=_next_weigh_h(run, belief, now_h, planned_h),
+    )
+    return verdict if seen is None else replace(verdict, state=_state(run, seen, verdict, belief))
+
+
+@dataclass(frozen=True)
+class WeighingPoint:
+    """A weighing as a point on the moisture's course: h after the start, % of dry mass, standard uncertainty."""
+
+    time_h: float
+    moisture_pct: float
+    uncertainty_pct: float
+
+
+def _points(run: RunSoFar, belief: Belief) -> list[WeighingPoint]:
+    """What was still in the strand at each weighing: the start as it is believed now, less the loss up to then."""
+    if not run.weighings:
+        return []
+    first, *rest = run.weighings
+    start = belief.estimate_at(first.time_h)
+    points = [WeighingPoint(first.time_h, start.mean, start.sd)]
+    for w in rest:
+        lost = loss(first.weighing, w.weighing, run.tare, body_g=run.body_since_weigh_in(w.time_h)).dry_basis_pct
+        points.append(WeighingPoint(w.time_h, start.mean - lost.value, lost.uncertainty))
+    return points
+
+
+@dataclass(frozen=True)
+class Review:
+    """A run as a whole: the verdict now, its weighings as points, and the moisture over time as it is believed now."""
+
+    verdict: Verdict
+    points: list[WeighingPoint]
+    course: list[Estimate]
+
+
+def review(run: RunSoFar, now_h: float, time_h: Sequence[float], planned_h: float = 0.0) -> Review:
+    """Judge a run and follow it over the times in h, from one update of what is believed."""
+    belief = believe(run, max([now_h, *time_h]))
+    course = [belief.estimate_at(float(t)) for t in time_h]
+    return Review(_verdict(run, belief, now_h, planned_h), _points(run, belief), course)

@@ -1,0 +1,369 @@
+"""Spools and containers hour by hour: what a place lets in, what desiccant takes up, what the spools hand over.
+
+A container's air is one unknown in each hour, found from the balance of its water:
+
+    dry·d(mean)/dt of every spool in it + d(desiccant)/dt + V·dC/dt = K·(C_room - C_in)
+
+K is the ingress as an exchange of air, m³/day (area × transmission rate ÷ difference of concentration gives the same).
+Desiccant is taken to follow the air within the hour. Spools move by the groups of `groups`. By Henry's law and within
+one straight piece of the desiccant's curve an hour is exact; what the linearised step leaves over is carried into the
+next, so that no water is made or lost.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+
+from drying.air.psychrometrics import vapour_concentration_g_m3
+from drying.arrays import Array
+from drying.cache import Memo
+from drying.errors import require_range
+from drying.storage.desiccant import GRID, DesiccantKind, desiccant
+from drying.transport.reduced_modes import GROUPS, SIZE, Secant, hour_matrices, shape_of
+from drying.transport.state import Body
+from drying.weighing.scale import Quantity
+
+OPEN, AWAY = -1, -2  # where a spool is: in the room's air; nowhere that changes it (in a run, not yet there)
+_NEWTON = 2  # one step and what it leaves over
+_LEAST_G = 1e-9
+
+
+class PlaceKind(StrEnum):
+    """What a place is: decides how the room's air reaches what stands there."""
+
+    SHELF = "shelf"
+    PRINTER = "printer"
+    ZIP_BAG = "zip_bag"
+    VACUUM_BAG = "vacuum_bag"
+    GASKET_BIN = "gasket_bin"
+    DRY_BOX = "dry_box"
+    WARM_BOX = "warm_box"
+    VACUUM_POT = "vacuum_pot"
+
+
+OPEN_KINDS = (PlaceKind.SHELF, PlaceKind.PRINTER, PlaceKind.WARM_BOX)
+
+# Ingress by kind, m³/day of room air that would bring in as much water, with its spread as a factor, and the air it
+# holds in litres. Engineering estimates: area × transmission rate of usual films and walls at 20 °C, and a leak.
+INGRESS: dict[PlaceKind, tuple[float, float, float]] = {
+    PlaceKind.ZIP_BAG: (0.030, 2.0, 3.0),
+    PlaceKind.VACUUM_BAG: (0.010, 2.0, 0.2),
+    PlaceKind.GASKET_BIN: (0.030, 2.5, 30.0),
+    PlaceKind.DRY_BOX: (0.120, 2.5, 12.0),
+    PlaceKind.VACUUM_POT: (0.003, 3.0, 8.0),
+}
+
+
+@dataclass(frozen=True)
+class Fill:
+    """Desiccant in a container: kind, dry mass in g."""
+
+    kind: DesiccantKind
+    dry_g: float
+
+    def __post_init__(self) -> None:
+        require_range("dry_g", self.dry_g, 0.1, 100000.0, "g")
+
+
+@dataclass(frozen=True)
+class Container:
+    """A place as the computation takes it. `ingress_m3_day`: None for a place that is open to the room. `warm_c`: kept
+    so much over the room.
+    """
+
+    ingress_m3_day: float | None
+    air_l: float = 10.0
+    warm_c: float = 0.0
+    fill: Fill | None = None
+
+    def __post_init__(self) -> None:
+        if self.ingress_m3_day is not None:
+            require_range("ingress_m3_day", self.ingress_m3_day, 0.0, 100.0, "m³/day")
+        require_range("air_l", self.air_l, 0.0, 5000.0, "l")
+        require_range("warm_c", self.warm_c, 0.0, 40.0, "°C")
+
+
+@dataclass(frozen=True)
+class Inside:
+    """How a container stands: activity of its air (0..1), and water in g that is not yet booked."""
+
+    activity: float
+    debt_g: float = 0.0
+
+
+@dataclass(frozen=True)
+class Kept:
+    """A spool in keeping. `pct`: its groups as moistures, with a second column for how they answer to a shift of the
+    start; shape (groups, members, 2). `dry_g`: mass of the dry strand, g.
+    """
+
+    body: Body
+    dry_g: float
+    taken: Secant
+    pct: Array
+
+
+@dataclass(frozen=True)
+class Hours:
+    """The room in each hour: °C and activity (0..1)."""
+
+    temp_c: Array
+    activity: Array
+
+
+@dataclass(frozen=True)
+class Followed:
+    """What came of a stretch: means and answers of each spool and air of each container at the end of each hour, and
+    where they stand at its end.
+    """
+
+    moisture_pct: Array
+    memory: Array
+    activity: Array
+    kept: list[Array]
+    inside: list[Inside]
+
+
+def _along(parts: Sequence[Array], shape: tuple[int, ...]) -> Array:
+    """Arrays of one shape side by side along a new last axis; there may be none."""
+    return np.ascontiguousarray(np.stack(parts, axis=-1)) if parts else np.zeros((*shape, 0))
+
+
+class _Step:
+    """One hour for all spools at once: the parts that do not change from hour to hour. Spools run along the last axis,
+    (members, members, groups, spools), which is several times quicker than many small matrices.
+    """
+
+    def __init__(self, spools: Sequence[Kept], like: _Step | None = None) -> None:
+        self.bodies, self.taken = [s.body for s in spools], [s.taken for s in spools]
+        self.slope = np.array([t.slope for t in self.taken])
+        self.k1 = np.array([b.material.k1.value for b in self.bodies])
+        self.k3 = np.array([b.material.k3.value for b in self.bodies])
+        self.reader = _along([shape_of(b).reader.T for b in self.bodies], (SIZE, GROUPS))
+        self._at: dict[int, tuple[Array, Array, Array]] = {}
+        if like is not None:
+            changed = [n for n, taken in enumerate(self.taken) if taken != like.taken[n]]
+            self._at = {degree: self._changed(degree, parts, changed) for degree, parts in like._at.items()}
+
+    def at(self, degree: int) -> tuple[Array, Array, Array]:
+        """Matrices at a degree, what they give to the air's activity, and the mean's answer to it."""
+        found = self._at.get(degree)
+        if found is None:
+            each = [self._matrix(n, degree) for n in range(len(self.bodies))]
+            found = self._at[degree] = self._parts(_along(each, (SIZE, SIZE, GROUPS)))
+        return found
+
+    def _matrix(self, n: int, degree: int) -> Array:
+        return hour_matrices(self.bodies[n], self.taken[n], degree).transpose(1, 2, 0)
+
+    def _parts(self, matrices: Array) -> tuple[Array, Array, Array]:
+        gain = 1.0 - matrices.sum(axis=1)
+        return matrices, gain, np.einsum("egs,egs->s", self.reader, gain)
+
+    def _changed(
+        self, degree: int, parts: tuple[Array, Array, Array], changed: list[int]
+    ) -> tuple[Array, Array, Array]:
+        if not changed:
+            return parts
+        matrices = parts[0].copy()
+        for n in changed:
+            matrices[..., n] = self._matrix(n, degree)
+        return self._parts(matrices)
+
+    def mean(self, x: Array) -> Array:
+        """Means of the two columns, shape (2, spools)."""
+        return np.asarray(np.einsum("egs,kegs->ks", self.reader, x))
+
+    def target(self, activity: Array) -> tuple[Array, Array]:
+        """The surface as a share of the secant, and its slope."""
+        square = activity * activity
+        return (self.k1 + self.k3 * square) * activity / self.slope, (self.k1 + 3.0 * self.k3 * square) / self.slope
+
+
+_STEPS: Memo[_Step] = Memo(32)
+
+
+def _step(spools: Sequence[Kept]) -> _Step:
+    """The step of these spools: the last one of the same bodies is taken over, where only secants have changed."""
+    bodies = (s.body for s in spools)
+    key = tuple(
+        (b.pack, b.strand_diameter_mm, id(b.material), b.material.d23.value, b.material.k1.value) for b in bodies
+    )
+    like = _STEPS.peek(key)
+    if like is not None and like.taken == [s.taken for s in spools]:
+        return like
+    step = _Step(spools, like)
+    _STEPS.put(key, step)
+    return step
+
+
+class _Boxes:
+    """The containers' own balance, all at once."""
+
+    def __init__(self, containers: Sequence[Container], inside: Sequence[Inside]) -> None:
+        self.open = np.array([c.ingress_m3_day is None for c in containers])
+        self.flow = np.array([(c.ingress_m3_day or 0.0) / 24.0 for c in containers])  # m³/h
+        self.air_m3 = np.array([c.air_l / 1000.0 for c in containers])
+        self.warm = np.array([c.warm_c for c in containers])
+        fills = [c.fill for c in containers]
+        self.table = np.zeros((len(containers), GRID.size))  # g of water
+        for row, fill in enumerate(fills):
+            if fill:
+                self.table[row] = desiccant(fill.kind).table * fill.dry_g / 100.0
+        self.rows = np.arange(len(containers))
+        self.activity = np.array([i.activity for i in inside])
+        self.debt = np.array([i.debt_g for i in inside])
+        self.answer = np.zeros(len(containers))
+
+    def held(self, activity: Array) -> tuple[Array, Array]:
+        """Water in the desiccant, g, and its slope."""
+        scaled = np.clip(activity, 0.0, 1.0) * (GRID.size - 1)
+        low = np.minimum(scaled.astype(int), GRID.size - 2)
+        before, after = self.table[self.rows, low], self.table[self.rows, low + 1]
+        rise = after - before
+        return before + (scaled - low) * rise, rise * (GRID.size - 1)
+
+
+class _Layout:
+    """Who is where in an hour: members of each container, and each spool's container and its extra warmth."""
+
+    def __init__(self, here: Array, boxes: _Boxes) -> None:
+        self.key = here.tobytes()
+        self.member = np.asarray(here[None, :] == boxes.rows[:, None], dtype=np.float64)
+        self.away, self.boxed = here == AWAY, here >= 0
+        self.some_away = bool(self.away.any())
+        self.box_of = np.where(self.boxed, here, 0)
+        some = boxes.rows.size > 0
+        self.warm = np.where(self.boxed, boxes.warm[self.box_of], 0.0) if some else np.zeros(here.size)
+
+    def of_each(self, of_box: Array, else_value: float) -> Array:
+        """A container's value for each spool in one, else the given."""
+        if of_box.size == 0:
+            return np.full(self.boxed.size, else_value)
+        return np.where(self.boxed, of_box[self.box_of], else_value)
+
+
+def _matrices(step: _Step, layout: _Layout, degree: int) -> tuple[Array, Array, Array]:
+    """The hour's matrices, warmer for those in a warm box."""
+    found = step.at(degree)
+    if not layout.warm.any():
+        return found
+    matrices, gain, mean_gain = (part.copy() for part in found)
+    for n in np.flatnonzero(layout.warm):
+        warmer = step.at(degree + round(float(layout.warm[n])))
+        matrices[..., n], gain[..., n], mean_gain[n] = warmer[0][..., n], warmer[1][..., n], warmer[2][n]
+    return matrices, gain, mean_gain
+
+
+def follow_hours(
+    spools: Sequence[Kept], where: Array, containers: Sequence[Container], inside: Sequence[Inside], hours: Hours
+) -> Followed:
+    """Follow spools and containers through the hours of a room.
+
+    `where`: for each spool and hour the index of its container, OPEN or AWAY; shape (spools, hours).
+    """
+    count, span = where.shape
+    step, boxes = _step(spools), _Boxes(containers, inside)
+    grams = np.array([s.dry_g for s in spools]) * step.slope / 100.0  # of water, for a unit of activity
+    x = _along([s.pct.transpose(2, 1, 0) for s in spools], (2, SIZE, GROUPS)) / step.slope
+    moisture, memory, air = np.empty((count, span)), np.empty((count, span)), np.empty((len(containers), span))
+    degrees = np.rint(hours.temp_c).astype(int)
+    saturated = {int(t): vapour_concentration_g_m3(float(t), 100.0) for t in np.unique(degrees)}
+    before = step.mean(x)
+    layout = _Layout(where[:, 0], boxes) if span else None
+    for hour in range(span):
+        if layout is None or layout.key != where[:, hour].tobytes():
+            layout = _Layout(where[:, hour], boxes)
+        degree, room = int(degrees[hour]), float(hours.activity[hour])
+        matrices, gain, mean_gain = _matrices(step, layout, degree)
+        y = np.einsum("ijgs,kjgs->kigs", matrices, x)
+        kept = step.mean(y)
+        if boxes.rows.size:
+            room_air = _RoomHour(room, saturated[degree], degree)
+            _breathe(boxes, step, layout, _Means(grams, kept, before, mean_gain), room_air)
+        target, slope = step.target(layout.of_each(boxes.activity, room))
+        moved = np.stack([target, slope * layout.of_each(boxes.answer, 0.0)])
+        y += gain * moved[:, None, None, :]
+        after = kept + mean_gain * moved
+        if layout.some_away:
+            y, after = np.where(layout.away, x, y), np.where(layout.away, before, after)
+        x, before = y, after
+        moisture[:, hour], memory[:, hour] = before * step.slope
+        air[:, hour] = boxes.activity
+    inside = [Inside(float(a), float(d)) for a, d in zip(boxes.activity, boxes.debt, strict=True)]
+    return Followed(moisture, memory, air, list((x * step.slope).transpose(3, 2, 1, 0)), inside)
+
+
+@dataclass(frozen=True)
+class _Means:
+    """Each spool's water in g for a unit, its means after the hour in bone-dry air and before it, and what the air's
+    activity adds.
+    """
+
+    grams: Array
+    kept: Array
+    before: Array
+    gain: Array
+
+
+@dataclass(frozen=True)
+class _RoomHour:
+    """The room in an hour: activity, water in saturated air there (g/m³), whole degree."""
+
+    activity: float
+    saturated: float
+    degree: int
+
+
+def _breathe(boxes: _Boxes, step: _Step, layout: _Layout, means: _Means, room: _RoomHour) -> None:
+    """The containers' air after one hour: the balance of their water, by Newton's method from the hour before."""
+    full = np.full(boxes.rows.size, room.saturated)
+    for n in np.flatnonzero(boxes.warm):
+        full[n] = vapour_concentration_g_m3(room.degree + float(boxes.warm[n]), 100.0)
+    outside, member = room.activity * room.saturated, layout.member
+    given = member @ (means.grams * (means.kept[0] - means.before[0]))
+    held_before, _ = boxes.held(boxes.activity)
+    leak, store = boxes.flow * full, boxes.air_m3 * full
+    start = activity = boxes.activity
+    for turn in range(_NEWTON):
+        target, slope = step.target(activity[layout.box_of])
+        held, rise = boxes.held(activity)
+        short = given + member @ (means.grams * means.gain * target) + held - held_before + store * (activity - start)
+        short = short - boxes.flow * outside + leak * activity - boxes.debt
+        stiff = member @ (means.grams * means.gain * slope) + rise + store + leak + _LEAST_G
+        if turn < _NEWTON - 1:
+            activity = np.clip(activity - short / stiff, 0.0, 1.0)
+    # What is left over came in or went out and stands in none of the three yet: it is booked in the next hour.
+    boxes.debt = np.where(boxes.open, 0.0, -short)
+    boxes.activity = np.where(boxes.open, np.minimum(outside / full, 1.0), activity)
+    shift = member @ (means.grams * (means.kept[1] - means.before[1]))
+    boxes.answer = np.where(boxes.open, 0.0, ((rise + store) * boxes.answer - shift) / stiff)
+
+
+def fitted_ingress(gained_g: float, gained_sd_g: float, given_g: float, exposure_g_d_m3: float) -> Quantity | None:
+    """Ingress, m³/day, from what a container's desiccant gained between two weighings.
+
+    `given_g`: what the spools in it handed over meanwhile; `exposure_g_d_m3`: the difference of water in the air
+    outside and inside, g/m³, summed over the days. None where the air outside was no wetter: then nothing can be told.
+    """
+    if exposure_g_d_m3 <= 0.0:
+        return None
+    return Quantity(max(gained_g - given_g, 0.0) / exposure_g_d_m3, gained_sd_g / exposure_g_d_m3)
+
+
+def least_misfit(axis: Array, misfit: Sequence[float]) -> Quantity | None:
+    """Where a chi-square tried at some points is least, with its standard uncertainty, by the parabola through the
+    least point and its neighbours. None where the least lies at an end: then the answer lies outside.
+    """
+    at = int(np.argmin(misfit))
+    if at in (0, len(misfit) - 1):
+        return None
+    x, y = np.asarray(axis[at - 1 : at + 2]), np.asarray(misfit[at - 1 : at + 2])
+    bend, slope, _ = np.polyfit(x - x[1], y, 2)
+    if bend <= 0.0:
+        return None
+    return Quantity(float(x[1] - slope / (2.0 * bend)), float(1.0 / np.sqrt(bend)))

@@ -1,0 +1,124 @@
+"""Water in a wound pack whose polymer follows Henry's law: exact in time.
+
+The problem is linear and separates: the pack operator's own modes, times a small symmetric system of gas and strand
+modes for each, which is diagonalised once for a set of conditions and then stepped over any time.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from drying.air.psychrometrics import vapour_concentration_g_m3
+from drying.arrays import Array
+from drying.transport.state import (
+    REST_WEIGHT,
+    STRAND_WEIGHTS,
+    Body,
+    Segment,
+    State,
+    at_temperature,
+    face_conductance,
+    gas_capacity,
+    strand_density,
+)
+from drying.transport.winding import grid, vapour_diffusivity_m2_s
+
+
+@dataclass(frozen=True)
+class _Modes:
+    """One temperature and exchange flow, diagonalised. A departure from the activity of the incoming air, written as
+    `into @ departure` (pack modes), `scale` (square roots of the capacities) and `turn` (each pack mode's own
+    eigenvectors), decays by `exp(rate·t)`.
+    """
+
+    free: bool
+    into: Array
+    back: Array
+    scale: Array
+    turn: Array
+    rate: Array
+    face_rate: Array
+
+
+_UNHEARD = 1e-13  # modes that have decayed to less than this of the largest do not show in the last digits
+
+
+@lru_cache(maxsize=512)
+def _modes(body: Body, temp_c: float, vent_m3_h: float | None) -> _Modes:
+    pack, material = body.pack, body.material
+    assert pack is not None
+    cells = grid(pack)
+    strand_rate = body.strand_rates_per_s(temp_c)
+    held = strand_density(body) * material.k1.value / 100.0  # kg/m³ per unit activity
+    conductivity = vapour_diffusivity_m2_s(pack, temp_c) * vapour_concentration_g_m3(temp_c, 100.0) / 1000.0
+    stiffness, mass, free = conductivity * cells.stiffness, cells.mass, vent_m3_h is None
+    if vent_m3_h is None:
+        stiffness, mass = stiffness[:-1, :-1], mass[:-1]
+    else:
+        stiffness = stiffness.copy()
+        stiffness[-1, -1] += face_conductance(pack, temp_c, vent_m3_h)
+    root = np.sqrt(mass)
+    leak, vectors = np.linalg.eigh(stiffness / np.multiply.outer(root, root))
+    capacity = np.concatenate([[gas_capacity(pack, temp_c) + held * REST_WEIGHT], held * STRAND_WEIGHTS])
+    scale = np.sqrt(capacity)
+    size = capacity.size
+    arrow = np.zeros((leak.size, size, size))
+    arrow[:, np.arange(1, size), np.arange(1, size)] = -strand_rate
+    arrow[:, 0, 1:] = arrow[:, 1:, 0] = scale[1:] / scale[0] * strand_rate
+    arrow[:, 0, 0] = -(np.maximum(leak, 0.0) + (capacity[1:] * strand_rate).sum()) / capacity[0]
+    rate, turn = np.linalg.eigh(arrow)
+    return _Modes(
+        free=free,
+        into=vectors.T * root,
+        back=vectors / root[:, None],
+        scale=scale,
+        turn=turn,
+        rate=np.minimum(rate, 0.0),
+        face_rate=strand_rate,
+    )
+
+
+def _departure(body: Body, segment: Segment, state: State) -> Array:
+    """Gas and strand as activities over that of the incoming air, one row a node."""
+    return np.column_stack([state.gas, state.strand / body.material.k1.value]) - segment.activity
+
+
+def _amplitudes(modes: _Modes, departure: Array) -> Array:
+    inside = departure[:-1] if modes.free else departure
+    return np.asarray(np.einsum("jes,je->js", modes.turn, (modes.into @ inside) * modes.scale))
+
+
+def after_segment(body: Body, segment: Segment, state: State) -> State:
+    """The state at the end of a segment."""
+    modes = _modes(body, segment.temp_c, segment.vent_m3_h)
+    departure = _departure(body, segment, at_temperature(body, state, segment.temp_c))
+    seconds = segment.duration_h * 3600.0
+    decayed = _amplitudes(modes, departure) * np.exp(modes.rate * seconds)
+    after = modes.back @ (np.einsum("jes,js->je", modes.turn, decayed) / modes.scale)
+    if modes.free:
+        face = np.concatenate([[0.0], departure[-1, 1:] * np.exp(-modes.face_rate * seconds)])
+        after = np.vstack([after, face])
+    after = after + segment.activity
+    return State(after[:, 0], after[:, 1:] * body.material.k1.value, segment.temp_c)
+
+
+def course_in_segment(body: Body, segment: Segment, state: State, time_h: Array) -> Array:
+    """Mean moisture, % of dry mass, at times in h after the segment's beginning, from the modes' sums alone."""
+    modes = _modes(body, segment.temp_c, segment.vent_m3_h)
+    departure = _departure(body, segment, at_temperature(body, state, segment.temp_c))
+    amplitudes, seconds = _amplitudes(modes, departure), time_h * 3600.0
+    assert body.pack is not None
+    mass = grid(body.pack).mass
+    weights = np.concatenate([[REST_WEIGHT], STRAND_WEIGHTS]) / modes.scale
+    pack_weight = mass[: modes.back.shape[0]] @ modes.back
+    share = pack_weight[:, None] * np.einsum("jes,e->js", modes.turn, weights) * amplitudes
+    earliest = np.min(seconds, initial=np.inf, where=seconds > 0.0)  # the moisture at 0 is the state's own
+    heard = np.abs(share) * np.exp(modes.rate * min(earliest, 1e9)) > _UNHEARD * np.abs(share).max()
+    total = np.exp(np.multiply.outer(seconds, modes.rate[heard])) @ share[heard]
+    if modes.free:
+        at_face = np.exp(-np.multiply.outer(seconds, modes.face_rate)) @ (departure[-1, 1:] * STRAND_WEIGHTS)
+        total = total + mass[-1] * at_face
+    return np.asarray(body.material.k1.value * (segment.activity + total))

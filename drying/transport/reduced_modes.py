@@ -1,0 +1,140 @@
+"""A spool's water in few numbers, for months of storage: the pack's slow modes one by one, the fast ones as one.
+
+The pack's slow modes are kept; the faster ones no longer feel the pack and dry as loose strand, so they share one
+group. Each group has gas and a few strand modes, stepped exactly over one hour by matrices made once for each whole
+degree. All is held as moisture in % of dry mass (gas: the moisture in equilibrium with it), so that it can be carried
+on under another slope of the isotherm.
+
+Cubic isotherms are taken along their secant at the mean activity met in a stretch, the surface's moisture itself
+exact, and the pack's conductance by J. Crank's weighted means for a diffusivity that changes with moisture (his section
+9.4.5: uptake weighs the wet end more, drying the dry end).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+
+import numpy as np
+
+from drying.air.psychrometrics import vapour_concentration_g_m3
+from drying.arrays import Array
+from drying.materials.properties import Material
+from drying.materials.sorption import held_pct
+from drying.transport.state import REST_WEIGHT, STRAND_RATES, STRAND_WEIGHTS, Body, gas_capacity, strand_density
+from drying.transport.strand import radius_m
+from drying.transport.winding import Pack, grid, vapour_diffusivity_m2_s
+
+PACK_MODES, _STRAND_MODES = 6, 5
+GROUPS = PACK_MODES + 1
+_AXIS = np.linspace(0.0, 1.2, 1201)
+_FACTOR_STEP = 0.05
+_SLOPE_STEP = 0.05  # activities are rounded to this for the secant, so that its matrices are made once
+
+
+def _few_strand_modes() -> tuple[Array, Array]:
+    """Rates and weights of the first strand modes, the others as one."""
+    rest = STRAND_WEIGHTS[_STRAND_MODES:]
+    weights = np.append(STRAND_WEIGHTS[:_STRAND_MODES], rest.sum())
+    rates = np.append(STRAND_RATES[:_STRAND_MODES], rest.sum() / (rest / STRAND_RATES[_STRAND_MODES:]).sum())
+    return rates, weights
+
+
+_RATES, _WEIGHTS = _few_strand_modes()
+SIZE = _WEIGHTS.size + 1  # gas first
+MEMBERS = np.concatenate([[REST_WEIGHT], _WEIGHTS])  # weights of the members of a group; they sum to one
+
+
+@dataclass(frozen=True)
+class Shape:
+    """A body's groups: `share` of the mean of each (unused 0, the loose one last), `leak` of each mode in 1/m²."""
+
+    share: Array
+    leak: Array
+
+    @cached_property
+    def reader(self) -> Array:
+        """What the mean takes of each number, shape (groups, members)."""
+        return np.asarray(self.share[:, None] * MEMBERS)
+
+
+@lru_cache(maxsize=2048)
+def _shape(pack: Pack | None) -> Shape:
+    share = np.zeros(GROUPS)
+    if pack is None:
+        share[-1] = 1.0
+        return Shape(share, np.zeros(0))
+    cells = grid(pack)
+    root = np.sqrt(cells.mass[:-1])
+    leak, vectors = np.linalg.eigh(cells.stiffness[:-1, :-1] / np.multiply.outer(root, root))
+    found = (vectors[:, :PACK_MODES].T @ root) ** 2
+    share[:PACK_MODES], share[-1] = found, 1.0 - found.sum()
+    return Shape(share, leak[:PACK_MODES])
+
+
+def shape_of(body: Body) -> Shape:
+    """The groups of a body."""
+    return _shape(body.pack)
+
+
+def even(moisture_pct: float) -> Array:
+    """The same moisture all through: every number is it."""
+    return np.full((GROUPS, SIZE), moisture_pct)
+
+
+@dataclass(frozen=True)
+class Secant:
+    """How a body's isotherm is taken for a stretch: % per unit activity, and how much better its pack conducts."""
+
+    slope: float
+    factor: float
+
+
+def secant(material: Material, moisture_pct: float, activity: float) -> Secant:
+    """The secant for a stretch that begins at `moisture_pct` and meets `activity` on average; exact by Henry's law."""
+    k1, k3 = material.k1.value, material.k3.value
+    if k3 == 0.0:
+        return Secant(k1, 1.0)
+    middle = min(max(round(activity / _SLOPE_STEP) * _SLOPE_STEP, _SLOPE_STEP), 1.0)
+    end = float(held_pct(material, np.array(middle)))
+    slope = end / middle
+    if abs(end - moisture_pct) < 1e-9:
+        return Secant(slope, 1.0)
+    inner = (np.arange(200) + 0.5) / 200.0  # 0 at the start, 1 at the end
+    met = np.interp(moisture_pct + (end - moisture_pct) * inner, held_pct(material, _AXIS), _AXIS)
+    local = slope / (k1 + 3.0 * k3 * met**2)
+    weight = inner ** (2.0 / 3.0) if end > moisture_pct else inner**0.85
+    return Secant(slope, round(float((local * weight).sum() / weight.sum()) / _FACTOR_STEP) * _FACTOR_STEP)
+
+
+def hour_matrices(body: Body, taken: Secant, degree: int) -> Array:
+    """What one hour at a whole degree does to a departure from the air: (groups, members, members)."""
+    material = body.material
+    diffusivity, density = material.diffusivity_m2_s(float(degree)), strand_density(body) if body.pack else 0.0
+    return _hour_matrices(body.pack, diffusivity, body.strand_diameter_mm, density, taken, degree)
+
+
+@lru_cache(maxsize=16384)
+def _hour_matrices(
+    pack: Pack | None, diffusivity: float, diameter_mm: float, density: float, taken: Secant, degree: int
+) -> Array:
+    rate = _RATES * diffusivity / radius_m(diameter_mm) ** 2
+    found = np.zeros((GROUPS, SIZE, SIZE))
+    found[-1, range(1, SIZE), range(1, SIZE)] = np.exp(-rate * 3600.0)  # the loose group: its gas is the air's
+    if pack is None:
+        return found
+    leak = _shape(pack).leak * taken.factor
+    held = density * taken.slope / 100.0
+    gas = gas_capacity(pack, float(degree)) + held * REST_WEIGHT
+    capacity = np.concatenate([[gas], held * _WEIGHTS])
+    diffusivity_of_gas = vapour_diffusivity_m2_s(pack, float(degree))
+    conductivity = diffusivity_of_gas * vapour_concentration_g_m3(float(degree), 100.0) / 1000.0
+    root = np.sqrt(capacity)
+    arrow = np.zeros((leak.size, SIZE, SIZE))
+    arrow[:, range(1, SIZE), range(1, SIZE)] = -rate
+    arrow[:, 0, 1:] = arrow[:, 1:, 0] = root[1:] / root[0] * rate
+    arrow[:, 0, 0] = -(conductivity * leak + (capacity[1:] * rate).sum()) / capacity[0]
+    values, turn = np.linalg.eigh(arrow)
+    turned = turn * np.exp(np.minimum(values, 0.0) * 3600.0)[:, None, :]
+    found[: leak.size] = turned @ turn.transpose(0, 2, 1) / root[None, :, None] * root[None, None, :]
+    return found

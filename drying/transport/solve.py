@@ -1,0 +1,136 @@
+"""Water moving through spools and coils: two scales, any sequence of segments, drying and uptake alike.
+
+Strand: the modes of J. Crank's cylinder (see `strand`). Wound pack: vapour in the gaps (see `wound_pack`):
+
+    eps·Cs·da/dt = (1/x)·d/dx(x·Dg·Cs·da/dx) - (1 - eps)·rho·dc/dt
+
+with a the activity in the gaps, Cs the saturation vapour concentration, c the local strand's mean (mass fraction).
+At the face either free air (a = that of the air), or a vented box: all vapour leaves with the exchange flow Q of room
+air. Henry's law is solved exactly in time in `linear`, cubic isotherms are integrated in `cubic`.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import replace
+
+import numpy as np
+import numpy.typing as npt
+
+from drying.air.psychrometrics import GAS_CONSTANT, ZERO_C_IN_K
+from drying.arrays import Array
+from drying.errors import OutOfRangeError, require_range
+from drying.materials.properties import REFERENCE_TEMP_K, Material
+from drying.materials.sorption import held_pct
+from drying.transport import cubic, linear
+from drying.transport.state import REST_WEIGHT, STRAND_WEIGHTS, Body, Segment, State, mean_moisture_pct
+
+
+def _advance_coil(body: Body, segment: Segment, state: State, time_h: Array) -> tuple[Array, State]:
+    """A coil lies free in its air: the surface's moisture is given, so this is exact for a cubic isotherm too."""
+    surface = float(held_pct(body.material, np.array(segment.activity)))
+    seconds = np.append(time_h, segment.duration_h) * 3600.0
+    decay = np.exp(-np.multiply.outer(seconds, body.strand_rates_per_s(segment.temp_c)))
+    strand = surface + (state.strand[0] - surface) * decay
+    moisture = strand[:-1] @ STRAND_WEIGHTS + REST_WEIGHT * surface
+    return moisture, State(np.array([segment.activity]), strand[-1:], segment.temp_c)
+
+
+def is_stepped(body: Body) -> bool:
+    """True for a wound pack whose isotherm is cubic: its course is integrated in steps."""
+    return body.pack is not None and body.material.k3.value > 0.0
+
+
+def after_segment(body: Body, segment: Segment, state: State) -> State:
+    """The state at the end of a segment. Exact in time for coils and for Henry's law."""
+    if body.pack is not None and not is_stepped(body):
+        return linear.after_segment(body, segment, state)
+    return advance(body, segment, state, np.empty(0))[1]
+
+
+def course_in_segment(body: Body, segment: Segment, state: State, time_h: Array) -> Array:
+    """Mean moisture, % of dry mass, at times in h after the beginning of one segment (any order).
+
+    At 0 it is the state's own: what follows the air at once has not moved yet.
+    """
+    if body.pack is not None and not is_stepped(body):
+        moisture = linear.course_in_segment(body, segment, state, time_h)
+        return np.where(time_h == 0.0, mean_moisture_pct(body, state), moisture)
+    return advance(body, segment, state, time_h)[0]
+
+
+def advance(body: Body, segment: Segment, state: State, time_h: Array) -> tuple[Array, State]:
+    """What `course_in_segment` and `after_segment` give, together: cheaper where a solution is integrated."""
+    if body.pack is not None and not is_stepped(body):
+        return course_in_segment(body, segment, state, time_h), after_segment(body, segment, state)
+    solve = _advance_coil if body.pack is None else cubic.advance
+    moisture, end = solve(body, segment, state, time_h)
+    return np.where(time_h == 0.0, mean_moisture_pct(body, state), moisture), end
+
+
+def _require_segments(segments: Sequence[Segment]) -> None:
+    if not segments:
+        raise OutOfRangeError("segments", "There are no segments: give at least one stretch of time.")
+
+
+def course(body: Body, start: State, segments: Sequence[Segment], time_h: npt.ArrayLike) -> Array:
+    """Mean moisture, % of dry mass, at times in h from the start over a sequence of segments.
+
+    At a time between two segments the earlier one counts; at 0 the start itself. Raises OutOfRangeError where there is
+    no segment, or a time lies outside them.
+    """
+    _require_segments(segments)
+    times = np.asarray(time_h, dtype=np.float64)
+    total = sum(s.duration_h for s in segments)
+    if times.size and not (times.min() >= 0.0 and times.max() <= total * (1.0 + 1e-12)):
+        raise OutOfRangeError("time_h", f"A time lies outside the segments, which last {total:g} h.")
+    found = np.full(times.shape, mean_moisture_pct(body, start))
+    state, begin, last = start, 0.0, float(times.max(initial=0.0))
+    for segment in segments:
+        if begin >= last:
+            break  # nothing is asked of the rest
+        here = (times > begin) & (times <= begin + segment.duration_h * (1.0 + 1e-12))
+        if begin + segment.duration_h >= last:
+            found[here] = course_in_segment(body, segment, state, times[here] - begin)
+            break
+        found[here], state = advance(body, segment, state, times[here] - begin)
+        begin += segment.duration_h
+    return found
+
+
+def follow(body: Body, start: State, segments: Sequence[Segment]) -> State:
+    """The state after all segments, carried over from one to the next."""
+    _require_segments(segments)
+    state = start
+    for segment in segments:
+        state = after_segment(body, segment, state)
+    return state
+
+
+def effective_temperature_c(material: Material, mean_c: float, swing_c: float) -> float:
+    """The steady temperature, °C, at which water diffuses as fast as under a thermostat that swings ± `swing_c`.
+
+    The Arrhenius-weighted mean over one sine, for a swing that is quick against the drying. Its hot side counts for the
+    limits of a run only, not for its drying.
+    """
+    require_range("swing_c", swing_c, 0.0, 40.0, "°C")
+    angles = 2.0 * math.pi * (np.arange(64) + 0.5) / 64.0
+    mean_rate = float(np.mean([material.diffusivity_m2_s(mean_c + swing_c * math.sin(a)) for a in angles]))
+    slope = -material.ea.value * 1000.0 / GAS_CONSTANT
+    return 1.0 / (1.0 / REFERENCE_TEMP_K + math.log(mean_rate / material.d23.value) / slope) - ZERO_C_IN_K
+
+
+def warmed_up(segment: Segment, from_c: float, warm_up_h: float, parts: int = 4) -> list[Segment]:
+    """A segment whose box first takes `warm_up_h` to come from `from_c` to its temperature, as shorter segments.
+
+    A straight ramp in equal parts, each at its middle; the time counts as part of the segment's own.
+    """
+    require_range("warm_up_h", warm_up_h, 0.0, segment.duration_h, "h")
+    if warm_up_h == 0.0:
+        return [segment]
+    rise = segment.temp_c - from_c
+    ramp = [
+        replace(segment, duration_h=warm_up_h / parts, temp_c=from_c + rise * (k + 0.5) / parts) for k in range(parts)
+    ]
+    return [*ramp, replace(segment, duration_h=segment.duration_h - warm_up_h)]

@@ -1,0 +1,196 @@
+"""What the water moves in, under which conditions, and where it is: bodies, segments and states.
+
+Strand: the modes of J. Crank's cylinder (see `strand`), the fastest lumped in bands and a rest that follows the gas at
+once. A wound pack has a set of modes at each of its nodes (see `wound_pack`) and the gas in the gaps there.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from typing import Any
+
+import numpy as np
+from scipy.special import jn_zeros
+
+from drying.air.psychrometrics import RoomAir, vapour_concentration_g_m3
+from drying.arrays import Array
+from drying.errors import OutOfRangeError, require_range
+from drying.materials.properties import Material
+from drying.materials.sorption import activity_of_moisture, held_pct
+from drying.transport.strand import radius_m
+from drying.transport.winding import DEFAULT_PACK, Pack, grid
+
+_EXACT_MODES, _BANDS = 9, (13, 19, 29, 46, 80)  # modes 1..9 as they are; 10..13, 14..19, ... lumped; the rest follows
+
+
+def _strand_modes() -> tuple[Array, Array, float]:
+    """Squares of the modes' eigenvalues, their weights, and the weight of the rest."""
+    alpha = np.asarray(jn_zeros(0, _BANDS[-1]), dtype=np.float64)
+    weight = 4.0 / alpha**2
+    rates, weights = list(alpha[:_EXACT_MODES] ** 2), list(weight[:_EXACT_MODES])
+    for low, high in zip((_EXACT_MODES, *_BANDS), _BANDS, strict=False):
+        weights.append(weight[low:high].sum())
+        rates.append(weights[-1] / (weight[low:high] / alpha[low:high] ** 2).sum())  # keeps the band's mean time
+    return np.array(rates), np.array(weights), 1.0 - float(np.sum(weights))
+
+
+STRAND_RATES, STRAND_WEIGHTS, REST_WEIGHT = _strand_modes()
+
+
+@dataclass(frozen=True)
+class Segment:
+    """A stretch of time under one set of conditions.
+
+    `duration_h` in h; `temp_c` of strand and box; `room`: the air that the box exchanges, or that the strand lies in;
+    `vent_m3_h`: exchange flow Q of a box in m³/h, None for free air all round. Sealed is `vent_m3_h` 0.
+    """
+
+    duration_h: float
+    temp_c: float
+    room: RoomAir
+    vent_m3_h: float | None = None
+
+    def __post_init__(self) -> None:
+        require_range("duration_h", self.duration_h, 0.0, 1e6, "h")
+        require_range("temp_c", self.temp_c, -40.0, 200.0, "°C")
+        if self.vent_m3_h is not None:
+            require_range("vent_m3_h", self.vent_m3_h, 0.0, 1e4, "m³/h")
+
+    @property
+    def activity(self) -> float:
+        """Water activity (0..1) of the incoming air, brought to the temperature of the box."""
+        return self.room.activity_at(self.temp_c)
+
+
+@dataclass(frozen=True)
+class Body:
+    """What the water moves in: material, strand diameter in mm, and the winding (None for a loose coil)."""
+
+    material: Material
+    strand_diameter_mm: float = 1.75
+    pack: Pack | None = DEFAULT_PACK
+
+    def __post_init__(self) -> None:
+        radius_m(self.strand_diameter_mm)
+
+    def strand_rates_per_s(self, temp_c: float) -> Array:
+        """How fast each strand mode decays at `temp_c`, 1/s."""
+        return STRAND_RATES * self.material.diffusivity_m2_s(temp_c) / radius_m(self.strand_diameter_mm) ** 2
+
+
+@dataclass(frozen=True)
+class State:
+    """Where the water is. `gas[i]`: activity in the gaps at node i, at `temp_c`; `strand[i, n]`: strand mode n there,
+    in % of dry mass. A coil has one node. Plain values: they can be saved, and the course resumed from them.
+
+    Cubic isotherms are integrated from the moment their conditions began: `since` is the state then and the segment as
+    far as it has run, so that it does not matter in how many parts a segment is asked for.
+    """
+
+    gas: Array
+    strand: Array
+    temp_c: float
+    since: tuple[State, Segment] | None = None
+
+
+def saved(state: State) -> dict[str, Any]:
+    """The state as plain lists and numbers, fit for JSON."""
+    found: dict[str, Any] = {"gas": state.gas.tolist(), "strand": state.strand.tolist(), "temp_c": state.temp_c}
+    if state.since is not None:
+        begin, segment = state.since
+        room = {"temp_c": segment.room.temp_c, "rh_pct": segment.room.rh_pct}
+        found["since"] = {
+            "begin": saved(begin),
+            "segment": {
+                "duration_h": segment.duration_h, "temp_c": segment.temp_c, "room": room,
+                "vent_m3_h": segment.vent_m3_h,
+            },
+        }  # fmt: skip
+    return found
+
+
+def resumed(found: Mapping[str, Any]) -> State:
+    """The state that `saved` wrote, to the last digit. Raises OutOfRangeError where its shape is not a state's."""
+    gas, strand = np.array(found["gas"], dtype=np.float64), np.array(found["strand"], dtype=np.float64)
+    if gas.ndim != 1 or strand.shape != (gas.size, STRAND_RATES.size):
+        raise OutOfRangeError("state", f"A state has {STRAND_RATES.size} strand modes at each node; this one has not.")
+    since = None
+    if found.get("since"):
+        segment = dict(found["since"]["segment"])
+        segment["room"] = RoomAir(**segment["room"])
+        since = (resumed(found["since"]["begin"]), Segment(**segment))
+    return State(gas, strand, float(found["temp_c"]), since)
+
+
+def even_state(body: Body, moisture_pct: float, temp_c: float = 20.0) -> State:
+    """The same moisture (% of dry mass) all through, the gas in the gaps in equilibrium with it."""
+    require_range("moisture_pct", moisture_pct, 0.0, 100.0, "%")
+    nodes = 1 if body.pack is None else grid(body.pack).mass.size
+    gas = np.full(nodes, activity_of_moisture(body.material, moisture_pct))
+    return State(gas, np.full((nodes, STRAND_RATES.size), moisture_pct), temp_c)
+
+
+def local_moisture_pct(body: Body, state: State) -> Array:
+    """Mean moisture of the strand at each node, % of dry mass."""
+    return np.asarray(state.strand @ STRAND_WEIGHTS + REST_WEIGHT * held_pct(body.material, state.gas))
+
+
+def mean_moisture_pct(body: Body, state: State) -> float:
+    """Mean moisture of all the strand, % of dry mass."""
+    local = local_moisture_pct(body, state)
+    return float(local[0] if body.pack is None else grid(body.pack).mass @ local)
+
+
+def gas_capacity(pack: Pack, temp_c: float) -> float:
+    """Vapour in the gaps per volume of winding and unit activity, kg/m³."""
+    return pack.gap_share * vapour_concentration_g_m3(temp_c, 100.0) / 1000.0
+
+
+def strand_density(body: Body) -> float:
+    """Dry strand per volume of winding, kg/m³."""
+    assert body.pack is not None
+    return (1.0 - body.pack.gap_share) * body.material.density.value
+
+
+def water_kg_m3(body: Body, state: State) -> float:
+    """All water in a winding, strand and gaps, kg per m³ of winding: what a balance is drawn up from."""
+    assert body.pack is not None
+    vapour = gas_capacity(body.pack, state.temp_c) * float(grid(body.pack).mass @ state.gas)
+    return strand_density(body) * mean_moisture_pct(body, state) / 100.0 + vapour
+
+
+def slot_water(body: Body, gas: Array, temp_c: float) -> Array:
+    """Vapour in the gaps and the part of the strand that follows it at once, kg per m³ of winding, at each node."""
+    assert body.pack is not None
+    rest = strand_density(body) * REST_WEIGHT / 100.0
+    return np.asarray(gas_capacity(body.pack, temp_c) * gas + rest * held_pct(body.material, gas))
+
+
+def gas_of_slot(body: Body, slot: Array, temp_c: float, guess: Array) -> Array:
+    """The activity at which `slot_water` comes to `slot`: a monotone cubic, solved by Newton from `guess`."""
+    assert body.pack is not None
+    rest, k1, k3 = strand_density(body) * REST_WEIGHT / 100.0, body.material.k1.value, body.material.k3.value
+    linear, cubic = gas_capacity(body.pack, temp_c) + rest * k1, rest * k3
+    gas = guess
+    for _ in range(50):
+        step = (linear * gas + cubic * gas**3 - slot) / (linear + 3.0 * cubic * gas**2)
+        gas = gas - step
+        if np.abs(step).max() < 1e-14:
+            break
+    return gas
+
+
+def at_temperature(body: Body, state: State, temp_c: float) -> State:
+    """The state a moment after a change of temperature: no water has moved, so the gas in the gaps, with the part of
+    the strand that follows it at once, has another activity.
+    """
+    if body.pack is None or temp_c == state.temp_c:
+        return replace(state, temp_c=temp_c)
+    slot = slot_water(body, state.gas, state.temp_c)
+    return State(gas_of_slot(body, slot, temp_c, state.gas), state.strand, temp_c)
+
+
+def face_conductance(pack: Pack, temp_c: float, vent_m3_h: float) -> float:
+    """Vapour that the exchange flow carries off, kg/s per m³ of winding and unit activity over the incoming air."""
+    return vent_m3_h / 3600.0 * vapour_concentration_g_m3(temp_c, 100.0) / 1000.0 / pack.volume_m3
