@@ -108,7 +108,7 @@ SPECTACULAR_SETTINGS = {
         "darre.common.schema.answers_are_whole",
     ],
     "ENUM_NAME_OVERRIDES": {
-        "TareMethodEnum": "drying.weighing.scale.TareMethod",
+        "TareMethodEnum": "drying.weighing.tare.TareMethod",
         "RunStateEnum": "drying.runs.verdict.RunState",
         "StandingEnum": "drying.materials.thresholds.Standing",
         "LimitKindEnum": "drying.dryers.limits.LimitKind",

@@ -10,7 +10,7 @@ from typing import Generic, TypeVar
 Result = TypeVar("Result")
 
 
-class Memo(Generic[Result]):
+class Cache(Generic[Result]):
     """The last `size` results, by key. Safe between threads; two that ask at once may both compute."""
 
     def __init__(self, size: int) -> None:

@@ -7,7 +7,7 @@ from django.utils import timezone
 
 from darre.demo.tests.fresh import load_demo_world
 from darre.workshop.models import Place, Spool
-from drying.storage.balance import PlaceKind
+from drying.storage.container import PlaceKind
 from drying.storage.desiccant import DesiccantKind, Indicator, Pouch
 from e2e.parts import IMPERIAL, METRIC, PartsCase
 from e2e.test_parts import BROKEN

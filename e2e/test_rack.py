@@ -9,7 +9,8 @@ from playwright.sync_api import expect
 from darre.runs.models import Run
 from darre.workshop.actions.spools import NewSpool, add_spool
 from darre.workshop.models import DesiccantFill, Place, Spool, SpoolBody, Stay
-from drying.weighing.scale import Quantity, Tare, TareMethod
+from drying.quantity import Quantity
+from drying.weighing.tare import Tare, TareMethod
 from e2e.browser import BrowserCase
 
 

@@ -113,9 +113,7 @@ class GcodeReader:
         self._change_heat("", None)
         used = sum(self._used.values())
         if used <= 0.0:
-            raise NotGcodeError(
-                "file", "No command in this file extrudes anything. Give the G-code that the printer printed."
-            )
+            raise NotGcodeError("No command in this file extrudes anything. Give the G-code that the printer printed.")
         firmware_mm, firmware_s = self._firmware or (None, None)
         facts = FileFacts(
             extruded_mm=round(used, 2),

@@ -18,8 +18,9 @@ from drying.arrays import Array
 from drying.dryers.setup import Load
 from drying.materials.properties import material
 from drying.materials.spool_bodies import body_kind
+from drying.quantity import Quantity
 from drying.transport.state import Segment
-from drying.weighing.scale import Quantity, Scale
+from drying.weighing.scale import Scale
 from standins.truth import Truth, read_off
 
 BENCH = Scale(0.1, 0.05, 0.02)

@@ -13,9 +13,10 @@ import numpy as np
 from drying.air.psychrometrics import vapour_concentration_g_m3
 from drying.arrays import Array
 from drying.dryers.setup import Load
-from drying.planning.forecast import TORTUOSITY_SPREAD, moved
+from drying.planning.forecast import moved
 from drying.transport.solve import course
 from drying.transport.state import Body, Segment, even_state
+from drying.transport.uncertainty import TORTUOSITY_SPREAD
 from drying.weighing.scale import Scale
 
 AIR_SD_C, VENT_SPREAD = 0.7, 1.35  # how far a real dryer is off what is known of it: °C, and a factor

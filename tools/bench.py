@@ -19,13 +19,14 @@ from drying.dryers.setup import Load, Setup
 from drying.materials.properties import material
 from drying.materials.spool_bodies import body_kind
 from drying.planning.drying_map import drying_map
-from drying.storage.balance import OPEN, Hours, Kept, follow_hours
+from drying.quantity import Quantity
+from drying.storage.balance import Hours, Kept, follow_hours
+from drying.storage.container import OPEN
 from drying.transport import linear
 from drying.transport.reduced_modes import even, secant
 from drying.transport.solve import course
 from drying.transport.state import Body, Segment, State, even_state
 from drying.transport.winding import grid, pack_of_mass
-from drying.weighing.scale import Quantity
 from tools.peers import bdf, equal_cells, fipy_two_scales
 
 HOURS = np.array([0.5, 1, 2, 3, 4, 6, 8, 10, 12, 18, 24, 36, 48])  # as in the reference cases

@@ -14,9 +14,11 @@ from drying.dryers.setup import Load, Setup
 from drying.materials.properties import material
 from drying.materials.spool_bodies import body_kind
 from drying.planning.choose import choose
-from drying.runs.posterior import RunSoFar, TimedWeighing
+from drying.quantity import Quantity
+from drying.runs.record import RunSoFar, TimedWeighing
 from drying.runs.verdict import RunState, judge
-from drying.weighing.scale import Quantity, Scale, Tare, TareMethod, Weighing
+from drying.weighing.scale import Scale, Weighing
+from drying.weighing.tare import Tare, TareMethod
 from standins.truth import drawn, read_off
 
 RUNS = 500

@@ -31,7 +31,7 @@ def fill() -> None:
     from darre.workshop.actions.stays import move_spools
     from darre.workshop.models import SpoolBody
     from drying.air.psychrometrics import RoomAir
-    from drying.weighing.scale import Tare, TareMethod
+    from drying.weighing.tare import Tare, TareMethod
 
     now, rng = timezone.now(), np.random.default_rng(3)
     begin = now - timedelta(days=DAYS)

@@ -19,7 +19,7 @@ from drying.diagnosis.comparison import Change, SpreadTest, change, spread_test
 from drying.diagnosis.evidence_table import EvidenceTable, with_own_chances
 from drying.diagnosis.learning import Marks, PastCase, learned_marks, marks_of, showed_by
 from drying.diagnosis.next_checks import NextCheck, next_checks
-from drying.weighing.scale import Quantity
+from drying.quantity import Quantity
 from gcode.reader import Difference, FileFacts, what_differs
 
 

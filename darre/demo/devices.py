@@ -18,7 +18,7 @@ from darre.runs.records import core_dryer, core_load
 from darre.workshop.material_book import material_book
 from drying.air.psychrometrics import RoomAir
 from drying.dryers.energy import mean_power_w
-from drying.weighing.scale import Quantity
+from drying.quantity import Quantity
 from standins.sending import World, readings
 
 EVERY_S = 60

@@ -42,9 +42,9 @@ from darre.workshop.models import Place, Spool, SpoolBody
 from darre.workshop.selectors import room_now
 from drying.dryers import calibration
 from drying.dryers.setup import MakersSheet
+from drying.quantity import Quantity
 from drying.transport.solve import course
 from drying.transport.state import even_state
-from drying.weighing.scale import Quantity
 
 LOADED = "demo.loaded"
 

@@ -5,9 +5,10 @@ from dataclasses import dataclass
 from darre.runs.models import Dryer, Scale
 from darre.workshop.models import SpoolBody
 from drying.dryers.dryer import DryerKind
-from drying.storage.balance import PlaceKind
+from drying.quantity import Quantity
+from drying.storage.container import PlaceKind
 from drying.storage.desiccant import DesiccantKind, Indicator, Pouch
-from drying.weighing.scale import Quantity, Tare, TareMethod
+from drying.weighing.tare import Tare, TareMethod
 
 ROOM = "the shed"
 

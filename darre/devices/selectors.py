@@ -17,7 +17,7 @@ from darre.workshop.room_air import hour_of
 from darre.workshop.selectors import air_since
 from drying.air.box_air import BoxAir, box_air
 from drying.air.psychrometrics import vapour_concentration_g_m3
-from drying.storage.balance import least_misfit
+from drying.storage.ingress import least_misfit
 
 MOST_POINTS = 400
 HOUR_MS = 3_600_000

@@ -17,7 +17,8 @@ from drying.errors import OutOfRangeError
 from drying.materials.sorption import activity_of_moisture
 from drying.moisture.events import ContainerStory, Filled, Known, SpoolStory, Stayed
 from drying.moisture.history import Chronicle, Room, tell
-from drying.storage.balance import INGRESS, OPEN_KINDS, Container, Fill, PlaceKind, fitted_ingress
+from drying.quantity import Quantity
+from drying.storage.container import INGRESS, OPEN_KINDS, Container, Fill, PlaceKind
 from drying.storage.desiccant import (
     DesiccantKind,
     Indicator,
@@ -27,7 +28,7 @@ from drying.storage.desiccant import (
     grams_to_last,
     regeneration,
 )
-from drying.weighing.scale import Quantity
+from drying.storage.ingress import fitted_ingress
 
 AHEAD_H, BACK_H = 14 * 24, 14 * 24
 FITTED_BACK_H = 120 * 24  # weighings of desiccant count so far back

@@ -23,9 +23,9 @@ from drying.materials.properties import Material
 from drying.materials.thresholds import Standing, new_spool_moisture, standing
 from drying.moisture.events import ContainerStory, SpoolStory
 from drying.moisture.history import BLOCK_H, Chronicle, Room, tell
+from drying.quantity import Quantity
 from drying.runs.posterior import believe
 from drying.weighing.coil import coil_mass_g
-from drying.weighing.scale import Quantity
 
 
 def places_with_fills() -> QuerySet[Place]:

@@ -5,8 +5,8 @@ from django.db.models import F, Q
 
 from darre.workshop.models import Spool
 from drying.dryers.dryer import DryerKind
-from drying.runs.rate import RATE_SIGMA
-from drying.weighing.scale import TareMethod
+from drying.transport.uncertainty import RATE_SIGMA
+from drying.weighing.tare import TareMethod
 
 
 class Scale(models.Model):

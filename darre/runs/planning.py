@@ -17,8 +17,9 @@ from drying.dryers.limits import Limit, broken_limits, limits
 from drying.dryers.setup import Setup
 from drying.errors import OutOfRangeError
 from drying.planning.alternatives import Lever, Outcome, Ring, Risk, levers, outcome, rings, risk_of
-from drying.planning.choose import Choice, Ticket, choose, write_ticket
+from drying.planning.choose import Choice, choose
 from drying.planning.drying_map import DryingMap, map_to_show
+from drying.planning.ticket import Ticket, write_ticket
 
 LATEST_TURN_LINES = 12
 

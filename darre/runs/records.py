@@ -12,9 +12,9 @@ from drying.dryers.dryer import DryerKind, Metered, kinds_of_dryer
 from drying.dryers.setup import Load, MakersSheet
 from drying.materials.properties import Material
 from drying.materials.spool_bodies import body_kind
+from drying.quantity import Quantity
 from drying.runs.interruptions import Pause, tidy
-from drying.runs.rate import UNKNOWN_RATE, Rate
-from drying.weighing.scale import Quantity
+from drying.transport.uncertainty import UNKNOWN_RATE, Rate
 from drying.weighing.scale import Scale as CoreScale
 from drying.weighing.scale import Weighing as CoreWeighing
 

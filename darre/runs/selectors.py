@@ -14,24 +14,27 @@ from darre.workshop.material_book import material_book
 from darre.workshop.models import Spool
 from darre.workshop.selectors import preferences, tariff_of
 from drying.air.psychrometrics import RoomAir
-from drying.cache import Memo
+from drying.cache import Cache
 from drying.dryers.energy import mean_power_w
 from drying.dryers.setup import Load, Setup
 from drying.materials.properties import Material
-from drying.planning.choose import Forecast, forecasts
+from drying.planning.forecast import Forecast, forecasts
+from drying.quantity import Quantity
 from drying.runs.interruptions import end_with_pauses_h, heated_h, segments_with_pauses
-from drying.runs.posterior import Estimate, RunSoFar, TimedWeighing
-from drying.runs.rate import PastRun, Rate, rate_from
+from drying.runs.posterior import Estimate
+from drying.runs.rate import PastRun, rate_from
+from drying.runs.record import RunSoFar, TimedWeighing
 from drying.runs.verdict import Review, Verdict, WeighingPoint, judge, review
-from drying.weighing.scale import Quantity, Tare, TareMethod
+from drying.transport.uncertainty import Rate
+from drying.weighing.tare import Tare, TareMethod
 
 CURVE_POINTS = 97
 COURSE_POINTS = 41
 
 # An ended run's verdict stands on its record alone: it is worked out once for each state of the record.
-_VERDICTS: Memo[Verdict] = Memo(512)
-_REVIEWS: Memo[Review] = Memo(64)
-_FORECASTS: Memo[Forecast] = Memo(64)
+_VERDICTS: Cache[Verdict] = Cache(512)
+_REVIEWS: Cache[Review] = Cache(64)
+_FORECASTS: Cache[Forecast] = Cache(64)
 
 
 def past_runs() -> list[PastRun]:

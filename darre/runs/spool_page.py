@@ -20,10 +20,10 @@ from drying.errors import OutOfRangeError
 from drying.moisture.events import ContainerStory, Filled, Known, SpoolStory, Stayed
 from drying.moisture.history import Room, tell
 from drying.planning.choose import Choice, choose
-from drying.runs.rate import Rate
-from drying.storage.balance import INGRESS, OPEN, Container, Fill, PlaceKind
+from drying.quantity import Quantity
+from drying.storage.container import INGRESS, OPEN, Container, Fill, PlaceKind
 from drying.storage.desiccant import DesiccantKind, desiccant
-from drying.weighing.scale import Quantity
+from drying.transport.uncertainty import Rate
 
 AHEAD_H, STEP_H = 14 * 24, 6
 LONGEST_BACK_H = 366 * 24

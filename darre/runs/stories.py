@@ -12,9 +12,9 @@ from darre.workshop.room_air import hour_of
 from darre.workshop.selectors import Stood
 from drying.materials.thresholds import new_spool_moisture
 from drying.moisture.events import ContainerStory, Filled, Known, SpoolStory, Stayed, Used, Weighed
-from drying.storage.balance import INGRESS, OPEN, OPEN_KINDS, Container, Fill, PlaceKind
+from drying.quantity import NOTHING, Quantity
+from drying.storage.container import INGRESS, OPEN, OPEN_KINDS, Container, Fill, PlaceKind
 from drying.storage.desiccant import DesiccantKind
-from drying.weighing.scale import NOTHING, Quantity
 
 MASS_STEP_G = 5.0  # a winding's mass is rounded to this, so that a small change does not tell its whole past anew
 CARD_SWING_SHARE = 0.02  # engineering estimate: how a card body's own water swings, of its mass, one sd

@@ -4,9 +4,9 @@ from django.db import models
 from django.db.models import F, Q
 from django.utils import timezone
 
-from drying.storage.balance import PlaceKind
+from drying.storage.container import PlaceKind
 from drying.storage.desiccant import DesiccantKind, Indicator, Pouch
-from drying.weighing.scale import TareMethod
+from drying.weighing.tare import TareMethod
 
 
 class Room(models.Model):

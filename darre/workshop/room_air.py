@@ -8,9 +8,9 @@ from django.db.models import Count, Max
 from darre.workshop.models import RoomMonth, RoomReading
 from darre.workshop.selectors import ASSUMED_AIR
 from drying.air.room_series import RoomHours, room_hours
-from drying.cache import Memo
+from drying.cache import Cache
 
-_HOURS: Memo[RoomHours] = Memo(8)
+_HOURS: Cache[RoomHours] = Cache(8)
 
 
 def hour_of(at: datetime) -> int:

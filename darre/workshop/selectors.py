@@ -10,7 +10,7 @@ from django.db.models import Prefetch, QuerySet
 from darre.workshop.models import MoistureMark, Place, Preferences, Room, RoomReading, Spool, Stay, StrandUse
 from drying.air.psychrometrics import RoomAir, dew_point_c
 from drying.dryers.energy import Tariff
-from drying.weighing.scale import Quantity
+from drying.quantity import Quantity
 
 STALE_AFTER = timedelta(hours=6)
 ASSUMED_AIR = RoomAir(20.0, 60.0)  # where nothing was ever measured; the screen says that it is assumed

@@ -17,7 +17,7 @@ import numpy.typing as npt
 from drying.air.psychrometrics import rh_after_heating_pct, vapour_concentration_g_m3
 from drying.arrays import Array
 from drying.errors import OutOfRangeError
-from drying.weighing.scale import Quantity
+from drying.quantity import Quantity
 
 RH_SD_PCT, TEMP_SD_C = 2.0, 0.4  # engineering estimates: a common sensor, one sd
 VENT_SHARE_SD = 0.3  # engineering estimate: how well an exchange flow is known

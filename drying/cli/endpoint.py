@@ -12,10 +12,12 @@ from drying.dryers.setup import Load
 from drying.errors import OutOfRangeError
 from drying.materials.properties import material
 from drying.materials.spool_bodies import body_kind
-from drying.runs.posterior import RunSoFar, TimedWeighing
+from drying.quantity import Quantity
+from drying.runs.record import RunSoFar, TimedWeighing
 from drying.runs.verdict import RunState, judge
 from drying.transport.state import Segment
-from drying.weighing.scale import Quantity, Scale, Tare, TareMethod, Weighing
+from drying.weighing.scale import Scale, Weighing
+from drying.weighing.tare import Tare, TareMethod
 
 _UNJUDGED = (RunState.NO_WEIGH_IN, RunState.NO_WEIGH_OUT)
 

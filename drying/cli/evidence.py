@@ -11,7 +11,7 @@ from drying.diagnosis.evidence_table import evidence_table
 from drying.diagnosis.next_checks import next_checks
 from drying.errors import OutOfRangeError
 from drying.materials.properties import material
-from drying.weighing.scale import Quantity
+from drying.quantity import Quantity
 
 
 def answer_of(it: Mapping[str, Any]) -> dict[str, Any]:

@@ -22,7 +22,7 @@ from drying.diagnosis.evidence_table import WATER, WET, EvidenceTable
 from drying.errors import OutOfRangeError, require_range
 from drying.materials.properties import Material
 from drying.materials.sorption import equilibrium_moisture_pct
-from drying.weighing.scale import Quantity
+from drying.quantity import Quantity
 
 COMPANION = 0.5  # how much a sign counts beside a stronger one of its group
 TABLE_SD = 0.5  # engineering estimate: how far off each chance of the table may be, one sd of its log odds

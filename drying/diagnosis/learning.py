@@ -17,7 +17,7 @@ from scipy.special import expit, ndtri
 
 from drying.diagnosis.bayes import Judgement, VerdictKind
 from drying.materials.properties import Material
-from drying.weighing.scale import Quantity
+from drying.quantity import Quantity
 
 _ONE_IN_TWENTY = math.log(19.0)
 _GRID_SIGMAS, _GRID_POINTS = 5.0, 801

@@ -14,7 +14,7 @@ from typing import Protocol
 import numpy as np
 
 from drying.errors import OutOfRangeError, require_range
-from drying.weighing.scale import Quantity
+from drying.quantity import Quantity
 
 PROBE_SD_C = 0.7  # engineering estimate: a common probe, and where exactly it hangs beside the spool
 LONE_PAIR_SD_C = 2.0  # engineering estimate: one pair tells the offset there, not how it changes with the setting

@@ -17,7 +17,7 @@ from drying.air.psychrometrics import RoomAir
 from drying.dryers.calibration import Dial, LevelDial, shown_dial
 from drying.errors import OutOfRangeError, require_range
 from drying.materials.properties import Material
-from drying.transport.solve import effective_temperature_c, warmed_up
+from drying.transport.heat import effective_temperature_c, warmed_up
 from drying.transport.state import Segment
 
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from drying.dryers.dryer import Dryer
 from drying.errors import require_range
-from drying.weighing.scale import Quantity
+from drying.quantity import Quantity
 
 DAY_MIN = 1440
 METERED_AT_ROOM_C = 20.0

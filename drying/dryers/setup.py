@@ -16,11 +16,11 @@ from drying.errors import OutOfRangeError, require_range
 from drying.materials.properties import Material
 from drying.materials.sorption import floor_pct
 from drying.materials.spool_bodies import BodyKind
-from drying.runs.rate import UNKNOWN_RATE, Rate
+from drying.quantity import Quantity
 from drying.transport.solve import course
 from drying.transport.state import Body, Segment, even_state
+from drying.transport.uncertainty import UNKNOWN_RATE, Rate
 from drying.transport.winding import DEFAULT_PACK, pack_of_mass
-from drying.weighing.scale import Quantity
 
 FULL_SPOOL_G = 1000.0
 SHARED_WARM_UP_PARTS = 2

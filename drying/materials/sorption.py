@@ -47,3 +47,8 @@ def activity_of_moisture(material: Material, moisture_pct: float) -> float:
         if abs(step) < 1e-14:
             break
     return activity
+
+
+def most_held_pct(material: Material) -> float:
+    """The most water that the polymer could hold, the spread of its data included, % of dry mass."""
+    return material.k1.value * material.k1.spread**2 + material.k3.value * material.k3.spread**2

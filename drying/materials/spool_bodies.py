@@ -9,7 +9,7 @@ from functools import cache
 from importlib import resources
 
 from drying.errors import UnknownMaterialError
-from drying.weighing.scale import Quantity
+from drying.quantity import Quantity
 
 BODY_TIME_H = 2.0  # engineering estimate: card follows the air within hours
 

@@ -6,7 +6,7 @@ from enum import StrEnum
 
 from drying.materials.properties import Material
 from drying.materials.sorption import equilibrium_moisture_pct
-from drying.weighing.scale import Quantity
+from drying.quantity import Quantity
 
 NEW_SPOOL_ACTIVITY = (0.5, 0.2)  # mean and sd of the activity that strand leaves the factory with: an estimate
 

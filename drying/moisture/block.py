@@ -10,9 +10,9 @@ from itertools import pairwise
 import numpy as np
 
 from drying.arrays import Array
-from drying.moisture.events import ContainerStory, Filled, Known, SpoolStory, Used, Weighed
-from drying.moisture.observations import SpoolAt, after_fact, sd_of
-from drying.storage.balance import OPEN, Container, Hours, Inside, follow_hours
+from drying.moisture.events import ContainerStory, Filled, Known, SpoolAt, SpoolStory, Used, Weighed, after_fact, sd_of
+from drying.storage.balance import Hours, HourSteps, Inside, follow_hours
+from drying.storage.container import OPEN, Container
 from drying.storage.desiccant import desiccant
 from drying.transport.reduced_modes import secant
 
@@ -53,8 +53,10 @@ class Week:
     nothing is known. Each spool and container then stands as at the end.
     """
 
-    def __init__(self, begin: int, hours: Hours, spools: list[SpoolWeek], boxes: list[BoxWeek]) -> None:
-        self.begin, self.end, self.hours = begin, begin + hours.temp_c.size, hours
+    def __init__(
+        self, begin: int, hours: Hours, spools: list[SpoolWeek], boxes: list[BoxWeek], steps: HourSteps
+    ) -> None:
+        self.begin, self.end, self.hours, self.steps = begin, begin + hours.temp_c.size, hours, steps
         self.spools, self.boxes = spools, boxes
         span = hours.temp_c.size + 1
         self.moisture, self.sd = np.full((len(spools), span), math.nan), np.full((len(spools), span), math.nan)
@@ -135,6 +137,7 @@ class Week:
             [self.boxes[b].at.container for b in held],
             [inside for b in held if (inside := self.boxes[b].at.inside) is not None],
             Hours(self.hours.temp_c[here], self.hours.activity[here]),
+            self.steps,
         )
         for k, n in enumerate(there):
             spool = self.spools[n]

@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import math
+from dataclasses import dataclass, replace
 
+import numpy as np
+
+from drying.arrays import Array
 from drying.errors import OutOfRangeError
-from drying.storage.balance import OPEN, Container, Fill
+from drying.quantity import NOTHING, Quantity
+from drying.storage.balance import Kept
+from drying.storage.container import OPEN, Container, Fill
+from drying.transport.reduced_modes import even, secant, shape_of
 from drying.transport.state import Body
-from drying.weighing.scale import Quantity
 
 
 @dataclass(frozen=True)
@@ -81,3 +87,88 @@ class ContainerStory:
     container: Container
     since: int
     fills: tuple[Filled, ...] = ()
+
+
+_NOWHERE = Quantity(math.nan, math.nan)
+
+
+@dataclass(frozen=True)
+class SpoolAt:
+    """A spool at an hour: its water (None before anything is known), the last anchor, and the last weighing with what
+    was printed since.
+    """
+
+    kept: Kept | None = None
+    anchor: Quantity = _NOWHERE
+    weighed: Quantity | None = None
+    used: Quantity = NOTHING
+
+    @property
+    def moisture(self) -> float:
+        """Mean moisture, % of dry mass; NaN before anything is known."""
+        return math.nan if self.kept is None else float((shape_of(self.kept.body).reader * self.kept.pct[..., 0]).sum())
+
+    @property
+    def memory(self) -> float:
+        """How much of a shift of the anchor is still to be seen, 0..1."""
+        return math.nan if self.kept is None else float((shape_of(self.kept.body).reader * self.kept.pct[..., 1]).sum())
+
+
+def sd_of(moisture: float | Array, memory: float | Array, anchor: Quantity, spread: float) -> Array:
+    """Standard uncertainty: what is left of the anchor's own, and the sorption data's on what came from the air."""
+    from_air = (np.asarray(moisture) - np.asarray(memory) * anchor.value) * (spread - 1.0)
+    return np.asarray(np.hypot(np.asarray(memory) * anchor.uncertainty, from_air))
+
+
+def corrected(forecast: Quantity, memory: float, anchor: Quantity, change: Quantity) -> Quantity:
+    """The moisture after a weighing that tells its change since the anchor, % of dry mass.
+
+    Unknown are the anchor's true value and what came from the air; the change seen is
+    (memory - 1)·anchor + air. Both are normal, so the update is exact.
+    """
+    of_air = math.sqrt(max(forecast.uncertainty**2 - (memory * anchor.uncertainty) ** 2, 0.0))
+    spread = np.diag([anchor.uncertainty**2, of_air**2])
+    seen, wanted = np.array([memory - 1.0, 1.0]), np.array([memory, 1.0])
+    variance = float(seen @ spread @ seen) + change.uncertainty**2
+    if variance <= 0.0:
+        return forecast
+    gain = spread @ seen / variance
+    miss = change.value - (forecast.value - anchor.value)
+    after = spread - np.outer(gain, seen @ spread)
+    value = forecast.value + float(wanted @ gain) * miss
+    return Quantity(max(value, 0.0), math.sqrt(max(float(wanted @ after @ wanted), 0.0)))
+
+
+def _after_weighing(at: SpoolAt, fact: Weighed, story: SpoolStory) -> SpoolAt:
+    bare = replace(at, weighed=fact.gross, used=NOTHING)
+    if at.kept is None:
+        return bare
+    forecast = Quantity(at.moisture, float(sd_of(at.moisture, at.memory, at.anchor, story.body.material.k1.spread)))
+    if at.weighed is None:
+        return replace(bare, kept=_anchored(at.kept, 1.0), anchor=forecast)
+    change_g = fact.gross.value - at.weighed.value + at.used.value
+    scale = (fact.gross.uncertainty, at.weighed.uncertainty, at.used.uncertainty, story.body_sd_g)
+    change = Quantity(100.0 * change_g / story.dry_g, 100.0 * math.hypot(*scale) / story.dry_g)
+    found = corrected(forecast, at.memory, at.anchor, change)
+    return replace(bare, kept=_anchored(at.kept, found.value / max(forecast.value, 1e-6)), anchor=found)
+
+
+def _anchored(kept: Kept, scale: float) -> Kept:
+    """The same profile, more or less wet, as the one that later changes are counted from."""
+    pct = kept.pct.copy()
+    pct[..., 0] *= scale
+    pct[..., 1] = 1.0
+    return replace(kept, pct=pct)
+
+
+def after_fact(at: SpoolAt, fact: Known | Weighed | Used, story: SpoolStory, met: float) -> SpoolAt:
+    """A spool after a fact; `met`: the activity that it meets from here on."""
+    if isinstance(fact, Used):
+        used = Quantity(at.used.value + fact.mass.value, math.hypot(at.used.uncertainty, fact.mass.uncertainty))
+        return replace(at, used=used)
+    if isinstance(fact, Weighed):
+        return _after_weighing(at, fact, story)
+    taken = secant(story.body.material, fact.moisture.value, met)
+    pct = np.stack([even(fact.moisture.value), even(1.0)], axis=-1)
+    # The mass that belonged to the moisture before is no reference for this one, unless it is weighed here.
+    return SpoolAt(Kept(story.body, story.dry_g, taken, pct), fact.moisture)

@@ -10,6 +10,7 @@ from __future__ import annotations
 
 import hashlib
 import math
+import threading
 from bisect import bisect_left, bisect_right
 from collections import deque
 from collections.abc import Sequence
@@ -19,12 +20,12 @@ from typing import TypeVar
 import numpy as np
 
 from drying.arrays import Array
-from drying.cache import Memo
+from drying.cache import Cache
 from drying.moisture.block import BoxAt, BoxWeek, SpoolWeek, Week
-from drying.moisture.events import ContainerStory, Filled, Known, SpoolStory, Used, Weighed
-from drying.moisture.observations import SpoolAt
-from drying.storage.balance import AWAY, OPEN, Hours
-from drying.weighing.scale import Quantity
+from drying.moisture.events import ContainerStory, Filled, Known, SpoolAt, SpoolStory, Used, Weighed
+from drying.quantity import Quantity
+from drying.storage.balance import Hours, HourSteps
+from drying.storage.container import AWAY, OPEN
 
 BLOCK_H = 72
 
@@ -61,9 +62,6 @@ class _Block:
     activity: Array
     spools: list[SpoolAt]
     boxes: list[BoxAt]
-
-
-_BLOCKS: Memo[_Block] = Memo(60_000)
 
 
 @dataclass(frozen=True)
@@ -130,7 +128,16 @@ class _Pieces:
 class _Teller:
     """Tells the chronicle, block by block; lines are written from `shown` on."""
 
-    def __init__(self, spools: Sequence[SpoolStory], boxes: Sequence[ContainerStory], room: Room, shown: int) -> None:
+    def __init__(
+        self,
+        spools: Sequence[SpoolStory],
+        boxes: Sequence[ContainerStory],
+        room: Room,
+        shown: int,
+        blocks: Cache[_Block],
+        steps: HourSteps,
+    ) -> None:
+        self.blocks, self.steps = blocks, steps
         self.spools, self.boxes, self.room, self.shown = spools, boxes, room, shown
         self.facts = [_by_block(_facts_of(s)) for s in spools]
         self.fills = [_by_block(b.fills) for b in boxes]
@@ -155,7 +162,7 @@ class _Teller:
             and self.first_box_marks == other.first_box_marks
         )
 
-    def tell(self, like: _Told | None) -> Chronicle:
+    def tell(self, like: _Teller | None) -> Chronicle:
         """Tell it all, or what came after `like` began to differ."""
         begin = self.room.first
         self.standing: dict[int, _Standing] = {}
@@ -170,18 +177,18 @@ class _Teller:
         lines = [Line(first, m, s) for m, s in zip(self.moisture, self.sd, strict=True)]
         return Chronicle(lines, first, self.activity)
 
-    def _resume(self, like: _Told) -> int:
+    def _resume(self, like: _Teller) -> int:
         """Take over what was told before anything differs; the hour from which on to tell."""
-        differs = _first_difference(like.teller, self)
-        begin = max((hour for hour in like.teller.standing if hour <= differs), default=self.room.first)
+        differs = _first_difference(like, self)
+        begin = max((hour for hour in like.standing if hour <= differs), default=self.room.first)
         if begin > self.room.first:
-            self.standing = {hour: at for hour, at in like.teller.standing.items() if hour < begin}
-            spools, boxes, marks, box_marks = like.teller.standing[begin]
+            self.standing = {hour: at for hour, at in like.standing.items() if hour < begin}
+            spools, boxes, marks, box_marks = like.standing[begin]
             self.spool_at, self.box_at = list(spools), list(boxes)
             self.marks, self.box_marks = list(marks), list(box_marks)
             before = slice(0, begin - self.room.first + 1)
             for mine, theirs in (
-                (self.moisture, like.teller.moisture), (self.sd, like.teller.sd), (self.activity, like.teller.activity)
+                (self.moisture, like.moisture), (self.sd, like.sd), (self.activity, like.activity)
             ):  # fmt: skip
                 mine[:, before] = theirs[:, before]
         return begin
@@ -194,14 +201,14 @@ class _Teller:
         missing = []
         for company in companies:
             company.digest = self._digest_of(company, begin, end, air)
-            kept = _BLOCKS.peek(company.digest)
+            kept = self.blocks.peek(company.digest)
             if kept is None:
                 missing.append(company)
             else:
                 self._take(company, kept, begin, end)
         if missing:
             for company, block in zip(missing, self._compute(missing, begin, end), strict=True):
-                _BLOCKS.put(company.digest, block)
+                self.blocks.put(company.digest, block)
                 self._take(company, block, begin, end)
 
     def _companies(self, begin: int, end: int) -> list[_Company]:
@@ -268,7 +275,7 @@ class _Teller:
             for n, it in ((n, self.pieces[n]) for c in companies for n in c.spools)
         ]
         held = [BoxWeek(self.boxes[b], self.box_at[b], self._fills(b, begin, end)) for b in boxes]
-        week = Week(begin, Hours(self.room.temp_c[here], self.room.activity[here]), spools, held)
+        week = Week(begin, Hours(self.room.temp_c[here], self.room.activity[here]), spools, held, self.steps)
         week.run()
         found, spool, box = [], 0, 0
         for company in companies:
@@ -323,31 +330,44 @@ def _numbers(story: SpoolStory) -> str:
     return repr((it.density.value, it.k1.value, it.k1.spread, it.k3.value, it.d23.value, it.ea.value))
 
 
-def tell(
-    spools: Sequence[SpoolStory], boxes: Sequence[ContainerStory], room: Room, shown: int | None = None
-) -> Chronicle:
-    """Follow spools and containers through all hours of the room's air; lines are given from the block of hour `shown`
-    on (NaN before), all where it is None.
+class MoistureSimulator:
+    """Simulates moisture histories and remembers what it computed, so that the same question is cheap the next time.
 
-    Between stays a spool counts as standing open in the room. Before its first known moisture it has no line (NaN).
+    Whoever asks often owns one. It keeps blocks by a digest of everything they came from, and the last few simulations
+    of several spools, from which the next one goes on at the first hour that differs. Bounded; safe between threads.
     """
-    teller = _Teller(spools, boxes, room, room.first if shown is None else shown)
-    likes = [it for it in _LAST if it.teller.is_alike(teller)]
-    like = max(likes, key=lambda it: _first_difference(it.teller, teller), default=None)
-    chronicle = teller.tell(like)
-    if len(spools) > 1:  # a single one is told again soon enough
-        _LAST.append(_Told(teller))
-    return chronicle
+
+    def __init__(self, blocks: int = 60_000, recent: int = 4) -> None:
+        self._blocks: Cache[_Block] = Cache(blocks)
+        self._steps = HourSteps(32)
+        self._recent: deque[_Teller] = deque(maxlen=recent)
+        self._lock = threading.Lock()
+
+    def simulate(
+        self,
+        spools: Sequence[SpoolStory],
+        boxes: Sequence[ContainerStory],
+        room: Room,
+        shown: int | None = None,
+    ) -> Chronicle:
+        """Follow spools and containers through all hours of the room's air.
+
+        Lines are given from the block of hour `shown` on (NaN before), and all of them where it is None. Between stays
+        a spool counts as standing open in the room. Before its first known moisture it has no line (NaN).
+        """
+        first = room.first if shown is None else shown
+        teller = _Teller(spools, boxes, room, first, self._blocks, self._steps)
+        with self._lock:
+            recent = list(self._recent)
+        likes = [it for it in recent if it.is_alike(teller)]
+        like = max(likes, key=lambda it: _first_difference(it, teller), default=None)
+        chronicle = teller.tell(like)
+        if len(spools) > 1:  # a single spool is cheap to simulate again
+            with self._lock:
+                self._recent.append(teller)
+        return chronicle
 
 
-@dataclass(frozen=True)
-class _Told:
-    """A chronicle that was told, for the next to go on from."""
-
-    teller: _Teller
-
-
-_LAST: deque[_Told] = deque(maxlen=4)
 _Standing = tuple[list[SpoolAt], list[BoxAt], list[bytes], list[bytes]]
 
 

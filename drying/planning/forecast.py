@@ -14,13 +14,14 @@ import numpy as np
 import numpy.typing as npt
 
 from drying.arrays import Array
+from drying.dryers.setup import Setup
 from drying.materials.properties import Material
+from drying.quantity import Quantity
 from drying.transport.solve import course
 from drying.transport.state import Body, Segment, even_state
-from drying.weighing.scale import Quantity
+from drying.transport.uncertainty import TORTUOSITY_SPREAD, UNKNOWN_RATE
 
 BAND_SIGMAS = 1.645  # 90 % of a normal distribution
-TORTUOSITY_SPREAD = 1.4  # engineering estimate, one sigma of a log-normal: windings differ in order and tension
 
 
 @dataclass(frozen=True)
@@ -102,3 +103,46 @@ def forecast_band(
         departures.append((run(body, start.value, hot) - run(body, start.value, cool)) / 2.0)
     sd = np.sqrt(np.sum(np.square(departures), axis=0))
     return Band(times, middle, sd, np.maximum(middle - BAND_SIGMAS * sd, 0.0), middle + BAND_SIGMAS * sd)
+
+
+@dataclass(frozen=True)
+class Forecast:
+    """Moisture over a run, % of dry mass: arrays of one length, `low_pct` to `high_pct` the 90 % band.
+
+    `basis` says what was computed: "wound_pack", "shared_box" or "loose_coil".
+    """
+
+    time_h: Array
+    moisture_pct: Array
+    low_pct: Array
+    high_pct: Array
+    floor_pct: float
+    basis: str
+
+
+def forecasts(setup: Setup, air_c: float, time_h: Sequence[float] | npt.NDArray[np.float64]) -> tuple[Forecast, ...]:
+    """Moisture of every load at each time in h, dried at `air_c` in this dryer, which is vented with this room's air.
+
+    The band comes from linear propagation, see `bands`; the doubt of what the dryer's setting gives is part of it.
+    What earlier runs taught of the rate stretches time and narrows the band.
+    Spools that share a box have the width of their bands computed each with its even part of the exchange flow.
+    Raises OutOfRangeError for a temperature outside 0..200 °C.
+    """
+    times = np.asarray(time_h, dtype=np.float64)
+    doubt_c = setup.dryer.dial.setting(air_c, setup.room.temp_c).air.uncertainty
+    found = []
+    middles = setup.courses(air_c, times) if setup.shared else [None] * len(setup.loads)
+    for load, middle in zip(setup.loads, middles, strict=True):
+        alone, k = setup.alone(load), 1.0 if setup.shared else load.rate.median
+        end = float(times.max()) * k
+        about = [alone.segments(load, min(max(t, 0.0), 200.0), end) for t in (air_c + doubt_c, air_c - doubt_c)]
+        learned = load.rate.sigma / UNKNOWN_RATE.sigma
+        band = forecast_band(load.strand, load.start, alone.segments(load, air_c, end), times * k, about, learned)
+        band = replace(band, time_h=times)
+        basis = "loose_coil" if load.form == "loose" else "wound_pack" if middle is None else "shared_box"
+        if middle is not None:
+            wide = BAND_SIGMAS * band.sd_pct
+            band = replace(band, moisture_pct=middle, low_pct=np.maximum(middle - wide, 0.0), high_pct=middle + wide)
+        floor = setup.floor_pct(load, air_c)
+        found.append(Forecast(times, band.moisture_pct, band.low_pct, band.high_pct, floor, basis))
+    return tuple(found)

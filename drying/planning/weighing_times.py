@@ -15,8 +15,7 @@ import numpy as np
 
 from drying.arrays import Array
 from drying.dryers.setup import Load
-from drying.runs.posterior import SHAPE_ERROR
-from drying.runs.rate import RATE_SIGMA
+from drying.transport.uncertainty import RATE_SIGMA, SHAPE_ERROR
 
 USUAL_SCALE_G = 0.1  # standard uncertainty of a weigh-in on a bench scale, with what the handling adds
 

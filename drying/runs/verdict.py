@@ -10,8 +10,11 @@ from enum import StrEnum
 import numpy as np
 
 from drying.errors import require_range
-from drying.runs.posterior import Belief, Estimate, HoursLeft, RunSoFar, believe, most_held_pct
-from drying.weighing.scale import COVERAGE, NOTHING, Loss, Quantity, loss
+from drying.materials.sorption import most_held_pct
+from drying.quantity import COVERAGE, NOTHING, Quantity
+from drying.runs.posterior import Belief, CourseCache, Estimate, HoursLeft, believe
+from drying.runs.record import RunSoFar
+from drying.weighing.loss import Loss, loss
 
 P_DRY = 0.9
 P_NEVER = 0.9  # from here on the floor is said to lie over the aim
@@ -146,7 +149,7 @@ def _state(run: RunSoFar, seen: Loss, verdict: Verdict, belief: Belief) -> RunSt
     return RunState.STALLED if verdict.p_never >= P_NEVER and near else RunState.GOING
 
 
-def judge(run: RunSoFar, now_h: float, planned_h: float = 0.0) -> Verdict:
+def judge(run: RunSoFar, now_h: float, planned_h: float = 0.0, courses: CourseCache | None = None) -> Verdict:
     """What the weigh-ins say at `now_h` (h after the start): loss, moisture now, hours to the aim, the chance that it
     is dry. `planned_h`: when the run is planned to end.
 
@@ -154,7 +157,7 @@ def judge(run: RunSoFar, now_h: float, planned_h: float = 0.0) -> Verdict:
     is the forecast alone. Raises OutOfRangeError for a negative time.
     """
     require_range("now_h", now_h, 0.0, 1e5, "h")
-    return _verdict(run, believe(run, now_h), now_h, planned_h)
+    return _verdict(run, believe(run, now_h, courses), now_h, planned_h)
 
 
 def _verdict(run: RunSoFar, belief: Belief, now_h: float, planned_h: float) -> Verdict:
@@ -217,8 +220,14 @@ class Review:
     course: list[Estimate]
 
 
-def review(run: RunSoFar, now_h: float, time_h: Sequence[float], planned_h: float = 0.0) -> Review:
+def review(
+    run: RunSoFar,
+    now_h: float,
+    time_h: Sequence[float],
+    planned_h: float = 0.0,
+    courses: CourseCache | None = None,
+) -> Review:
     """Judge a run and follow it over the times in h, from one update of what is believed."""
-    belief = believe(run, max([now_h, *time_h]))
+    belief = believe(run, max([now_h, *time_h]), courses)
     course = [belief.estimate_at(float(t)) for t in time_h]
     return Review(_verdict(run, belief, now_h, planned_h), _points(run, belief), course)

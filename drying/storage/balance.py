@@ -14,77 +14,19 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from enum import StrEnum
 
 import numpy as np
 
 from drying.air.psychrometrics import vapour_concentration_g_m3
 from drying.arrays import Array
-from drying.cache import Memo
-from drying.errors import require_range
-from drying.storage.desiccant import GRID, DesiccantKind, desiccant
+from drying.cache import Cache
+from drying.storage.container import AWAY, Container
+from drying.storage.desiccant import GRID, desiccant
 from drying.transport.reduced_modes import GROUPS, SIZE, Secant, hour_matrices, shape_of
 from drying.transport.state import Body
-from drying.weighing.scale import Quantity
 
-OPEN, AWAY = -1, -2  # where a spool is: in the room's air; nowhere that changes it (in a run, not yet there)
 _NEWTON = 2  # one step and what it leaves over
 _LEAST_G = 1e-9
-
-
-class PlaceKind(StrEnum):
-    """What a place is: decides how the room's air reaches what stands there."""
-
-    SHELF = "shelf"
-    PRINTER = "printer"
-    ZIP_BAG = "zip_bag"
-    VACUUM_BAG = "vacuum_bag"
-    GASKET_BIN = "gasket_bin"
-    DRY_BOX = "dry_box"
-    WARM_BOX = "warm_box"
-    VACUUM_POT = "vacuum_pot"
-
-
-OPEN_KINDS = (PlaceKind.SHELF, PlaceKind.PRINTER, PlaceKind.WARM_BOX)
-
-# Ingress by kind, m³/day of room air that would bring in as much water, with its spread as a factor, and the air it
-# holds in litres. Engineering estimates: area × transmission rate of usual films and walls at 20 °C, and a leak.
-INGRESS: dict[PlaceKind, tuple[float, float, float]] = {
-    PlaceKind.ZIP_BAG: (0.030, 2.0, 3.0),
-    PlaceKind.VACUUM_BAG: (0.010, 2.0, 0.2),
-    PlaceKind.GASKET_BIN: (0.030, 2.5, 30.0),
-    PlaceKind.DRY_BOX: (0.120, 2.5, 12.0),
-    PlaceKind.VACUUM_POT: (0.003, 3.0, 8.0),
-}
-
-
-@dataclass(frozen=True)
-class Fill:
-    """Desiccant in a container: kind, dry mass in g."""
-
-    kind: DesiccantKind
-    dry_g: float
-
-    def __post_init__(self) -> None:
-        require_range("dry_g", self.dry_g, 0.1, 100000.0, "g")
-
-
-@dataclass(frozen=True)
-class Container:
-    """A place as the computation takes it. `ingress_m3_day`: None for a place that is open to the room. `warm_c`: kept
-    so much over the room.
-    """
-
-    ingress_m3_day: float | None
-    air_l: float = 10.0
-    warm_c: float = 0.0
-    fill: Fill | None = None
-
-    def __post_init__(self) -> None:
-        if self.ingress_m3_day is not None:
-            require_range("ingress_m3_day", self.ingress_m3_day, 0.0, 100.0, "m³/day")
-        require_range("air_l", self.air_l, 0.0, 5000.0, "l")
-        require_range("warm_c", self.warm_c, 0.0, 40.0, "°C")
 
 
 @dataclass(frozen=True)
@@ -184,20 +126,19 @@ class _Step:
         return (self.k1 + self.k3 * square) * activity / self.slope, (self.k1 + 3.0 * self.k3 * square) / self.slope
 
 
-_STEPS: Memo[_Step] = Memo(32)
+HourSteps = Cache[_Step]
+"""Prepared hours by the spools they are for; whoever simulates many stretches owns one and hands it in."""
 
 
-def _step(spools: Sequence[Kept]) -> _Step:
-    """The step of these spools: the last one of the same bodies is taken over, where only secants have changed."""
-    bodies = (s.body for s in spools)
-    key = tuple(
-        (b.pack, b.strand_diameter_mm, id(b.material), b.material.d23.value, b.material.k1.value) for b in bodies
-    )
-    like = _STEPS.peek(key)
+def _step(spools: Sequence[Kept], steps: HourSteps) -> _Step:
+    """The step of these spools. A step of the same windings is reused where only secants have changed."""
+    # A material is one object for each set of values, so the object itself can stand in the key.
+    key = tuple((s.body.pack, s.body.strand_diameter_mm, s.body.material) for s in spools)
+    like = steps.peek(key)
     if like is not None and like.taken == [s.taken for s in spools]:
         return like
     step = _Step(spools, like)
-    _STEPS.put(key, step)
+    steps.put(key, step)
     return step
 
 
@@ -260,14 +201,21 @@ def _matrices(step: _Step, layout: _Layout, degree: int) -> tuple[Array, Array, 
 
 
 def follow_hours(
-    spools: Sequence[Kept], where: Array, containers: Sequence[Container], inside: Sequence[Inside], hours: Hours
+    spools: Sequence[Kept],
+    where: Array,
+    containers: Sequence[Container],
+    inside: Sequence[Inside],
+    hours: Hours,
+    steps: HourSteps | None = None,
 ) -> Followed:
     """Follow spools and containers through the hours of a room.
 
-    `where`: for each spool and hour the index of its container, OPEN or AWAY; shape (spools, hours).
+    `where`: for each spool and hour the index of its container, OPEN or AWAY; shape (spools, hours). `steps`: prepared
+    hours of earlier calls, to be reused.
     """
     count, span = where.shape
-    step, boxes = _step(spools), _Boxes(containers, inside)
+    step = _step(spools, HourSteps(1) if steps is None else steps)
+    boxes = _Boxes(containers, inside)
     grams = np.array([s.dry_g for s in spools]) * step.slope / 100.0  # of water, for a unit of activity
     x = _along([s.pct.transpose(2, 1, 0) for s in spools], (2, SIZE, GROUPS)) / step.slope
     moisture, memory, air = np.empty((count, span)), np.empty((count, span)), np.empty((len(containers), span))
@@ -342,28 +290,3 @@ def _breathe(boxes: _Boxes, step: _Step, layout: _Layout, means: _Means, room: _
     boxes.activity = np.where(boxes.open, np.minimum(outside / full, 1.0), activity)
     shift = member @ (means.grams * (means.kept[1] - means.before[1]))
     boxes.answer = np.where(boxes.open, 0.0, ((rise + store) * boxes.answer - shift) / stiff)
-
-
-def fitted_ingress(gained_g: float, gained_sd_g: float, given_g: float, exposure_g_d_m3: float) -> Quantity | None:
-    """Ingress, m³/day, from what a container's desiccant gained between two weighings.
-
-    `given_g`: what the spools in it handed over meanwhile; `exposure_g_d_m3`: the difference of water in the air
-    outside and inside, g/m³, summed over the days. None where the air outside was no wetter: then nothing can be told.
-    """
-    if exposure_g_d_m3 <= 0.0:
-        return None
-    return Quantity(max(gained_g - given_g, 0.0) / exposure_g_d_m3, gained_sd_g / exposure_g_d_m3)
-
-
-def least_misfit(axis: Array, misfit: Sequence[float]) -> Quantity | None:
-    """Where a chi-square tried at some points is least, with its standard uncertainty, by the parabola through the
-    least point and its neighbours. None where the least lies at an end: then the answer lies outside.
-    """
-    at = int(np.argmin(misfit))
-    if at in (0, len(misfit) - 1):
-        return None
-    x, y = np.asarray(axis[at - 1 : at + 2]), np.asarray(misfit[at - 1 : at + 2])
-    bend, slope, _ = np.polyfit(x - x[1], y, 2)
-    if bend <= 0.0:
-        return None
-    return Quantity(float(x[1] - slope / (2.0 * bend)), float(1.0 / np.sqrt(bend)))

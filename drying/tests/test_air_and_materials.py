@@ -103,6 +103,8 @@ class Sorption(TestCase):
 class House(TestCase):
     def test_every_public_function_of_the_core_says_what_it_is_for(self):
         for path in Path(drying.__file__).parent.rglob("*.py"):
+            if "tests" in path.parts:
+                continue
             top = ast.parse(path.read_text("utf-8")).body
             inner = [n for c in top if isinstance(c, ast.ClassDef) for n in c.body]
             for node in (*top, *inner):

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from drying.air.box_air import AirState, box_air, vent_from_loss, water_g_m3
 from drying.air.psychrometrics import rh_after_heating_pct, vapour_concentration_g_m3
 from drying.errors import OutOfRangeError
-from drying.weighing.scale import Quantity
+from drying.quantity import Quantity
 
 ROOM = vapour_concentration_g_m3(19.2, 63.0)
 HOURS = np.linspace(0, 8, 97)

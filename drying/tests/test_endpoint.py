@@ -10,21 +10,27 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from drying.__main__ import judged
 from drying.air.psychrometrics import RoomAir
+from drying.cli.main import judged
 from drying.dryers.dryer import Dryer
 from drying.dryers.setup import Load, Setup
 from drying.errors import OutOfRangeError
 from drying.materials.properties import material
 from drying.materials.spool_bodies import body_kind
-from drying.planning.choose import Choice, forecasts, write_ticket
+from drying.planning.choose import Choice
+from drying.planning.forecast import forecasts
+from drying.planning.ticket import write_ticket
+from drying.quantity import Quantity
 from drying.runs.interruptions import end_with_pauses_h, heated_h, segments_with_pauses, tidy
-from drying.runs.posterior import RunSoFar, TimedWeighing, believe
-from drying.runs.rate import RATE_SIGMA, UNKNOWN_RATE, PastRun, Rate, rate_from, told_alone
+from drying.runs.posterior import believe
+from drying.runs.rate import PastRun, rate_from, told_alone
+from drying.runs.record import RunSoFar, TimedWeighing
 from drying.runs.verdict import RunState, constant_mass, judge
 from drying.transport.solve import course
 from drying.transport.state import even_state
-from drying.weighing.scale import Quantity, Scale, Tare, TareMethod, Weighing
+from drying.transport.uncertainty import RATE_SIGMA, UNKNOWN_RATE, Rate
+from drying.weighing.scale import Scale, Weighing
+from drying.weighing.tare import Tare, TareMethod
 
 SHED = RoomAir(19.2, 66.0)
 BOX = Dryer(35, 75, hot_side_excess_c=4, vent_m3_h=0.3, swing_c=0, warm_up_h=0.3)

@@ -10,7 +10,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from drying.__main__ import judged
+from drying.cli.main import judged
 from drying.diagnosis.bayes import OwnSign, VerdictKind, answers_row, chance_wet, judge, posterior, prior, scene
 from drying.diagnosis.evidence_table import WATER, WET, OwnChance, evidence_table, with_own_chances
 from drying.diagnosis.learning import Marks, PastCase, learned_marks, marks_of, showed_by
@@ -18,7 +18,7 @@ from drying.diagnosis.next_checks import next_checks
 from drying.diagnosis.practice import brier, calibration, draw_case, draw_signs, log_p_together
 from drying.errors import DryingError
 from drying.materials.properties import all_materials, material
-from drying.weighing.scale import Quantity
+from drying.quantity import Quantity
 
 PETG = material("petg")
 TABLE = evidence_table("petg")

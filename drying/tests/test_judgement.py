@@ -12,9 +12,11 @@ from drying.errors import OutOfRangeError
 from drying.materials.properties import material
 from drying.materials.spool_bodies import body_kind
 from drying.materials.thresholds import Standing, new_spool_moisture, standing
-from drying.runs.posterior import RunSoFar, TimedWeighing
+from drying.quantity import Quantity
+from drying.runs.record import RunSoFar, TimedWeighing
 from drying.runs.verdict import RunState, judge, review
-from drying.weighing.scale import Quantity, Scale, Tare, TareMethod, Weighing
+from drying.weighing.scale import Scale, Weighing
+from drying.weighing.tare import Tare, TareMethod
 
 SHED = RoomAir(19.2, 66.0)
 BOX = Dryer(35, 65, hot_side_excess_c=4, timer_max_h=8, vent_m3_h=0.08, swing_c=0, warm_up_h=0)

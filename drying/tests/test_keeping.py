@@ -13,18 +13,18 @@ from drying.air.psychrometrics import RoomAir, vapour_concentration_g_m3
 from drying.air.room_series import room_hours
 from drying.errors import OutOfRangeError
 from drying.materials.properties import material
-from drying.moisture import history
-from drying.moisture.events import ContainerStory, Filled, Known, SpoolStory, Stayed, Used, Weighed
-from drying.moisture.history import Room, tell
+from drying.moisture.events import ContainerStory, Filled, Known, SpoolStory, Stayed, Used, Weighed, corrected
+from drying.moisture.history import MoistureSimulator, Room
 from drying.moisture.next_action import Act, next_act
-from drying.moisture.observations import corrected
-from drying.storage.balance import AWAY, OPEN, Container, Fill, Hours, Inside, Kept, fitted_ingress, follow_hours
+from drying.quantity import Quantity
+from drying.storage.balance import Hours, Inside, Kept, follow_hours
+from drying.storage.container import AWAY, OPEN, Container, Fill
 from drying.storage.desiccant import DesiccantKind, Indicator, Pouch, desiccant, grams_to_last, regeneration
+from drying.storage.ingress import fitted_ingress
 from drying.transport.reduced_modes import even, secant
 from drying.transport.solve import after_segment, course
 from drying.transport.state import Body, Segment, even_state, mean_moisture_pct
 from drying.transport.winding import pack_of_mass
-from drying.weighing.scale import Quantity
 
 FIRST = 497_280  # a block begins here
 DRY_G = 640.0
@@ -46,10 +46,8 @@ def shed(hours, first=FIRST, seed=1):
 
 
 def told(*stories, boxes=(), room):
-    """A chronicle told from nothing, whatever was told before."""
-    history._BLOCKS._kept.clear()
-    history._LAST.clear()
-    return tell(list(stories), list(boxes), room)
+    """Histories simulated from nothing: nothing computed before can be reused."""
+    return MoistureSimulator().simulate(list(stories), list(boxes), room)
 
 
 class Agreement(TestCase):
@@ -117,8 +115,9 @@ class Telling(TestCase):
         mate = self.story("pa12", (Stayed(FIRST, None, 0),))
         gel = Filled(FIRST + 30, Fill(DesiccantKind.SILICA_GEL, 80.0), 2.0)
         boxes = [ContainerStory(Container(0.03), FIRST, (gel,)), ContainerStory(Container(0.2), FIRST)]
-        told(self.story("pla", wrong), mate, boxes=boxes, room=self.room)
-        late = tell([self.story("pla", stays), mate], boxes, self.room)  # goes on from what was told wrongly
+        simulator = MoistureSimulator()
+        simulator.simulate([self.story("pla", wrong), mate], boxes, self.room)
+        late = simulator.simulate([self.story("pla", stays), mate], boxes, self.room)  # goes on from the wrong one
         once = told(self.story("pla", stays), mate, boxes=boxes, room=self.room)
         for a, b in zip(late.lines, once.lines, strict=True):
             np.testing.assert_allclose(a.moisture_pct, b.moisture_pct, rtol=0, atol=1e-12)

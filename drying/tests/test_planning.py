@@ -20,10 +20,12 @@ from drying.materials.properties import SCHOOLS, all_materials, material
 from drying.materials.spool_bodies import all_body_kinds, body_kind
 from drying.planning.alternatives import LeverKind, Risk, can_reach, levers, rings
 from drying.planning.cautions import CautionKind
-from drying.planning.choose import WAYS, Choice, Goal, choose, forecasts, hours_needed, write_ticket
+from drying.planning.choose import WAYS, Choice, Goal, choose, hours_needed
 from drying.planning.drying_map import drying_map, map_to_show
+from drying.planning.forecast import forecasts
+from drying.planning.ticket import write_ticket
 from drying.planning.weighing_times import best_times_h, variance_at_end
-from drying.weighing.scale import Quantity
+from drying.quantity import Quantity
 
 SHED = RoomAir(19.2, 66.0)
 BOX = Dryer(

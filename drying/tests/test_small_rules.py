@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from drying.air.psychrometrics import RoomAir
-from drying.cache import Memo
+from drying.cache import Cache
 from drying.cli.json_input import answers, number, part
 from drying.cli.segments import parse_segments
 from drying.dryers.dryer import Dryer
@@ -90,7 +90,7 @@ class SegmentText(TestCase):
 
 class Memos(TestCase):
     def test_a_result_is_made_once_and_the_one_not_asked_for_longest_goes_first(self):
-        made, memo = [], Memo[int](2)
+        made, memo = [], Cache[int](2)
 
         def ask(key):
             return memo.get(key, lambda: made.append(key) or len(made))
@@ -100,7 +100,7 @@ class Memos(TestCase):
         self.assertEqual((ask("b"), made), (4, ["a", "b", "c", "b"]))
 
     def test_many_threads_may_ask_at_once(self):
-        memo, wrong = Memo[int](8), []
+        memo, wrong = Cache[int](8), []
 
         def ask(start):
             span = range(start, start + 400)

@@ -13,19 +13,21 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from drying.__main__ import main, transport
 from drying.air.psychrometrics import RoomAir
+from drying.cli.main import main
 from drying.cli.segments import parse_segments
+from drying.cli.transport import transport
 from drying.dryers.shared_box import SharedState, shared_course
 from drying.errors import OutOfRangeError
 from drying.materials.properties import all_materials, material
 from drying.materials.sorption import equilibrium_moisture_pct
 from drying.planning.forecast import forecast_band
-from drying.transport.solve import after_segment, course, effective_temperature_c, follow, warmed_up
+from drying.quantity import Quantity
+from drying.transport.heat import effective_temperature_c, warmed_up
+from drying.transport.solve import after_segment, course, follow
 from drying.transport.state import Body, Segment, even_state, mean_moisture_pct, resumed, saved, water_kg_m3
 from drying.transport.strand import Conditions, forecast_loose_pct
 from drying.transport.winding import DEFAULT_PACK, Pack, grid, pack_of_mass
-from drying.weighing.scale import Quantity
 
 # Reference: fine-grid finite volumes of the same equations with a stiff integrator, rounded to 0.0001 %.
 REFERENCE = Path(__file__).parent / "data" / "water_transport.csv"

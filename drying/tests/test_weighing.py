@@ -7,17 +7,9 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from drying.errors import OutOfRangeError
-from drying.weighing.scale import (
-    Scale,
-    Tare,
-    TareMethod,
-    Weighing,
-    loss,
-    net,
-    tare_from_nominal,
-    tare_from_twin,
-    tare_measured,
-)
+from drying.weighing.loss import loss, net
+from drying.weighing.scale import Scale, Weighing
+from drying.weighing.tare import Tare, TareMethod, tare_from_nominal, tare_from_twin, tare_measured
 
 BENCH = Scale(0.1, 0.05, 0.02)
 PARCEL = Scale(1.0, 0.5)

@@ -22,8 +22,7 @@ from drying.arrays import Array
 from drying.materials.properties import Material
 from drying.materials.sorption import held_pct
 from drying.transport.state import REST_WEIGHT, STRAND_RATES, STRAND_WEIGHTS, Body, gas_capacity, strand_density
-from drying.transport.strand import radius_m
-from drying.transport.winding import Pack, grid, vapour_diffusivity_m2_s
+from drying.transport.winding import Pack, grid, radius_m, vapour_diffusivity_m2_s
 
 PACK_MODES, _STRAND_MODES = 6, 5
 GROUPS = PACK_MODES + 1

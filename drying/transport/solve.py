@@ -11,17 +11,13 @@ air. Henry's law is solved exactly in time in `linear`, cubic isotherms are inte
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
-from dataclasses import replace
 
 import numpy as np
 import numpy.typing as npt
 
-from drying.air.psychrometrics import GAS_CONSTANT, ZERO_C_IN_K
 from drying.arrays import Array
-from drying.errors import OutOfRangeError, require_range
-from drying.materials.properties import REFERENCE_TEMP_K, Material
+from drying.errors import OutOfRangeError
 from drying.materials.sorption import held_pct
 from drying.transport import cubic, linear
 from drying.transport.state import REST_WEIGHT, STRAND_WEIGHTS, Body, Segment, State, mean_moisture_pct
@@ -106,31 +102,3 @@ def follow(body: Body, start: State, segments: Sequence[Segment]) -> State:
     for segment in segments:
         state = after_segment(body, segment, state)
     return state
-
-
-def effective_temperature_c(material: Material, mean_c: float, swing_c: float) -> float:
-    """The steady temperature, °C, at which water diffuses as fast as under a thermostat that swings ± `swing_c`.
-
-    The Arrhenius-weighted mean over one sine, for a swing that is quick against the drying. Its hot side counts for the
-    limits of a run only, not for its drying.
-    """
-    require_range("swing_c", swing_c, 0.0, 40.0, "°C")
-    angles = 2.0 * math.pi * (np.arange(64) + 0.5) / 64.0
-    mean_rate = float(np.mean([material.diffusivity_m2_s(mean_c + swing_c * math.sin(a)) for a in angles]))
-    slope = -material.ea.value * 1000.0 / GAS_CONSTANT
-    return 1.0 / (1.0 / REFERENCE_TEMP_K + math.log(mean_rate / material.d23.value) / slope) - ZERO_C_IN_K
-
-
-def warmed_up(segment: Segment, from_c: float, warm_up_h: float, parts: int = 4) -> list[Segment]:
-    """A segment whose box first takes `warm_up_h` to come from `from_c` to its temperature, as shorter segments.
-
-    A straight ramp in equal parts, each at its middle; the time counts as part of the segment's own.
-    """
-    require_range("warm_up_h", warm_up_h, 0.0, segment.duration_h, "h")
-    if warm_up_h == 0.0:
-        return [segment]
-    rise = segment.temp_c - from_c
-    ramp = [
-        replace(segment, duration_h=warm_up_h / parts, temp_c=from_c + rise * (k + 0.5) / parts) for k in range(parts)
-    ]
-    return [*ramp, replace(segment, duration_h=segment.duration_h - warm_up_h)]

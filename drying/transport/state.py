@@ -18,8 +18,7 @@ from drying.arrays import Array
 from drying.errors import OutOfRangeError, require_range
 from drying.materials.properties import Material
 from drying.materials.sorption import activity_of_moisture, held_pct
-from drying.transport.strand import radius_m
-from drying.transport.winding import DEFAULT_PACK, Pack, grid
+from drying.transport.winding import DEFAULT_PACK, Pack, grid, radius_m
 
 _EXACT_MODES, _BANDS = 9, (13, 19, 29, 46, 80)  # modes 1..9 as they are; 10..13, 14..19, ... lumped; the rest follows
 

@@ -23,16 +23,12 @@ from drying.arrays import Array
 from drying.errors import OutOfRangeError, require_range
 from drying.materials.properties import Material
 from drying.materials.sorption import equilibrium_moisture_pct
+from drying.transport.winding import radius_m
 
 _SERIES_TERMS = 40
 _SHORT_TIME_TAU = 0.005  # under this the short-time form is used; both agree there to 1e-6
 _ALPHA = np.asarray(jn_zeros(0, _SERIES_TERMS), dtype=np.float64)
 _WEIGHTS = 4.0 / _ALPHA**2
-
-
-def radius_m(strand_diameter_mm: float) -> float:
-    """Radius of the strand in m. Raises OutOfRangeError unless the diameter lies between 0.5 and 5 mm."""
-    return require_range("strand_diameter_mm", strand_diameter_mm, 0.5, 5.0, "mm") / 2000.0
 
 
 def fraction_exchanged(tau: npt.ArrayLike) -> Array:

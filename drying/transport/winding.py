@@ -108,3 +108,8 @@ def grid(pack: Pack, nodes: int = NODES) -> Grid:
     stiffness = slope.T @ np.diag(weights * x / half) @ slope / area
     stiffness -= np.diag(stiffness.sum(axis=1))  # rounding: each row sums to zero, so nothing is made or lost
     return Grid(mass / mass.sum(), (stiffness + stiffness.T) / 2.0)
+
+
+def radius_m(strand_diameter_mm: float) -> float:
+    """Radius of the strand in m. Raises OutOfRangeError unless the diameter lies between 0.5 and 5 mm."""
+    return require_range("strand_diameter_mm", strand_diameter_mm, 0.5, 5.0, "mm") / 2000.0

@@ -6,8 +6,8 @@ import math
 
 from drying.errors import require_range
 from drying.materials.properties import Material
-from drying.transport.strand import radius_m
-from drying.weighing.scale import Quantity
+from drying.quantity import Quantity
+from drying.transport.winding import radius_m
 
 DIAMETER_SD_MM = 0.03  # engineering estimate: how far strand is off its nominal diameter, one sd
 

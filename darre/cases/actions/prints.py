@@ -13,8 +13,8 @@ from darre.workshop.actions.moments import refuse_future
 from darre.workshop.actions.spools import PRINTED_SHARE
 from darre.workshop.material_book import material_book
 from darre.workshop.models import Spool, StrandUse
+from drying.quantity import Quantity
 from drying.weighing.coil import coil_mass_g
-from drying.weighing.scale import Quantity
 from gcode.reader import ReadFile
 
 FLOW_SHARE = 0.02  # engineering estimate: how far a printer's feed is off what a file commands, one sd

@@ -17,8 +17,9 @@ from darre.workshop.models import Room, Spool, SpoolBody
 from drying.air.psychrometrics import RoomAir
 from drying.dryers.dryer import DryerKind
 from drying.materials.spool_bodies import body_kind
-from drying.storage.balance import PlaceKind
-from drying.weighing.scale import USUAL_REPEATABILITY_STEPS, Tare, TareMethod, tare_spread_g
+from drying.storage.container import PlaceKind
+from drying.weighing.scale import USUAL_REPEATABILITY_STEPS
+from drying.weighing.tare import Tare, TareMethod, tare_spread_g
 
 PLACES = (("Shelf", PlaceKind.SHELF), ("On the printer", PlaceKind.PRINTER), ("Zip bag", PlaceKind.ZIP_BAG))
 

@@ -28,8 +28,9 @@ from drying.air.psychrometrics import RoomAir
 from drying.dryers.dryer import Dryer as CoreDryer
 from drying.dryers.limits import Limit, LimitKind, broken_limits
 from drying.dryers.setup import Load, Setup
-from drying.runs.rate import Rate, told_alone
+from drying.runs.rate import told_alone
 from drying.runs.verdict import RunState, Verdict
+from drying.transport.uncertainty import Rate
 
 LEAST_REASON = 4  # characters; shorter is no reason
 SAME_TEMP_C = 1.0

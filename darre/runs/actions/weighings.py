@@ -12,7 +12,7 @@ from darre.ledger.book import Book, act
 from darre.runs.models import Run, Scale, Weighing
 from darre.workshop.actions.moments import refuse_before_it_was_there, refuse_future
 from darre.workshop.models import Spool
-from drying.weighing.scale import TareMethod
+from drying.weighing.tare import TareMethod
 
 
 @dataclass(frozen=True)

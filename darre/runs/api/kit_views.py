@@ -82,9 +82,8 @@ class ProbeListView(APIView):
         given = WriteProbeSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         data = given.validated_data
-        return _kept(
-            dryer_id, add_probe(dryer, pair), 201
-        )
+        pair = calibration.ProbePair(data["set_c"], data["air_c"], data.get("room_c"))
+        return _kept(dryer_id, add_probe(dryer, pair), 201)
 
 
 class ProbeView(APIView):

@@ -11,7 +11,7 @@ from darre.workshop.models import Spool
 from drying.materials.thresholds import Standing
 from drying.planning.choose import WAYS
 from drying.runs.verdict import RunState
-from drying.weighing.scale import TareMethod
+from drying.weighing.tare import TareMethod
 
 
 class QuantitySerializer(serializers.Serializer):

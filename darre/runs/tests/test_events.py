@@ -7,7 +7,7 @@ from django.utils import timezone
 from darre.runs.models import Run, RunEvent
 from darre.runs.selectors import learned_rate
 from darre.runs.tests.test_run_path import Shed
-from drying.runs.rate import RATE_SIGMA
+from drying.transport.uncertainty import RATE_SIGMA
 
 
 class Events(Shed):

@@ -15,7 +15,8 @@ from darre.runs.tests.test_run_path import Shed
 from darre.workshop.actions.places import fill_place
 from darre.workshop.actions.spools import NewSpool, add_spool
 from darre.workshop.models import Place, Room, Spool, SpoolBody, Stay
-from drying.weighing.scale import Quantity, Tare, TareMethod
+from drying.quantity import Quantity
+from drying.weighing.tare import Tare, TareMethod
 
 FIRST_RUN = {
     "room_name": "the attic", "room_temp_c": "18,5", "room_rh_pct": 62, "spool_name": "Blue", "material": "petg",

@@ -15,7 +15,8 @@ from darre.runs.selectors import learned_rate
 from darre.workshop.models import MoistureMark, Spool
 from darre.workshop.selectors import room_now
 from drying.dryers.setup import Setup
-from drying.planning.choose import choose, write_ticket
+from drying.planning.choose import choose
+from drying.planning.ticket import write_ticket
 
 
 class Shed(TestCase):

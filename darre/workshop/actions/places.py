@@ -9,7 +9,7 @@ from django.utils import timezone
 from darre.common.errors import Refusal
 from darre.ledger.book import act
 from darre.workshop.models import DesiccantFill, PackWeighing, Place, Stay
-from drying.storage.balance import OPEN_KINDS, PlaceKind
+from drying.storage.container import OPEN_KINDS, PlaceKind
 from drying.storage.desiccant import DesiccantKind, desiccant
 
 

@@ -15,7 +15,8 @@ from darre.workshop.models import MoistureMark, Place, Spool, SpoolBody, Stay, S
 from drying.dryers.setup import MakersSheet
 from drying.materials.spool_bodies import body_kind
 from drying.materials.thresholds import new_spool_moisture
-from drying.weighing.scale import Quantity, Tare
+from drying.quantity import Quantity
+from drying.weighing.tare import Tare
 
 
 @dataclass(frozen=True)

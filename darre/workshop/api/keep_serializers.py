@@ -7,7 +7,7 @@ from darre.workshop.api.serializers import PLACE_KINDS
 from darre.workshop.models import Place, Spool, SpoolBody
 from drying.materials.spool_bodies import all_body_kinds
 from drying.storage.desiccant import DesiccantKind, Indicator, Pouch
-from drying.weighing.scale import TareMethod
+from drying.weighing.tare import TareMethod
 
 DESICCANT_KINDS = tuple(k.value for k in DesiccantKind)
 INDICATORS, POUCHES = tuple(k.value for k in Indicator), tuple(k.value for k in Pouch)

@@ -35,7 +35,8 @@ from darre.workshop.api.keep_serializers import (
 from darre.workshop.api.serializers import DoneSerializer
 from darre.workshop.models import DesiccantFill, Place, RoomMonth, Spool, SpoolBody, Stay
 from drying.air.psychrometrics import RoomAir
-from drying.weighing.scale import COVERAGE, Quantity, Tare, TareMethod, tare_spread_g
+from drying.quantity import COVERAGE, Quantity
+from drying.weighing.tare import Tare, TareMethod, tare_spread_g
 
 
 def _tare(data: dict[str, Any]) -> Tare:

@@ -9,7 +9,7 @@ from darre.workshop.material_book import Entry
 from darre.workshop.models import Preferences
 from darre.workshop.selectors import RoomNow
 from drying.materials.own_values import BOUNDS, SCHOOL_NAMES
-from drying.storage.balance import PlaceKind
+from drying.storage.container import PlaceKind
 
 PLACE_KINDS = tuple(k.value for k in PlaceKind)
 

@@ -13,7 +13,7 @@ from darre.workshop.actions.spools import NewSpool, add_spool
 from darre.workshop.actions.stays import correct_stay, move_spools, remove_stay
 from darre.workshop.models import Place, Spool, SpoolBody, Stay
 from drying.errors import UnknownMaterialError
-from drying.weighing.scale import Tare, TareMethod
+from drying.weighing.tare import Tare, TareMethod
 
 
 class Spools(TestCase):

@@ -1,0 +1,109 @@
+"""Transport cases as CSV: where the water in each stands at each time."""
+
+from __future__ import annotations
+
+import csv
+import re
+from collections.abc import Iterator, Sequence
+from typing import TextIO
+
+import numpy as np
+
+from drying.cli.segments import parse_segments
+from drying.errors import DryingError, OutOfRangeError
+from drying.materials.properties import material
+from drying.transport.solve import course
+from drying.transport.state import Body, Segment, even_state
+from drying.transport.winding import DEFAULT_PACK
+
+COLUMNS = ("case", "material", "form", "strand_diameter_mm", "start_moisture_pct", "segments", "time_h")
+
+
+_COLUMN_OF = {"temp_c": "segments", "rh_pct": "segments", "vent_m3_h": "segments", "duration_h": "segments"}
+
+
+Row = tuple[int, dict[str, str]]
+
+
+class BadRow(ValueError):  # noqa: N818  it names a row, and is caught where rows are read
+    """A row that cannot be computed: line, column and reason."""
+
+    def __init__(self, line: int, column: str, reason: str) -> None:
+        super().__init__(f"line {line}, column {column}: {reason}")
+
+
+def _number(row: Row, column: str) -> float:
+    line, values = row
+    try:
+        return float(values[column])
+    except (TypeError, ValueError):
+        raise BadRow(line, column, f"“{values[column]}” is not a number.") from None
+
+
+def _body(row: Row) -> Body:
+    line, values = row
+    packs = {"wound": DEFAULT_PACK, "loose": None}
+    if values["form"] not in packs:
+        raise BadRow(line, "form", f"“{values['form']}” is neither wound nor loose.")
+    return Body(material(values["material"]), _number(row, "strand_diameter_mm"), packs[values["form"]])
+
+
+def _check_time(row: Row, segments: Sequence[Segment]) -> float:
+    time, total = _number(row, "time_h"), sum(s.duration_h for s in segments)
+    if not 0.0 <= time <= total:
+        raise OutOfRangeError("time_h", f"{time:g} h lies outside the segments, which last {total:g} h.")
+    return time
+
+
+def _groups(rows: Sequence[Row]) -> Iterator[list[Row]]:
+    """Rows that differ in nothing but the time, so that each case is computed once."""
+    groups: dict[tuple[str, ...], list[Row]] = {}
+    for line, values in rows:
+        key = tuple(values[c] or "" for c in COLUMNS[1:-1])
+        groups.setdefault(key, []).append((line, values))
+    yield from groups.values()
+
+
+def _solve(group: list[Row], complaints: list[str]) -> dict[int, float]:
+    """Moisture by line number for rows of one case; what is wrong goes into `complaints`."""
+    line, values = group[0]
+    try:
+        body, segments = _body(group[0]), parse_segments(values["segments"])
+        start = even_state(body, _number(group[0], "start_moisture_pct"), segments[0].temp_c)
+    except BadRow as bad:
+        complaints.append(str(bad))
+        return {}
+    except DryingError as bad:
+        name = "start_moisture_pct" if bad.name == "moisture_pct" else _COLUMN_OF.get(bad.name, bad.name)
+        complaints.append(str(BadRow(line, name, str(bad))))
+        return {}
+    times: dict[int, float] = {}
+    for row in group:
+        try:
+            times[row[0]] = _check_time(row, segments)
+        except (BadRow, OutOfRangeError) as bad:
+            complaints.append(str(bad if isinstance(bad, BadRow) else BadRow(row[0], "time_h", str(bad))))
+    moisture = course(body, start, segments, np.array(list(times.values())))
+    return dict(zip(times, moisture.tolist(), strict=True))
+
+
+def transport(source: TextIO, out: TextIO, err: TextIO) -> int:
+    """Read cases, print them with their moisture; 0, or 1 where a row was bad, or 2 where the file is."""
+    reader = csv.DictReader(source, restval="")
+    missing = [c for c in COLUMNS if c not in (reader.fieldnames or ())]
+    if missing:
+        print(f"line 1: the columns {', '.join(missing)} are missing.", file=err)
+        return 2
+    rows = [(reader.line_num, values) for values in reader]
+    complaints: list[str] = []
+    solved: dict[int, float] = {}
+    for group in _groups(rows):
+        solved |= _solve(group, complaints)
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow([*COLUMNS, "moisture_pct"])
+    for line, values in rows:
+        if line in solved:
+            writer.writerow([*(values[c] for c in COLUMNS), f"{solved[line]:.4f}"])
+    for complaint in sorted(complaints, key=lambda text: int(re.findall(r"\d+", text)[0])):
+        print(complaint, file=err)
+    return 1 if complaints else 0

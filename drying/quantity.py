@@ -1,0 +1,23 @@
+"""A value with its standard uncertainty."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+COVERAGE = 2.0  # a loss is a finding from this many standard uncertainties on; about 95 %
+
+
+@dataclass(frozen=True)
+class Quantity:
+    """A value with its standard uncertainty, in one unit."""
+
+    value: float
+    uncertainty: float
+
+    @property
+    def plus_minus(self) -> float:
+        """What stands after the ± on the screen: two standard uncertainties, about 95 %."""
+        return COVERAGE * self.uncertainty
+
+
+NOTHING = Quantity(0.0, 0.0)

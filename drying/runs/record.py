@@ -1,0 +1,58 @@
+"""A run as the scale has seen it: what went in, under which conditions, and every weighing."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from drying.dryers.setup import Load
+from drying.errors import OutOfRangeError
+from drying.materials.sorption import floor_pct
+from drying.quantity import Quantity
+from drying.transport.state import Segment
+from drying.transport.uncertainty import UNKNOWN_RATE, Rate
+from drying.weighing.scale import Weighing
+from drying.weighing.tare import Tare
+
+
+@dataclass(frozen=True)
+class TimedWeighing:
+    """A weighing and when it was made, h after the start of heating."""
+
+    time_h: float
+    weighing: Weighing
+
+
+@dataclass(frozen=True)
+class RunSoFar:
+    """A run as the scale has seen it: the load, the conditions since the start (the last go on), the aim in % of dry
+    mass, tare, and the weigh-ins in order of time, of which the first is the weigh-in; and what was known of the rate.
+    """
+
+    load: Load
+    segments: Sequence[Segment]
+    aim_pct: float
+    tare: Tare
+    weighings: Sequence[TimedWeighing]
+    rate: Rate = UNKNOWN_RATE
+
+    def __post_init__(self) -> None:
+        if not self.segments:
+            raise OutOfRangeError("segments", "A run needs at least one stretch of conditions.")
+        if any(w.time_h < self.weighings[0].time_h for w in self.weighings[1:]):
+            raise OutOfRangeError("time_h", "A weighing comes before the weigh-in: put them in order of time.")
+
+    @property
+    def floor_pct(self) -> float:
+        """Where the air of the last stretch ends the drying, % of dry mass."""
+        last = self.segments[-1]
+        return floor_pct(self.load.material, last.room, last.temp_c)
+
+    @property
+    def dry_g(self) -> float:
+        """Mass of the dry strand by the weigh-in and what was believed of the start, g."""
+        return (self.weighings[0].weighing.gross_g - self.tare.mass_g) / (1.0 + self.load.start.value / 100.0)
+
+    def body_since_weigh_in(self, time_h: float) -> Quantity:
+        """Water that the spool's own body gave off between the weigh-in and `time_h`, g."""
+        return self.load.body.water_given_off_g(self.tare.mass_g, time_h - self.weighings[0].time_h)

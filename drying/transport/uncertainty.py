@@ -1,0 +1,44 @@
+"""How far a computed drying course may be off: the spread of the drying rate, the winding and the shape."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from drying.air.psychrometrics import GAS_CONSTANT, ZERO_C_IN_K
+from drying.materials.properties import REFERENCE_TEMP_K, Material
+
+# Standard deviations of the parts: engineering estimates, for a common material and winding; `rate_sigma` has the rest.
+MATERIAL_SD, SPOOL_SD, DRYER_SD, RUN_SD = 0.32, 0.20, 0.20, 0.15
+
+
+RATE_SIGMA = math.sqrt(MATERIAL_SD**2 + SPOOL_SD**2 + DRYER_SD**2 + RUN_SD**2)  # 0.45
+
+
+@dataclass(frozen=True)
+class Rate:
+    """Rate against the forecast, common to strand and pack: median and sigma of a log-normal."""
+
+    median: float = 1.0
+    sigma: float = RATE_SIGMA
+
+
+UNKNOWN_RATE = Rate()
+
+
+def rate_sigma(material: Material, temp_c: float, strand_share: float) -> float:
+    """Spread of the log rate of a run of which nothing was learned, from the spreads of what it is computed with.
+
+    `strand_share`: how much of the time the strand itself takes (0..1); the winding takes the rest.
+    """
+    from_23 = abs(1.0 / (temp_c + ZERO_C_IN_K) - 1.0 / REFERENCE_TEMP_K) / GAS_CONSTANT
+    warmth = material.ea.spread * 1000.0 * from_23
+    strand = math.hypot(math.log(material.d23.spread), warmth)
+    pack = math.hypot(math.log(TORTUOSITY_SPREAD), math.log(material.k1.spread))
+    return math.sqrt((strand_share * strand) ** 2 + ((1.0 - strand_share) * pack) ** 2 + DRYER_SD**2 + RUN_SD**2)
+
+
+TORTUOSITY_SPREAD = 1.4  # engineering estimate, one sigma of a log-normal: windings differ in order and tension
+
+
+SHAPE_ERROR = 0.03  # engineering estimate: departure from the computed curve's shape, share of the loss, one sd
