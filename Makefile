@@ -1,5 +1,6 @@
 # Every command does its own set-up and is safe to repeat. `make` alone lists them.
 PYTHON ?= python3
+export ONLY := $(only)
 HOUSE := $(PYTHON) tools/house.py
 
 .PHONY: help demo serve test check dev bench shots figures schema lock clean
@@ -8,6 +9,7 @@ help:
 	@echo "make demo    set up, load the demo world, start on 127.0.0.1 and print the address"
 	@echo "make serve   the same with your own records instead of the demo"
 	@echo "make test    set up, then lint, types, contracts and every test"
+	@echo "             make test only=drying.air runs one package, file or test"
 	@echo "make check   lint and types alone"
 	@echo "make dev     the demo with hot reload of page and server"
 	@echo "make bench   measure the core and the server"

@@ -9,11 +9,15 @@ from darre.common.page import page
 urlpatterns = [
     path("api/health/", HealthView.as_view()),
     path("api/schema/", SpectacularAPIView.as_view()),
-    path("api/", include("darre.ledger.api.urls")),
-    path("api/", include("darre.workshop.api.urls")),
+    path("api/", include("darre.history.api.urls")),
+    path("api/", include("darre.inventory.api.urls")),
+    path("api/", include("darre.places.api.urls")),
+    path("api/", include("darre.equipment.api.urls")),
     path("api/", include("darre.runs.api.urls")),
+    path("api/", include("darre.moisture.api.urls")),
+    path("api/", include("darre.planning.api.urls")),
     path("api/", include("darre.devices.api.urls")),
-    path("api/", include("darre.cases.api.urls")),
+    path("api/", include("darre.diagnosis.api.urls")),
     re_path(r"^api/", NoSuchAddressView.as_view()),
     re_path(r"^", page),
 ]

@@ -4,8 +4,8 @@ import itertools
 import math
 import random
 
-from darre.cases.models import Case
 from darre.demo.tests.fresh import load_demo_world
+from darre.diagnosis.models import Case
 from drying.diagnosis.bayes import VerdictKind
 from drying.diagnosis.evidence_table import WET, evidence_table
 from e2e.parts import IMPERIAL, METRIC, PartsCase

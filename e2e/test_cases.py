@@ -8,9 +8,9 @@ from tempfile import TemporaryDirectory
 from PIL import Image
 from playwright.sync_api import expect
 
-from darre.cases.models import Case, PracticeRound, Print
-from darre.cases.practice import hidden
 from darre.demo.cases import WORM, gcode_of
+from darre.diagnosis.models import Case, PracticeRound, Print
+from darre.diagnosis.practice import hidden
 from darre.runs.actions.runs import end_run
 from darre.runs.models import Run
 from drying.diagnosis.evidence_table import WATER

@@ -6,7 +6,8 @@ import re
 from django.utils import timezone
 
 from darre.demo.tests.fresh import load_demo_world
-from darre.workshop.models import Place, Spool
+from darre.inventory.models import Spool
+from darre.places.models import Place
 from drying.storage.container import PlaceKind
 from drying.storage.desiccant import DesiccantKind, Indicator, Pouch
 from e2e.parts import IMPERIAL, METRIC, PartsCase

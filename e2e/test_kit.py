@@ -8,8 +8,9 @@ from django.utils import timezone
 from playwright.sync_api import expect
 
 from darre.devices.models import Device
-from darre.runs.models import Run, Scale
-from darre.workshop.models import RoomReading
+from darre.equipment.models import Scale
+from darre.places.models import RoomReading
+from darre.runs.models import Run
 from e2e.browser import BrowserCase
 
 

@@ -8,8 +8,9 @@ from datetime import UTC, datetime, timedelta
 import numpy as np
 
 from darre.demo.tests.fresh import load_demo_world
-from darre.runs.models import Dryer, Run
-from darre.workshop.models import Spool
+from darre.equipment.models import Dryer
+from darre.inventory.models import Spool
+from darre.runs.models import Run
 from drying.planning.choose import WAYS
 from e2e.parts import IMPERIAL, METRIC, PartsCase
 

@@ -5,8 +5,8 @@ from datetime import UTC, datetime
 
 from playwright.sync_api import Route, expect
 
+from darre.inventory.models import MoistureMark
 from darre.runs.models import Run, Weighing
-from darre.workshop.models import MoistureMark
 from e2e.browser import BrowserCase
 
 

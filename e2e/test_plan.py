@@ -4,9 +4,10 @@ import re
 
 from playwright.sync_api import expect
 
-from darre.runs.models import Dryer, Run
-from darre.workshop.actions.materials import LEARNED
-from darre.workshop.models import OwnValue, Preferences
+from darre.equipment.models import Dryer
+from darre.inventory.actions.materials import LEARNED
+from darre.inventory.models import OwnValue, Preferences
+from darre.runs.models import Run
 from e2e.browser import BrowserCase
 
 

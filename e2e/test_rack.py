@@ -6,9 +6,10 @@ from datetime import timedelta
 from django.utils import timezone
 from playwright.sync_api import expect
 
+from darre.inventory.models import Spool, SpoolBody
+from darre.places.actions.arrivals import NewSpool, add_spool
+from darre.places.models import DesiccantFill, Place, Stay
 from darre.runs.models import Run
-from darre.workshop.actions.spools import NewSpool, add_spool
-from darre.workshop.models import DesiccantFill, Place, Spool, SpoolBody, Stay
 from drying.quantity import Quantity
 from drying.weighing.tare import Tare, TareMethod
 from e2e.browser import BrowserCase

@@ -38,7 +38,7 @@ def set_up() -> list[str]:
 
     from darre.devices.actions.devices import add_device
     from darre.devices.models import DeviceKind
-    from darre.runs.models import Dryer
+    from darre.equipment.models import Dryer
 
     call_command("demo_world", verbosity=0)
     tokens = [add_device(f"Bench {n}", DeviceKind.LOGGER, Dryer.objects.first())[1] for n in range(DEVICES)]

@@ -22,14 +22,15 @@ def fill() -> None:
 
     from django.utils import timezone
 
-    from darre.runs.actions.kit import add_scale
+    from darre.equipment.actions.scales import add_scale
+    from darre.equipment.models import Scale
+    from darre.inventory.actions.empty_spools import add_body
+    from darre.inventory.models import SpoolBody
+    from darre.places.actions.arrivals import NewSpool, add_spool
+    from darre.places.actions.places import add_place, fill_place
+    from darre.places.actions.room import add_room, record_room_air
+    from darre.places.actions.stays import move_spools
     from darre.runs.actions.weighings import Reading, keep_weighing
-    from darre.runs.models import Scale
-    from darre.workshop.actions.places import add_place, fill_place
-    from darre.workshop.actions.room import add_body, add_room, record_room_air
-    from darre.workshop.actions.spools import NewSpool, add_spool
-    from darre.workshop.actions.stays import move_spools
-    from darre.workshop.models import SpoolBody
     from drying.air.psychrometrics import RoomAir
     from drying.weighing.tare import Tare, TareMethod
 

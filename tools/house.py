@@ -231,7 +231,7 @@ def check_python() -> None:
     run(BIN / "ruff", "check", ".")
     run(BIN / "ruff", "format", "--check", "--quiet", ".")
     run(BIN / "lint-imports", quiet=True)
-    run(BIN / "mypy", "drying", "darre", "standins", "e2e", "tools")
+    run(BIN / "mypy", "drying", "gcode", "darre", "standins", "e2e", "tools")
     manage("makemigrations", "--check", "--dry-run", "--verbosity", "0")
 
 
@@ -269,13 +269,34 @@ def check() -> None:
     timed("API contract", check_schema)
 
 
+TESTED = ("drying", "gcode", "darre", "standins", "tools", "e2e")
+
+
+def run_tests(*labels: str) -> None:
+    """Django's runner over packages, files or single tests; in parallel, as far as there are cores."""
+    workers = str(min(os.cpu_count() or 1, 4))
+    manage("test", *labels, "--parallel", workers, env={"DJANGO_ALLOW_ASYNC_UNSAFE": "true"})
+
+
+def test_only(labels: str) -> None:
+    """What `make test only=drying.air` runs: those tests alone, without the checks."""
+    development()
+    if any(label.split(".")[0] == "e2e" for label in labels.split()):
+        browser()
+        page()
+        parts()
+    run_tests(*labels.split())
+
+
 def test() -> None:
+    if only := os.environ.get("ONLY"):
+        test_only(only)
+        return
     browser()
     check()
     page()
     parts()
-    manage("test", "drying", "darre", "standins", "tools", "e2e", "--parallel", str(min(os.cpu_count() or 1, 4)),
-           env={"DJANGO_ALLOW_ASYNC_UNSAFE": "true"})  # fmt: skip
+    run_tests(*TESTED)
 
 
 def dev() -> None:

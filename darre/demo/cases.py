@@ -6,12 +6,12 @@ from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 from typing import Any
 
-from darre.cases.actions.cases import add_photo, caliper, change_case, note_signs, note_strength, open_case, rate
-from darre.cases.actions.prints import add_print, keep_file
-from darre.cases.actions.verdicts import close_case
-from darre.cases.models import Case, PrintFile
 from darre.demo.pictures import picture
-from darre.workshop.models import Spool
+from darre.diagnosis.actions.cases import add_photo, caliper, change_case, note_signs, note_strength, open_case, rate
+from darre.diagnosis.actions.prints import add_print, keep_file
+from darre.diagnosis.actions.verdicts import close_case
+from darre.diagnosis.models import Case, PrintFile
+from darre.inventory.models import Spool
 from drying.diagnosis.bayes import VerdictKind
 from gcode.reader import GcodeReader
 

@@ -12,10 +12,12 @@ from darre.demo.world import RUNS, SPOOLS
 from darre.devices.actions.devices import add_device
 from darre.devices.actions.ingest import take_in
 from darre.devices.models import DeviceKind
-from darre.ledger.book import act
-from darre.runs.models import Run, Scale
-from darre.runs.records import core_dryer, core_load
-from darre.workshop.material_book import material_book
+from darre.equipment.models import Scale
+from darre.equipment.records import core_dryer
+from darre.history.recorder import act
+from darre.inventory.material_book import material_book
+from darre.inventory.records import core_load
+from darre.runs.models import Run
 from drying.air.psychrometrics import RoomAir
 from drying.dryers.energy import mean_power_w
 from drying.quantity import Quantity

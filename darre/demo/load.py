@@ -25,21 +25,28 @@ from darre.demo.world import (
     DemoRun,
     DemoSpool,
 )
-from darre.ledger.book import act
-from darre.runs.actions.kit import add_dryer, add_scale
-from darre.runs.actions.runs import NewRun, end_run, start_run
+from darre.equipment.actions.dryers import add_dryer
+from darre.equipment.actions.scales import add_scale
+from darre.equipment.models import Dryer, Scale
+from darre.equipment.records import core_dryer, core_scale
+from darre.history.recorder import act
+from darre.inventory.actions.empty_spools import add_body
+from darre.inventory.actions.preferences import set_preferences
+from darre.inventory.actions.spools import set_sheet
+from darre.inventory.material_book import material_book
+from darre.inventory.models import Spool, SpoolBody
+from darre.inventory.records import core_load
+from darre.places.actions.arrivals import NewSpool, add_spool
+from darre.places.actions.places import add_place, fill_place, weigh_pack
+from darre.places.actions.room import add_room, record_room_air
+from darre.places.actions.stays import move_spools
+from darre.places.models import Place
+from darre.places.selectors import room_now
+from darre.planning.actions.start_run import NewRun, start_run
+from darre.runs.actions.runs import end_run
 from darre.runs.actions.weighings import Reading, keep_weighing
-from darre.runs.models import Dryer, Run, Scale
-from darre.runs.records import core_dryer, core_load, core_scale
+from darre.runs.models import Run
 from darre.runs.selectors import get_run
-from darre.workshop.actions.places import add_place, fill_place, weigh_pack
-from darre.workshop.actions.preferences import set_preferences
-from darre.workshop.actions.room import add_body, add_room, record_room_air
-from darre.workshop.actions.spools import NewSpool, add_spool, set_sheet
-from darre.workshop.actions.stays import move_spools
-from darre.workshop.material_book import material_book
-from darre.workshop.models import Place, Spool, SpoolBody
-from darre.workshop.selectors import room_now
 from drying.dryers import calibration
 from drying.dryers.setup import MakersSheet
 from drying.quantity import Quantity

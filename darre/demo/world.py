@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 
-from darre.runs.models import Dryer, Scale
-from darre.workshop.models import SpoolBody
+from darre.equipment.models import Dryer, Scale
+from darre.inventory.models import SpoolBody
 from drying.dryers.dryer import DryerKind
 from drying.quantity import Quantity
 from drying.storage.container import PlaceKind

@@ -3,8 +3,8 @@
 from django.db import models
 from django.db.models import Q
 
-from darre.runs.models import Dryer, Scale
-from darre.workshop.models import Place
+from darre.equipment.models import Dryer, Scale
+from darre.places.models import Place
 
 
 class DeviceKind(models.TextChoices):

@@ -8,13 +8,14 @@ from django.db.models import Avg, Count, F, IntegerField, Min, QuerySet, Value
 from django.db.models.expressions import CombinedExpression
 
 from darre.devices.models import Device, DeviceKind, Sample
-from darre.runs.lanes import read_shelf, tell_shelf
-from darre.runs.models import Run, Scale
-from darre.runs.records import core_dryer
-from darre.runs.stories import core_container
-from darre.workshop.models import Place
-from darre.workshop.room_air import hour_of
-from darre.workshop.selectors import air_since
+from darre.equipment.models import Scale
+from darre.equipment.records import core_dryer
+from darre.moisture.events import core_container
+from darre.moisture.lanes import read_shelf, tell_shelf
+from darre.places.models import Place
+from darre.places.room_air import hour_of
+from darre.places.selectors import air_since
+from darre.runs.models import Run
 from drying.air.box_air import BoxAir, box_air
 from drying.air.psychrometrics import vapour_concentration_g_m3
 from drying.storage.ingress import least_misfit

@@ -1,1 +1,1 @@
-"""Dryers, scales, drying runs and the weighings that judge them."""
+"""Runs: drying runs with their weighings and events, and what the weighings say."""

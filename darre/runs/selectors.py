@@ -8,13 +8,15 @@ import numpy as np
 from django.http import Http404
 from django.utils import timezone
 
+from darre.equipment.records import core_dryer
+from darre.inventory.material_book import material_book
+from darre.inventory.models import Spool
+from darre.inventory.records import core_load
+from darre.inventory.selectors import preferences, tariff_of
+from darre.runs.apps import run_caches
 from darre.runs.models import EventKind, Run, RunEvent, Weighing
-from darre.runs.records import core_dryer, core_load, core_weighing, hours_between, pauses, runs_with_weighings
-from darre.workshop.material_book import material_book
-from darre.workshop.models import Spool
-from darre.workshop.selectors import preferences, tariff_of
+from darre.runs.records import core_weighing, hours_between, pauses, runs_with_weighings
 from drying.air.psychrometrics import RoomAir
-from drying.cache import Cache
 from drying.dryers.energy import mean_power_w
 from drying.dryers.setup import Load, Setup
 from drying.materials.properties import Material
@@ -24,17 +26,12 @@ from drying.runs.interruptions import end_with_pauses_h, heated_h, segments_with
 from drying.runs.posterior import Estimate
 from drying.runs.rate import PastRun, rate_from
 from drying.runs.record import RunSoFar, TimedWeighing
-from drying.runs.verdict import Review, Verdict, WeighingPoint, judge, review
+from drying.runs.verdict import Verdict, WeighingPoint, judge, review
 from drying.transport.uncertainty import Rate
 from drying.weighing.tare import Tare, TareMethod
 
 CURVE_POINTS = 97
 COURSE_POINTS = 41
-
-# An ended run's verdict stands on its record alone: it is worked out once for each state of the record.
-_VERDICTS: Cache[Verdict] = Cache(512)
-_REVIEWS: Cache[Review] = Cache(64)
-_FORECASTS: Cache[Forecast] = Cache(64)
 
 
 def past_runs() -> list[PastRun]:
@@ -94,8 +91,10 @@ def judge_run(run: Run, polymer: Material, now: datetime) -> Verdict:
     """The core's verdict on a run at `now`, or at its end where that came first."""
     so_far, now_h = run_so_far(run, polymer, now), hours_between(run.started_at, min(now, run.ended_at or now))
     if run.ended_at is None:
-        return judge(so_far, now_h, run.duration_h)
-    return _VERDICTS.get(repr((so_far, now_h)), lambda: judge(so_far, now_h, run.duration_h))
+        return judge(so_far, now_h, run.duration_h, run_caches().courses)
+    return run_caches().verdicts.get(
+        repr((so_far, now_h)), lambda: judge(so_far, now_h, run.duration_h, run_caches().courses)
+    )
 
 
 @dataclass(frozen=True)
@@ -143,10 +142,10 @@ def run_sheet(run: Run, now: datetime) -> RunSheet:
     shown_h = max(end_h * 1.1, now_h * 1.05)
     course_h = _curve_times(shown_h, COURSE_POINTS)
     if run.ended_at is None:
-        found = review(so_far, now_h, course_h, end_h)
+        found = review(so_far, now_h, course_h, end_h, run_caches().courses)
     else:
         key = repr((so_far, now_h, end_h, shown_h))
-        found = _REVIEWS.get(key, lambda: review(so_far, now_h, course_h, end_h))
+        found = run_caches().reviews.get(key, lambda: review(so_far, now_h, course_h, end_h, run_caches().courses))
     return RunSheet(
         run=run,
         so_far=so_far,
@@ -166,7 +165,7 @@ def run_sheet(run: Run, now: datetime) -> RunSheet:
 def forecast_of(run: Run, load: Load, shown_h: float) -> Forecast:
     """What was forecast for a run before anything was weighed."""
     setup = Setup((load,), core_dryer(run.dryer), RoomAir(run.room_temp_c, run.room_rh_pct))
-    return _FORECASTS.get(
+    return run_caches().forecasts.get(
         repr((setup, run.temp_c, shown_h)),
         lambda: forecasts(setup, run.temp_c, _curve_times(shown_h, CURVE_POINTS))[0],
     )

@@ -5,8 +5,8 @@ from unittest import TestCase
 import numpy as np
 
 from drying.air.psychrometrics import vapour_concentration_g_m3
+from drying.runs.tests.test_verdict import BOX, SHED, load
 from drying.runs.verdict import RunState
-from drying.tests.test_endpoint import BOX, SHED, load
 from drying.weighing.scale import Scale
 from standins.truth import drawn, read_off
 from tools.bench_endpoint import table

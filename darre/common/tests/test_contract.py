@@ -19,7 +19,7 @@ reading = {"scale": some_id, "gross_g": st.floats(-10, 5000) | anything, "client
 hours = st.floats(0, 500) | anything
 ACTS = {
     "/api/weighings/": st.fixed_dictionaries({**reading, "spool": some_id}, optional={"at": moment, "note": anything}),
-    "/api/runs/": st.fixed_dictionaries(
+    "/api/plan/start/": st.fixed_dictionaries(
         {"spool": some_id, "dryer": some_id, "client_key": st.uuids().map(str), "duration_h": hours},
         optional={
             "temp_c": st.floats(-50, 300) | anything, "override_reason": anything, "at": moment,

@@ -13,7 +13,7 @@ from django.utils import timezone
 
 from darre.demo.climate import shed_air
 from darre.demo.tests.fresh import load_demo_world
-from darre.runs.lanes import lanes
+from darre.moisture.lanes import lanes
 from darre.runs.models import Run, Weighing
 
 
@@ -64,12 +64,12 @@ class Shed(SimpleTestCase):
 
             run("demo.sqlite3", "demo_world")
             self.assertNotIn("kept", run("demo.sqlite3", "demo_world").stdout)
-            work = "from darre.workshop.actions.places import add_place; add_place('My own shelf', 'shelf')"
+            work = "from darre.places.actions.places import add_place; add_place('My own shelf', 'shelf')"
             run("demo.sqlite3", "shell", "-c", work)
             self.assertIn("Your work in the last demo is kept in", run("demo.sqlite3", "demo_world").stdout)
             kept = next(Path(folder).glob("kept-*.sqlite3"))
             found = run(
-                kept.name, "shell", "-v0", "-c", "from darre.workshop.models import Place; print(Place.objects.last())"
+                kept.name, "shell", "-v0", "-c", "from darre.places.models import Place; print(Place.objects.last())"
             )
             self.assertEqual(found.stdout.strip(), "My own shelf")
             refused = run("mine.sqlite3", "demo_world")

@@ -7,9 +7,9 @@ from django.db import transaction
 
 from darre.common.errors import Refusal
 from darre.devices.models import Device, DeviceKind, Sample
-from darre.ledger.book import act
-from darre.runs.models import Dryer, Scale
-from darre.workshop.models import Place
+from darre.equipment.models import Dryer, Scale
+from darre.history.recorder import act
+from darre.places.models import Place
 
 
 def hash_of(token: str) -> str:

@@ -9,7 +9,7 @@ from darre.common.errors import Refusal
 from darre.devices.actions.ingest import BOUNDS, tell_the_room
 from darre.devices.logger_file import BadRow, Layout, Row, decoded, guess, read
 from darre.devices.models import Device, Sample
-from darre.ledger.book import act
+from darre.history.recorder import act
 
 OLDEST = timedelta(days=3 * 365)
 AHEAD = timedelta(minutes=1)

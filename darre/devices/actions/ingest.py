@@ -19,7 +19,7 @@ from django.utils.dateparse import parse_datetime
 from darre.common.errors import Refusal
 from darre.devices.actions.devices import hash_of
 from darre.devices.models import Device, DeviceKind, Sample
-from darre.workshop.models import Room, RoomReading
+from darre.places.models import Room, RoomReading
 
 MOST_BYTES, MOST_READINGS, MOST_TOLD = 256 * 1024, 2000, 20
 # °C, %, g, kWh: outside these no device of a workshop is right.

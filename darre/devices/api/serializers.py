@@ -6,11 +6,11 @@ import binascii
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from darre.common.shapes import QuantitySerializer
 from darre.devices.logger_file import MEANINGS, TIME_FORMATS, Column, Layout
 from darre.devices.models import Device, DeviceKind
-from darre.runs.api.serializers import QuantitySerializer
-from darre.runs.models import Dryer, Scale
-from darre.workshop.models import Place
+from darre.equipment.models import Dryer, Scale
+from darre.places.models import Place
 from drying.air.box_air import AirState
 
 MOST_CONTENT = 28_000_000  # characters of base64

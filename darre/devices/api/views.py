@@ -13,6 +13,7 @@ from rest_framework.views import APIView
 
 from darre.common.api import REFUSALS, ErrorSerializer
 from darre.common.errors import Refusal, refusal_body
+from darre.common.shapes import DoneSerializer
 from darre.devices.actions.devices import add_device, remove_device, renew_token
 from darre.devices.actions.imports import import_rows, look_into
 from darre.devices.actions.ingest import MOST_BYTES, device_of, take_in
@@ -32,10 +33,9 @@ from darre.devices.api.serializers import (
 from darre.devices.logger_file import UNITS
 from darre.devices.models import Device, DeviceKind
 from darre.devices.selectors import devices, live_mass, logged_ingress, run_air
-from darre.runs.models import Scale
+from darre.equipment.models import Scale
+from darre.places.models import Place
 from darre.runs.selectors import get_run
-from darre.workshop.api.serializers import DoneSerializer
-from darre.workshop.models import Place
 
 SHOWN_ROWS, SHOWN_BAD = 12, 30
 

@@ -10,12 +10,13 @@ from darre.devices.actions import ingest
 from darre.devices.actions.devices import add_device
 from darre.devices.models import Device, DeviceKind, Sample
 from darre.devices.selectors import air_series, live_mass, logged_ingress, run_air
-from darre.ledger.models import Line
-from darre.runs.lanes import read_shelf, tell_shelf
-from darre.runs.models import Dryer, Run, Scale
+from darre.equipment.models import Dryer, Scale
+from darre.history.models import Line
+from darre.moisture.lanes import read_shelf, tell_shelf
+from darre.places.models import Place, RoomReading
+from darre.places.room_air import hour_of
+from darre.runs.models import Run
 from darre.runs.tests.test_run_path import Shed
-from darre.workshop.models import Place, RoomReading
-from darre.workshop.room_air import hour_of
 
 
 def at(moment):

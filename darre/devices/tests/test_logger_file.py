@@ -12,8 +12,8 @@ from darre.devices.actions.devices import add_device
 from darre.devices.actions.ingest import BOUNDS
 from darre.devices.logger_file import decoded, guess, read
 from darre.devices.models import DeviceKind, Sample
+from darre.places.models import RoomReading
 from darre.runs.tests.test_run_path import Shed
-from darre.workshop.models import RoomReading
 
 FIRST = datetime(2026, 11, 3, 14, 30, tzinfo=UTC)
 

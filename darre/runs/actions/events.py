@@ -6,7 +6,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from darre.common.errors import Refusal
-from darre.ledger.book import act
+from darre.history.recorder import act
 from darre.runs.actions.weighings import refuse_future
 from darre.runs.models import EventKind, Run, RunEvent
 

@@ -8,10 +8,11 @@ from django.db import transaction
 from django.utils import timezone
 
 from darre.common.errors import Refusal
-from darre.ledger.book import Book, act
-from darre.runs.models import Run, Scale, Weighing
-from darre.workshop.actions.moments import refuse_before_it_was_there, refuse_future
-from darre.workshop.models import Spool
+from darre.equipment.models import Scale
+from darre.history.recorder import Book, act
+from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_future
+from darre.inventory.models import Spool
+from darre.runs.models import Run, Weighing
 from drying.weighing.tare import TareMethod
 
 

@@ -9,10 +9,10 @@ from rest_framework.views import APIView
 
 from darre.common.api import REFUSALS
 from darre.common.fields import Moment, TypedNumber
+from darre.common.shapes import DoneSerializer
 from darre.runs.actions.events import note_energy, note_event, remove_event
 from darre.runs.models import EventKind, RunEvent
 from darre.runs.selectors import get_run
-from darre.workshop.api.serializers import DoneSerializer
 
 
 class WriteEventSerializer(serializers.Serializer):

@@ -1,25 +1,15 @@
 """Shapes of lanes, weighings and runs over HTTP."""
 
-from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from darre.common.fields import Moment, TypedNumber
-from darre.runs.api.kit_serializers import DryerSerializer
-from darre.runs.models import Dryer, Run, RunEvent, Scale, Weighing
-from darre.workshop.api.serializers import PlaceSerializer, SchoolRunSerializer, SheetSerializer
-from darre.workshop.models import Spool
-from drying.materials.thresholds import Standing
-from drying.planning.choose import WAYS
+from darre.common.shapes import QuantitySerializer
+from darre.equipment.api.serializers import DryerSerializer
+from darre.equipment.models import Scale
+from darre.inventory.api.spool_serializers import SpoolSerializer
+from darre.inventory.models import Spool
+from darre.runs.models import Run, RunEvent, Weighing
 from drying.runs.verdict import RunState
-from drying.weighing.tare import TareMethod
-
-
-class QuantitySerializer(serializers.Serializer):
-    """A value with its standard uncertainty, and with what stands after the ±."""
-
-    value = serializers.FloatField()
-    uncertainty = serializers.FloatField()
-    plus_minus = serializers.FloatField()
 
 
 class EstimateSerializer(serializers.Serializer):
@@ -30,58 +20,6 @@ class EstimateSerializer(serializers.Serializer):
     p05 = serializers.FloatField()
     p50 = serializers.FloatField()
     p95 = serializers.FloatField()
-
-
-class SpoolSerializer(serializers.ModelSerializer[Spool]):
-    """A spool's own facts."""
-
-    body_kind = serializers.CharField(source="body.kind")
-    tare_method = serializers.ChoiceField(choices=[m.value for m in TareMethod])
-    sheet = serializers.SerializerMethodField()
-
-    class Meta:
-        model = Spool
-        fields = [
-            "id", "name", "material", "colour", "maker", "purpose", "form", "strand_diameter_mm",
-            "tare_g", "tare_sd_g", "tare_method", "body_kind", "sheet",
-        ]  # fmt: skip
-
-    @extend_schema_field(SheetSerializer(allow_null=True))
-    def get_sheet(self, spool: Spool) -> dict[str, object] | None:
-        if spool.sheet_temp_c is None:
-            return None
-        return {
-            "temp_c": spool.sheet_temp_c,
-            "duration_h": spool.sheet_hours,
-            "only_if_opened": spool.sheet_only_if_opened,
-        }
-
-
-class LaneRunSerializer(serializers.ModelSerializer[Run]):
-    """The run a spool is in."""
-
-    dryer_name = serializers.CharField(source="dryer.name")
-
-    class Meta:
-        model = Run
-        fields = ["id", "dryer_name", "temp_c", "duration_h", "started_at"]
-
-
-class LaneSerializer(serializers.Serializer):
-    """A spool's lane on the rack."""
-
-    spool = SpoolSerializer()
-    material_short = serializers.CharField(source="material.short")
-    moisture = QuantitySerializer()
-    clean_pct = serializers.FloatField(source="material.clean.value", default=None, allow_null=True)
-    trouble_pct = serializers.FloatField(source="material.trouble.value", default=None, allow_null=True)
-    standing = serializers.ChoiceField(choices=[s.value for s in Standing])
-    place = PlaceSerializer(source="stay.place", default=None, allow_null=True)
-    since = serializers.DateTimeField(source="stay.since", default=None, allow_null=True)
-    run = LaneRunSerializer(allow_null=True)
-    net_g = serializers.FloatField(allow_null=True)
-    strand_g_per_m = serializers.FloatField()
-    usual = SchoolRunSerializer(source="material.schools.usual", default=None, allow_null=True)
 
 
 class ForecastSerializer(serializers.Serializer):
@@ -129,21 +67,6 @@ class KeptSerializer(serializers.Serializer):
 
     weighing = WeighingSerializer()
     undo = serializers.IntegerField(source="line_id", allow_null=True)
-
-
-class StartRunSerializer(serializers.Serializer):
-    """A run to start."""
-
-    spool = serializers.PrimaryKeyRelatedField(queryset=Spool.objects.select_related("body"))
-    dryer = serializers.PrimaryKeyRelatedField(queryset=Dryer.objects.prefetch_related("probes"))
-    school = serializers.ChoiceField(choices=WAYS, required=False, default="", allow_blank=True)
-    form = serializers.ChoiceField(choices=Spool.Form.choices, required=False, default="")
-    temp_c = TypedNumber(unit="°C", low=0, high=200)
-    duration_h = TypedNumber(unit="h", low=0, high=400, above_low=True)
-    override_reason = serializers.CharField(max_length=200, required=False, default="", allow_blank=True)
-    weigh_in = ReadingSerializer(required=False, allow_null=True, default=None)
-    at = Moment(required=False)
-    client_key = serializers.UUIDField()
 
 
 class EndRunSerializer(serializers.Serializer):

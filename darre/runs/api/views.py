@@ -1,4 +1,4 @@
-"""Lanes, runs and weighings over HTTP. Reads go to selectors, writes to actions."""
+"""Runs and weighings over HTTP. Reads go to selectors, writes to actions."""
 
 from typing import Any
 
@@ -9,39 +9,29 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from darre.common.api import REFUSALS, ErrorSerializer
-from darre.runs.actions.runs import NewRun, end_run, start_run
+from darre.inventory.material_book import material_book
+from darre.runs.actions.runs import end_run
 from darre.runs.actions.weighings import Reading, keep_weighing
 from darre.runs.api.serializers import (
     EndRunSerializer,
     KeepWeighingSerializer,
     KeptSerializer,
-    LaneSerializer,
     RunListSerializer,
     RunSheetSerializer,
     StartedSerializer,
-    StartRunSerializer,
 )
-from darre.runs.lanes import lanes
 from darre.runs.records import runs_with_weighings
 from darre.runs.selectors import get_run, judge_run, run_sheet
-from darre.workshop.material_book import material_book
 
 LIST_LENGTH = 100
 
 
-def _reading(data: dict[str, Any] | None) -> Reading | None:
+def reading_of(data: dict[str, Any] | None) -> Reading | None:
+    """A scale reading out of its validated data."""
     if data is None:
         return None
     names = ("scale", "gross_g", "client_key", "note", "hangs", "length_m", "warm", "surface_wet")
     return Reading(**{name: data[name] for name in names})
-
-
-class LaneListView(APIView):
-    """Every spool's lane, wettest against its own marks first."""
-
-    @extend_schema(responses=LaneSerializer(many=True), operation_id="lanes_list")
-    def get(self, request: Request) -> Response:
-        return Response(LaneSerializer(lanes(timezone.now()), many=True).data)
 
 
 class WeighingView(APIView):
@@ -56,14 +46,14 @@ class WeighingView(APIView):
         given = KeepWeighingSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         data = given.validated_data
-        reading = _reading(data)
+        reading = reading_of(data)
         assert reading is not None
         kept = keep_weighing(data["spool"], reading, data.get("at"))
         return Response(KeptSerializer(kept).data, status=201 if kept.line_id else 200)
 
 
 class RunListView(APIView):
-    """The last runs, newest first; start one."""
+    """The last runs, newest first."""
 
     @extend_schema(
         responses=RunListSerializer(many=True),
@@ -78,31 +68,6 @@ class RunListView(APIView):
         runs = [(run, book[run.spool.material]) for run in wanted[:LIST_LENGTH]]
         rows = [{"run": run, "material_short": it.short, "verdict": judge_run(run, it, now)} for run, it in runs]
         return Response(RunListSerializer(rows, many=True).data)
-
-    @extend_schema(
-        request=StartRunSerializer,
-        responses={200: StartedSerializer, 201: StartedSerializer, **REFUSALS},
-        operation_id="start_run",
-    )
-    def post(self, request: Request) -> Response:
-        given = StartRunSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        data = given.validated_data
-        started = start_run(
-            NewRun(
-                spool=data["spool"],
-                dryer=data["dryer"],
-                school=data["school"],
-                form=data["form"],
-                temp_c=data["temp_c"],
-                duration_h=data["duration_h"],
-                override_reason=data["override_reason"],
-                weigh_in=_reading(data["weigh_in"]),
-                at=data.get("at"),
-                client_key=data["client_key"],
-            )
-        )
-        return Response(StartedSerializer(started).data, status=201 if started.line_id else 200)
 
 
 class RunView(APIView):
@@ -120,5 +85,5 @@ class EndRunView(APIView):
     def post(self, request: Request, run_id: int) -> Response:
         given = EndRunSerializer(data=request.data)
         given.is_valid(raise_exception=True)
-        ended = end_run(get_run(run_id), _reading(given.validated_data["weigh_out"]), given.validated_data.get("at"))
+        ended = end_run(get_run(run_id), reading_of(given.validated_data["weigh_out"]), given.validated_data.get("at"))
         return Response(StartedSerializer(ended).data)

@@ -4,10 +4,10 @@ from uuid import uuid4
 
 from django.utils import timezone
 
-from darre.runs.lanes import lane_of
+from darre.inventory.models import MoistureMark
+from darre.moisture.lanes import lane_of
 from darre.runs.models import Weighing
 from darre.runs.tests.test_run_path import Shed
-from darre.workshop.models import MoistureMark
 
 
 class Coils(Shed):

@@ -21,10 +21,12 @@ from django.utils import timezone
 
 from darre.common.errors import Refusal
 from darre.demo.tests.fresh import load_demo_world
-from darre.runs.actions.runs import NewRun, start_run
+from darre.equipment.models import Dryer, Scale
+from darre.inventory.models import Spool
+from darre.places.models import RoomReading, Stay
+from darre.planning.actions.start_run import NewRun, start_run
 from darre.runs.actions.weighings import Reading, keep_weighing
-from darre.runs.models import Dryer, Run, Scale, Weighing
-from darre.workshop.models import RoomReading, Spool, Stay
+from darre.runs.models import Run, Weighing
 
 
 class Constraints(TestCase):
@@ -136,7 +138,7 @@ class KillNine(SimpleTestCase):
 
 class FutureSafe(TestCase):
     def test_a_stale_room_is_said_to_be_stale_and_an_unmeasured_one_assumed(self):
-        from darre.workshop.selectors import room_now
+        from darre.places.selectors import room_now
 
         now = timezone.now()
         self.assertIsNone(room_now(now).measured_at)

@@ -7,13 +7,15 @@ from django.test import TestCase
 from django.utils import timezone
 
 from darre.demo.tests.fresh import load_demo_world
-from darre.ledger.models import Line
-from darre.runs.lanes import lane_of
-from darre.runs.models import Dryer, Run, Scale, Weighing
-from darre.runs.records import core_dryer, core_load
+from darre.equipment.models import Dryer, Scale
+from darre.equipment.records import core_dryer
+from darre.history.models import Line
+from darre.inventory.models import MoistureMark, Spool
+from darre.inventory.records import core_load
+from darre.moisture.lanes import lane_of
+from darre.places.selectors import room_now
+from darre.runs.models import Run, Weighing
 from darre.runs.selectors import learned_rate
-from darre.workshop.models import MoistureMark, Spool
-from darre.workshop.selectors import room_now
 from drying.dryers.setup import Setup
 from drying.planning.choose import choose
 from drying.planning.ticket import write_ticket
@@ -213,7 +215,7 @@ class HistoryAndUndo(Shed):
         line = Line.objects.first()
         self.assertEqual(
             (line.act, [c["model"] for c in line.changes]),
-            ("run.ended", ["runs.weighing", "runs.run", "workshop.moisturemark"]),
+            ("run.ended", ["runs.weighing", "runs.run", "inventory.moisturemark"]),
         )
         ended = line.changes[1]
         self.assertIsNone(ended["before"]["ended_at"])

@@ -24,7 +24,7 @@ export const useKeepWeighing = () =>
   useAct((body: Schemas["KeepWeighingRequest"]) => unwrap(client.POST("/api/weighings/", { body })));
 
 export const useStartRun = () =>
-  useAct((body: Schemas["StartRunRequest"]) => unwrap(client.POST("/api/runs/", { body })));
+  useAct((body: Schemas["StartRunRequest"]) => unwrap(client.POST("/api/plan/start/", { body })));
 
 export const useEndRun = () =>
   useAct(({ run, ...body }: Schemas["EndRunRequest"] & { run: number }) =>

@@ -1,0 +1,17 @@
+"""Shapes that many answers share."""
+
+from rest_framework import serializers
+
+
+class QuantitySerializer(serializers.Serializer):
+    """A value with its standard uncertainty, and with what stands after the ±."""
+
+    value = serializers.FloatField()
+    uncertainty = serializers.FloatField()
+    plus_minus = serializers.FloatField()
+
+
+class DoneSerializer(serializers.Serializer):
+    """Done; `undo` is the line of history to take back."""
+
+    undo = serializers.IntegerField(allow_null=True)

@@ -1,0 +1,1 @@
+"""Diagnosis: bad prints and whether it was the water; prints, cases, photos, verdicts, practice."""

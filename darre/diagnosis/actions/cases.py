@@ -1,0 +1,205 @@
+"""Opening a case, and laying evidence before it. New evidence opens a closed case again."""
+
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
+from datetime import datetime
+from typing import Any
+
+from django.db import transaction
+from django.utils import timezone
+
+from darre.common.errors import Refusal
+from darre.diagnosis.models import (
+    CaliperReadings,
+    Case,
+    Observation,
+    OwnObservation,
+    Photo,
+    Print,
+    Rating,
+    Side,
+    StrengthTest,
+)
+from darre.diagnosis.photo_store import store_photo
+from darre.diagnosis.selectors import past_cases, table_for
+from darre.history.recorder import Book, act
+from darre.inventory.actions.materials import marks_are_typed, write_learned_marks
+from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_future
+from darre.inventory.material_book import material_book
+from darre.inventory.models import Spool
+from drying.diagnosis.bayes import OwnSign
+from drying.diagnosis.comparison import SpreadFinding, change, spread_test
+from drying.diagnosis.learning import learned_marks, marks_of
+
+CALIPER = "caliper"
+
+
+@transaction.atomic
+def open_case(
+    spool: Spool, title: str = "", printed_at: datetime | None = None, before: Print | None = None
+) -> tuple[Case, int | None]:
+    """Open a case over a bad print off a spool. Returns it and the line of history."""
+    at = before.at if before else printed_at or timezone.now()
+    refuse_future(at, "it was printed")
+    refuse_before_it_was_there(spool, at)
+    _require_its_spool(spool, before)
+    title = title.strip() or (before.name if before else f"Bad print from {spool.name}")
+    with act("case.opened", f"Opened a case: {title}") as book:
+        case = book.create(Case(spool=spool, title=title[:120], printed_at=at, before=before))
+    return case, book.undo
+
+
+def _require_its_spool(spool: Spool, made: Print | None) -> None:
+    if made and made.spool_id != spool.pk:
+        raise Refusal(
+            "other_spool", f"{made.name} was printed from another spool. Choose a print from {spool.name}.", "print"
+        )
+
+
+def relearn(book: Book, material_id: str) -> None:
+    """Within an act: lay anew what all closed cases of a material teach of its marks."""
+    entry = material_book().entries[material_id]
+    base = marks_of(entry.base)
+    if base is None or marks_are_typed(material_id):
+        return
+    past = past_cases(material_id)
+    write_learned_marks(book, material_id, learned_marks(base, past) if past else None, len(past))
+
+
+@contextmanager
+def evidence_act(case: Case, name: str, summary: str) -> Iterator[Book]:
+    """An act that lays new evidence before a case; a closed one is open again, and its lesson taken back."""
+    with act(name, f"{case.title}: {summary}") as book:
+        yield book
+        if not case.is_open:
+            book.update(case, is_open=True)
+            relearn(book, case.spool.material)
+
+
+@transaction.atomic
+def change_case(case: Case, **values: Any) -> int | None:
+    """Change a case's title, note, time of print, or the prints it rests on."""
+    for side in ("before", "after"):
+        _require_its_spool(case.spool, values.get(side))
+    if values.get("before"):
+        values["printed_at"] = values["before"].at
+    refuse_future(values.get("printed_at", case.printed_at), "it was printed")
+    with act("case.changed", f"Changed the case {case.title}") as book:
+        book.update(case, **values)
+    return book.undo
+
+
+@transaction.atomic
+def remove_case(case: Case) -> int | None:
+    """Remove a case with all its evidence. Its prints stay; what it taught is taken back."""
+    with act("case.removed", f"Removed the case {case.title}") as book:
+        parts = (case.observations, case.own_observations, case.photos, case.ratings, case.strengths, case.verdicts)
+        for part in (*[p for parts_of in parts for p in parts_of.all()], *CaliperReadings.objects.filter(case=case)):
+            book.delete(part)
+        material_id = case.spool.material
+        book.delete(case)
+        relearn(book, material_id)
+    return book.undo
+
+
+def _note_sign(book: Book, case: Case, sign: str, seen: bool | None, note: str = "") -> None:
+    present = Observation.objects.filter(case=case, sign=sign).first()
+    if present and seen is None:
+        book.delete(present)
+    elif present:
+        book.update(present, seen=seen, note=note)
+    elif seen is not None:
+        book.create(Observation(case=case, sign=sign, seen=seen, note=note))
+
+
+@transaction.atomic
+def note_signs(case: Case, signs: dict[str, bool | None], note: str = "") -> int | None:
+    """Note signs: seen, looked for and not seen, or (None) not looked for after all."""
+    table = table_for(material_book().entries[case.spool.material].family)
+    names = [table.sign(sign).name for sign in signs]
+    with evidence_act(case, "case.signs_noted", ", ".join(names)) as book:
+        for sign, seen in signs.items():
+            _note_sign(book, case, sign, seen, note)
+    return book.undo
+
+
+@transaction.atomic
+def add_own(case: Case, text: str, times: float) -> int | None:
+    """Add an observation of the person's own, `times` likelier when it is the water."""
+    OwnSign(text, times)  # raises where this is no odds
+    with evidence_act(case, "case.own_added", text) as book:
+        book.create(OwnObservation(case=case, text=text, times=times))
+    return book.undo
+
+
+@transaction.atomic
+def remove_own(own: OwnObservation) -> int | None:
+    """Remove an own observation."""
+    with evidence_act(own.case, "case.own_removed", own.text) as book:
+        book.delete(own)
+    return book.undo
+
+
+@transaction.atomic
+def caliper(case: Case, suspect_mm: Sequence[float], dry_mm: Sequence[float]) -> int | None:
+    """Keep caliper readings; what the spread test finds counts as the sign. No readings: forget them."""
+    present = CaliperReadings.objects.filter(case=case).first()
+    seen = None
+    if suspect_mm:
+        finding = spread_test(suspect_mm, dry_mm).finding
+        seen = None if finding is SpreadFinding.NO_FINDING else finding is SpreadFinding.WIDER
+    with evidence_act(case, "case.calipered", f"{len(suspect_mm)} caliper readings") as book:
+        if present:
+            book.delete(present)
+        if suspect_mm:
+            book.create(CaliperReadings(case=case, suspect_mm=list(suspect_mm), dry_mm=list(dry_mm)))
+        _note_sign(book, case, CALIPER, seen)
+    return book.undo
+
+
+@transaction.atomic
+def add_photo(case: Case, side: str, name: str, content: bytes) -> tuple[Photo, int | None]:
+    """Store a photo of one of the two prints. Refused where it is none."""
+    stored = store_photo(content)
+    with act("case.photo_added", f"{case.title}: a photo {side}") as book:
+        photo = book.create(
+            Photo(case=case, side=Side(side), name=name, file=stored.file, width=stored.width, height=stored.height)
+        )
+    return photo, book.undo
+
+
+@transaction.atomic
+def remove_photo(photo: Photo) -> int | None:
+    """Remove a photo from its case."""
+    with act("case.photo_removed", f"{photo.case.title}: removed a photo") as book:
+        book.delete(photo)
+    return book.undo
+
+
+@transaction.atomic
+def rate(case: Case, scores: Sequence[dict[str, Any]], blind: bool) -> int | None:
+    """Keep ratings of features; those of the same side and feature are replaced."""
+    with evidence_act(case, "case.rated", "rated") as book:
+        for it in scores:
+            present = Rating.objects.filter(case=case, side=it["side"], feature=it["feature"]).first()
+            if present and it["score"] is None:
+                book.delete(present)
+            elif present:
+                book.update(present, score=it["score"], blind=blind)
+            elif it["score"] is not None:
+                book.create(Rating(case=case, blind=blind, **it))
+    return book.undo
+
+
+@transaction.atomic
+def note_strength(case: Case, way: str, pose: str, unit: str, before: list[float], after: list[float]) -> int | None:
+    """Keep bars that were broken before and after; no values at all: forget them."""
+    if before or after:
+        change(before, after)  # raises where a side has none or a value is not over zero
+    present = StrengthTest.objects.filter(case=case, way=way, pose=pose).first()
+    with evidence_act(case, "case.strength_noted", f"{way} {pose}") as book:
+        if present:
+            book.delete(present)
+        if before:
+            book.create(StrengthTest(case=case, way=way, pose=pose, unit=unit, before=before, after=after))
+    return book.undo

@@ -1,0 +1,79 @@
+"""Prints, and the files that they were printed from."""
+
+from dataclasses import asdict
+from datetime import datetime
+
+from django.db import transaction
+from django.utils import timezone
+
+from darre.common.errors import Refusal
+from darre.diagnosis.models import Case, Print, PrintFile
+from darre.history.recorder import act
+from darre.inventory.actions.moments import refuse_future
+from darre.inventory.actions.spools import PRINTED_SHARE
+from darre.inventory.material_book import material_book
+from darre.inventory.models import Spool, StrandUse
+from drying.quantity import Quantity
+from drying.weighing.coil import coil_mass_g
+from gcode.reader import ReadFile
+
+FLOW_SHARE = 0.02  # engineering estimate: how far a printer's feed is off what a file commands, one sd
+
+
+def keep_file(name: str, read: ReadFile) -> PrintFile:
+    """Keep what a print file says. The same bytes are kept once, under the name they first came with."""
+    known = PrintFile.objects.filter(sha256=read.sha256).first()
+    if known:
+        return known
+    with act("file.read", f"Read {name}") as book:
+        return book.create(
+            PrintFile(
+                name=name, size=read.size, sha256=read.sha256, commands_sha256=read.commands_sha256,
+                facts=asdict(read.facts),
+            )
+        )  # fmt: skip
+
+
+def printed_mass(spool: Spool, file: PrintFile) -> Quantity:
+    """What a file takes off a spool, g: its extruded length through the strand's diameter and density."""
+    polymer = material_book()[spool.material]
+    metres = float(file.facts["extruded_mm"]) / 1000.0
+    mass = coil_mass_g(polymer, spool.strand_diameter_mm, metres)
+    return Quantity(mass.value, (mass.uncertainty**2 + (FLOW_SHARE * mass.value) ** 2) ** 0.5)
+
+
+@transaction.atomic
+def add_print(
+    spool: Spool,
+    name: str,
+    at: datetime | None = None,
+    file: PrintFile | None = None,
+    mass_g: float | None = None,
+    *,
+    compensated: str = "",
+    note: str = "",
+) -> tuple[Print, int | None]:
+    """Note a print: what it took, by its file unless the mass is typed, goes off the spool."""
+    at = at or timezone.now()
+    refuse_future(at, "it was printed")
+    mass = Quantity(mass_g, PRINTED_SHARE * mass_g) if mass_g else printed_mass(spool, file) if file else None
+    with act("print.added", f"Printed {name} from {spool.name}") as book:
+        use = None
+        if mass is not None:
+            use = book.create(StrandUse(spool=spool, at=at, mass_g=mass.value, sd_g=mass.uncertainty, note=name[:120]))
+        made = book.create(Print(spool=spool, at=at, name=name, file=file, use=use, compensated=compensated, note=note))
+    return made, book.undo
+
+
+@transaction.atomic
+def remove_print(made: Print) -> int | None:
+    """Remove a print and what it took. Refused while a case rests on it."""
+    case = Case.objects.filter(before=made).first() or Case.objects.filter(after=made).first()
+    if case:
+        raise Refusal("in_use", f"The case “{case.title}” rests on this print. Take it off that case first.")
+    use = made.use
+    with act("print.removed", f"Removed the print {made.name}") as book:
+        book.delete(made)
+        if use:
+            book.delete(use)
+    return book.undo

@@ -1,0 +1,32 @@
+"""The person's own numbers in the evidence table. Each can be gone back from."""
+
+from darre.diagnosis.models import OwnChance
+from darre.diagnosis.selectors import table_for
+from darre.history.recorder import act
+from drying.diagnosis import evidence_table
+from drying.diagnosis.evidence_table import with_own_chances
+
+
+def set_chance(sign: str, cause: str, p: float | None) -> int | None:
+    """Put an own chance of seeing a sign under a cause, or (no sign) a cause's base rate; None: back to the built-in.
+
+    Raises OutOfRangeError for an unknown sign or cause, and for a chance that would make something certain.
+    """
+    table = table_for("", own=())
+    if p is not None and sign:
+        with_own_chances(table, (evidence_table.OwnChance(sign, cause, p),))
+    elif p is not None:
+        with_own_chances(table, rates={cause: p})
+    present = OwnChance.objects.filter(sign=sign, cause=cause).first()
+    if present is None and p is None:
+        return None
+    name = table.sign(sign).name if sign else "base rate"
+    told = "went back to the built-in" if p is None else f"set to {p:g}"
+    with act("evidence.chance_set", f"{name}, {cause}: {told}") as book:
+        if present and p is None:
+            book.delete(present)
+        elif present:
+            book.update(present, p=p)
+        elif p is not None:
+            book.create(OwnChance(sign=sign, cause=cause, p=p))
+    return book.undo

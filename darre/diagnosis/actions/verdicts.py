@@ -1,0 +1,71 @@
+"""Closing a case, and what that teaches of the material's marks. One act, so that it is taken back as one."""
+
+from dataclasses import asdict
+
+from django.db import transaction
+from django.utils import timezone
+
+from darre.common.errors import Refusal
+from darre.diagnosis.actions.cases import relearn
+from darre.diagnosis.models import Case, Verdict
+from darre.diagnosis.selectors import get_case, judged_cases, lesson
+from darre.history.recorder import act
+from darre.inventory.material_book import material_book
+from drying.diagnosis.bayes import VerdictKind
+from drying.diagnosis.evidence_table import WATER
+from drying.diagnosis.learning import Marks, marks_of
+
+NAMES_A_CAUSE = (VerdictKind.OTHER, VerdictKind.WATER_AND_OTHER)
+
+
+def _marks(material_id: str) -> Marks | None:
+    return marks_of(material_book()[material_id])
+
+
+@transaction.atomic
+def close_case(case: Case, kind: VerdictKind, cause: str = "", note: str = "") -> tuple[Verdict, int | None]:
+    """Close a case with a verdict; the evidence is kept as it stands, and the material's marks move by it.
+
+    Refused for a closed case, and where the verdict names no other cause although it speaks of one.
+    """
+    if not case.is_open:
+        raise Refusal("closed", "This case is closed already. Open it again first.")
+    [judged] = judged_cases([get_case(case.pk)], timezone.now())
+    if kind in NAMES_A_CAUSE and cause not in judged.table.base_rates:
+        raise Refusal("no_cause", f"Say which other cause: {', '.join(judged.table.base_rates)}.", "cause", 400)
+    if kind not in NAMES_A_CAUSE and cause not in ("", WATER):
+        raise Refusal("cause_not_asked", "Only a verdict of something else names another cause.", "cause", 400)
+    material_id, taught = case.spool.material, lesson(judged, kind)
+    before = _marks(material_id)
+    with act("case.closed", f"Closed the case {case.title}") as book:
+        verdict = book.create(
+            Verdict(
+                case=case,
+                kind=kind.value,
+                cause=cause if kind in NAMES_A_CAUSE else "",
+                note=note,
+                material=material_id,
+                moisture_pct=None if judged.begin.assumed else judged.begin.moisture.value,
+                sd_pct=None if judged.begin.assumed else judged.begin.moisture.uncertainty,
+                showed=taught.showed if taught else None,
+                evidence=judged.evidence,
+                marks_before=asdict(before) if before else None,
+            )
+        )
+        book.update(case, is_open=False)
+        if taught:
+            relearn(book, material_id)
+        after = _marks(material_id)
+        book.update(verdict, marks_after=asdict(after) if after else None)
+    return verdict, book.undo
+
+
+@transaction.atomic
+def reopen_case(case: Case) -> int | None:
+    """Open a closed case again; its verdict stays in its history, what it taught is taken back."""
+    if case.is_open:
+        return None
+    with act("case.reopened", f"Opened the case {case.title} again") as book:
+        book.update(case, is_open=True)
+        relearn(book, case.spool.material)
+    return book.undo

@@ -1,0 +1,143 @@
+"""Prints and their files, and practice, over HTTP."""
+
+from typing import Any
+
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from darre.common.api import REFUSALS, ErrorSerializer, given
+from darre.common.errors import Refusal
+from darre.diagnosis.actions import practice as practice_acts
+from darre.diagnosis.actions.prints import add_print, keep_file, remove_print
+from darre.diagnosis.api.serializers import (
+    KeptPrintSerializer,
+    PrintSerializer,
+    ReadFileSerializer,
+    WritePrintSerializer,
+)
+from darre.diagnosis.api.table_serializers import (
+    AnswerPracticeSerializer,
+    BeginPracticeSerializer,
+    DoCheckSerializer,
+    PracticeRoundSerializer,
+    PracticeSerializer,
+)
+from darre.diagnosis.api.views import BINARY, DONE, NAME
+from darre.diagnosis.models import PracticeRound, Print, PrintFile
+from darre.diagnosis.practice import BUDGETS_MIN, OpenRound, practice_sum, read_round
+from darre.diagnosis.selectors import prints_of
+from darre.diagnosis.upload import plain_name, read_gcode
+from drying.materials.properties import material
+
+
+class PrintFileView(APIView):
+    """Read a print file: its bytes are the body. Its facts are kept, its text is not."""
+
+    @extend_schema(
+        request=BINARY,
+        parameters=[NAME],
+        responses={201: ReadFileSerializer, 413: ErrorSerializer, **REFUSALS},
+        operation_id="read_print_file",
+    )
+    def put(self, request: Request) -> Response:
+        read = read_gcode(request._request)
+        known = PrintFile.objects.filter(sha256=read.sha256).exists()
+        file = keep_file(plain_name(request.query_params.get("name", ""), "print.gcode"), read)
+        return Response(ReadFileSerializer({"file": file, "known": known}).data, status=201)
+
+
+class PrintListView(APIView):
+    """Prints, newest first; note one."""
+
+    @extend_schema(
+        parameters=[OpenApiParameter("spool", int)],
+        responses={200: PrintSerializer(many=True), 400: ErrorSerializer},
+        operation_id="prints_list",
+    )
+    def get(self, request: Request) -> Response:
+        wanted = request.query_params.get("spool")
+        if wanted is not None and not wanted.isdecimal():
+            raise Refusal("invalid", "Give a spool by its number.", "spool", 400)
+        return Response(PrintSerializer(prints_of(int(wanted) if wanted else None), many=True).data)
+
+    @extend_schema(
+        request=WritePrintSerializer, responses={201: KeptPrintSerializer, **REFUSALS}, operation_id="add_print"
+    )
+    def post(self, request: Request) -> Response:
+        data = given(WritePrintSerializer, request)
+        made, undo = add_print(
+            data["spool"], data["name"], data.get("at"), data["file"], data["mass_g"],
+            compensated=data["compensated"], note=data["note"],
+        )  # fmt: skip
+        return Response(KeptPrintSerializer({"print": made, "undo": undo}).data, status=201)
+
+
+class PrintView(APIView):
+    """One print."""
+
+    @extend_schema(responses=DONE, operation_id="remove_print")
+    def delete(self, request: Request, print_id: int) -> Response:
+        return Response({"undo": remove_print(get_object_or_404(Print.objects.select_related("use"), pk=print_id))})
+
+
+def _round(seen: OpenRound) -> dict[str, Any]:
+    it = seen.round
+    trouble = material(seen.case.material).trouble
+    truth = {
+        "cause": seen.case.cause, "was_water": it.was_water, "stated": it.stated, "table_said": it.table_said
+    }  # fmt: skip
+    return {
+        **{name: getattr(seen, name) for name in ("round", "case", "left_min", "checks_left")},
+        "trouble_pct": trouble.value if trouble else None,
+        "shown": [{"sign": sign, "seen": was} for sign, was in seen.shown.items()],
+        "truth": truth if it.ended_at else None,
+    }
+
+
+class PracticeView(APIView):
+    """Practice: the open round and what all ended ones amount to; begin a round."""
+
+    @extend_schema(responses=PracticeSerializer, operation_id="practice")
+    def get(self, request: Request) -> Response:
+        left_open = PracticeRound.objects.filter(ended_at=None).first()
+        shown = _round(read_round(left_open)) if left_open else None
+        told = {"open": shown, "sum": practice_sum(), "budgets_min": BUDGETS_MIN}
+        return Response(PracticeSerializer(told).data)
+
+    @extend_schema(
+        request=BeginPracticeSerializer,
+        responses={201: PracticeRoundSerializer, **REFUSALS},
+        operation_id="begin_practice",
+    )
+    def post(self, request: Request) -> Response:
+        begun = practice_acts.begin_round(given(BeginPracticeSerializer, request)["budget_min"])
+        return Response(PracticeRoundSerializer(_round(read_round(begun))).data, status=201)
+
+
+class PracticeCheckView(APIView):
+    """Do a check in a round."""
+
+    @extend_schema(
+        request=DoCheckSerializer, responses={200: PracticeRoundSerializer, **REFUSALS}, operation_id="practice_check"
+    )
+    def post(self, request: Request, round_id: int) -> Response:
+        it = get_object_or_404(PracticeRound, pk=round_id)
+        practice_acts.do_check(it, given(DoCheckSerializer, request)["check"])
+        return Response(PracticeRoundSerializer(_round(read_round(it))).data)
+
+
+class PracticeAnswerView(APIView):
+    """State one's own chance; the truth is in the answer."""
+
+    @extend_schema(
+        request=AnswerPracticeSerializer,
+        responses={200: PracticeRoundSerializer, **REFUSALS},
+        operation_id="practice_answer",
+    )
+    def post(self, request: Request, round_id: int) -> Response:
+        it = get_object_or_404(PracticeRound, pk=round_id)
+        practice_acts.answer(it, given(AnswerPracticeSerializer, request)["chance_pct"] / 100.0)
+        return Response(PracticeRoundSerializer(_round(read_round(it))).data)

@@ -1,0 +1,419 @@
+"""Shapes of prints, cases and their evidence over HTTP."""
+
+from rest_framework import serializers
+
+from darre.common.fields import Moment, TypedNumber
+from darre.diagnosis.models import Feature, Photo, Print, PrintFile, Rating, Side, StrengthTest
+from darre.inventory.models import Spool
+from drying.diagnosis.bayes import OWN_TIMES_MOST, Lean, VerdictKind
+from drying.diagnosis.comparison import SpreadFinding
+from drying.diagnosis.evidence_table import evidence_table
+
+CAUSES = evidence_table().causes
+SIGNS = tuple(evidence_table().signs)
+CHECKS = tuple(evidence_table().checks)
+VERDICTS = tuple(v.value for v in VerdictKind)
+
+
+def _text(longest: int) -> serializers.CharField:
+    return serializers.CharField(max_length=longest, required=False, allow_blank=True, default="")
+
+
+class FileFactsSerializer(serializers.Serializer):
+    """What a print file commands; null where it does not say."""
+
+    extruded_mm = serializers.FloatField()
+    least_h = serializers.FloatField()
+    nozzle_c = serializers.FloatField(allow_null=True)
+    bed_c = serializers.FloatField(allow_null=True)
+    fan_pct = serializers.FloatField(allow_null=True)
+    layer_mm = serializers.FloatField(allow_null=True)
+    first_layer_mm = serializers.FloatField(allow_null=True)
+    layers = serializers.IntegerField()
+    height_mm = serializers.FloatField()
+    retraction_mm = serializers.FloatField(allow_null=True)
+    retraction_mm_s = serializers.FloatField(allow_null=True)
+    retractions = serializers.IntegerField()
+    speed_mm_s = serializers.FloatField(allow_null=True)
+    tools = serializers.IntegerField()
+
+
+class PrintFileSerializer(serializers.ModelSerializer[PrintFile]):
+    """A print file as it was read."""
+
+    facts = FileFactsSerializer()
+
+    class Meta:
+        model = PrintFile
+        fields = ["id", "name", "size", "sha256", "read_at", "facts"]
+
+
+class ReadFileSerializer(serializers.Serializer):
+    """A file just read; `known`: the same bytes were read before."""
+
+    file = PrintFileSerializer()
+    known = serializers.BooleanField()
+
+
+class PrintSerializer(serializers.ModelSerializer[Print]):
+    """A print; `mass_g` what it took off the spool, null where nobody knows."""
+
+    file = PrintFileSerializer(allow_null=True)
+    spool_name = serializers.CharField(source="spool.name")
+    mass_g = serializers.FloatField(source="use.mass_g", allow_null=True, default=None)
+    mass_sd_g = serializers.FloatField(source="use.sd_g", allow_null=True, default=None)
+
+    class Meta:
+        model = Print
+        fields = ["id", "spool", "spool_name", "at", "name", "file", "mass_g", "mass_sd_g", "compensated", "note"]
+
+
+class WritePrintSerializer(serializers.Serializer):
+    """A print to note. Its mass comes from its file unless it is typed."""
+
+    spool = serializers.PrimaryKeyRelatedField(queryset=Spool.objects.all())
+    name = serializers.CharField(max_length=120)
+    at = Moment(required=False)
+    file = serializers.PrimaryKeyRelatedField(
+        queryset=PrintFile.objects.all(), required=False, allow_null=True, default=None
+    )
+    mass_g = TypedNumber(unit="g", low=0, high=20000, above_low=True, required=False, allow_null=True, default=None)
+    compensated = _text(200)
+    note = _text(200)
+
+
+class KeptPrintSerializer(serializers.Serializer):
+    """A print that is stored; `undo` is the line of history to take back."""
+
+    print = PrintSerializer()
+    undo = serializers.IntegerField(allow_null=True)
+
+
+class CauseChanceSerializer(serializers.Serializer):
+    """A cause with a chance."""
+
+    cause = serializers.ChoiceField(choices=CAUSES)
+    p = serializers.FloatField()
+
+
+class WeightSerializer(serializers.Serializer):
+    """One observation as it counts; `text` for one of the person's own, then `sign` is empty."""
+
+    sign = serializers.CharField()
+    text = serializers.CharField()
+    seen = serializers.BooleanField()
+    bits = serializers.FloatField()
+    p_after = serializers.FloatField()
+    p_without = serializers.FloatField()
+    share = serializers.FloatField()
+    chances = CauseChanceSerializer(many=True)
+    why = serializers.CharField()
+
+
+class EvidenceSerializer(serializers.Serializer):
+    """What the evidence of a case amounts to; of a closed one as it stood then."""
+
+    p_water = serializers.FloatField()
+    low = serializers.FloatField()
+    high = serializers.FloatField()
+    lean = serializers.ChoiceField(choices=[v.value for v in Lean])
+    start_bits = serializers.FloatField()
+    start_p = serializers.FloatField()
+    p_wet = serializers.FloatField()
+    moisture_pct = serializers.FloatField()
+    plus_minus_pct = serializers.FloatField()
+    moisture_assumed = serializers.BooleanField()
+    trouble_pct = serializers.FloatField(allow_null=True)
+    causes = CauseChanceSerializer(many=True)
+    suggested = serializers.ChoiceField(choices=VERDICTS)
+    other = serializers.ChoiceField(choices=CAUSES)
+    weights = WeightSerializer(many=True)
+
+
+class NextCheckSerializer(serializers.Serializer):
+    """A check not yet done and what it would tell."""
+
+    check = serializers.ChoiceField(choices=CHECKS, source="check.id")
+    signs = serializers.ListField(child=serializers.CharField())
+    minutes = serializers.FloatField(source="check.minutes")
+    wait_h = serializers.FloatField(source="check.wait_h")
+    bits = serializers.FloatField()
+    p_for = serializers.FloatField()
+    after_for = serializers.FloatField()
+    after_against = serializers.FloatField()
+
+
+class ObservationSerializer(serializers.Serializer):
+    """A sign that was looked for."""
+
+    sign = serializers.ChoiceField(choices=SIGNS)
+    seen = serializers.BooleanField()
+    note = serializers.CharField()
+
+
+class OwnObservationSerializer(serializers.Serializer):
+    """An observation of the person's own."""
+
+    id = serializers.IntegerField()
+    text = serializers.CharField()
+    times = serializers.FloatField()
+
+
+class SpreadSerializer(serializers.Serializer):
+    """Caliper readings and what their spread tells."""
+
+    suspect_mm = serializers.ListField(child=serializers.FloatField())
+    dry_mm = serializers.ListField(child=serializers.FloatField())
+    sd_mm = serializers.FloatField()
+    dry_sd_mm = serializers.FloatField()
+    ratio = serializers.FloatField()
+    low = serializers.FloatField()
+    high = serializers.FloatField()
+    p_value = serializers.FloatField()
+    finding = serializers.ChoiceField(choices=[v.value for v in SpreadFinding])
+
+
+class PhotoSerializer(serializers.ModelSerializer[Photo]):
+    """A photo of one of the two prints."""
+
+    side = serializers.ChoiceField(choices=Side.choices)
+
+    class Meta:
+        model = Photo
+        fields = ["id", "side", "name", "width", "height"]
+
+
+class KeptPhotoSerializer(serializers.Serializer):
+    """A photo that is stored; `undo` is the line of history to take back."""
+
+    photo = PhotoSerializer()
+    undo = serializers.IntegerField(allow_null=True)
+
+
+class RatingSerializer(serializers.ModelSerializer[Rating]):
+    """How clean a feature came out, 1 (spoilt) to 5 (clean)."""
+
+    side = serializers.ChoiceField(choices=Side.choices)
+    feature = serializers.ChoiceField(choices=Feature.choices)
+
+    class Meta:
+        model = Rating
+        fields = ["side", "feature", "score", "blind"]
+
+
+class ChangeSerializer(serializers.Serializer):
+    """Change of the mean in percent; the interval is null where a side has a single value."""
+
+    before = serializers.FloatField()
+    after = serializers.FloatField()
+    change_pct = serializers.FloatField()
+    low_pct = serializers.FloatField(allow_null=True)
+    high_pct = serializers.FloatField(allow_null=True)
+    finding = serializers.BooleanField()
+
+
+class StrengthSerializer(serializers.Serializer):
+    """A strength before and after."""
+
+    way = serializers.ChoiceField(choices=StrengthTest.Way.choices, source="test.way")
+    pose = serializers.ChoiceField(choices=StrengthTest.Pose.choices, source="test.pose")
+    unit = serializers.CharField(source="test.unit")
+    before = serializers.ListField(child=serializers.FloatField(), source="test.before")
+    after = serializers.ListField(child=serializers.FloatField(), source="test.after")
+    change = ChangeSerializer()
+
+
+class DifferenceSerializer(serializers.Serializer):
+    """A value in which two files differ."""
+
+    name = serializers.CharField()
+    one = serializers.FloatField(allow_null=True)
+    other = serializers.FloatField(allow_null=True)
+
+
+class FilePairSerializer(serializers.Serializer):
+    """Whether before and after had the same file: "file", "commands" (comments differ), "" (not), null (not known)."""
+
+    same = serializers.CharField(allow_null=True)
+    differs = DifferenceSerializer(many=True)
+
+
+class MarksSerializer(serializers.Serializer):
+    """A material's marks, % of dry mass, and the factor by which the trouble mark may be off."""
+
+    clean_pct = serializers.FloatField()
+    trouble_pct = serializers.FloatField()
+    spread = serializers.FloatField()
+
+
+class MarksIfSerializer(serializers.Serializer):
+    """What a verdict would make of the marks."""
+
+    kind = serializers.ChoiceField(choices=VERDICTS)
+    marks = MarksSerializer()
+
+
+class MarksNowSerializer(serializers.Serializer):
+    """The marks now, whether the person typed one (cases leave those alone), and what verdicts would make of them."""
+
+    now = MarksSerializer()
+    typed = serializers.BooleanField()
+    if_closed = MarksIfSerializer(many=True)
+
+
+class CaseVerdictSerializer(serializers.Serializer):
+    """How a case was closed."""
+
+    at = serializers.DateTimeField()
+    kind = serializers.ChoiceField(choices=VERDICTS)
+    cause = serializers.CharField()
+    note = serializers.CharField()
+    p_water = serializers.FloatField(source="evidence.p_water")
+    marks_before = MarksSerializer(allow_null=True)
+    marks_after = MarksSerializer(allow_null=True)
+
+
+class CaseHeadSerializer(serializers.Serializer):
+    """A case as lists show it."""
+
+    id = serializers.IntegerField()
+    title = serializers.CharField()
+    spool = serializers.IntegerField(source="spool_id")
+    spool_name = serializers.CharField(source="spool.name")
+    material = serializers.CharField(source="spool.material")
+    is_open = serializers.BooleanField()
+    opened_at = serializers.DateTimeField()
+    printed_at = serializers.DateTimeField()
+    note = serializers.CharField()
+
+
+class CaseRowSerializer(serializers.Serializer):
+    """A case in the list."""
+
+    case = CaseHeadSerializer()
+    material_short = serializers.CharField(source="entry.now.short")
+    evidence = EvidenceSerializer()
+    verdict = CaseVerdictSerializer(allow_null=True)
+
+
+class DriedSerializer(serializers.Serializer):
+    """The run that dried the spool since."""
+
+    id = serializers.IntegerField()
+    ended_at = serializers.DateTimeField()
+
+
+class CasePageSerializer(serializers.Serializer):
+    """Everything of one case."""
+
+    case = CaseHeadSerializer(source="judged.case")
+    material_short = serializers.CharField(source="judged.entry.now.short")
+    evidence = EvidenceSerializer()
+    next = NextCheckSerializer(many=True)
+    observations = ObservationSerializer(many=True, source="judged.case.observations.all")
+    own_observations = OwnObservationSerializer(many=True, source="judged.case.own_observations.all")
+    caliper = SpreadSerializer(allow_null=True)
+    before = PrintSerializer(allow_null=True, source="judged.case.before")
+    after = PrintSerializer(allow_null=True, source="judged.case.after")
+    files = FilePairSerializer()
+    photos = PhotoSerializer(many=True, source="judged.case.photos.all")
+    ratings = RatingSerializer(many=True, source="judged.case.ratings.all")
+    strengths = StrengthSerializer(many=True)
+    marks = MarksNowSerializer(allow_null=True)
+    dried = DriedSerializer(allow_null=True)
+    verdict = CaseVerdictSerializer(allow_null=True, source="judged.verdict")
+    verdicts = CaseVerdictSerializer(many=True, source="judged.case.verdicts.all")
+
+
+class OpenCaseSerializer(serializers.Serializer):
+    """A case to open."""
+
+    spool = serializers.PrimaryKeyRelatedField(queryset=Spool.objects.all())
+    title = _text(120)
+    printed_at = Moment(required=False)
+    before = serializers.PrimaryKeyRelatedField(
+        queryset=Print.objects.all(), required=False, allow_null=True, default=None
+    )
+
+
+class ChangeCaseSerializer(serializers.Serializer):
+    """What may be changed of a case; what is left out stays."""
+
+    title = serializers.CharField(max_length=120, required=False)
+    note = serializers.CharField(max_length=400, required=False, allow_blank=True)
+    printed_at = Moment(required=False)
+    before = serializers.PrimaryKeyRelatedField(queryset=Print.objects.all(), required=False, allow_null=True)
+    after = serializers.PrimaryKeyRelatedField(queryset=Print.objects.all(), required=False, allow_null=True)
+
+
+class KeptCaseSerializer(serializers.Serializer):
+    """A case that is stored; `undo` is the line of history to take back."""
+
+    case = CaseHeadSerializer()
+    undo = serializers.IntegerField(allow_null=True)
+
+
+class NotedSignSerializer(serializers.Serializer):
+    """A sign: seen, looked for and not seen, or (null) not looked for after all."""
+
+    sign = serializers.ChoiceField(choices=SIGNS)
+    seen = serializers.BooleanField(allow_null=True)
+
+
+class NoteSignsSerializer(serializers.Serializer):
+    """Signs to note."""
+
+    signs = NotedSignSerializer(many=True, allow_empty=False)
+    note = _text(200)
+
+
+class WriteOwnSerializer(serializers.Serializer):
+    """An observation of one's own; under one: likelier when it is something else."""
+
+    text = serializers.CharField(max_length=120)
+    times = TypedNumber(unit="times", low=1 / OWN_TIMES_MOST, high=OWN_TIMES_MOST)
+
+
+def _numbers(unit: str, low: float, high: float) -> serializers.ListField:
+    each = TypedNumber(unit=unit, low=low, high=high, above_low=low == 0.0)
+    return serializers.ListField(child=each, max_length=200, required=False, default=list)
+
+
+class WriteCaliperSerializer(serializers.Serializer):
+    """Diameters along the strand, mm; none at all: forget them."""
+
+    suspect_mm = _numbers("mm", 0.1, 10)
+    dry_mm = _numbers("mm", 0.1, 10)
+
+
+class WriteScoreSerializer(serializers.Serializer):
+    """A score, or null to take one back."""
+
+    side = serializers.ChoiceField(choices=Side.choices)
+    feature = serializers.ChoiceField(choices=Feature.choices)
+    score = serializers.IntegerField(min_value=1, max_value=5, allow_null=True)
+
+
+class WriteRatingsSerializer(serializers.Serializer):
+    """Ratings to keep."""
+
+    scores = WriteScoreSerializer(many=True, allow_empty=False)
+    blind = serializers.BooleanField(required=False, default=False)
+
+
+class WriteStrengthSerializer(serializers.Serializer):
+    """Bars broken before and after; none at all: forget them."""
+
+    way = serializers.ChoiceField(choices=StrengthTest.Way.choices)
+    pose = serializers.ChoiceField(choices=StrengthTest.Pose.choices)
+    unit = serializers.CharField(max_length=12)
+    before = _numbers("", 0.0, 1e9)
+    after = _numbers("", 0.0, 1e9)
+
+
+class WriteVerdictSerializer(serializers.Serializer):
+    """A verdict; one of something else names the cause."""
+
+    kind = serializers.ChoiceField(choices=VERDICTS)
+    cause = serializers.ChoiceField(choices=CAUSES, required=False, allow_blank=True, default="")
+    note = _text(400)

@@ -1,0 +1,1 @@
+"""Equipment: dryers with their calibration, and scales."""

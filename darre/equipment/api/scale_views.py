@@ -1,0 +1,42 @@
+"""Scales over HTTP."""
+
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from darre.common.api import REFUSALS
+from darre.equipment.actions.scales import add_scale, remove_scale
+from darre.equipment.api.serializers import (
+    KeptScaleSerializer,
+    ScaleSerializer,
+    UndoSerializer,
+    WriteScaleSerializer,
+)
+from darre.equipment.models import Scale
+
+
+class ScaleListView(APIView):
+    """Every scale, finest first; add one."""
+
+    @extend_schema(responses=ScaleSerializer(many=True), operation_id="scales_list")
+    def get(self, request: Request) -> Response:
+        return Response(ScaleSerializer(Scale.objects.all(), many=True).data)
+
+    @extend_schema(
+        request=WriteScaleSerializer, responses={201: KeptScaleSerializer, **REFUSALS}, operation_id="add_scale"
+    )
+    def post(self, request: Request) -> Response:
+        given = WriteScaleSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        scale, undo = add_scale(Scale(**given.validated_data))
+        return Response(KeptScaleSerializer({"scale": scale, "undo": undo}).data, status=201)
+
+
+class ScaleView(APIView):
+    """Remove a scale that nothing was weighed on."""
+
+    @extend_schema(responses={200: UndoSerializer, **REFUSALS}, operation_id="remove_scale")
+    def delete(self, request: Request, scale_id: int) -> Response:
+        return Response({"undo": remove_scale(get_object_or_404(Scale, pk=scale_id))})

@@ -1,0 +1,92 @@
+"""Dryers, their probe pairs, and scales over HTTP."""
+
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from darre.common.api import REFUSALS
+from darre.equipment.actions.dryers import add_dryer, add_probe, remove_dryer, remove_probe, update_dryer
+from darre.equipment.api.serializers import (
+    DryerKindSerializer,
+    DryerSerializer,
+    KeptDryerSerializer,
+    UndoSerializer,
+    WriteDryerSerializer,
+    WriteProbeSerializer,
+    kind_shapes,
+)
+from darre.equipment.models import Dryer, ProbePair
+from darre.equipment.records import dryers
+from drying.dryers import calibration
+
+
+def _kept(dryer_id: int, undo: int | None, status: int = 200) -> Response:
+    return Response(KeptDryerSerializer({"dryer": dryers().get(pk=dryer_id), "undo": undo}).data, status=status)
+
+
+class DryerListView(APIView):
+    """Every dryer; add one."""
+
+    @extend_schema(responses=DryerSerializer(many=True), operation_id="dryers_list")
+    def get(self, request: Request) -> Response:
+        return Response(DryerSerializer(dryers(), many=True).data)
+
+    @extend_schema(
+        request=WriteDryerSerializer, responses={201: KeptDryerSerializer, **REFUSALS}, operation_id="add_dryer"
+    )
+    def post(self, request: Request) -> Response:
+        given = WriteDryerSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        dryer, undo = add_dryer(Dryer(**given.validated_data))
+        return _kept(dryer.id, undo, 201)
+
+
+class DryerView(APIView):
+    """Change or remove a dryer."""
+
+    @extend_schema(
+        request=WriteDryerSerializer, responses={200: KeptDryerSerializer, **REFUSALS}, operation_id="change_dryer"
+    )
+    def put(self, request: Request, dryer_id: int) -> Response:
+        dryer = get_object_or_404(dryers(), pk=dryer_id)
+        given = WriteDryerSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        return _kept(dryer_id, update_dryer(dryer, **given.validated_data))
+
+    @extend_schema(responses={200: UndoSerializer, **REFUSALS}, operation_id="remove_dryer")
+    def delete(self, request: Request, dryer_id: int) -> Response:
+        return Response({"undo": remove_dryer(get_object_or_404(Dryer, pk=dryer_id))})
+
+
+class ProbeListView(APIView):
+    """Note a probe pair of a dryer."""
+
+    @extend_schema(
+        request=WriteProbeSerializer, responses={201: KeptDryerSerializer, **REFUSALS}, operation_id="add_probe"
+    )
+    def post(self, request: Request, dryer_id: int) -> Response:
+        dryer = get_object_or_404(Dryer, pk=dryer_id)
+        given = WriteProbeSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        data = given.validated_data
+        pair = calibration.ProbePair(data["set_c"], data["air_c"], data.get("room_c"))
+        return _kept(dryer_id, add_probe(dryer, pair), 201)
+
+
+class ProbeView(APIView):
+    """Forget a probe pair."""
+
+    @extend_schema(responses={200: KeptDryerSerializer, **REFUSALS}, operation_id="remove_probe")
+    def delete(self, request: Request, probe_id: int) -> Response:
+        probe = get_object_or_404(ProbePair.objects.select_related("dryer"), pk=probe_id)
+        return _kept(probe.dryer_id, remove_probe(probe))
+
+
+class DryerKindListView(APIView):
+    """Every kind of dryer, with what is usual for it."""
+
+    @extend_schema(responses=DryerKindSerializer(many=True), operation_id="dryer_kinds_list")
+    def get(self, request: Request) -> Response:
+        return Response(DryerKindSerializer(kind_shapes(), many=True).data)

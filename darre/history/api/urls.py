@@ -1,0 +1,10 @@
+"""Addresses of the history."""
+
+from django.urls import path
+
+from darre.history.api.views import LineListView, UndoView
+
+urlpatterns = [
+    path("history/", LineListView.as_view()),
+    path("history/<int:line_id>/undo/", UndoView.as_view()),
+]

@@ -1,0 +1,38 @@
+"""The history over HTTP: read it, take a line back."""
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from darre.common.api import ErrorSerializer
+from darre.history.models import Line
+from darre.history.recorder import undo
+
+
+class LineSerializer(serializers.ModelSerializer[Line]):
+    """A line of history without the records' contents."""
+
+    class Meta:
+        model = Line
+        fields = ["id", "at", "act", "summary", "undone_at"]
+        read_only_fields = fields
+
+
+class LineListView(APIView):
+    """The last hundred acts, newest first."""
+
+    @extend_schema(responses=LineSerializer(many=True), operation_id="history_list")
+    def get(self, request: Request) -> Response:
+        return Response(LineSerializer(Line.objects.defer("changes")[:100], many=True).data)
+
+
+class UndoView(APIView):
+    """Take one act back."""
+
+    @extend_schema(
+        request=None, responses={200: LineSerializer, 404: ErrorSerializer, 409: ErrorSerializer}, operation_id="undo"
+    )
+    def post(self, request: Request, line_id: int) -> Response:
+        return Response(LineSerializer(undo(line_id)).data)

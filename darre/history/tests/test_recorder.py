@@ -1,0 +1,71 @@
+"""The history: whatever is done, taking it back in reverse leaves every record as it was."""
+
+from datetime import timedelta
+from uuid import uuid4
+
+from django.utils import timezone
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from hypothesis.extra.django import TestCase
+
+from darre.common.errors import Refusal
+from darre.demo.tests.fresh import load_demo_world
+from darre.equipment.models import Scale
+from darre.history.models import Line
+from darre.history.recorder import act, snapshot, undo
+from darre.inventory.models import MoistureMark, Spool
+from darre.places.actions.stays import move_spools
+from darre.places.models import Place, Stay
+from darre.runs.actions.weighings import Reading, keep_weighing
+from darre.runs.models import Weighing
+
+step = st.tuples(st.sampled_from(["weigh", "move", "rename", "drop"]), st.integers(0, 10), st.integers(0, 4))
+
+
+class Book(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        load_demo_world()
+
+    def picture(self):
+        return [[snapshot(x) for x in model.objects.order_by("pk")] for model in (Spool, Stay, Weighing, MoistureMark)]
+
+    def do(self, what, which, where, moment):
+        spool = Spool.objects.order_by("pk")[which]
+        if what == "weigh":
+            keep_weighing(spool, Reading(Scale.objects.get(name="Bench scale"), 900.1, uuid4()), moment)
+        elif what == "move":
+            move_spools([spool], Place.objects.order_by("pk")[where], moment)
+        else:
+            with act(f"spool.{what}", what) as book:
+                if what == "rename":
+                    book.update(spool, name=f"{spool.name}*", purpose=str(where))
+                else:
+                    book.delete(spool.marks.order_by("pk")[0]) if spool.marks.exists() else None
+
+    @settings(max_examples=25)
+    @given(st.lists(step, min_size=1, max_size=6))
+    def test_taking_acts_back_last_first_restores_every_record_to_the_letter(self, steps):
+        before, last = self.picture(), Line.objects.first().pk
+        for n, one in enumerate(steps):
+            self.do(*one, timezone.now() - timedelta(seconds=60 - n))
+        for line in Line.objects.filter(pk__gt=last).order_by("-pk").values_list("pk", flat=True):
+            undo(line)
+        self.assertEqual(self.picture(), before)
+
+    def test_an_act_that_fails_half_way_stores_neither_records_nor_a_line(self):
+        before, lines = self.picture(), Line.objects.count()
+        with self.assertRaises(ZeroDivisionError), act("spool.broken", "broken") as book:
+            book.update(Spool.objects.first(), purpose="changed")
+            raise ZeroDivisionError
+        self.assertEqual((self.picture(), Line.objects.count()), (before, lines))
+
+    def test_what_was_changed_since_is_not_overwritten(self):
+        spool = Spool.objects.first()
+        for purpose in ("first", "second"):
+            with act("spool.edited", purpose) as book:
+                book.update(spool, purpose=purpose)
+        first = Line.objects.get(summary="first")
+        with self.assertRaisesRegex(Refusal, "changed again afterwards"):
+            undo(first.pk)
+        self.assertEqual(Spool.objects.get(pk=spool.pk).purpose, "second")

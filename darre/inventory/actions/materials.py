@@ -1,0 +1,129 @@
+"""Own materials, and own values beside the built-in ones. Each can be gone back from."""
+
+from django.utils.text import slugify
+
+from darre.common.errors import Refusal
+from darre.history.recorder import Book, act
+from darre.inventory.material_book import material_book
+from darre.inventory.models import OwnMaterial, OwnSchool, OwnValue, Spool
+from drying.diagnosis.learning import Marks
+from drying.materials.own_values import BOUNDS, SCHOOL_NAMES
+from drying.materials.properties import all_materials
+
+
+def _known_name(names: tuple[str, ...], name: str) -> None:
+    if name not in names:
+        raise Refusal("unknown_name", f"There is no '{name}' here. Known: {', '.join(names)}.", "name", 400)
+
+
+LEARNED = "From your closed cases"  # how the note of a mark begins that cases have moved
+MARKS = ("clean", "trouble")
+
+
+def marks_are_typed(material_id: str) -> bool:
+    """Whether the person has typed a mark of this material: cases then leave both marks alone."""
+    return OwnValue.objects.filter(material=material_id, name__in=MARKS).exclude(note__startswith=LEARNED).exists()
+
+
+def write_learned_marks(book: Book, material_id: str, marks: Marks | None, cases: int) -> None:
+    """Within an act: lay the marks that closed cases have taught over the built-in ones (None: go back to those)."""
+    for own in OwnValue.objects.filter(material=material_id, name__in=MARKS, note__startswith=LEARNED):
+        book.delete(own)
+    if marks is not None:
+        note = f"{LEARNED} ({cases})."
+        book.create(OwnValue(material=material_id, name="clean", value=round(marks.clean_pct, 4), note=note))
+        book.create(
+            OwnValue(
+                material=material_id, name="trouble", value=round(marks.trouble_pct, 4), spread=round(marks.spread, 4),
+                note=note,
+            )
+        )  # fmt: skip
+    material_book()  # raises where this makes no sense, and nothing is kept
+
+
+def set_own_value(material_id: str, name: str, value: float, spread: float | None = None, note: str = "") -> int | None:
+    """Put an own value over the built-in one. Returns the line of history to take it back by.
+
+    Raises UnknownMaterialError, Refusal for an unknown property, OutOfRangeError for a value that no strand has and
+    where marks or temperatures would be out of order.
+    """
+    _known_name(tuple(BOUNDS), name)
+    entry = material_book()[material_id]
+    present = OwnValue.objects.filter(material=material_id, name=name).first()
+    with act("material.value_set", f"Set {name} of {entry.name} to {value:g}") as book:
+        if present:
+            book.update(present, value=value, spread=spread, note=note)
+        else:
+            book.create(OwnValue(material=material_id, name=name, value=value, spread=spread, note=note))
+        material_book()  # computes every material anew: raises where this one makes no sense, and nothing is kept
+    return book.undo
+
+
+def drop_own_value(material_id: str, name: str) -> int | None:
+    """Go back to the built-in value. Nothing to do where there is none over it."""
+    present = OwnValue.objects.filter(material=material_id, name=name).first()
+    if present is None:
+        return None
+    with act(
+        "material.value_dropped", f"Went back to the built-in {name} of {material_book()[material_id].name}"
+    ) as book:
+        book.delete(present)
+        material_book()
+    return book.undo
+
+
+def set_own_school(material_id: str, name: str, temp_c: float, duration_h: float) -> int | None:
+    """Put an own temperature and hours for a school, or the person's own programme ("own")."""
+    _known_name(SCHOOL_NAMES, name)
+    entry = material_book()[material_id]
+    present = OwnSchool.objects.filter(material=material_id, name=name).first()
+    with act("material.school_set", f"Set {name} of {entry.name} to {temp_c:g} °C, {duration_h:g} h") as book:
+        if present:
+            book.update(present, temp_c=temp_c, duration_h=duration_h)
+        else:
+            book.create(OwnSchool(material=material_id, name=name, temp_c=temp_c, duration_h=duration_h))
+        material_book()
+    return book.undo
+
+
+def drop_own_school(material_id: str, name: str) -> int | None:
+    """Go back to the built-in run of a school; an own programme is gone."""
+    present = OwnSchool.objects.filter(material=material_id, name=name).first()
+    if present is None:
+        return None
+    with act(
+        "material.school_dropped", f"Went back to the built-in {name} of {material_book()[material_id].name}"
+    ) as book:
+        book.delete(present)
+    return book.undo
+
+
+def add_material(name: str, short: str, base: str) -> tuple[str, int | None]:
+    """Add an own material, begun from a built-in one. Returns its id and the line of history.
+
+    Refused where the name is taken or gives no id.
+    """
+    name, slug = name.strip(), f"own-{slugify(name)}"[:40]
+    if base not in all_materials():
+        raise Refusal("unknown_base", "Begin from one of the built-in materials.", "base", 400)
+    known = material_book().entries
+    if slug in ("own-", *known) or name.lower() in {e.now.name.lower() for e in known.values()}:
+        raise Refusal("name_taken", f"“{name}” cannot be used, or there is one already. Choose another name.", "name")
+    with act("material.added", f"Added the material {name}") as book:
+        book.create(OwnMaterial(slug=slug, name=name, short=short.strip() or name[:30], base=base))
+    return slug, book.undo
+
+
+def remove_material(material_id: str) -> int | None:
+    """Remove an own material with its values. Refused while a spool is of it."""
+    mine = OwnMaterial.objects.filter(slug=material_id).first()
+    if mine is None:
+        raise Refusal("built_in", "Only materials of your own can be removed; built-in rows stay.", status=400)
+    spool = Spool.objects.filter(material=material_id).first()
+    if spool:
+        raise Refusal("in_use", f"{spool.name} is of {mine.name}. Give that spool another material first.")
+    with act("material.removed", f"Removed the material {mine.name}") as book:
+        for own in (*OwnValue.objects.filter(material=material_id), *OwnSchool.objects.filter(material=material_id)):
+            book.delete(own)
+        book.delete(mine)
+    return book.undo

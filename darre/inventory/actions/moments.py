@@ -1,0 +1,30 @@
+"""Moments that an act cannot have: still to come, or before the spool was there."""
+
+from datetime import datetime, timedelta
+
+from django.utils import timezone
+
+from darre.common.errors import Refusal
+from darre.inventory.models import MoistureMark, Spool
+
+CLOCK_SLACK = timedelta(minutes=5)  # clocks of phones and servers differ
+
+
+def refuse_future(at: datetime, what: str = "it was weighed") -> None:
+    """Raise Refusal for a moment that has not come yet."""
+    if at > timezone.now() + CLOCK_SLACK:
+        raise Refusal("in_future", f"{at:%Y-%m-%d %H:%M %Z} has not come yet. Give the time {what}.", "at", 400)
+
+
+def refuse_before_it_was_there(spool: Spool, at: datetime) -> None:
+    """Raise Refusal for a moment before anything is known of a spool."""
+    first = MoistureMark.objects.filter(spool=spool).order_by("at").first()
+    since = min(spool.created_at, first.at) if first else spool.created_at
+    if at < since - CLOCK_SLACK:
+        raise Refusal(
+            "before_it_was_there",
+            f"{spool.name} is known from {since:%Y-%m-%d %H:%M} UTC on. Give a later time, "
+            "or note how wet it was before.",
+            "at",
+            400,
+        )

@@ -1,0 +1,143 @@
+"""Shapes of the workshop over HTTP."""
+
+from typing import Any
+
+from rest_framework import serializers
+
+from darre.common.fields import TypedNumber
+from darre.inventory.material_book import Entry
+from darre.inventory.models import Preferences
+from drying.materials.own_values import BOUNDS, SCHOOL_NAMES
+
+
+class PropertySerializer(serializers.Serializer):
+    """A value of a material with where it comes from and how sure it is."""
+
+    value = serializers.FloatField()
+    unit = serializers.CharField()
+    spread = serializers.FloatField()
+    spread_kind = serializers.CharField()
+    source = serializers.CharField()  # type: ignore[assignment]  # the answer's own key
+    conditions = serializers.CharField()
+
+
+class SchoolRunSerializer(serializers.Serializer):
+    """What one school sets."""
+
+    temp_c = serializers.FloatField()
+    duration_h = serializers.FloatField()
+
+
+class MaterialValueSerializer(serializers.Serializer):
+    """A property as it counts now, and the built-in one where an own value lies over it."""
+
+    name = serializers.ChoiceField(choices=list(BOUNDS))
+    now = PropertySerializer(allow_null=True)
+    built_in = PropertySerializer(allow_null=True)
+    own = serializers.BooleanField()
+
+
+class MaterialSchoolSerializer(serializers.Serializer):
+    """What a school sets now, and what is built in where an own run lies over it."""
+
+    name = serializers.ChoiceField(choices=SCHOOL_NAMES)
+    now = SchoolRunSerializer(allow_null=True)
+    built_in = SchoolRunSerializer(allow_null=True)
+    own = serializers.BooleanField()
+
+
+class MaterialSerializer(serializers.Serializer):
+    """A material with every value's source, conditions and spread, own values beside the built-in row."""
+
+    id = serializers.CharField()
+    name = serializers.CharField()
+    short = serializers.CharField()
+    own = serializers.BooleanField()
+    values = MaterialValueSerializer(many=True)
+    schools = MaterialSchoolSerializer(many=True)
+    notes = serializers.ListField(child=serializers.CharField())
+
+
+def material_shape(entry: Entry) -> dict[str, Any]:
+    """A material of the book as the screen shows it."""
+    now, base = entry.now, entry.base
+    values = [(name, getattr(now, name), getattr(base, name)) for name in BOUNDS]
+    schools = [(name, now.schools.get(name), base.schools.get(name)) for name in SCHOOL_NAMES]
+
+    def rows(pairs: list[tuple[str, Any, Any]]) -> list[dict[str, Any]]:
+        return [{"name": n, "now": here, "built_in": built, "own": here is not built} for n, here, built in pairs]
+
+    return {
+        "id": now.id,
+        "name": now.name,
+        "short": now.short,
+        "own": entry.own,
+        "values": rows(values),
+        "schools": rows(schools),
+        "notes": now.notes,
+    }
+
+
+class WriteValueSerializer(serializers.Serializer):
+    """An own value as it is typed; without a spread the built-in one stays."""
+
+    value = TypedNumber(unit="", low=-1e6, high=1e6)
+    spread = TypedNumber(unit="", low=0, high=1e6, required=False, allow_null=True, default=None)
+    note = serializers.CharField(max_length=120, required=False, allow_blank=True, default="")
+
+
+class WriteSchoolSerializer(serializers.Serializer):
+    """An own temperature and hours as they are typed."""
+
+    temp_c = TypedNumber(unit="°C", low=20, high=200)
+    duration_h = TypedNumber(unit="h", low=0.25, high=400)
+
+
+class NewMaterialSerializer(serializers.Serializer):
+    """A material to begin from a built-in one."""
+
+    name = serializers.CharField(max_length=60)
+    short = serializers.CharField(max_length=30, required=False, allow_blank=True, default="")
+    base = serializers.CharField(max_length=40)
+
+
+class KeptMaterialSerializer(serializers.Serializer):
+    """A material as it stands now; `undo` is the line of history to take back."""
+
+    material = MaterialSerializer()
+    undo = serializers.IntegerField(allow_null=True)
+
+
+class SheetSerializer(serializers.Serializer):
+    """What the maker's data sheet of a spool asks for."""
+
+    temp_c = TypedNumber(unit="°C", low=20, high=200)
+    duration_h = TypedNumber(unit="h", low=0.25, high=400)
+    only_if_opened = serializers.BooleanField(required=False, default=False)
+
+
+class PreferencesSerializer(serializers.ModelSerializer[Preferences]):
+    """Units, clock, currency and tariff. Minutes are minutes of the day."""
+
+    day_rate = TypedNumber(unit="per kWh", low=0, high=100000, required=False, allow_null=True)
+    night_rate = TypedNumber(unit="per kWh", low=0, high=100000, required=False, allow_null=True)
+    night_from_min = serializers.IntegerField(min_value=0, max_value=1439, required=False)
+    night_to_min = serializers.IntegerField(min_value=0, max_value=1439, required=False)
+    temp_unit = serializers.ChoiceField(choices=Preferences.Temp.choices, required=False)
+    mass_unit = serializers.ChoiceField(choices=Preferences.Mass.choices, required=False)
+    length_unit = serializers.ChoiceField(choices=Preferences.Length.choices, required=False)
+    clock = serializers.ChoiceField(choices=Preferences.Clock.choices, required=False)
+
+    class Meta:
+        model = Preferences
+        fields = [
+            "temp_unit", "mass_unit", "length_unit", "clock", "currency", "day_rate", "night_rate", "night_from_min",
+            "night_to_min",
+        ]  # fmt: skip
+
+
+class KeptPreferencesSerializer(serializers.Serializer):
+    """The preferences as they stand now; `undo` is the line of history to take back."""
+
+    preferences = PreferencesSerializer()
+    undo = serializers.IntegerField(allow_null=True)

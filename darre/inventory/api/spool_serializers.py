@@ -1,0 +1,106 @@
+"""Shapes of spools and empty spools over HTTP."""
+
+from drf_spectacular.utils import extend_schema_field
+from rest_framework import serializers
+
+from darre.common.fields import Moment, TypedNumber
+from darre.inventory.api.serializers import SheetSerializer
+from darre.inventory.models import Spool, SpoolBody
+from drying.materials.spool_bodies import all_body_kinds
+from drying.weighing.tare import TareMethod
+
+BODY_KINDS = tuple(all_body_kinds())
+
+
+TARE_METHODS = tuple(m.value for m in TareMethod)
+
+
+class BodySerializer(serializers.ModelSerializer[SpoolBody]):
+    """An empty spool of some make."""
+
+    kind = serializers.ChoiceField(choices=BODY_KINDS)
+
+    class Meta:
+        model = SpoolBody
+        fields = ["id", "name", "kind", "outer_diameter_mm", "width_mm", "hub_diameter_mm"]
+
+
+class WriteBodySerializer(serializers.Serializer):
+    """An empty spool as it is measured."""
+
+    name = serializers.CharField(max_length=60)
+    kind = serializers.ChoiceField(choices=BODY_KINDS)
+    outer_diameter_mm = TypedNumber(unit="mm", low=30, high=600, required=False, default=200.0)
+    width_mm = TypedNumber(unit="mm", low=5, high=400, required=False, default=60.0)
+    hub_diameter_mm = TypedNumber(unit="mm", low=5, high=400, required=False, default=90.0)
+
+
+class MoistureSerializer(serializers.Serializer):
+    """How wet a spool is said to be, % of dry mass, and how sure that is (two standard uncertainties)."""
+
+    moisture_pct = TypedNumber(unit="%", low=0, high=50)
+    plus_minus_pct = TypedNumber(unit="%", low=0, high=50)
+    at = Moment(required=False)
+
+
+class UseSerializer(serializers.Serializer):
+    """Strand that was printed."""
+
+    mass_g = TypedNumber(unit="g", low=0, high=20000, above_low=True)
+    plus_minus_g = TypedNumber(unit="g", low=0, high=20000, required=False, allow_null=True, default=None)
+    at = Moment(required=False)
+    note = serializers.CharField(max_length=120, required=False, allow_blank=True, default="")
+
+
+class WriteSpoolSerializer(serializers.Serializer):
+    """A spool to add or change."""
+
+    name = serializers.CharField(max_length=60)
+    material = serializers.CharField(max_length=40)
+    colour = serializers.CharField(max_length=40, required=False, allow_blank=True, default="")
+    maker = serializers.CharField(max_length=60, required=False, allow_blank=True, default="")
+    purpose = serializers.CharField(max_length=120, required=False, allow_blank=True, default="")
+    body = serializers.PrimaryKeyRelatedField(queryset=SpoolBody.objects.all())
+    form = serializers.ChoiceField(choices=Spool.Form.choices, required=False, default=Spool.Form.WOUND)
+    strand_diameter_mm = TypedNumber(unit="mm", low=0.5, high=5, required=False, default=1.75)
+    tare_g = TypedNumber(unit="g", low=0, high=20000)
+    tare_method = serializers.ChoiceField(choices=TARE_METHODS)
+
+
+class KeptSpoolSerializer(serializers.Serializer):
+    """A spool that is stored; `undo` is the line of history to take back."""
+
+    id = serializers.IntegerField()
+    undo = serializers.IntegerField(allow_null=True)
+
+
+class SpoolSerializer(serializers.ModelSerializer[Spool]):
+    """A spool's own facts."""
+
+    body_kind = serializers.CharField(source="body.kind")
+    tare_method = serializers.ChoiceField(choices=[m.value for m in TareMethod])
+    sheet = serializers.SerializerMethodField()
+
+    class Meta:
+        model = Spool
+        fields = [
+            "id", "name", "material", "colour", "maker", "purpose", "form", "strand_diameter_mm",
+            "tare_g", "tare_sd_g", "tare_method", "body_kind", "sheet",
+        ]  # fmt: skip
+
+    @extend_schema_field(SheetSerializer(allow_null=True))
+    def get_sheet(self, spool: Spool) -> dict[str, object] | None:
+        if spool.sheet_temp_c is None:
+            return None
+        return {
+            "temp_c": spool.sheet_temp_c,
+            "duration_h": spool.sheet_hours,
+            "only_if_opened": spool.sheet_only_if_opened,
+        }
+
+
+class LabelSerializer(serializers.Serializer):
+    """A label: the code that leads to the spool's page, as SVG."""
+
+    spool = serializers.IntegerField()
+    svg = serializers.CharField()

@@ -1,0 +1,100 @@
+"""Spools and empty spools over HTTP."""
+
+import io
+from typing import Any
+from urllib.parse import urljoin
+
+import segno
+from django.http import Http404
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from darre.common.api import REFUSALS, ErrorSerializer, given
+from darre.common.shapes import DoneSerializer
+from darre.inventory.actions import spools
+from darre.inventory.actions.empty_spools import add_body
+from darre.inventory.api.spool_serializers import (
+    BodySerializer,
+    KeptSpoolSerializer,
+    LabelSerializer,
+    MoistureSerializer,
+    UseSerializer,
+    WriteBodySerializer,
+    WriteSpoolSerializer,
+)
+from darre.inventory.models import Spool, SpoolBody
+from drying.quantity import COVERAGE, Quantity
+from drying.weighing.tare import Tare, TareMethod, tare_spread_g
+
+
+def _tare(data: dict[str, Any]) -> Tare:
+    method = TareMethod(data["tare_method"])
+    return Tare(data["tare_g"], tare_spread_g(method), method)
+
+
+class BodyListView(APIView):
+    """Spool bodies that a workshop has; add one."""
+
+    @extend_schema(responses=BodySerializer(many=True), operation_id="bodies_list")
+    def get(self, request: Request) -> Response:
+        return Response(BodySerializer(SpoolBody.objects.order_by("name"), many=True).data)
+
+    @extend_schema(request=WriteBodySerializer, responses={201: BodySerializer, **REFUSALS}, operation_id="add_body")
+    def post(self, request: Request) -> Response:
+        body = add_body(SpoolBody(**given(WriteBodySerializer, request)))
+        return Response(BodySerializer(body).data, status=201)
+
+
+class SpoolView(APIView):
+    """Change a spool's own facts."""
+
+    @extend_schema(
+        request=WriteSpoolSerializer, responses={200: KeptSpoolSerializer, **REFUSALS}, operation_id="change_spool"
+    )
+    def put(self, request: Request, spool_id: int) -> Response:
+        spool = get_object_or_404(Spool, pk=spool_id)
+        data = given(WriteSpoolSerializer, request)
+        undo = spools.change_spool(spool, **data, tare_sd_g=_tare(data).uncertainty_g)
+        return Response(KeptSpoolSerializer({"id": spool.pk, "undo": undo}).data)
+
+
+class MoistureView(APIView):
+    """Say how wet a spool is."""
+
+    @extend_schema(
+        request=MoistureSerializer, responses={201: DoneSerializer, **REFUSALS}, operation_id="note_moisture"
+    )
+    def post(self, request: Request, spool_id: int) -> Response:
+        spool = get_object_or_404(Spool, pk=spool_id)
+        data = given(MoistureSerializer, request)
+        known = Quantity(data["moisture_pct"], data["plus_minus_pct"] / COVERAGE)
+        return Response({"undo": spools.note_moisture(spool, known, data.get("at"))}, status=201)
+
+
+class UseView(APIView):
+    """Note strand that was printed."""
+
+    @extend_schema(request=UseSerializer, responses={201: DoneSerializer, **REFUSALS}, operation_id="use_strand")
+    def post(self, request: Request, spool_id: int) -> Response:
+        spool = get_object_or_404(Spool, pk=spool_id)
+        data = given(UseSerializer, request)
+        spread = data["plus_minus_g"]
+        sd = spools.PRINTED_SHARE * data["mass_g"] if spread is None else spread / COVERAGE
+        undo = spools.use_strand(spool, Quantity(data["mass_g"], sd), data.get("at"), data["note"])
+        return Response({"undo": undo}, status=201)
+
+
+class LabelView(APIView):
+    """The code for a spool's label: it leads to the spool's page on this very address."""
+
+    @extend_schema(responses={200: LabelSerializer, 404: ErrorSerializer}, operation_id="label")
+    def get(self, request: Request, spool_id: int) -> Response:
+        if not Spool.objects.filter(pk=spool_id).exists():
+            raise Http404
+        address = urljoin(request.build_absolute_uri("/"), f"spools/{spool_id}")
+        out = io.BytesIO()
+        segno.make(address, error="m", micro=False).save(out, kind="svg", border=0, xmldecl=False, svgns=True)
+        return Response({"spool": spool_id, "svg": out.getvalue().decode()})

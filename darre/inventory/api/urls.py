@@ -1,0 +1,19 @@
+"""Addresses of spools, empty spools, materials and preferences."""
+
+from django.urls import path
+
+from darre.inventory.api import spool_views, views
+
+urlpatterns = [
+    path("materials/", views.MaterialListView.as_view()),
+    path("materials/<slug:material_id>/", views.MaterialView.as_view()),
+    path("materials/<slug:material_id>/values/<slug:name>/", views.MaterialValueView.as_view()),
+    path("materials/<slug:material_id>/schools/<slug:name>/", views.MaterialSchoolView.as_view()),
+    path("bodies/", spool_views.BodyListView.as_view()),
+    path("spools/<int:spool_id>/", spool_views.SpoolView.as_view()),
+    path("spools/<int:spool_id>/sheet/", views.SheetView.as_view()),
+    path("spools/<int:spool_id>/moisture/", spool_views.MoistureView.as_view()),
+    path("spools/<int:spool_id>/uses/", spool_views.UseView.as_view()),
+    path("spools/<int:spool_id>/label/", spool_views.LabelView.as_view()),
+    path("preferences/", views.PreferencesView.as_view()),
+]

@@ -1,0 +1,127 @@
+"""The workshop over HTTP. Reads go to selectors, writes to actions."""
+
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from darre.common.api import REFUSALS
+from darre.common.shapes import DoneSerializer
+from darre.inventory.actions import materials
+from darre.inventory.actions.preferences import set_preferences
+from darre.inventory.actions.spools import set_sheet
+from darre.inventory.api.serializers import (
+    KeptMaterialSerializer,
+    KeptPreferencesSerializer,
+    MaterialSerializer,
+    NewMaterialSerializer,
+    PreferencesSerializer,
+    SheetSerializer,
+    WriteSchoolSerializer,
+    WriteValueSerializer,
+    material_shape,
+)
+from darre.inventory.material_book import material_book
+from darre.inventory.models import Spool
+from darre.inventory.selectors import preferences
+from drying.dryers.setup import MakersSheet
+
+
+def _kept(material_id: str, undo: int | None, status: int = 200) -> Response:
+    shape = material_shape(material_book().entries[material_id])
+    return Response(KeptMaterialSerializer({"material": shape, "undo": undo}).data, status=status)
+
+
+class MaterialListView(APIView):
+    """Every material, with the source and spread of each value; begin one of your own."""
+
+    @extend_schema(responses=MaterialSerializer(many=True), operation_id="materials_list")
+    def get(self, request: Request) -> Response:
+        shapes = [material_shape(entry) for entry in material_book().entries.values()]
+        return Response(MaterialSerializer(shapes, many=True).data)
+
+    @extend_schema(
+        request=NewMaterialSerializer, responses={201: KeptMaterialSerializer, **REFUSALS}, operation_id="add_material"
+    )
+    def post(self, request: Request) -> Response:
+        given = NewMaterialSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        material_id, undo = materials.add_material(**given.validated_data)
+        return _kept(material_id, undo, 201)
+
+
+class MaterialView(APIView):
+    """Remove a material of one's own."""
+
+    @extend_schema(responses={200: DoneSerializer, **REFUSALS}, operation_id="remove_material")
+    def delete(self, request: Request, material_id: str) -> Response:
+        return Response({"undo": materials.remove_material(material_id)})
+
+
+class MaterialValueView(APIView):
+    """An own value of a property: put it over the built-in one, or go back."""
+
+    @extend_schema(
+        request=WriteValueSerializer, responses={200: KeptMaterialSerializer, **REFUSALS}, operation_id="set_value"
+    )
+    def put(self, request: Request, material_id: str, name: str) -> Response:
+        given = WriteValueSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        return _kept(material_id, materials.set_own_value(material_id, name, **given.validated_data))
+
+    @extend_schema(responses={200: KeptMaterialSerializer, **REFUSALS}, operation_id="drop_value")
+    def delete(self, request: Request, material_id: str, name: str) -> Response:
+        material_book()[material_id]  # an unknown one is refused by name
+        return _kept(material_id, materials.drop_own_value(material_id, name))
+
+
+class MaterialSchoolView(APIView):
+    """An own temperature and hours for a school, or a programme of one's own; or go back."""
+
+    @extend_schema(
+        request=WriteSchoolSerializer, responses={200: KeptMaterialSerializer, **REFUSALS}, operation_id="set_school"
+    )
+    def put(self, request: Request, material_id: str, name: str) -> Response:
+        given = WriteSchoolSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        return _kept(material_id, materials.set_own_school(material_id, name, **given.validated_data))
+
+    @extend_schema(responses={200: KeptMaterialSerializer, **REFUSALS}, operation_id="drop_school")
+    def delete(self, request: Request, material_id: str, name: str) -> Response:
+        material_book()[material_id]  # an unknown one is refused by name
+        return _kept(material_id, materials.drop_own_school(material_id, name))
+
+
+class SheetView(APIView):
+    """What the maker's data sheet of a spool asks for: note it, or forget it."""
+
+    @extend_schema(request=SheetSerializer, responses={200: DoneSerializer, **REFUSALS}, operation_id="set_sheet")
+    def put(self, request: Request, spool_id: int) -> Response:
+        spool = get_object_or_404(Spool, pk=spool_id)
+        given = SheetSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        return Response({"undo": set_sheet(spool, MakersSheet(**given.validated_data))})
+
+    @extend_schema(responses={200: DoneSerializer, **REFUSALS}, operation_id="drop_sheet")
+    def delete(self, request: Request, spool_id: int) -> Response:
+        return Response({"undo": set_sheet(get_object_or_404(Spool, pk=spool_id), None)})
+
+
+class PreferencesView(APIView):
+    """Units, clock, currency and tariff."""
+
+    @extend_schema(responses=PreferencesSerializer, operation_id="preferences")
+    def get(self, request: Request) -> Response:
+        return Response(PreferencesSerializer(preferences()).data)
+
+    @extend_schema(
+        request=PreferencesSerializer,
+        responses={200: KeptPreferencesSerializer, **REFUSALS},
+        operation_id="set_preferences",
+    )
+    def put(self, request: Request) -> Response:
+        given = PreferencesSerializer(data=request.data, partial=True)
+        given.is_valid(raise_exception=True)
+        undo = set_preferences(**given.validated_data)
+        return Response(KeptPreferencesSerializer({"preferences": preferences(), "undo": undo}).data)

@@ -1,0 +1,58 @@
+"""The materials as this workshop knows them: the built-in rows, own values over them, and own materials."""
+
+from collections import defaultdict
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from darre.inventory.models import OwnMaterial, OwnSchool, OwnValue
+from drying.errors import UnknownMaterialError
+from drying.materials import own_values
+from drying.materials.own_values import new_material, with_own
+from drying.materials.properties import Material, all_materials
+
+
+@dataclass(frozen=True)
+class Entry:
+    """A material as it counts now, the row it is laid over, and whether it is the person's own; `family`: the built-in
+    material that it is, or was begun from.
+    """
+
+    now: Material
+    base: Material
+    own: bool
+    family: str
+
+
+@dataclass(frozen=True)
+class MaterialBook:
+    """Every material by id. Read once for a request and handed down: three queries."""
+
+    entries: Mapping[str, Entry]
+
+    def __getitem__(self, material_id: str) -> Material:
+        """The material as it counts now. Raises UnknownMaterialError, which lists the known ids."""
+        try:
+            return self.entries[material_id].now
+        except KeyError:
+            known = ", ".join(self.entries)
+            raise UnknownMaterialError("material", f"There is no material '{material_id}'. Known: {known}.") from None
+
+
+def material_book() -> MaterialBook:
+    """The materials as they stand in the database now."""
+    values: dict[str, list[own_values.OwnValue]] = defaultdict(list)
+    for value in OwnValue.objects.all():
+        values[value.material].append(own_values.OwnValue(value.name, value.value, value.spread, value.note))
+    schools: dict[str, list[own_values.OwnSchool]] = defaultdict(list)
+    for school in OwnSchool.objects.all():
+        schools[school.material].append(own_values.OwnSchool(school.name, school.temp_c, school.duration_h))
+    built_in = all_materials()
+    bases = {key: (row, False, key) for key, row in built_in.items()}
+    for mine in OwnMaterial.objects.all():
+        bases[mine.slug] = (new_material(mine.slug, mine.name, mine.short, built_in[mine.base]), True, mine.base)
+    return MaterialBook(
+        {
+            key: Entry(with_own(base, values[key], schools[key]), base, own, family)
+            for key, (base, own, family) in bases.items()
+        }
+    )

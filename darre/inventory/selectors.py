@@ -1,0 +1,32 @@
+"""Reading spools and preferences."""
+
+from django.db.models import Prefetch, QuerySet
+
+from darre.inventory.models import MoistureMark, Preferences, Spool, StrandUse
+from drying.dryers.energy import Tariff
+from drying.quantity import Quantity
+
+
+def spools_with_story() -> QuerySet[Spool]:
+    """Spools with their marks and what was printed off them, in a constant number of queries."""
+    return Spool.objects.select_related("body").prefetch_related(
+        Prefetch("marks", MoistureMark.objects.order_by("at", "id")),
+        Prefetch("uses", StrandUse.objects.order_by("at", "id")),
+    )
+
+
+def quantity(mark: MoistureMark) -> Quantity:
+    """The mark's moisture as the core takes it."""
+    return Quantity(mark.moisture_pct, mark.sd_pct)
+
+
+def preferences() -> Preferences:
+    """The preferences, or the usual ones where none were ever set."""
+    return Preferences.objects.filter(pk=1).first() or Preferences(pk=1)
+
+
+def tariff_of(mine: Preferences) -> Tariff | None:
+    """What power costs, None where no price was given."""
+    if mine.day_rate is None:
+        return None
+    return Tariff(mine.day_rate, mine.night_rate, mine.night_from_min, mine.night_to_min)

@@ -1,0 +1,37 @@
+"""Shapes of lanes over HTTP."""
+
+from rest_framework import serializers
+
+from darre.common.shapes import QuantitySerializer
+from darre.inventory.api.serializers import SchoolRunSerializer
+from darre.inventory.api.spool_serializers import SpoolSerializer
+from darre.places.api.serializers import PlaceSerializer
+from darre.runs.models import Run
+from drying.materials.thresholds import Standing
+
+
+class LaneRunSerializer(serializers.ModelSerializer[Run]):
+    """The run a spool is in."""
+
+    dryer_name = serializers.CharField(source="dryer.name")
+
+    class Meta:
+        model = Run
+        fields = ["id", "dryer_name", "temp_c", "duration_h", "started_at"]
+
+
+class LaneSerializer(serializers.Serializer):
+    """A spool's lane on the rack."""
+
+    spool = SpoolSerializer()
+    material_short = serializers.CharField(source="material.short")
+    moisture = QuantitySerializer()
+    clean_pct = serializers.FloatField(source="material.clean.value", default=None, allow_null=True)
+    trouble_pct = serializers.FloatField(source="material.trouble.value", default=None, allow_null=True)
+    standing = serializers.ChoiceField(choices=[s.value for s in Standing])
+    place = PlaceSerializer(source="stay.place", default=None, allow_null=True)
+    since = serializers.DateTimeField(source="stay.since", default=None, allow_null=True)
+    run = LaneRunSerializer(allow_null=True)
+    net_g = serializers.FloatField(allow_null=True)
+    strand_g_per_m = serializers.FloatField()
+    usual = SchoolRunSerializer(source="material.schools.usual", default=None, allow_null=True)

@@ -1,0 +1,213 @@
+"""Shapes of the rack over time, of a spool's page, and of keeping."""
+
+from rest_framework import serializers
+
+from darre.inventory.api.serializers import SchoolRunSerializer
+from darre.inventory.models import MoistureMark, StrandUse
+from darre.moisture.api.lane_serializers import LaneSerializer
+from darre.places.api.serializers import DESICCANT_KINDS, INDICATORS, POUCHES, FullPlaceSerializer, StaySerializer
+from darre.places.models import DesiccantFill, PackWeighing
+from darre.runs.models import Run
+from drying.moisture.next_action import Act
+
+
+class NextActSerializer(serializers.Serializer):
+    """What to do with a spool next."""
+
+    act = serializers.ChoiceField(choices=[a.value for a in Act])
+    within_h = serializers.FloatField(allow_null=True)
+    over_trouble = serializers.BooleanField()
+    temp_c = serializers.FloatField(allow_null=True)
+    duration_h = serializers.FloatField(allow_null=True)
+
+
+class RunSpanSerializer(serializers.ModelSerializer[Run]):
+    """A run as a stretch of a lane."""
+
+    dryer_name = serializers.CharField(source="dryer.name")
+
+    class Meta:
+        model = Run
+        fields = ["id", "dryer_name", "temp_c", "started_at", "ended_at", "duration_h"]
+
+
+class LaneWeighedSerializer(serializers.Serializer):
+    """A weigh-in on a lane."""
+
+    at = serializers.DateTimeField()
+    moisture_pct = serializers.FloatField()
+
+
+class TracedSerializer(serializers.Serializer):
+    """A lane over a window: moisture and its standard uncertainty at each point, null where nothing is known."""
+
+    lane = LaneSerializer()
+    pct = serializers.ListField(child=serializers.FloatField(allow_null=True))
+    sd = serializers.ListField(child=serializers.FloatField(allow_null=True))
+    stays = StaySerializer(many=True)
+    runs = RunSpanSerializer(many=True)
+    weighed = LaneWeighedSerializer(many=True)
+    next = NextActSerializer()
+
+
+class PlainTracedSerializer(TracedSerializer):
+    """The same shape, for whole racks: its long lists are plain already and are passed on as they are."""
+
+    def to_representation(self, instance: object) -> dict[str, object]:
+        found: dict[str, object] = {}
+        for name in map(str, self.fields):
+            if name in ("pct", "sd"):
+                found[name] = getattr(instance, name)
+            else:
+                field = self.fields[name]
+                found[name] = field.to_representation(field.get_attribute(instance))
+        return found
+
+
+class RackSerializer(serializers.Serializer):
+    """Every lane over a window that begins at `start`, a point every `step_h`; the room's dew point below."""
+
+    now = serializers.DateTimeField()
+    start = serializers.DateTimeField()
+    step_h = serializers.IntegerField()
+    points = serializers.IntegerField()
+    lanes = PlainTracedSerializer(many=True)
+    dew_point_c = serializers.ListField(child=serializers.FloatField())
+    measured = serializers.ListField(child=serializers.BooleanField())
+
+
+class MarkSerializer(serializers.ModelSerializer[MoistureMark]):
+    """A moment at which the moisture was known."""
+
+    basis = serializers.ChoiceField(choices=MoistureMark.Basis.choices)
+
+    class Meta:
+        model = MoistureMark
+        fields = ["id", "at", "moisture_pct", "sd_pct", "basis"]
+
+
+class UsedSerializer(serializers.ModelSerializer[StrandUse]):
+    """Strand that was printed."""
+
+    class Meta:
+        model = StrandUse
+        fields = ["id", "at", "mass_g", "sd_g", "note"]
+
+
+class LearnedSerializer(serializers.Serializer):
+    """How fast it dries in a dryer against what is computed: median and sigma of a log-normal."""
+
+    dryer_name = serializers.CharField()
+    median = serializers.FloatField(source="rate.median")
+    sigma = serializers.FloatField(source="rate.sigma")
+    runs = serializers.IntegerField()
+
+
+class OutcomeLineSerializer(serializers.Serializer):
+    """What would become of it by one choice."""
+
+    name = serializers.ChoiceField(choices=["stay", "out", "bag", "bin", "dry"])
+    pct = serializers.ListField(child=serializers.FloatField())
+    sd = serializers.ListField(child=serializers.FloatField())
+
+
+class SpoolPageSerializer(serializers.Serializer):
+    """A spool's whole story, and what may come of it."""
+
+    traced = TracedSerializer()
+    start = serializers.DateTimeField()
+    step_h = serializers.IntegerField()
+    marks = MarkSerializer(many=True)
+    stays = StaySerializer(many=True)
+    uses = UsedSerializer(many=True)
+    learned = LearnedSerializer(many=True)
+    outcomes = OutcomeLineSerializer(many=True)
+    outcome_at = serializers.ListField(child=serializers.DateTimeField())
+    dries_h = serializers.FloatField(allow_null=True)
+    heat = SchoolRunSerializer(allow_null=True)
+    heat_dryer = serializers.CharField(allow_blank=True)
+    body = serializers.IntegerField(source="traced.lane.spool.body_id")
+
+
+class CrossingSerializer(serializers.Serializer):
+    """When a mark is passed, hours from now: the middle and the two ends; null: not within two weeks."""
+
+    hours = serializers.FloatField(allow_null=True)
+    early_h = serializers.FloatField(allow_null=True)
+    late_h = serializers.FloatField(allow_null=True)
+
+
+class ContainedSerializer(serializers.Serializer):
+    """A spool in a container."""
+
+    lane = LaneSerializer()
+    clean = CrossingSerializer()
+    trouble = CrossingSerializer()
+    dries_h = serializers.FloatField(allow_null=True)
+
+
+class IngressSerializer(serializers.Serializer):
+    """What gets in, as an exchange of room air, m³/day."""
+
+    value = serializers.FloatField()
+    uncertainty = serializers.FloatField()
+
+
+class RegenerationSerializer(serializers.Serializer):
+    """How desiccant is dried again."""
+
+    temp_c = serializers.FloatField()
+    hours = serializers.FloatField()
+    held_back_by = serializers.CharField(allow_blank=True)
+    too_cool = serializers.BooleanField()
+
+
+class PackWeighingSerializer(serializers.ModelSerializer[PackWeighing]):
+    """What the desiccant weighed."""
+
+    class Meta:
+        model = PackWeighing
+        fields = ["id", "at", "mass_g", "sd_g"]
+
+
+class FillSerializer(serializers.ModelSerializer[DesiccantFill]):
+    """Desiccant that was put in."""
+
+    kind = serializers.ChoiceField(choices=DESICCANT_KINDS, allow_blank=True)
+    indicator = serializers.ChoiceField(choices=INDICATORS)
+    pouch = serializers.ChoiceField(choices=POUCHES)
+    weighings = PackWeighingSerializer(many=True)
+
+    class Meta:
+        model = DesiccantFill
+        fields = ["id", "at", "kind", "dry_g", "load_pct", "indicator", "pouch", "weighings"]
+
+
+class DesiccantSerializer(serializers.Serializer):
+    """The desiccant in a container as it stands now."""
+
+    fill = FillSerializer()
+    name = serializers.CharField()
+    load_pct = serializers.FloatField()
+    useful_pct = serializers.FloatField()
+    spent = serializers.BooleanField()
+    regeneration = RegenerationSerializer()
+
+
+class HoldingSerializer(serializers.Serializer):
+    """A container over four weeks, two back and two ahead, a point every six hours."""
+
+    place = FullPlaceSerializer()
+    rh_pct = serializers.FloatField(allow_null=True)
+    at = serializers.ListField(child=serializers.DateTimeField())
+    rh_course = serializers.ListField(child=serializers.FloatField(allow_null=True))
+    rh_low = serializers.ListField(child=serializers.FloatField(allow_null=True))
+    rh_high = serializers.ListField(child=serializers.FloatField(allow_null=True))
+    ingress = IngressSerializer()
+    usual_ingress = serializers.BooleanField()
+    fitted = IngressSerializer(allow_null=True)
+    contents = ContainedSerializer(many=True)
+    desiccant = DesiccantSerializer(allow_null=True)
+    needed_g = serializers.FloatField(allow_null=True)
+    needed_kind = serializers.CharField()
+    water_g_day = serializers.FloatField(allow_null=True)

@@ -1,0 +1,59 @@
+"""The rack over time, a spool's page and label, keeping, and the first run, over HTTP."""
+
+from django.utils import timezone
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from darre.common.api import ErrorSerializer
+from darre.moisture.api.lane_serializers import LaneSerializer
+from darre.moisture.api.serializers import HoldingSerializer, RackSerializer, SpoolPageSerializer
+from darre.moisture.lanes import lanes
+from darre.moisture.rack import rack
+from darre.moisture.spool_page import spool_page
+from darre.moisture.storage import keep
+
+SPANS_H = {"day": 24, "week": 168, "weeks": 504, "season": 2160}
+
+
+class RackView(APIView):
+    """Every spool's lane over a span of time, wettest against its own marks first."""
+
+    @extend_schema(
+        responses=RackSerializer,
+        operation_id="rack",
+        parameters=[
+            OpenApiParameter("span", str, enum=list(SPANS_H), description="How far back; weeks: three."),
+            OpenApiParameter("spool", int, description="Only this spool's lane."),
+        ],
+    )
+    def get(self, request: Request) -> Response:
+        back_h = SPANS_H.get(request.query_params.get("span", ""), SPANS_H["weeks"])
+        asked = request.query_params.get("spool", "")
+        only = [int(asked)] if asked.isdecimal() else None
+        return Response(RackSerializer(rack(timezone.now(), back_h, only)).data)
+
+
+class SpoolPageView(APIView):
+    """A spool's whole story, and what may come of it."""
+
+    @extend_schema(responses={200: SpoolPageSerializer, 404: ErrorSerializer}, operation_id="spool_page")
+    def get(self, request: Request, spool_id: int) -> Response:
+        return Response(SpoolPageSerializer(spool_page(spool_id, timezone.now())).data)
+
+
+class KeepView(APIView):
+    """Every container, with two weeks back and two ahead."""
+
+    @extend_schema(responses=HoldingSerializer(many=True), operation_id="keep")
+    def get(self, request: Request) -> Response:
+        return Response(HoldingSerializer(keep(timezone.now()), many=True).data)
+
+
+class LaneListView(APIView):
+    """Every spool's lane, wettest against its own marks first."""
+
+    @extend_schema(responses=LaneSerializer(many=True), operation_id="lanes_list")
+    def get(self, request: Request) -> Response:
+        return Response(LaneSerializer(lanes(timezone.now()), many=True).data)

@@ -1,0 +1,124 @@
+"""The records of spools and containers as the core's stories."""
+
+import math
+from dataclasses import dataclass
+from datetime import datetime
+
+from darre.inventory.material_book import MaterialBook
+from darre.inventory.models import Spool
+from darre.inventory.records import core_load
+from darre.places.models import DesiccantFill, Place
+from darre.places.room_air import hour_of
+from darre.places.selectors import Stood
+from darre.runs.models import Run, Weighing
+from darre.runs.records import core_weighing
+from drying.materials.thresholds import new_spool_moisture
+from drying.moisture.events import ContainerStory, Filled, Known, SpoolStory, Stayed, Used, Weighed
+from drying.quantity import NOTHING, Quantity
+from drying.storage.container import INGRESS, OPEN, OPEN_KINDS, Container, Fill, PlaceKind
+from drying.storage.desiccant import DesiccantKind
+
+MASS_STEP_G = 5.0  # a winding's mass is rounded to this, so that a small change does not tell its whole past anew
+CARD_SWING_SHARE = 0.02  # engineering estimate: how a card body's own water swings, of its mass, one sd
+
+
+def net_g(spool: Spool, weighings: list[Weighing], now: datetime) -> float | None:
+    """Mass of strand by the last weighing of the whole spool, less what was printed since, g; None if never weighed."""
+    last = max((w for w in weighings if w.at <= now), key=lambda w: (w.at, w.id), default=None)
+    if last is None:
+        return None
+    used = sum(u.mass_g for u in spool.uses.all() if last.at < u.at <= now)
+    return max(last.gross_g - last.tare_g - used, 0.0)
+
+
+def _over(run: Run, now: datetime) -> bool:
+    return run.ended_at is not None and run.ended_at <= now
+
+
+@dataclass(frozen=True)
+class Shelf:
+    """All that the rack stands on at a moment, read in a constant number of queries."""
+
+    now: datetime
+    book: MaterialBook
+    spools: list[Spool]
+    places: list[Place]
+    stays: dict[int, list[Stood]]
+    runs: dict[int, list[Run]]
+    weighings: dict[int, list[Weighing]]
+
+    @property
+    def running(self) -> dict[int, Run]:
+        """Runs that go on, by spool."""
+        found = [r for runs in self.runs.values() for r in runs if r.started_at <= self.now and not _over(r, self.now)]
+        return {r.spool_id: r for r in found}
+
+    def net_g(self, spool: Spool) -> float | None:
+        """Mass of strand on a spool, g; None if it was never weighed."""
+        return net_g(spool, self.weighings[spool.pk], self.now)
+
+
+def dried_itself(run: Run) -> bool:
+    """Whether the spool itself was in the dryer, and not a coil cut off it."""
+    return not (run.spool.form == Spool.Form.WOUND and any(w.hangs == Weighing.Hangs.COIL for w in run.weighings.all()))
+
+
+def spool_story(shelf: Shelf, spool: Spool, places: dict[int, int]) -> SpoolStory:
+    """A spool's facts up to the shelf's moment. `places`: index of each container; places not in it are open."""
+    now, runs, weighings = shelf.now, shelf.runs[spool.pk], shelf.weighings[spool.pk]
+    polymer = shelf.book[spool.material]
+    net = net_g(spool, weighings, now)
+    kept_g = MASS_STEP_G * max(round((1000.0 if net is None else net) / MASS_STEP_G), 1)
+    load = core_load(spool, polymer, NOTHING, kept_g)
+    marks = sorted((m for m in spool.marks.all() if m.at <= now), key=lambda m: (m.at, m.id))
+    known = [Known(hour_of(m.at), Quantity(m.moisture_pct, m.sd_pct)) for m in marks]
+    inside = [(r.started_at, r.ended_at or datetime.max.replace(tzinfo=now.tzinfo)) for r in runs]
+    outside = [w for w in weighings if w.at <= now and not any(begin < w.at < end for begin, end in inside)]
+    stays = [s for s in shelf.stays[spool.pk] if s.since <= now]
+    return SpoolStory(
+        body=load.strand,
+        dry_g=kept_g,
+        known=tuple(known) or (Known(hour_of(spool.created_at), new_spool_moisture(polymer)),),
+        weighed=tuple(Weighed(hour_of(w.at), Quantity(w.gross_g, core_weighing(w).uncertainty_g)) for w in outside),
+        used=tuple(Used(hour_of(u.at), Quantity(u.mass_g, u.sd_g)) for u in spool.uses.all() if u.at <= now),
+        stays=tuple(
+            Stayed(
+                hour_of(s.since), None if s.until is None or s.until > now else hour_of(s.until),
+                places.get(s.place.pk, OPEN),
+            )
+            for s in stays
+        ),
+        away=tuple(
+            (hour_of(r.started_at), hour_of(r.ended_at) if r.ended_at and r.ended_at <= now else FOR_GOOD)
+            for r in runs
+            if r.started_at <= now and dried_itself(r)
+        ),
+        body_sd_g=CARD_SWING_SHARE * spool.tare_g if load.body.water_high_pct > 0.0 else 0.0,
+    )  # fmt: skip
+
+
+FOR_GOOD = 10**9  # an hour that never comes
+
+
+def stands_open(place: Place) -> bool:
+    """Whether the room's air reaches what stands there, at the room's own warmth."""
+    return place.kind in OPEN_KINDS and place.warm_c == 0.0
+
+
+def core_container(place: Place, factor: float = 1.0) -> Container:
+    """A place as the core takes it; `factor` on what gets in."""
+    kind = PlaceKind(place.kind)
+    usual, _, air_l = INGRESS.get(kind, (math.nan, 1.0, 10.0))
+    ingress = None if kind in OPEN_KINDS else (place.ingress_m3_day or usual) * factor
+    return Container(ingress, place.air_l if place.air_l is not None else air_l, place.warm_c)
+
+
+def core_fill(fill: DesiccantFill) -> Fill | None:
+    """Desiccant as the core takes it; None for none."""
+    return Fill(DesiccantKind(fill.kind), fill.dry_g) if fill.kind else None
+
+
+def container_story(place: Place, now: datetime, since: int, factor: float = 1.0) -> ContainerStory:
+    """A container with what was put into it up to `now`; its air begins with the first hour that is told."""
+    fills = [Filled(hour_of(f.at), core_fill(f), f.load_pct) for f in place.fills.all() if f.at <= now]
+    return ContainerStory(core_container(place, factor), max(hour_of(place.since), since), tuple(fills))

@@ -1,0 +1,187 @@
+"""The rack: every spool's waterline to an hour, out of its story, and the lane that it makes."""
+
+import math
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from django.db.models import QuerySet
+from django.http import Http404
+
+from darre.inventory.material_book import material_book
+from darre.inventory.models import Spool
+from darre.inventory.records import core_load
+from darre.inventory.selectors import spools_with_story
+from darre.moisture.apps import simulator
+from darre.moisture.events import Shelf, container_story, dried_itself, spool_story, stands_open
+from darre.places.models import Place
+from darre.places.room_air import hour_of, hours_of_room
+from darre.places.selectors import Stood, present_stay, stays_by_spool
+from darre.runs.apps import run_caches
+from darre.runs.models import Run, Weighing
+from darre.runs.records import hours_between, runs_with_weighings
+from darre.runs.selectors import run_so_far
+from drying.air.room_series import RoomHours
+from drying.dryers.setup import Load
+from drying.materials.properties import Material
+from drying.materials.thresholds import Standing, new_spool_moisture, standing
+from drying.moisture.events import ContainerStory, SpoolStory
+from drying.moisture.history import BLOCK_H, Chronicle, Room
+from drying.quantity import Quantity
+from drying.runs.posterior import believe
+from drying.weighing.coil import coil_mass_g
+
+
+def places_with_fills() -> QuerySet[Place]:
+    """Places with the desiccant that was put into them."""
+    return Place.objects.prefetch_related("fills__weighings").order_by("id")
+
+
+def read_shelf(now: datetime) -> Shelf:
+    """Everything that waterlines need."""
+    runs: dict[int, list[Run]] = defaultdict(list)
+    for run in runs_with_weighings().order_by("started_at", "id"):
+        runs[run.spool_id].append(run)
+    weighings: dict[int, list[Weighing]] = defaultdict(list)
+    for weighing in Weighing.objects.filter(hangs=Weighing.Hangs.SPOOL).select_related("scale").order_by("at", "id"):
+        weighings[weighing.spool_id].append(weighing)
+    spools, places = list(spools_with_story().order_by("id")), list(places_with_fills())
+    return Shelf(now, material_book(), spools, places, stays_by_spool(places), runs, weighings)
+
+
+@dataclass(frozen=True)
+class Told:
+    """The shelf with its chronicle: a line for each spool in the shelf's order, the air of each container."""
+
+    shelf: Shelf
+    boxes: list[Place]
+    spool_stories: list[SpoolStory]
+    box_stories: list[ContainerStory]
+    chronicle: Chronicle
+    room: RoomHours
+
+    def now_of(self, n: int) -> Quantity:
+        """What is computed of a spool now, % of dry mass."""
+        now_h = self.shelf.now.timestamp() / 3600.0
+        last = self.spool_stories[n].known[-1].hour
+        if last == int(now_h):  # known within this very hour: it counts from its own minute on
+            marks = [m.at for m in self.shelf.spools[n].marks.all() if m.at <= self.shelf.now]
+            begin = max(marks).timestamp() / 3600.0 if marks else now_h
+            now_h = last + (now_h - begin)
+        found = self.chronicle.lines[n].at(now_h)
+        if math.isnan(found.value):
+            return new_spool_moisture(self.spool_stories[n].body.material)
+        return Quantity(max(found.value, 0.0), found.uncertainty)
+
+
+def tell_shelf(shelf: Shelf, ahead_h: int = 0, back_h: int = 0, factor: float = 1.0) -> Told:
+    """Tell the chronicle up to now and `ahead_h` on; lines are given from `back_h` ago on. `factor`: on what gets into
+    the containers.
+    """
+    boxes = [p for p in shelf.places if not stands_open(p)]
+    index = {p.pk: n for n, p in enumerate(boxes)}
+    stories = [spool_story(shelf, s, index) for s in shelf.spools]
+    now_h = hour_of(shelf.now)
+    first = min((story.known[0].hour for story in stories), default=now_h) // BLOCK_H * BLOCK_H
+    room = hours_of_room(first, max(now_h, first) + 1 + ahead_h, shelf.now)
+    containers = [container_story(p, shelf.now, first, factor) for p in boxes]
+    chronicle = simulator().simulate(stories, containers, Room(first, room.temp_c, room.activity), now_h - back_h)
+    return Told(shelf, boxes, stories, containers, chronicle, room)
+
+
+@dataclass(frozen=True)
+class Lane:
+    """A spool on the rack: its waterline now, where it stands, the run it is in."""
+
+    spool: Spool
+    material: Material
+    moisture: Quantity
+    standing: Standing
+    stay: Stood | None
+    run: Run | None
+    net_g: float | None
+
+    @property
+    def strand_g_per_m(self) -> float:
+        """What a metre of its strand weighs, g."""
+        return coil_mass_g(self.material, self.spool.strand_diameter_mm, 1.0).value
+
+    @property
+    def wetness(self) -> float:
+        """Moisture against its own trouble mark; under zero where water does not matter."""
+        return self.moisture.value / self.material.trouble.value if self.material.trouble else -1.0
+
+
+def lanes(now: datetime, only: Sequence[int] | None = None) -> list[Lane]:
+    """Every spool's lane (or those of some), wettest against its own trouble mark first. Constant number of queries."""
+    return lanes_of(tell_shelf(read_shelf(now)), only)
+
+
+def lanes_of(told: Told, only: Sequence[int] | None = None) -> list[Lane]:
+    """The lanes of a chronicle, wettest first."""
+    shelf, running = told.shelf, told.shelf.running
+    found = [
+        _lane(told, n, spool, running.get(spool.pk))
+        for n, spool in enumerate(shelf.spools)
+        if only is None or spool.pk in only
+    ]
+    return sorted(found, key=lambda lane: lane.wetness, reverse=True)
+
+
+def _lane(told: Told, n: int, spool: Spool, run: Run | None) -> Lane:
+    polymer = told.shelf.book[spool.material]
+    in_dryer = run is not None and dried_itself(run)
+    moisture = _drying_moisture(run, polymer, told.shelf.now) if run and in_dryer else told.now_of(n)
+    return Lane(
+        spool=spool,
+        material=polymer,
+        moisture=moisture,
+        standing=standing(polymer, moisture.value),
+        stay=present_stay(told.shelf.stays[spool.pk], told.shelf.now),
+        run=run,
+        net_g=told.shelf.net_g(spool),
+    )
+
+
+def _drying_moisture(run: Run, polymer: Material, now: datetime) -> Quantity:
+    now_h = hours_between(run.started_at, now)
+    estimate = believe(run_so_far(run, polymer, now), now_h, run_caches().courses).estimate_at(now_h)
+    return Quantity(max(estimate.mean, 0.0), estimate.sd)
+
+
+def lane_of(spool_id: int, now: datetime) -> Lane:
+    """One spool's lane. Raises Http404 where there is no such spool."""
+    found = lanes(now, only=[spool_id])
+    if not found:
+        raise Http404
+    return found[0]
+
+
+def moistures_at(moments: Sequence[tuple[int, datetime]], now: datetime) -> list[Quantity | None]:
+    """What was computed of spools at earlier moments, % of dry mass, each a spool's id and a moment; None where nothing
+    was known then.
+    """
+    if not moments:
+        return []
+    back_h = max(math.ceil((now - min(at for _, at in moments)).total_seconds() / 3600.0) + 2, 2)
+    told = tell_shelf(read_shelf(now), back_h=back_h)
+    index = {spool.pk: n for n, spool in enumerate(told.shelf.spools)}
+    return [_moisture_at(told, index[spool_id], at) for spool_id, at in moments]
+
+
+def _moisture_at(told: Told, n: int, at: datetime) -> Quantity | None:
+    hour = at.timestamp() / 3600.0
+    known = told.spool_stories[n].known
+    if not known or hour < known[0].hour:
+        return None
+    if hour >= told.shelf.now.timestamp() / 3600.0 - 1.0:
+        return told.now_of(n)
+    found = told.chronicle.lines[n].at(hour)
+    return None if math.isnan(found.value) else Quantity(max(found.value, 0.0), found.uncertainty)
+
+
+def load_now(spool_id: int, now: datetime) -> Load:
+    """A spool as the core takes it for a run that starts at `now`."""
+    lane = lane_of(spool_id, now)
+    return core_load(lane.spool, lane.material, lane.moisture, lane.net_g)

@@ -1,0 +1,159 @@
+"""The rack over time: each lane with its trace, its stays, runs and weigh-ins, and the next act."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import UTC, datetime
+
+import numpy as np
+
+from darre.inventory.models import Spool
+from darre.moisture.events import dried_itself
+from darre.moisture.lanes import Lane, Shelf, Told, lanes_of, read_shelf, tell_shelf
+from darre.places.room_air import hour_of
+from darre.places.selectors import Stood
+from darre.runs.models import Run
+from darre.runs.records import hours_between
+from darre.runs.selectors import forecast_of, run_so_far
+from drying.air.psychrometrics import dew_point_c
+from drying.arrays import Array
+from drying.moisture.next_action import NextAct, next_act
+
+MOST_POINTS = 170
+LEAST_AHEAD_H, AHEAD_SHARE = 6, 0.2
+
+
+@dataclass(frozen=True)
+class Window:
+    """What of time is shown: hours since 1970, from `first` to `last`, a point every `step` hours."""
+
+    first: int
+    last: int
+    step: int
+
+    @property
+    def hours(self) -> np.ndarray:
+        """The hours that have a point."""
+        return np.arange(self.first, self.last + 1, self.step)
+
+
+def window(now: datetime, back_h: int) -> Window:
+    """The window that reaches `back_h` back, and a fifth of that ahead."""
+    ahead = max(LEAST_AHEAD_H, round(back_h * AHEAD_SHARE))
+    step = max(1, math.ceil((back_h + ahead) / MOST_POINTS))
+    first = (hour_of(now) - back_h) // step * step
+    return Window(first, hour_of(now) + ahead, step)
+
+
+@dataclass(frozen=True)
+class Weighed:
+    """A weigh-in on a lane."""
+
+    at: datetime
+    moisture_pct: float
+
+
+@dataclass(frozen=True)
+class Traced:
+    """A lane with what the window shows of it: the trace with its standard uncertainty, None where nothing is known."""
+
+    lane: Lane
+    pct: list[float | None]
+    sd: list[float | None]
+    stays: list[Stood]
+    runs: list[Run]
+    weighed: list[Weighed]
+    next: NextAct
+
+
+@dataclass(frozen=True)
+class Rack:
+    """All lanes over a window, and the room's dew point below them."""
+
+    now: datetime
+    start: datetime
+    step_h: int
+    points: int
+    lanes: list[Traced]
+    dew_point_c: list[float]
+    measured: list[bool]
+
+
+def moment(hour: float) -> datetime:
+    """The moment of an hour since 1970."""
+    return datetime.fromtimestamp(hour * 3600.0, UTC)
+
+
+def rack(now: datetime, back_h: int, only: Sequence[int] | None = None) -> Rack:
+    """Every spool's lane over the window (or those of some), wettest first. Constant number of queries."""
+    seen = window(now, back_h)
+    told = tell_shelf(read_shelf(now), seen.last - hour_of(now), back_h + seen.step)
+    index = {s.pk: n for n, s in enumerate(told.shelf.spools)}
+    lanes = [traced(told, lane, index[lane.spool.pk], seen) for lane in lanes_of(told, only)]
+    hours = np.clip(seen.hours - told.room.first, 0, told.room.temp_c.size - 1)
+    dew = [
+        round(dew_point_c(float(t), max(100.0 * float(a), 0.01)), 2)
+        for t, a in zip(told.room.temp_c[hours], told.room.activity[hours], strict=True)
+    ]
+    measured = [bool(m) for m in told.room.measured[hours]]
+    return Rack(now, moment(seen.first), seen.step, seen.hours.size, lanes, dew, measured)
+
+
+def traced(told: Told, lane: Lane, n: int, seen: Window) -> Traced:
+    """A lane with what a window shows of it; `n`: the spool's number on the shelf."""
+    line, runs = told.chronicle.lines[n], told.shelf.runs[lane.spool.pk]
+    moisture, sd = line.moisture_pct.copy(), line.sd_pct.copy()
+    for run in runs:
+        if dried_itself(run) and run.started_at <= told.shelf.now:
+            _draw_run(told, run, lane, moisture)
+    now_h = hour_of(told.shelf.now)
+    at = seen.hours - line.first
+    there = at >= 0
+    shown, doubt = moisture[np.maximum(at, 0)], sd[np.maximum(at, 0)]
+    known = there & ~np.isnan(shown)
+    ahead = moisture[now_h + 1 - line.first :]
+    begin = moment(seen.first)
+    return Traced(
+        lane=lane,
+        pct=[round(float(m), 4) if k else None for m, k in zip(shown, known, strict=True)],
+        sd=[round(float(d), 4) if k else None for d, k in zip(doubt, known, strict=True)],
+        stays=[s for s in told.shelf.stays[lane.spool.pk] if s.until is None or s.until > begin],
+        runs=[r for r in runs if r.ended_at is None or r.ended_at > begin],
+        weighed=_weighed(told.shelf, lane.spool, moisture, line.first, begin),
+        next=next_act(lane.material, lane.moisture.value, ahead, lane.run is not None),
+    )
+
+
+def _draw_run(told: Told, run: Run, lane: Lane, moisture: Array) -> None:
+    """Lay a run's course over the trace, in which it only stands still: the forecast's shape between what was believed
+    at its start and what it came to.
+    """
+    now = told.shelf.now
+    begin, first = hour_of(run.started_at), told.chronicle.lines[0].first
+    ended = run.ended_at is not None and run.ended_at <= now
+    length_h = hours_between(run.started_at, run.ended_at) if ended and run.ended_at else run.duration_h
+    end = begin + max(math.ceil(length_h), 1)
+    hours = np.arange(max(begin, first), min(end, first + moisture.size - 1) + 1)
+    if hours.size == 0:
+        return
+    forecast = forecast_of(run, run_so_far(run, lane.material, now).load, max(length_h * 1.1, 1.0))
+    course = np.interp(hours - begin, forecast.time_h, forecast.moisture_pct)
+    reach_h = length_h if ended else hours_between(run.started_at, now)
+    reached = float(np.interp(reach_h, forecast.time_h, forecast.moisture_pct))
+    came_to = float(moisture[min(end - first, moisture.size - 1)]) if ended else lane.moisture.value
+    start = float(course[0])
+    share = (start - course) / (start - reached) if abs(start - reached) > 1e-9 else np.zeros(hours.size)
+    moisture[hours - first] = np.maximum(run.start_moisture_pct + (came_to - run.start_moisture_pct) * share, 0.0)
+    if not ended:
+        moisture[hours[-1] - first :] = moisture[hours[-1] - first]
+
+
+def _weighed(shelf: Shelf, spool: Spool, moisture: Array, first: int, begin: datetime) -> list[Weighed]:
+    found = []
+    for weighing in shelf.weighings[spool.pk]:
+        at = weighing.at.timestamp() / 3600.0 - first
+        if begin <= weighing.at <= shelf.now and 0.0 <= at <= moisture.size - 1:
+            value = float(np.interp(at, np.arange(moisture.size), moisture))
+            if not math.isnan(value):
+                found.append(Weighed(weighing.at, round(value, 4)))
+    return found

@@ -1,0 +1,185 @@
+"""A spool's whole story, and what would become of it in the next two weeks: left as it is, left out, bagged, dried."""
+
+from dataclasses import dataclass
+from datetime import datetime
+
+import numpy as np
+from django.http import Http404
+
+from darre.equipment.records import core_dryer, dryers
+from darre.inventory.models import MoistureMark, Spool, StrandUse
+from darre.inventory.records import core_load
+from darre.moisture.apps import simulator
+from darre.moisture.lanes import Told, lanes_of, read_shelf, tell_shelf
+from darre.moisture.rack import Traced, Window, moment, traced
+from darre.moisture.storage import dries_in
+from darre.places.room_air import hour_of
+from darre.places.selectors import Stood, room_now
+from darre.runs.selectors import learned_rate
+from drying.arrays import Array
+from drying.dryers.setup import Setup
+from drying.errors import OutOfRangeError
+from drying.moisture.events import ContainerStory, Filled, Known, SpoolStory, Stayed
+from drying.moisture.history import Room
+from drying.planning.choose import Choice, choose
+from drying.quantity import Quantity
+from drying.storage.container import INGRESS, OPEN, Container, Fill, PlaceKind
+from drying.storage.desiccant import DesiccantKind, desiccant
+from drying.transport.uncertainty import Rate
+
+AHEAD_H, STEP_H = 14 * 24, 6
+LONGEST_BACK_H = 366 * 24
+POINTS = 220
+BIN_GEL_G = 200.0
+AFTER_HEAT_SHARE = 0.2  # engineering estimate: how sure the moisture after a run is before it is weighed, one sd of it
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """What would become of the spool: `name` of the choice, its course every six hours from now, % of dry mass."""
+
+    name: str
+    pct: list[float]
+    sd: list[float]
+
+
+@dataclass(frozen=True)
+class Learned:
+    """How fast this spool dries in a dryer against what is computed, by the runs so far."""
+
+    dryer_name: str
+    rate: Rate
+    runs: int
+
+
+@dataclass(frozen=True)
+class SpoolPage:
+    """All that is known of a spool, and what may come. `dries_h`: hours to its clean mark beside plenty of fresh
+    desiccant in a gasket bin; `heat`: the usual run in the first dryer that brings it there.
+    """
+
+    traced: Traced
+    start: datetime
+    step_h: int
+    marks: list[MoistureMark]
+    stays: list[Stood]
+    uses: list[StrandUse]
+    learned: list[Learned]
+    outcomes: list[Outcome]
+    outcome_at: list[datetime]
+    dries_h: float | None
+    heat: Choice | None
+    heat_dryer: str
+
+
+def spool_page(spool_id: int, now: datetime) -> SpoolPage:
+    """Everything of one spool. Raises Http404."""
+    shelf = read_shelf(now)
+    index = next((n for n, s in enumerate(shelf.spools) if s.pk == spool_id), None)
+    if index is None:
+        raise Http404
+    spool = shelf.spools[index]
+    told = tell_shelf(shelf, AHEAD_H, LONGEST_BACK_H)
+    [lane] = lanes_of(told, [spool_id])
+    now_h = hour_of(now)
+    first = max(told.spool_stories[index].known[0].hour, now_h - LONGEST_BACK_H)
+    seen = Window(first, now_h + AHEAD_H // 2, max(1, round((now_h + AHEAD_H // 2 - first) / POINTS)))
+    heat = _heat(told, index)
+    hours = np.arange(0, AHEAD_H + 1, STEP_H)
+    return SpoolPage(
+        traced=traced(told, lane, index, seen),
+        start=moment(seen.first),
+        step_h=seen.step,
+        marks=list(spool.marks.all()),
+        stays=told.shelf.stays[spool.pk],
+        uses=list(spool.uses.all()),
+        learned=_learned(told, spool),
+        outcomes=_outcomes(told, index, heat),
+        outcome_at=[moment(float(now_h + h)) for h in hours],
+        dries_h=dries_in(lane, _container(PlaceKind.GASKET_BIN), told),
+        heat=heat.choice if heat else None,
+        heat_dryer=heat.dryer_name if heat else "",
+    )
+
+
+def _learned(told: Told, spool: Spool) -> list[Learned]:
+    used = {r.dryer_id: r.dryer.name for r in told.shelf.runs[spool.pk] if r.told_log_rate is not None}
+    runs = [r.dryer_id for r in told.shelf.runs[spool.pk] if r.told_log_rate is not None]
+    return [Learned(name, learned_rate(spool, pk), runs.count(pk)) for pk, name in used.items()]
+
+
+@dataclass(frozen=True)
+class _Heat:
+    """The usual run in the first dryer that brings the spool to its clean mark, and the course of it, hour by hour."""
+
+    choice: Choice
+    dryer_name: str
+    pct: Array
+
+
+def _heat(told: Told, n: int) -> _Heat | None:
+    shelf = told.shelf
+    spool = shelf.spools[n]
+    polymer, start = shelf.book[spool.material], told.now_of(n)
+    if polymer.clean is None or start.value <= polymer.clean.value:
+        return None
+    room = room_now(shelf.now).air
+    load = core_load(spool, polymer, start, shelf.net_g(spool))
+    for dryer in dryers():
+        setup = Setup((load,), core_dryer(dryer), room)
+        try:
+            choice = choose("usual", setup)
+        except OutOfRangeError:  # no temperature of this dryer suits the spool
+            continue
+        if choice.reaches:
+            hours = np.arange(0.0, max(round(choice.duration_h), 1) + 1.0)
+            return _Heat(choice, dryer.name, setup.courses(choice.temp_c, hours)[0])
+    return None
+
+
+def _container(kind: PlaceKind) -> Container:
+    ingress, _, air_l = INGRESS[kind]
+    return Container(ingress, air_l)
+
+
+def _outcomes(told: Told, n: int, heat: _Heat | None) -> list[Outcome]:
+    """The choices side by side. Those that do not leave it where it is begin with its water even all through."""
+    now_h, first = hour_of(told.shelf.now), told.chronicle.first
+    line, story = told.chronicle.lines[n], told.spool_stories[n]
+    hours = np.arange(0, AHEAD_H + 1, STEP_H)
+    at = now_h - line.first + hours
+    here = slice(now_h - first, None)
+    room = Room(now_h, told.room.temp_c[here], told.room.activity[here])
+    now = Quantity(line.at(now_h).value, line.at(now_h).uncertainty)
+    gel = Fill(DesiccantKind.SILICA_GEL, BIN_GEL_G)
+    fresh = Filled(now_h, gel, desiccant(gel.kind).left_pct)
+    bag, bin_ = _container(PlaceKind.ZIP_BAG), _container(PlaceKind.GASKET_BIN)
+
+    def after(name: str, known: tuple[Known, ...], place: int, *boxes: ContainerStory, away: int = 0) -> Outcome:
+        spans = ((now_h, now_h + away),) if away else ()
+        stays = (Stayed(now_h, None, place),)
+        found = (
+            simulator()
+            .simulate([SpoolStory(story.body, story.dry_g, known, stays=stays, away=spans)], list(boxes), room)
+            .lines[0]
+        )
+        return _outcome(name, found.moisture_pct[hours], found.sd_pct[hours])
+
+    as_now = (Known(now_h, now),)
+    found = [
+        _outcome("stay", line.moisture_pct[at], line.sd_pct[at]),
+        after("out", as_now, OPEN),
+        after("bag", as_now, 0, ContainerStory(bag, now_h)),
+        after("bin", as_now, 0, ContainerStory(bin_, now_h, (fresh,))),
+    ]
+    if heat is not None:
+        away, end = heat.pct.size - 1, float(heat.pct[-1])
+        dried = (*as_now, Known(now_h + away, Quantity(end, AFTER_HEAT_SHARE * end)))
+        kept = after("dry", dried, 0, ContainerStory(bin_, now_h, (fresh,)), away=away)
+        pct = [round(float(heat.pct[h]), 4) if h < away else kept.pct[k] for k, h in enumerate(hours)]
+        found.append(Outcome("dry", pct, kept.sd))
+    return found
+
+
+def _outcome(name: str, pct: np.ndarray, sd: np.ndarray) -> Outcome:
+    return Outcome(name, [round(max(float(v), 0.0), 4) for v in pct], [round(float(v), 4) for v in sd])

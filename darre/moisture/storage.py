@@ -1,0 +1,301 @@
+"""Keeping: containers, the air in them, how long each spool stays under its marks there, and their desiccant."""
+
+import math
+from dataclasses import dataclass
+from datetime import datetime
+
+import numpy as np
+
+from darre.moisture.apps import simulator
+from darre.moisture.events import core_container, core_fill
+from darre.moisture.lanes import Lane, Told, lanes_of, read_shelf, tell_shelf
+from darre.moisture.rack import moment
+from darre.places.models import DesiccantFill, Place
+from darre.places.room_air import hour_of
+from drying.air.psychrometrics import vapour_concentration_g_m3
+from drying.arrays import Array
+from drying.errors import OutOfRangeError
+from drying.materials.sorption import activity_of_moisture
+from drying.moisture.events import ContainerStory, Filled, Known, SpoolStory, Stayed
+from drying.moisture.history import Chronicle, Room
+from drying.quantity import Quantity
+from drying.storage.container import INGRESS, OPEN_KINDS, Container, Fill, PlaceKind
+from drying.storage.desiccant import (
+    DesiccantKind,
+    Indicator,
+    Pouch,
+    Regeneration,
+    desiccant,
+    grams_to_last,
+    regeneration,
+)
+from drying.storage.ingress import fitted_ingress
+
+AHEAD_H, BACK_H = 14 * 24, 14 * 24
+FITTED_BACK_H = 120 * 24  # weighings of desiccant count so far back
+STEP_H = 6
+LAST_DAYS = 30
+DRIES_WITHIN_H = 120 * 24
+AMPLE_G = 1000.0  # of fresh desiccant, where it is asked what desiccant can do at best
+WEIGHED_SPREAD = 1.15
+SPENT_SHARE = 0.8  # of what it can hold at the humidity that its spools stand: from here on it is called spent
+
+
+@dataclass(frozen=True)
+class Crossing:
+    """When a spool passes a mark where it is: hours from now, the middle and the two ends by what gets in; None: not
+    within two weeks.
+    """
+
+    hours: float | None
+    early_h: float | None
+    late_h: float | None
+
+
+@dataclass(frozen=True)
+class Contained:
+    """A spool in a container. `clean`, `trouble`: when it passes its marks upwards. `dries_h`: how long fresh desiccant
+    in plenty would take to bring it to its clean mark in here; None where it is there, or it takes over four months.
+    """
+
+    lane: Lane
+    clean: Crossing
+    trouble: Crossing
+    dries_h: float | None
+
+
+@dataclass(frozen=True)
+class DesiccantState:
+    """The desiccant in a container: water in it now, % of its dry mass, what it can hold while the spools stay clean,
+    whether it is spent, and how it is regenerated.
+    """
+
+    fill: DesiccantFill
+    name: str
+    load_pct: float
+    useful_pct: float
+    spent: bool
+    regeneration: Regeneration
+
+
+@dataclass(frozen=True)
+class Holding:
+    """A container: the air in it, what gets in, who is in it, its desiccant, and how much of it a month would take."""
+
+    place: Place
+    rh_pct: float | None
+    at: list[datetime]
+    rh_course: list[float | None]
+    rh_low: list[float | None]
+    rh_high: list[float | None]
+    ingress: Quantity
+    usual_ingress: bool
+    fitted: Quantity | None
+    contents: list[Contained]
+    desiccant: DesiccantState | None
+    needed_g: float | None
+    needed_kind: str
+    water_g_day: float | None
+
+
+def keep(now: datetime) -> list[Holding]:
+    """Every container, with the next two weeks."""
+    shelf = read_shelf(now)
+    told = tell_shelf(shelf, AHEAD_H, FITTED_BACK_H)
+    lanes = {lane.spool.pk: lane for lane in lanes_of(told)}
+    low, high = _from_now(told, lanes, -1), _from_now(told, lanes, 1)
+    return [
+        _holding(n, box, _Tellings(told, low, high), lanes)
+        for n, box in enumerate(told.boxes)
+        if PlaceKind(box.kind) not in OPEN_KINDS
+    ]
+
+
+@dataclass(frozen=True)
+class _Tellings:
+    """The chronicle, and the weeks to come with as little and as much getting in as may well be."""
+
+    told: Told
+    low: Chronicle
+    high: Chronicle
+
+    @property
+    def each(self) -> tuple[Chronicle, Chronicle, Chronicle]:
+        return self.told.chronicle, self.low, self.high
+
+
+def _from_now(told: Told, lanes: dict[int, Lane], sign: int) -> Chronicle:
+    """The weeks to come from how all stands now, with what gets in a spread less or more."""
+    now_h, first = hour_of(told.shelf.now), told.chronicle.first
+    spools = []
+    for n, (spool, story) in enumerate(zip(told.shelf.spools, told.spool_stories, strict=True)):
+        stays = tuple(s for s in story.stays if s.until is None)
+        lane = lanes[spool.pk]
+        value = round(lane.moisture.value, 3) if lane.run else told.chronicle.lines[n].at(now_h).value
+        now = Known(now_h, Quantity(max(value, 0.0), 0.0))
+        away = tuple(span for span in story.away if span[1] > now_h)
+        spools.append(SpoolStory(story.body, story.dry_g, (now,), (), (), stays, away))
+    boxes = []
+    for n, (place, box) in enumerate(zip(told.boxes, told.box_stories, strict=True)):
+        spread = _spread(place) ** sign
+        rh = float(told.chronicle.activity[n][now_h - first])
+        fill = box.fills[-1].fill if box.fills else None
+        load = desiccant(fill.kind).held_pct(rh) if fill and not math.isnan(rh) else 0.0
+        boxes.append(ContainerStory(core_container(place, spread), now_h, (Filled(now_h, fill, load),)))
+    here = slice(now_h - first, None)
+    return simulator().simulate(spools, boxes, Room(now_h, told.room.temp_c[here], told.room.activity[here]))
+
+
+def _spread(place: Place) -> float:
+    """How far what gets in may be off, as a factor: little where it was weighed, the kind's spread else."""
+    usual = INGRESS.get(PlaceKind(place.kind), (0.0, 1.0, 0.0))[1]
+    return usual if place.ingress_m3_day is None else min(usual, WEIGHED_SPREAD)
+
+
+def _holding(n: int, place: Place, tellings: _Tellings, lanes: dict[int, Lane]) -> Holding:
+    told, now = tellings.told, tellings.told.shelf.now
+    now_h = hour_of(now)
+    hours = np.arange(now_h - BACK_H, now_h + AHEAD_H + 1, STEP_H)
+    courses = [_air_course(chronicle, n, hours) for chronicle in tellings.each]
+    inside = [
+        (k, lanes[s.pk])
+        for k, s in enumerate(told.shelf.spools)
+        if (stay := lanes[s.pk].stay) is not None and stay.place.pk == place.pk
+    ]
+    rh = told.chronicle.activity[n][now_h - told.chronicle.first]
+    fill = max((f for f in place.fills.all() if f.at <= now), key=lambda f: (f.at, f.pk), default=None)
+    most = min((_clean_activity(lane) for _, lane in inside), default=0.2)
+    ingress = core_container(place)
+    container = Quantity(ingress.ingress_m3_day or 0.0, 0.0)
+    water = _water_g_day(told, n, container.value)
+    state = _state(fill, float(rh), most) if fill and fill.kind and not math.isnan(rh) else None
+    kind = DesiccantKind(fill.kind) if fill and fill.kind else DesiccantKind.SILICA_GEL
+    return Holding(
+        place=place,
+        rh_pct=None if math.isnan(rh) else 100.0 * float(rh),
+        at=[moment(float(h)) for h in hours],
+        rh_course=courses[0],
+        rh_low=courses[1],
+        rh_high=courses[2],
+        ingress=container,
+        usual_ingress=place.ingress_m3_day is None,
+        fitted=_fitted(told, n, fill) if fill and fill.kind else None,
+        contents=[_contained(k, lane, place, tellings) for k, lane in inside],
+        desiccant=state,
+        needed_g=_needed(kind, water, most),
+        needed_kind=desiccant(kind).name,
+        water_g_day=water,
+    )
+
+
+def _air_course(chronicle: Chronicle, n: int, hours: np.ndarray) -> list[float | None]:
+    at, row = hours - chronicle.first, chronicle.activity[n]
+    values = [row[i] if 0 <= i < row.size else math.nan for i in at]
+    return [None if math.isnan(v) else round(100.0 * float(v), 2) for v in values]
+
+
+def _clean_activity(lane: Lane) -> float:
+    """The activity at which a spool would in the end stand at its clean mark."""
+    clean = lane.material.clean
+    return 1.0 if clean is None else min(activity_of_moisture(lane.material, clean.value), 1.0)
+
+
+def _contained(k: int, lane: Lane, place: Place, tellings: _Tellings) -> Contained:
+    now_h = hour_of(tellings.told.shelf.now)
+    ahead = [c.lines[k].moisture_pct[now_h + 1 - c.first :] for c in tellings.each]
+    clean, trouble = lane.material.clean, lane.material.trouble
+    return Contained(
+        lane=lane,
+        clean=_crossing(lane, ahead, clean.value if clean else None),
+        trouble=_crossing(lane, ahead, trouble.value if trouble else None),
+        dries_h=dries_in(lane, core_container(place), tellings.told),
+    )
+
+
+def _crossing(lane: Lane, ahead: list[Array], mark: float | None) -> Crossing:
+    if mark is None or lane.moisture.value > mark:
+        return Crossing(None, None, None)
+    found = [np.flatnonzero(row > mark) for row in ahead]
+    middle, late, early = (float(f[0]) + 1.0 if f.size else None for f in found)
+    return Crossing(middle, early, late)
+
+
+def dries_in(lane: Lane, container: Container, told: Told, kind: DesiccantKind = DesiccantKind.SIEVE) -> float | None:
+    """Hours in which a spool comes to its clean mark beside plenty of fresh desiccant, at the room's present warmth;
+    None where it is there already, or it takes over four months.
+    """
+    clean = lane.material.clean
+    if clean is None or lane.moisture.value <= clean.value:
+        return None
+    n = [s.pk for s in told.shelf.spools].index(lane.spool.pk)
+    story = told.spool_stories[n]
+    now_h = hour_of(told.shelf.now)
+    at = now_h - told.room.first
+    warm, humid = float(told.room.temp_c[at]), float(told.room.activity[at])
+    now = Known(now_h, Quantity(round(lane.moisture.value, 3), 0.0))
+    alone = SpoolStory(story.body, story.dry_g, (now,), stays=(Stayed(now_h, None, 0),))
+    fresh = Filled(now_h, Fill(kind, AMPLE_G), desiccant(kind).left_pct)
+    box = ContainerStory(container, now_h, (fresh,))
+    room = Room(now_h, np.full(DRIES_WITHIN_H, warm), np.full(DRIES_WITHIN_H, humid))
+    under = np.flatnonzero(simulator().simulate([alone], [box], room).lines[0].moisture_pct <= clean.value)
+    return float(under[0]) if under.size else None
+
+
+def _state(fill: DesiccantFill, rh: float, most: float) -> DesiccantState:
+    it = desiccant(DesiccantKind(fill.kind))
+    load, useful = it.held_pct(rh), max(it.held_pct(most), it.left_pct)
+    return DesiccantState(
+        fill=fill,
+        name=it.name,
+        load_pct=load,
+        useful_pct=useful,
+        spent=load >= SPENT_SHARE * useful,
+        regeneration=regeneration(it.kind, Indicator(fill.indicator), Pouch(fill.pouch)),
+    )
+
+
+def _differences(told: Told, n: int, begin: int, end: int) -> Array:
+    """Water in the room's air less that in a container's, g/m³, hour by hour."""
+    first = told.chronicle.first
+    here = slice(begin - first, end - first)
+    temps, room, inside = told.room.temp_c[here], told.room.activity[here], told.chronicle.activity[n][here]
+    full = np.array([vapour_concentration_g_m3(float(t), 100.0) for t in temps])
+    return np.asarray(full * (room - inside))
+
+
+def _water_g_day(told: Told, n: int, ingress: float) -> float | None:
+    """What gets in now, g a day, by the mean of the last day."""
+    now_h = hour_of(told.shelf.now)
+    apart = _differences(told, n, max(now_h - 24, told.chronicle.first), now_h)
+    known = apart[~np.isnan(apart)]
+    return float(known.mean()) * ingress if known.size else None
+
+
+def _needed(kind: DesiccantKind, water: float | None, most: float) -> float | None:
+    if water is None:
+        return None
+    try:
+        return grams_to_last(kind, water, LAST_DAYS, most)
+    except OutOfRangeError:
+        return None
+
+
+def _fitted(told: Told, n: int, fill: DesiccantFill) -> Quantity | None:
+    """What gets in, by the first and last weighing of the desiccant; None before there are two."""
+    seen = [w for w in fill.weighings.all() if w.at <= told.shelf.now]
+    if len(seen) < 2 or core_fill(fill) is None:
+        return None
+    begin_h = max(hour_of(told.shelf.now) - FITTED_BACK_H, told.chronicle.first)
+    first, last = next((w for w in seen if hour_of(w.at) >= begin_h), seen[-1]), seen[-1]
+    begin, end = hour_of(first.at), hour_of(last.at)
+    given = 0.0
+    for k, story in enumerate(told.spool_stories):
+        hours = [(s.since, s.until or end) for s in story.stays if s.place == n]
+        for since, until in hours:
+            low, high = max(since, begin), min(until, end)
+            if low < high:
+                line = told.chronicle.lines[k]
+                handed = story.dry_g / 100.0 * (line.at(low).value - line.at(high).value)
+                given += 0.0 if math.isnan(handed) else handed
+    exposure = float(np.nansum(_differences(told, n, begin, end))) / 24.0
+    return fitted_ingress(last.mass_g - first.mass_g, math.hypot(first.sd_g, last.sd_g), given, exposure)

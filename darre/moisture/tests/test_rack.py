@@ -1,0 +1,158 @@
+"""The rack over time, spool pages, keeping and the first run, over the API: what they tell, and what they cost."""
+
+from datetime import timedelta
+
+from django.db import connection
+from django.test import TestCase
+from django.test.utils import CaptureQueriesContext
+from django.utils import timezone
+
+from darre.demo.tests.fresh import load_demo_world
+from darre.history.models import Line
+from darre.inventory.models import Spool, SpoolBody
+from darre.moisture.lanes import lane_of
+from darre.places.actions.arrivals import NewSpool, add_spool
+from darre.places.actions.places import fill_place
+from darre.places.models import Place, Room, Stay
+from darre.runs.models import Run
+from darre.runs.tests.test_run_path import Shed
+from drying.quantity import Quantity
+from drying.weighing.tare import Tare, TareMethod
+
+FIRST_RUN = {
+    "room_name": "the attic", "room_temp_c": "18,5", "room_rh_pct": 62, "spool_name": "Blue", "material": "petg",
+    "body_kind": "polystyrene", "gross_g": 1210, "tare_g": 212, "tare_method": "twin", "dryer_name": "Warm box",
+    "dryer_kind": "heated_box", "dryer_min_c": 40, "dryer_max_c": 65, "scale_name": "Kitchen scale",
+    "scale_max_g": 5000, "scale_step_g": 1,
+}  # fmt: skip
+
+
+class Rack(Shed):
+    def rack(self, span="weeks"):
+        return self.client.get(f"/api/rack/?span={span}").json()
+
+    def lane(self, name, span="weeks"):
+        return next(it for it in self.rack(span)["lanes"] if it["lane"]["spool"]["name"] == name)
+
+    def test_a_trace_comes_to_the_lanes_own_number_and_goes_on_where_it_stands(self):
+        for span in ("day", "week", "weeks", "season"):
+            rack = self.rack(span)
+            self.assertLessEqual(rack["points"], 175)
+            at = round((timezone.now().timestamp() - self.moment(rack["start"])) / 3600 / rack["step_h"])
+            for it in rack["lanes"]:
+                self.assertEqual((len(it["pct"]), len(it["sd"])), (rack["points"], rack["points"]))
+                lane = it["lane"]
+                near = [p for p in it["pct"][at - 1 : at + 2] if p is not None]
+                # Between the points of a long span the room's day goes on: there a lane may stand a little beside them.
+                spread = 0.05 * lane["trouble_pct"] * max(1.0, rack["step_h"] / 4) + (max(near) - min(near))
+                self.assertLess(min(abs(p - lane["moisture"]["value"]) for p in near), spread, lane["spool"]["name"])
+            self.assertEqual(len(rack["dew_point_c"]), rack["points"])
+            self.assertTrue(rack["measured"][at - 2] and not rack["measured"][-1])
+
+    def moment(self, text):
+        return timezone.datetime.fromisoformat(text).timestamp()
+
+    def test_a_move_bends_the_line_from_its_hour_on_and_only_that_line(self):
+        before = {it["lane"]["spool"]["name"]: it["pct"] for it in self.rack()["lanes"]}
+        bag, week = Place.objects.get(name="Dry bin"), timezone.now() - timedelta(days=5)
+        fill_place(bag, "sieve", 500, at=week)
+        answer = self.post("stays/", spools=[self.tyres.id], place=bag.id, at=week.isoformat())
+        self.assertEqual(answer.status_code, 201)
+        after = {it["lane"]["spool"]["name"]: it["pct"] for it in self.rack()["lanes"]}
+        changed = {name for name in before if before[name] != after[name]}
+        self.assertEqual(changed, {"Roller tyres", "Rail support"})  # who was in that bin is in other company now
+        self.assertLess(after["Roller tyres"][-1], 0.1)
+        half = len(after["Roller tyres"]) // 2
+        self.assertEqual(before["Roller tyres"][:half], after["Roller tyres"][:half])
+        self.client.post(f"/api/history/{answer.json()['undo']}/undo/")
+        self.assertEqual(
+            before["Roller tyres"],
+            {it["lane"]["spool"]["name"]: it["pct"] for it in self.rack()["lanes"]}["Roller tyres"],
+        )
+
+    def test_what_was_printed_leaves_less_strand_and_a_noted_moisture_begins_anew(self):
+        left = lane_of(self.gauge.id, timezone.now()).net_g
+        self.assertEqual(self.post(f"spools/{self.gauge.id}/uses/", mass_g="120,5").status_code, 201)
+        self.assertAlmostEqual(lane_of(self.gauge.id, timezone.now()).net_g, left - 120.5)
+        self.post(f"spools/{self.gauge.id}/moisture/", moisture_pct=0.04, plus_minus_pct=0.02)
+        now = lane_of(self.gauge.id, timezone.now()).moisture
+        self.assertAlmostEqual(now.value, 0.04, delta=0.01)
+
+    def test_a_rack_of_any_size_takes_the_same_queries(self):
+        counts = []
+        for more in range(2):
+            body, place = SpoolBody.objects.first(), Place.objects.get(name="Shelf")
+            for n in range(20 * more):
+                tare = Tare(200, 3, TareMethod.TWIN)
+                new = NewSpool(
+                    name=f"Spare {n}", material="pla", body=body, tare=tare, place=place, moisture=Quantity(0.2, 0.1)
+                )
+                add_spool(new, timezone.now() - timedelta(days=3))
+            self.rack()
+            with CaptureQueriesContext(
+                connection,
+            ) as seen:
+                self.rack()
+            counts.append(len(seen))
+        self.assertEqual(counts[0], counts[1])
+        self.assertLess(counts[0], 25)
+
+    def test_a_page_tells_the_whole_story_and_the_next_two_weeks(self):
+        page = self.client.get(f"/api/spools/{Run.objects.get(pk=1).spool_id}/page/").json()
+        self.assertEqual({m["basis"] for m in page["marks"]}, {"typed", "run"})
+        outcomes = {o["name"]: o["pct"] for o in page["outcomes"]}
+        self.assertEqual(list(outcomes), ["stay", "out", "bag", "bin", "dry"])
+        self.assertTrue(outcomes["dry"][-1] < outcomes["bin"][-1] < outcomes["bag"][-1] < outcomes["out"][-1])
+        self.assertGreater(page["dries_h"], 20 * page["heat"]["duration_h"] / 2)  # nylon: weeks against hours
+        self.assertEqual(page["learned"][0]["dryer_name"], "Tall stacker")
+        self.assertEqual(self.client.get("/api/spools/999/page/").status_code, 404)
+        for spool in Spool.objects.values_list("id", flat=True):
+            self.assertEqual(self.client.get(f"/api/spools/{spool}/page/").status_code, 200, spool)
+        label = self.client.get("/api/spools/4/label/", headers={"host": "localhost"}).json()
+        self.assertTrue(label["svg"].startswith("<svg") and "path" in label["svg"])
+
+    def test_keeping_says_how_long_what_gets_in_and_how_to_dry_the_desiccant(self):
+        holdings = {h["place"]["name"]: h for h in self.client.get("/api/keep/").json()}
+        self.assertEqual(set(holdings), {"Bag 4", "Lidded bin B", "Dry bin"})
+        spent = holdings["Dry bin"]
+        self.assertTrue(spent["desiccant"]["spent"] and spent["fitted"]["value"] > spent["ingress"]["value"])
+        guides = holdings["Bag 4"]["contents"][0]
+        early, hours = guides["clean"]["early_h"], guides["clean"]["hours"]
+        self.assertTrue(24 < early < hours < 14 * 24)
+        self.assertTrue(holdings["Bag 4"]["desiccant"]["regeneration"]["too_cool"])
+        before = hours
+        fill_place(Place.objects.get(name="Bag 4"), "sieve", 300)
+        fresh = {h["place"]["name"]: h for h in self.client.get("/api/keep/").json()}["Bag 4"]
+        self.assertTrue(
+            fresh["contents"][0]["clean"]["hours"] is None or fresh["contents"][0]["clean"]["hours"] > before
+        )
+        open_ = self.post(f"places/{Place.objects.get(name='Shelf').id}/fills/", kind="clay", dry_g=50)
+        self.assert_refused(open_, "open_place", None, "open to the room")
+        self.assertEqual(len(fresh["at"]), len(fresh["rh_low"]))
+
+
+class Begin(TestCase):
+    def begin(self, **other):
+        return self.client.post("/api/first-run/", {**FIRST_RUN, **other}, content_type="application/json")
+
+    def test_an_empty_workshop_begins_at_once_and_leads_to_a_plan(self):
+        begun = self.begin().json()
+        plan = self.client.get(f"/api/plan/?spool={begun['spool']}&dryer={begun['dryer']}")
+        self.assertEqual(plan.status_code, 200)
+        self.assertEqual(plan.json()["lanes"][0]["net_g"], 998)
+        self.assertEqual(self.begin().json()["code"], "already_begun")
+
+    def test_what_is_wrong_is_named_by_its_field_and_nothing_is_left_behind(self):
+        for field, wrong in (("room_rh_pct", 130), ("gross_g", "a lot"), ("dryer_max_c", 30), ("gross_g", 100)):
+            answer = self.begin(**{field: wrong})
+            self.assertEqual((answer.status_code, answer.json()["field"]), (400, field))
+        self.assertEqual(
+            (Room.objects.count(), Spool.objects.count(), Stay.objects.count(), Line.objects.count()), (0, 0, 0, 0)
+        )
+
+
+class Demo(TestCase):
+    def test_the_demo_has_room_for_every_state_of_a_lane(self):
+        load_demo_world()
+        acts = {it["next"]["act"] for it in self.client.get("/api/rack/").json()["lanes"]}
+        self.assertLessEqual({"dry", "drying", "ready"}, acts)

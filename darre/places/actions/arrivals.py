@@ -1,0 +1,76 @@
+"""A spool arrives: its record, its first known moisture and its place."""
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from django.db import transaction
+from django.utils import timezone
+
+from darre.common.errors import Refusal
+from darre.history.recorder import act
+from darre.inventory.material_book import material_book
+from darre.inventory.models import MoistureMark, Spool, SpoolBody
+from darre.places.models import Place, Stay
+from drying.materials.spool_bodies import body_kind
+from drying.materials.thresholds import new_spool_moisture
+from drying.quantity import Quantity
+from drying.weighing.tare import Tare
+
+
+@dataclass(frozen=True)
+class NewSpool:
+    """What must be known of a spool to add it. `moisture` None: taken as fresh from the factory."""
+
+    name: str
+    material: str
+    body: SpoolBody
+    tare: Tare
+    place: Place
+    moisture: Quantity | None = None
+    colour: str = ""
+    maker: str = ""
+    purpose: str = ""
+    form: str = Spool.Form.WOUND
+    strand_diameter_mm: float = 1.75
+
+
+@transaction.atomic
+def add_spool(new: NewSpool, at: datetime | None = None) -> tuple[Spool, int | None]:
+    """Add a spool with its first mark and its place. Returns it and the line of history.
+
+    Raises UnknownMaterialError for an unknown material or body kind, Refusal where the name is taken.
+    """
+    at = at or timezone.now()
+    polymer = material_book()[new.material]
+    body_kind(new.body.kind)
+    if Spool.objects.filter(name=new.name).exists():
+        raise Refusal("name_taken", f"There is already a spool named {new.name}. Give this one another name.", "name")
+    known = new.moisture or new_spool_moisture(polymer)
+    with act("spool.added", f"Added {new.name}") as book:
+        spool = book.create(
+            Spool(
+                name=new.name,
+                material=new.material,
+                colour=new.colour,
+                maker=new.maker,
+                purpose=new.purpose,
+                body=new.body,
+                form=new.form,
+                strand_diameter_mm=new.strand_diameter_mm,
+                tare_g=new.tare.mass_g,
+                tare_sd_g=new.tare.uncertainty_g,
+                tare_method=new.tare.method.value,
+                created_at=at,
+            )
+        )
+        book.create(
+            MoistureMark(
+                spool=spool,
+                at=at,
+                moisture_pct=known.value,
+                sd_pct=known.uncertainty,
+                basis=MoistureMark.Basis.TYPED if new.moisture else MoistureMark.Basis.NEW,
+            )
+        )
+        book.create(Stay(spool=spool, place=new.place, since=at))
+    return spool, book.undo

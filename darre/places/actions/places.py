@@ -1,0 +1,85 @@
+"""Containers and other places, and the desiccant in them."""
+
+from datetime import datetime
+from typing import Any
+
+from django.db import transaction
+from django.utils import timezone
+
+from darre.common.errors import Refusal
+from darre.history.recorder import act
+from darre.places.models import DesiccantFill, PackWeighing, Place, Stay
+from drying.storage.container import OPEN_KINDS, PlaceKind
+from drying.storage.desiccant import DesiccantKind, desiccant
+
+
+def _require_free_name(name: str, but: int = 0) -> None:
+    if Place.objects.filter(name=name).exclude(pk=but).exists():
+        raise Refusal("name_taken", f"There is already a place named {name}. Give this one another name.", "name")
+
+
+@transaction.atomic
+def add_place(name: str, kind: str, **values: Any) -> tuple[Place, int | None]:
+    """Add a place where spools stand. Returns it and the line of history."""
+    _require_free_name(name)
+    with act("place.added", f"Added the place {name}") as book:
+        place = book.create(Place(name=name, kind=kind, **values))
+    return place, book.undo
+
+
+@transaction.atomic
+def change_place(place: Place, **values: Any) -> int | None:
+    """Change what is known of a place; its whole past is told anew by that."""
+    _require_free_name(values.get("name", place.name), place.pk)
+    with act("place.changed", f"Changed the place {place.name}") as book:
+        book.update(place, **values)
+    return book.undo
+
+
+@transaction.atomic
+def remove_place(place: Place) -> int | None:
+    """Remove a place in which nothing ever stood."""
+    stay = Stay.objects.filter(place=place).select_related("spool").first()
+    if stay:
+        raise Refusal("in_use", f"{stay.spool.name} stood in {place.name}, so it stays as part of its history.")
+    with act("place.removed", f"Removed the place {place.name}") as book:
+        for fill in place.fills.all():
+            for weighing in fill.weighings.all():
+                book.delete(weighing)
+            book.delete(fill)
+        book.delete(place)
+    return book.undo
+
+
+@transaction.atomic
+def fill_place(
+    place: Place,
+    kind: str,
+    dry_g: float = 0.0,
+    load_pct: float | None = None,
+    at: datetime | None = None,
+    **more: Any,
+) -> int | None:
+    """Note that desiccant was put in (or, with no kind, taken out). `load_pct` None: freshly regenerated."""
+    at = at or timezone.now()
+    if PlaceKind(place.kind) in OPEN_KINDS:
+        raise Refusal("open_place", f"{place.name} is open to the room: desiccant cannot dry it. Choose a container.")
+    if kind and dry_g <= 0.0:
+        raise Refusal("no_mass", "Say how much desiccant there is, dry, in g.", "dry_g", 400)
+    left = desiccant(DesiccantKind(kind)).left_pct if kind else 0.0
+    told = f"{dry_g:g} g of {desiccant(DesiccantKind(kind)).name}" if kind else "no desiccant"
+    with act("place.filled", f"{place.name}: {told}") as book:
+        load = left if load_pct is None else load_pct
+        book.create(DesiccantFill(place=place, kind=kind, dry_g=dry_g if kind else 0.0, load_pct=load, at=at, **more))
+    return book.undo
+
+
+@transaction.atomic
+def weigh_pack(fill: DesiccantFill, mass_g: float, sd_g: float, at: datetime | None = None) -> int | None:
+    """Note what a container's desiccant weighs, pouch and all. Two such weighings tell what gets in."""
+    at = at or timezone.now()
+    if at < fill.at:
+        raise Refusal("before_it_was_there", "This desiccant was put in later. Give a later time.", "at", 400)
+    with act("pack.weighed", f"Desiccant of {fill.place.name}: {mass_g:g} g") as book:
+        book.create(PackWeighing(fill=fill, at=at, mass_g=mass_g, sd_g=sd_g))
+    return book.undo

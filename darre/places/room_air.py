@@ -1,0 +1,54 @@
+"""The room's air by the hour, from what is stored."""
+
+import hashlib
+from datetime import datetime
+
+import numpy as np
+from django.db import connection
+
+from darre.places.apps import room_hours_cache
+from darre.places.models import RoomMonth, RoomReading
+from darre.places.selectors import ASSUMED_AIR
+from drying.air.room_series import RoomHours, room_hours
+
+Row = tuple[str, float, float]
+
+
+def hour_of(at: datetime) -> int:
+    """Whole hours since 1970, UTC."""
+    return int(at.timestamp() // 3600)
+
+
+def hours_of_room(first: int, end: int, now: datetime) -> RoomHours:
+    """Air of the room from hour `first` to `end`, as far as it was measured by `now`."""
+    rows = _readings_until(now)
+    months = {m.month: (m.temp_c, m.rh_pct) for m in RoomMonth.objects.all()} or None
+    digest = hashlib.blake2b(repr(rows).encode(), digest_size=16).digest()
+    key = (digest, first, end, hour_of(now), repr(months))
+    return room_hours_cache().get(key, lambda: _hourly(rows, first, end, now, months))
+
+
+def _readings_until(now: datetime) -> list[Row]:
+    """Readings as they are stored, in order of time: moments stay text, as turning a year of them costs more than the
+    rest of a page.
+    """
+    wanted = RoomReading.objects.filter(at__lte=now).order_by("at").values_list("at", "temp_c", "rh_pct")
+    sql, parameters = wanted.query.sql_with_params()
+    with connection.cursor() as cursor:
+        cursor.execute(sql, parameters)
+        return cursor.fetchall()
+
+
+def _hourly(
+    rows: list[Row], first: int, end: int, now: datetime, months: dict[int, tuple[float, float]] | None
+) -> RoomHours:
+    at, temp_c, rh_pct = zip(*rows, strict=True) if rows else ((), (), ())
+    return room_hours(
+        np.array(at, dtype="datetime64[us]").astype(np.int64) / 1e6,
+        np.array(temp_c, dtype=np.float64),
+        np.array(rh_pct, dtype=np.float64),
+        (first, end),
+        hour_of(now) + 1,  # the current hour counts as begun
+        months,
+        (ASSUMED_AIR.temp_c, ASSUMED_AIR.rh_pct),
+    )

@@ -1,0 +1,153 @@
+"""Starting the run that was planned."""
+
+from dataclasses import dataclass
+from datetime import datetime
+from uuid import UUID
+
+from django.db import transaction
+from django.utils import timezone
+
+from darre.common.errors import Refusal
+from darre.equipment.models import Dryer
+from darre.equipment.records import core_dryer
+from darre.history.recorder import act
+from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_future
+from darre.inventory.models import Spool
+from darre.moisture.lanes import load_now
+from darre.places.selectors import room_now
+from darre.runs.actions.runs import Started
+from darre.runs.actions.weighings import (
+    Reading,
+    refuse_impossible,
+    running_run,
+    write_weighing,
+)
+from darre.runs.models import Run
+from darre.runs.selectors import learned_rate
+from drying.air.psychrometrics import RoomAir
+from drying.dryers.dryer import Dryer as CoreDryer
+from drying.dryers.limits import Limit, LimitKind, broken_limits
+from drying.dryers.setup import Load, Setup
+
+LEAST_REASON = 4  # characters; shorter is no reason
+
+
+SAME_TEMP_C = 1.0
+
+
+@dataclass(frozen=True)
+class NewRun:
+    """A run as it is to be started. `weigh_in` may be missing: then the scale cannot judge this run."""
+
+    spool: Spool
+    dryer: Dryer
+    temp_c: float
+    duration_h: float
+    client_key: UUID
+    school: str = ""
+    form: str = ""  # as the spool is, where it is not said
+    override_reason: str = ""
+    weigh_in: Reading | None = None
+    at: datetime | None = None
+
+
+def _in_words(limit: Limit) -> str:
+    words = {
+        LimitKind.STRAND_SOFT: "the strand softens above",
+        LimitKind.STRAND_FUSE: "the turns stick together from",
+        LimitKind.BODY_SAG: "the spool body sags above",
+        LimitKind.DRYER_MAX: "the dryer gets no hotter than",
+        LimitKind.DRYER_MIN: "the dryer goes no lower than",
+    }
+    return f"{words[limit.kind]} {limit.temp_c:g} °C"
+
+
+def refuse_harm(load: Load, dryer: CoreDryer, room: RoomAir, temp_c: float, reason: str) -> None:
+    """Raise Refusal where the temperature goes past a limit: without a way round where it would melt the strand,
+    else until the person gives a reason.
+    """
+    broken = broken_limits(Setup((load,), dryer, room), temp_c)
+    if not broken:
+        return
+    why = "; ".join(_in_words(x) for x in broken)
+    extra = {"limits": [{"kind": x.kind.value, "temp_c": x.temp_c, "overridable": x.overridable} for x in broken]}
+    if not all(x.overridable for x in broken):
+        raise Refusal(
+            "would_melt", f"{temp_c:g} °C would ruin this spool: {why}. Choose less.", "temp_c", status=400, extra=extra
+        )
+    if len(reason.strip()) < LEAST_REASON:
+        raise Refusal(
+            "over_limit",
+            f"{temp_c:g} °C goes past a limit: {why}. Choose another temperature, or say why you want it.",
+            "override_reason",
+            extra=extra,
+        )
+
+
+def _refuse_no_room(spool: Spool, dryer: Dryer, temp_c: float) -> None:
+    present = running_run(spool)
+    if present is not None:
+        raise Refusal(
+            "already_running",
+            f"{spool.name} is already being dried in {present.dryer.name}. End that run first.",
+            "spool",
+            extra={"run": present.id},
+        )
+    others = list(Run.objects.filter(dryer=dryer, ended_at__isnull=True).select_related("spool"))
+    names = ", ".join(r.spool.name for r in others)
+    if len(others) >= dryer.slots:
+        raise Refusal("dryer_full", f"{dryer.name} is full: {names}. Take one out, or choose another dryer.", "dryer")
+    hotter = next((r for r in others if abs(r.temp_c - temp_c) > SAME_TEMP_C), None)
+    if hotter:
+        raise Refusal(
+            "dryer_busy",
+            f"{dryer.name} is running at {hotter.temp_c:g} °C with {names}. "
+            f"Join at {hotter.temp_c:g} °C, or choose another dryer.",
+            "temp_c",
+        )
+
+
+@transaction.atomic
+def start_run(new: NewRun) -> Started:
+    """Start a run, with the weigh-in where there is one.
+
+    Raises Refusal: spool already in a run, no slot free, another temperature set, a limit passed without a reason, a
+    mass that cannot be; OutOfRangeError for a temperature or hours out of range.
+    """
+    known = Run.objects.filter(client_key=new.client_key).first()
+    if known is not None:
+        return Started(known, None)
+    at = new.at or timezone.now()
+    refuse_future(at)
+    refuse_before_it_was_there(new.spool, at)
+    load = load_now(new.spool.id, at)
+    room = room_now(at)
+    refuse_harm(load, core_dryer(new.dryer), room.air, new.temp_c, new.override_reason)
+    _refuse_no_room(new.spool, new.dryer, new.temp_c)
+    if new.weigh_in is not None:
+        refuse_impossible(new.spool, new.weigh_in)
+    start, rate = load.start, learned_rate(new.spool, new.dryer.pk)
+    with act("run.started", f"Started drying {new.spool.name} in {new.dryer.name}") as book:
+        run = book.create(
+            Run(
+                spool=new.spool,
+                dryer=new.dryer,
+                school=new.school,
+                form=Spool.Form.LOOSE if new.weigh_in and new.weigh_in.is_coil else new.form or new.spool.form,
+                temp_c=new.temp_c,
+                duration_h=new.duration_h,
+                override_reason=new.override_reason.strip(),
+                started_at=at,
+                room_temp_c=room.air.temp_c,
+                room_rh_pct=room.air.rh_pct,
+                start_moisture_pct=start.value,
+                start_sd_pct=start.uncertainty,
+                aim_pct=load.material.aim_pct,
+                rate_median=rate.median,
+                rate_sigma=rate.sigma,
+                client_key=new.client_key,
+            )
+        )
+        if new.weigh_in is not None:
+            write_weighing(book, new.spool, new.weigh_in, at, run)
+    return Started(run, book.undo)

@@ -1,0 +1,11 @@
+"""Addresses of plans, the drying map, and the start of a run."""
+
+from django.urls import path
+
+from darre.planning.api import views
+
+urlpatterns = [
+    path("plan/", views.PlanView.as_view()),
+    path("plan/map/", views.MapView.as_view()),
+    path("plan/start/", views.StartRunView.as_view()),
+]

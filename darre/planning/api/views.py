@@ -1,0 +1,95 @@
+"""Plans and the drying map over HTTP."""
+
+from datetime import datetime
+from typing import Any
+
+from django.utils import timezone
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from darre.common.api import REFUSALS, ErrorSerializer, given
+from darre.planning.actions.start_run import NewRun, start_run
+from darre.planning.api.serializers import (
+    MapSerializer,
+    PlanQuerySerializer,
+    PlanSerializer,
+    StartRunSerializer,
+    map_shape,
+)
+from darre.planning.plans import Planned, Wanted, chart, plan_run, planned
+from darre.runs.api.serializers import StartedSerializer
+from darre.runs.api.views import reading_of
+from drying.planning.choose import WAYS
+
+ASKED = [
+    OpenApiParameter("spool", int, required=True),
+    OpenApiParameter("company", str, description="numbers of spools that go in with it, parted by commas"),
+    OpenApiParameter("dryer", int, required=True),
+    OpenApiParameter("form", str, enum=["wound", "loose"], description="as the spool is, where not said"),
+    OpenApiParameter(
+        "aim_pct", str, description="where drying is to end, % of dry mass; the clean mark where not said"
+    ),
+    OpenApiParameter("temp_c", str, description="°C at the spool; a comma decimal is fine"),
+    OpenApiParameter("duration_h", str, description="h; a comma decimal is fine"),
+]
+ANSWERS = {400: ErrorSerializer, 404: ErrorSerializer}
+
+
+def _asked(request: Request, now: datetime) -> tuple[Planned, Wanted, dict[str, Any]]:
+    query = PlanQuerySerializer(data=request.query_params)
+    query.is_valid(raise_exception=True)
+    asked = query.validated_data
+    wanted = Wanted(
+        way=asked["way"],
+        temp_c=asked.get("temp_c"),
+        duration_h=asked.get("duration_h"),
+        form=asked["form"],
+        aim_pct=asked.get("aim_pct"),
+        ready_in_h=asked["ready_in_h"],
+    )
+    return planned([asked["spool"].id, *asked["company"]], asked["dryer"], wanted, now), wanted, asked
+
+
+class PlanView(APIView):
+    """A run for one or several spools in a dryer: ticket, forecast, limits, cost, and what else could do it."""
+
+    @extend_schema(
+        parameters=[
+            *ASKED,
+            OpenApiParameter("way", str, enum=list(WAYS)),
+            OpenApiParameter("ready_in_h", str, description="h from now; counts for the way ready_by"),
+            OpenApiParameter("start", str, description="moment with its zone offset; tells the hours of the tariff"),
+        ],
+        responses={200: PlanSerializer, **ANSWERS},
+        operation_id="plan",
+    )
+    def get(self, request: Request) -> Response:
+        now = timezone.now()
+        it, wanted, asked = _asked(request, now)
+        return Response(PlanSerializer(plan_run(it, wanted, asked.get("start", now))).data)
+
+
+class MapView(APIView):
+    """The drying map: what is left over temperature × hours, and where not to go."""
+
+    @extend_schema(parameters=ASKED, responses={200: MapSerializer, **ANSWERS}, operation_id="plan_map")
+    def get(self, request: Request) -> Response:
+        it, wanted, _ = _asked(request, timezone.now())
+        return Response(map_shape(chart(it, wanted)))
+
+
+class StartRunView(APIView):
+    """Start the run that was planned."""
+
+    @extend_schema(
+        request=StartRunSerializer,
+        responses={200: StartedSerializer, 201: StartedSerializer, **REFUSALS},
+        operation_id="start_run",
+    )
+    def post(self, request: Request) -> Response:
+        data = given(StartRunSerializer, request)
+        weigh_in = reading_of(data.pop("weigh_in"))
+        started = start_run(NewRun(**data, weigh_in=weigh_in))
+        return Response(StartedSerializer(started).data, status=201 if started.line_id else 200)

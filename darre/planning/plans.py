@@ -1,0 +1,239 @@
+"""Reading for Plan: the set-up out of the records, and what the core makes of it."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
+
+from django.http import Http404
+
+from darre.common.errors import Refusal
+from darre.equipment.models import Dryer
+from darre.equipment.records import core_dryer, dryers
+from darre.inventory.records import core_load
+from darre.inventory.selectors import preferences, tariff_of
+from darre.moisture.lanes import Lane, lanes
+from darre.places.selectors import room_now
+from darre.runs.models import Run
+from darre.runs.selectors import learned_rate, past_runs
+from drying.dryers.dryer import Misfit, misfits
+from drying.dryers.limits import Limit, broken_limits, limits
+from drying.dryers.setup import Setup
+from drying.errors import OutOfRangeError
+from drying.planning.alternatives import Lever, Outcome, Ring, Risk, levers, outcome, rings, risk_of
+from drying.planning.choose import Choice, choose
+from drying.planning.drying_map import DryingMap, map_to_show
+from drying.planning.ticket import Ticket, write_ticket
+
+LATEST_TURN_LINES = 12
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """What a plan is asked for; temperature, hours, form and aim may each be left to way and spool."""
+
+    way: str = "usual"
+    temp_c: float | None = None
+    duration_h: float | None = None
+    form: str = ""
+    aim_pct: float | None = None
+    ready_in_h: float = 24.0
+
+
+@dataclass(frozen=True)
+class Planned:
+    """The records behind a plan: the spool that is asked about first, then its company; and the core's set-up."""
+
+    lanes: list[Lane]
+    dryer: Dryer
+    setup: Setup
+
+
+def planned(spools: Sequence[int], dryer: Dryer, wanted: Wanted, now: datetime) -> Planned:
+    """The set-up for these spools, the one that is asked about first, in this dryer now.
+
+    Raises Http404 where a spool is not there, OutOfRangeError for an aim that no strand has.
+    """
+    order = list(dict.fromkeys(spools))
+    found = sorted(lanes(now, only=order), key=lambda lane: order.index(lane.spool.id))
+    if len(found) < len(order):
+        raise Http404
+    past = past_runs()
+    loads = [
+        core_load(
+            lane.spool, lane.material, lane.moisture, lane.net_g, wanted.form, learned_rate(lane.spool, dryer.pk, past)
+        )
+        for lane in found
+    ]
+    loads[0] = replace(loads[0], aim=wanted.aim_pct)
+    return Planned(found, dryer, Setup(tuple(loads), core_dryer(dryer), room_now(now).air))
+
+
+@dataclass(frozen=True)
+class PlacedMisfit:
+    """A measure by which a spool does not go in; `spool` is its place among the loads, None for the whole load."""
+
+    spool: int | None
+    misfit: Misfit
+
+
+def _misfits(it: Planned) -> list[PlacedMisfit]:
+    dryer = it.setup.dryer
+    found = [
+        PlacedMisfit(at, misfit)
+        for at, load in enumerate(it.setup.loads)
+        if load.form == "wound"
+        for misfit in misfits(dryer, load.diameter_mm, load.width_mm)
+    ]
+    if len(it.setup.loads) > dryer.slots:
+        found.append(PlacedMisfit(None, Misfit("slots", len(it.setup.loads), dryer.slots)))
+    return found
+
+
+@dataclass(frozen=True)
+class Bill:
+    """What a run costs in the person's currency; and, where that saves something, when to start it instead."""
+
+    currency: str
+    amount: float
+    wait_h: float
+    wait_amount: float
+
+
+def bill_of(ticket: Ticket, start: datetime) -> Bill | None:
+    """The price of a run that starts at `start`, by that moment's own clock; None where no tariff is known."""
+    mine = preferences()
+    tariff = tariff_of(mine)
+    if tariff is None:
+        return None
+    minute, energy, hours = start.hour * 60 + start.minute, ticket.energy_kwh.value, ticket.duration_h
+    wait = tariff.cheapest_wait_h(minute, hours)
+    return Bill(
+        mine.currency, tariff.price(energy, minute, hours), wait, tariff.price(energy, minute + 60 * wait, hours)
+    )
+
+
+@dataclass(frozen=True)
+class Plan:
+    """What Plan shows for one set-up and choice. Without a ticket `why_not` says why there can be none."""
+
+    lanes: list[Lane]
+    dryer: Dryer
+    form: str
+    way: str
+    outcome: Outcome
+    why_not: str
+    choice: Choice | None
+    ticket: Ticket | None
+    risk: Risk
+    bill: Bill | None
+    broken: tuple[Limit, ...]
+    levers: tuple[Lever, ...]
+    misfits: list[PlacedMisfit]
+    busy_with: list[Run]
+
+
+def _choice(setup: Setup, wanted: Wanted) -> Choice:
+    """By the way that is asked for; a temperature and hours of the person's own stand over it."""
+    temp = None if wanted.temp_c is None else setup.dryer.nearest_c(wanted.temp_c)
+    if temp is not None and wanted.duration_h is not None:
+        return Choice(temp, wanted.duration_h)
+    chosen = choose(wanted.way, setup, wanted.ready_in_h)
+    if temp is None and wanted.duration_h is None:
+        return chosen
+    return Choice(
+        chosen.temp_c if temp is None else temp,
+        chosen.duration_h if wanted.duration_h is None else wanted.duration_h,
+        chosen.held_by if temp is None else None,
+    )
+
+
+def plan_run(it: Planned, wanted: Wanted, start: datetime) -> Plan:
+    """A run by a way to choose, or at a temperature and hours of the person's own, with what it costs from `start` on.
+
+    Raises Refusal for a material that needs no drying, OutOfRangeError as the core's `choose` and `write_ticket` do.
+    """
+    setup = it.setup
+    if not setup.lead.material.schools:
+        raise Refusal("no_need", f"{setup.lead.material.name} takes up too little water to need drying.", "spool", 400)
+    choice, ticket, why_not = None, None, ""
+    try:
+        choice = _choice(setup, wanted)
+    except OutOfRangeError as refused:
+        if refused.name != "dryer":
+            raise
+        why_not = str(refused)
+    ends: list[float] = []
+    if choice is not None:
+        ticket = write_ticket(setup, choice)
+        ends = [member.end_pct for member in ticket.members]
+    came = outcome(setup, choice, ends)
+    others = {d.id: core_dryer(d) for d in dryers().exclude(pk=it.dryer.pk)} if came.wants_levers else {}
+    return Plan(
+        lanes=it.lanes,
+        dryer=it.dryer,
+        form=setup.lead.form,
+        way=wanted.way,
+        outcome=came,
+        why_not=why_not,
+        choice=choice,
+        ticket=ticket,
+        risk=risk_of(setup, choice.temp_c, choice.duration_h, ends)[0] if choice else Risk.LIMIT,
+        bill=bill_of(ticket, start) if ticket else None,
+        broken=broken_limits(setup, choice.temp_c) if choice else (),
+        levers=levers(setup, others) if came.wants_levers else (),
+        misfits=_misfits(it),
+        busy_with=list(Run.objects.filter(dryer=it.dryer, ended_at__isnull=True).select_related("spool")),
+    )
+
+
+@dataclass(frozen=True)
+class CompanyLine:
+    """At each temperature of the map, when a spool of the company comes to its aim, h; None where it does not."""
+
+    spool: int
+    name: str
+    hours: list[float | None]
+
+
+@dataclass(frozen=True)
+class Chart:
+    """What the drying map shows."""
+
+    map: DryingMap
+    aim_pct: float
+    clean_pct: float | None
+    trouble_pct: float | None
+    start_pct: float
+    limits: tuple[Limit, ...]
+    levels_c: tuple[float, ...]
+    turns_h: list[float]
+    rings: tuple[Ring, ...]
+    company: list[CompanyLine]
+
+
+def chart(it: Planned, wanted: Wanted) -> Chart:
+    """The drying map for a set-up, wide enough for what is wanted."""
+    setup = it.setup
+    marks = setup.lead.material
+    found = map_to_show(
+        setup,
+        [] if wanted.temp_c is None else [wanted.temp_c],
+        [] if wanted.duration_h is None else [wanted.duration_h],
+    )
+    longest = setup.dryer.longest_turn_h
+    end = float(found.hours[-1])
+    turns = [] if longest is None else [k * longest for k in range(1, int(end / longest) + 1)]
+    return Chart(
+        map=found,
+        aim_pct=setup.lead.aim_pct,
+        clean_pct=marks.clean.value if marks.clean else None,
+        trouble_pct=marks.trouble.value if marks.trouble else None,
+        start_pct=setup.lead.start.value,
+        limits=limits(setup),
+        levels_c=setup.dryer.levels_c,
+        turns_h=turns[:LATEST_TURN_LINES],
+        rings=rings(setup, found),
+        company=[
+            CompanyLine(at, it.lanes[at].spool.name, found.hours_to_aim(setup, at)) for at in range(1, len(setup.loads))
+        ],
+    )

@@ -1,0 +1,88 @@
+"""Beginning an empty workshop: room, places, a spool, a dryer and a scale, all or nothing."""
+
+from dataclasses import dataclass
+from uuid import uuid4
+
+from django.db import transaction
+from django.utils import timezone
+
+from darre.common.errors import Refusal
+from darre.equipment.actions.dryers import add_dryer
+from darre.equipment.actions.scales import add_scale
+from darre.equipment.models import Dryer, Scale
+from darre.inventory.actions.empty_spools import add_body
+from darre.inventory.models import Spool, SpoolBody
+from darre.places.actions.arrivals import NewSpool, add_spool
+from darre.places.actions.places import add_place
+from darre.places.actions.room import add_room, note_room_air
+from darre.places.models import Room
+from darre.runs.actions.weighings import Reading, keep_weighing
+from drying.air.psychrometrics import RoomAir
+from drying.dryers.dryer import DryerKind
+from drying.materials.spool_bodies import body_kind
+from drying.storage.container import PlaceKind
+from drying.weighing.scale import USUAL_REPEATABILITY_STEPS
+from drying.weighing.tare import Tare, TareMethod, tare_spread_g
+
+PLACES = (("Shelf", PlaceKind.SHELF), ("On the printer", PlaceKind.PRINTER), ("Zip bag", PlaceKind.ZIP_BAG))
+
+
+@dataclass(frozen=True)
+class FirstWorkshop:
+    """What a person tells of the workshop on the first day."""
+
+    room_name: str
+    room_temp_c: float
+    room_rh_pct: float
+    spool_name: str
+    material: str
+    body_kind: str
+    gross_g: float
+    tare_g: float
+    tare_method: str
+    dryer_name: str
+    dryer_kind: str
+    dryer_min_c: float
+    dryer_max_c: float
+    scale_name: str
+    scale_max_g: float
+    scale_step_g: float
+
+
+@transaction.atomic
+def begin(first: FirstWorkshop) -> tuple[Spool, Dryer]:
+    """Add all of it. Refused where there is a room already, and as each of its parts is refused."""
+    if Room.objects.exists():
+        raise Refusal("already_begun", "This workshop has begun already. Add spools on the rack, dryers in Kit.")
+    if first.dryer_max_c <= first.dryer_min_c:
+        raise Refusal("range_is_empty", "The hottest air must be hotter than the coolest.", "dryer_max_c", 400)
+    kind = body_kind(first.body_kind)
+    now = timezone.now()
+    add_room(first.room_name)
+    note_room_air(now, RoomAir(first.room_temp_c, first.room_rh_pct))
+    places = [add_place(name, kind.value, since=now)[0] for name, kind in PLACES]
+    repeats = USUAL_REPEATABILITY_STEPS * first.scale_step_g
+    scale, _ = add_scale(
+        Scale(name=first.scale_name, max_g=first.scale_max_g, resolution_g=first.scale_step_g, repeatability_g=repeats)
+    )
+    dryer, _ = add_dryer(
+        Dryer(
+            name=first.dryer_name,
+            kind=DryerKind(first.dryer_kind),
+            min_c=first.dryer_min_c,
+            max_c=first.dryer_max_c,
+        )
+    )
+    method = TareMethod(first.tare_method)
+    spool, _ = add_spool(
+        NewSpool(
+            name=first.spool_name,
+            material=first.material,
+            body=add_body(SpoolBody(name=f"{kind.name} spool", kind=kind.id)),
+            tare=Tare(first.tare_g, tare_spread_g(method), method),
+            place=places[0],
+        ),
+        now,
+    )
+    keep_weighing(spool, Reading(scale, first.gross_g, uuid4()), now)
+    return spool, dryer

@@ -1,0 +1,35 @@
+"""Shapes of the first workshop over HTTP."""
+
+from rest_framework import serializers
+
+from darre.common.fields import TypedNumber
+from darre.equipment.api.serializers import DRYER_KINDS
+from darre.inventory.api.spool_serializers import TARE_METHODS
+
+
+class FirstRunSerializer(serializers.Serializer):
+    """What a workshop begins with: its room, a spool, a dryer, a scale."""
+
+    room_name = serializers.CharField(max_length=60)
+    room_temp_c = TypedNumber(unit="°C", low=-40, high=80)
+    room_rh_pct = TypedNumber(unit="%", low=0, high=100)
+    spool_name = serializers.CharField(max_length=60)
+    material = serializers.CharField(max_length=40)
+    body_kind = serializers.CharField(max_length=20)
+    gross_g = TypedNumber(unit="g", low=0, high=20000, above_low=True)
+    tare_g = TypedNumber(unit="g", low=0, high=20000)
+    tare_method = serializers.ChoiceField(choices=TARE_METHODS)
+    dryer_name = serializers.CharField(max_length=60)
+    dryer_kind = serializers.ChoiceField(choices=DRYER_KINDS)
+    dryer_min_c = TypedNumber(unit="°C", low=20, high=200)
+    dryer_max_c = TypedNumber(unit="°C", low=20, high=300)
+    scale_name = serializers.CharField(max_length=60)
+    scale_max_g = TypedNumber(unit="g", low=0, high=200000, above_low=True)
+    scale_step_g = TypedNumber(unit="g", low=0, high=100, above_low=True)
+
+
+class BegunSerializer(serializers.Serializer):
+    """The workshop stands: where the first plan leads."""
+
+    spool = serializers.IntegerField()
+    dryer = serializers.IntegerField()

@@ -1,0 +1,21 @@
+"""The first workshop over HTTP."""
+
+from drf_spectacular.utils import extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from darre.common.api import REFUSALS
+from darre.runs.actions.first_workshop import FirstWorkshop, begin
+from darre.runs.api.first_workshop_serializers import BegunSerializer, FirstRunSerializer
+
+
+class FirstRunView(APIView):
+    """Begin an empty workshop: room, spool, dryer and scale at once."""
+
+    @extend_schema(request=FirstRunSerializer, responses={201: BegunSerializer, **REFUSALS}, operation_id="first_run")
+    def post(self, request: Request) -> Response:
+        given = FirstRunSerializer(data=request.data)
+        given.is_valid(raise_exception=True)
+        spool, dryer = begin(FirstWorkshop(**given.validated_data))
+        return Response({"spool": spool.pk, "dryer": dryer.pk}, status=201)

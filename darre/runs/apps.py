@@ -1,0 +1,27 @@
+"""The app's own state: what was computed of runs, kept by everything it was computed from."""
+
+from typing import cast
+
+from django.apps import AppConfig, apps
+
+from drying.cache import Cache
+from drying.planning.forecast import Forecast
+from drying.runs.posterior import CourseCache
+from drying.runs.verdict import Review, Verdict
+
+
+class RunsConfig(AppConfig):
+    """Owns the caches of runs: courses of running ones, verdicts and reviews of ended ones, forecasts."""
+
+    name = "darre.runs"
+
+    def ready(self) -> None:
+        self.courses = CourseCache(64)
+        self.verdicts: Cache[Verdict] = Cache(512)
+        self.reviews: Cache[Review] = Cache(64)
+        self.forecasts: Cache[Forecast] = Cache(64)
+
+
+def run_caches() -> RunsConfig:
+    """The process's caches of runs."""
+    return cast(RunsConfig, apps.get_app_config("runs"))

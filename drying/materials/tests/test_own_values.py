@@ -1,0 +1,35 @@
+"""A person's own values over the built-in ones."""
+
+import math
+from unittest import TestCase
+
+from drying.errors import OutOfRangeError
+from drying.materials.own_values import OwnValue, new_material, with_own
+from drying.materials.properties import material
+from drying.planning.choose import WAYS
+
+
+class OwnMaterials(TestCase):
+    def test_own_values_stand_over_the_built_in_row_which_stays(self):
+        own = with_own(material("petg"), (OwnValue("trouble", 0.3, None, "my bridges"), OwnValue("d23", 2e-12, 1.2)))
+        self.assertEqual((own.trouble.value, own.d23.spread, material("petg").trouble.value), (0.3, 1.2, 0.2))
+        self.assertIn("my bridges", own.trouble.source)
+        again = with_own(material("petg"), (OwnValue("trouble", 0.3, None, "my bridges"), OwnValue("d23", 2e-12, 1.2)))
+        self.assertIs(own, again)
+        self.assertEqual(new_material("mine", "Mine", "Mine", own).trouble.value, 0.3)
+
+    def test_values_no_strand_has_and_marks_out_of_order_are_refused_by_name(self):
+        for value, named in (
+            (OwnValue("density", 30), "density"),
+            (OwnValue("clean", 0.25), "clean"),
+            (OwnValue("soft", 150), "soft"),
+            (OwnValue("smell", 1), "name"),
+            (OwnValue("d23", math.nan), "d23"),
+            (OwnValue("k1", 1.0, 0.5), "spread"),
+        ):
+            with self.subTest(named), self.assertRaises(OutOfRangeError) as refused:
+                with_own(material("petg"), (value,))
+            self.assertEqual(refused.exception.name, named)
+
+    def test_ways_to_choose_have_no_name_twice(self):
+        self.assertEqual(len(WAYS), len(set(WAYS)))

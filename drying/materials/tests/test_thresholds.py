@@ -1,0 +1,34 @@
+"""Moisture against a material's thresholds."""
+
+from unittest import TestCase
+
+from drying.materials.properties import all_materials, material
+from drying.materials.sorption import equilibrium_moisture_pct
+from drying.materials.thresholds import Standing, new_spool_moisture, standing
+
+
+class Waterline(TestCase):
+    def test_standing_is_read_off_the_two_marks(self):
+        for moisture, want in ((0.06, Standing.CLEAN), (0.13, Standing.BETWEEN), (0.21, Standing.TROUBLE)):
+            self.assertEqual(standing(material("petg"), moisture), want)
+        self.assertEqual(standing(material("pp"), 0.5), Standing.NO_MATTER)
+        self.assertGreater(new_spool_moisture(material("pa6")).value, material("pa6").trouble.value)
+
+
+class NewSpools(TestCase):
+    def test_fresh_strand_is_believed_to_hold_what_half_humid_air_gives_it_give_or_take(self):
+        for it in all_materials().values():
+            fresh = new_spool_moisture(it)
+            low, high = (equilibrium_moisture_pct(it, a) for a in (0.3, 0.7))
+            self.assertAlmostEqual(fresh.value, equilibrium_moisture_pct(it, 0.5))
+            self.assertTrue(low < fresh.value < high)
+            self.assertLess(abs(fresh.uncertainty - (high - low) / 2), 0.15 * fresh.uncertainty + 1e-9, it.id)
+
+    def test_the_marks_themselves_count_as_below(self):
+        petg = material("petg")
+        for moisture, want in (
+            (0.0, Standing.CLEAN), (petg.clean.value, Standing.CLEAN), (petg.clean.value + 1e-9, Standing.BETWEEN),
+            (petg.trouble.value, Standing.BETWEEN), (petg.trouble.value + 1e-9, Standing.TROUBLE),
+        ):  # fmt: skip
+            self.assertIs(standing(petg, moisture), want)
+        self.assertIs(standing(material("pp"), 0.5), Standing.NO_MATTER)

@@ -1,0 +1,32 @@
+"""The cache: bounded, and safe between threads."""
+
+import threading
+from unittest import TestCase
+
+from drying.cache import Cache
+
+
+class Memos(TestCase):
+    def test_a_result_is_made_once_and_the_one_not_asked_for_longest_goes_first(self):
+        made, memo = [], Cache[int](2)
+
+        def ask(key):
+            return memo.get(key, lambda: made.append(key) or len(made))
+
+        self.assertEqual([ask("a"), ask("b"), ask("a"), ask("c"), ask("a")], [1, 2, 1, 3, 1])
+        self.assertIsNone(memo.peek("b"))
+        self.assertEqual((ask("b"), made), (4, ["a", "b", "c", "b"]))
+
+    def test_many_threads_may_ask_at_once(self):
+        memo, wrong = Cache[int](8), []
+
+        def ask(start):
+            span = range(start, start + 400)
+            wrong.extend(n for n in span if memo.get(n % 20, lambda n=n: n % 20) != n % 20)
+
+        threads = [threading.Thread(target=ask, args=(k,)) for k in range(6)]
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join()
+        self.assertEqual(wrong, [])

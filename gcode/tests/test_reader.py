@@ -1,0 +1,114 @@
+"""The reader of print files: what it finds in G-code, whole or in pieces, and what it refuses."""
+
+import contextlib
+import itertools
+import tracemalloc
+from unittest import TestCase
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from gcode.reader import GcodeReader, NotGcodeError, what_differs
+
+START = "G21\nG90\nM82\nM190 S70\nM109 S238\nM106 S128\nG28\nG92 E0\nG1 Z0.3 F6000\n"
+
+
+LAYERS = "".join(
+    f"G1 Z{0.3 + 0.2 * n:.2f} F6000\nG1 X0 Y0 F3000\nG1 X100 Y0 E{4 * n + 4} F2400\nG1 E{4 * n + 3.2:.1f} F2700\n"
+    f"G1 E{4 * n + 4} F2700\n"
+    for n in range(5)
+)
+
+
+def read(text, cuts=()):
+    reader, blob = GcodeReader(), text if isinstance(text, bytes) else text.encode()
+    bounds = [0, *sorted(min(c, len(blob)) for c in cuts), len(blob)]
+    for a, b in itertools.pairwise(bounds):
+        reader.feed(blob[a:b])
+    return reader.finish()
+
+
+class Gcode(TestCase):
+    def test_it_says_what_its_commands_say(self):
+        facts = read(START + LAYERS).facts
+        self.assertEqual(
+            (facts.nozzle_c, facts.bed_c, facts.fan_pct, facts.layers, facts.layer_mm, facts.first_layer_mm),
+            (238, 70, 50, 5, 0.2, 0.3),
+        )
+        self.assertEqual((facts.retraction_mm, facts.retraction_mm_s, facts.retractions), (0.8, 45.0, 5))
+        self.assertAlmostEqual(facts.extruded_mm, 20.0)  # pulling back and forth adds nothing
+        self.assertAlmostEqual(facts.speed_mm_s, 40.0)
+        # five lines of 100 mm at 40 mm/s, four moves back at 50 mm/s, five retractions there and back at 45 mm/s, lifts
+        self.assertAlmostEqual(facts.least_h * 3600, 12.5 + 8 + 10 * 0.8 / 45 + 0.3 / 100 + 4 * 0.2 / 100, delta=0.3)
+
+    def test_the_same_print_said_in_other_ways_is_the_same(self):
+        whole = read(START + LAYERS).facts
+        relative = (START + LAYERS).replace("M82", "M83")
+        for n in range(5):
+            relative = relative.replace(f"E{4 * n + 4} F2400", "E4 F2400").replace(
+                f"G1 E{4 * n + 3.2:.1f} F", "G1 E-0.8 F"
+            )
+            relative = relative.replace(f"G1 E{4 * n + 4} F2700", "G1 E0.8 F2700")
+        cramped = (START + LAYERS).replace(" ", "")
+        numbered = "".join(f"N{n} {line}*71\n" for n, line in enumerate((START + LAYERS).splitlines()))
+        for name, text in (("relative E", relative), ("no spaces", cramped), ("numbered", numbered)):
+            with self.subTest(name):
+                self.assertEqual(what_differs(whole, read(text).facts), ())
+        lower = read((START + LAYERS).lower()).facts
+        self.assertEqual(what_differs(whole, lower), ())
+
+    def test_inches_arcs_firmware_retraction_volumes_and_tools_are_understood(self):
+        inch = read("G20\nG91\nG1 X1 E1 F60\n").facts
+        self.assertAlmostEqual(inch.extruded_mm, 25.4)
+        half = read("M83\nG1 X0 Y0 F600\nG2 X20 Y0 I10 J0 E5 F600\n").facts
+        self.assertAlmostEqual(half.least_h * 3600, 10 * np.pi / 10, delta=0.2)
+        self.assertEqual(
+            read("M83\nG1 X0 Y0 F600\nG3 X0 Y0 I10 J0 E5\n").facts.least_h, round(20 * np.pi / 10 / 3600, 4)
+        )
+        firm = read("M83\nM207 S1.1 F2400\nG1 X9 E1 F600\nG10\nG11\nG1 X0 E1\nG10\n").facts
+        self.assertEqual((firm.retraction_mm, firm.retractions), (1.1, 2))
+        volume = read("M200 D1.75\nM83\nG1 X9 E24.0528 F600\n").facts  # 24.05 mm³ is 10 mm of 1.75 mm strand
+        self.assertAlmostEqual(volume.extruded_mm, 10.0, places=2)
+        two = read("M83\nT0\nG1 X9 E5 F600\nT1\nG1 X0 E7\n").facts
+        self.assertEqual((two.tools, two.extruded_mm), (2, 12.0))
+
+    @given(st.lists(st.integers(0, 900), max_size=12))
+    @settings(max_examples=40)
+    def test_where_the_stream_is_cut_changes_nothing(self, cuts):
+        self.assertEqual(read(START + LAYERS, cuts), read(START + LAYERS))
+
+    def test_comments_count_for_the_bytes_and_not_for_the_commands(self):
+        plain = read(START + LAYERS)
+        told = "; 999 mm of strand, nozzle 400\n" + (START + LAYERS).replace("M109 S238", "M109 S238 ; heat (slowly)")
+        other = read(told.replace("\n", "\r\n"))
+        self.assertNotEqual(plain.sha256, other.sha256)
+        self.assertEqual(plain.facts, other.facts)
+        self.assertEqual(
+            read("; a\n" + START + LAYERS).commands_sha256, read("; bb\n" + START + LAYERS).commands_sha256
+        )
+        hotter = read((START + LAYERS).replace("S238", "S243"))
+        self.assertEqual([d.name for d in what_differs(plain.facts, hotter.facts)], ["nozzle_c"])
+
+    def test_memory_stays_flat_however_long_the_file_is(self):
+        block, peaks = b"G1 X10.000 Y20.000 E0.01234 F1800\n" * 2000, []
+        for times in (20, 80):
+            tracemalloc.start()
+            reader = GcodeReader()
+            for _ in range(times):
+                reader.feed(block)
+            self.assertEqual(reader.finish().size, times * len(block))
+            peaks.append(tracemalloc.get_traced_memory()[1])
+            tracemalloc.stop()
+        self.assertLess(peaks[1], 1.1 * peaks[0] + 20_000)
+        self.assertLess(peaks[1], 1_000_000)
+
+    def test_what_is_no_print_file_is_refused(self):
+        for blob in (b"", b"hello\n" * 40, START.encode(), b"\x89PNG\0\0", b"G1 X" + b"1" * 200_000):
+            with self.subTest(blob[:12]), self.assertRaises(NotGcodeError):
+                read(blob)
+
+    @given(st.binary(max_size=400))
+    def test_any_bytes_are_read_or_refused_and_never_crash(self, blob):
+        with contextlib.suppress(NotGcodeError):
+            self.assertGreater(read(blob).facts.extruded_mm, 0)
