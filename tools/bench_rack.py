@@ -44,15 +44,15 @@ def fill() -> None:
         for h, t, r in zip(hours, temps, humid, strict=True)
     ]
     record_room_air(add_room("the hall"), air)
-    shelf, _ = add_place("Shelf", "shelf", since=begin)
-    bins = [add_place(f"Bin {n}", "gasket_bin", since=begin)[0] for n in range(BINS)]
+    shelf = add_place("Shelf", "shelf", since=begin).record
+    bins = [add_place(f"Bin {n}", "gasket_bin", since=begin).record for n in range(BINS)]
     for place in bins:
         fill_place(place, "silica_gel", 400, at=begin)
     body = add_body(SpoolBody(name="Body", kind="abs"))
-    scale, _ = add_scale(Scale(name="Bench", max_g=3000, resolution_g=0.1, repeatability_g=0.05))
+    scale = add_scale(Scale(name="Bench", max_g=3000, resolution_g=0.1, repeatability_g=0.05)).record
     for n in range(SPOOLS):
         tare = Tare(210, 3, TareMethod.TWIN)
-        spool, _ = add_spool(NewSpool(f"Spool {n:03}", MATERIALS[n % 10], body, tare, shelf), begin)
+        spool = add_spool(NewSpool(f"Spool {n:03}", MATERIALS[n % 10], body, tare, shelf), begin).record
         keep_weighing(spool, Reading(scale, 1200.0, uuid4()), begin)
         days = float(rng.uniform(2, 25))
         while days < DAYS:

@@ -142,12 +142,12 @@ def _file(it: DemoFile) -> PrintFile:
 
 def _load_print(it: DemoPrint, now: datetime) -> Any:
     spool = Spool.objects.get(name=it.spool)
-    return add_print(spool, it.name, now - timedelta(days=it.days_ago), _file(it.file), note=it.note)[0]
+    return add_print(spool, it.name, now - timedelta(days=it.days_ago), _file(it.file), note=it.note).record
 
 
 def _load_case(it: DemoCase, now: datetime) -> None:
     before = _load_print(it.before, now)
-    case: Case = open_case(before.spool, it.title, before=before)[0]
+    case: Case = open_case(before.spool, it.title, before=before).record
     if it.after:
         change_case(case, after=_load_print(it.after, now))
     for sign, seen in it.signs.items():

@@ -14,7 +14,7 @@ from darre.devices.actions.ingest import take_in
 from darre.devices.models import DeviceKind
 from darre.equipment.models import Scale
 from darre.equipment.records import core_dryer
-from darre.history.recorder import act
+from darre.history.recorder import history_entry
 from darre.inventory.material_book import material_book
 from darre.inventory.records import core_load
 from darre.runs.models import Run
@@ -66,6 +66,6 @@ def load_devices(now: datetime) -> dict[str, Any]:
         ]
         take_in(device, json.dumps({"readings": sent}).encode())
     _, tokens[DeviceKind.SCALE.value] = add_device("Bench cable", DeviceKind.SCALE, scale=bench)
-    with act(LOADED, "Loaded the demo's devices"):
+    with history_entry(LOADED, "Loaded the demo's devices"):
         pass
     return {"world": asdict(world), "tokens": tokens}

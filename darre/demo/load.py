@@ -29,7 +29,7 @@ from darre.equipment.actions.dryers import add_dryer
 from darre.equipment.actions.scales import add_scale
 from darre.equipment.models import Dryer, Scale
 from darre.equipment.records import core_dryer, core_scale
-from darre.history.recorder import act
+from darre.history.recorder import history_entry
 from darre.inventory.actions.empty_spools import add_body
 from darre.inventory.actions.preferences import set_preferences
 from darre.inventory.actions.spools import set_sheet
@@ -67,7 +67,7 @@ def _copy(record: Dryer | Scale | SpoolBody) -> dict[str, object]:
 
 def _load_spool(it: DemoSpool, now: datetime, places: dict[str, Place], bodies: dict[str, SpoolBody]) -> None:
     at = now - timedelta(days=it.known_days_ago)
-    spool, _ = add_spool(
+    spool = add_spool(
         NewSpool(
             name=it.name,
             material=it.material,
@@ -80,7 +80,7 @@ def _load_spool(it: DemoSpool, now: datetime, places: dict[str, Place], bodies: 
             purpose=it.purpose,
         ),
         at,
-    )
+    ).record
     for days_ago, name in it.places[1:]:
         move_spools([spool], places[name], now - timedelta(days=days_ago))
     bench = Scale.objects.get(name="Bench scale")
@@ -120,7 +120,7 @@ def _load_run(it: DemoRun, now: datetime) -> None:
             weigh_in=readings[0],
             at=started,
         )
-    ).run
+    ).record
     between = readings[1:-1] if it.ended else readings[1:]
     for hours, reading in zip(it.weighed_at_h[1:], between, strict=False):
         keep_weighing(spool, reading, started + timedelta(hours=hours))
@@ -146,7 +146,7 @@ def load_demo_world(now: datetime | None = None) -> None:
     now = now or timezone.now()
     room = add_room(ROOM)
     record_room_air(room, shed_air(now))
-    places = {p.name: add_place(p.name, p.kind, since=now - timedelta(days=PLACES_DAYS))[0] for p in PLACES}
+    places = {p.name: add_place(p.name, p.kind, since=now - timedelta(days=PLACES_DAYS)).record for p in PLACES}
     _load_desiccant(places, now)
     bodies = {b.name: add_body(SpoolBody(**_copy(b))) for b in BODIES}
     for scale in SCALES:
@@ -162,5 +162,5 @@ def load_demo_world(now: datetime | None = None) -> None:
     for run in RUNS:
         _load_run(run, now)
     load_cases(now)
-    with act(LOADED, "Loaded the demo world"):
+    with history_entry(LOADED, "Loaded the demo world"):
         pass

@@ -1,14 +1,14 @@
-"""The lines of history."""
+"""The entries of the history."""
 
 from django.db import models
 from django.utils import timezone
 
 
-class Line(models.Model):
-    """One act: what was done, when, and each record before and after. `undone_at` is set when it was taken back."""
+class HistoryEntry(models.Model):
+    """One change: what was done, when, and each record before and after. `undone_at` is set when it was undone."""
 
     at = models.DateTimeField(default=timezone.now)
-    act = models.CharField(max_length=60)
+    kind = models.CharField(max_length=60)
     summary = models.CharField(max_length=200)
     # [{"model": "runs.weighing", "pk": 4, "before": {…} or null, "after": {…} or null}, …] in the order of writing
     changes = models.JSONField()

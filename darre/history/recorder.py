@@ -1,16 +1,17 @@
-"""Writing with a history line, and taking an act back.
+"""Writing with a history entry, and undoing it.
 
-An action opens an act, writes through it, and both the records and their line are stored together or not at all:
+An action opens an entry and writes through it. Records and entry are stored together or not at all:
 
-    with act("weighing.kept", "Weighed Rain gauge: 858.4 g") as book:
-        book.create(weighing)
+    with history_entry("weighing.saved", "Weighed Rain gauge: 858.4 g") as entry:
+        entry.create(weighing)
+    return entry.saved(weighing)
 """
 
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from datetime import datetime
-from typing import Any, TypeVar
+from typing import Any, Generic, TypeVar
 from uuid import UUID
 
 from django.apps import apps
@@ -18,9 +19,10 @@ from django.db import IntegrityError, models, transaction
 from django.utils import timezone
 
 from darre.common.errors import Refusal
-from darre.history.models import Line
+from darre.history.models import HistoryEntry
 
 Record = TypeVar("Record", bound=models.Model)
+Subject = TypeVar("Subject")
 
 
 def _plain(value: Any) -> Any:
@@ -35,17 +37,31 @@ def snapshot(record: models.Model) -> dict[str, Any]:
     return {f.attname: _plain(f.value_from_object(record)) for f in record._meta.concrete_fields}
 
 
+@dataclass(frozen=True)
+class Saved(Generic[Subject]):
+    """What every action returns: the record it is about (None where it was removed), and the history entry that undoes
+    it (None where nothing had to be written).
+    """
+
+    record: Subject
+    undo: int | None = None
+
+
 @dataclass
-class Book:
-    """The open act. Every write of an action goes through one of these three."""
+class OpenEntry:
+    """A history entry that is being written. Every write of an action goes through create, update or delete."""
 
     changes: list[dict[str, Any]] = field(default_factory=list)
-    line: Line | None = None
+    stored: HistoryEntry | None = None
 
-    @property
-    def undo(self) -> int | None:
-        """The line of history that takes this act back; None while it is open."""
-        return self.line.id if self.line else None
+    def saved(self, record: Subject) -> Saved[Subject]:
+        """The action's result, once the entry is stored."""
+        assert self.stored is not None
+        return Saved(record, self.stored.pk)
+
+    def done(self) -> Saved[None]:
+        """The result of an action that leaves no record behind."""
+        return self.saved(None)
 
     def create(self, record: Record) -> Record:
         record.save(force_insert=True)
@@ -72,21 +88,19 @@ class Book:
 
 
 @contextmanager
-def act(name: str, summary: str) -> Iterator[Book]:
-    """One act in one transaction. `name` is "record.what", `summary` a short line for people."""
+def history_entry(kind: str, summary: str) -> Iterator[OpenEntry]:
+    """One history entry in one transaction. `kind` is "record.what", `summary` a short line for people."""
     with transaction.atomic():
-        book = Book()
-        yield book
-        book.line = Line.objects.create(act=name, summary=summary[:200], changes=book.changes)
+        entry = OpenEntry()
+        yield entry
+        entry.stored = HistoryEntry.objects.create(kind=kind, summary=summary[:200], changes=entry.changes)
 
 
 def _restore(change: dict[str, Any]) -> None:
     model = apps.get_model(change["model"])
     present = model._default_manager.filter(pk=change["pk"]).first()
     if (snapshot(present) if present else None) != change["after"]:
-        raise Refusal(
-            "changed_since", "This was changed again afterwards. Take the later change back first.", status=409
-        )
+        raise Refusal("changed_since", "This was changed again afterwards. Undo the later change first.", status=409)
     if change["before"] is None:
         assert present is not None
         present.delete()
@@ -97,27 +111,27 @@ def _restore(change: dict[str, Any]) -> None:
     restored.save(force_insert=present is None, force_update=present is not None)
 
 
-def undo(line_id: int) -> Line:
-    """Take an act back: every record of it stands as before, and a line says so.
+def undo(entry_id: int) -> HistoryEntry:
+    """Undo an entry: every record in it stands as before, and a new entry says so.
 
-    Refused where a record was changed since, where it was already taken back, and where other records rest on it.
+    Refused where a record was changed since and where other records depend on it. Undoing twice changes nothing.
     """
     with transaction.atomic():
-        line = Line.objects.filter(pk=line_id).first()
-        if line is None:
-            raise Refusal("not_found", "There is no such line of history.", status=404)
-        if line.undone_at is not None:
-            return line  # a second click on Undo changes nothing
-        for change in reversed(line.changes):
+        entry = HistoryEntry.objects.filter(pk=entry_id).first()
+        if entry is None:
+            raise Refusal("not_found", "There is no such history entry.", status=404)
+        if entry.undone_at is not None:
+            return entry
+        for change in reversed(entry.changes):
             try:
                 with transaction.atomic():
                     _restore(change)
             except (models.ProtectedError, IntegrityError):
                 raise Refusal(
-                    "in_use", "Other records rest on this one now. Take the later acts back first.", status=409
+                    "in_use", "Other records depend on this one now. Undo the later changes first.", status=409
                 ) from None
-        line.undone_at = timezone.now()
-        line.save(update_fields=["undone_at"])
-        turned = [{**c, "before": c["after"], "after": c["before"]} for c in reversed(line.changes)]
-        Line.objects.create(act="line.undone", summary=f"Took back: {line.summary}"[:200], changes=turned)
-        return line
+        entry.undone_at = timezone.now()
+        entry.save(update_fields=["undone_at"])
+        turned = [{**c, "before": c["after"], "after": c["before"]} for c in reversed(entry.changes)]
+        HistoryEntry.objects.create(kind="entry.undone", summary=f"Undid: {entry.summary}"[:200], changes=turned)
+        return entry

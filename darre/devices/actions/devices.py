@@ -8,7 +8,7 @@ from django.db import transaction
 from darre.common.errors import Refusal
 from darre.devices.models import Device, DeviceKind, Sample
 from darre.equipment.models import Dryer, Scale
-from darre.history.recorder import act
+from darre.history.recorder import Saved, history_entry
 from darre.places.models import Place
 
 
@@ -25,8 +25,8 @@ def add_device(
     if Device.objects.filter(name=name).exists():
         raise Refusal("name_taken", f"There is already a device named {name}. Give this one another name.", "name")
     token = secrets.token_urlsafe(24)
-    with act("device.added", f"Added the device {name}") as book:
-        device = book.create(
+    with history_entry("device.added", f"Added the device {name}") as entry:
+        device = entry.create(
             Device(name=name, kind=kind, dryer=dryer, scale=scale, place=place, token_hash=hash_of(token))
         )
     return device, token
@@ -36,16 +36,16 @@ def add_device(
 def renew_token(device: Device) -> str:
     """Give a device a new token; the old one counts no more from then on."""
     token = secrets.token_urlsafe(24)
-    with act("device.token_renewed", f"Gave {device.name} a new token") as book:
-        book.update(device, token_hash=hash_of(token))
+    with history_entry("device.token_renewed", f"Gave {device.name} a new token") as entry:
+        entry.update(device, token_hash=hash_of(token))
     return token
 
 
 @transaction.atomic
-def remove_device(device: Device) -> int | None:
+def remove_device(device: Device) -> Saved[None]:
     """Remove a device that never sent anything. One with readings stays: they belong to runs."""
     if Sample.objects.filter(device=device).exists():
         raise Refusal("in_use", f"{device.name} has sent readings, so it stays. Renew its token to shut it out.")
-    with act("device.removed", f"Removed the device {device.name}") as book:
-        book.delete(device)
-    return book.undo
+    with history_entry("device.removed", f"Removed the device {device.name}") as entry:
+        entry.delete(device)
+    return entry.done()

@@ -9,7 +9,7 @@ from darre.common.errors import Refusal
 from darre.devices.actions.ingest import BOUNDS, tell_the_room
 from darre.devices.logger_file import BadRow, Layout, Row, decoded, guess, read
 from darre.devices.models import Device, Sample
-from darre.history.recorder import act
+from darre.history.recorder import history_entry
 
 OLDEST = timedelta(days=3 * 365)
 AHEAD = timedelta(minutes=1)
@@ -56,9 +56,11 @@ def import_rows(device: Device, name: str, looked: Looked) -> Imported:
     for row in looked.rows:
         own = round(row.at.timestamp() * 1000)
         samples.append(Sample(device=device, own_ms=own, at_ms=own, **row.values))
-    with act("device.file_imported", f"Imported {len(samples)} rows of {name[:60]} for {device.name}") as book:
+    with history_entry(
+        "device.file_imported", f"Imported {len(samples)} rows of {name[:60]} for {device.name}"
+    ) as entry:
         Sample.objects.bulk_create(samples, ignore_conflicts=True, batch_size=2000)
         tell_the_room(device, samples)
-        book.update(device, last_seen=max([looked.rows[-1].at, *([device.last_seen] if device.last_seen else [])]))
+        entry.update(device, last_seen=max([looked.rows[-1].at, *([device.last_seen] if device.last_seen else [])]))
     stored = Sample.objects.filter(device=device).count() - before
     return Imported(stored, len(samples) - stored)

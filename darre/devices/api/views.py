@@ -65,7 +65,7 @@ class DeviceView(APIView):
 
     @extend_schema(responses={200: DoneSerializer, **REFUSALS}, operation_id="remove_device")
     def delete(self, request: Request, device_id: int) -> Response:
-        return Response({"undo": remove_device(get_object_or_404(Device, pk=device_id))})
+        return Response({"undo": remove_device(get_object_or_404(Device, pk=device_id)).undo})
 
 
 class TokenView(APIView):

@@ -11,7 +11,7 @@ from darre.devices.actions.devices import add_device
 from darre.devices.models import Device, DeviceKind, Sample
 from darre.devices.selectors import air_series, live_mass, logged_ingress, run_air
 from darre.equipment.models import Dryer, Scale
-from darre.history.models import Line
+from darre.history.models import HistoryEntry
 from darre.moisture.lanes import read_shelf, tell_shelf
 from darre.places.models import Place, RoomReading
 from darre.places.room_air import hour_of
@@ -95,7 +95,7 @@ class Delivering(Devices):
         fresh = self.client.post(f"/api/devices/{self.logger.id}/token/").json()["token"]
         self.assertEqual(self.send([self.row()]).status_code, 401)
         self.assertEqual(self.send([self.row()], fresh).json()["stored"], 1)
-        self.assertNotIn(fresh, json.dumps([line.changes for line in Line.objects.all()]))
+        self.assertNotIn(fresh, json.dumps([line.changes for line in HistoryEntry.objects.all()]))
 
     def test_a_flood_is_told_to_wait_and_how_long(self):
         rows = [self.row(0.001 * n) for n in range(2000)]

@@ -8,7 +8,7 @@ from django.utils import timezone
 
 from darre.common.errors import Refusal
 from darre.diagnosis.models import Case, Print, PrintFile
-from darre.history.recorder import act
+from darre.history.recorder import Saved, history_entry
 from darre.inventory.actions.moments import refuse_future
 from darre.inventory.actions.spools import PRINTED_SHARE
 from darre.inventory.material_book import material_book
@@ -25,8 +25,8 @@ def keep_file(name: str, read: ReadFile) -> PrintFile:
     known = PrintFile.objects.filter(sha256=read.sha256).first()
     if known:
         return known
-    with act("file.read", f"Read {name}") as book:
-        return book.create(
+    with history_entry("file.read", f"Read {name}") as entry:
+        return entry.create(
             PrintFile(
                 name=name, size=read.size, sha256=read.sha256, commands_sha256=read.commands_sha256,
                 facts=asdict(read.facts),
@@ -52,28 +52,30 @@ def add_print(
     *,
     compensated: str = "",
     note: str = "",
-) -> tuple[Print, int | None]:
+) -> Saved[Print]:
     """Note a print: what it took, by its file unless the mass is typed, goes off the spool."""
     at = at or timezone.now()
     refuse_future(at, "it was printed")
     mass = Quantity(mass_g, PRINTED_SHARE * mass_g) if mass_g else printed_mass(spool, file) if file else None
-    with act("print.added", f"Printed {name} from {spool.name}") as book:
+    with history_entry("print.added", f"Printed {name} from {spool.name}") as entry:
         use = None
         if mass is not None:
-            use = book.create(StrandUse(spool=spool, at=at, mass_g=mass.value, sd_g=mass.uncertainty, note=name[:120]))
-        made = book.create(Print(spool=spool, at=at, name=name, file=file, use=use, compensated=compensated, note=note))
-    return made, book.undo
+            use = entry.create(StrandUse(spool=spool, at=at, mass_g=mass.value, sd_g=mass.uncertainty, note=name[:120]))
+        made = entry.create(
+            Print(spool=spool, at=at, name=name, file=file, use=use, compensated=compensated, note=note)
+        )
+    return entry.saved(made)
 
 
 @transaction.atomic
-def remove_print(made: Print) -> int | None:
+def remove_print(made: Print) -> Saved[None]:
     """Remove a print and what it took. Refused while a case rests on it."""
     case = Case.objects.filter(before=made).first() or Case.objects.filter(after=made).first()
     if case:
         raise Refusal("in_use", f"The case “{case.title}” rests on this print. Take it off that case first.")
     use = made.use
-    with act("print.removed", f"Removed the print {made.name}") as book:
-        book.delete(made)
+    with history_entry("print.removed", f"Removed the print {made.name}") as entry:
+        entry.delete(made)
         if use:
-            book.delete(use)
-    return book.undo
+            entry.delete(use)
+    return entry.done()

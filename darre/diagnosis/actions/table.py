@@ -2,12 +2,12 @@
 
 from darre.diagnosis.models import OwnChance
 from darre.diagnosis.selectors import table_for
-from darre.history.recorder import act
+from darre.history.recorder import Saved, history_entry
 from drying.diagnosis import evidence_table
 from drying.diagnosis.evidence_table import with_own_chances
 
 
-def set_chance(sign: str, cause: str, p: float | None) -> int | None:
+def set_chance(sign: str, cause: str, p: float | None) -> Saved[None]:
     """Put an own chance of seeing a sign under a cause, or (no sign) a cause's base rate; None: back to the built-in.
 
     Raises OutOfRangeError for an unknown sign or cause, and for a chance that would make something certain.
@@ -19,14 +19,14 @@ def set_chance(sign: str, cause: str, p: float | None) -> int | None:
         with_own_chances(table, rates={cause: p})
     present = OwnChance.objects.filter(sign=sign, cause=cause).first()
     if present is None and p is None:
-        return None
+        return Saved(None)
     name = table.sign(sign).name if sign else "base rate"
     told = "went back to the built-in" if p is None else f"set to {p:g}"
-    with act("evidence.chance_set", f"{name}, {cause}: {told}") as book:
+    with history_entry("evidence.chance_set", f"{name}, {cause}: {told}") as entry:
         if present and p is None:
-            book.delete(present)
+            entry.delete(present)
         elif present:
-            book.update(present, p=p)
+            entry.update(present, p=p)
         elif p is not None:
-            book.create(OwnChance(sign=sign, cause=cause, p=p))
-    return book.undo
+            entry.create(OwnChance(sign=sign, cause=cause, p=p))
+    return entry.done()

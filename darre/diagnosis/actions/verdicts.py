@@ -9,7 +9,7 @@ from darre.common.errors import Refusal
 from darre.diagnosis.actions.cases import relearn
 from darre.diagnosis.models import Case, Verdict
 from darre.diagnosis.selectors import get_case, judged_cases, lesson
-from darre.history.recorder import act
+from darre.history.recorder import Saved, history_entry
 from darre.inventory.material_book import material_book
 from drying.diagnosis.bayes import VerdictKind
 from drying.diagnosis.evidence_table import WATER
@@ -23,7 +23,7 @@ def _marks(material_id: str) -> Marks | None:
 
 
 @transaction.atomic
-def close_case(case: Case, kind: VerdictKind, cause: str = "", note: str = "") -> tuple[Verdict, int | None]:
+def close_case(case: Case, kind: VerdictKind, cause: str = "", note: str = "") -> Saved[Verdict]:
     """Close a case with a verdict; the evidence is kept as it stands, and the material's marks move by it.
 
     Refused for a closed case, and where the verdict names no other cause although it speaks of one.
@@ -37,8 +37,8 @@ def close_case(case: Case, kind: VerdictKind, cause: str = "", note: str = "") -
         raise Refusal("cause_not_asked", "Only a verdict of something else names another cause.", "cause", 400)
     material_id, taught = case.spool.material, lesson(judged, kind)
     before = _marks(material_id)
-    with act("case.closed", f"Closed the case {case.title}") as book:
-        verdict = book.create(
+    with history_entry("case.closed", f"Closed the case {case.title}") as entry:
+        verdict = entry.create(
             Verdict(
                 case=case,
                 kind=kind.value,
@@ -52,20 +52,20 @@ def close_case(case: Case, kind: VerdictKind, cause: str = "", note: str = "") -
                 marks_before=asdict(before) if before else None,
             )
         )
-        book.update(case, is_open=False)
+        entry.update(case, is_open=False)
         if taught:
-            relearn(book, material_id)
+            relearn(entry, material_id)
         after = _marks(material_id)
-        book.update(verdict, marks_after=asdict(after) if after else None)
-    return verdict, book.undo
+        entry.update(verdict, marks_after=asdict(after) if after else None)
+    return entry.saved(verdict)
 
 
 @transaction.atomic
-def reopen_case(case: Case) -> int | None:
+def reopen_case(case: Case) -> Saved[None]:
     """Open a closed case again; its verdict stays in its history, what it taught is taken back."""
     if case.is_open:
-        return None
-    with act("case.reopened", f"Opened the case {case.title} again") as book:
-        book.update(case, is_open=True)
-        relearn(book, case.spool.material)
-    return book.undo
+        return Saved(None)
+    with history_entry("case.reopened", f"Opened the case {case.title} again") as entry:
+        entry.update(case, is_open=True)
+        relearn(entry, case.spool.material)
+    return entry.done()

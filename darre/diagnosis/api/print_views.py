@@ -68,10 +68,16 @@ class PrintListView(APIView):
     )
     def post(self, request: Request) -> Response:
         data = given(WritePrintSerializer, request)
-        made, undo = add_print(
-            data["spool"], data["name"], data.get("at"), data["file"], data["mass_g"],
-            compensated=data["compensated"], note=data["note"],
-        )  # fmt: skip
+        saved = add_print(
+            data["spool"],
+            data["name"],
+            data.get("at"),
+            data["file"],
+            data["mass_g"],
+            compensated=data["compensated"],
+            note=data["note"],
+        )
+        made, undo = saved.record, saved.undo  # fmt: skip
         return Response(KeptPrintSerializer({"print": made, "undo": undo}).data, status=201)
 
 
@@ -80,7 +86,9 @@ class PrintView(APIView):
 
     @extend_schema(responses=DONE, operation_id="remove_print")
     def delete(self, request: Request, print_id: int) -> Response:
-        return Response({"undo": remove_print(get_object_or_404(Print.objects.select_related("use"), pk=print_id))})
+        return Response(
+            {"undo": remove_print(get_object_or_404(Print.objects.select_related("use"), pk=print_id)).undo}
+        )
 
 
 def _round(seen: OpenRound) -> dict[str, Any]:

@@ -62,7 +62,8 @@ class CaseListView(APIView):
     )
     def post(self, request: Request) -> Response:
         data = given(OpenCaseSerializer, request)
-        case, undo = acts.open_case(data["spool"], data["title"], data.get("printed_at"), data["before"])
+        saved = acts.open_case(data["spool"], data["title"], data.get("printed_at"), data["before"])
+        case, undo = saved.record, saved.undo
         return Response(KeptCaseSerializer({"case": case, "undo": undo}).data, status=201)
 
 
@@ -89,11 +90,11 @@ class CaseView(APIView):
 
     @extend_schema(request=ChangeCaseSerializer, responses=DONE, operation_id="change_case")
     def patch(self, request: Request, case_id: int) -> Response:
-        return Response({"undo": acts.change_case(_case(case_id), **given(ChangeCaseSerializer, request))})
+        return Response({"undo": acts.change_case(_case(case_id), **given(ChangeCaseSerializer, request)).undo})
 
     @extend_schema(responses=DONE, operation_id="remove_case")
     def delete(self, request: Request, case_id: int) -> Response:
-        return Response({"undo": acts.remove_case(_case(case_id))})
+        return Response({"undo": acts.remove_case(_case(case_id)).undo})
 
 
 class SignsView(APIView):
@@ -103,7 +104,7 @@ class SignsView(APIView):
     def post(self, request: Request, case_id: int) -> Response:
         data = given(NoteSignsSerializer, request)
         signs = {it["sign"]: it["seen"] for it in data["signs"]}
-        return Response({"undo": acts.note_signs(_case(case_id), signs, data["note"])})
+        return Response({"undo": acts.note_signs(_case(case_id), signs, data["note"]).undo})
 
 
 class OwnListView(APIView):
@@ -111,7 +112,7 @@ class OwnListView(APIView):
 
     @extend_schema(request=WriteOwnSerializer, responses={201: DoneSerializer, **REFUSALS}, operation_id="add_own")
     def post(self, request: Request, case_id: int) -> Response:
-        return Response({"undo": acts.add_own(_case(case_id), **given(WriteOwnSerializer, request))}, status=201)
+        return Response({"undo": acts.add_own(_case(case_id), **given(WriteOwnSerializer, request)).undo}, status=201)
 
 
 class OwnView(APIView):
@@ -120,7 +121,7 @@ class OwnView(APIView):
     @extend_schema(responses=DONE, operation_id="remove_own")
     def delete(self, request: Request, own_id: int) -> Response:
         own = get_object_or_404(OwnObservation.objects.select_related("case__spool"), pk=own_id)
-        return Response({"undo": acts.remove_own(own)})
+        return Response({"undo": acts.remove_own(own).undo})
 
 
 class CaliperView(APIView):
@@ -129,7 +130,7 @@ class CaliperView(APIView):
     @extend_schema(request=WriteCaliperSerializer, responses=DONE, operation_id="caliper")
     def put(self, request: Request, case_id: int) -> Response:
         data = given(WriteCaliperSerializer, request)
-        return Response({"undo": acts.caliper(_case(case_id), data["suspect_mm"], data["dry_mm"])})
+        return Response({"undo": acts.caliper(_case(case_id), data["suspect_mm"], data["dry_mm"]).undo})
 
 
 class RatingsView(APIView):
@@ -138,7 +139,7 @@ class RatingsView(APIView):
     @extend_schema(request=WriteRatingsSerializer, responses=DONE, operation_id="rate")
     def put(self, request: Request, case_id: int) -> Response:
         data = given(WriteRatingsSerializer, request)
-        return Response({"undo": acts.rate(_case(case_id), data["scores"], data["blind"])})
+        return Response({"undo": acts.rate(_case(case_id), data["scores"], data["blind"]).undo})
 
 
 class StrengthView(APIView):
@@ -146,7 +147,7 @@ class StrengthView(APIView):
 
     @extend_schema(request=WriteStrengthSerializer, responses=DONE, operation_id="note_strength")
     def put(self, request: Request, case_id: int) -> Response:
-        return Response({"undo": acts.note_strength(_case(case_id), **given(WriteStrengthSerializer, request))})
+        return Response({"undo": acts.note_strength(_case(case_id), **given(WriteStrengthSerializer, request)).undo})
 
 
 class VerdictView(APIView):
@@ -155,12 +156,12 @@ class VerdictView(APIView):
     @extend_schema(request=WriteVerdictSerializer, responses=DONE, operation_id="close_case")
     def post(self, request: Request, case_id: int) -> Response:
         data = given(WriteVerdictSerializer, request)
-        _, undo = close_case(_case(case_id), VerdictKind(data["kind"]), data["cause"], data["note"])
+        undo = close_case(_case(case_id), VerdictKind(data["kind"]), data["cause"], data["note"]).undo
         return Response({"undo": undo})
 
     @extend_schema(responses=DONE, operation_id="reopen_case")
     def delete(self, request: Request, case_id: int) -> Response:
-        return Response({"undo": reopen_case(_case(case_id))})
+        return Response({"undo": reopen_case(_case(case_id)).undo})
 
 
 class PhotoListView(APIView):
@@ -178,7 +179,8 @@ class PhotoListView(APIView):
             raise Refusal("no_side", "Say whether this is the print before or after.", "side", 400)
         content = b"".join(pieces(request._request, MOST_PHOTO_BYTES))
         name = plain_name(request.query_params.get("name", ""), "photo")
-        photo, undo = acts.add_photo(case, side, name, content)
+        saved = acts.add_photo(case, side, name, content)
+        photo, undo = saved.record, saved.undo
         return Response(KeptPhotoSerializer({"photo": photo, "undo": undo}).data, status=201)
 
 
@@ -236,4 +238,4 @@ class TableView(APIView):
     def put(self, request: Request) -> Response:
         data = given(WriteChanceSerializer, request)
         p = None if data["p_pct"] is None else data["p_pct"] / 100.0
-        return Response({"undo": set_chance(data["sign"], data["cause"], p)})
+        return Response({"undo": set_chance(data["sign"], data["cause"], p).undo})

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from darre.diagnosis.models import Case, Observation, PracticeRound, Print, Verdict
 from darre.diagnosis.practice import hidden
-from darre.history.models import Line
+from darre.history.models import HistoryEntry
 from darre.inventory.material_book import material_book
 from darre.inventory.models import OwnValue, Spool, StrandUse
 from darre.moisture.lanes import moistures_at
@@ -283,9 +283,9 @@ class Contract(Cases):
         self.assertFalse(Case.objects.filter(pk=case.pk).exists())
 
     def test_every_act_leaves_one_line_of_history(self):
-        lines = Line.objects.count()
+        lines = HistoryEntry.objects.count()
         self.note(self.funnel, swap=True, bubbles=False)
         self.post("cases/", spool=Spool.objects.get(name="Dome rail").pk)
-        self.assertEqual(Line.objects.count(), lines + 2)
-        self.assertLess(Line.objects.latest("id").at - timezone.now(), timedelta(seconds=1))
+        self.assertEqual(HistoryEntry.objects.count(), lines + 2)
+        self.assertLess(HistoryEntry.objects.latest("id").at - timezone.now(), timedelta(seconds=1))
         self.assertIsInstance(datetime.fromisoformat(self.page(self.funnel)["case"]["opened_at"]), datetime)

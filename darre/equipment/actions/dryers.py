@@ -10,7 +10,7 @@ from django.utils import timezone
 from darre.common.errors import Refusal
 from darre.equipment.models import Dryer, ProbePair
 from darre.equipment.records import core_dryer
-from darre.history.recorder import act
+from darre.history.recorder import Saved, history_entry
 from drying.dryers import calibration
 
 
@@ -20,63 +20,61 @@ def _require_free_name(name: str, but: int = 0) -> None:
 
 
 @transaction.atomic
-def add_dryer(
-    dryer: Dryer, pairs: Sequence[calibration.ProbePair] = (), at: datetime | None = None
-) -> tuple[Dryer, int | None]:
-    """Add a dryer, with the probe pairs that are known. Returns it and the line of history.
+def add_dryer(dryer: Dryer, pairs: Sequence[calibration.ProbePair] = (), at: datetime | None = None) -> Saved[Dryer]:
+    """Add a dryer, with the probe pairs that are known. Returns it.
 
     Raises OutOfRangeError where its numbers make no sense, Refusal where the name is taken.
     """
     _require_free_name(dryer.name)
-    with act("dryer.added", f"Added the dryer {dryer.name}") as book:
-        book.create(dryer)
+    with history_entry("dryer.added", f"Added the dryer {dryer.name}") as entry:
+        entry.create(dryer)
         for pair in pairs:
             moment = at or timezone.now()
-            book.create(ProbePair(dryer=dryer, at=moment, set_c=pair.set_c, air_c=pair.air_c, room_c=pair.room_c))
+            entry.create(ProbePair(dryer=dryer, at=moment, set_c=pair.set_c, air_c=pair.air_c, room_c=pair.room_c))
         core_dryer(dryer)
-    return dryer, book.undo
+    return entry.saved(dryer)
 
 
 @transaction.atomic
-def update_dryer(dryer: Dryer, **values: Any) -> int | None:
+def update_dryer(dryer: Dryer, **values: Any) -> Saved[None]:
     """Change a dryer. Runs that are stored keep their temperature and hours. Raises as `add_dryer` does."""
     if "name" in values:
         _require_free_name(values["name"], dryer.pk)
-    with act("dryer.changed", f"Changed the dryer {dryer.name}") as book:
-        book.update(dryer, **values)
+    with history_entry("dryer.changed", f"Changed the dryer {dryer.name}") as entry:
+        entry.update(dryer, **values)
         core_dryer(dryer)
-    return book.undo
+    return entry.done()
 
 
 @transaction.atomic
-def remove_dryer(dryer: Dryer) -> int | None:
+def remove_dryer(dryer: Dryer) -> Saved[None]:
     """Remove a dryer that was never used. One with runs stays: they are its history."""
     if dryer.runs.exists():  # runs are stored by an app above this one
         raise Refusal(
             "in_use", f"{dryer.name} has runs in its history, so it stays. Take it out of service by its note."
         )
-    with act("dryer.removed", f"Removed the dryer {dryer.name}") as book:
+    with history_entry("dryer.removed", f"Removed the dryer {dryer.name}") as entry:
         for pair in dryer.probes.all():
-            book.delete(pair)
-        book.delete(dryer)
-    return book.undo
+            entry.delete(pair)
+        entry.delete(dryer)
+    return entry.done()
 
 
 @transaction.atomic
-def add_probe(dryer: Dryer, pair: calibration.ProbePair, at: datetime | None = None) -> int | None:
+def add_probe(dryer: Dryer, pair: calibration.ProbePair, at: datetime | None = None) -> Saved[None]:
     """Note what a probe beside the spool showed. Raises OutOfRangeError where no dryer has such pairs."""
-    with act("dryer.probed", f"Set {pair.set_c:g} °C, measured {pair.air_c:g} °C in {dryer.name}") as book:
-        book.create(
+    with history_entry("dryer.probed", f"Set {pair.set_c:g} °C, measured {pair.air_c:g} °C in {dryer.name}") as entry:
+        entry.create(
             ProbePair(dryer=dryer, at=at or timezone.now(), set_c=pair.set_c, air_c=pair.air_c, room_c=pair.room_c)
         )
         core_dryer(Dryer.objects.get(pk=dryer.pk))
-    return book.undo
+    return entry.done()
 
 
 @transaction.atomic
-def remove_probe(probe: ProbePair) -> int | None:
+def remove_probe(probe: ProbePair) -> Saved[None]:
     """Forget a probe pair."""
-    with act("dryer.probe_removed", f"Removed a probe pair of {probe.dryer.name}") as book:
-        book.delete(probe)
+    with history_entry("dryer.probe_removed", f"Removed a probe pair of {probe.dryer.name}") as entry:
+        entry.delete(probe)
         core_dryer(Dryer.objects.get(pk=probe.dryer_id))
-    return book.undo
+    return entry.done()

@@ -30,7 +30,8 @@ class ScaleListView(APIView):
     def post(self, request: Request) -> Response:
         given = WriteScaleSerializer(data=request.data)
         given.is_valid(raise_exception=True)
-        scale, undo = add_scale(Scale(**given.validated_data))
+        saved = add_scale(Scale(**given.validated_data))
+        scale, undo = saved.record, saved.undo
         return Response(KeptScaleSerializer({"scale": scale, "undo": undo}).data, status=201)
 
 
@@ -39,4 +40,4 @@ class ScaleView(APIView):
 
     @extend_schema(responses={200: UndoSerializer, **REFUSALS}, operation_id="remove_scale")
     def delete(self, request: Request, scale_id: int) -> Response:
-        return Response({"undo": remove_scale(get_object_or_404(Scale, pk=scale_id))})
+        return Response({"undo": remove_scale(get_object_or_404(Scale, pk=scale_id)).undo})

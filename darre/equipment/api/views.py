@@ -1,5 +1,7 @@
 """Dryers, their probe pairs, and scales over HTTP."""
 
+from typing import Any
+
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
@@ -19,11 +21,12 @@ from darre.equipment.api.serializers import (
 )
 from darre.equipment.models import Dryer, ProbePair
 from darre.equipment.records import dryers
+from darre.history.recorder import Saved
 from drying.dryers import calibration
 
 
-def _kept(dryer_id: int, undo: int | None, status: int = 200) -> Response:
-    return Response(KeptDryerSerializer({"dryer": dryers().get(pk=dryer_id), "undo": undo}).data, status=status)
+def _kept(dryer_id: int, saved: Saved[Any], status: int = 200) -> Response:
+    return Response(KeptDryerSerializer({"dryer": dryers().get(pk=dryer_id), "undo": saved.undo}).data, status=status)
 
 
 class DryerListView(APIView):
@@ -39,8 +42,8 @@ class DryerListView(APIView):
     def post(self, request: Request) -> Response:
         given = WriteDryerSerializer(data=request.data)
         given.is_valid(raise_exception=True)
-        dryer, undo = add_dryer(Dryer(**given.validated_data))
-        return _kept(dryer.id, undo, 201)
+        saved = add_dryer(Dryer(**given.validated_data))
+        return _kept(saved.record.pk, saved, 201)
 
 
 class DryerView(APIView):
@@ -57,7 +60,7 @@ class DryerView(APIView):
 
     @extend_schema(responses={200: UndoSerializer, **REFUSALS}, operation_id="remove_dryer")
     def delete(self, request: Request, dryer_id: int) -> Response:
-        return Response({"undo": remove_dryer(get_object_or_404(Dryer, pk=dryer_id))})
+        return Response({"undo": remove_dryer(get_object_or_404(Dryer, pk=dryer_id)).undo})
 
 
 class ProbeListView(APIView):

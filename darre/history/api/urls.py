@@ -6,5 +6,5 @@ from darre.history.api.views import LineListView, UndoView
 
 urlpatterns = [
     path("history/", LineListView.as_view()),
-    path("history/<int:line_id>/undo/", UndoView.as_view()),
+    path("history/<int:entry_id>/undo/", UndoView.as_view()),
 ]

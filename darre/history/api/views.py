@@ -7,16 +7,16 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from darre.common.api import ErrorSerializer
-from darre.history.models import Line
+from darre.history.models import HistoryEntry
 from darre.history.recorder import undo
 
 
-class LineSerializer(serializers.ModelSerializer[Line]):
+class LineSerializer(serializers.ModelSerializer[HistoryEntry]):
     """A line of history without the records' contents."""
 
     class Meta:
-        model = Line
-        fields = ["id", "at", "act", "summary", "undone_at"]
+        model = HistoryEntry
+        fields = ["id", "at", "kind", "summary", "undone_at"]
         read_only_fields = fields
 
 
@@ -25,7 +25,7 @@ class LineListView(APIView):
 
     @extend_schema(responses=LineSerializer(many=True), operation_id="history_list")
     def get(self, request: Request) -> Response:
-        return Response(LineSerializer(Line.objects.defer("changes")[:100], many=True).data)
+        return Response(LineSerializer(HistoryEntry.objects.defer("changes")[:100], many=True).data)
 
 
 class UndoView(APIView):
@@ -34,5 +34,5 @@ class UndoView(APIView):
     @extend_schema(
         request=None, responses={200: LineSerializer, 404: ErrorSerializer, 409: ErrorSerializer}, operation_id="undo"
     )
-    def post(self, request: Request, line_id: int) -> Response:
-        return Response(LineSerializer(undo(line_id)).data)
+    def post(self, request: Request, entry_id: int) -> Response:
+        return Response(LineSerializer(undo(entry_id)).data)

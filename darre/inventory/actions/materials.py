@@ -3,7 +3,7 @@
 from django.utils.text import slugify
 
 from darre.common.errors import Refusal
-from darre.history.recorder import Book, act
+from darre.history.recorder import OpenEntry, Saved, history_entry
 from darre.inventory.material_book import material_book
 from darre.inventory.models import OwnMaterial, OwnSchool, OwnValue, Spool
 from drying.diagnosis.learning import Marks
@@ -25,14 +25,14 @@ def marks_are_typed(material_id: str) -> bool:
     return OwnValue.objects.filter(material=material_id, name__in=MARKS).exclude(note__startswith=LEARNED).exists()
 
 
-def write_learned_marks(book: Book, material_id: str, marks: Marks | None, cases: int) -> None:
+def write_learned_marks(entry: OpenEntry, material_id: str, marks: Marks | None, cases: int) -> None:
     """Within an act: lay the marks that closed cases have taught over the built-in ones (None: go back to those)."""
     for own in OwnValue.objects.filter(material=material_id, name__in=MARKS, note__startswith=LEARNED):
-        book.delete(own)
+        entry.delete(own)
     if marks is not None:
         note = f"{LEARNED} ({cases})."
-        book.create(OwnValue(material=material_id, name="clean", value=round(marks.clean_pct, 4), note=note))
-        book.create(
+        entry.create(OwnValue(material=material_id, name="clean", value=round(marks.clean_pct, 4), note=note))
+        entry.create(
             OwnValue(
                 material=material_id, name="trouble", value=round(marks.trouble_pct, 4), spread=round(marks.spread, 4),
                 note=note,
@@ -41,64 +41,68 @@ def write_learned_marks(book: Book, material_id: str, marks: Marks | None, cases
     material_book()  # raises where this makes no sense, and nothing is kept
 
 
-def set_own_value(material_id: str, name: str, value: float, spread: float | None = None, note: str = "") -> int | None:
-    """Put an own value over the built-in one. Returns the line of history to take it back by.
+def set_own_value(
+    material_id: str, name: str, value: float, spread: float | None = None, note: str = ""
+) -> Saved[None]:
+    """Put an own value over the built-in one.
 
     Raises UnknownMaterialError, Refusal for an unknown property, OutOfRangeError for a value that no strand has and
     where marks or temperatures would be out of order.
     """
     _known_name(tuple(BOUNDS), name)
-    entry = material_book()[material_id]
+    polymer = material_book()[material_id]
     present = OwnValue.objects.filter(material=material_id, name=name).first()
-    with act("material.value_set", f"Set {name} of {entry.name} to {value:g}") as book:
+    with history_entry("material.value_set", f"Set {name} of {polymer.name} to {value:g}") as entry:
         if present:
-            book.update(present, value=value, spread=spread, note=note)
+            entry.update(present, value=value, spread=spread, note=note)
         else:
-            book.create(OwnValue(material=material_id, name=name, value=value, spread=spread, note=note))
+            entry.create(OwnValue(material=material_id, name=name, value=value, spread=spread, note=note))
         material_book()  # computes every material anew: raises where this one makes no sense, and nothing is kept
-    return book.undo
+    return entry.done()
 
 
-def drop_own_value(material_id: str, name: str) -> int | None:
+def drop_own_value(material_id: str, name: str) -> Saved[None]:
     """Go back to the built-in value. Nothing to do where there is none over it."""
     present = OwnValue.objects.filter(material=material_id, name=name).first()
     if present is None:
-        return None
-    with act(
+        return Saved(None)
+    with history_entry(
         "material.value_dropped", f"Went back to the built-in {name} of {material_book()[material_id].name}"
-    ) as book:
-        book.delete(present)
+    ) as entry:
+        entry.delete(present)
         material_book()
-    return book.undo
+    return entry.done()
 
 
-def set_own_school(material_id: str, name: str, temp_c: float, duration_h: float) -> int | None:
+def set_own_school(material_id: str, name: str, temp_c: float, duration_h: float) -> Saved[None]:
     """Put an own temperature and hours for a school, or the person's own programme ("own")."""
     _known_name(SCHOOL_NAMES, name)
-    entry = material_book()[material_id]
+    polymer = material_book()[material_id]
     present = OwnSchool.objects.filter(material=material_id, name=name).first()
-    with act("material.school_set", f"Set {name} of {entry.name} to {temp_c:g} °C, {duration_h:g} h") as book:
+    with history_entry(
+        "material.school_set", f"Set {name} of {polymer.name} to {temp_c:g} °C, {duration_h:g} h"
+    ) as entry:
         if present:
-            book.update(present, temp_c=temp_c, duration_h=duration_h)
+            entry.update(present, temp_c=temp_c, duration_h=duration_h)
         else:
-            book.create(OwnSchool(material=material_id, name=name, temp_c=temp_c, duration_h=duration_h))
+            entry.create(OwnSchool(material=material_id, name=name, temp_c=temp_c, duration_h=duration_h))
         material_book()
-    return book.undo
+    return entry.done()
 
 
-def drop_own_school(material_id: str, name: str) -> int | None:
+def drop_own_school(material_id: str, name: str) -> Saved[None]:
     """Go back to the built-in run of a school; an own programme is gone."""
     present = OwnSchool.objects.filter(material=material_id, name=name).first()
     if present is None:
-        return None
-    with act(
+        return Saved(None)
+    with history_entry(
         "material.school_dropped", f"Went back to the built-in {name} of {material_book()[material_id].name}"
-    ) as book:
-        book.delete(present)
-    return book.undo
+    ) as entry:
+        entry.delete(present)
+    return entry.done()
 
 
-def add_material(name: str, short: str, base: str) -> tuple[str, int | None]:
+def add_material(name: str, short: str, base: str) -> Saved[str]:
     """Add an own material, begun from a built-in one. Returns its id and the line of history.
 
     Refused where the name is taken or gives no id.
@@ -109,12 +113,12 @@ def add_material(name: str, short: str, base: str) -> tuple[str, int | None]:
     known = material_book().entries
     if slug in ("own-", *known) or name.lower() in {e.now.name.lower() for e in known.values()}:
         raise Refusal("name_taken", f"“{name}” cannot be used, or there is one already. Choose another name.", "name")
-    with act("material.added", f"Added the material {name}") as book:
-        book.create(OwnMaterial(slug=slug, name=name, short=short.strip() or name[:30], base=base))
-    return slug, book.undo
+    with history_entry("material.added", f"Added the material {name}") as entry:
+        entry.create(OwnMaterial(slug=slug, name=name, short=short.strip() or name[:30], base=base))
+    return entry.saved(slug)
 
 
-def remove_material(material_id: str) -> int | None:
+def remove_material(material_id: str) -> Saved[None]:
     """Remove an own material with its values. Refused while a spool is of it."""
     mine = OwnMaterial.objects.filter(slug=material_id).first()
     if mine is None:
@@ -122,8 +126,8 @@ def remove_material(material_id: str) -> int | None:
     spool = Spool.objects.filter(material=material_id).first()
     if spool:
         raise Refusal("in_use", f"{spool.name} is of {mine.name}. Give that spool another material first.")
-    with act("material.removed", f"Removed the material {mine.name}") as book:
+    with history_entry("material.removed", f"Removed the material {mine.name}") as entry:
         for own in (*OwnValue.objects.filter(material=material_id), *OwnSchool.objects.filter(material=material_id)):
-            book.delete(own)
-        book.delete(mine)
-    return book.undo
+            entry.delete(own)
+        entry.delete(mine)
+    return entry.done()

@@ -7,7 +7,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from darre.common.errors import Refusal
-from darre.history.recorder import act
+from darre.history.recorder import Saved, history_entry
 from darre.inventory.actions.moments import refuse_future
 from darre.inventory.material_book import material_book
 from darre.inventory.models import MoistureMark, Spool, StrandUse
@@ -18,51 +18,53 @@ PRINTED_SHARE = 0.05  # engineering estimate: how far a typed printed mass is of
 TYPED_SHARE = 0.2  # engineering estimate: how sure a typed moisture is where nothing else is said, one sd of it
 
 
-def set_sheet(spool: Spool, sheet: MakersSheet | None) -> int | None:
-    """Note what the maker's data sheet of this very spool asks for, or forget it. Returns the line of history."""
+def set_sheet(spool: Spool, sheet: MakersSheet | None) -> Saved[None]:
+    """Note what the maker's data sheet of this very spool asks for, or forget it."""
     told = f"{sheet.temp_c:g} °C, {sheet.duration_h:g} h" if sheet else "nothing"
-    with act("spool.sheet_set", f"Maker's sheet of {spool.name}: {told}") as book:
-        book.update(
+    with history_entry("spool.sheet_set", f"Maker's sheet of {spool.name}: {told}") as entry:
+        entry.update(
             spool,
             sheet_temp_c=sheet.temp_c if sheet else None,
             sheet_hours=sheet.duration_h if sheet else None,
             sheet_only_if_opened=bool(sheet and sheet.only_if_opened),
         )
-    return book.undo
+    return entry.done()
 
 
 @transaction.atomic
-def change_spool(spool: Spool, **values: Any) -> int | None:
+def change_spool(spool: Spool, **values: Any) -> Saved[None]:
     """Change a spool's own facts. Weighings keep the tare they were made with. Refused where the name is taken."""
     if "material" in values:
         material_book()[values["material"]]
     if Spool.objects.filter(name=values.get("name", spool.name)).exclude(pk=spool.pk).exists():
         raise Refusal("name_taken", f"There is already a spool named {values['name']}. Choose another name.", "name")
-    with act("spool.changed", f"Changed {spool.name}") as book:
-        book.update(spool, **values)
-    return book.undo
+    with history_entry("spool.changed", f"Changed {spool.name}") as entry:
+        entry.update(spool, **values)
+    return entry.done()
 
 
 @transaction.atomic
-def note_moisture(spool: Spool, moisture: Quantity, at: datetime | None = None) -> int | None:
+def note_moisture(spool: Spool, moisture: Quantity, at: datetime | None = None) -> Saved[None]:
     """Say how wet a spool is (% of dry mass), from a dry mark or another knowledge of one's own."""
     at = at or timezone.now()
     refuse_future(at, "at which it was so")
-    with act("spool.moisture_noted", f"{spool.name}: {moisture.value:g} ± {moisture.plus_minus:g} % noted") as book:
-        book.create(
+    with history_entry(
+        "spool.moisture_noted", f"{spool.name}: {moisture.value:g} ± {moisture.plus_minus:g} % noted"
+    ) as entry:
+        entry.create(
             MoistureMark(
                 spool=spool, at=at, moisture_pct=moisture.value, sd_pct=moisture.uncertainty,
                 basis=MoistureMark.Basis.TYPED,
             )
         )  # fmt: skip
-    return book.undo
+    return entry.done()
 
 
 @transaction.atomic
-def use_strand(spool: Spool, mass: Quantity, at: datetime | None = None, note: str = "") -> int | None:
+def use_strand(spool: Spool, mass: Quantity, at: datetime | None = None, note: str = "") -> Saved[None]:
     """Note strand that was printed, g: later weighings then tell water and not plastic."""
     at = at or timezone.now()
     refuse_future(at, "it was printed")
-    with act("spool.used", f"Printed {mass.value:g} g off {spool.name}") as book:
-        book.create(StrandUse(spool=spool, at=at, mass_g=mass.value, sd_g=mass.uncertainty, note=note))
-    return book.undo
+    with history_entry("spool.used", f"Printed {mass.value:g} g off {spool.name}") as entry:
+        entry.create(StrandUse(spool=spool, at=at, mass_g=mass.value, sd_g=mass.uncertainty, note=note))
+    return entry.done()

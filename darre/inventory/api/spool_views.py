@@ -71,7 +71,7 @@ class MoistureView(APIView):
         spool = get_object_or_404(Spool, pk=spool_id)
         data = given(MoistureSerializer, request)
         known = Quantity(data["moisture_pct"], data["plus_minus_pct"] / COVERAGE)
-        return Response({"undo": spools.note_moisture(spool, known, data.get("at"))}, status=201)
+        return Response({"undo": spools.note_moisture(spool, known, data.get("at")).undo}, status=201)
 
 
 class UseView(APIView):

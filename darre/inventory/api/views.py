@@ -1,5 +1,7 @@
 """The workshop over HTTP. Reads go to selectors, writes to actions."""
 
+from typing import Any
+
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
@@ -8,6 +10,7 @@ from rest_framework.views import APIView
 
 from darre.common.api import REFUSALS
 from darre.common.shapes import DoneSerializer
+from darre.history.recorder import Saved
 from darre.inventory.actions import materials
 from darre.inventory.actions.preferences import set_preferences
 from darre.inventory.actions.spools import set_sheet
@@ -28,9 +31,9 @@ from darre.inventory.selectors import preferences
 from drying.dryers.setup import MakersSheet
 
 
-def _kept(material_id: str, undo: int | None, status: int = 200) -> Response:
+def _kept(material_id: str, saved: Saved[Any], status: int = 200) -> Response:
     shape = material_shape(material_book().entries[material_id])
-    return Response(KeptMaterialSerializer({"material": shape, "undo": undo}).data, status=status)
+    return Response(KeptMaterialSerializer({"material": shape, "undo": saved.undo}).data, status=status)
 
 
 class MaterialListView(APIView):
@@ -47,8 +50,8 @@ class MaterialListView(APIView):
     def post(self, request: Request) -> Response:
         given = NewMaterialSerializer(data=request.data)
         given.is_valid(raise_exception=True)
-        material_id, undo = materials.add_material(**given.validated_data)
-        return _kept(material_id, undo, 201)
+        saved = materials.add_material(**given.validated_data)
+        return _kept(saved.record, saved, 201)
 
 
 class MaterialView(APIView):
@@ -56,7 +59,7 @@ class MaterialView(APIView):
 
     @extend_schema(responses={200: DoneSerializer, **REFUSALS}, operation_id="remove_material")
     def delete(self, request: Request, material_id: str) -> Response:
-        return Response({"undo": materials.remove_material(material_id)})
+        return Response({"undo": materials.remove_material(material_id).undo})
 
 
 class MaterialValueView(APIView):
@@ -101,11 +104,11 @@ class SheetView(APIView):
         spool = get_object_or_404(Spool, pk=spool_id)
         given = SheetSerializer(data=request.data)
         given.is_valid(raise_exception=True)
-        return Response({"undo": set_sheet(spool, MakersSheet(**given.validated_data))})
+        return Response({"undo": set_sheet(spool, MakersSheet(**given.validated_data)).undo})
 
     @extend_schema(responses={200: DoneSerializer, **REFUSALS}, operation_id="drop_sheet")
     def delete(self, request: Request, spool_id: int) -> Response:
-        return Response({"undo": set_sheet(get_object_or_404(Spool, pk=spool_id), None)})
+        return Response({"undo": set_sheet(get_object_or_404(Spool, pk=spool_id), None).undo})
 
 
 class PreferencesView(APIView):
@@ -123,5 +126,5 @@ class PreferencesView(APIView):
     def put(self, request: Request) -> Response:
         given = PreferencesSerializer(data=request.data, partial=True)
         given.is_valid(raise_exception=True)
-        undo = set_preferences(**given.validated_data)
-        return Response(KeptPreferencesSerializer({"preferences": preferences(), "undo": undo}).data)
+        saved = set_preferences(**given.validated_data)
+        return Response(KeptPreferencesSerializer({"preferences": preferences(), "undo": saved.undo}).data)

@@ -8,7 +8,7 @@ from django.utils import timezone
 
 from darre.common.errors import Refusal
 from darre.demo.tests.fresh import load_demo_world
-from darre.history.models import Line
+from darre.history.models import HistoryEntry
 from darre.inventory.models import Spool, SpoolBody
 from darre.places.actions.arrivals import NewSpool, add_spool
 from darre.places.actions.stays import correct_stay, move_spools, remove_stay
@@ -31,16 +31,16 @@ class Spools(TestCase):
         )  # fmt: skip
 
     def test_a_new_spool_starts_with_the_honest_prior_of_factory_strand(self):
-        mark = add_spool(self.new())[0].marks.get()
+        mark = add_spool(self.new()).record.marks.get()
         self.assertEqual((mark.basis, mark.moisture_pct, round(mark.sd_pct, 9)), ("new", 0.2, 0.08))
 
     def test_a_name_twice_and_an_unknown_material_are_refused_and_leave_no_line(self):
-        lines = Line.objects.count()
+        lines = HistoryEntry.objects.count()
         with self.assertRaisesRegex(Refusal, "already a spool named Rain gauge"):
             add_spool(self.new(name="Rain gauge"))
         with self.assertRaisesRegex(UnknownMaterialError, "no material 'cheese'"):
             add_spool(self.new(material="cheese"))
-        self.assertEqual((Line.objects.count(), Spool.objects.filter(name="Bench spare").count()), (lines, 0))
+        self.assertEqual((HistoryEntry.objects.count(), Spool.objects.filter(name="Bench spare").count()), (lines, 0))
 
     def spans(self, spool):
         stays = Stay.objects.filter(spool=spool).order_by("since").values_list("place__name", "since", "until")
@@ -57,7 +57,7 @@ class Spools(TestCase):
         self.assertEqual(self.spans(gauge), ["Lidded bin B", "On the printer", "Shelf"])
         move_spools([gauge], bag, now - timedelta(days=10))
         self.assertEqual(self.spans(gauge), ["Lidded bin B", "Bag 4", "On the printer", "Shelf"])
-        _, undo = move_spools([gauge, Spool.objects.get(name="Dome rail")], bag)
+        undo = move_spools([gauge, Spool.objects.get(name="Dome rail")], bag).undo
         self.assertEqual(Stay.objects.filter(place=bag, until__isnull=True).count(), 3)
         self.client.post(f"/api/history/{undo}/undo/")
         self.assertEqual(self.spans(gauge)[-1], "Shelf")

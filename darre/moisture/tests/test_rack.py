@@ -8,7 +8,7 @@ from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 
 from darre.demo.tests.fresh import load_demo_world
-from darre.history.models import Line
+from darre.history.models import HistoryEntry
 from darre.inventory.models import Spool, SpoolBody
 from darre.moisture.lanes import lane_of
 from darre.places.actions.arrivals import NewSpool, add_spool
@@ -147,7 +147,8 @@ class Begin(TestCase):
             answer = self.begin(**{field: wrong})
             self.assertEqual((answer.status_code, answer.json()["field"]), (400, field))
         self.assertEqual(
-            (Room.objects.count(), Spool.objects.count(), Stay.objects.count(), Line.objects.count()), (0, 0, 0, 0)
+            (Room.objects.count(), Spool.objects.count(), Stay.objects.count(), HistoryEntry.objects.count()),
+            (0, 0, 0, 0),
         )
 
 

@@ -7,7 +7,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from darre.common.errors import Refusal
-from darre.history.recorder import act
+from darre.history.recorder import Saved, history_entry
 from darre.inventory.material_book import material_book
 from darre.inventory.models import MoistureMark, Spool, SpoolBody
 from darre.places.models import Place, Stay
@@ -35,8 +35,8 @@ class NewSpool:
 
 
 @transaction.atomic
-def add_spool(new: NewSpool, at: datetime | None = None) -> tuple[Spool, int | None]:
-    """Add a spool with its first mark and its place. Returns it and the line of history.
+def add_spool(new: NewSpool, at: datetime | None = None) -> Saved[Spool]:
+    """Add a spool with its first mark and its place. Returns it.
 
     Raises UnknownMaterialError for an unknown material or body kind, Refusal where the name is taken.
     """
@@ -46,8 +46,8 @@ def add_spool(new: NewSpool, at: datetime | None = None) -> tuple[Spool, int | N
     if Spool.objects.filter(name=new.name).exists():
         raise Refusal("name_taken", f"There is already a spool named {new.name}. Give this one another name.", "name")
     known = new.moisture or new_spool_moisture(polymer)
-    with act("spool.added", f"Added {new.name}") as book:
-        spool = book.create(
+    with history_entry("spool.added", f"Added {new.name}") as entry:
+        spool = entry.create(
             Spool(
                 name=new.name,
                 material=new.material,
@@ -63,7 +63,7 @@ def add_spool(new: NewSpool, at: datetime | None = None) -> tuple[Spool, int | N
                 created_at=at,
             )
         )
-        book.create(
+        entry.create(
             MoistureMark(
                 spool=spool,
                 at=at,
@@ -72,5 +72,5 @@ def add_spool(new: NewSpool, at: datetime | None = None) -> tuple[Spool, int | N
                 basis=MoistureMark.Basis.TYPED if new.moisture else MoistureMark.Basis.NEW,
             )
         )
-        book.create(Stay(spool=spool, place=new.place, since=at))
-    return spool, book.undo
+        entry.create(Stay(spool=spool, place=new.place, since=at))
+    return entry.saved(spool)

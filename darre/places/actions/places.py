@@ -7,7 +7,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from darre.common.errors import Refusal
-from darre.history.recorder import act
+from darre.history.recorder import Saved, history_entry
 from darre.places.models import DesiccantFill, PackWeighing, Place, Stay
 from drying.storage.container import OPEN_KINDS, PlaceKind
 from drying.storage.desiccant import DesiccantKind, desiccant
@@ -19,36 +19,36 @@ def _require_free_name(name: str, but: int = 0) -> None:
 
 
 @transaction.atomic
-def add_place(name: str, kind: str, **values: Any) -> tuple[Place, int | None]:
-    """Add a place where spools stand. Returns it and the line of history."""
+def add_place(name: str, kind: str, **values: Any) -> Saved[Place]:
+    """Add a place where spools stand. Returns it."""
     _require_free_name(name)
-    with act("place.added", f"Added the place {name}") as book:
-        place = book.create(Place(name=name, kind=kind, **values))
-    return place, book.undo
+    with history_entry("place.added", f"Added the place {name}") as entry:
+        place = entry.create(Place(name=name, kind=kind, **values))
+    return entry.saved(place)
 
 
 @transaction.atomic
-def change_place(place: Place, **values: Any) -> int | None:
+def change_place(place: Place, **values: Any) -> Saved[None]:
     """Change what is known of a place; its whole past is told anew by that."""
     _require_free_name(values.get("name", place.name), place.pk)
-    with act("place.changed", f"Changed the place {place.name}") as book:
-        book.update(place, **values)
-    return book.undo
+    with history_entry("place.changed", f"Changed the place {place.name}") as entry:
+        entry.update(place, **values)
+    return entry.done()
 
 
 @transaction.atomic
-def remove_place(place: Place) -> int | None:
+def remove_place(place: Place) -> Saved[None]:
     """Remove a place in which nothing ever stood."""
     stay = Stay.objects.filter(place=place).select_related("spool").first()
     if stay:
         raise Refusal("in_use", f"{stay.spool.name} stood in {place.name}, so it stays as part of its history.")
-    with act("place.removed", f"Removed the place {place.name}") as book:
+    with history_entry("place.removed", f"Removed the place {place.name}") as entry:
         for fill in place.fills.all():
             for weighing in fill.weighings.all():
-                book.delete(weighing)
-            book.delete(fill)
-        book.delete(place)
-    return book.undo
+                entry.delete(weighing)
+            entry.delete(fill)
+        entry.delete(place)
+    return entry.done()
 
 
 @transaction.atomic
@@ -59,7 +59,7 @@ def fill_place(
     load_pct: float | None = None,
     at: datetime | None = None,
     **more: Any,
-) -> int | None:
+) -> Saved[None]:
     """Note that desiccant was put in (or, with no kind, taken out). `load_pct` None: freshly regenerated."""
     at = at or timezone.now()
     if PlaceKind(place.kind) in OPEN_KINDS:
@@ -68,18 +68,18 @@ def fill_place(
         raise Refusal("no_mass", "Say how much desiccant there is, dry, in g.", "dry_g", 400)
     left = desiccant(DesiccantKind(kind)).left_pct if kind else 0.0
     told = f"{dry_g:g} g of {desiccant(DesiccantKind(kind)).name}" if kind else "no desiccant"
-    with act("place.filled", f"{place.name}: {told}") as book:
+    with history_entry("place.filled", f"{place.name}: {told}") as entry:
         load = left if load_pct is None else load_pct
-        book.create(DesiccantFill(place=place, kind=kind, dry_g=dry_g if kind else 0.0, load_pct=load, at=at, **more))
-    return book.undo
+        entry.create(DesiccantFill(place=place, kind=kind, dry_g=dry_g if kind else 0.0, load_pct=load, at=at, **more))
+    return entry.done()
 
 
 @transaction.atomic
-def weigh_pack(fill: DesiccantFill, mass_g: float, sd_g: float, at: datetime | None = None) -> int | None:
+def weigh_pack(fill: DesiccantFill, mass_g: float, sd_g: float, at: datetime | None = None) -> Saved[None]:
     """Note what a container's desiccant weighs, pouch and all. Two such weighings tell what gets in."""
     at = at or timezone.now()
     if at < fill.at:
         raise Refusal("before_it_was_there", "This desiccant was put in later. Give a later time.", "at", 400)
-    with act("pack.weighed", f"Desiccant of {fill.place.name}: {mass_g:g} g") as book:
-        book.create(PackWeighing(fill=fill, at=at, mass_g=mass_g, sd_g=sd_g))
-    return book.undo
+    with history_entry("pack.weighed", f"Desiccant of {fill.place.name}: {mass_g:g} g") as entry:
+        entry.create(PackWeighing(fill=fill, at=at, mass_g=mass_g, sd_g=sd_g))
+    return entry.done()

@@ -6,7 +6,7 @@ from datetime import datetime
 from django.db import transaction
 
 from darre.common.errors import Refusal
-from darre.history.recorder import act
+from darre.history.recorder import Saved, history_entry
 from darre.inventory.actions.moments import refuse_future
 from darre.places.models import Room, RoomMonth, RoomReading
 from drying.air.psychrometrics import RoomAir
@@ -14,8 +14,8 @@ from drying.air.psychrometrics import RoomAir
 
 def add_room(name: str) -> Room:
     """Add the room."""
-    with act("room.added", f"Added the room {name}") as book:
-        return book.create(Room(name=name))
+    with history_entry("room.added", f"Added the room {name}") as entry:
+        return entry.create(Room(name=name))
 
 
 @transaction.atomic
@@ -25,32 +25,32 @@ def record_room_air(room: Room, readings: Sequence[tuple[datetime, RoomAir]]) ->
     A whole file is one line of history without its rows: readings are measurements, not edits.
     """
     rows = [RoomReading(room=room, at=at, temp_c=air.temp_c, rh_pct=air.rh_pct) for at, air in readings]
-    with act("room.air_recorded", f"Recorded {len(rows)} readings of {room.name}"):
+    with history_entry("room.air_recorded", f"Recorded {len(rows)} readings of {room.name}"):
         RoomReading.objects.bulk_create(rows, ignore_conflicts=True, batch_size=500)
     return len(rows)
 
 
-def note_room_air(at: datetime, air: RoomAir) -> int | None:
+def note_room_air(at: datetime, air: RoomAir) -> Saved[None]:
     """Note the room's air as it was read off. A second reading of the same moment takes the first one's place."""
     room = Room.objects.first()
     if room is None:
         raise Refusal("no_room", "Add the room first.")
     refuse_future(at, "it was read")
     present = RoomReading.objects.filter(room=room, at=at).first()
-    with act("room.air_noted", f"Room air: {air.temp_c:g} °C, {air.rh_pct:g} %") as book:
+    with history_entry("room.air_noted", f"Room air: {air.temp_c:g} °C, {air.rh_pct:g} %") as entry:
         if present:
-            book.update(present, temp_c=air.temp_c, rh_pct=air.rh_pct)
+            entry.update(present, temp_c=air.temp_c, rh_pct=air.rh_pct)
         else:
-            book.create(RoomReading(room=room, at=at, temp_c=air.temp_c, rh_pct=air.rh_pct))
-    return book.undo
+            entry.create(RoomReading(room=room, at=at, temp_c=air.temp_c, rh_pct=air.rh_pct))
+    return entry.done()
 
 
 @transaction.atomic
-def set_months(months: Mapping[int, RoomAir]) -> int | None:
+def set_months(months: Mapping[int, RoomAir]) -> Saved[None]:
     """Describe the room's usual air, month by month; it fills hours in which nothing was measured."""
-    with act("room.months_set", f"Described the room's usual air in {len(months)} months") as book:
+    with history_entry("room.months_set", f"Described the room's usual air in {len(months)} months") as entry:
         for present in RoomMonth.objects.all():
-            book.delete(present)
+            entry.delete(present)
         for month, air in sorted(months.items()):
-            book.create(RoomMonth(month=month, temp_c=air.temp_c, rh_pct=air.rh_pct))
-    return book.undo
+            entry.create(RoomMonth(month=month, temp_c=air.temp_c, rh_pct=air.rh_pct))
+    return entry.done()

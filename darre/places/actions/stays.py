@@ -9,38 +9,39 @@ from django.db import transaction
 from django.utils import timezone
 
 from darre.common.errors import Refusal
-from darre.history.recorder import Book, act
+from darre.history.recorder import OpenEntry, Saved, history_entry
 from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_future
 from darre.inventory.models import Spool
 from darre.places.models import Place, Stay
 
 
-def _put(book: Book, spool: Spool, place: Place, at: datetime) -> Stay:
+def _put(entry: OpenEntry, spool: Spool, place: Place, at: datetime) -> Stay:
     """Put a spool into a place from `at` on: the stay of that moment ends then, later ones stay as they are."""
     stays = list(Stay.objects.filter(spool=spool).order_by("since"))
     present = next((s for s in stays if s.since <= at and (s.until is None or s.until > at)), None)
     after = next((s for s in stays if s.since > at), None)
     if present and present.since == at:
-        return book.update(present, place=place)
+        return entry.update(present, place=place)
     until = present.until if present else (after.since if after else None)
     if present:
-        book.update(present, until=at)
-    return book.create(Stay(spool=spool, place=place, since=at, until=until))
+        entry.update(present, until=at)
+    return entry.create(Stay(spool=spool, place=place, since=at, until=until))
 
 
 @transaction.atomic
-def move_spools(spools: Sequence[Spool], place: Place, at: datetime | None = None) -> tuple[list[Stay], int | None]:
-    """Put spools into a place, now or from an earlier time on until the next move that is known. Returns the stays and
-    the line of history. Refused before a spool was there, and in the future.
+def move_spools(spools: Sequence[Spool], place: Place, at: datetime | None = None) -> Saved[list[Stay]]:
+    """Put spools into a place, now or from an earlier time on until the next known move. Returns the stays.
+
+    Refused before a spool existed, and in the future.
     """
     at = at or timezone.now()
     refuse_future(at, "it was moved")
     for spool in spools:
         refuse_before_it_was_there(spool, at)
     names = ", ".join(s.name for s in spools)
-    with act("spool.moved", f"Moved {names} to {place.name}") as book:
-        stays = [_put(book, spool, place, at) for spool in spools]
-    return stays, book.undo
+    with history_entry("spool.moved", f"Moved {names} to {place.name}") as entry:
+        stays = [_put(entry, spool, place, at) for spool in spools]
+    return entry.saved(stays)
 
 
 def _others(stay: Stay) -> list[Stay]:
@@ -55,7 +56,7 @@ def _span(stay: Stay) -> str:
 
 
 @transaction.atomic
-def correct_stay(stay: Stay, place: Place, since: datetime, until: datetime | None) -> int | None:
+def correct_stay(stay: Stay, place: Place, since: datetime, until: datetime | None) -> Saved[None]:
     """Correct a stay that was noted wrongly. Refused where it would then lie over another stay of the spool."""
     refuse_future(since, "it was moved")
     refuse_before_it_was_there(stay.spool, since)
@@ -70,21 +71,21 @@ def correct_stay(stay: Stay, place: Place, since: datetime, until: datetime | No
                 "Correct that stay first, or choose other times.",
                 "since" if since >= other.since else "until",
             )
-    with act("stay.corrected", f"Corrected a stay of {stay.spool.name}: {place.name}") as book:
-        book.update(stay, place=place, since=since, until=until)
-    return book.undo
+    with history_entry("stay.corrected", f"Corrected a stay of {stay.spool.name}: {place.name}") as entry:
+        entry.update(stay, place=place, since=since, until=until)
+    return entry.done()
 
 
 @transaction.atomic
-def remove_stay(stay: Stay) -> int | None:
+def remove_stay(stay: Stay) -> Saved[None]:
     """Take a stay out; the one before it lasts until the next. The only stay of a spool stays."""
     others = _others(stay)
     if not others:
         raise Refusal("only_stay", f"{stay.spool.name} stood nowhere else. Correct this stay instead.")
     before = next((s for s in reversed(others) if s.since < stay.since), None)
-    with act("stay.removed", f"Removed a stay of {stay.spool.name}") as book:
+    with history_entry("stay.removed", f"Removed a stay of {stay.spool.name}") as entry:
         until = stay.until
-        book.delete(stay)
+        entry.delete(stay)
         if before:
-            book.update(before, until=until)
-    return book.undo
+            entry.update(before, until=until)
+    return entry.done()

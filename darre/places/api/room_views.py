@@ -32,7 +32,7 @@ class RoomReadingView(APIView):
     def post(self, request: Request) -> Response:
         data = given(WriteRoomAirSerializer, request)
         at: datetime = data.get("at") or timezone.now()
-        return Response({"undo": note_room_air(at, RoomAir(data["temp_c"], data["rh_pct"]))}, status=201)
+        return Response({"undo": note_room_air(at, RoomAir(data["temp_c"], data["rh_pct"])).undo}, status=201)
 
 
 class MonthsView(APIView):
@@ -45,4 +45,4 @@ class MonthsView(APIView):
     @extend_schema(request=MonthsSerializer, responses={200: DoneSerializer, **REFUSALS}, operation_id="set_months")
     def put(self, request: Request) -> Response:
         rows = given(MonthsSerializer, request)["months"]
-        return Response({"undo": set_months({m["month"]: RoomAir(m["temp_c"], m["rh_pct"]) for m in rows})})
+        return Response({"undo": set_months({m["month"]: RoomAir(m["temp_c"], m["rh_pct"]) for m in rows}).undo})

@@ -39,7 +39,8 @@ class SpoolListView(APIView):
         known = None if moisture is None else Quantity(moisture, spools.TYPED_SHARE * moisture)
         tare = _tare(data)
         del data["tare_g"], data["tare_method"]
-        spool, undo = add_spool(NewSpool(tare=tare, moisture=known, **data), at)
+        saved = add_spool(NewSpool(tare=tare, moisture=known, **data), at)
+        spool, undo = saved.record, saved.undo
         return Response(KeptSpoolSerializer({"id": spool.pk, "undo": undo}).data, status=201)
 
 
@@ -49,7 +50,7 @@ class MoveView(APIView):
     @extend_schema(request=MoveSerializer, responses={201: DoneSerializer, **REFUSALS}, operation_id="move_spools")
     def post(self, request: Request) -> Response:
         data = given(MoveSerializer, request)
-        _, undo = stays.move_spools(data["spools"], data["place"], data.get("at"))
+        undo = stays.move_spools(data["spools"], data["place"], data.get("at")).undo
         return Response({"undo": undo}, status=201)
 
 
@@ -62,12 +63,12 @@ class StayView(APIView):
     def put(self, request: Request, stay_id: int) -> Response:
         stay = get_object_or_404(Stay.objects.select_related("spool"), pk=stay_id)
         data = given(CorrectStaySerializer, request)
-        return Response({"undo": stays.correct_stay(stay, data["place"], data["since"], data["until"])})
+        return Response({"undo": stays.correct_stay(stay, data["place"], data["since"], data["until"]).undo})
 
     @extend_schema(responses={200: DoneSerializer, **REFUSALS}, operation_id="remove_stay")
     def delete(self, request: Request, stay_id: int) -> Response:
         stay = get_object_or_404(Stay.objects.select_related("spool"), pk=stay_id)
-        return Response({"undo": stays.remove_stay(stay)})
+        return Response({"undo": stays.remove_stay(stay).undo})
 
 
 class PlaceListView(APIView):
@@ -81,7 +82,8 @@ class PlaceListView(APIView):
         request=WritePlaceSerializer, responses={201: KeptPlaceSerializer, **REFUSALS}, operation_id="add_place"
     )
     def post(self, request: Request) -> Response:
-        place, undo = places.add_place(**given(WritePlaceSerializer, request))
+        saved = places.add_place(**given(WritePlaceSerializer, request))
+        place, undo = saved.record, saved.undo
         return Response(KeptPlaceSerializer({"place": place, "undo": undo}).data, status=201)
 
 
@@ -98,7 +100,7 @@ class PlaceView(APIView):
 
     @extend_schema(responses={200: DoneSerializer, **REFUSALS}, operation_id="remove_place")
     def delete(self, request: Request, place_id: int) -> Response:
-        return Response({"undo": places.remove_place(get_object_or_404(Place, pk=place_id))})
+        return Response({"undo": places.remove_place(get_object_or_404(Place, pk=place_id)).undo})
 
 
 class FillView(APIView):
@@ -107,7 +109,7 @@ class FillView(APIView):
     @extend_schema(request=WriteFillSerializer, responses={201: DoneSerializer, **REFUSALS}, operation_id="fill_place")
     def post(self, request: Request, place_id: int) -> Response:
         place = get_object_or_404(Place, pk=place_id)
-        return Response({"undo": places.fill_place(place, **given(WriteFillSerializer, request))}, status=201)
+        return Response({"undo": places.fill_place(place, **given(WriteFillSerializer, request)).undo}, status=201)
 
 
 class PackView(APIView):

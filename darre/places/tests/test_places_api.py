@@ -4,7 +4,7 @@ from datetime import timedelta
 
 from django.utils import timezone
 
-from darre.history.models import Line
+from darre.history.models import HistoryEntry
 from darre.inventory.models import Spool, SpoolBody
 from darre.moisture.lanes import lane_of
 from darre.places.models import DesiccantFill, Place, RoomMonth, RoomReading
@@ -28,7 +28,7 @@ class Writing(Shed):
         }  # fmt: skip
 
     def test_each_bad_value_is_named_by_its_field_and_stores_nothing(self):
-        lines, ahead = Line.objects.count(), (timezone.now() + timedelta(days=2)).isoformat()
+        lines, ahead = HistoryEntry.objects.count(), (timezone.now() + timedelta(days=2)).isoformat()
         gauge, bag = f"spools/{self.gauge.id}", f"places/{self.bag.id}"
         fill = f"fills/{self.bag.fills.first().id}/weighings/"
         for path, body, field, says in (
@@ -67,7 +67,7 @@ class Writing(Shed):
             self.assertIn(answer.status_code, (400, 409), (path, body, told))
             self.assertEqual(told["field"], field, (path, body, told))
             self.assertIn(says, told["message"], (path, body))
-        self.assertEqual(Line.objects.count(), lines)
+        self.assertEqual(HistoryEntry.objects.count(), lines)
 
     def test_every_act_is_taken_back_by_its_line(self):
         def picture():

@@ -10,12 +10,11 @@ from django.utils import timezone
 from darre.common.errors import Refusal
 from darre.equipment.models import Dryer
 from darre.equipment.records import core_dryer
-from darre.history.recorder import act
+from darre.history.recorder import Saved, history_entry
 from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_future
 from darre.inventory.models import Spool
 from darre.moisture.lanes import load_now
 from darre.places.selectors import room_now
-from darre.runs.actions.runs import Started
 from darre.runs.actions.weighings import (
     Reading,
     refuse_impossible,
@@ -108,7 +107,7 @@ def _refuse_no_room(spool: Spool, dryer: Dryer, temp_c: float) -> None:
 
 
 @transaction.atomic
-def start_run(new: NewRun) -> Started:
+def start_run(new: NewRun) -> Saved[Run]:
     """Start a run, with the weigh-in where there is one.
 
     Raises Refusal: spool already in a run, no slot free, another temperature set, a limit passed without a reason, a
@@ -116,7 +115,7 @@ def start_run(new: NewRun) -> Started:
     """
     known = Run.objects.filter(client_key=new.client_key).first()
     if known is not None:
-        return Started(known, None)
+        return Saved(known)
     at = new.at or timezone.now()
     refuse_future(at)
     refuse_before_it_was_there(new.spool, at)
@@ -127,8 +126,8 @@ def start_run(new: NewRun) -> Started:
     if new.weigh_in is not None:
         refuse_impossible(new.spool, new.weigh_in)
     start, rate = load.start, learned_rate(new.spool, new.dryer.pk)
-    with act("run.started", f"Started drying {new.spool.name} in {new.dryer.name}") as book:
-        run = book.create(
+    with history_entry("run.started", f"Started drying {new.spool.name} in {new.dryer.name}") as entry:
+        run = entry.create(
             Run(
                 spool=new.spool,
                 dryer=new.dryer,
@@ -149,5 +148,5 @@ def start_run(new: NewRun) -> Started:
             )
         )
         if new.weigh_in is not None:
-            write_weighing(book, new.spool, new.weigh_in, at, run)
-    return Started(run, book.undo)
+            write_weighing(entry, new.spool, new.weigh_in, at, run)
+    return entry.saved(run)

@@ -92,4 +92,4 @@ class StartRunView(APIView):
         data = given(StartRunSerializer, request)
         weigh_in = reading_of(data.pop("weigh_in"))
         started = start_run(NewRun(**data, weigh_in=weigh_in))
-        return Response(StartedSerializer(started).data, status=201 if started.line_id else 200)
+        return Response(StartedSerializer(started).data, status=201 if started.undo else 200)

@@ -6,7 +6,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from darre.common.errors import Refusal
-from darre.history.recorder import act
+from darre.history.recorder import Saved, history_entry
 from darre.runs.actions.weighings import refuse_future
 from darre.runs.models import EventKind, Run, RunEvent
 
@@ -35,8 +35,8 @@ def _refuse_out_of_turn(run: Run, kind: EventKind) -> None:
 @transaction.atomic
 def note_event(
     run: Run, kind: EventKind, at: datetime | None = None, minutes: float | None = None, note: str = ""
-) -> tuple[RunEvent, int | None]:
-    """Note what happened in a run. Returns the event and the line of history to take it back by.
+) -> Saved[RunEvent]:
+    """Note what happened in a run.
 
     Raises Refusal: in the future, before the start or after the end, paused twice, resumed without a pause, a power
     cut without its minutes.
@@ -48,26 +48,28 @@ def note_event(
     if kind is EventKind.POWER_CUT and minutes is None:
         raise Refusal("no_minutes", "Say for how many minutes the power was away.", "minutes", 400)
     _refuse_out_of_turn(run, kind)
-    with act(f"event.{kind.value}", f"{IN_WORDS[kind]}: {run.spool.name}") as book:
-        event = book.create(RunEvent(run=run, kind=kind, at=at, minutes=minutes, note=note))
-    return event, book.undo
+    with history_entry(f"event.{kind.value}", f"{IN_WORDS[kind]}: {run.spool.name}") as entry:
+        event = entry.create(RunEvent(run=run, kind=kind, at=at, minutes=minutes, note=note))
+    return entry.saved(event)
 
 
 @transaction.atomic
-def remove_event(event: RunEvent) -> int | None:
+def remove_event(event: RunEvent) -> Saved[None]:
     """Take an event out of a run."""
-    with act("event.removed", f"Removed: {IN_WORDS[EventKind(event.kind)].lower()}, {event.run.spool.name}") as book:
-        book.delete(event)
-    return book.undo
+    with history_entry(
+        "event.removed", f"Removed: {IN_WORDS[EventKind(event.kind)].lower()}, {event.run.spool.name}"
+    ) as entry:
+        entry.delete(event)
+    return entry.done()
 
 
 @transaction.atomic
-def note_energy(run: Run, start_kwh: float | None, end_kwh: float | None) -> int | None:
+def note_energy(run: Run, start_kwh: float | None, end_kwh: float | None) -> Saved[None]:
     """Note what the meter showed at the start and now. Raises Refusal where it would have run backwards."""
     if start_kwh is not None and end_kwh is not None and end_kwh < start_kwh:
         raise Refusal(
             "meter_backwards", f"{end_kwh:g} kWh is less than the {start_kwh:g} kWh at the start.", "end_kwh", 400
         )
-    with act("run.metered", f"Read the meter for {run.spool.name}") as book:
-        book.update(run, energy_start_kwh=start_kwh, energy_end_kwh=end_kwh)
-    return book.undo
+    with history_entry("run.metered", f"Read the meter for {run.spool.name}") as entry:
+        entry.update(run, energy_start_kwh=start_kwh, energy_end_kwh=end_kwh)
+    return entry.done()

@@ -60,21 +60,21 @@ def begin(first: FirstWorkshop) -> tuple[Spool, Dryer]:
     now = timezone.now()
     add_room(first.room_name)
     note_room_air(now, RoomAir(first.room_temp_c, first.room_rh_pct))
-    places = [add_place(name, kind.value, since=now)[0] for name, kind in PLACES]
+    places = [add_place(name, kind.value, since=now).record for name, kind in PLACES]
     repeats = USUAL_REPEATABILITY_STEPS * first.scale_step_g
-    scale, _ = add_scale(
+    scale = add_scale(
         Scale(name=first.scale_name, max_g=first.scale_max_g, resolution_g=first.scale_step_g, repeatability_g=repeats)
-    )
-    dryer, _ = add_dryer(
+    ).record
+    dryer = add_dryer(
         Dryer(
             name=first.dryer_name,
             kind=DryerKind(first.dryer_kind),
             min_c=first.dryer_min_c,
             max_c=first.dryer_max_c,
         )
-    )
+    ).record
     method = TareMethod(first.tare_method)
-    spool, _ = add_spool(
+    spool = add_spool(
         NewSpool(
             name=first.spool_name,
             material=first.material,
@@ -83,6 +83,6 @@ def begin(first: FirstWorkshop) -> tuple[Spool, Dryer]:
             place=places[0],
         ),
         now,
-    )
+    ).record
     keep_weighing(spool, Reading(scale, first.gross_g, uuid4()), now)
     return spool, dryer

@@ -1,13 +1,12 @@
 """Starting and ending a drying run."""
 
-from dataclasses import dataclass
 from datetime import datetime
 
 from django.db import transaction
 from django.utils import timezone
 
 from darre.common.errors import Refusal
-from darre.history.recorder import Book, act
+from darre.history.recorder import OpenEntry, Saved, history_entry
 from darre.inventory.actions.moments import refuse_future
 from darre.inventory.material_book import material_book
 from darre.inventory.models import MoistureMark, Spool
@@ -26,15 +25,7 @@ from drying.transport.uncertainty import Rate
 TELLING = (RunState.DRY, RunState.GOING, RunState.STALLED)  # runs whose weigh-ins fit a course teach of its rate
 
 
-@dataclass(frozen=True)
-class Started:
-    """A run that is stored, and the line of history to take it back by (None where it stood already)."""
-
-    run: Run
-    line_id: int | None
-
-
-def _weigh_out(book: Book, run: Run, reading: Reading, at: datetime) -> None:
+def _weigh_out(entry: OpenEntry, run: Run, reading: Reading, at: datetime) -> None:
     last = run.weighings.order_by("-at").first()
     if last is None:
         raise Refusal(
@@ -58,7 +49,7 @@ def _weigh_out(book: Book, run: Run, reading: Reading, at: datetime) -> None:
             400,
         )
     refuse_impossible(run.spool, reading)
-    write_weighing(book, run.spool, reading, at, run)
+    write_weighing(entry, run.spool, reading, at, run)
 
 
 def _told(run: Run, verdict: Verdict) -> dict[str, float]:
@@ -71,7 +62,7 @@ def _told(run: Run, verdict: Verdict) -> dict[str, float]:
 
 
 @transaction.atomic
-def end_run(run: Run, weigh_out: Reading | None = None, at: datetime | None = None) -> Started:
+def end_run(run: Run, weigh_out: Reading | None = None, at: datetime | None = None) -> Saved[Run]:
     """End a run, with the weigh-out where there is one, and mark the spool's moisture as the run leaves it.
 
     Pressing twice ends it once. Raises Refusal: ended before, in the future, end not after the start, weigh-out
@@ -79,7 +70,7 @@ def end_run(run: Run, weigh_out: Reading | None = None, at: datetime | None = No
     """
     if run.ended_at is not None:
         if weigh_out is not None and Weighing.objects.filter(client_key=weigh_out.client_key, run=run).exists():
-            return Started(run, None)
+            return Saved(run)
         raise Refusal("already_ended", f"This run of {run.spool.name} has ended already.", status=409)
     at = at or timezone.now()
     refuse_future(at)
@@ -87,15 +78,15 @@ def end_run(run: Run, weigh_out: Reading | None = None, at: datetime | None = No
         raise Refusal(
             "end_before_start", f"The run began at {run.started_at:%Y-%m-%d %H:%M} UTC; give a later end.", "at", 400
         )
-    with act("run.ended", f"Ended drying {run.spool.name}") as book:
+    with history_entry("run.ended", f"Ended drying {run.spool.name}") as entry:
         if weigh_out is not None:
-            _weigh_out(book, run, weigh_out, at)
+            _weigh_out(entry, run, weigh_out, at)
         verdict = judge_run(get_run(run.pk), material_book()[run.spool.material], at)
-        book.update(run, ended_at=at, **_told(run, verdict))
+        entry.update(run, ended_at=at, **_told(run, verdict))
         # A coil that was dried tells what the spool it was cut from held at the start; the spool itself was not dried.
         coil = run.spool.form == Spool.Form.WOUND and run.weighings.filter(hangs=Weighing.Hangs.COIL).exists()
         found = verdict.start if coil else verdict.moisture
-        book.create(
+        entry.create(
             MoistureMark(
                 spool=run.spool,
                 at=run.started_at if coil else at,
@@ -104,4 +95,4 @@ def end_run(run: Run, weigh_out: Reading | None = None, at: datetime | None = No
                 basis=MoistureMark.Basis.RUN,
             )
         )
-    return Started(run, book.undo)
+    return entry.saved(run)

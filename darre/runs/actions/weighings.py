@@ -9,7 +9,7 @@ from django.utils import timezone
 
 from darre.common.errors import Refusal
 from darre.equipment.models import Scale
-from darre.history.recorder import Book, act
+from darre.history.recorder import OpenEntry, Saved, history_entry
 from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_future
 from darre.inventory.models import Spool
 from darre.runs.models import Run, Weighing
@@ -68,10 +68,10 @@ def belongs_to(run: Run, reading: Reading) -> bool:
     return first is None or first.hangs == reading.hangs
 
 
-def write_weighing(book: Book, spool: Spool, reading: Reading, at: datetime, run: Run | None) -> Weighing:
+def write_weighing(entry: OpenEntry, spool: Spool, reading: Reading, at: datetime, run: Run | None) -> Weighing:
     """Store a weighing inside an open act. The rules are checked by whoever opened it. A coil has no tare."""
     coil = reading.is_coil
-    return book.create(
+    return entry.create(
         Weighing(
             spool=spool,
             run=run,
@@ -91,23 +91,15 @@ def write_weighing(book: Book, spool: Spool, reading: Reading, at: datetime, run
     )
 
 
-@dataclass(frozen=True)
-class Kept:
-    """A weighing that is stored, and the line of history to take it back by (None where it stood already)."""
-
-    weighing: Weighing
-    line_id: int | None
-
-
 @transaction.atomic
-def keep_weighing(spool: Spool, reading: Reading, at: datetime | None = None) -> Kept:
+def keep_weighing(spool: Spool, reading: Reading, at: datetime | None = None) -> Saved[Weighing]:
     """Keep a weigh-in of a spool; in a running run it counts for that run.
 
     Raises Refusal: in the future, before the spool was there, over the scale's maximum, gross below tare.
     """
     known = Weighing.objects.filter(client_key=reading.client_key).first()
     if known is not None:
-        return Kept(known, None)
+        return Saved(known)
     at = at or timezone.now()
     refuse_future(at)
     refuse_before_it_was_there(spool, at)
@@ -115,6 +107,6 @@ def keep_weighing(spool: Spool, reading: Reading, at: datetime | None = None) ->
     run = running_run(spool)
     if run is not None and (at < run.started_at or not belongs_to(run, reading)):
         run = None
-    with act("weighing.kept", f"Weighed {spool.name}: {reading.gross_g:g} g") as book:
-        weighing = write_weighing(book, spool, reading, at, run)
-    return Kept(weighing, book.undo)
+    with history_entry("weighing.kept", f"Weighed {spool.name}: {reading.gross_g:g} g") as entry:
+        weighing = write_weighing(entry, spool, reading, at, run)
+    return entry.saved(weighing)

@@ -39,7 +39,7 @@ class EventListView(APIView):
         given = WriteEventSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         data = given.validated_data
-        _, undo = note_event(get_run(run_id), EventKind(data["kind"]), data.get("at"), data["minutes"], data["note"])
+        undo = note_event(get_run(run_id), EventKind(data["kind"]), data.get("at"), data["minutes"], data["note"]).undo
         return Response({"undo": undo}, status=201)
 
 
@@ -49,7 +49,7 @@ class EventView(APIView):
     @extend_schema(responses={200: DoneSerializer, **REFUSALS}, operation_id="remove_event")
     def delete(self, request: Request, event_id: int) -> Response:
         event = get_object_or_404(RunEvent.objects.select_related("run__spool"), pk=event_id)
-        return Response({"undo": remove_event(event)})
+        return Response({"undo": remove_event(event).undo})
 
 
 class EnergyView(APIView):
@@ -60,4 +60,4 @@ class EnergyView(APIView):
         given = EnergySerializer(data=request.data)
         given.is_valid(raise_exception=True)
         data = given.validated_data
-        return Response({"undo": note_energy(get_run(run_id), data["start_kwh"], data["end_kwh"])})
+        return Response({"undo": note_energy(get_run(run_id), data["start_kwh"], data["end_kwh"]).undo})

@@ -65,7 +65,7 @@ class WeighingSerializer(serializers.ModelSerializer[Weighing]):
 class KeptSerializer(serializers.Serializer):
     """A weighing that is stored; `undo` is the line of history to take back."""
 
-    weighing = WeighingSerializer()
+    weighing = WeighingSerializer(source="record")
     undo = serializers.IntegerField(source="line_id", allow_null=True)
 
 
@@ -93,7 +93,7 @@ class RunSerializer(serializers.ModelSerializer[Run]):
 class StartedSerializer(serializers.Serializer):
     """A run that is stored; `undo` is the line of history to take back."""
 
-    run = RunSerializer()
+    run = RunSerializer(source="record")
     undo = serializers.IntegerField(source="line_id", allow_null=True)
 
 

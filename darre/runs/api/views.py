@@ -49,7 +49,7 @@ class WeighingView(APIView):
         reading = reading_of(data)
         assert reading is not None
         kept = keep_weighing(data["spool"], reading, data.get("at"))
-        return Response(KeptSerializer(kept).data, status=201 if kept.line_id else 200)
+        return Response(KeptSerializer(kept).data, status=201 if kept.undo else 200)
 
 
 class RunListView(APIView):

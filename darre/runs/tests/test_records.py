@@ -91,7 +91,7 @@ class AtTheSameMoment(TransactionTestCase):
         spool, scale = Spool.objects.get(name="Rain gauge"), Scale.objects.get(name="Bench scale")
         reading = Reading(scale, 858.4, uuid4())
         before = Weighing.objects.count()
-        kept = self.together(lambda: keep_weighing(spool, reading).weighing.pk)
+        kept = self.together(lambda: keep_weighing(spool, reading).record.pk)
         self.assertEqual((len(kept), len(set(kept)), Weighing.objects.count()), (6, 1, before + 1))
 
     def test_many_starts_at_once_of_one_spool_are_one_run(self):

@@ -9,7 +9,7 @@ from django.utils import timezone
 from darre.demo.tests.fresh import load_demo_world
 from darre.equipment.models import Dryer, Scale
 from darre.equipment.records import core_dryer
-from darre.history.models import Line
+from darre.history.models import HistoryEntry
 from darre.inventory.models import MoistureMark, Spool
 from darre.inventory.records import core_load
 from darre.moisture.lanes import lane_of
@@ -212,9 +212,9 @@ class HistoryAndUndo(Shed):
     def test_every_write_leaves_what_when_before_and_after(self):
         run = self.start(at=self.ago(hours=1)).json()["run"]["id"]
         self.post(f"runs/{run}/end/", weigh_out=self.reading(859))
-        line = Line.objects.first()
+        line = HistoryEntry.objects.first()
         self.assertEqual(
-            (line.act, [c["model"] for c in line.changes]),
+            (line.kind, [c["model"] for c in line.changes]),
             ("run.ended", ["runs.weighing", "runs.run", "inventory.moisturemark"]),
         )
         ended = line.changes[1]
@@ -229,7 +229,7 @@ class HistoryAndUndo(Shed):
             self.assertEqual(self.post(f"history/{line}/undo/").status_code, 200)
         after = list(MoistureMark.objects.values()), list(Weighing.objects.values()), list(Run.objects.values())
         self.assertEqual(before, after)
-        self.assertEqual(Line.objects.filter(act="line.undone").count(), 2)
+        self.assertEqual(HistoryEntry.objects.filter(kind="entry.undone").count(), 2)
 
     def test_what_later_acts_rest_on_is_not_taken_back(self):
         started = self.start(at=self.ago(hours=2)).json()

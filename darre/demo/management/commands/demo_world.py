@@ -18,7 +18,7 @@ def touched_by_hand(file: Path) -> bool:
     """Whether anything was written to this demo database after it was loaded."""
     try:
         with sqlite3.connect(file) as db:
-            last = db.execute("SELECT act FROM history_line ORDER BY id DESC LIMIT 1").fetchone()
+            last = db.execute("SELECT kind FROM history_historyentry ORDER BY id DESC LIMIT 1").fetchone()
     except sqlite3.DatabaseError:
         return False
     return last is not None and last[0] != LOADED
