@@ -1,6 +1,7 @@
 # Every command does its own set-up and is safe to repeat. `make` alone lists them.
 PYTHON ?= python3
 export ONLY := $(only)
+export EXPLORE := $(explore)
 HOUSE := $(PYTHON) tools/house.py
 
 .PHONY: help demo serve test check dev bench shots figures schema lock clean

@@ -10,7 +10,7 @@ from drying.diagnosis.bayes import VerdictKind
 from drying.diagnosis.evidence_table import WET, evidence_table
 from e2e.parts import IMPERIAL, METRIC, PartsCase
 from e2e.test_parts import BROKEN
-from gcode.reader import FileFacts
+from gcode.reader import PrintFileSummary
 
 CHANCE = random.Random(11)
 TABLE = evidence_table()
@@ -94,7 +94,7 @@ class Words(PartsCase):
             self.assertNotRegex(started, BROKEN)
             self.assertIn(page["material_short"], started)
             if page["verdict"]:
-                self.whole(self.js("markWords.marksLine(p.material_short, p.verdict)", p=page))
+                self.whole(self.js("thresholdWords.thresholdLine(p.material_short, p.verdict)", p=page))
         rows = self.client.get("/api/cases/").json()
         for shown in (rows, rows[:1], rows[1:], [r for r in rows if r["verdict"]], []):
             self.whole(self.js("cases.casesSentence(r)", r=shown))
@@ -123,10 +123,10 @@ class Words(PartsCase):
             (0.45, 0.4504, "stays at 0.45 %"),
             (4.0, 3.9, "4.0 → 3.9 %"),
         ):
-            self.assertEqual(self.js("markWords.markMove(a, b)", a=marks(before), b=marks(after)), want)
+            self.assertEqual(self.js("thresholdWords.thresholdMove(a, b)", a=marks(before), b=marks(after)), want)
 
     def test_every_fact_of_a_file_that_can_differ_is_told_by_its_name_and_unit(self):
-        for name in FileFacts.__dataclass_fields__:
+        for name in PrintFileSummary.__dataclass_fields__:
             told = self.js("prints.differenceWords(d)", d={"name": name, "one": 1.0, "other": None})
             self.assertNotRegex(told, BROKEN)
             self.assertNotIn("_", told)
@@ -152,7 +152,7 @@ class Words(PartsCase):
         self.assertEqual(self.js("practice.practicePart('unknown', 3)"), "part")
 
 
-class Lean(PartsCase):
+class ChanceInWords(PartsCase):
     def evidence(self):
         weights = [
             {"sign": s, "text": "", "bits": CHANCE.uniform(-6, 6), "p_after": 0.5, "p_without": 0.5}
@@ -163,7 +163,7 @@ class Lean(PartsCase):
     def test_each_bar_begins_where_the_last_one_ended_and_the_last_ends_at_the_sum(self):
         for _ in range(60):
             evidence = self.evidence()
-            bars = self.js("lean.leanBars(e)", e=evidence)
+            bars = self.js("evidenceBars.barsOf(e)", e=evidence)
             self.assertEqual([b["key"] for b in bars], ["start", *[w["sign"] for w in evidence["weights"]]])
             self.assertEqual(bars[0]["from"], 0)
             for one, other in itertools.pairwise(bars):
@@ -173,9 +173,9 @@ class Lean(PartsCase):
 
     def test_the_scale_holds_every_bar_and_its_names_do_not_run_into_each_other(self):
         for _ in range(60):
-            bars, width = self.js("lean.leanBars(e)", e=self.evidence()), CHANCE.choice([240, 350, 600, 900])
+            bars, width = self.js("evidenceBars.barsOf(e)", e=self.evidence()), CHANCE.choice([240, 350, 600, 900])
             ends, named = self.js(
-                "(() => { const s = lean.leanScale(b, w, 14);"
+                "(() => { const s = evidenceBars.barScale(b, w, 14);"
                 " return [b.flatMap(it => [s.x(it.from), s.x(it.to)]),"
                 " s.named.map(it => [s.x(it.at), it.p, it.at])] })()",
                 b=bars, w=width,
@@ -190,6 +190,6 @@ class Lean(PartsCase):
 
     def test_a_bar_to_the_right_is_for_the_water(self):
         x = self.js(
-            "(() => { const s = lean.leanScale([{key: '', from: 0, to: 2}], 400, 10); return [s.x(0), s.x(2)] })()"
+            "(() => { const s = evidenceBars.barScale([{key: '', from: 0, to: 2}], 400, 10); return [s.x(0), s.x(2)] })()"
         )
         self.assertLess(x[0], x[1])

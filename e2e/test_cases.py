@@ -31,14 +31,14 @@ class BadPrint(BrowserCase):
         slip.get_by_role("button", name="Look into it").click()
         self.heading(re.compile("^(Rather|It may|Probably|Almost)"))
         expect(self.page.get_by_text("Strings on the caps ·")).to_be_visible()
-        self.page.get_by_role("button", name="Push strand through, listen and look").click()
+        self.page.get_by_role("button", name="Push filament through; listen and look").click()
         expect(slip.get_by_text("The nozzle and what leaves it burn.")).to_be_visible()
         self.choose("Crackles or hisses on a slow push", "heard")
         self.choose("Steam at the nozzle", "seen")
         slip.get_by_role("button", name="Next: break the print").click()
         self.choose("Weak between layers", "parts along a layer")
         self.scan()
-        slip.get_by_role("button", name="Keep").click()
+        slip.get_by_role("button", name="Save").click()
         self.heading("Almost surely the water: over 99 chances in 100.")
         rows = self.page.get_by_role("region", name="Evidence").get_by_role("listitem")
         expect(rows).to_have_count(4)
@@ -85,7 +85,7 @@ class BadPrint(BrowserCase):
             self.assertNotRegex(picture.get_attribute("alt"), "before|after")
         slip.get_by_role("radiogroup", name="bridges, left").get_by_role("radio", name="2").click()
         slip.get_by_role("radiogroup", name="bridges, right").get_by_role("radio", name="5").click()
-        slip.get_by_role("button", name="Keep").click()
+        slip.get_by_role("button", name="Save").click()
         expect(self.page.get_by_text(re.compile("Left was the print (before|after) drying"))).to_be_visible()
         expect(self.page.get_by_role("row", name=re.compile("^bridges"))).to_be_visible()
 
@@ -102,10 +102,10 @@ class BadPrint(BrowserCase):
         slip = self.page.get_by_role("dialog")
         expect(slip.get_by_text("rain-funnel-03.gcode:")).to_be_visible()
         slip.get_by_label("What it is").fill("Rain funnel, dried")
-        slip.get_by_role("button", name="Keep").click()
+        slip.get_by_role("button", name="Save").click()
         expect(self.page.get_by_role("heading", name="Dry it, then print the same file again")).to_be_visible()
         self.choose("After drying, same file: clean", "came out clean")
-        slip.get_by_role("button", name="Keep").click()
+        slip.get_by_role("button", name="Save").click()
         self.heading(re.compile("^Almost surely the water"))
         expect(self.page.get_by_text("The same file, byte for byte")).to_be_visible()
         self.assertEqual(Case.objects.get(pk=case.pk).after, Print.objects.get(name="Rain funnel, dried"))
@@ -137,7 +137,7 @@ class BadPrint(BrowserCase):
             expect(slip.get_by_text("No command in this file extrudes anything")).to_be_visible()
         slip.get_by_label("What it is").fill("Worm, third")
         self.scan()
-        slip.get_by_role("button", name="Keep").click()
+        slip.get_by_role("button", name="Save").click()
         expect(self.page.get_by_role("listitem").first).to_contain_text("Worm, third")
         expect(self.page.get_by_role("listitem").first).to_contain_text("same file as")
 
@@ -169,13 +169,13 @@ class Laying(BrowserCase):
         self.expected_errors = "(Bad Request)"
         _, slip = self.open_funnel()
         self.page.get_by_role("button", name="something else that you saw").click()
-        slip.get_by_role("button", name="Keep").click()
+        slip.get_by_role("button", name="Save").click()
         expect(slip.get_by_text("This field may not be blank.")).to_be_visible()
         slip.get_by_label("What it was").fill("Only the side by the door")
         slip.get_by_role("radio", name="when it is something else").click()
         slip.get_by_role("button", name="By how much").click()
         self.page.get_by_role("option", name="much likelier").click()
-        slip.get_by_role("button", name="Keep").click()
+        slip.get_by_role("button", name="Save").click()
         self.heading(re.compile("^(It may be|Rather)"))
         row = self.page.get_by_role("region", name="Evidence").get_by_role("listitem").last
         expect(row).to_contain_text("Only the side by the door")
@@ -200,7 +200,7 @@ class Laying(BrowserCase):
         self.scan()
         slip.get_by_role("button", name="Done").click()
         rows = self.page.get_by_role("region", name="Evidence")
-        expect(rows.get_by_role("button", name=re.compile("^Calipers: the strand varies more"))).to_be_visible()
+        expect(rows.get_by_role("button", name=re.compile("^Calipers: the diameter varies more"))).to_be_visible()
 
     def test_strengths_are_told_by_their_change_and_a_side_without_bars_is_refused(self):
         self.expected_errors = "(Bad Request)"
@@ -208,10 +208,10 @@ class Laying(BrowserCase):
         self.page.get_by_role("button", name="Strength").click()
         expect(slip.get_by_text("Bars break with a jerk")).to_be_visible()
         slip.get_by_label("Before drying").fill("210 190 205")
-        slip.get_by_role("button", name="Keep").click()
+        slip.get_by_role("button", name="Save").click()
         expect(slip.get_by_text("Give at least one value each, before and after.")).to_be_visible()
         slip.get_by_label("After drying").fill("215 188 207")
-        slip.get_by_role("button", name="Keep").click()
+        slip.get_by_role("button", name="Save").click()
         table = self.page.get_by_role("table", name="Strength")
         expect(table).to_contain_text("no finding")
         expect(table).to_contain_text("202 → 203 N")
@@ -223,7 +223,7 @@ class Laying(BrowserCase):
         slip.get_by_label("Title").fill("Strings on the funnel")
         slip.get_by_role("button", name="The bad print").click()
         self.page.get_by_role("option", name=re.compile("^Rain collar")).click()
-        slip.get_by_role("button", name="Keep").click()
+        slip.get_by_role("button", name="Save").click()
         expect(self.page.get_by_text("Strings on the funnel ·")).to_be_visible()
         self.heading(re.compile("^(It may be|Rather|Probably)"))  # that print was made from a dry spool
         self.page.get_by_role("button", name="change", exact=True).click()
@@ -255,21 +255,21 @@ class Laying(BrowserCase):
         within.get_by_role("radio", name="same fault").click()
         self.expected_errors = "ERR_"
         self.page.route("**/api/cases/*/signs/", lambda route: route.abort())
-        slip.get_by_role("button", name="Keep").click()
+        slip.get_by_role("button", name="Save").click()
         expect(slip.get_by_text("Darre's server was not reached.")).to_be_visible()
         expect(within.get_by_role("radio", name="same fault")).to_be_checked()
         self.page.unroute("**/api/cases/*/signs/")
-        slip.get_by_role("button", name="Keep").click()
+        slip.get_by_role("button", name="Save").click()
         self.heading(re.compile("^(It may be|Rather)"))
 
 
 class ARoomThatCannotBeLoaded(BrowserCase):
     def test_it_says_so_and_leaves_the_header_and_weighing_in_reach(self):
         self.expected_errors = "Failed to"
-        self.page.route(re.compile(r"/assets/PracticeRoom-"), lambda route: route.abort())
+        self.page.route(re.compile(r"/assets/PracticePage-"), lambda route: route.abort())
         self.page.goto(self.live_server_url + "/cases/practice")
         expect(self.page.get_by_text("This room could not be loaded")).to_be_visible()
-        self.errors = [e for e in self.errors if "net::ERR_FAILED" not in e and "PracticeRoom" not in e]
+        self.errors = [e for e in self.errors if "net::ERR_FAILED" not in e and "PracticePage" not in e]
         self.page.keyboard.press("w")
         expect(self.page.get_by_role("dialog").get_by_label("The scale reads")).to_be_visible()
 

@@ -29,19 +29,19 @@ class Keeping(PartsCase):
             ("PLACE_WORDS", PlaceKind), ("DESICCANT_WORDS", DesiccantKind), ("INDICATOR_WORDS", Indicator),
             ("POUCH_WORDS", Pouch),
         ):  # fmt: skip
-            self.assertEqual(set(self.js(f"Object.keys(keep.{words})")), {k.value for k in kinds})
+            self.assertEqual(set(self.js(f"Object.keys(storage.{words})")), {k.value for k in kinds})
 
     def test_every_container_is_told_in_whole_sentences_in_either_units(self):
-        holdings = self.client.get("/api/keep/").json()
+        holdings = self.client.get("/api/storage/").json()
         self.assertGreaterEqual(len(holdings), 3)
         for units in (METRIC, IMPERIAL):
             self.in_units(units)
             for it in holdings:
-                self.whole(self.js("keep.desiccantLine(it)", it=it), self.js("keep.ingressLine(it)", it=it))
-                self.whole(*self.js("keep.regenerationLines(it)", it=it))
-                self.whole(self.js("keep.ingressLine(it)", it={**it, "usual_ingress": not it["usual_ingress"]}))
+                self.whole(self.js("storage.desiccantLine(it)", it=it), self.js("storage.ingressLine(it)", it=it))
+                self.whole(*self.js("storage.regenerationLines(it)", it=it))
+                self.whole(self.js("storage.ingressLine(it)", it={**it, "usual_ingress": not it["usual_ingress"]}))
             for shown in (holdings, holdings[:1], []):
-                self.whole(self.js("keep.keepSentence(it)", it=shown))
+                self.whole(self.js("storage.storageSentence(it)", it=shown))
 
     def test_every_desiccant_in_every_pouch_is_dried_with_its_caution(self):
         place = Place.objects.get(name="Dry bin")
@@ -53,8 +53,8 @@ class Keeping(PartsCase):
                 content_type="application/json",
             )  # fmt: skip
             self.assertEqual(filled.status_code, 201, filled.content)
-            it = next(h for h in self.client.get("/api/keep/").json() if h["place"]["id"] == place.pk)
-            lines = self.js("keep.regenerationLines(it)", it=it)
+            it = next(h for h in self.client.get("/api/storage/").json() if h["place"]["id"] == place.pk)
+            lines = self.js("storage.regenerationLines(it)", it=it)
             self.whole(*lines)
             told = " ".join(lines)
             self.assertEqual("cobalt" in told, indicator is Indicator.BLUE, told)
@@ -87,4 +87,4 @@ class Keeping(PartsCase):
             (300.0, "13 d"),
             (None, "over 2 weeks"),
         ):
-            self.assertEqual(self.js("keep.span(h)", h=hours), want)
+            self.assertEqual(self.js("storage.span(h)", h=hours), want)

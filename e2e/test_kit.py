@@ -101,7 +101,7 @@ class Units(BrowserCase):
         )
         for path, shown in (
             ("/", "Dry 24 h at 161.5 °F|Dry 24 h at 162 °F"),
-            ("/keep?place=5", r"\d oz"),
+            ("/storage?place=5", r"\d oz"),
             ("/spools/4", r"\d oz"),
             ("/cases/1", r"504 °F"),
             ("/cases/prints", r"\d oz"),

@@ -11,7 +11,7 @@ from darre.demo.tests.fresh import load_demo_world
 from darre.equipment.models import Dryer
 from darre.inventory.models import Spool
 from darre.runs.models import Run
-from drying.planning.choose import WAYS
+from drying.planning.choose import METHODS
 from e2e.parts import IMPERIAL, METRIC, PartsCase
 
 CHANCE = random.Random(7)
@@ -147,7 +147,12 @@ class Sentences(PartsCase):
     def test_every_plan_is_said_in_whole_sentences_in_either_units(self):
         dryers = list(Dryer.objects.values_list("id", flat=True))
         asked = [{"spool": s.id, "dryer": d} for s in Spool.objects.all() for d in dryers[s.id % 2 :: 2]]
-        asked += [{"spool": 4, "dryer": 2, "way": way, "company": c} for way in WAYS for c in ("", "7") if way != "own"]
+        asked += [
+            {"spool": 4, "dryer": 2, "method": method, "co_dried": c}
+            for method in METHODS
+            for c in ("", "7")
+            if method != "own"
+        ]
         asked += [{"spool": 4, "dryer": d, "temp_c": t, "duration_h": 30} for d in (1, 4) for t in (64, 70, 95)]
         outcomes, kinds = set(), set()
         for units, query in zip(itertools.cycle((METRIC, IMPERIAL)), asked, strict=False):
@@ -155,7 +160,7 @@ class Sentences(PartsCase):
             plan = self.get("plan", **query)
             outcomes.add(plan["outcome"])
             self.assert_said([self.js("plan.planSentence(p)", p=plan)], query, ".")
-            told = self.js("p.levers.flatMap(x => plan.leverWords(x, p, () => 'Loft box'))", p=plan)
+            told = self.js("p.alternatives.flatMap(x => plan.alternativeWords(x, p, () => 'Loft box'))", p=plan)
             self.assertFalse([t for t in told if BROKEN.search(t)], query)
             self.assert_said(self.js("p.misfits.map(m => plan.misfitWords(m, p))", p=plan), query, ".")
             if plan["ticket"] is None:
@@ -175,10 +180,10 @@ class Sentences(PartsCase):
             for wanted in ("null", "new Date(2026, 11, 24)"):
                 told = self.js(f"Object.values(lanes.nextActWords(t, new Date(), {wanted})).slice(0, 1)", t=traced)
                 self.assert_said(told, "lane")
-        holdings = self.get("keep")
-        self.assert_said([self.js("keep.keepSentence(h)", h=holdings)], "keep", ".")
+        holdings = self.get("storage")
+        self.assert_said([self.js("storage.storageSentence(h)", h=holdings)], "keep", ".")
         for it in holdings:
-            lines = self.js("[keep.desiccantLine(h), keep.ingressLine(h), ...keep.regenerationLines(h)]", h=it)
+            lines = self.js("[storage.desiccantLine(h), storage.ingressLine(h), ...storage.regenerationLines(h)]", h=it)
             self.assert_said(lines, it["place"]["name"], ".")
         for spool in (1, 4, 9):
             page = self.get(f"spools/{spool}/page")
@@ -240,7 +245,8 @@ class Sentences(PartsCase):
             self.assertNotIn("humidity", told[0])
         leaves = self.js("air.airSentence(h)", h=heard | {"air_state": "leaving"})
         self.assertEqual(
-            leaves, "The air leaves wetter than the room: 17.1 against 11.0 g/m³. 1.0 ± 0.4 g carried out so far."
+            leaves,
+            "The air leaves wetter than the room: 17.1 against 11.0 g/m³. 1.0 ± 0.4 g of water carried out so far.",
         )
 
     def test_a_verdict_has_a_sentence_in_every_state_running_and_ended(self):
@@ -286,9 +292,9 @@ class Forms(PartsCase):
         self.assertEqual(body["levels"], [{"name": "low", "air_c": "40"}, {"name": "very high", "air_c": "55.5"}])
 
     def test_the_maps_scene_holds_every_limit_ring_and_mark_that_the_server_told(self):
-        for spool, dryer, company in ((4, 1, ""), (1, 3, ""), (4, 2, "10"), (7, 2, "")):
-            told = self.client.get("/api/plan/map/", {"spool": spool, "dryer": dryer, "company": company}).json()
-            names = [Spool.objects.get(pk=p).name for p in (spool, *(int(c) for c in company.split(",") if c))]
+        for spool, dryer, co_dried in ((4, 1, ""), (1, 3, ""), (4, 2, "10"), (7, 2, "")):
+            told = self.client.get("/api/plan/map/", {"spool": spool, "dryer": dryer, "co_dried": co_dried}).json()
+            names = [Spool.objects.get(pk=p).name for p in (spool, *(int(c) for c in co_dried.split(",") if c))]
             scene = self.js("scene.sceneOf(m, n, 'Box')", m=told, n=names)
             harms = [limit for limit in told["limits"] if limit["kind"] not in ("dryer_max", "dryer_min")]
             shown = [zone["from"] for zone in scene["zones"] if zone["harm"]]
@@ -296,7 +302,7 @@ class Forms(PartsCase):
             self.assertEqual(len(scene["rings"]), len(told["rings"]))
             kinds = [contour["kind"] for contour in scene["contours"]]
             self.assertEqual(kinds.count("clean"), 1)
-            self.assertEqual(kinds.count("company"), len(names) - 1)
+            self.assertEqual(kinds.count("co_dried"), len(names) - 1)
             self.assertEqual("trouble" in kinds, told["start_pct"] > told["trouble_pct"])
 
     def test_a_courses_frame_holds_all_that_is_drawn_in_it(self):

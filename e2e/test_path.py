@@ -5,7 +5,7 @@ from datetime import UTC, datetime
 
 from playwright.sync_api import Route, expect
 
-from darre.inventory.models import MoistureMark
+from darre.inventory.models import MoistureReading
 from darre.runs.models import Run, Weighing
 from e2e.browser import BrowserCase
 
@@ -17,7 +17,7 @@ class WholePath(BrowserCase):
         self.choose_dryer_and_school()
         self.weigh_in_after_two_slips_of_the_finger()
         self.hours_pass(9.5)
-        self.heading("The planned time is over. Weigh it out.")
+        self.heading("The planned time is over. Weigh it now.")
         self.weigh_by_key("858.8")
         self.heading(re.compile("Keep going: about .* left|Perhaps there already"))
         self.hours_pass(6)
@@ -81,7 +81,7 @@ class WholePath(BrowserCase):
         self.page.keyboard.press("w")
         self.page.keyboard.type(typed)
         self.page.keyboard.press("Enter")
-        expect(self.page.get_by_role("status").filter(has_text=f"Kept {typed} g for Rain gauge.")).to_be_visible()
+        expect(self.page.get_by_role("status").filter(has_text=f"Saved {typed} g for Rain gauge.")).to_be_visible()
 
     def weigh_out_and_hear_the_verdict(self):
         self.tab_to("Weigh out and end")
@@ -117,7 +117,7 @@ class WholePath(BrowserCase):
         self.heading("Set Cellar box to 70 °C for 8 h.")
         page.keyboard.type("70")
         page.keyboard.press("Enter")
-        self.heading(re.compile("70 °C goes past a limit: the spool body sags above 66 °C."))
+        self.heading(re.compile("70 °C is past a limit: the spool body sags above 66 °C."))
         start = page.get_by_role("button", name="Weigh in and start")
         expect(start).to_be_disabled()
         page.get_by_label("Why do you want it?").fill("checked with my own probe")
@@ -146,8 +146,8 @@ class NothingLost(BrowserCase):
         before = Weighing.objects.count()
         self.page.keyboard.press("w")
         self.page.get_by_label("The scale reads").fill("1017.6")
-        self.page.get_by_role("button", name="Keep").dblclick()
-        expect(self.page.get_by_text("Kept 1017.6 g for Vent louvre.")).to_be_visible()
+        self.page.get_by_role("button", name="Save").dblclick()
+        expect(self.page.get_by_text("Saved 1017.6 g for Vent louvre.")).to_be_visible()
         self.assertEqual(Weighing.objects.count(), before + 1)
 
     def test_a_weigh_in_typed_while_the_server_is_away_waits_in_the_browser_and_is_kept_once(self):
@@ -158,7 +158,7 @@ class NothingLost(BrowserCase):
         self.page.keyboard.press("w")
         self.page.keyboard.type("1017.6")
         self.page.keyboard.press("Enter")
-        kept = self.page.get_by_role("status", name="Kept in this browser")
+        kept = self.page.get_by_role("status", name="Saved in this browser")
         expect(kept).to_contain_text("Vent louvre, 1017.6 g")
         self.scan()
         self.page.reload()
@@ -170,7 +170,7 @@ class NothingLost(BrowserCase):
         self.assertEqual(Weighing.objects.count(), before + 1)
 
     def test_a_time_is_meant_by_the_persons_own_clock_and_stored_as_the_one_instant(self):
-        MoistureMark.objects.filter(spool__name="Vent louvre").update(at=datetime(2025, 12, 1, tzinfo=UTC))
+        MoistureReading.objects.filter(spool__name="Vent louvre").update(at=datetime(2025, 12, 1, tzinfo=UTC))
         for zone, hours in (("Pacific/Auckland", 12), ("America/St_Johns", -3.5)):
             page = self.page = self.new_page(timezone_id=zone)
             self.open("/runs/3")
@@ -178,8 +178,8 @@ class NothingLost(BrowserCase):
             page.get_by_label("The scale reads").fill("1018")
             page.get_by_role("button", name="more: a coil").click()
             page.get_by_label("Weighed at").fill("2026-01-15T09:30" if hours < 0 else "2026-07-15T09:30")
-            page.get_by_role("button", name="Keep").click()
-            expect(page.get_by_text("Kept 1018 g for Vent louvre.")).to_be_visible()
+            page.get_by_role("button", name="Save").click()
+            expect(page.get_by_text("Saved 1018 g for Vent louvre.")).to_be_visible()
             at = Weighing.objects.order_by("-id")[0].at
             self.assertEqual(at.hour + at.minute / 60, (9.5 - hours) % 24, zone)
 
@@ -225,15 +225,15 @@ class Reading(BrowserCase):
     def test_a_run_started_and_ended_without_the_scale_says_that_nothing_is_known(self):
         self.open("/plan?spool=4")
         self.page.get_by_role("button", name="start without weighing").click()
-        self.heading("Not weighed in: the scale cannot judge this run.")
+        self.heading("Not weighed at the start: the scale cannot judge this run.")
         self.page.get_by_role("button", name="Weigh out and end").click()
         self.page.get_by_label("The scale reads").fill("858")
         self.expected_errors = "409 (Conflict)"
-        self.page.get_by_role("button", name="Keep and end").click()
+        self.page.get_by_role("button", name="Save and end").click()
         expect(self.page.get_by_text("was not weighed in, so a weigh-out has nothing")).to_be_visible()
-        self.page.get_by_role("button", name="Leave").click()
+        self.page.get_by_role("button", name="Cancel").click()
         self.page.get_by_role("button", name="end without weighing").click()
-        self.heading("Ended, and never weighed: nothing is known of it.")
+        self.heading("Ended without a weighing: we cannot say how dry it is.")
 
     def test_a_rack_whose_server_went_away_keeps_what_it_shows_and_says_so(self):
         self.expected_errors = "ERR_"
@@ -251,12 +251,12 @@ class EveryScreen(BrowserCase):
     PATHS = (
         "/",
         "/plan?spool=3",
-        "/plan?spool=4&company=10&dryer=2",
+        "/plan?spool=4&co_dried=10&dryer=2",
         "/runs",
         "/runs/1",
         "/runs/3",
         "/spools/1",
-        "/keep",
+        "/storage",
         "/labels",
         "/kit",
         "/materials",
@@ -295,7 +295,7 @@ class EveryScreen(BrowserCase):
         self._fixture_teardown()
         for path, says in (
             ("/", "Tell Darre of one spool"),
-            ("/plan", "There is nothing to plan"),
+            ("/plan", "Nothing to plan yet"),
             ("/runs", "No runs yet."),
         ):
             self.open(path)
@@ -317,8 +317,8 @@ class Phone(BrowserCase):
         self.page.get_by_role("button", name="Weigh", exact=True).last.click()
         self.page.get_by_label("The scale reads").fill("1017,5")
         self.scan()
-        self.page.get_by_role("button", name="Keep").click()
-        expect(self.page.get_by_text("Kept 1017.5 g for Vent louvre.")).to_be_visible()
+        self.page.get_by_role("button", name="Save").click()
+        expect(self.page.get_by_text("Saved 1017.5 g for Vent louvre.")).to_be_visible()
         self.assertEqual(Run.objects.get(spool__name="Vent louvre").weighings.count(), 4)
 
 
@@ -346,6 +346,6 @@ class WhatHappens(BrowserCase):
         happens.get_by_role("button", name="more …").click()
         slip.get_by_label("At the start").fill("100,0")
         slip.get_by_label("Now", exact=False).fill("100,6")
-        slip.get_by_role("button", name="Keep the readings").click()
+        slip.get_by_role("button", name="Save the readings").click()
         expect(self.page.get_by_text("0.60 ± 0.02 kWh")).to_be_visible()
         self.scan()

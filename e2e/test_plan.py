@@ -5,7 +5,6 @@ import re
 from playwright.sync_api import expect
 
 from darre.equipment.models import Dryer
-from darre.inventory.actions.materials import LEARNED
 from darre.inventory.models import OwnValue, Preferences
 from darre.runs.models import Run
 from e2e.browser import BrowserCase
@@ -90,7 +89,7 @@ class Choosing(BrowserCase):
         self.page.get_by_role("button", name="Together with").press("Space")
         self.page.get_by_role("option", name="Lens caps").click()
         self.page.keyboard.press("Escape")
-        self.heading("Tall stacker cannot bring all of them to their aims in one run.")
+        self.heading("Tall stacker cannot dry all of them to their aims in one run.")
         ticket = self.page.get_by_role("region", name="Run ticket")
         expect(ticket).to_contain_text("48°")
         expect(ticket.get_by_role("list", name="Who goes in")).to_contain_text("ends over its clean mark of 0.03 %")
@@ -108,7 +107,7 @@ class Choosing(BrowserCase):
         self.scan()
 
     def test_two_spools_are_weighed_in_one_after_the_other_into_one_run_each(self):
-        self.open("/plan?spool=4&company=9&dryer=2")
+        self.open("/plan?spool=4&with=9&dryer=2")
         self.page.get_by_role("button", name="Weigh in and start").click()
         for name, reading in (("Rain gauge", "859.9"), ("Star chart", "995")):
             expect(self.page.get_by_role("dialog")).to_contain_text(name)
@@ -124,7 +123,7 @@ class Choosing(BrowserCase):
         self.page.get_by_role("button", name="note its maker").click()
         self.page.get_by_label("Dry at").fill("70")
         self.page.get_by_label("For", exact=False).last.fill("4")
-        self.page.get_by_role("button", name="Keep", exact=True).click()
+        self.page.get_by_role("button", name="Save", exact=True).click()
         expect(self.page.get_by_role("button", name="maker’s sheet: 70 °C, 4 h")).to_be_visible()
         expect(self.page.get_by_role("dialog")).to_have_count(0)
         self.page.wait_for_load_state("networkidle")
@@ -183,12 +182,12 @@ class OwnFacts(BrowserCase):
         self.page.get_by_label("Value").fill("0,1")
         self.page.get_by_label("Where it comes from").fill("twelve prints side by side")
         self.scan()
-        self.page.get_by_role("button", name="Keep", exact=True).click()
+        self.page.get_by_role("button", name="Save", exact=True).click()
         self.heading(re.compile("PETG prints clean under 0.10 %"))
         expect(self.page.get_by_text("built in: 0.06")).to_be_visible()
         self.page.get_by_role("button", name="Go back to the built-in Clean mark").click()
         self.heading(re.compile("PETG prints clean under 0.06 %"))
-        self.assertFalse(OwnValue.objects.exclude(note__startswith=LEARNED).exists())
+        self.assertFalse(OwnValue.objects.filter(origin="typed").exists())
 
     def test_units_change_everything_shown_and_typed_and_nothing_stored(self):
         self.open("/plan?spool=4")
@@ -198,7 +197,7 @@ class OwnFacts(BrowserCase):
         for name in ("°F", "oz", "am, pm"):
             self.page.get_by_role("radio", name=name).click()
         self.scan()
-        self.page.get_by_role("button", name="Keep", exact=True).click()
+        self.page.get_by_role("button", name="Save", exact=True).click()
         self.heading("Set Cellar box to 154 °F for 8 h.")
         self.page.get_by_role("textbox", name="Air").fill("140")
         self.page.get_by_role("textbox", name="Air").press("Enter")

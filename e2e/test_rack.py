@@ -6,7 +6,7 @@ from datetime import timedelta
 from django.utils import timezone
 from playwright.sync_api import expect
 
-from darre.inventory.models import Spool, SpoolBody
+from darre.inventory.models import EmptySpool, Spool
 from darre.places.actions.arrivals import NewSpool, add_spool
 from darre.places.models import DesiccantFill, Place, Stay
 from darre.runs.models import Run
@@ -45,7 +45,7 @@ class OnTheRack(BrowserCase):
         expect(self.lane("Rain gauge")).to_contain_text("start by 1 Jun 10:00")
 
     def test_a_long_rack_draws_only_what_is_seen(self):
-        body, place = SpoolBody.objects.first(), Place.objects.get(name="Shelf")
+        body, place = EmptySpool.objects.first(), Place.objects.get(name="Shelf")
         for n in range(140):
             tare = Tare(200, 3, TareMethod.TWIN)
             new = NewSpool(f"Spare {n:03}", "pla", body, tare, place, Quantity(0.2, 0.1))
@@ -77,29 +77,29 @@ class OnTheRack(BrowserCase):
         self.page.get_by_role("button", name="note how wet it is").click()
         slip.get_by_label("Water, of the dry plastic").fill("0.05")
         slip.get_by_label("Give or take").fill("0.02")
-        slip.get_by_role("button", name="Keep").click()
+        slip.get_by_role("button", name="Save").click()
         self.heading(re.compile("^Hatch stock prints clean"))
 
     def test_an_old_stay_is_corrected_where_it_does_no_harm_and_refused_where_it_would(self):
         self.expected_errors = "(Conflict)"
         self.open(f"/spools/{Spool.objects.get(name='Rain gauge').id}")
-        story = self.page.get_by_role("region", name="Story")
+        story = self.page.get_by_role("region", name="Moisture history")
         story.get_by_role("button", name="Correct the stay in Lidded bin B").click()
         slip = self.page.get_by_role("dialog")
         slip.get_by_label("Until").fill("")
-        slip.get_by_role("button", name="Keep").click()
+        slip.get_by_role("button", name="Save").click()
         expect(slip.get_by_role("alert")).to_contain_text("cannot be in two places")
-        slip.get_by_role("button", name="Leave").click()
+        slip.get_by_role("button", name="Cancel").click()
         story.get_by_role("button", name="Correct the stay in On the printer").click()
         slip.get_by_role("button", name="It stood in").click()
         self.page.get_by_role("option", name="Bag 4").click()
-        slip.get_by_role("button", name="Keep").click()
+        slip.get_by_role("button", name="Save").click()
         self.heading(re.compile("^Rain gauge prints clean"))
 
 
 class InKeep(BrowserCase):
     def test_fresh_desiccant_answers_for_how_long_and_its_weighings_for_what_gets_in(self):
-        self.open("/keep")
+        self.open("/storage")
         self.heading(re.compile("Cable guides passes its clean mark in Bag 4 in about [34] d"))
         self.page.get_by_role("radio", name="Dry bin").click()
         self.page.get_by_role("button", name="use this").click()
@@ -120,13 +120,13 @@ class InKeep(BrowserCase):
 
     def test_a_place_is_added_changed_and_refused_to_vanish_while_it_was_used(self):
         self.expected_errors = "(Conflict)"
-        self.open("/keep")
+        self.open("/storage")
         self.page.get_by_role("button", name="Add a place").click()
         slip = self.page.get_by_role("dialog")
         slip.get_by_label("Name").fill("Window box")
         slip.get_by_role("button", name="It is").click()
         self.page.get_by_role("option", name="dry box that feeds the printer").click()
-        slip.get_by_role("button", name="Keep").click()
+        slip.get_by_role("button", name="Save").click()
         self.page.get_by_role("radio", name="Window box").click()
         self.page.get_by_role("radio", name="Dry bin").click()
         self.page.get_by_role("button", name="change it").click()
@@ -139,7 +139,7 @@ class FirstDay(BrowserCase):
         self.expected_errors = "(Bad Request)"
         self._fixture_teardown()
         self.open("/")
-        self.heading("Tell Darre of one spool, and it plans its drying.")
+        self.heading("Describe one spool, and Darre plans how to dry it.")
         self.scan()
         page, filled = self.page, {
             "Air now": "18,5", "Relative humidity now": "62", "It weighs": "1210", "Empty, g": "212",

@@ -30,7 +30,7 @@ _AXES = ((0, "X"), (1, "Y"), (2, "Z"))
 
 
 @dataclass(frozen=True)
-class FileFacts:
+class PrintFileSummary:
     """What a print file commands; None where it does not say. Lengths in mm, of the strand in `extruded_mm`; nozzle and
     bed are the temperatures at which most was extruded; `least_h`: hours at the commanded speeds.
     """
@@ -55,7 +55,7 @@ class FileFacts:
 class ReadFile:
     """A file as read: what it says, and two digests (SHA-256): of all its bytes, and of its commands alone."""
 
-    facts: FileFacts
+    summary: PrintFileSummary
     size: int
     sha256: str
     commands_sha256: str
@@ -115,7 +115,7 @@ class GcodeReader:
         if used <= 0.0:
             raise NotGcodeError("No command in this file extrudes anything. Give the G-code that the printer printed.")
         firmware_mm, firmware_s = self._firmware or (None, None)
-        facts = FileFacts(
+        summary = PrintFileSummary(
             extruded_mm=round(used, 2),
             least_h=round(self._seconds / 3600.0, 4),
             nozzle_c=_most(self._by_heat["nozzle"]),
@@ -131,7 +131,7 @@ class GcodeReader:
             speed_mm_s=round(self._path / self._path_s, 1) if self._path_s else None,
             tools=sum(1 for length in self._used.values() if length > 0.0),
         )
-        return ReadFile(facts, self._size, self._whole.hexdigest(), self._commands.hexdigest())
+        return ReadFile(summary, self._size, self._whole.hexdigest(), self._commands.hexdigest())
 
     def _read(self, text: bytes) -> None:
         bare = _COMMENT.sub(b"", text) if b";" in text or b"(" in text else text
@@ -316,10 +316,10 @@ class Difference:
     other: float | None
 
 
-def what_differs(one: FileFacts, other: FileFacts) -> tuple[Difference, ...]:
+def what_differs(one: PrintFileSummary, other: PrintFileSummary) -> tuple[Difference, ...]:
     """The values in which two files differ; those that scatter by themselves by more than half a percent."""
     found = []
-    for field in fields(FileFacts):
+    for field in fields(PrintFileSummary):
         a, b = getattr(one, field.name), getattr(other, field.name)
         share = _ALIKE.get(field.name, 0.0)
         if (a is None) != (b is None) or (a is not None and abs(a - b) > share * max(abs(a), abs(b))):

@@ -16,8 +16,8 @@ import numpy as np
 from drying.air.psychrometrics import RoomAir
 from drying.arrays import Array
 from drying.dryers.setup import Load
+from drying.materials.empty_spools import empty_spool_kind
 from drying.materials.properties import material
-from drying.materials.spool_bodies import body_kind
 from drying.quantity import Quantity
 from drying.transport.state import Segment
 from drying.weighing.scale import Scale
@@ -49,7 +49,7 @@ class World:
         """The truth that the devices follow."""
         load = Load(
             material(self.material),
-            body_kind("abs"),
+            empty_spool_kind("abs"),
             1.75,
             Quantity(self.start_pct, 0.0),
             self.net_g,
@@ -57,7 +57,7 @@ class World:
             width_mm=self.width_mm,
         )
         segments = tuple(Segment(h, c, RoomAir(rc, rh), vent) for h, c, rc, rh, vent in self.segments)
-        return Truth(load.strand, self.start_pct, segments, load.dry_mass_g or 1000.0, self.tare_g, self.rate)
+        return Truth(load.filament, self.start_pct, segments, load.dry_mass_g or 1000.0, self.tare_g, self.rate)
 
 
 def readings(world: World, kind: str, hours: Sequence[float] | Array, seed: int) -> list[dict[str, float]]:

@@ -15,7 +15,7 @@ from drying.arrays import Array
 from drying.dryers.setup import Load
 from drying.planning.forecast import moved
 from drying.transport.solve import course
-from drying.transport.state import Body, Segment, even_state
+from drying.transport.state import Filament, Segment, even_state
 from drying.transport.uncertainty import TORTUOSITY_SPREAD
 from drying.weighing.scale import Scale
 
@@ -28,7 +28,7 @@ class Truth:
     tare in g, and how fast all of it goes.
     """
 
-    body: Body
+    body: Filament
     start_pct: float
     segments: tuple[Segment, ...]
     dry_g: float
@@ -85,10 +85,10 @@ def drawn(load: Load, segments: Sequence[Segment], tare_g: float, tare_sd_g: flo
     material = load.material
     for name in ("d23", "ea", "isotherm"):
         material = moved(material, name, float(rng.normal()))
-    body = replace(load, material=material).strand
-    if body.pack is not None:
-        tortuosity = max(1.0, body.pack.tortuosity * TORTUOSITY_SPREAD ** float(rng.normal()))
-        body = replace(body, pack=replace(body.pack, tortuosity=tortuosity))
+    body = replace(load, material=material).filament
+    if body.winding is not None:
+        tortuosity = max(1.0, body.winding.tortuosity * TORTUOSITY_SPREAD ** float(rng.normal()))
+        body = replace(body, winding=replace(body.winding, tortuosity=tortuosity))
     off_c, vent = float(rng.normal(0.0, AIR_SD_C)), VENT_SPREAD ** float(rng.normal())
     real = tuple(
         replace(s, temp_c=s.temp_c + off_c, vent_m3_h=None if s.vent_m3_h is None else s.vent_m3_h * vent)

@@ -16,17 +16,17 @@ from drying.air.psychrometrics import RoomAir
 from drying.arrays import Array
 from drying.dryers.dryer import Dryer
 from drying.dryers.setup import Load, Setup
+from drying.materials.empty_spools import empty_spool_kind
 from drying.materials.properties import material
-from drying.materials.spool_bodies import body_kind
 from drying.planning.drying_map import drying_map
 from drying.quantity import Quantity
-from drying.storage.balance import Hours, Kept, follow_hours
+from drying.storage.balance import Hours, StoredSpool, follow_hours
 from drying.storage.container import OPEN
 from drying.transport import linear
 from drying.transport.reduced_modes import even, secant
 from drying.transport.solve import course
-from drying.transport.state import Body, Segment, State, even_state
-from drying.transport.winding import grid, pack_of_mass
+from drying.transport.state import Filament, Segment, State, even_state
+from drying.transport.winding import grid, winding_of_mass
 from tools.peers import bdf, equal_cells, fipy_two_scales
 
 HOURS = np.array([0.5, 1, 2, 3, 4, 6, 8, 10, 12, 18, 24, 36, 48])  # as in the reference cases
@@ -52,15 +52,15 @@ def bench_wound() -> None:
     print("Wound spool, 13 times over 48 h in a vented box; error in % of the start. Judge: 40 nodes, BDF at rtol 1e-9")
     print(f"Peers: scipy BDF, rtol 1e-5, on the same 18 nodes (270 states) and on {FINITE_VOLUMES} equal cells")
     for name, start, temp, vent in CASES:
-        body, segment = Body(material(name)), Segment(48.0, temp, ROOM, vent)
-        state = even_state(body, start, temp)
-        assert body.pack is not None
-        same, equal = grid(body.pack), equal_cells(body.pack, FINITE_VOLUMES)
-        half = (body.pack.outer_radius_mm - body.pack.hub_radius_mm) / 2000.0 / FINITE_VOLUMES
-        judge = bdf(body, start, segment, HOURS, grid(body.pack, 40), rtol=1e-9)
+        filament, segment = Filament(material(name)), Segment(48.0, temp, ROOM, vent)
+        state = even_state(filament, start, temp)
+        assert filament.winding is not None
+        same, equal = grid(filament.winding), equal_cells(filament.winding, FINITE_VOLUMES)
+        half = (filament.winding.outer_radius_mm - filament.winding.hub_radius_mm) / 2000.0 / FINITE_VOLUMES
+        judge = bdf(filament, start, segment, HOURS, grid(filament.winding, 40), rtol=1e-9)
 
-        def mine(body: Body = body, state: State = state, segment: Segment = segment) -> Array:
-            return course(body, state, [segment], HOURS)
+        def mine(filament: Filament = filament, state: State = state, segment: Segment = segment) -> Array:
+            return course(filament, state, [segment], HOURS)
 
         def told(found: Array, judge: Array = judge, start: float = start) -> str:
             return f"{100.0 * np.abs(found - judge).max() / start:.4f} %"
@@ -71,15 +71,15 @@ def bench_wound() -> None:
 
         warm, first = best(mine, 50), best(cold, 10)
         line = f"  {name:5} {1e3 * warm:5.2f} ms warm, {1e3 * first:5.2f} cold, error {told(mine())}"
-        for label, cells, way in (("same nodes", same, 0.0), ("equal cells", equal, half)):
+        for label, cells, method in (("same nodes", same, 0.0), ("equal cells", equal, half)):
             begin = time.perf_counter()
-            found = bdf(body, start, segment, HOURS, cells, half_cell_m=way)
+            found = bdf(filament, start, segment, HOURS, cells, half_cell_m=method)
             taken = time.perf_counter() - begin
             line += f"; {label} {1e3 * taken:5.0f} ms = {taken / warm:5.0f}x, error {told(found)}"
         print(line)
-        if body.material.k3.value == 0.0:
+        if filament.material.k3.value == 0.0:
             begin = time.perf_counter()
-            found = fipy_two_scales(body, start, segment, HOURS)
+            found = fipy_two_scales(filament, start, segment, HOURS)
             taken = time.perf_counter() - begin
             print(
                 f"        FiPy, 40 x 25 cells, implicit steps: {taken:.1f} s = {taken / warm:.0f}x, error {told(found)}"
@@ -92,26 +92,27 @@ def bench_uses() -> None:
     temps, hours = np.linspace(40.0, 80.0, 41), np.linspace(0.0, 48.0, 97)
     dense = np.linspace(0.0, 48.0, 97)
     for name, start, temp, vent in (CASES[1], CASES[3]):
-        body, segment = Body(material(name)), Segment(48.0, temp, ROOM, vent)
-        state = even_state(body, start)
-        spool = Load(material(name), body_kind("abs"), 1.75, Quantity(start, 0.1), None)
+        filament, segment = Filament(material(name)), Segment(48.0, temp, ROOM, vent)
+        state = even_state(filament, start)
+        spool = Load(material(name), empty_spool_kind("abs"), 1.75, Quantity(start, 0.1), None)
         setup = Setup((spool,), Dryer(35.0, 75.0, vent_m3_h=vent), ROOM)
 
         def draw(setup: Setup = setup) -> None:
             linear._modes.cache_clear()
             drying_map(setup, temps, hours)
 
-        forecast = best(partial(course, body, state, [segment], dense), 30)
+        forecast = best(partial(course, filament, state, [segment], dense), 30)
         print(f"  48 h forecast at 97 times, {name}, warm: {1e3 * forecast:.2f} ms")
         print(f"  map 41 x 97, {name}, cold: {1e3 * best(draw, 5):.0f} ms")
     names, count, year = ("pla", "petg", "pa6", "tpu", "abs"), 100, 8760
-    bodies = [Body(material(names[i % 5]), 1.75, pack_of_mass(300.0 + 7.0 * i, 1200.0)) for i in range(count)]
+    filaments = [Filament(material(names[i % 5]), 1.75, winding_of_mass(300.0 + 7.0 * i, 1200.0)) for i in range(count)]
     clock = np.arange(year)
     room = 17.0 + 4.0 * np.sin(clock * 2 * np.pi / 24) + 3.0 * np.sin(clock * 2 * np.pi / year)
     air = np.clip(0.6 + 0.2 * np.sin(clock / 300), 0.0, 1.0)
     kept = [
-        Kept(b, 500.0, secant(b.material, 0.1, 0.6), np.stack([even(0.1), even(1.0)], axis=-1)) for b in bodies
-    ]  # fmt: skip
+        StoredSpool(b, 500.0, secant(b.material, 0.1, 0.6), np.stack([even(0.1), even(1.0)], axis=-1))
+        for b in filaments
+    ]
     where = np.full((count, year), OPEN)
 
     def live() -> None:
@@ -144,7 +145,7 @@ def bench_server() -> None:
             "/api/room/",
             "/api/lanes/",
             "/api/rack/",
-            "/api/keep/",
+            "/api/storage/",
             "/api/spools/1/page/",
             "/api/plan/?spool=4&dryer=1",
             "/api/runs/",

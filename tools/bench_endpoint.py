@@ -11,8 +11,8 @@ import numpy as np
 from drying.air.psychrometrics import RoomAir
 from drying.dryers.dryer import Dryer
 from drying.dryers.setup import Load, Setup
+from drying.materials.empty_spools import empty_spool_kind
 from drying.materials.properties import material
-from drying.materials.spool_bodies import body_kind
 from drying.planning.choose import choose
 from drying.quantity import Quantity
 from drying.runs.record import RunSoFar, TimedWeighing
@@ -46,7 +46,7 @@ def a_run(rng: np.random.Generator, scale: Scale) -> list[Seen]:
         assert it.trouble is not None
         wet = it.trouble.value * float(rng.uniform(0.6, 1.6))
         form = "loose" if rng.random() < 0.15 else "wound"
-        load = Load(it, body_kind("abs"), 1.75, Quantity(wet, 0.3 * wet), float(rng.uniform(250, 1000)), form)
+        load = Load(it, empty_spool_kind("abs"), 1.75, Quantity(wet, 0.3 * wet), float(rng.uniform(250, 1000)), form)
         room = RoomAir(float(rng.uniform(15, 24)), float(rng.uniform(40, 70)))
         vent = float(np.exp(rng.normal(np.log(0.3), 0.8)))
         dryer = Dryer(30, 120, vent_m3_h=vent, swing_c=2, warm_up_h=0.4, hot_side_excess_c=0)

@@ -24,13 +24,13 @@ def fill() -> None:
 
     from darre.equipment.actions.scales import add_scale
     from darre.equipment.models import Scale
-    from darre.inventory.actions.empty_spools import add_body
-    from darre.inventory.models import SpoolBody
+    from darre.inventory.actions.empty_spools import add_empty_spool
+    from darre.inventory.models import EmptySpool
     from darre.places.actions.arrivals import NewSpool, add_spool
     from darre.places.actions.places import add_place, fill_place
     from darre.places.actions.room import add_room, record_room_air
     from darre.places.actions.stays import move_spools
-    from darre.runs.actions.weighings import Reading, keep_weighing
+    from darre.runs.actions.weighings import Reading, save_weighing
     from drying.air.psychrometrics import RoomAir
     from drying.weighing.tare import Tare, TareMethod
 
@@ -48,12 +48,12 @@ def fill() -> None:
     bins = [add_place(f"Bin {n}", "gasket_bin", since=begin).record for n in range(BINS)]
     for place in bins:
         fill_place(place, "silica_gel", 400, at=begin)
-    body = add_body(SpoolBody(name="Body", kind="abs"))
+    body = add_empty_spool(EmptySpool(name="Filament", kind="abs"))
     scale = add_scale(Scale(name="Bench", max_g=3000, resolution_g=0.1, repeatability_g=0.05)).record
     for n in range(SPOOLS):
         tare = Tare(210, 3, TareMethod.TWIN)
         spool = add_spool(NewSpool(f"Spool {n:03}", MATERIALS[n % 10], body, tare, shelf), begin).record
-        keep_weighing(spool, Reading(scale, 1200.0, uuid4()), begin)
+        save_weighing(spool, Reading(scale, 1200.0, uuid4()), begin)
         days = float(rng.uniform(2, 25))
         while days < DAYS:
             place = shelf if rng.random() < 0.5 else bins[int(rng.integers(BINS))]

@@ -8,8 +8,8 @@ import numpy as np
 from drying.air.psychrometrics import RoomAir
 from drying.materials.properties import material
 from drying.transport.solve import course
-from drying.transport.state import Body, Segment, even_state
-from drying.transport.winding import DEFAULT_PACK
+from drying.transport.state import Filament, Segment, even_state
+from drying.transport.winding import DEFAULT_WINDING
 from tools.house import ROOT
 
 mpl.use("svg")
@@ -24,10 +24,10 @@ def coil_against_spool() -> None:
     figure, axes = plt.subplots(1, len(CASES), figsize=(11, 3.4), layout="constrained")
     hours = 48.0 * np.linspace(0.0, 1.0, 200) ** 2
     for ax, (name, temp, start) in zip(axes, CASES, strict=True):
-        kinds = (("loose coil", None, None, ":"), ("wound, free air", DEFAULT_PACK, None, "-"),
-                 ("wound, box with 0.08 m³/h", DEFAULT_PACK, 0.08, "--"))  # fmt: skip
-        for label, pack, vent, style in kinds:
-            body = Body(material(name), 1.75, pack)
+        kinds = (("loose coil", None, None, ":"), ("wound, free air", DEFAULT_WINDING, None, "-"),
+                 ("wound, box with 0.08 m³/h", DEFAULT_WINDING, 0.08, "--"))  # fmt: skip
+        for label, winding, vent, style in kinds:
+            body = Filament(material(name), 1.75, winding)
             segment = Segment(48.0, temp, RoomAir(21, 60), vent)
             ax.plot(hours, course(body, even_state(body, start), [segment], hours), style, color="#14201f", label=label)
         ax.set_title(f"{material(name).name}, {temp} °C, from {start} %")

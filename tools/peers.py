@@ -12,18 +12,18 @@ from drying.materials.sorption import activity_of_moisture
 from drying.transport.state import (
     REST_WEIGHT,
     STRAND_WEIGHTS,
-    Body,
+    Filament,
     Segment,
     face_conductance,
     gas_capacity,
     strand_density,
 )
-from drying.transport.winding import Grid, Pack, vapour_diffusivity_m2_s
+from drying.transport.winding import Grid, Winding, vapour_diffusivity_m2_s
 
 
-def equal_cells(pack: Pack, count: int) -> Grid:
+def equal_cells(winding: Winding, count: int) -> Grid:
     """The pack in equal cells, by finite volumes: second order, as a general tool would do it."""
-    edges = np.linspace(pack.hub_radius_mm, pack.outer_radius_mm, count + 1) / 1000.0
+    edges = np.linspace(winding.hub_radius_mm, winding.outer_radius_mm, count + 1) / 1000.0
     area = (edges[-1] ** 2 - edges[0] ** 2) / 2.0
     between = edges[1:-1] / (edges[1] - edges[0]) / area
     stiffness = (
@@ -33,7 +33,7 @@ def equal_cells(pack: Pack, count: int) -> Grid:
 
 
 def bdf(
-    body: Body,
+    body: Filament,
     start_pct: float,
     segment: Segment,
     time_h: Array,
@@ -46,25 +46,25 @@ def bdf(
 
     Called as it mostly is, with the pattern of its Jacobian. `half_cell_m`: way from the last node to the face.
     """
-    assert body.pack is not None
+    assert body.winding is not None
     assert segment.vent_m3_h is not None
     temp = segment.temp_c
     nodes, modes = cells.mass.size, STRAND_WEIGHTS.size
     k1, k3 = body.material.k1.value, body.material.k3.value
     rate, density = body.strand_rates_per_s(temp), strand_density(body) / 100.0
-    capacity = gas_capacity(body.pack, temp)
-    conductivity = vapour_diffusivity_m2_s(body.pack, temp) * vapour_concentration_g_m3(temp, 100.0) / 1000.0
+    capacity = gas_capacity(body.winding, temp)
+    conductivity = vapour_diffusivity_m2_s(body.winding, temp) * vapour_concentration_g_m3(temp, 100.0) / 1000.0
     flow = conductivity * cells.stiffness / cells.mass[:, None]
-    radius = body.pack.outer_radius_mm / 1000.0
-    area = (radius**2 - (body.pack.hub_radius_mm / 1000.0) ** 2) / 2.0
-    ways = [face_conductance(body.pack, temp, segment.vent_m3_h)]
+    radius = body.winding.outer_radius_mm / 1000.0
+    area = (radius**2 - (body.winding.hub_radius_mm / 1000.0) ** 2) / 2.0
+    methods = [face_conductance(body.winding, temp, segment.vent_m3_h)]
     if half_cell_m:
-        ways.append(conductivity * radius / half_cell_m / area)
-    vent, outside = 1.0 / sum(1.0 / w for w in ways) / cells.mass[-1], segment.activity
+        methods.append(conductivity * radius / half_cell_m / area)
+    vent, outside = 1.0 / sum(1.0 / w for w in methods) / cells.mass[-1], segment.activity
 
     def rates(_: float, y: Array) -> Array:
-        gas, strand = y[:nodes], y[nodes:].reshape(nodes, modes)
-        into = rate * (k1 * gas + k3 * gas**3)[:, None] - rate * strand
+        gas, filament = y[:nodes], y[nodes:].reshape(nodes, modes)
+        into = rate * (k1 * gas + k3 * gas**3)[:, None] - rate * filament
         leak = -(flow @ gas)
         leak[-1] -= vent * (gas[-1] - outside)
         held = capacity + density * REST_WEIGHT * (k1 + 3.0 * k3 * gas**2)
@@ -87,7 +87,7 @@ def bdf(
 
 
 def fipy_two_scales(
-    body: Body, start_pct: float, segment: Segment, time_h: Array, cells: int = 40, shells: int = 24
+    body: Filament, start_pct: float, segment: Segment, time_h: Array, cells: int = 40, shells: int = 24
 ) -> Array:
     """FiPy on both scales at once, Henry's law, vented box: one implicit scalar equation on a sheet of cells.
 
@@ -96,20 +96,20 @@ def fipy_two_scales(
     """
     import fipy
 
-    assert body.pack is not None
+    assert body.winding is not None
     assert segment.vent_m3_h is not None
-    pack, temp = body.pack, segment.temp_c
-    low, high = pack.hub_radius_mm / 1000.0, pack.outer_radius_mm / 1000.0
+    winding, temp = body.winding, segment.temp_c
+    low, high = winding.hub_radius_mm / 1000.0, winding.outer_radius_mm / 1000.0
     area, width = (high**2 - low**2) / 2.0, (high - low) / cells
-    ring = equal_cells(pack, cells).mass
-    conductivity = vapour_diffusivity_m2_s(pack, temp) * vapour_concentration_g_m3(temp, 100.0) / 1000.0
+    ring = equal_cells(winding, cells).mass
+    conductivity = vapour_diffusivity_m2_s(winding, temp) * vapour_concentration_g_m3(temp, 100.0) / 1000.0
     held = strand_density(body) * body.material.k1.value / 100.0
     edges = np.linspace(0.0, 1.0, shells + 1) ** 0.5  # equal volumes, so finer towards the surface
     middle = (edges[1:] + edges[:-1]) / 2.0
     rate = body.material.diffusivity_m2_s(temp) / (body.strand_diameter_mm / 2000.0) ** 2
     up = held * rate * 2.0 * edges[1:] / np.diff(np.append(middle, 1.0))  # from each shell to the next, then to the gas
     mesh = fipy.Grid2D(nx=cells, ny=shells + 1, dx=1.0, dy=1.0)
-    capacity = np.append(np.full(shells, held / shells), gas_capacity(pack, temp))
+    capacity = np.append(np.full(shells, held / shells), gas_capacity(winding, temp))
     one, other = (np.asarray(ids) for ids in np.ma.filled(mesh.faceCellIDs, -1))
     inner = other >= 0
     row, column = np.minimum(one, other) // cells, np.maximum(one, other) % cells
@@ -118,9 +118,9 @@ def fipy_two_scales(
     conductance[across] = np.where(
         row[across] == shells, conductivity * (low + column[across] * width) / width / area, 0.0
     )
-    ways = (face_conductance(pack, temp, segment.vent_m3_h), conductivity * high / (width / 2.0) / area)
+    methods = (face_conductance(winding, temp, segment.vent_m3_h), conductivity * high / (width / 2.0) / area)
     leak = np.zeros(mesh.numberOfCells)
-    leak[-1] = 1.0 / sum(1.0 / w for w in ways)
+    leak[-1] = 1.0 / sum(1.0 / w for w in methods)
     vent = fipy.CellVariable(mesh=mesh, value=leak)
     activity = fipy.CellVariable(mesh=mesh, value=activity_of_moisture(body.material, start_pct))
     equation = fipy.TransientTerm(

@@ -38,7 +38,7 @@ def compare(page: Page) -> None:
 
 def practise(page: Page) -> None:
     page.get_by_role("button", name="A case in 15 minutes").click()
-    for check in ("Push strand through", "Look the print over"):
+    for check in ("Push strand through", "Look at the print closely"):
         page.get_by_role("button", name=check).click()
         page.wait_for_timeout(400)
 
@@ -54,7 +54,7 @@ SHOTS: list[Shot] = [
     ("rack-phone", "/", PHONE, "light", nothing),
     ("plan", "/plan?spool=4", DESK, "light", nothing),
     ("spool", "/spools/3", DESK, "light", nothing),
-    ("keep", "/keep?place=5", DESK, "light", nothing),
+    ("storage", "/storage?place=5", DESK, "light", nothing),
     ("case", "/cases/3", DESK, "light", nothing),
     ("case-settled", "/cases/1", DESK, "light", nothing),
     ("case-not-the-cause", "/cases/2", DESK, "light", nothing),

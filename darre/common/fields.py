@@ -23,8 +23,10 @@ class TypedNumber(serializers.Field):
 
     def to_internal_value(self, data: object) -> float:
         if isinstance(data, bool) or not isinstance(data, int | float | str):
-            raise serializers.ValidationError(f"Give a number in {self.unit}.", code="not_a_number")
+            raise serializers.ValidationError(f"Needed: a number in {self.unit}.", code="not_a_number")
         text = str(data).strip().replace("\u2212", "-").removesuffix(self.unit).strip()
+        if not text:
+            raise serializers.ValidationError(f"Needed: a number in {self.unit}, for example 21.5.", code="required")
         if isinstance(data, str) and not _NUMBER.fullmatch(text):
             raise serializers.ValidationError(
                 f"“{data}” is not a number. Give one in {self.unit}, such as 858.4 or 858,4.", code="not_a_number"
@@ -33,7 +35,7 @@ class TypedNumber(serializers.Field):
         if value < self.low or value > self.high or not math.isfinite(value) or (self.above_low and value == self.low):
             over = "more than" if self.above_low else "at least"
             raise serializers.ValidationError(
-                f"{value:g} {self.unit} cannot be: give {over} {self.low:g} and at most {self.high:g} {self.unit}.",
+                f"{value:g} {self.unit} is out of range: give {over} {self.low:g} and at most {self.high:g} {self.unit}.",
                 code="out_of_range",
             )
         return value

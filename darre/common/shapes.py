@@ -11,7 +11,7 @@ class QuantitySerializer(serializers.Serializer):
     plus_minus = serializers.FloatField()
 
 
-class DoneSerializer(serializers.Serializer):
+class UndoSerializer(serializers.Serializer):
     """Done; `undo` is the line of history to take back."""
 
     undo = serializers.IntegerField(allow_null=True)

@@ -1,13 +1,21 @@
 """Django's test runner with a plain closing line that build systems can read."""
 
+import os
 import tempfile
 import unittest
 from pathlib import Path
 from typing import Any
 
+import hypothesis
 from django.conf import settings
 from django.db import connection
 from django.test.runner import DiscoverRunner
+
+# Examples are drawn from the code of each test, so a build is the same twice, and none is timed: a busy machine is no
+# fault. `make test explore=1` draws new ones.
+hypothesis.settings.register_profile("build", deadline=None, derandomize=True, database=None)
+hypothesis.settings.register_profile("explore", deadline=None)
+hypothesis.settings.load_profile("explore" if os.environ.get("EXPLORE") else "build")
 
 
 class PlainRunner(DiscoverRunner):

@@ -8,7 +8,7 @@ from typing import Any
 
 from darre.demo.pictures import picture
 from darre.diagnosis.actions.cases import add_photo, caliper, change_case, note_signs, note_strength, open_case, rate
-from darre.diagnosis.actions.prints import add_print, keep_file
+from darre.diagnosis.actions.prints import add_print, save_file
 from darre.diagnosis.actions.verdicts import close_case
 from darre.diagnosis.models import Case, PrintFile
 from darre.inventory.models import Spool
@@ -137,7 +137,7 @@ def _file(it: DemoFile) -> PrintFile:
         for block in gcode_of(it):
             reader.feed(block)
         _READ[it.name] = reader.finish()
-    return keep_file(it.name, _READ[it.name])
+    return save_file(it.name, _READ[it.name])
 
 
 def _load_print(it: DemoPrint, now: datetime) -> Any:
@@ -163,8 +163,8 @@ def _load_case(it: DemoCase, now: datetime) -> None:
     ]
     if scores:
         rate(case, scores, blind=True)
-    for (way, pose), (first, second) in it.strengths.items():
-        note_strength(case, way, pose, "N", list(first), list(second))
+    for (method, pose), (first, second) in it.strengths.items():
+        note_strength(case, method, pose, "N", list(first), list(second))
     if it.verdict:
         close_case(case, it.verdict, note=it.verdict_note)
 

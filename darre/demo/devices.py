@@ -30,7 +30,7 @@ def load_devices(now: datetime) -> dict[str, Any]:
     """Add logger, scale and meter at the running run, send what they saw since its start, and return what the stand-ins
     go on with: their tokens and the hidden truth.
     """
-    run = Run.objects.select_related("spool__body", "dryer").get(ended_at__isnull=True)
+    run = Run.objects.select_related("spool__empty_spool", "dryer").get(ended_at__isnull=True)
     hidden = next(r for r in RUNS if not r.ended)
     net_g = next(s.net_g for s in SPOOLS if s.name == hidden.spool)
     spool, dryer = run.spool, core_dryer(run.dryer)

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from darre.equipment.models import Dryer, Scale
-from darre.inventory.models import SpoolBody
+from darre.inventory.models import EmptySpool
 from drying.dryers.dryer import DryerKind
 from drying.quantity import Quantity
 from drying.storage.container import PlaceKind
@@ -53,14 +53,14 @@ FILLS = (
     DemoFill("Dry bin", DesiccantKind.CLAY, 150, 6, 34, Indicator.CARD, Pouch.CLOTH, ((20, 162.6), (2, 166.4))),
 )
 
-BODIES = (
-    SpoolBody(name="Tolvan plastic", kind="abs", width_mm=62),
-    SpoolBody(name="Tolvan card", kind="card", width_mm=66),
-    SpoolBody(name="Merrow & Pike plastic", kind="polystyrene", width_mm=58),
-    SpoolBody(name="Saltgate plastic", kind="polystyrene", width_mm=64),
-    SpoolBody(name="Saltgate card", kind="card", width_mm=64),
-    SpoolBody(name="Quarrendon plastic", kind="abs", width_mm=60),
-    SpoolBody(name="Ostrel card", kind="card", width_mm=65),
+EMPTY_SPOOLS = (
+    EmptySpool(name="Tolvan plastic", kind="abs", width_mm=62),
+    EmptySpool(name="Tolvan card", kind="card", width_mm=66),
+    EmptySpool(name="Merrow & Pike plastic", kind="polystyrene", width_mm=58),
+    EmptySpool(name="Saltgate plastic", kind="polystyrene", width_mm=64),
+    EmptySpool(name="Saltgate card", kind="card", width_mm=64),
+    EmptySpool(name="Quarrendon plastic", kind="abs", width_mm=60),
+    EmptySpool(name="Ostrel card", kind="card", width_mm=65),
 )
 
 SCALES = (
@@ -114,7 +114,7 @@ class DemoSpool:
     material: str
     colour: str
     maker: str
-    body: str
+    empty_spool: str
     purpose: str
     tare: Tare
     net_g: float
@@ -171,7 +171,7 @@ class DemoRun:
 
     spool: str
     dryer: str
-    school: str
+    method: str
     temp_c: float
     duration_h: float
     started_h_ago: float

@@ -196,21 +196,21 @@ def guess(text: str, zone: str) -> Layout:
         rows.append(cells)
         if len(rows) >= SAMPLE_ROWS:
             break
-    body = next((n for n, r in enumerate(rows) if _is_body(r)), None)
-    if body is None:
+    empty_spool = next((n for n, r in enumerate(rows) if _is_body(r)), None)
+    if empty_spool is None:
         raise Refusal("no_table", "No row of this file has a time and numbers in it.", "file", 400)
-    width = min(max(len(r) for r in rows[body:]), MOST_COLUMNS)
-    heads = rows[body - 1] if body else []
+    width = min(max(len(r) for r in rows[empty_spool:]), MOST_COLUMNS)
+    heads = rows[empty_spool - 1] if empty_spool else []
     columns = []
     for at in range(width):
         head = heads[at] if at < len(heads) else f"column {at + 1}"
-        values = [r[at] for r in rows[body:] if at < len(r)]
+        values = [r[at] for r in rows[empty_spool:] if at < len(r)]
         meaning = _meaning(head, values)
         columns.append(Column(head[:80], meaning, _unit(meaning, head, values)))
     columns = _once_each(columns)
     times = [at for at, c in enumerate(columns) if c.meaning in ("moment", "date")]
-    stamps = [r[times[0]] for r in rows[body:] if times and times[0] < len(r)]
-    return Layout(delimiter, body, tuple(columns), _time_format(stamps) if stamps else "iso", zone)
+    stamps = [r[times[0]] for r in rows[empty_spool:] if times and times[0] < len(r)]
+    return Layout(delimiter, empty_spool, tuple(columns), _time_format(stamps) if stamps else "iso", zone)
 
 
 def _once_each(columns: list[Column]) -> list[Column]:

@@ -11,7 +11,7 @@ from darre.devices.models import Device, DeviceKind, Sample
 from darre.equipment.models import Scale
 from darre.equipment.records import core_dryer
 from darre.moisture.events import core_container
-from darre.moisture.lanes import read_shelf, tell_shelf
+from darre.moisture.lanes import read_shelf, simulate_shelf
 from darre.places.models import Place
 from darre.places.room_air import hour_of
 from darre.places.selectors import air_since
@@ -158,11 +158,13 @@ def logged_ingress(place: Place, now: datetime) -> LoggedIngress | None:
         return None
     shelf, misfits = read_shelf(now), []
     for factor in INGRESS_FACTORS:
-        told = tell_shelf(shelf, back_h=LOGGED_BACK_H, factor=factor)
-        row = next((told.chronicle.activity[n] for n, box in enumerate(told.boxes) if box.pk == place.pk), None)
+        simulated = simulate_shelf(shelf, back_h=LOGGED_BACK_H, factor=factor)
+        row = next(
+            (simulated.histories.activity[n] for n, box in enumerate(simulated.boxes) if box.pk == place.pk), None
+        )
         if row is None:
             return None
-        computed = row[np.clip(hours - told.chronicle.first, 0, row.size - 1)]
+        computed = row[np.clip(hours - simulated.histories.first, 0, row.size - 1)]
         # Errors of a logger go on for days: they count as one a day.
         misfits.append(float(np.nansum(((computed - seen) / HUMIDITY_SD) ** 2)) / 24.0)
     found = least_misfit(np.log(INGRESS_FACTORS), misfits)

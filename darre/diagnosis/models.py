@@ -4,7 +4,7 @@ from django.db import models
 from django.db.models import F, Q
 from django.utils import timezone
 
-from darre.inventory.models import Spool, StrandUse
+from darre.inventory.models import FilamentUse, Spool
 from drying.diagnosis.bayes import VerdictKind
 
 
@@ -15,7 +15,7 @@ class PrintFile(models.Model):
     size = models.PositiveBigIntegerField()
     sha256 = models.CharField(max_length=64, unique=True)
     commands_sha256 = models.CharField(max_length=64)
-    facts = models.JSONField()
+    summary = models.JSONField()
     read_at = models.DateTimeField(default=timezone.now)
 
     class Meta:
@@ -34,7 +34,7 @@ class Print(models.Model):
     at = models.DateTimeField()
     name = models.CharField(max_length=120)
     file = models.ForeignKey(PrintFile, on_delete=models.PROTECT, related_name="prints", null=True, blank=True)
-    use = models.OneToOneField(StrandUse, on_delete=models.PROTECT, related_name="print", null=True, blank=True)
+    use = models.OneToOneField(FilamentUse, on_delete=models.PROTECT, related_name="print", null=True, blank=True)
     compensated = models.CharField(max_length=200, blank=True)
     note = models.CharField(max_length=200, blank=True)
 
@@ -174,7 +174,7 @@ class Rating(models.Model):
 class StrengthTest(models.Model):
     """Bars pulled or bent to breaking, printed lying or standing, before and after: every value in one unit."""
 
-    class Way(models.TextChoices):
+    class Method(models.TextChoices):
         PULL = "pull"
         FLEX = "flex"
 
@@ -183,7 +183,7 @@ class StrengthTest(models.Model):
         STANDING = "standing"
 
     case = models.ForeignKey(Case, on_delete=models.PROTECT, related_name="strengths")
-    way = models.CharField(max_length=4, choices=Way)
+    method = models.CharField(max_length=4, choices=Method)
     pose = models.CharField(max_length=8, choices=Pose)
     unit = models.CharField(max_length=12)
     before = models.JSONField()
@@ -191,10 +191,10 @@ class StrengthTest(models.Model):
 
     class Meta:
         ordering = ["id"]
-        constraints = [models.UniqueConstraint(fields=["case", "way", "pose"], name="one_strength_a_pose")]
+        constraints = [models.UniqueConstraint(fields=["case", "method", "pose"], name="one_strength_a_pose")]
 
     def __str__(self) -> str:
-        return f"{self.way} {self.pose}"
+        return f"{self.method} {self.pose}"
 
 
 class Verdict(models.Model):
@@ -214,8 +214,8 @@ class Verdict(models.Model):
     sd_pct = models.FloatField(null=True, blank=True)
     showed = models.FloatField(null=True, blank=True)
     evidence = models.JSONField()
-    marks_before = models.JSONField(null=True, blank=True)
-    marks_after = models.JSONField(null=True, blank=True)
+    thresholds_before = models.JSONField(null=True, blank=True)
+    thresholds_after = models.JSONField(null=True, blank=True)
 
     class Meta:
         ordering = ["at", "id"]

@@ -9,7 +9,7 @@ from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
 from darre.diagnosis.models import Case, OwnChance, Print, PrintFile, StrengthTest, Verdict
-from darre.inventory.actions.materials import marks_are_typed
+from darre.inventory.actions.materials import thresholds_are_typed
 from darre.inventory.material_book import Entry, MaterialBook, material_book
 from darre.moisture.lanes import moistures_at
 from darre.runs.models import Run
@@ -17,10 +17,10 @@ from drying.diagnosis import evidence_table
 from drying.diagnosis.bayes import Judgement, OwnSign, Prior, VerdictKind, judge, prior
 from drying.diagnosis.comparison import Change, SpreadTest, change, spread_test
 from drying.diagnosis.evidence_table import EvidenceTable, with_own_chances
-from drying.diagnosis.learning import Marks, PastCase, learned_marks, marks_of, showed_by
+from drying.diagnosis.learning import PastCase, Thresholds, chance_it_showed, learned_thresholds, thresholds_of
 from drying.diagnosis.next_checks import NextCheck, next_checks
 from drying.quantity import Quantity
-from gcode.reader import Difference, FileFacts, what_differs
+from gcode.reader import Difference, PrintFileSummary, what_differs
 
 
 def table_for(family: str, own: Sequence[OwnChance] | None = None) -> EvidenceTable:
@@ -94,7 +94,7 @@ def evidence_of(judged: Judged) -> dict[str, Any]:
         "p_water": found.p_water,
         "low": found.low,
         "high": found.high,
-        "lean": found.lean.value,
+        "in_words": found.in_words.value,
         "start_bits": found.start_bits,
         "start_p": begin.p_water,
         "p_wet": begin.p_wet,
@@ -145,7 +145,7 @@ def file_pair(one: PrintFile | None, other: PrintFile | None) -> FilePair:
         return FilePair("file", ())
     if one.commands_sha256 == other.commands_sha256:
         return FilePair("commands", ())
-    return FilePair("", what_differs(FileFacts(**one.facts), FileFacts(**other.facts)))
+    return FilePair("", what_differs(PrintFileSummary(**one.summary), PrintFileSummary(**other.summary)))
 
 
 @dataclass(frozen=True)
@@ -157,14 +157,14 @@ class Strength:
 
 
 @dataclass(frozen=True)
-class MarksNow:
+class ThresholdsNow:
     """A material's marks as they stand, and what they would become if the case were closed so; `typed`: the person set
     a mark, so that cases leave both alone.
     """
 
-    now: Marks
+    now: Thresholds
     typed: bool
-    if_closed: dict[VerdictKind, Marks]
+    if_closed: dict[VerdictKind, Thresholds]
 
 
 @dataclass(frozen=True)
@@ -176,7 +176,7 @@ class CasePage:
     spread: SpreadTest | None
     strengths: list[Strength]
     files: FilePair
-    marks: MarksNow | None
+    thresholds: ThresholdsNow | None
     dried: Run | None
 
     @property
@@ -200,7 +200,7 @@ def case_page(case_id: int, now: datetime) -> CasePage:
         spread=spread_test(caliper.suspect_mm, caliper.dry_mm) if caliper else None,
         strengths=[Strength(t, change(t.before, t.after)) for t in case.strengths.all()],
         files=file_pair(case.before.file if case.before else None, case.after.file if case.after else None),
-        marks=_marks_now(judged) if case.is_open else None,
+        thresholds=_thresholds_now(judged) if case.is_open else None,
         dried=Run.objects.filter(spool_id=case.spool_id, ended_at__gt=case.printed_at).order_by("ended_at").last(),
     )
 
@@ -220,23 +220,23 @@ def past_cases(material_id: str, but: int = 0) -> list[PastCase]:
 
 def lesson(judged: Judged, kind: VerdictKind) -> PastCase | None:
     """What a case would teach, closed so; None where its moisture was not known or nothing was found."""
-    showed = showed_by(kind, judged.found)
+    showed = chance_it_showed(kind, judged.found)
     return None if judged.begin.assumed or showed is None else PastCase(judged.begin.moisture, showed)
 
 
-def _marks_now(judged: Judged) -> MarksNow | None:
-    now, base = marks_of(judged.entry.now), marks_of(judged.entry.base)
+def _thresholds_now(judged: Judged) -> ThresholdsNow | None:
+    now, base = thresholds_of(judged.entry.now), thresholds_of(judged.entry.base)
     if now is None or base is None:
         return None
     material_id = judged.case.spool.material
-    typed = marks_are_typed(material_id)
+    typed = thresholds_are_typed(material_id)
     past = past_cases(material_id, but=judged.case.pk)
     if_closed = {}
     for kind in VerdictKind:
         taught = lesson(judged, kind)
         if taught is not None and not typed:
-            if_closed[kind] = learned_marks(base, [*past, taught])
-    return MarksNow(now, typed, if_closed)
+            if_closed[kind] = learned_thresholds(base, [*past, taught])
+    return ThresholdsNow(now, typed, if_closed)
 
 
 def prints_of(spool_id: int | None = None) -> QuerySet[Print]:

@@ -12,7 +12,7 @@ from django.conf import settings
 from django.http import HttpRequest
 
 from darre.common.errors import Refusal
-from gcode.reader import FileFacts, GcodeReader, NotGcodeError, ReadFile
+from gcode.reader import GcodeReader, NotGcodeError, PrintFileSummary, ReadFile
 
 PIECE = 256 * 1024
 MOST_GCODE_BYTES, MOST_PHOTO_BYTES = 300_000_000, 20_000_000
@@ -97,4 +97,4 @@ def _read_apart(request: HttpRequest) -> ReadFile:
         told = json.loads(reader.stdout.read())
     if "refused" in told:
         raise NotGcodeError(told["refused"])
-    return ReadFile(**{**told, "facts": FileFacts(**told["facts"])})
+    return ReadFile(**{**told, "summary": PrintFileSummary(**told["summary"])})

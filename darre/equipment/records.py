@@ -3,7 +3,7 @@
 from django.db.models import QuerySet
 
 from darre.equipment.models import Dryer, Scale
-from drying.dryers.calibration import ProbePair, dial_of
+from drying.dryers.calibration import ProbePair, calibration_of
 from drying.dryers.dryer import Dryer as CoreDryer
 from drying.dryers.dryer import DryerKind, Metered, kinds_of_dryer
 from drying.weighing.scale import Scale as CoreScale
@@ -29,7 +29,7 @@ def core_dryer(dryer: Dryer) -> CoreDryer:
         min_c=dryer.min_c,
         max_c=dryer.max_c,
         kind=kind,
-        dial=dial_of(
+        calibration=calibration_of(
             bed=kind is DryerKind.BED,
             levels=[(str(name), float(air_c)) for name, air_c in dryer.levels],
             pairs=[ProbePair(p.set_c, p.air_c, p.room_c) for p in dryer.probes.all()],

@@ -7,7 +7,7 @@ An action opens an entry and writes through it. Records and entry are stored tog
     return entry.saved(weighing)
 """
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from datetime import datetime
@@ -94,6 +94,23 @@ def history_entry(kind: str, summary: str) -> Iterator[OpenEntry]:
         entry = OpenEntry()
         yield entry
         entry.stored = HistoryEntry.objects.create(kind=kind, summary=summary[:200], changes=entry.changes)
+
+
+class ChangedMeanwhile(Exception):  # noqa: N818  it is caught, and the act is tried again
+    """What an act was computed from has changed before it could be written."""
+
+
+def computed_before_writing(act: Callable[[], Saved[Subject]], tries: int = 4) -> Saved[Subject]:
+    """Run an act that computes first, without the write lock, and writes only where nothing changed in between.
+
+    `act` raises ChangedMeanwhile in its transaction where it did; it is then tried again from the start.
+    """
+    for _ in range(tries):
+        try:
+            return act()
+        except ChangedMeanwhile:
+            continue
+    raise Refusal("busy", "Other changes to this came in at the same moment. Please try again.", status=409)
 
 
 def _restore(change: dict[str, Any]) -> None:

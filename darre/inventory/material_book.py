@@ -4,7 +4,7 @@ from collections import defaultdict
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from darre.inventory.models import OwnMaterial, OwnSchool, OwnValue
+from darre.inventory.models import OwnMaterial, OwnProgramme, OwnValue
 from drying.errors import UnknownMaterialError
 from drying.materials import own_values
 from drying.materials.own_values import new_material, with_own
@@ -43,16 +43,16 @@ def material_book() -> MaterialBook:
     values: dict[str, list[own_values.OwnValue]] = defaultdict(list)
     for value in OwnValue.objects.all():
         values[value.material].append(own_values.OwnValue(value.name, value.value, value.spread, value.note))
-    schools: dict[str, list[own_values.OwnSchool]] = defaultdict(list)
-    for school in OwnSchool.objects.all():
-        schools[school.material].append(own_values.OwnSchool(school.name, school.temp_c, school.duration_h))
+    programmes: dict[str, list[own_values.OwnProgramme]] = defaultdict(list)
+    for method in OwnProgramme.objects.all():
+        programmes[method.material].append(own_values.OwnProgramme(method.name, method.temp_c, method.duration_h))
     built_in = all_materials()
     bases = {key: (row, False, key) for key, row in built_in.items()}
     for mine in OwnMaterial.objects.all():
         bases[mine.slug] = (new_material(mine.slug, mine.name, mine.short, built_in[mine.base]), True, mine.base)
     return MaterialBook(
         {
-            key: Entry(with_own(base, values[key], schools[key]), base, own, family)
+            key: Entry(with_own(base, values[key], programmes[key]), base, own, family)
             for key, (base, own, family) in bases.items()
         }
     )

@@ -7,7 +7,7 @@ from django.utils import timezone
 from drying.weighing.tare import TareMethod
 
 
-class SpoolBody(models.Model):
+class EmptySpool(models.Model):
     """The empty spool: what it is made of, its sizes, and its mass where it is known for this make."""
 
     name = models.CharField(max_length=60)
@@ -42,7 +42,7 @@ class Spool(models.Model):
     colour = models.CharField(max_length=40, blank=True)
     maker = models.CharField(max_length=60, blank=True)
     purpose = models.CharField(max_length=120, blank=True)
-    body = models.ForeignKey(SpoolBody, on_delete=models.PROTECT)
+    empty_spool = models.ForeignKey(EmptySpool, on_delete=models.PROTECT)
     form = models.CharField(max_length=10, choices=Form, default=Form.WOUND)
     strand_diameter_mm = models.FloatField(default=1.75)
     tare_g = models.FloatField()
@@ -72,7 +72,7 @@ class Spool(models.Model):
         return self.name
 
 
-class MoistureMark(models.Model):
+class MoistureReading(models.Model):
     """A moment at which a spool's moisture was known, and from what. Percent of dry mass."""
 
     class Basis(models.TextChoices):
@@ -80,7 +80,7 @@ class MoistureMark(models.Model):
         TYPED = "typed"
         RUN = "run"
 
-    spool = models.ForeignKey(Spool, on_delete=models.CASCADE, related_name="marks")
+    spool = models.ForeignKey(Spool, on_delete=models.CASCADE, related_name="moisture_readings")
     at = models.DateTimeField()
     moisture_pct = models.FloatField()
     sd_pct = models.FloatField()
@@ -98,7 +98,7 @@ class MoistureMark(models.Model):
         return f"{self.moisture_pct:.2f} ± {self.sd_pct:.2f} %"
 
 
-class StrandUse(models.Model):
+class FilamentUse(models.Model):
     """Strand that was printed off a spool, g with standard uncertainty."""
 
     spool = models.ForeignKey(Spool, on_delete=models.CASCADE, related_name="uses")
@@ -131,13 +131,18 @@ class OwnMaterial(models.Model):
 
 
 class OwnValue(models.Model):
-    """The person's own value of a material's property, over the built-in one."""
+    """The person's own value of a material's property, over the built-in one: typed, or learned from closed cases."""
+
+    class Origin(models.TextChoices):
+        TYPED = "typed"
+        CASES = "cases"
 
     material = models.CharField(max_length=40)
     name = models.CharField(max_length=20)
     value = models.FloatField()
     spread = models.FloatField(null=True, blank=True)
     note = models.CharField(max_length=120, blank=True)
+    origin = models.CharField(max_length=8, choices=Origin, default=Origin.TYPED)
 
     class Meta:
         ordering = ["material", "name"]
@@ -147,7 +152,7 @@ class OwnValue(models.Model):
         return f"{self.material} {self.name} {self.value:g}"
 
 
-class OwnSchool(models.Model):
+class OwnProgramme(models.Model):
     """The person's own temperature and hours for a school of drying, or a programme of their own (`own`)."""
 
     material = models.CharField(max_length=40)

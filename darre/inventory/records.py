@@ -2,8 +2,8 @@
 
 from darre.inventory.models import Spool
 from drying.dryers.setup import Load, MakersSheet
+from drying.materials.empty_spools import empty_spool_kind
 from drying.materials.properties import Material
-from drying.materials.spool_bodies import body_kind
 from drying.quantity import Quantity
 from drying.transport.uncertainty import UNKNOWN_RATE, Rate
 
@@ -22,14 +22,14 @@ def core_load(
         sheet = MakersSheet(spool.sheet_temp_c, spool.sheet_hours, spool.sheet_only_if_opened)
     return Load(
         material=polymer,
-        body=body_kind(spool.body.kind),
+        empty_spool=empty_spool_kind(spool.empty_spool.kind),
         strand_diameter_mm=spool.strand_diameter_mm,
         start=start,
         net_g=net_g,
         form=form or spool.form,
-        hub_radius_mm=spool.body.hub_diameter_mm / 2.0,
-        width_mm=spool.body.width_mm,
-        diameter_mm=spool.body.outer_diameter_mm,
+        hub_radius_mm=spool.empty_spool.hub_diameter_mm / 2.0,
+        width_mm=spool.empty_spool.width_mm,
+        diameter_mm=spool.empty_spool.outer_diameter_mm,
         sheet=sheet,
         rate=rate,
     )

@@ -2,22 +2,22 @@
 
 from django.db.models import Prefetch, QuerySet
 
-from darre.inventory.models import MoistureMark, Preferences, Spool, StrandUse
+from darre.inventory.models import FilamentUse, MoistureReading, Preferences, Spool
 from drying.dryers.energy import Tariff
 from drying.quantity import Quantity
 
 
-def spools_with_story() -> QuerySet[Spool]:
+def spools_with_events() -> QuerySet[Spool]:
     """Spools with their marks and what was printed off them, in a constant number of queries."""
-    return Spool.objects.select_related("body").prefetch_related(
-        Prefetch("marks", MoistureMark.objects.order_by("at", "id")),
-        Prefetch("uses", StrandUse.objects.order_by("at", "id")),
+    return Spool.objects.select_related("empty_spool").prefetch_related(
+        Prefetch("moisture_readings", MoistureReading.objects.order_by("at", "id")),
+        Prefetch("uses", FilamentUse.objects.order_by("at", "id")),
     )
 
 
-def quantity(mark: MoistureMark) -> Quantity:
+def quantity(reading: MoistureReading) -> Quantity:
     """The mark's moisture as the core takes it."""
-    return Quantity(mark.moisture_pct, mark.sd_pct)
+    return Quantity(reading.moisture_pct, reading.sd_pct)
 
 
 def preferences() -> Preferences:

@@ -9,11 +9,19 @@ from darre.inventory.models import Spool
 from darre.inventory.records import core_load
 from darre.places.models import DesiccantFill, Place
 from darre.places.room_air import hour_of
-from darre.places.selectors import Stood
+from darre.places.selectors import StayRow
 from darre.runs.models import Run, Weighing
 from darre.runs.records import core_weighing
 from drying.materials.thresholds import new_spool_moisture
-from drying.moisture.events import ContainerStory, Filled, Known, SpoolStory, Stayed, Used, Weighed
+from drying.moisture.events import (
+    ContainerEvents,
+    DesiccantFilled,
+    FilamentUsed,
+    KnownMoisture,
+    SpoolEvents,
+    SpoolStay,
+    SpoolWeighed,
+)
 from drying.quantity import NOTHING, Quantity
 from drying.storage.container import INGRESS, OPEN, OPEN_KINDS, Container, Fill, PlaceKind
 from drying.storage.desiccant import DesiccantKind
@@ -43,7 +51,7 @@ class Shelf:
     book: MaterialBook
     spools: list[Spool]
     places: list[Place]
-    stays: dict[int, list[Stood]]
+    stays: dict[int, list[StayRow]]
     runs: dict[int, list[Run]]
     weighings: dict[int, list[Weighing]]
 
@@ -60,30 +68,36 @@ class Shelf:
 
 def dried_itself(run: Run) -> bool:
     """Whether the spool itself was in the dryer, and not a coil cut off it."""
-    return not (run.spool.form == Spool.Form.WOUND and any(w.hangs == Weighing.Hangs.COIL for w in run.weighings.all()))
+    return not (
+        run.spool.form == Spool.Form.WOUND
+        and any(w.weighed_object == Weighing.Object.COIL for w in run.weighings.all())
+    )
 
 
-def spool_story(shelf: Shelf, spool: Spool, places: dict[int, int]) -> SpoolStory:
+def spool_events(shelf: Shelf, spool: Spool, places: dict[int, int]) -> SpoolEvents:
     """A spool's facts up to the shelf's moment. `places`: index of each container; places not in it are open."""
     now, runs, weighings = shelf.now, shelf.runs[spool.pk], shelf.weighings[spool.pk]
     polymer = shelf.book[spool.material]
     net = net_g(spool, weighings, now)
     kept_g = MASS_STEP_G * max(round((1000.0 if net is None else net) / MASS_STEP_G), 1)
     load = core_load(spool, polymer, NOTHING, kept_g)
-    marks = sorted((m for m in spool.marks.all() if m.at <= now), key=lambda m: (m.at, m.id))
-    known = [Known(hour_of(m.at), Quantity(m.moisture_pct, m.sd_pct)) for m in marks]
+    moisture_readings = sorted((m for m in spool.moisture_readings.all() if m.at <= now), key=lambda m: (m.at, m.id))
+    known = [KnownMoisture(hour_of(m.at), Quantity(m.moisture_pct, m.sd_pct)) for m in moisture_readings]
     inside = [(r.started_at, r.ended_at or datetime.max.replace(tzinfo=now.tzinfo)) for r in runs]
     outside = [w for w in weighings if w.at <= now and not any(begin < w.at < end for begin, end in inside)]
     stays = [s for s in shelf.stays[spool.pk] if s.since <= now]
-    return SpoolStory(
-        body=load.strand,
+    return SpoolEvents(
+        filament=load.filament,
         dry_g=kept_g,
-        known=tuple(known) or (Known(hour_of(spool.created_at), new_spool_moisture(polymer)),),
-        weighed=tuple(Weighed(hour_of(w.at), Quantity(w.gross_g, core_weighing(w).uncertainty_g)) for w in outside),
-        used=tuple(Used(hour_of(u.at), Quantity(u.mass_g, u.sd_g)) for u in spool.uses.all() if u.at <= now),
+        known=tuple(known) or (KnownMoisture(hour_of(spool.created_at), new_spool_moisture(polymer)),),
+        weighed=tuple(
+            SpoolWeighed(hour_of(w.at), Quantity(w.gross_g, core_weighing(w).uncertainty_g)) for w in outside
+        ),
+        used=tuple(FilamentUsed(hour_of(u.at), Quantity(u.mass_g, u.sd_g)) for u in spool.uses.all() if u.at <= now),
         stays=tuple(
-            Stayed(
-                hour_of(s.since), None if s.until is None or s.until > now else hour_of(s.until),
+            SpoolStay(
+                hour_of(s.since),
+                None if s.until is None or s.until > now else hour_of(s.until),
                 places.get(s.place.pk, OPEN),
             )
             for s in stays
@@ -93,8 +107,8 @@ def spool_story(shelf: Shelf, spool: Spool, places: dict[int, int]) -> SpoolStor
             for r in runs
             if r.started_at <= now and dried_itself(r)
         ),
-        body_sd_g=CARD_SWING_SHARE * spool.tare_g if load.body.water_high_pct > 0.0 else 0.0,
-    )  # fmt: skip
+        spool_water_sd_g=CARD_SWING_SHARE * spool.tare_g if load.empty_spool.water_high_pct > 0.0 else 0.0,
+    )
 
 
 FOR_GOOD = 10**9  # an hour that never comes
@@ -118,7 +132,7 @@ def core_fill(fill: DesiccantFill) -> Fill | None:
     return Fill(DesiccantKind(fill.kind), fill.dry_g) if fill.kind else None
 
 
-def container_story(place: Place, now: datetime, since: int, factor: float = 1.0) -> ContainerStory:
+def container_events_of(place: Place, now: datetime, since: int, factor: float = 1.0) -> ContainerEvents:
     """A container with what was put into it up to `now`; its air begins with the first hour that is told."""
-    fills = [Filled(hour_of(f.at), core_fill(f), f.load_pct) for f in place.fills.all() if f.at <= now]
-    return ContainerStory(core_container(place, factor), max(hour_of(place.since), since), tuple(fills))
+    fills = [DesiccantFilled(hour_of(f.at), core_fill(f), f.load_pct) for f in place.fills.all() if f.at <= now]
+    return ContainerEvents(core_container(place, factor), max(hour_of(place.since), since), tuple(fills))

@@ -12,24 +12,24 @@ from django.http import Http404
 from darre.inventory.material_book import material_book
 from darre.inventory.models import Spool
 from darre.inventory.records import core_load
-from darre.inventory.selectors import spools_with_story
+from darre.inventory.selectors import spools_with_events
 from darre.moisture.apps import simulator
-from darre.moisture.events import Shelf, container_story, dried_itself, spool_story, stands_open
+from darre.moisture.events import Shelf, container_events_of, dried_itself, spool_events, stands_open
 from darre.places.models import Place
 from darre.places.room_air import hour_of, hours_of_room
-from darre.places.selectors import Stood, present_stay, stays_by_spool
+from darre.places.selectors import StayRow, present_stay, stays_by_spool
 from darre.runs.apps import run_caches
 from darre.runs.models import Run, Weighing
 from darre.runs.records import hours_between, runs_with_weighings
 from darre.runs.selectors import run_so_far
-from drying.air.room_series import RoomHours
+from drying.air.room_series import HourlyRoomAir
 from drying.dryers.setup import Load
 from drying.materials.properties import Material
-from drying.materials.thresholds import Standing, new_spool_moisture, standing
-from drying.moisture.events import ContainerStory, SpoolStory
-from drying.moisture.history import BLOCK_H, Chronicle, Room
+from drying.materials.thresholds import MoistureLevel, moisture_level, new_spool_moisture
+from drying.moisture.events import ContainerEvents, SpoolEvents
+from drying.moisture.history import BLOCK_H, MoistureHistories, Room
 from drying.quantity import Quantity
-from drying.runs.posterior import believe
+from drying.runs.posterior import update_posterior
 from drying.weighing.coil import coil_mass_g
 
 
@@ -44,50 +44,52 @@ def read_shelf(now: datetime) -> Shelf:
     for run in runs_with_weighings().order_by("started_at", "id"):
         runs[run.spool_id].append(run)
     weighings: dict[int, list[Weighing]] = defaultdict(list)
-    for weighing in Weighing.objects.filter(hangs=Weighing.Hangs.SPOOL).select_related("scale").order_by("at", "id"):
+    for weighing in (
+        Weighing.objects.filter(weighed_object=Weighing.Object.SPOOL).select_related("scale").order_by("at", "id")
+    ):
         weighings[weighing.spool_id].append(weighing)
-    spools, places = list(spools_with_story().order_by("id")), list(places_with_fills())
+    spools, places = list(spools_with_events().order_by("id")), list(places_with_fills())
     return Shelf(now, material_book(), spools, places, stays_by_spool(places), runs, weighings)
 
 
 @dataclass(frozen=True)
-class Told:
+class SimulatedShelf:
     """The shelf with its chronicle: a line for each spool in the shelf's order, the air of each container."""
 
     shelf: Shelf
     boxes: list[Place]
-    spool_stories: list[SpoolStory]
-    box_stories: list[ContainerStory]
-    chronicle: Chronicle
-    room: RoomHours
+    spool_events: list[SpoolEvents]
+    container_events: list[ContainerEvents]
+    histories: MoistureHistories
+    room: HourlyRoomAir
 
     def now_of(self, n: int) -> Quantity:
         """What is computed of a spool now, % of dry mass."""
         now_h = self.shelf.now.timestamp() / 3600.0
-        last = self.spool_stories[n].known[-1].hour
+        last = self.spool_events[n].known[-1].hour
         if last == int(now_h):  # known within this very hour: it counts from its own minute on
-            marks = [m.at for m in self.shelf.spools[n].marks.all() if m.at <= self.shelf.now]
-            begin = max(marks).timestamp() / 3600.0 if marks else now_h
+            moisture_readings = [m.at for m in self.shelf.spools[n].moisture_readings.all() if m.at <= self.shelf.now]
+            begin = max(moisture_readings).timestamp() / 3600.0 if moisture_readings else now_h
             now_h = last + (now_h - begin)
-        found = self.chronicle.lines[n].at(now_h)
+        found = self.histories.spools[n].at(now_h)
         if math.isnan(found.value):
-            return new_spool_moisture(self.spool_stories[n].body.material)
+            return new_spool_moisture(self.spool_events[n].filament.material)
         return Quantity(max(found.value, 0.0), found.uncertainty)
 
 
-def tell_shelf(shelf: Shelf, ahead_h: int = 0, back_h: int = 0, factor: float = 1.0) -> Told:
+def simulate_shelf(shelf: Shelf, ahead_h: int = 0, back_h: int = 0, factor: float = 1.0) -> SimulatedShelf:
     """Tell the chronicle up to now and `ahead_h` on; lines are given from `back_h` ago on. `factor`: on what gets into
     the containers.
     """
     boxes = [p for p in shelf.places if not stands_open(p)]
     index = {p.pk: n for n, p in enumerate(boxes)}
-    stories = [spool_story(shelf, s, index) for s in shelf.spools]
+    events = [spool_events(shelf, s, index) for s in shelf.spools]
     now_h = hour_of(shelf.now)
-    first = min((story.known[0].hour for story in stories), default=now_h) // BLOCK_H * BLOCK_H
+    first = min((events.known[0].hour for events in events), default=now_h) // BLOCK_H * BLOCK_H
     room = hours_of_room(first, max(now_h, first) + 1 + ahead_h, shelf.now)
-    containers = [container_story(p, shelf.now, first, factor) for p in boxes]
-    chronicle = simulator().simulate(stories, containers, Room(first, room.temp_c, room.activity), now_h - back_h)
-    return Told(shelf, boxes, stories, containers, chronicle, room)
+    containers = [container_events_of(p, shelf.now, first, factor) for p in boxes]
+    histories = simulator().simulate(events, containers, Room(first, room.temp_c, room.activity), now_h - back_h)
+    return SimulatedShelf(shelf, boxes, events, containers, histories, room)
 
 
 @dataclass(frozen=True)
@@ -97,13 +99,13 @@ class Lane:
     spool: Spool
     material: Material
     moisture: Quantity
-    standing: Standing
-    stay: Stood | None
+    moisture_level: MoistureLevel
+    stay: StayRow | None
     run: Run | None
     net_g: float | None
 
     @property
-    def strand_g_per_m(self) -> float:
+    def filament_g_per_m(self) -> float:
         """What a metre of its strand weighs, g."""
         return coil_mass_g(self.material, self.spool.strand_diameter_mm, 1.0).value
 
@@ -115,38 +117,38 @@ class Lane:
 
 def lanes(now: datetime, only: Sequence[int] | None = None) -> list[Lane]:
     """Every spool's lane (or those of some), wettest against its own trouble mark first. Constant number of queries."""
-    return lanes_of(tell_shelf(read_shelf(now)), only)
+    return lanes_of(simulate_shelf(read_shelf(now)), only)
 
 
-def lanes_of(told: Told, only: Sequence[int] | None = None) -> list[Lane]:
+def lanes_of(simulated: SimulatedShelf, only: Sequence[int] | None = None) -> list[Lane]:
     """The lanes of a chronicle, wettest first."""
-    shelf, running = told.shelf, told.shelf.running
+    shelf, running = simulated.shelf, simulated.shelf.running
     found = [
-        _lane(told, n, spool, running.get(spool.pk))
+        _lane(simulated, n, spool, running.get(spool.pk))
         for n, spool in enumerate(shelf.spools)
         if only is None or spool.pk in only
     ]
     return sorted(found, key=lambda lane: lane.wetness, reverse=True)
 
 
-def _lane(told: Told, n: int, spool: Spool, run: Run | None) -> Lane:
-    polymer = told.shelf.book[spool.material]
+def _lane(simulated: SimulatedShelf, n: int, spool: Spool, run: Run | None) -> Lane:
+    polymer = simulated.shelf.book[spool.material]
     in_dryer = run is not None and dried_itself(run)
-    moisture = _drying_moisture(run, polymer, told.shelf.now) if run and in_dryer else told.now_of(n)
+    moisture = _drying_moisture(run, polymer, simulated.shelf.now) if run and in_dryer else simulated.now_of(n)
     return Lane(
         spool=spool,
         material=polymer,
         moisture=moisture,
-        standing=standing(polymer, moisture.value),
-        stay=present_stay(told.shelf.stays[spool.pk], told.shelf.now),
+        moisture_level=moisture_level(polymer, moisture.value),
+        stay=present_stay(simulated.shelf.stays[spool.pk], simulated.shelf.now),
         run=run,
-        net_g=told.shelf.net_g(spool),
+        net_g=simulated.shelf.net_g(spool),
     )
 
 
 def _drying_moisture(run: Run, polymer: Material, now: datetime) -> Quantity:
     now_h = hours_between(run.started_at, now)
-    estimate = believe(run_so_far(run, polymer, now), now_h, run_caches().courses).estimate_at(now_h)
+    estimate = update_posterior(run_so_far(run, polymer, now), now_h, run_caches().courses).estimate_at(now_h)
     return Quantity(max(estimate.mean, 0.0), estimate.sd)
 
 
@@ -165,19 +167,19 @@ def moistures_at(moments: Sequence[tuple[int, datetime]], now: datetime) -> list
     if not moments:
         return []
     back_h = max(math.ceil((now - min(at for _, at in moments)).total_seconds() / 3600.0) + 2, 2)
-    told = tell_shelf(read_shelf(now), back_h=back_h)
-    index = {spool.pk: n for n, spool in enumerate(told.shelf.spools)}
-    return [_moisture_at(told, index[spool_id], at) for spool_id, at in moments]
+    simulated = simulate_shelf(read_shelf(now), back_h=back_h)
+    index = {spool.pk: n for n, spool in enumerate(simulated.shelf.spools)}
+    return [_moisture_at(simulated, index[spool_id], at) for spool_id, at in moments]
 
 
-def _moisture_at(told: Told, n: int, at: datetime) -> Quantity | None:
+def _moisture_at(simulated: SimulatedShelf, n: int, at: datetime) -> Quantity | None:
     hour = at.timestamp() / 3600.0
-    known = told.spool_stories[n].known
+    known = simulated.spool_events[n].known
     if not known or hour < known[0].hour:
         return None
-    if hour >= told.shelf.now.timestamp() / 3600.0 - 1.0:
-        return told.now_of(n)
-    found = told.chronicle.lines[n].at(hour)
+    if hour >= simulated.shelf.now.timestamp() / 3600.0 - 1.0:
+        return simulated.now_of(n)
+    found = simulated.histories.spools[n].at(hour)
     return None if math.isnan(found.value) else Quantity(max(found.value, 0.0), found.uncertainty)
 
 

@@ -9,15 +9,15 @@ import numpy as np
 
 from darre.inventory.models import Spool
 from darre.moisture.events import dried_itself
-from darre.moisture.lanes import Lane, Shelf, Told, lanes_of, read_shelf, tell_shelf
+from darre.moisture.lanes import Lane, Shelf, SimulatedShelf, lanes_of, read_shelf, simulate_shelf
 from darre.places.room_air import hour_of
-from darre.places.selectors import Stood
+from darre.places.selectors import StayRow
 from darre.runs.models import Run
 from darre.runs.records import hours_between
 from darre.runs.selectors import forecast_of, run_so_far
 from drying.air.psychrometrics import dew_point_c
 from drying.arrays import Array
-from drying.moisture.next_action import NextAct, next_act
+from drying.moisture.next_action import NextAction, next_action
 
 MOST_POINTS = 170
 LEAST_AHEAD_H, AHEAD_SHARE = 6, 0.2
@@ -46,7 +46,7 @@ def window(now: datetime, back_h: int) -> Window:
 
 
 @dataclass(frozen=True)
-class Weighed:
+class LaneWeighing:
     """A weigh-in on a lane."""
 
     at: datetime
@@ -60,10 +60,10 @@ class Traced:
     lane: Lane
     pct: list[float | None]
     sd: list[float | None]
-    stays: list[Stood]
+    stays: list[StayRow]
     runs: list[Run]
-    weighed: list[Weighed]
-    next: NextAct
+    weighed: list[LaneWeighing]
+    next: NextAction
 
 
 @dataclass(frozen=True)
@@ -87,26 +87,26 @@ def moment(hour: float) -> datetime:
 def rack(now: datetime, back_h: int, only: Sequence[int] | None = None) -> Rack:
     """Every spool's lane over the window (or those of some), wettest first. Constant number of queries."""
     seen = window(now, back_h)
-    told = tell_shelf(read_shelf(now), seen.last - hour_of(now), back_h + seen.step)
-    index = {s.pk: n for n, s in enumerate(told.shelf.spools)}
-    lanes = [traced(told, lane, index[lane.spool.pk], seen) for lane in lanes_of(told, only)]
-    hours = np.clip(seen.hours - told.room.first, 0, told.room.temp_c.size - 1)
+    simulated = simulate_shelf(read_shelf(now), seen.last - hour_of(now), back_h + seen.step)
+    index = {s.pk: n for n, s in enumerate(simulated.shelf.spools)}
+    lanes = [traced(simulated, lane, index[lane.spool.pk], seen) for lane in lanes_of(simulated, only)]
+    hours = np.clip(seen.hours - simulated.room.first, 0, simulated.room.temp_c.size - 1)
     dew = [
         round(dew_point_c(float(t), max(100.0 * float(a), 0.01)), 2)
-        for t, a in zip(told.room.temp_c[hours], told.room.activity[hours], strict=True)
+        for t, a in zip(simulated.room.temp_c[hours], simulated.room.activity[hours], strict=True)
     ]
-    measured = [bool(m) for m in told.room.measured[hours]]
+    measured = [bool(m) for m in simulated.room.measured[hours]]
     return Rack(now, moment(seen.first), seen.step, seen.hours.size, lanes, dew, measured)
 
 
-def traced(told: Told, lane: Lane, n: int, seen: Window) -> Traced:
+def traced(simulated: SimulatedShelf, lane: Lane, n: int, seen: Window) -> Traced:
     """A lane with what a window shows of it; `n`: the spool's number on the shelf."""
-    line, runs = told.chronicle.lines[n], told.shelf.runs[lane.spool.pk]
+    line, runs = simulated.histories.spools[n], simulated.shelf.runs[lane.spool.pk]
     moisture, sd = line.moisture_pct.copy(), line.sd_pct.copy()
     for run in runs:
-        if dried_itself(run) and run.started_at <= told.shelf.now:
-            _draw_run(told, run, lane, moisture)
-    now_h = hour_of(told.shelf.now)
+        if dried_itself(run) and run.started_at <= simulated.shelf.now:
+            _draw_run(simulated, run, lane, moisture)
+    now_h = hour_of(simulated.shelf.now)
     at = seen.hours - line.first
     there = at >= 0
     shown, doubt = moisture[np.maximum(at, 0)], sd[np.maximum(at, 0)]
@@ -117,19 +117,19 @@ def traced(told: Told, lane: Lane, n: int, seen: Window) -> Traced:
         lane=lane,
         pct=[round(float(m), 4) if k else None for m, k in zip(shown, known, strict=True)],
         sd=[round(float(d), 4) if k else None for d, k in zip(doubt, known, strict=True)],
-        stays=[s for s in told.shelf.stays[lane.spool.pk] if s.until is None or s.until > begin],
+        stays=[s for s in simulated.shelf.stays[lane.spool.pk] if s.until is None or s.until > begin],
         runs=[r for r in runs if r.ended_at is None or r.ended_at > begin],
-        weighed=_weighed(told.shelf, lane.spool, moisture, line.first, begin),
-        next=next_act(lane.material, lane.moisture.value, ahead, lane.run is not None),
+        weighed=_weighed(simulated.shelf, lane.spool, moisture, line.first, begin),
+        next=next_action(lane.material, lane.moisture.value, ahead, lane.run is not None),
     )
 
 
-def _draw_run(told: Told, run: Run, lane: Lane, moisture: Array) -> None:
+def _draw_run(simulated: SimulatedShelf, run: Run, lane: Lane, moisture: Array) -> None:
     """Lay a run's course over the trace, in which it only stands still: the forecast's shape between what was believed
     at its start and what it came to.
     """
-    now = told.shelf.now
-    begin, first = hour_of(run.started_at), told.chronicle.lines[0].first
+    now = simulated.shelf.now
+    begin, first = hour_of(run.started_at), simulated.histories.spools[0].first
     ended = run.ended_at is not None and run.ended_at <= now
     length_h = hours_between(run.started_at, run.ended_at) if ended and run.ended_at else run.duration_h
     end = begin + max(math.ceil(length_h), 1)
@@ -148,12 +148,12 @@ def _draw_run(told: Told, run: Run, lane: Lane, moisture: Array) -> None:
         moisture[hours[-1] - first :] = moisture[hours[-1] - first]
 
 
-def _weighed(shelf: Shelf, spool: Spool, moisture: Array, first: int, begin: datetime) -> list[Weighed]:
+def _weighed(shelf: Shelf, spool: Spool, moisture: Array, first: int, begin: datetime) -> list[LaneWeighing]:
     found = []
     for weighing in shelf.weighings[spool.pk]:
         at = weighing.at.timestamp() / 3600.0 - first
         if begin <= weighing.at <= shelf.now and 0.0 <= at <= moisture.size - 1:
             value = float(np.interp(at, np.arange(moisture.size), moisture))
             if not math.isnan(value):
-                found.append(Weighed(weighing.at, round(value, 4)))
+                found.append(LaneWeighing(weighing.at, round(value, 4)))
     return found

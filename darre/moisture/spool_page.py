@@ -7,19 +7,19 @@ import numpy as np
 from django.http import Http404
 
 from darre.equipment.records import core_dryer, dryers
-from darre.inventory.models import MoistureMark, Spool, StrandUse
+from darre.inventory.models import FilamentUse, MoistureReading, Spool
 from darre.inventory.records import core_load
 from darre.moisture.apps import simulator
-from darre.moisture.lanes import Told, lanes_of, read_shelf, tell_shelf
+from darre.moisture.lanes import SimulatedShelf, lanes_of, read_shelf, simulate_shelf
 from darre.moisture.rack import Traced, Window, moment, traced
 from darre.moisture.storage import dries_in
 from darre.places.room_air import hour_of
-from darre.places.selectors import Stood, room_now
+from darre.places.selectors import StayRow, room_now
 from darre.runs.selectors import learned_rate
 from drying.arrays import Array
 from drying.dryers.setup import Setup
 from drying.errors import OutOfRangeError
-from drying.moisture.events import ContainerStory, Filled, Known, SpoolStory, Stayed
+from drying.moisture.events import ContainerEvents, DesiccantFilled, KnownMoisture, SpoolEvents, SpoolStay
 from drying.moisture.history import Room
 from drying.planning.choose import Choice, choose
 from drying.quantity import Quantity
@@ -61,9 +61,9 @@ class SpoolPage:
     traced: Traced
     start: datetime
     step_h: int
-    marks: list[MoistureMark]
-    stays: list[Stood]
-    uses: list[StrandUse]
+    moisture_readings: list[MoistureReading]
+    stays: list[StayRow]
+    uses: list[FilamentUse]
     learned: list[Learned]
     outcomes: list[Outcome]
     outcome_at: list[datetime]
@@ -79,32 +79,32 @@ def spool_page(spool_id: int, now: datetime) -> SpoolPage:
     if index is None:
         raise Http404
     spool = shelf.spools[index]
-    told = tell_shelf(shelf, AHEAD_H, LONGEST_BACK_H)
-    [lane] = lanes_of(told, [spool_id])
+    simulated = simulate_shelf(shelf, AHEAD_H, LONGEST_BACK_H)
+    [lane] = lanes_of(simulated, [spool_id])
     now_h = hour_of(now)
-    first = max(told.spool_stories[index].known[0].hour, now_h - LONGEST_BACK_H)
+    first = max(simulated.spool_events[index].known[0].hour, now_h - LONGEST_BACK_H)
     seen = Window(first, now_h + AHEAD_H // 2, max(1, round((now_h + AHEAD_H // 2 - first) / POINTS)))
-    heat = _heat(told, index)
+    heat = _heat(simulated, index)
     hours = np.arange(0, AHEAD_H + 1, STEP_H)
     return SpoolPage(
-        traced=traced(told, lane, index, seen),
+        traced=traced(simulated, lane, index, seen),
         start=moment(seen.first),
         step_h=seen.step,
-        marks=list(spool.marks.all()),
-        stays=told.shelf.stays[spool.pk],
+        moisture_readings=list(spool.moisture_readings.all()),
+        stays=simulated.shelf.stays[spool.pk],
         uses=list(spool.uses.all()),
-        learned=_learned(told, spool),
-        outcomes=_outcomes(told, index, heat),
+        learned=_learned(simulated, spool),
+        outcomes=_outcomes(simulated, index, heat),
         outcome_at=[moment(float(now_h + h)) for h in hours],
-        dries_h=dries_in(lane, _container(PlaceKind.GASKET_BIN), told),
+        dries_h=dries_in(lane, _container(PlaceKind.GASKET_BIN), simulated),
         heat=heat.choice if heat else None,
         heat_dryer=heat.dryer_name if heat else "",
     )
 
 
-def _learned(told: Told, spool: Spool) -> list[Learned]:
-    used = {r.dryer_id: r.dryer.name for r in told.shelf.runs[spool.pk] if r.told_log_rate is not None}
-    runs = [r.dryer_id for r in told.shelf.runs[spool.pk] if r.told_log_rate is not None]
+def _learned(simulated: SimulatedShelf, spool: Spool) -> list[Learned]:
+    used = {r.dryer_id: r.dryer.name for r in simulated.shelf.runs[spool.pk] if r.learned_log_rate is not None}
+    runs = [r.dryer_id for r in simulated.shelf.runs[spool.pk] if r.learned_log_rate is not None]
     return [Learned(name, learned_rate(spool, pk), runs.count(pk)) for pk, name in used.items()]
 
 
@@ -117,10 +117,10 @@ class _Heat:
     pct: Array
 
 
-def _heat(told: Told, n: int) -> _Heat | None:
-    shelf = told.shelf
+def _heat(simulated: SimulatedShelf, n: int) -> _Heat | None:
+    shelf = simulated.shelf
     spool = shelf.spools[n]
-    polymer, start = shelf.book[spool.material], told.now_of(n)
+    polymer, start = shelf.book[spool.material], simulated.now_of(n)
     if polymer.clean is None or start.value <= polymer.clean.value:
         return None
     room = room_now(shelf.now).air
@@ -142,40 +142,42 @@ def _container(kind: PlaceKind) -> Container:
     return Container(ingress, air_l)
 
 
-def _outcomes(told: Told, n: int, heat: _Heat | None) -> list[Outcome]:
+def _outcomes(simulated: SimulatedShelf, n: int, heat: _Heat | None) -> list[Outcome]:
     """The choices side by side. Those that do not leave it where it is begin with its water even all through."""
-    now_h, first = hour_of(told.shelf.now), told.chronicle.first
-    line, story = told.chronicle.lines[n], told.spool_stories[n]
+    now_h, first = hour_of(simulated.shelf.now), simulated.histories.first
+    line, events = simulated.histories.spools[n], simulated.spool_events[n]
     hours = np.arange(0, AHEAD_H + 1, STEP_H)
     at = now_h - line.first + hours
     here = slice(now_h - first, None)
-    room = Room(now_h, told.room.temp_c[here], told.room.activity[here])
+    room = Room(now_h, simulated.room.temp_c[here], simulated.room.activity[here])
     now = Quantity(line.at(now_h).value, line.at(now_h).uncertainty)
     gel = Fill(DesiccantKind.SILICA_GEL, BIN_GEL_G)
-    fresh = Filled(now_h, gel, desiccant(gel.kind).left_pct)
+    fresh = DesiccantFilled(now_h, gel, desiccant(gel.kind).left_pct)
     bag, bin_ = _container(PlaceKind.ZIP_BAG), _container(PlaceKind.GASKET_BIN)
 
-    def after(name: str, known: tuple[Known, ...], place: int, *boxes: ContainerStory, away: int = 0) -> Outcome:
+    def after(
+        name: str, known: tuple[KnownMoisture, ...], place: int, *boxes: ContainerEvents, away: int = 0
+    ) -> Outcome:
         spans = ((now_h, now_h + away),) if away else ()
-        stays = (Stayed(now_h, None, place),)
+        stays = (SpoolStay(now_h, None, place),)
         found = (
             simulator()
-            .simulate([SpoolStory(story.body, story.dry_g, known, stays=stays, away=spans)], list(boxes), room)
-            .lines[0]
+            .simulate([SpoolEvents(events.filament, events.dry_g, known, stays=stays, away=spans)], list(boxes), room)
+            .spools[0]
         )
         return _outcome(name, found.moisture_pct[hours], found.sd_pct[hours])
 
-    as_now = (Known(now_h, now),)
+    as_now = (KnownMoisture(now_h, now),)
     found = [
         _outcome("stay", line.moisture_pct[at], line.sd_pct[at]),
         after("out", as_now, OPEN),
-        after("bag", as_now, 0, ContainerStory(bag, now_h)),
-        after("bin", as_now, 0, ContainerStory(bin_, now_h, (fresh,))),
+        after("bag", as_now, 0, ContainerEvents(bag, now_h)),
+        after("bin", as_now, 0, ContainerEvents(bin_, now_h, (fresh,))),
     ]
     if heat is not None:
         away, end = heat.pct.size - 1, float(heat.pct[-1])
-        dried = (*as_now, Known(now_h + away, Quantity(end, AFTER_HEAT_SHARE * end)))
-        kept = after("dry", dried, 0, ContainerStory(bin_, now_h, (fresh,)), away=away)
+        dried = (*as_now, KnownMoisture(now_h + away, Quantity(end, AFTER_HEAT_SHARE * end)))
+        kept = after("dry", dried, 0, ContainerEvents(bin_, now_h, (fresh,)), away=away)
         pct = [round(float(heat.pct[h]), 4) if h < away else kept.pct[k] for k, h in enumerate(hours)]
         found.append(Outcome("dry", pct, kept.sd))
     return found

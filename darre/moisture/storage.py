@@ -8,7 +8,7 @@ import numpy as np
 
 from darre.moisture.apps import simulator
 from darre.moisture.events import core_container, core_fill
-from darre.moisture.lanes import Lane, Told, lanes_of, read_shelf, tell_shelf
+from darre.moisture.lanes import Lane, SimulatedShelf, lanes_of, read_shelf, simulate_shelf
 from darre.moisture.rack import moment
 from darre.places.models import DesiccantFill, Place
 from darre.places.room_air import hour_of
@@ -16,8 +16,8 @@ from drying.air.psychrometrics import vapour_concentration_g_m3
 from drying.arrays import Array
 from drying.errors import OutOfRangeError
 from drying.materials.sorption import activity_of_moisture
-from drying.moisture.events import ContainerStory, Filled, Known, SpoolStory, Stayed
-from drying.moisture.history import Chronicle, Room
+from drying.moisture.events import ContainerEvents, DesiccantFilled, KnownMoisture, SpoolEvents, SpoolStay
+from drying.moisture.history import MoistureHistories, Room
 from drying.quantity import Quantity
 from drying.storage.container import INGRESS, OPEN_KINDS, Container, Fill, PlaceKind
 from drying.storage.desiccant import (
@@ -101,49 +101,49 @@ class Holding:
 def keep(now: datetime) -> list[Holding]:
     """Every container, with the next two weeks."""
     shelf = read_shelf(now)
-    told = tell_shelf(shelf, AHEAD_H, FITTED_BACK_H)
-    lanes = {lane.spool.pk: lane for lane in lanes_of(told)}
-    low, high = _from_now(told, lanes, -1), _from_now(told, lanes, 1)
+    simulated = simulate_shelf(shelf, AHEAD_H, FITTED_BACK_H)
+    lanes = {lane.spool.pk: lane for lane in lanes_of(simulated)}
+    low, high = _from_now(simulated, lanes, -1), _from_now(simulated, lanes, 1)
     return [
-        _holding(n, box, _Tellings(told, low, high), lanes)
-        for n, box in enumerate(told.boxes)
+        _holding(n, box, _Simulations(simulated, low, high), lanes)
+        for n, box in enumerate(simulated.boxes)
         if PlaceKind(box.kind) not in OPEN_KINDS
     ]
 
 
 @dataclass(frozen=True)
-class _Tellings:
+class _Simulations:
     """The chronicle, and the weeks to come with as little and as much getting in as may well be."""
 
-    told: Told
-    low: Chronicle
-    high: Chronicle
+    simulated: SimulatedShelf
+    low: MoistureHistories
+    high: MoistureHistories
 
     @property
-    def each(self) -> tuple[Chronicle, Chronicle, Chronicle]:
-        return self.told.chronicle, self.low, self.high
+    def each(self) -> tuple[MoistureHistories, MoistureHistories, MoistureHistories]:
+        return self.simulated.histories, self.low, self.high
 
 
-def _from_now(told: Told, lanes: dict[int, Lane], sign: int) -> Chronicle:
+def _from_now(simulated: SimulatedShelf, lanes: dict[int, Lane], sign: int) -> MoistureHistories:
     """The weeks to come from how all stands now, with what gets in a spread less or more."""
-    now_h, first = hour_of(told.shelf.now), told.chronicle.first
+    now_h, first = hour_of(simulated.shelf.now), simulated.histories.first
     spools = []
-    for n, (spool, story) in enumerate(zip(told.shelf.spools, told.spool_stories, strict=True)):
-        stays = tuple(s for s in story.stays if s.until is None)
+    for n, (spool, events) in enumerate(zip(simulated.shelf.spools, simulated.spool_events, strict=True)):
+        stays = tuple(s for s in events.stays if s.until is None)
         lane = lanes[spool.pk]
-        value = round(lane.moisture.value, 3) if lane.run else told.chronicle.lines[n].at(now_h).value
-        now = Known(now_h, Quantity(max(value, 0.0), 0.0))
-        away = tuple(span for span in story.away if span[1] > now_h)
-        spools.append(SpoolStory(story.body, story.dry_g, (now,), (), (), stays, away))
+        value = round(lane.moisture.value, 3) if lane.run else simulated.histories.spools[n].at(now_h).value
+        now = KnownMoisture(now_h, Quantity(max(value, 0.0), 0.0))
+        away = tuple(span for span in events.away if span[1] > now_h)
+        spools.append(SpoolEvents(events.filament, events.dry_g, (now,), (), (), stays, away))
     boxes = []
-    for n, (place, box) in enumerate(zip(told.boxes, told.box_stories, strict=True)):
+    for n, (place, box) in enumerate(zip(simulated.boxes, simulated.container_events, strict=True)):
         spread = _spread(place) ** sign
-        rh = float(told.chronicle.activity[n][now_h - first])
+        rh = float(simulated.histories.activity[n][now_h - first])
         fill = box.fills[-1].fill if box.fills else None
         load = desiccant(fill.kind).held_pct(rh) if fill and not math.isnan(rh) else 0.0
-        boxes.append(ContainerStory(core_container(place, spread), now_h, (Filled(now_h, fill, load),)))
+        boxes.append(ContainerEvents(core_container(place, spread), now_h, (DesiccantFilled(now_h, fill, load),)))
     here = slice(now_h - first, None)
-    return simulator().simulate(spools, boxes, Room(now_h, told.room.temp_c[here], told.room.activity[here]))
+    return simulator().simulate(spools, boxes, Room(now_h, simulated.room.temp_c[here], simulated.room.activity[here]))
 
 
 def _spread(place: Place) -> float:
@@ -152,22 +152,22 @@ def _spread(place: Place) -> float:
     return usual if place.ingress_m3_day is None else min(usual, WEIGHED_SPREAD)
 
 
-def _holding(n: int, place: Place, tellings: _Tellings, lanes: dict[int, Lane]) -> Holding:
-    told, now = tellings.told, tellings.told.shelf.now
+def _holding(n: int, place: Place, simulations: _Simulations, lanes: dict[int, Lane]) -> Holding:
+    simulated, now = simulations.simulated, simulations.simulated.shelf.now
     now_h = hour_of(now)
     hours = np.arange(now_h - BACK_H, now_h + AHEAD_H + 1, STEP_H)
-    courses = [_air_course(chronicle, n, hours) for chronicle in tellings.each]
+    courses = [_air_course(histories, n, hours) for histories in simulations.each]
     inside = [
         (k, lanes[s.pk])
-        for k, s in enumerate(told.shelf.spools)
+        for k, s in enumerate(simulated.shelf.spools)
         if (stay := lanes[s.pk].stay) is not None and stay.place.pk == place.pk
     ]
-    rh = told.chronicle.activity[n][now_h - told.chronicle.first]
+    rh = simulated.histories.activity[n][now_h - simulated.histories.first]
     fill = max((f for f in place.fills.all() if f.at <= now), key=lambda f: (f.at, f.pk), default=None)
     most = min((_clean_activity(lane) for _, lane in inside), default=0.2)
     ingress = core_container(place)
     container = Quantity(ingress.ingress_m3_day or 0.0, 0.0)
-    water = _water_g_day(told, n, container.value)
+    water = _water_g_day(simulated, n, container.value)
     state = _state(fill, float(rh), most) if fill and fill.kind and not math.isnan(rh) else None
     kind = DesiccantKind(fill.kind) if fill and fill.kind else DesiccantKind.SILICA_GEL
     return Holding(
@@ -179,8 +179,8 @@ def _holding(n: int, place: Place, tellings: _Tellings, lanes: dict[int, Lane]) 
         rh_high=courses[2],
         ingress=container,
         usual_ingress=place.ingress_m3_day is None,
-        fitted=_fitted(told, n, fill) if fill and fill.kind else None,
-        contents=[_contained(k, lane, place, tellings) for k, lane in inside],
+        fitted=_fitted(simulated, n, fill) if fill and fill.kind else None,
+        contents=[_contained(k, lane, place, simulations) for k, lane in inside],
         desiccant=state,
         needed_g=_needed(kind, water, most),
         needed_kind=desiccant(kind).name,
@@ -188,8 +188,8 @@ def _holding(n: int, place: Place, tellings: _Tellings, lanes: dict[int, Lane]) 
     )
 
 
-def _air_course(chronicle: Chronicle, n: int, hours: np.ndarray) -> list[float | None]:
-    at, row = hours - chronicle.first, chronicle.activity[n]
+def _air_course(histories: MoistureHistories, n: int, hours: np.ndarray) -> list[float | None]:
+    at, row = hours - histories.first, histories.activity[n]
     values = [row[i] if 0 <= i < row.size else math.nan for i in at]
     return [None if math.isnan(v) else round(100.0 * float(v), 2) for v in values]
 
@@ -200,44 +200,46 @@ def _clean_activity(lane: Lane) -> float:
     return 1.0 if clean is None else min(activity_of_moisture(lane.material, clean.value), 1.0)
 
 
-def _contained(k: int, lane: Lane, place: Place, tellings: _Tellings) -> Contained:
-    now_h = hour_of(tellings.told.shelf.now)
-    ahead = [c.lines[k].moisture_pct[now_h + 1 - c.first :] for c in tellings.each]
+def _contained(k: int, lane: Lane, place: Place, simulations: _Simulations) -> Contained:
+    now_h = hour_of(simulations.simulated.shelf.now)
+    ahead = [c.spools[k].moisture_pct[now_h + 1 - c.first :] for c in simulations.each]
     clean, trouble = lane.material.clean, lane.material.trouble
     return Contained(
         lane=lane,
         clean=_crossing(lane, ahead, clean.value if clean else None),
         trouble=_crossing(lane, ahead, trouble.value if trouble else None),
-        dries_h=dries_in(lane, core_container(place), tellings.told),
+        dries_h=dries_in(lane, core_container(place), simulations.simulated),
     )
 
 
-def _crossing(lane: Lane, ahead: list[Array], mark: float | None) -> Crossing:
-    if mark is None or lane.moisture.value > mark:
+def _crossing(lane: Lane, ahead: list[Array], reading: float | None) -> Crossing:
+    if reading is None or lane.moisture.value > reading:
         return Crossing(None, None, None)
-    found = [np.flatnonzero(row > mark) for row in ahead]
+    found = [np.flatnonzero(row > reading) for row in ahead]
     middle, late, early = (float(f[0]) + 1.0 if f.size else None for f in found)
     return Crossing(middle, early, late)
 
 
-def dries_in(lane: Lane, container: Container, told: Told, kind: DesiccantKind = DesiccantKind.SIEVE) -> float | None:
+def dries_in(
+    lane: Lane, container: Container, simulated: SimulatedShelf, kind: DesiccantKind = DesiccantKind.SIEVE
+) -> float | None:
     """Hours in which a spool comes to its clean mark beside plenty of fresh desiccant, at the room's present warmth;
     None where it is there already, or it takes over four months.
     """
     clean = lane.material.clean
     if clean is None or lane.moisture.value <= clean.value:
         return None
-    n = [s.pk for s in told.shelf.spools].index(lane.spool.pk)
-    story = told.spool_stories[n]
-    now_h = hour_of(told.shelf.now)
-    at = now_h - told.room.first
-    warm, humid = float(told.room.temp_c[at]), float(told.room.activity[at])
-    now = Known(now_h, Quantity(round(lane.moisture.value, 3), 0.0))
-    alone = SpoolStory(story.body, story.dry_g, (now,), stays=(Stayed(now_h, None, 0),))
-    fresh = Filled(now_h, Fill(kind, AMPLE_G), desiccant(kind).left_pct)
-    box = ContainerStory(container, now_h, (fresh,))
+    n = [s.pk for s in simulated.shelf.spools].index(lane.spool.pk)
+    events = simulated.spool_events[n]
+    now_h = hour_of(simulated.shelf.now)
+    at = now_h - simulated.room.first
+    warm, humid = float(simulated.room.temp_c[at]), float(simulated.room.activity[at])
+    now = KnownMoisture(now_h, Quantity(round(lane.moisture.value, 3), 0.0))
+    alone = SpoolEvents(events.filament, events.dry_g, (now,), stays=(SpoolStay(now_h, None, 0),))
+    fresh = DesiccantFilled(now_h, Fill(kind, AMPLE_G), desiccant(kind).left_pct)
+    box = ContainerEvents(container, now_h, (fresh,))
     room = Room(now_h, np.full(DRIES_WITHIN_H, warm), np.full(DRIES_WITHIN_H, humid))
-    under = np.flatnonzero(simulator().simulate([alone], [box], room).lines[0].moisture_pct <= clean.value)
+    under = np.flatnonzero(simulator().simulate([alone], [box], room).spools[0].moisture_pct <= clean.value)
     return float(under[0]) if under.size else None
 
 
@@ -254,19 +256,23 @@ def _state(fill: DesiccantFill, rh: float, most: float) -> DesiccantState:
     )
 
 
-def _differences(told: Told, n: int, begin: int, end: int) -> Array:
+def _differences(simulated: SimulatedShelf, n: int, begin: int, end: int) -> Array:
     """Water in the room's air less that in a container's, g/m³, hour by hour."""
-    first = told.chronicle.first
+    first = simulated.histories.first
     here = slice(begin - first, end - first)
-    temps, room, inside = told.room.temp_c[here], told.room.activity[here], told.chronicle.activity[n][here]
+    temps, room, inside = (
+        simulated.room.temp_c[here],
+        simulated.room.activity[here],
+        simulated.histories.activity[n][here],
+    )
     full = np.array([vapour_concentration_g_m3(float(t), 100.0) for t in temps])
     return np.asarray(full * (room - inside))
 
 
-def _water_g_day(told: Told, n: int, ingress: float) -> float | None:
+def _water_g_day(simulated: SimulatedShelf, n: int, ingress: float) -> float | None:
     """What gets in now, g a day, by the mean of the last day."""
-    now_h = hour_of(told.shelf.now)
-    apart = _differences(told, n, max(now_h - 24, told.chronicle.first), now_h)
+    now_h = hour_of(simulated.shelf.now)
+    apart = _differences(simulated, n, max(now_h - 24, simulated.histories.first), now_h)
     known = apart[~np.isnan(apart)]
     return float(known.mean()) * ingress if known.size else None
 
@@ -280,22 +286,22 @@ def _needed(kind: DesiccantKind, water: float | None, most: float) -> float | No
         return None
 
 
-def _fitted(told: Told, n: int, fill: DesiccantFill) -> Quantity | None:
+def _fitted(simulated: SimulatedShelf, n: int, fill: DesiccantFill) -> Quantity | None:
     """What gets in, by the first and last weighing of the desiccant; None before there are two."""
-    seen = [w for w in fill.weighings.all() if w.at <= told.shelf.now]
+    seen = [w for w in fill.weighings.all() if w.at <= simulated.shelf.now]
     if len(seen) < 2 or core_fill(fill) is None:
         return None
-    begin_h = max(hour_of(told.shelf.now) - FITTED_BACK_H, told.chronicle.first)
+    begin_h = max(hour_of(simulated.shelf.now) - FITTED_BACK_H, simulated.histories.first)
     first, last = next((w for w in seen if hour_of(w.at) >= begin_h), seen[-1]), seen[-1]
     begin, end = hour_of(first.at), hour_of(last.at)
     given = 0.0
-    for k, story in enumerate(told.spool_stories):
-        hours = [(s.since, s.until or end) for s in story.stays if s.place == n]
+    for k, events in enumerate(simulated.spool_events):
+        hours = [(s.since, s.until or end) for s in events.stays if s.place == n]
         for since, until in hours:
             low, high = max(since, begin), min(until, end)
             if low < high:
-                line = told.chronicle.lines[k]
-                handed = story.dry_g / 100.0 * (line.at(low).value - line.at(high).value)
+                line = simulated.histories.spools[k]
+                handed = events.dry_g / 100.0 * (line.at(low).value - line.at(high).value)
                 given += 0.0 if math.isnan(handed) else handed
-    exposure = float(np.nansum(_differences(told, n, begin, end))) / 24.0
+    exposure = float(np.nansum(_differences(simulated, n, begin, end))) / 24.0
     return fitted_ingress(last.mass_g - first.mass_g, math.hypot(first.sd_g, last.sd_g), given, exposure)

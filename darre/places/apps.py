@@ -4,7 +4,7 @@ from typing import cast
 
 from django.apps import AppConfig, apps
 
-from drying.air.room_series import RoomHours
+from drying.air.room_series import HourlyRoomAir
 from drying.cache import Cache
 
 
@@ -14,9 +14,9 @@ class PlacesConfig(AppConfig):
     name = "darre.places"
 
     def ready(self) -> None:
-        self.room_hours: Cache[RoomHours] = Cache(8)
+        self.hourly_room_air: Cache[HourlyRoomAir] = Cache(8)
 
 
-def room_hours_cache() -> Cache[RoomHours]:
+def room_hours_cache() -> Cache[HourlyRoomAir]:
     """The process's cache of hourly room air."""
-    return cast(PlacesConfig, apps.get_app_config("places")).room_hours
+    return cast(PlacesConfig, apps.get_app_config("places")).hourly_room_air

@@ -91,7 +91,7 @@ class DesiccantFill(models.Model):
         return f"{self.dry_g:g} g {self.kind} in {self.place_id}"
 
 
-class PackWeighing(models.Model):
+class DesiccantWeighing(models.Model):
     """A container's desiccant on a scale: what it gained tells what gets into the container."""
 
     fill = models.ForeignKey(DesiccantFill, on_delete=models.CASCADE, related_name="weighings")

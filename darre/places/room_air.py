@@ -9,7 +9,7 @@ from django.db import connection
 from darre.places.apps import room_hours_cache
 from darre.places.models import RoomMonth, RoomReading
 from darre.places.selectors import ASSUMED_AIR
-from drying.air.room_series import RoomHours, room_hours
+from drying.air.room_series import HourlyRoomAir, hourly_room_air
 
 Row = tuple[str, float, float]
 
@@ -19,7 +19,7 @@ def hour_of(at: datetime) -> int:
     return int(at.timestamp() // 3600)
 
 
-def hours_of_room(first: int, end: int, now: datetime) -> RoomHours:
+def hours_of_room(first: int, end: int, now: datetime) -> HourlyRoomAir:
     """Air of the room from hour `first` to `end`, as far as it was measured by `now`."""
     rows = _readings_until(now)
     months = {m.month: (m.temp_c, m.rh_pct) for m in RoomMonth.objects.all()} or None
@@ -41,9 +41,9 @@ def _readings_until(now: datetime) -> list[Row]:
 
 def _hourly(
     rows: list[Row], first: int, end: int, now: datetime, months: dict[int, tuple[float, float]] | None
-) -> RoomHours:
+) -> HourlyRoomAir:
     at, temp_c, rh_pct = zip(*rows, strict=True) if rows else ((), (), ())
-    return room_hours(
+    return hourly_room_air(
         np.array(at, dtype="datetime64[us]").astype(np.int64) / 1e6,
         np.array(temp_c, dtype=np.float64),
         np.array(rh_pct, dtype=np.float64),

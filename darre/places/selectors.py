@@ -37,7 +37,7 @@ def room_now(now: datetime) -> RoomNow:
 
 
 @dataclass(frozen=True, slots=True)
-class Stood:
+class StayRow:
     """A stay as it is read for whole racks: a year has thousands of them."""
 
     id: int
@@ -47,17 +47,17 @@ class Stood:
     until: datetime | None
 
 
-def stays_by_spool(places: Iterable[Place]) -> dict[int, list[Stood]]:
+def stays_by_spool(places: Iterable[Place]) -> dict[int, list[StayRow]]:
     """Where every spool stood, in order of time, by spool; one query."""
     at = {place.pk: place for place in places}
-    found: dict[int, list[Stood]] = defaultdict(list)
+    found: dict[int, list[StayRow]] = defaultdict(list)
     rows = Stay.objects.order_by("since").values_list("id", "spool_id", "place_id", "since", "until")
     for pk, spool_id, place_id, since, until in rows.iterator(2000):
-        found[spool_id].append(Stood(pk, spool_id, at[place_id], since, until))
+        found[spool_id].append(StayRow(pk, spool_id, at[place_id], since, until))
     return found
 
 
-def present_stay(stays: Iterable[Stood], now: datetime) -> Stood | None:
+def present_stay(stays: Iterable[StayRow], now: datetime) -> StayRow | None:
     """Where the spool stood at `now`."""
     return next((s for s in stays if s.since <= now and (s.until is None or s.until > now)), None)
 

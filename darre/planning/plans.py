@@ -19,7 +19,7 @@ from drying.dryers.dryer import Misfit, misfits
 from drying.dryers.limits import Limit, broken_limits, limits
 from drying.dryers.setup import Setup
 from drying.errors import OutOfRangeError
-from drying.planning.alternatives import Lever, Outcome, Ring, Risk, levers, outcome, rings, risk_of
+from drying.planning.alternatives import Alternative, Outcome, Ring, Risk, alternatives, outcome, rings, risk_of
 from drying.planning.choose import Choice, choose
 from drying.planning.drying_map import DryingMap, map_to_show
 from drying.planning.ticket import Ticket, write_ticket
@@ -31,7 +31,7 @@ LATEST_TURN_LINES = 12
 class Wanted:
     """What a plan is asked for; temperature, hours, form and aim may each be left to way and spool."""
 
-    way: str = "usual"
+    method: str = "usual"
     temp_c: float | None = None
     duration_h: float | None = None
     form: str = ""
@@ -119,7 +119,7 @@ class Plan:
     lanes: list[Lane]
     dryer: Dryer
     form: str
-    way: str
+    method: str
     outcome: Outcome
     why_not: str
     choice: Choice | None
@@ -127,7 +127,7 @@ class Plan:
     risk: Risk
     bill: Bill | None
     broken: tuple[Limit, ...]
-    levers: tuple[Lever, ...]
+    alternatives: tuple[Alternative, ...]
     misfits: list[PlacedMisfit]
     busy_with: list[Run]
 
@@ -137,7 +137,7 @@ def _choice(setup: Setup, wanted: Wanted) -> Choice:
     temp = None if wanted.temp_c is None else setup.dryer.nearest_c(wanted.temp_c)
     if temp is not None and wanted.duration_h is not None:
         return Choice(temp, wanted.duration_h)
-    chosen = choose(wanted.way, setup, wanted.ready_in_h)
+    chosen = choose(wanted.method, setup, wanted.ready_in_h)
     if temp is None and wanted.duration_h is None:
         return chosen
     return Choice(
@@ -153,7 +153,7 @@ def plan_run(it: Planned, wanted: Wanted, start: datetime) -> Plan:
     Raises Refusal for a material that needs no drying, OutOfRangeError as the core's `choose` and `write_ticket` do.
     """
     setup = it.setup
-    if not setup.lead.material.schools:
+    if not setup.lead.material.programmes:
         raise Refusal("no_need", f"{setup.lead.material.name} takes up too little water to need drying.", "spool", 400)
     choice, ticket, why_not = None, None, ""
     try:
@@ -167,12 +167,12 @@ def plan_run(it: Planned, wanted: Wanted, start: datetime) -> Plan:
         ticket = write_ticket(setup, choice)
         ends = [member.end_pct for member in ticket.members]
     came = outcome(setup, choice, ends)
-    others = {d.id: core_dryer(d) for d in dryers().exclude(pk=it.dryer.pk)} if came.wants_levers else {}
+    others = {d.id: core_dryer(d) for d in dryers().exclude(pk=it.dryer.pk)} if came.needs_alternatives else {}
     return Plan(
         lanes=it.lanes,
         dryer=it.dryer,
         form=setup.lead.form,
-        way=wanted.way,
+        method=wanted.method,
         outcome=came,
         why_not=why_not,
         choice=choice,
@@ -180,14 +180,14 @@ def plan_run(it: Planned, wanted: Wanted, start: datetime) -> Plan:
         risk=risk_of(setup, choice.temp_c, choice.duration_h, ends)[0] if choice else Risk.LIMIT,
         bill=bill_of(ticket, start) if ticket else None,
         broken=broken_limits(setup, choice.temp_c) if choice else (),
-        levers=levers(setup, others) if came.wants_levers else (),
+        alternatives=alternatives(setup, others) if came.needs_alternatives else (),
         misfits=_misfits(it),
         busy_with=list(Run.objects.filter(dryer=it.dryer, ended_at__isnull=True).select_related("spool")),
     )
 
 
 @dataclass(frozen=True)
-class CompanyLine:
+class CoDriedLine:
     """At each temperature of the map, when a spool of the company comes to its aim, h; None where it does not."""
 
     spool: int
@@ -208,7 +208,7 @@ class Chart:
     levels_c: tuple[float, ...]
     turns_h: list[float]
     rings: tuple[Ring, ...]
-    company: list[CompanyLine]
+    co_dried: list[CoDriedLine]
 
 
 def chart(it: Planned, wanted: Wanted) -> Chart:
@@ -233,7 +233,7 @@ def chart(it: Planned, wanted: Wanted) -> Chart:
         levels_c=setup.dryer.levels_c,
         turns_h=turns[:LATEST_TURN_LINES],
         rings=rings(setup, found),
-        company=[
-            CompanyLine(at, it.lanes[at].spool.name, found.hours_to_aim(setup, at)) for at in range(1, len(setup.loads))
+        co_dried=[
+            CoDriedLine(at, it.lanes[at].spool.name, found.hours_to_aim(setup, at)) for at in range(1, len(setup.loads))
         ],
     )

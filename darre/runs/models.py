@@ -12,12 +12,12 @@ from drying.weighing.tare import TareMethod
 class Run(models.Model):
     """One spool's drying run, wound or as a coil. Room air, start moisture and rate as they were believed at its start.
 
-    `told_log_rate`: what its weigh-ins told of the rate by themselves, once it had ended.
+    `learned_log_rate`: what its weigh-ins told of the rate by themselves, once it had ended.
     """
 
     spool = models.ForeignKey(Spool, on_delete=models.PROTECT, related_name="runs")
     dryer = models.ForeignKey(Dryer, on_delete=models.PROTECT, related_name="runs")
-    school = models.CharField(max_length=20, blank=True)
+    method = models.CharField(max_length=20, blank=True)
     form = models.CharField(max_length=10, choices=Spool.Form, default=Spool.Form.WOUND)
     temp_c = models.FloatField()
     duration_h = models.FloatField()
@@ -31,8 +31,8 @@ class Run(models.Model):
     aim_pct = models.FloatField()
     rate_median = models.FloatField(default=1)
     rate_sigma = models.FloatField(default=RATE_SIGMA)
-    told_log_rate = models.FloatField(null=True, blank=True)
-    told_log_rate_sd = models.FloatField(null=True, blank=True)
+    learned_log_rate = models.FloatField(null=True, blank=True)
+    learned_log_rate_sd = models.FloatField(null=True, blank=True)
     energy_start_kwh = models.FloatField(null=True, blank=True)
     energy_end_kwh = models.FloatField(null=True, blank=True)
     client_key = models.UUIDField(unique=True)
@@ -94,7 +94,7 @@ class Weighing(models.Model):
     that a later tare does not change what was read. `warm`, `surface_wet`: what made the reading less sure.
     """
 
-    class Hangs(models.TextChoices):
+    class Object(models.TextChoices):
         SPOOL = "spool"
         COIL = "coil"
 
@@ -106,7 +106,7 @@ class Weighing(models.Model):
     tare_g = models.FloatField()
     tare_sd_g = models.FloatField()
     tare_method = models.CharField(max_length=10, choices=[(m.value, m.value) for m in TareMethod])
-    hangs = models.CharField(max_length=6, choices=Hangs, default=Hangs.SPOOL)
+    weighed_object = models.CharField(max_length=6, choices=Object, default=Object.SPOOL)
     length_m = models.FloatField(null=True, blank=True)
     warm = models.BooleanField(default=False)
     surface_wet = models.BooleanField(default=False)
@@ -118,7 +118,7 @@ class Weighing(models.Model):
         constraints = [
             models.CheckConstraint(condition=Q(gross_g__gte=F("tare_g")), name="gross_not_below_tare"),
             models.CheckConstraint(
-                condition=Q(length_m__isnull=True) | Q(length_m__gt=0, hangs="coil"), name="length_of_a_coil"
+                condition=Q(length_m__isnull=True) | Q(length_m__gt=0, weighed_object="coil"), name="length_of_a_coil"
             ),
         ]
 

@@ -17,7 +17,7 @@ def core_weighing(weighing: Weighing) -> CoreWeighing:
 
 def runs_with_weighings() -> QuerySet[Run]:
     """Runs with all that judging them needs, in a constant number of queries."""
-    return Run.objects.select_related("spool__body", "dryer").prefetch_related(
+    return Run.objects.select_related("spool__empty_spool", "dryer").prefetch_related(
         "dryer__probes",
         "events",
         Prefetch("weighings", Weighing.objects.select_related("scale").order_by("at", "id")),

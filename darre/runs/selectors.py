@@ -36,11 +36,11 @@ COURSE_POINTS = 41
 
 def past_runs() -> list[PastRun]:
     """What every ended run told of its rate."""
-    told = Run.objects.filter(told_log_rate__isnull=False, ended_at__isnull=False).select_related("spool")
+    told = Run.objects.filter(learned_log_rate__isnull=False, ended_at__isnull=False).select_related("spool")
     return [
-        PastRun(run.spool.material, run.spool_id, run.dryer_id, run.told_log_rate, run.told_log_rate_sd)
+        PastRun(run.spool.material, run.spool_id, run.dryer_id, run.learned_log_rate, run.learned_log_rate_sd)
         for run in told
-        if run.told_log_rate is not None and run.told_log_rate_sd is not None
+        if run.learned_log_rate is not None and run.learned_log_rate_sd is not None
     ]
 
 
@@ -49,9 +49,9 @@ def learned_rate(spool: Spool, dryer_id: int, past: Sequence[PastRun] | None = N
     return rate_from(past_runs() if past is None else past, spool.material, spool.pk, dryer_id)
 
 
-def run_so_far(run: Run, polymer: Material, now: datetime) -> RunSoFar:
-    """A run as the core judges it, from the facts that stand in its record."""
-    weighings: Sequence[Weighing] = list(run.weighings.all())
+def run_so_far(run: Run, polymer: Material, now: datetime, last: Weighing | None = None) -> RunSoFar:
+    """A run as the core judges it, from its record; `last`: one more weighing that is not stored yet."""
+    weighings: Sequence[Weighing] = [*run.weighings.all(), *([last] if last else [])]
     until = min(now, run.ended_at or now)
     tare_of: Weighing | Spool = weighings[0] if weighings else run.spool
     tare = Tare(tare_of.tare_g, tare_of.tare_sd_g, TareMethod(tare_of.tare_method))
@@ -87,9 +87,10 @@ def _curve_times(end_h: float, points: int) -> list[float]:
     return [float(t) for t in end_h * np.linspace(0.0, 1.0, points) ** 2]
 
 
-def judge_run(run: Run, polymer: Material, now: datetime) -> Verdict:
+def judge_run(run: Run, polymer: Material, now: datetime, last: Weighing | None = None) -> Verdict:
     """The core's verdict on a run at `now`, or at its end where that came first."""
-    so_far, now_h = run_so_far(run, polymer, now), hours_between(run.started_at, min(now, run.ended_at or now))
+    now_h = hours_between(run.started_at, min(now, run.ended_at or now))
+    so_far = run_so_far(run, polymer, now, last)
     if run.ended_at is None:
         return judge(so_far, now_h, run.duration_h, run_caches().courses)
     return run_caches().verdicts.get(

@@ -17,7 +17,7 @@ WEEK_H = 168
 
 
 @dataclass(frozen=True)
-class RoomHours:
+class HourlyRoomAir:
     """Air in each hour from hour `first` (since 1970, UTC) on: °C, activity (0..1), and whether it was measured."""
 
     first: int
@@ -26,7 +26,7 @@ class RoomHours:
     measured: np.ndarray
 
 
-def room_hours(
+def hourly_room_air(
     read_s: Array,
     temp_c: Array,
     rh_pct: Array,
@@ -34,7 +34,7 @@ def room_hours(
     now_hour: int,
     months: Mapping[int, tuple[float, float]] | None = None,
     assumed: tuple[float, float] = (20.0, 60.0),
-) -> RoomHours:
+) -> HourlyRoomAir:
     """The room's air in the hours of `span` (from, to), out of readings at rising times `read_s` (s since 1970).
 
     In an hour counts the reading in force when it begins. Gaps are bridged or filled by the month's usual air (°C, %);
@@ -69,7 +69,7 @@ def room_hours(
             temp[n], rh[n] = temp[back], rh[back]
         elif ahead > 0:
             temp[n], rh[n] = temp[ahead - 1], rh[ahead - 1]
-    return RoomHours(first, temp, np.clip(rh / 100.0, 0.0, 1.0), measured)
+    return HourlyRoomAir(first, temp, np.clip(rh / 100.0, 0.0, 1.0), measured)
 
 
 def _usual(

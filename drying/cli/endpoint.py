@@ -10,8 +10,8 @@ from drying.air.psychrometrics import RoomAir
 from drying.cli.json_input import number, part
 from drying.dryers.setup import Load
 from drying.errors import OutOfRangeError
+from drying.materials.empty_spools import empty_spool_kind
 from drying.materials.properties import material
-from drying.materials.spool_bodies import body_kind
 from drying.quantity import Quantity
 from drying.runs.record import RunSoFar, TimedWeighing
 from drying.runs.verdict import RunState, judge
@@ -51,7 +51,7 @@ def run_of(it: Mapping[str, Any]) -> RunSoFar:
         raise OutOfRangeError("weighings", "The first weighing is not over the tare: one of the two is wrong.")
     load = Load(
         material=material(part(it, "material")),
-        body=body_kind("abs"),  # its mass is the tare; a card body is not told of here
+        empty_spool=empty_spool_kind("abs"),  # its mass is the tare; a card body is not told of here
         strand_diameter_mm=number(it, "strand_diameter_mm"),
         start=Quantity(number(start, "mean"), number(start, "sd")),
         net_g=net,

@@ -13,8 +13,8 @@ from drying.cli.segments import parse_segments
 from drying.errors import DryingError, OutOfRangeError
 from drying.materials.properties import material
 from drying.transport.solve import course
-from drying.transport.state import Body, Segment, even_state
-from drying.transport.winding import DEFAULT_PACK
+from drying.transport.state import Filament, Segment, even_state
+from drying.transport.winding import DEFAULT_WINDING
 
 COLUMNS = ("case", "material", "form", "strand_diameter_mm", "start_moisture_pct", "segments", "time_h")
 
@@ -40,12 +40,12 @@ def _number(row: Row, column: str) -> float:
         raise BadRow(line, column, f"“{values[column]}” is not a number.") from None
 
 
-def _body(row: Row) -> Body:
+def _body(row: Row) -> Filament:
     line, values = row
-    packs = {"wound": DEFAULT_PACK, "loose": None}
-    if values["form"] not in packs:
+    windings = {"wound": DEFAULT_WINDING, "loose": None}
+    if values["form"] not in windings:
         raise BadRow(line, "form", f"“{values['form']}” is neither wound nor loose.")
-    return Body(material(values["material"]), _number(row, "strand_diameter_mm"), packs[values["form"]])
+    return Filament(material(values["material"]), _number(row, "strand_diameter_mm"), windings[values["form"]])
 
 
 def _check_time(row: Row, segments: Sequence[Segment]) -> float:
@@ -68,8 +68,8 @@ def _solve(group: list[Row], complaints: list[str]) -> dict[int, float]:
     """Moisture by line number for rows of one case; what is wrong goes into `complaints`."""
     line, values = group[0]
     try:
-        body, segments = _body(group[0]), parse_segments(values["segments"])
-        start = even_state(body, _number(group[0], "start_moisture_pct"), segments[0].temp_c)
+        filament, segments = _body(group[0]), parse_segments(values["segments"])
+        start = even_state(filament, _number(group[0], "start_moisture_pct"), segments[0].temp_c)
     except BadRow as bad:
         complaints.append(str(bad))
         return {}
@@ -83,7 +83,7 @@ def _solve(group: list[Row], complaints: list[str]) -> dict[int, float]:
             times[row[0]] = _check_time(row, segments)
         except (BadRow, OutOfRangeError) as bad:
             complaints.append(str(bad if isinstance(bad, BadRow) else BadRow(row[0], "time_h", str(bad))))
-    moisture = course(body, start, segments, np.array(list(times.values())))
+    moisture = course(filament, start, segments, np.array(list(times.values())))
     return dict(zip(times, moisture.tolist(), strict=True))
 
 

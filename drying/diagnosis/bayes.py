@@ -31,7 +31,7 @@ _GRID = ndtri((np.arange(64) + 0.5) / 64)  # equally likely values of a normal q
 OWN_TIMES_MOST = 1000.0
 
 
-class Lean(StrEnum):
+class ChanceInWords(StrEnum):
     """What the chance amounts to in words."""
 
     SURELY = "surely"
@@ -43,15 +43,20 @@ class Lean(StrEnum):
     SURELY_NOT = "surely_not"
 
 
-_LEANS = (
-    (0.97, Lean.SURELY), (0.85, Lean.PROBABLY), (0.65, Lean.RATHER), (0.35, Lean.OPEN), (0.15, Lean.RATHER_NOT),
-    (0.03, Lean.PROBABLY_NOT), (-1.0, Lean.SURELY_NOT),
-)  # fmt: skip
+_IN_WORDS = (
+    (0.97, ChanceInWords.SURELY),
+    (0.85, ChanceInWords.PROBABLY),
+    (0.65, ChanceInWords.RATHER),
+    (0.35, ChanceInWords.OPEN),
+    (0.15, ChanceInWords.RATHER_NOT),
+    (0.03, ChanceInWords.PROBABLY_NOT),
+    (-1.0, ChanceInWords.SURELY_NOT),
+)
 
 
-def lean(p: float) -> Lean:
+def in_words(p: float) -> ChanceInWords:
     """The words for a chance (0..1) that it was the water."""
-    return next(word for least, word in _LEANS if p >= least)
+    return next(word for least, word in _IN_WORDS if p >= least)
 
 
 class VerdictKind(StrEnum):
@@ -225,7 +230,7 @@ class Judgement:
     weights: tuple[Weight, ...]
     low: float
     high: float
-    lean: Lean
+    in_words: ChanceInWords
     suggested: VerdictKind
     other: str
 
@@ -309,7 +314,7 @@ def _judged(
     other = max((c for c in it.causes if c != WATER), key=lambda c: causes[c])
     start = _bits(it.start, it.causes.index(WATER))
     closed_as = _suggested(p, causes[other], begin)
-    return Judgement(begin, start, p, causes, tuple(weights), *between, lean(p), closed_as, other)
+    return Judgement(begin, start, p, causes, tuple(weights), *between, in_words(p), closed_as, other)
 
 
 def _suggested(p: float, p_other: float, begin: Prior) -> VerdictKind:

@@ -33,7 +33,7 @@ class PastCase:
 
 
 @dataclass(frozen=True)
-class Marks:
+class Thresholds:
     """Both marks, % of dry mass, and the factor by which the trouble mark may be off (one sigma)."""
 
     clean_pct: float
@@ -41,17 +41,17 @@ class Marks:
     spread: float
 
 
-def marks_of(material: Material) -> Marks | None:
+def thresholds_of(material: Material) -> Thresholds | None:
     """A material's marks as they stand. None where water does not matter."""
     if material.clean is None or material.trouble is None:
         return None
     spread = material.trouble.spread
     if material.trouble.spread_kind != "factor":
         spread = math.exp(spread / material.trouble.value)
-    return Marks(material.clean.value, material.trouble.value, spread)
+    return Thresholds(material.clean.value, material.trouble.value, spread)
 
 
-def learned_marks(before: Marks, cases: Sequence[PastCase]) -> Marks:
+def learned_thresholds(before: Thresholds, cases: Sequence[PastCase]) -> Thresholds:
     """The marks after these cases, starting from `before`: the mean of ln(mark) and its spread."""
     if not cases:
         return before
@@ -68,10 +68,10 @@ def learned_marks(before: Marks, cases: Sequence[PastCase]) -> Marks:
     mean = float(weight @ shift)
     sd = math.sqrt(float(weight @ (shift - mean) ** 2))
     factor = math.exp(mean)
-    return Marks(before.clean_pct * factor, before.trouble_pct * factor, math.exp(sd))
+    return Thresholds(before.clean_pct * factor, before.trouble_pct * factor, math.exp(sd))
 
 
-def showed_by(kind: VerdictKind, found: Judgement) -> float | None:
+def chance_it_showed(kind: VerdictKind, found: Judgement) -> float | None:
     """The chance (0..1) that the water showed in a case closed so, by its signs alone: the moisture is left out, since
     it is what the case is to teach about. Where the signs speak against the verdict the case teaches nothing of
     itself (one half). None for no finding.

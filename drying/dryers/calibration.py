@@ -50,7 +50,7 @@ class Setting:
     air: Quantity
 
 
-class Dial(Protocol):
+class Calibration(Protocol):
     """What one sets on a dryer."""
 
     def setting(self, air_c: float, room_c: float) -> Setting:
@@ -58,7 +58,7 @@ class Dial(Protocol):
 
 
 @dataclass(frozen=True)
-class LineDial:
+class LineCalibration:
     """air = intercept + slope·setting, with the covariance of the two and the scatter of single pairs, °C."""
 
     intercept_c: float
@@ -80,7 +80,7 @@ class LineDial:
 
 
 @dataclass(frozen=True)
-class LevelDial:
+class LevelCalibration:
     """Levels in place of degrees: name and air in °C that it gives, coolest first."""
 
     levels: tuple[tuple[str, float], ...]
@@ -93,7 +93,7 @@ class LevelDial:
 
 
 @dataclass(frozen=True)
-class BedDial:
+class BedCalibration:
     """A printer's bed under a cover: air = room + factor·(bed - room)."""
 
     factor: Quantity
@@ -106,15 +106,15 @@ class BedDial:
         return Setting(bed, "", Quantity(air_c, math.hypot(over * self.factor.uncertainty, PROBE_SD_C)))
 
 
-def shown_dial(offset_c: float | None, display_sd_c: float) -> LineDial:
+def display_calibration(offset_c: float | None, display_sd_c: float) -> LineCalibration:
     """A dryer without probe pairs: taken at its word, or with the offset (display less air) that the person gives."""
     if offset_c is None:
-        return LineDial(0.0, 1.0, (display_sd_c**2, 0.0, 0.0), 0.0, 0)
+        return LineCalibration(0.0, 1.0, (display_sd_c**2, 0.0, 0.0), 0.0, 0)
     require_range("display_offset_c", offset_c, -60.0, 100.0, "°C")
-    return LineDial(-offset_c, 1.0, (TYPED_OFFSET_SD_C**2, 0.0, 0.0), 0.0, 0)
+    return LineCalibration(-offset_c, 1.0, (TYPED_OFFSET_SD_C**2, 0.0, 0.0), 0.0, 0)
 
 
-def line_through(pairs: Sequence[ProbePair]) -> LineDial:
+def line_through(pairs: Sequence[ProbePair]) -> LineCalibration:
     """The straight line through probe pairs.
 
     One pair, or pairs all at one setting, give the offset alone and say so by a wider uncertainty. From three pairs on
@@ -126,7 +126,7 @@ def line_through(pairs: Sequence[ProbePair]) -> LineDial:
     x, y = np.array([p.set_c for p in pairs]), np.array([p.air_c for p in pairs])
     if np.ptp(x) < 5.0:
         offset = float(np.mean(y - x))
-        return LineDial(offset, 1.0, (LONE_PAIR_SD_C**2, 0.0, 0.0), PROBE_SD_C, len(pairs))
+        return LineCalibration(offset, 1.0, (LONE_PAIR_SD_C**2, 0.0, 0.0), PROBE_SD_C, len(pairs))
     design = np.column_stack([np.ones_like(x), x])
     inverse = np.linalg.inv(design.T @ design)
     intercept, slope = inverse @ design.T @ y
@@ -142,10 +142,10 @@ def line_through(pairs: Sequence[ProbePair]) -> LineDial:
         scatter = max(float(math.sqrt(rest @ rest / (x.size - 2))), PROBE_SD_C)
     spread = inverse * scatter**2
     covariance = (float(spread[0, 0]), float(spread[0, 1]), float(spread[1, 1]))
-    return LineDial(float(intercept), float(slope), covariance, scatter, len(pairs))
+    return LineCalibration(float(intercept), float(slope), covariance, scatter, len(pairs))
 
 
-def bed_factor(pairs: Sequence[ProbePair]) -> BedDial:
+def bed_factor(pairs: Sequence[ProbePair]) -> BedCalibration:
     """The factor by which a bed warms the air over the room, fitted through probe pairs that carry the room's air.
 
     Without such pairs the common factor counts, with its wide uncertainty. Raises OutOfRangeError where no pair makes
@@ -153,7 +153,7 @@ def bed_factor(pairs: Sequence[ProbePair]) -> BedDial:
     """
     known = [(p.set_c - p.room_c, p.air_c - p.room_c) for p in pairs if p.room_c is not None]
     if not known:
-        return BedDial(BED_FACTOR, 0)
+        return BedCalibration(BED_FACTOR, 0)
     over, air = np.array(known).T
     if over.min() < 10.0 or not np.all((air > 0.0) & (air < over)):
         raise OutOfRangeError(
@@ -164,17 +164,17 @@ def bed_factor(pairs: Sequence[ProbePair]) -> BedDial:
     scatter = max(
         float(math.sqrt(rest @ rest / max(over.size - 1, 1))), PROBE_SD_C if over.size > 1 else LONE_PAIR_SD_C
     )
-    return BedDial(Quantity(factor, scatter / float(math.sqrt(over @ over))), len(known))
+    return BedCalibration(Quantity(factor, scatter / float(math.sqrt(over @ over))), len(known))
 
 
-def dial_of(
+def calibration_of(
     *,
     bed: bool,
     levels: Sequence[tuple[str, float]],
     pairs: Sequence[ProbePair],
     offset_c: float | None,
     display_sd_c: float,
-) -> Dial:
+) -> Calibration:
     """The dial of a dryer from what is known of it: levels, a bed's factor, probe pairs, a typed offset, or its word.
 
     `display_sd_c`: how far the displays of its kind are off, one standard deviation. Raises OutOfRangeError for levels
@@ -183,7 +183,9 @@ def dial_of(
     if levels:
         for _, air_c in levels:
             require_range("levels", air_c, 20.0, 200.0, "°C")
-        return LevelDial(tuple(sorted(((str(n), float(c)) for n, c in levels), key=lambda x: x[1])), display_sd_c / 2.0)
+        return LevelCalibration(
+            tuple(sorted(((str(n), float(c)) for n, c in levels), key=lambda x: x[1])), display_sd_c / 2.0
+        )
     if bed:
         return bed_factor(pairs)
-    return line_through(pairs) if pairs else shown_dial(offset_c, display_sd_c)
+    return line_through(pairs) if pairs else display_calibration(offset_c, display_sd_c)

@@ -14,7 +14,7 @@ from functools import cache
 from importlib import resources
 
 from drying.air.psychrometrics import RoomAir
-from drying.dryers.calibration import Dial, LevelDial, shown_dial
+from drying.dryers.calibration import Calibration, LevelCalibration, display_calibration
 from drying.errors import OutOfRangeError, require_range
 from drying.materials.properties import Material
 from drying.transport.heat import effective_temperature_c, warmed_up
@@ -85,7 +85,7 @@ class Turn:
 class Dryer:
     """A dryer as far as a run needs to know it; None stands for "not known".
 
-    `min_c`, `max_c`: air at the spool that it can hold. `dial`: from setting to air. `hot_side_excess_c`: the hottest
+    `min_c`, `max_c`: air at the spool that it can hold. `calibration`: from setting to air. `hot_side_excess_c`: the hottest
     place the strand meets is this much over the air. `timer_choices_h`: the timer's settings; `timer_max_h`: its
     longest turn, None where it runs on. `vent_m3_h`: room air that it exchanges. `swing_c`: its thermostat swings by so
     much either way. `warm_up_h`: hours to get hot. `heater_w`: mean power at its hottest. Sizes in mm are the largest
@@ -95,7 +95,7 @@ class Dryer:
     min_c: float
     max_c: float
     kind: DryerKind = DryerKind.HEATED_BOX
-    dial: Dial = field(default_factory=lambda: shown_dial(0.0, 4.0))
+    calibration: Calibration = field(default_factory=lambda: display_calibration(0.0, 4.0))
     hot_side_excess_c: float | None = None
     timer_max_h: float | None = None
     timer_choices_h: tuple[float, ...] = ()
@@ -134,7 +134,9 @@ class Dryer:
     @property
     def levels_c(self) -> tuple[float, ...]:
         """The only temperatures that it has, coolest first; empty where it can be set to any."""
-        return tuple(air for _, air in self.dial.levels) if isinstance(self.dial, LevelDial) else ()
+        return (
+            tuple(air for _, air in self.calibration.levels) if isinstance(self.calibration, LevelCalibration) else ()
+        )
 
     @property
     def longest_turn_h(self) -> float | None:

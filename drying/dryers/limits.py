@@ -14,9 +14,9 @@ SOFT_MARGIN_C = 5.0  # engineering estimate: kept under the softening temperatur
 class LimitKind(StrEnum):
     """What sets a limit to the air temperature."""
 
-    STRAND_SOFT = "strand_soft"
-    STRAND_FUSE = "strand_fuse"
-    BODY_SAG = "body_sag"
+    FILAMENT_SOFT = "filament_soft"
+    FILAMENT_FUSE = "filament_fuse"
+    SPOOL_SAG = "spool_sag"
     DRYER_MAX = "dryer_max"
     DRYER_MIN = "dryer_min"
 
@@ -39,18 +39,18 @@ class Limit:
         """True where an air temperature of `air_c` goes past this limit."""
         if self.kind is LimitKind.DRYER_MIN:
             return air_c < self.temp_c - 1e-9
-        if self.kind is LimitKind.STRAND_FUSE:
+        if self.kind is LimitKind.FILAMENT_FUSE:
             return air_c >= self.temp_c - 1e-9
         return air_c > self.temp_c + 1e-9
 
 
 def _of_load(load: Load, spool: int, excess_c: float) -> list[Limit]:
     found = [
-        Limit(LimitKind.STRAND_SOFT, load.material.soft.value - excess_c - SOFT_MARGIN_C, spool, excess_c),
-        Limit(LimitKind.STRAND_FUSE, load.material.fuse.value - excess_c, spool, excess_c, overridable=False),
+        Limit(LimitKind.FILAMENT_SOFT, load.material.soft.value - excess_c - SOFT_MARGIN_C, spool, excess_c),
+        Limit(LimitKind.FILAMENT_FUSE, load.material.fuse.value - excess_c, spool, excess_c, overridable=False),
     ]
-    if load.body.sag_c is not None:
-        found.append(Limit(LimitKind.BODY_SAG, load.body.sag_c - excess_c - SOFT_MARGIN_C, spool, excess_c))
+    if load.empty_spool.sag_c is not None:
+        found.append(Limit(LimitKind.SPOOL_SAG, load.empty_spool.sag_c - excess_c - SOFT_MARGIN_C, spool, excess_c))
     return found
 
 

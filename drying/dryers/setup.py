@@ -13,14 +13,14 @@ from drying.arrays import Array
 from drying.dryers.dryer import Dryer
 from drying.dryers.shared_box import SharedState, shared_course
 from drying.errors import OutOfRangeError, require_range
+from drying.materials.empty_spools import EmptySpoolKind
 from drying.materials.properties import Material
 from drying.materials.sorption import floor_pct
-from drying.materials.spool_bodies import BodyKind
 from drying.quantity import Quantity
 from drying.transport.solve import course
-from drying.transport.state import Body, Segment, even_state
+from drying.transport.state import Filament, Segment, even_state
 from drying.transport.uncertainty import UNKNOWN_RATE, Rate
-from drying.transport.winding import DEFAULT_PACK, pack_of_mass
+from drying.transport.winding import DEFAULT_WINDING, winding_of_mass
 
 FULL_SPOOL_G = 1000.0
 SHARED_WARM_UP_PARTS = 2
@@ -50,26 +50,26 @@ class Load:
     """
 
     material: Material
-    body: BodyKind
+    empty_spool: EmptySpoolKind
     strand_diameter_mm: float
     start: Quantity
     net_g: float | None
     form: str = "wound"
-    hub_radius_mm: float = DEFAULT_PACK.hub_radius_mm
-    width_mm: float = DEFAULT_PACK.width_mm
+    hub_radius_mm: float = DEFAULT_WINDING.hub_radius_mm
+    width_mm: float = DEFAULT_WINDING.width_mm
     diameter_mm: float = 200.0
     sheet: MakersSheet | None = None
     aim: float | None = None
     rate: Rate = UNKNOWN_RATE
 
     @property
-    def strand(self) -> Body:
+    def filament(self) -> Filament:
         """What the water moves in."""
-        pack = None
+        winding = None
         if self.form == "wound":
             net_g = FULL_SPOOL_G if self.net_g is None else max(self.net_g, 1.0)
-            pack = pack_of_mass(net_g, self.material.density.value, self.hub_radius_mm, self.width_mm)
-        return Body(self.material, self.strand_diameter_mm, pack)
+            winding = winding_of_mass(net_g, self.material.density.value, self.hub_radius_mm, self.width_mm)
+        return Filament(self.material, self.strand_diameter_mm, winding)
 
     @property
     def aim_pct(self) -> float:
@@ -126,21 +126,21 @@ class Setup:
         require_range("temp_c", air_c, 0.0, 200.0, "°C")
         times = np.asarray(time_h, dtype=np.float64)
         end = float(times.max())
-        starts = [even_state(load.strand, load.start.value) for load in self.loads]
+        starts = [even_state(load.filament, load.start.value) for load in self.loads]
         if not self.shared:
             return np.stack(
                 [
-                    course(load.strand, start, self.segments(load, air_c, end * k), times * k)
+                    course(load.filament, start, self.segments(load, air_c, end * k), times * k)
                     for load, start in zip(self.loads, starts, strict=True)
                     for k in (load.rate.median,)  # a rate other than one stretches time
                 ]
             )
         found = np.repeat([[load.start.value] for load in self.loads], times.size, axis=1)
         state, begin = SharedState(tuple(starts)), 0.0
-        bodies = [load.strand for load in self.loads]
+        filaments = [load.filament for load in self.loads]
         for segment in self.segments(self.lead, air_c, end):
             here = (times > begin) & (times <= begin + segment.duration_h * (1.0 + 1e-12))
-            found[:, here], state = shared_course(bodies, state, segment, times[here] - begin)
+            found[:, here], state = shared_course(filaments, state, segment, times[here] - begin)
             begin += segment.duration_h
         return found
 

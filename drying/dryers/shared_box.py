@@ -21,7 +21,7 @@ from drying.transport import cubic
 from drying.transport.cubic import four_knots
 from drying.transport.solve import advance, after_segment, is_stepped
 from drying.transport.state import (
-    Body,
+    Filament,
     Segment,
     State,
     at_temperature,
@@ -40,29 +40,29 @@ def _in_air(segment: Segment, hours: float, activity: float) -> Segment:
     return replace(segment, duration_h=hours, room=RoomAir(segment.temp_c, 100.0 * min(activity, 1.0)), vent_m3_h=None)
 
 
-def _one_step(body: Body, here: Segment, state: State) -> State:
+def _one_step(filament: Filament, here: Segment, state: State) -> State:
     """A spool's state after a step in given air. Cubic isotherms take one extrapolated step of the same length."""
     state = replace(state, since=None)
-    return cubic.one_step(body, here, state) if is_stepped(body) else after_segment(body, here, state)
+    return cubic.one_step(filament, here, state) if is_stepped(filament) else after_segment(filament, here, state)
 
 
 def _step(
-    bodies: Sequence[Body], states: Sequence[State], segment: Segment, hours: float, guess: float
+    filaments: Sequence[Filament], states: Sequence[State], segment: Segment, hours: float, guess: float
 ) -> tuple[list[State], float]:
     """The states after a step, and the box's activity in it, sought from `guess` on."""
     carried = (segment.vent_m3_h or 0.0) * hours * vapour_concentration_g_m3(segment.temp_c, 100.0) / 1000.0
-    before = [water_kg_m3(b, s) for b, s in zip(bodies, states, strict=True)]
+    before = [water_kg_m3(b, s) for b, s in zip(filaments, states, strict=True)]
 
     def after(activity: float) -> list[State]:
         here = _in_air(segment, hours, activity)
-        return [_one_step(b, here, s) for b, s in zip(bodies, states, strict=True)]
+        return [_one_step(b, here, s) for b, s in zip(filaments, states, strict=True)]
 
     def surplus(reached: Sequence[State], activity: float) -> float:
         """Water given off in the step beyond what the flow carries away, kg. Falls as the box gets wetter."""
         given = sum(
-            (had - water_kg_m3(b, n)) * b.pack.volume_m3
-            for b, had, n in zip(bodies, before, reached, strict=True)
-            if b.pack is not None
+            (had - water_kg_m3(b, n)) * b.winding.volume_m3
+            for b, had, n in zip(filaments, before, reached, strict=True)
+            if b.winding is not None
         )
         return given - carried * (activity - segment.activity)
 
@@ -100,52 +100,52 @@ def _resumed(segment: Segment, state: SharedState) -> tuple[tuple[State, ...], f
     return state.spools, 0.0
 
 
-def _run(bodies: Sequence[Body], starts: Sequence[State], segment: Segment) -> tuple[Array, list[list[State]]]:
+def _run(filaments: Sequence[Filament], starts: Sequence[State], segment: Segment) -> tuple[Array, list[list[State]]]:
     """Knots in h from the beginning of the conditions until two lie beyond the segment's end, and the states there."""
-    warm = [at_temperature(b, s, segment.temp_c) for b, s in zip(bodies, starts, strict=True)]
+    warm = [at_temperature(b, s, segment.temp_c) for b, s in zip(filaments, starts, strict=True)]
     knots, found, width, activity = [0.0], [warm], FIRST_STEP_H, segment.activity
     while len(knots) < 4 or knots[-3] < segment.duration_h:
-        reached, activity = _step(bodies, found[-1], segment, width, activity)
+        reached, activity = _step(filaments, found[-1], segment, width, activity)
         found.append(reached)
         knots.append(knots[-1] + width)
         width = min(width * GROWTH, LONGEST_STEP_H)
     return np.array(knots), found
 
 
-def _between(body: Body, states: Sequence[State], weights: Array) -> State:
+def _between(filament: Filament, states: Sequence[State], weights: Array) -> State:
     """A state between four others of one spool. Water is what is interpolated, so none is made or lost."""
     temp = states[0].temp_c
     gas = np.einsum("k,km->m", weights, np.array([s.gas for s in states]))
     strand = np.einsum("k,kmn->mn", weights, np.array([s.strand for s in states]))
-    if body.pack is not None:
-        slot = np.einsum("k,km->m", weights, np.array([slot_water(body, s.gas, temp) for s in states]))
-        gas = gas_of_slot(body, slot, temp, gas)
+    if filament.winding is not None:
+        slot = np.einsum("k,km->m", weights, np.array([slot_water(filament, s.gas, temp) for s in states]))
+        gas = gas_of_slot(filament, slot, temp, gas)
     return State(gas, strand, temp)
 
 
 def shared_course(
-    bodies: Sequence[Body], start: SharedState, segment: Segment, time_h: npt.ArrayLike
+    filaments: Sequence[Filament], start: SharedState, segment: Segment, time_h: npt.ArrayLike
 ) -> tuple[Array, SharedState]:
     """Moisture of each spool, % of dry mass, shape (spools, times), and the states at the end of the segment.
 
     In free air, and for one spool alone, this is `transport.course`. Else the box's air is stepped (error under 0.5 %
     of the start). Coils weigh grams and are taken not to wet the box. Raises OutOfRangeError where there is no spool.
     """
-    if not bodies or len(bodies) != len(start.spools):
-        raise OutOfRangeError("bodies", "Give at least one spool, and a state for each.")
+    if not filaments or len(filaments) != len(start.spools):
+        raise OutOfRangeError("filaments", "Give at least one spool, and a state for each.")
     times = np.asarray(time_h, dtype=np.float64)
-    if segment.vent_m3_h is None or len(bodies) == 1:
-        both = [advance(b, segment, s, times) for b, s in zip(bodies, start.spools, strict=True)]
+    if segment.vent_m3_h is None or len(filaments) == 1:
+        both = [advance(b, segment, s, times) for b, s in zip(filaments, start.spools, strict=True)]
         return np.stack([moisture for moisture, _ in both]), SharedState(tuple(end for _, end in both))
     begin, gone = _resumed(segment, start)
     whole = replace(segment, duration_h=gone + segment.duration_h)
-    knots, found = _run(bodies, begin, whole)
+    knots, found = _run(filaments, begin, whole)
     rows, weights = four_knots(knots, gone + np.append(times, segment.duration_h))
     reached = [
-        [_between(body, [found[k][n] for k in row], weight) for row, weight in zip(rows, weights, strict=True)]
-        for n, body in enumerate(bodies)
+        [_between(filament, [found[k][n] for k in row], weight) for row, weight in zip(rows, weights, strict=True)]
+        for n, filament in enumerate(filaments)
     ]
-    moisture = [[mean_moisture_pct(b, s) for s in line[:-1]] for b, line in zip(bodies, reached, strict=True)]
-    return np.array(moisture).reshape(len(bodies), times.size), SharedState(
+    moisture = [[mean_moisture_pct(b, s) for s in line[:-1]] for b, line in zip(filaments, reached, strict=True)]
+    return np.array(moisture).reshape(len(filaments), times.size), SharedState(
         tuple(line[-1] for line in reached), (begin, whole)
     )

@@ -9,7 +9,7 @@ from functools import lru_cache
 from typing import Any
 
 from drying.errors import OutOfRangeError, require_range
-from drying.materials.properties import Material, Property, SchoolRun
+from drying.materials.properties import Material, Programme, Property
 
 OWN_SOURCE = "Your own value."
 # What can be of a strand for printing; bounds keep slips of the finger out, not rare polymers.
@@ -25,7 +25,7 @@ BOUNDS: dict[str, tuple[float, float]] = {
     "clean": (0.001, 50.0),
     "trouble": (0.002, 60.0),
 }
-SCHOOL_NAMES = ("gentle", "usual", "brisk", "own")
+PROGRAMME_NAMES = ("gentle", "usual", "brisk", "own")
 _BY_FACTOR_LEAST, _BY_FACTOR_MOST = 1.0, 10.0
 
 
@@ -42,7 +42,7 @@ class OwnValue:
 
 
 @dataclass(frozen=True)
-class OwnSchool:
+class OwnProgramme:
     """An own temperature in °C and hours for a school, or the person's own programme ("own")."""
 
     name: str
@@ -80,7 +80,7 @@ def _require_order(changed: Material) -> Material:
 
 
 @lru_cache(maxsize=256)
-def _changed(base: Material, values: tuple[OwnValue, ...], schools: tuple[OwnSchool, ...]) -> Material:
+def _changed(base: Material, values: tuple[OwnValue, ...], programmes: tuple[OwnProgramme, ...]) -> Material:
     changes: dict[str, Any] = {}
     like = {"clean": base.soft, "trouble": base.soft}  # where the built-in row has no mark, its shape comes from here
     for own in values:
@@ -88,25 +88,25 @@ def _changed(base: Material, values: tuple[OwnValue, ...], schools: tuple[OwnSch
         if getattr(base, own.name) is None:
             found = replace(found, unit="%", spread=own.value * 0.4 if own.spread is None else own.spread)
         changes[own.name] = found
-    runs = dict(base.schools)
-    for school in schools:
-        if school.name not in SCHOOL_NAMES:
-            raise OutOfRangeError("name", f"There is no school '{school.name}'. Known: {', '.join(SCHOOL_NAMES)}.")
-        require_range("temp_c", school.temp_c, 20.0, 200.0, "°C")
-        require_range("duration_h", school.duration_h, 0.25, 400.0, "h")
-        runs[school.name] = SchoolRun(school.temp_c, school.duration_h)
-    return _require_order(replace(base, schools=runs, **changes))
+    runs = dict(base.programmes)
+    for method in programmes:
+        if method.name not in PROGRAMME_NAMES:
+            raise OutOfRangeError("name", f"There is no school '{method.name}'. Known: {', '.join(PROGRAMME_NAMES)}.")
+        require_range("temp_c", method.temp_c, 20.0, 200.0, "°C")
+        require_range("duration_h", method.duration_h, 0.25, 400.0, "h")
+        runs[method.name] = Programme(method.temp_c, method.duration_h)
+    return _require_order(replace(base, programmes=runs, **changes))
 
 
-def with_own(base: Material, values: Sequence[OwnValue], schools: Sequence[OwnSchool] = ()) -> Material:
+def with_own(base: Material, values: Sequence[OwnValue], programmes: Sequence[OwnProgramme] = ()) -> Material:
     """The material with own values over its built-in ones; the same object for the same values, as solutions are kept
     by it. Raises OutOfRangeError for a value that no strand has, and for marks or temperatures out of order.
     """
-    if not values and not schools:
+    if not values and not programmes:
         return base
     for own in values:
         require_range(own.name, own.value, -math.inf, math.inf, "")  # no NaN: it would not equal itself in the cache
-    return _changed(base, tuple(values), tuple(schools))
+    return _changed(base, tuple(values), tuple(programmes))
 
 
 @lru_cache(maxsize=256)

@@ -16,7 +16,7 @@ from drying.air.psychrometrics import GAS_CONSTANT, TEMP_MAX_C, TEMP_MIN_C, ZERO
 from drying.errors import UnknownMaterialError, require_range
 
 REFERENCE_TEMP_K = 296.15  # D23 is the diffusivity at 23 °C
-SCHOOLS = ("gentle", "usual", "brisk")
+STANDARD_METHODS = ("gentle", "usual", "brisk")
 
 
 @dataclass(frozen=True)
@@ -36,7 +36,7 @@ class Property:
 
 
 @dataclass(frozen=True)
-class SchoolRun:
+class Programme:
     """What one school of drying does with a material: air temperature at the spool and hours of heat."""
 
     temp_c: float
@@ -66,7 +66,7 @@ class Material:
     fuse: Property
     clean: Property | None
     trouble: Property | None
-    schools: dict[str, SchoolRun]
+    programmes: dict[str, Programme]
     notes: tuple[str, ...]
     fibres: bool = False
 
@@ -112,7 +112,7 @@ def _material(material_id: str, raw: dict[str, Any], table: dict[str, Any]) -> M
         id=material_id,
         name=raw["name"],
         short=raw["short"],
-        schools={s: SchoolRun(float(v[0]), float(v[1])) for s, v in raw.get("schools", {}).items()},
+        programmes={s: Programme(float(v[0]), float(v[1])) for s, v in raw.get("programmes", {}).items()},
         notes=tuple(raw.get("notes", ())),
         fibres=bool(raw.get("fibres", False)),
         **properties,

@@ -11,7 +11,7 @@ from drying.quantity import Quantity
 NEW_SPOOL_ACTIVITY = (0.5, 0.2)  # mean and sd of the activity that strand leaves the factory with: an estimate
 
 
-class Standing(StrEnum):
+class MoistureLevel(StrEnum):
     """Where the waterline stands against the material's two marks."""
 
     CLEAN = "clean"
@@ -20,13 +20,13 @@ class Standing(StrEnum):
     NO_MATTER = "no_matter"
 
 
-def standing(material: Material, moisture_pct: float) -> Standing:
+def moisture_level(material: Material, moisture_pct: float) -> MoistureLevel:
     """`moisture_pct` (% of dry mass) against the material's marks; a mark itself still counts as below it."""
     if material.clean is None or material.trouble is None:
-        return Standing.NO_MATTER
+        return MoistureLevel.NO_MATTER
     if moisture_pct <= material.clean.value:
-        return Standing.CLEAN
-    return Standing.BETWEEN if moisture_pct <= material.trouble.value else Standing.TROUBLE
+        return MoistureLevel.CLEAN
+    return MoistureLevel.BETWEEN if moisture_pct <= material.trouble.value else MoistureLevel.TROUBLE
 
 
 def new_spool_moisture(material: Material) -> Quantity:

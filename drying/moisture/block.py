@@ -10,7 +10,17 @@ from itertools import pairwise
 import numpy as np
 
 from drying.arrays import Array
-from drying.moisture.events import ContainerStory, Filled, Known, SpoolAt, SpoolStory, Used, Weighed, after_fact, sd_of
+from drying.moisture.events import (
+    ContainerEvents,
+    DesiccantFilled,
+    FilamentUsed,
+    KnownMoisture,
+    SpoolEvents,
+    SpoolState,
+    SpoolWeighed,
+    after_event,
+    sd_of,
+)
 from drying.storage.balance import Hours, HourSteps, Inside, follow_hours
 from drying.storage.container import OPEN, Container
 from drying.storage.desiccant import desiccant
@@ -20,7 +30,7 @@ UNKNOWN_ACTIVITY = 0.5  # what a spool is taken to meet where nothing says it
 
 
 @dataclass(frozen=True)
-class BoxAt:
+class ContainerState:
     """A container at an hour; `inside` None before it was there."""
 
     container: Container
@@ -28,25 +38,25 @@ class BoxAt:
 
 
 @dataclass
-class SpoolWeek:
+class SpoolInBlock:
     """A spool in these hours: its story, how it stands, its facts, and the container it is in, hour by hour."""
 
-    story: SpoolStory
-    at: SpoolAt
-    facts: Sequence[Known | Weighed | Used]
+    record: SpoolEvents
+    at: SpoolState
+    events: Sequence[KnownMoisture | SpoolWeighed | FilamentUsed]
     where: Array
 
 
 @dataclass
-class BoxWeek:
+class ContainerInBlock:
     """A container in these hours."""
 
-    story: ContainerStory
-    at: BoxAt
-    fills: Sequence[Filled]
+    record: ContainerEvents
+    at: ContainerState
+    fills: Sequence[DesiccantFilled]
 
 
-class Week:
+class BlockSimulation:
     """Follows spools and containers from hour `begin` on through the hours of the room's air.
 
     After `run`: `moisture` and `sd` of each spool, `activity` of each container at every hour, ends included; NaN where
@@ -54,7 +64,7 @@ class Week:
     """
 
     def __init__(
-        self, begin: int, hours: Hours, spools: list[SpoolWeek], boxes: list[BoxWeek], steps: HourSteps
+        self, begin: int, hours: Hours, spools: list[SpoolInBlock], boxes: list[ContainerInBlock], steps: HourSteps
     ) -> None:
         self.begin, self.end, self.hours, self.steps = begin, begin + hours.temp_c.size, hours, steps
         self.spools, self.boxes = spools, boxes
@@ -66,48 +76,48 @@ class Week:
         """Follow all of it."""
         for n, spool in enumerate(self.spools):
             if spool.at.kept is not None:  # its isotherm is taken anew for the air it is about to meet
-                taken = secant(spool.story.body.material, spool.at.moisture, self._met(spool, self.begin))
+                taken = secant(spool.record.filament.material, spool.at.moisture, self._met(spool, self.begin))
                 spool.at = replace(spool.at, kept=replace(spool.at.kept, taken=taken))
                 self._note(n, self.begin)
         cuts = self._cuts()
         for cut, after in pairwise(cuts):
             for box in self.boxes:
-                self._box_facts(box, cut)
+                self._container_events(box, cut)
             for n, spool in enumerate(self.spools):
-                self._spool_facts(n, spool, cut)
+                self._spool_events(n, spool, cut)
             self._follow(cut, after)
 
     def _cuts(self) -> list[int]:
-        hours = {f.hour for s in self.spools for f in s.facts} | {f.hour for b in self.boxes for f in b.fills}
-        hours |= {b.story.since for b in self.boxes if self.begin < b.story.since < self.end}
+        hours = {f.hour for s in self.spools for f in s.events} | {f.hour for b in self.boxes for f in b.fills}
+        hours |= {b.record.since for b in self.boxes if self.begin < b.record.since < self.end}
         return sorted({self.begin, self.end, *hours})
 
     def _room(self, hour: int) -> float:
         return float(self.hours.activity[hour - self.begin])
 
-    def _box_facts(self, box: BoxWeek, cut: int) -> None:
-        if box.at.inside is None and cut >= box.story.since:
-            box.at = BoxAt(box.at.container, Inside(self._room(cut)))
-        for fact in box.fills:
-            if fact.hour == cut:
-                activity = desiccant(fact.fill.kind).activity_at(fact.load_pct) if fact.fill else self._room(cut)
-                box.at = BoxAt(replace(box.at.container, fill=fact.fill), Inside(activity))
+    def _container_events(self, box: ContainerInBlock, cut: int) -> None:
+        if box.at.inside is None and cut >= box.record.since:
+            box.at = ContainerState(box.at.container, Inside(self._room(cut)))
+        for event in box.fills:
+            if event.hour == cut:
+                activity = desiccant(event.fill.kind).activity_at(event.load_pct) if event.fill else self._room(cut)
+                box.at = ContainerState(replace(box.at.container, fill=event.fill), Inside(activity))
 
-    def _spool_facts(self, n: int, spool: SpoolWeek, cut: int) -> None:
-        here = [fact for fact in spool.facts if fact.hour == cut]
-        for fact in here:
-            spool.at = after_fact(spool.at, fact, spool.story, self._met(spool, cut))
+    def _spool_events(self, n: int, spool: SpoolInBlock, cut: int) -> None:
+        here = [event for event in spool.events if event.hour == cut]
+        for event in here:
+            spool.at = after_event(spool.at, event, spool.record, self._met(spool, cut))
         if here:
             self._note(n, cut)
 
     def _note(self, n: int, hour: int) -> None:
         """Write a spool's point as it stands."""
-        at, spread = self.spools[n].at, self.spools[n].story.body.material.k1.spread
+        at, spread = self.spools[n].at, self.spools[n].record.filament.material.k1.spread
         if at.kept is not None:
             self.moisture[n, hour - self.begin] = at.moisture
             self.sd[n, hour - self.begin] = sd_of(at.moisture, at.memory, at.anchor, spread)
 
-    def _met(self, spool: SpoolWeek, hour: int) -> float:
+    def _met(self, spool: SpoolInBlock, hour: int) -> float:
         """The mean activity that a spool is about to meet, a container's taken as it stands now."""
         row, room = spool.where[hour - self.begin :], self.hours.activity[hour - self.begin :]
         total, count = float(room[row == OPEN].sum()), int((row == OPEN).sum())
@@ -141,7 +151,7 @@ class Week:
         )
         for k, n in enumerate(there):
             spool = self.spools[n]
-            spread, kept = spool.story.body.material.k1.spread, spool.at.kept
+            spread, kept = spool.record.filament.material.k1.spread, spool.at.kept
             assert kept is not None
             self.moisture[n, out] = found.moisture_pct[k]
             self.sd[n, out] = sd_of(found.moisture_pct[k], found.memory[k], spool.at.anchor, spread)

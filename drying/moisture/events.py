@@ -10,14 +10,14 @@ import numpy as np
 from drying.arrays import Array
 from drying.errors import OutOfRangeError
 from drying.quantity import NOTHING, Quantity
-from drying.storage.balance import Kept
+from drying.storage.balance import StoredSpool
 from drying.storage.container import OPEN, Container, Fill
 from drying.transport.reduced_modes import even, secant, shape_of
-from drying.transport.state import Body
+from drying.transport.state import Filament
 
 
 @dataclass(frozen=True)
-class Known:
+class KnownMoisture:
     """From this hour on the moisture is known by itself (a typed value, a new spool, a run's end), % of dry mass."""
 
     hour: int
@@ -25,7 +25,7 @@ class Known:
 
 
 @dataclass(frozen=True)
-class Weighed:
+class SpoolWeighed:
     """The whole spool on a scale: gross mass in g with standard uncertainty."""
 
     hour: int
@@ -33,7 +33,7 @@ class Weighed:
 
 
 @dataclass(frozen=True)
-class Used:
+class FilamentUsed:
     """Strand that was printed, g with standard uncertainty."""
 
     hour: int
@@ -41,7 +41,7 @@ class Used:
 
 
 @dataclass(frozen=True)
-class Stayed:
+class SpoolStay:
     """A stay, from hour to hour (None: it goes on), in a container by its index, or OPEN."""
 
     since: int
@@ -50,29 +50,29 @@ class Stayed:
 
 
 @dataclass(frozen=True)
-class SpoolStory:
+class SpoolEvents:
     """A spool: what its water moves in, mass of the dry strand in g, and its facts in order of time. `away`: hours in
-    runs, from and to. `body_sd_g`: what its own body's water may do to a weighing, g.
+    runs, from and to. `spool_water_sd_g`: what its own body's water may do to a weighing, g.
     """
 
-    body: Body
+    filament: Filament
     dry_g: float
-    known: tuple[Known, ...]
-    weighed: tuple[Weighed, ...] = ()
-    used: tuple[Used, ...] = ()
-    stays: tuple[Stayed, ...] = ()
+    known: tuple[KnownMoisture, ...]
+    weighed: tuple[SpoolWeighed, ...] = ()
+    used: tuple[FilamentUsed, ...] = ()
+    stays: tuple[SpoolStay, ...] = ()
     away: tuple[tuple[int, int], ...] = ()
-    body_sd_g: float = 0.0
+    spool_water_sd_g: float = 0.0
 
     def __post_init__(self) -> None:
-        for facts in (self.known, self.weighed, self.used):
-            hours = [fact.hour for fact in facts]
+        for events in (self.known, self.weighed, self.used):
+            hours = [event.hour for event in events]
             if hours != sorted(hours):
-                raise OutOfRangeError("story", "The facts of a story must stand in order of time.")
+                raise OutOfRangeError("events", "The facts of a story must stand in order of time.")
 
 
 @dataclass(frozen=True)
-class Filled:
+class DesiccantFilled:
     """Desiccant was put in (None: taken out), holding `load_pct` of its dry mass in water."""
 
     hour: int
@@ -81,24 +81,24 @@ class Filled:
 
 
 @dataclass(frozen=True)
-class ContainerStory:
+class ContainerEvents:
     """A container and what was put into it. Its air begins as the room's."""
 
     container: Container
     since: int
-    fills: tuple[Filled, ...] = ()
+    fills: tuple[DesiccantFilled, ...] = ()
 
 
 _NOWHERE = Quantity(math.nan, math.nan)
 
 
 @dataclass(frozen=True)
-class SpoolAt:
+class SpoolState:
     """A spool at an hour: its water (None before anything is known), the last anchor, and the last weighing with what
     was printed since.
     """
 
-    kept: Kept | None = None
+    kept: StoredSpool | None = None
     anchor: Quantity = _NOWHERE
     weighed: Quantity | None = None
     used: Quantity = NOTHING
@@ -106,12 +106,20 @@ class SpoolAt:
     @property
     def moisture(self) -> float:
         """Mean moisture, % of dry mass; NaN before anything is known."""
-        return math.nan if self.kept is None else float((shape_of(self.kept.body).reader * self.kept.pct[..., 0]).sum())
+        return (
+            math.nan
+            if self.kept is None
+            else float((shape_of(self.kept.filament).reader * self.kept.pct[..., 0]).sum())
+        )
 
     @property
     def memory(self) -> float:
         """How much of a shift of the anchor is still to be seen, 0..1."""
-        return math.nan if self.kept is None else float((shape_of(self.kept.body).reader * self.kept.pct[..., 1]).sum())
+        return (
+            math.nan
+            if self.kept is None
+            else float((shape_of(self.kept.filament).reader * self.kept.pct[..., 1]).sum())
+        )
 
 
 def sd_of(moisture: float | Array, memory: float | Array, anchor: Quantity, spread: float) -> Array:
@@ -139,21 +147,23 @@ def corrected(forecast: Quantity, memory: float, anchor: Quantity, change: Quant
     return Quantity(max(value, 0.0), math.sqrt(max(float(wanted @ after @ wanted), 0.0)))
 
 
-def _after_weighing(at: SpoolAt, fact: Weighed, story: SpoolStory) -> SpoolAt:
-    bare = replace(at, weighed=fact.gross, used=NOTHING)
+def _after_weighing(at: SpoolState, event: SpoolWeighed, events: SpoolEvents) -> SpoolState:
+    bare = replace(at, weighed=event.gross, used=NOTHING)
     if at.kept is None:
         return bare
-    forecast = Quantity(at.moisture, float(sd_of(at.moisture, at.memory, at.anchor, story.body.material.k1.spread)))
+    forecast = Quantity(
+        at.moisture, float(sd_of(at.moisture, at.memory, at.anchor, events.filament.material.k1.spread))
+    )
     if at.weighed is None:
         return replace(bare, kept=_anchored(at.kept, 1.0), anchor=forecast)
-    change_g = fact.gross.value - at.weighed.value + at.used.value
-    scale = (fact.gross.uncertainty, at.weighed.uncertainty, at.used.uncertainty, story.body_sd_g)
-    change = Quantity(100.0 * change_g / story.dry_g, 100.0 * math.hypot(*scale) / story.dry_g)
+    change_g = event.gross.value - at.weighed.value + at.used.value
+    scale = (event.gross.uncertainty, at.weighed.uncertainty, at.used.uncertainty, events.spool_water_sd_g)
+    change = Quantity(100.0 * change_g / events.dry_g, 100.0 * math.hypot(*scale) / events.dry_g)
     found = corrected(forecast, at.memory, at.anchor, change)
     return replace(bare, kept=_anchored(at.kept, found.value / max(forecast.value, 1e-6)), anchor=found)
 
 
-def _anchored(kept: Kept, scale: float) -> Kept:
+def _anchored(kept: StoredSpool, scale: float) -> StoredSpool:
     """The same profile, more or less wet, as the one that later changes are counted from."""
     pct = kept.pct.copy()
     pct[..., 0] *= scale
@@ -161,14 +171,16 @@ def _anchored(kept: Kept, scale: float) -> Kept:
     return replace(kept, pct=pct)
 
 
-def after_fact(at: SpoolAt, fact: Known | Weighed | Used, story: SpoolStory, met: float) -> SpoolAt:
+def after_event(
+    at: SpoolState, event: KnownMoisture | SpoolWeighed | FilamentUsed, events: SpoolEvents, met: float
+) -> SpoolState:
     """A spool after a fact; `met`: the activity that it meets from here on."""
-    if isinstance(fact, Used):
-        used = Quantity(at.used.value + fact.mass.value, math.hypot(at.used.uncertainty, fact.mass.uncertainty))
+    if isinstance(event, FilamentUsed):
+        used = Quantity(at.used.value + event.mass.value, math.hypot(at.used.uncertainty, event.mass.uncertainty))
         return replace(at, used=used)
-    if isinstance(fact, Weighed):
-        return _after_weighing(at, fact, story)
-    taken = secant(story.body.material, fact.moisture.value, met)
-    pct = np.stack([even(fact.moisture.value), even(1.0)], axis=-1)
+    if isinstance(event, SpoolWeighed):
+        return _after_weighing(at, event, events)
+    taken = secant(events.filament.material, event.moisture.value, met)
+    pct = np.stack([even(event.moisture.value), even(1.0)], axis=-1)
     # The mass that belonged to the moisture before is no reference for this one, unless it is weighed here.
-    return SpoolAt(Kept(story.body, story.dry_g, taken, pct), fact.moisture)
+    return SpoolState(StoredSpool(events.filament, events.dry_g, taken, pct), event.moisture)

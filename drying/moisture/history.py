@@ -21,8 +21,16 @@ import numpy as np
 
 from drying.arrays import Array
 from drying.cache import Cache
-from drying.moisture.block import BoxAt, BoxWeek, SpoolWeek, Week
-from drying.moisture.events import ContainerStory, Filled, Known, SpoolAt, SpoolStory, Used, Weighed
+from drying.moisture.block import BlockSimulation, ContainerInBlock, ContainerState, SpoolInBlock
+from drying.moisture.events import (
+    ContainerEvents,
+    DesiccantFilled,
+    FilamentUsed,
+    KnownMoisture,
+    SpoolEvents,
+    SpoolState,
+    SpoolWeighed,
+)
 from drying.quantity import Quantity
 from drying.storage.balance import Hours, HourSteps
 from drying.storage.container import AWAY, OPEN
@@ -45,7 +53,7 @@ class Room:
 
 
 @dataclass
-class _Company:
+class _Group:
     """Spools and containers that a block computes together, by their numbers."""
 
     spools: list[int]
@@ -60,12 +68,12 @@ class _Block:
     moisture: Array
     sd: Array
     activity: Array
-    spools: list[SpoolAt]
-    boxes: list[BoxAt]
+    spools: list[SpoolState]
+    boxes: list[ContainerState]
 
 
 @dataclass(frozen=True)
-class Line:
+class MoistureHistory:
     """A line from hour `first` on, one value an hour: moisture in % of dry mass with its standard uncertainty."""
 
     first: int
@@ -82,10 +90,10 @@ class Line:
 
 
 @dataclass(frozen=True)
-class Chronicle:
+class MoistureHistories:
     """Lines of the spools, and the air of the containers (activity 0..1, NaN before they were there), hour by hour."""
 
-    lines: list[Line]
+    spools: list[MoistureHistory]
     first: int
     activity: Array
 
@@ -93,13 +101,13 @@ class Chronicle:
 class _Pieces:
     """Where a spool is from when on, for quick answers about a stretch: stays in order of time, runs laid over them."""
 
-    def __init__(self, first: int, story: SpoolStory) -> None:
+    def __init__(self, first: int, events: SpoolEvents) -> None:
         cuts: dict[int, int] = {first: OPEN}
-        for stay in story.stays:
+        for stay in events.stays:
             cuts[max(stay.since, first)] = stay.place
             if stay.until is not None:
                 cuts[max(stay.until, first)] = OPEN
-        for begin, end in story.away:
+        for begin, end in events.away:
             after = max((hour for hour in cuts if hour <= end), default=first)
             place = cuts[after]
             cuts = {hour: it for hour, it in cuts.items() if not begin <= hour < end}
@@ -125,13 +133,13 @@ class _Pieces:
         return [(max(s, begin), p) for s, p in zip(self.starts[low:high], self.places[low:high], strict=True)]
 
 
-class _Teller:
+class _Simulation:
     """Tells the chronicle, block by block; lines are written from `shown` on."""
 
     def __init__(
         self,
-        spools: Sequence[SpoolStory],
-        boxes: Sequence[ContainerStory],
+        spools: Sequence[SpoolEvents],
+        boxes: Sequence[ContainerEvents],
         room: Room,
         shown: int,
         blocks: Cache[_Block],
@@ -139,53 +147,59 @@ class _Teller:
     ) -> None:
         self.blocks, self.steps = blocks, steps
         self.spools, self.boxes, self.room, self.shown = spools, boxes, room, shown
-        self.facts = [_by_block(_facts_of(s)) for s in spools]
+        self.events = [_by_block(_events_of(s)) for s in spools]
         self.fills = [_by_block(b.fills) for b in boxes]
-        self.spool_at = [SpoolAt() for _ in spools]
-        self.box_at = [BoxAt(b.container) for b in boxes]
-        self.marks = [
-            _digest(repr((s.body.pack, s.body.strand_diameter_mm, s.dry_g, s.body_sd_g)), _numbers(s)) for s in spools
+        self.spool_states = [SpoolState() for _ in spools]
+        self.container_states = [ContainerState(b.container) for b in boxes]
+        self.digests = [
+            _digest(repr((s.filament.winding, s.filament.strand_diameter_mm, s.dry_g, s.spool_water_sd_g)), _numbers(s))
+            for s in spools
         ]
-        self.box_marks = [_digest(repr((b.container, b.since))) for b in boxes]
-        self.first_marks, self.first_box_marks = list(self.marks), list(self.box_marks)
-        self.pieces = [_Pieces(room.first, story) for story in spools]
+        self.container_digests = [_digest(repr((b.container, b.since))) for b in boxes]
+        self.first_digests, self.first_container_digests = list(self.digests), list(self.container_digests)
+        self.pieces = [_Pieces(room.first, events) for events in spools]
         size = room.temp_c.size
         self.moisture, self.sd = np.full((len(spools), size + 1), math.nan), np.full((len(spools), size + 1), math.nan)
         self.activity = np.full((len(boxes), size + 1), math.nan)
 
-    def is_alike(self, other: _Teller) -> bool:
+    def is_alike(self, other: _Simulation) -> bool:
         """Whether both tell of the same spools and containers from the same hour on, whatever happened to them."""
         return (
             self.room.first == other.room.first
             and self.shown <= other.shown
-            and self.first_marks == other.first_marks
-            and self.first_box_marks == other.first_box_marks
+            and self.first_digests == other.first_digests
+            and self.first_container_digests == other.first_container_digests
         )
 
-    def tell(self, like: _Teller | None) -> Chronicle:
+    def simulate_all(self, like: _Simulation | None) -> MoistureHistories:
         """Tell it all, or what came after `like` began to differ."""
         begin = self.room.first
-        self.standing: dict[int, _Standing] = {}
+        self.moisture_level: dict[int, _Standing] = {}
         if like is not None:
             begin = self._resume(like)
         while begin < self.room.end:
-            self.standing[begin] = (list(self.spool_at), list(self.box_at), list(self.marks), list(self.box_marks))
+            self.moisture_level[begin] = (
+                list(self.spool_states),
+                list(self.container_states),
+                list(self.digests),
+                list(self.container_digests),
+            )
             end = min((begin // BLOCK_H + 1) * BLOCK_H, self.room.end)
             self._block(begin, end)
             begin = end
         first = self.room.first
-        lines = [Line(first, m, s) for m, s in zip(self.moisture, self.sd, strict=True)]
-        return Chronicle(lines, first, self.activity)
+        spools = [MoistureHistory(first, m, s) for m, s in zip(self.moisture, self.sd, strict=True)]
+        return MoistureHistories(spools, first, self.activity)
 
-    def _resume(self, like: _Teller) -> int:
+    def _resume(self, like: _Simulation) -> int:
         """Take over what was told before anything differs; the hour from which on to tell."""
         differs = _first_difference(like, self)
-        begin = max((hour for hour in like.standing if hour <= differs), default=self.room.first)
+        begin = max((hour for hour in like.moisture_level if hour <= differs), default=self.room.first)
         if begin > self.room.first:
-            self.standing = {hour: at for hour, at in like.standing.items() if hour < begin}
-            spools, boxes, marks, box_marks = like.standing[begin]
-            self.spool_at, self.box_at = list(spools), list(boxes)
-            self.marks, self.box_marks = list(marks), list(box_marks)
+            self.moisture_level = {hour: at for hour, at in like.moisture_level.items() if hour < begin}
+            spools, boxes, digests, container_digests = like.moisture_level[begin]
+            self.spool_states, self.container_states = list(spools), list(boxes)
+            self.digests, self.container_digests = list(digests), list(container_digests)
             before = slice(0, begin - self.room.first + 1)
             for mine, theirs in (
                 (self.moisture, like.moisture), (self.sd, like.sd), (self.activity, like.activity)
@@ -197,21 +211,21 @@ class _Teller:
         first = self.room.first
         here = slice(begin - first, end - first)
         air = _digest(repr((begin, end)), self.room.temp_c[here].tobytes(), self.room.activity[here].tobytes())
-        companies = self._companies(begin, end)
+        groups = self._groups(begin, end)
         missing = []
-        for company in companies:
-            company.digest = self._digest_of(company, begin, end, air)
-            kept = self.blocks.peek(company.digest)
+        for group in groups:
+            group.digest = self._digest_of(group, begin, end, air)
+            kept = self.blocks.peek(group.digest)
             if kept is None:
-                missing.append(company)
+                missing.append(group)
             else:
-                self._take(company, kept, begin, end)
+                self._take(group, kept, begin, end)
         if missing:
-            for company, block in zip(missing, self._compute(missing, begin, end), strict=True):
-                self.blocks.put(company.digest, block)
-                self._take(company, block, begin, end)
+            for group, block in zip(missing, self._compute(missing, begin, end), strict=True):
+                self.blocks.put(group.digest, block)
+                self._take(group, block, begin, end)
 
-    def _companies(self, begin: int, end: int) -> list[_Company]:
+    def _groups(self, begin: int, end: int) -> list[_Group]:
         """Who shares a container in these hours, directly or through others."""
         head = list(range(len(self.boxes)))
 
@@ -224,94 +238,96 @@ class _Teller:
         for boxes in visited:
             for box in boxes[1:]:
                 head[root(box)] = root(boxes[0])
-        found: dict[int, _Company] = {}
+        found: dict[int, _Group] = {}
         for box in range(len(self.boxes)):
-            found.setdefault(root(box), _Company([], [])).boxes.append(box)
+            found.setdefault(root(box), _Group([], [])).boxes.append(box)
         alone = []
         for n, boxes in enumerate(visited):
             if boxes:
                 found[root(boxes[0])].spools.append(n)
             else:
-                alone.append(_Company([n], []))
+                alone.append(_Group([n], []))
         return [*alone, *found.values()]
 
-    def _facts(self, n: int, begin: int, end: int) -> list[Known | Weighed | Used]:
-        return [f for f in self.facts[n].get(begin // BLOCK_H, ()) if begin <= f.hour < end]
+    def _events(self, n: int, begin: int, end: int) -> list[KnownMoisture | SpoolWeighed | FilamentUsed]:
+        return [f for f in self.events[n].get(begin // BLOCK_H, ()) if begin <= f.hour < end]
 
-    def _fills(self, box: int, begin: int, end: int) -> list[Filled]:
+    def _fills(self, box: int, begin: int, end: int) -> list[DesiccantFilled]:
         return [f for f in self.fills[box].get(begin // BLOCK_H, ()) if begin <= f.hour < end]
 
-    def _digest_of(self, company: _Company, begin: int, end: int, air: bytes) -> bytes:
-        place = {box: n for n, box in enumerate(company.boxes)}
+    def _digest_of(self, group: _Group, begin: int, end: int, air: bytes) -> bytes:
+        place = {box: n for n, box in enumerate(group.boxes)}
         parts: list[bytes | str] = [air]
-        for n in company.spools:
+        for n in group.spools:
             stood = [(since, place.get(p, p)) for since, p in self.pieces[n].between(begin, end)]
-            parts += [self.marks[n], repr((self._facts(n, begin, end), stood))]
-        for box in company.boxes:
-            parts += [self.box_marks[box], repr(self._fills(box, begin, end))]
+            parts += [self.digests[n], repr((self._events(n, begin, end), stood))]
+        for box in group.boxes:
+            parts += [self.container_digests[box], repr(self._fills(box, begin, end))]
         return _digest(*parts)
 
-    def _take(self, company: _Company, block: _Block, begin: int, end: int) -> None:
+    def _take(self, group: _Group, block: _Block, begin: int, end: int) -> None:
         to, written = slice(begin - self.room.first, end - self.room.first + 1), end >= self.shown
-        for k, n in enumerate(company.spools):
+        for k, n in enumerate(group.spools):
             if written:
                 self.moisture[n, to], self.sd[n, to] = block.moisture[k], block.sd[k]
-            self.spool_at[n], self.marks[n] = block.spools[k], _digest(company.digest, f"spool {k}")
-        for k, box in enumerate(company.boxes):
+            self.spool_states[n], self.digests[n] = block.spools[k], _digest(group.digest, f"spool {k}")
+        for k, box in enumerate(group.boxes):
             if written:
                 self.activity[box, to] = block.activity[k]
-            self.box_at[box], self.box_marks[box] = block.boxes[k], _digest(company.digest, f"box {k}")
+            self.container_states[box], self.container_digests[box] = block.boxes[k], _digest(group.digest, f"box {k}")
 
-    def _compute(self, companies: list[_Company], begin: int, end: int) -> list[_Block]:
+    def _compute(self, groups: list[_Group], begin: int, end: int) -> list[_Block]:
         """Compute some companies at once: side by side, each as if alone."""
         first = self.room.first
         here = slice(begin - first, end - first)
-        boxes = [b for c in companies for b in c.boxes]
+        boxes = [b for c in groups for b in c.boxes]
         place = np.full(len(self.boxes) + 2, OPEN)  # the last two: AWAY and OPEN themselves, as -2 and -1
         place[-2:] = (AWAY, OPEN)
         place[boxes] = range(len(boxes))
         spools = [
-            SpoolWeek(self.spools[n], self.spool_at[n], self._facts(n, begin, end), place[it.row(begin, end)])
-            for n, it in ((n, self.pieces[n]) for c in companies for n in c.spools)
+            SpoolInBlock(self.spools[n], self.spool_states[n], self._events(n, begin, end), place[it.row(begin, end)])
+            for n, it in ((n, self.pieces[n]) for c in groups for n in c.spools)
         ]
-        held = [BoxWeek(self.boxes[b], self.box_at[b], self._fills(b, begin, end)) for b in boxes]
-        week = Week(begin, Hours(self.room.temp_c[here], self.room.activity[here]), spools, held, self.steps)
-        week.run()
+        held = [ContainerInBlock(self.boxes[b], self.container_states[b], self._fills(b, begin, end)) for b in boxes]
+        block = BlockSimulation(
+            begin, Hours(self.room.temp_c[here], self.room.activity[here]), spools, held, self.steps
+        )
+        block.run()
         found, spool, box = [], 0, 0
-        for company in companies:
-            of_spools = slice(spool, spool + len(company.spools))
-            of_boxes = slice(box, box + len(company.boxes))
+        for group in groups:
+            of_spools = slice(spool, spool + len(group.spools))
+            of_boxes = slice(box, box + len(group.boxes))
             spool, box = of_spools.stop, of_boxes.stop
             found.append(
                 _Block(
-                    week.moisture[of_spools],
-                    week.sd[of_spools],
-                    week.activity[of_boxes],
-                    [s.at for s in week.spools[of_spools]],
-                    [b.at for b in week.boxes[of_boxes]],
+                    block.moisture[of_spools],
+                    block.sd[of_spools],
+                    block.activity[of_boxes],
+                    [s.at for s in block.spools[of_spools]],
+                    [b.at for b in block.boxes[of_boxes]],
                 )
             )
         return found
 
 
-SpoolFact = Known | Weighed | Used
-Fact = TypeVar("Fact", SpoolFact, Filled)
+SpoolEvent = KnownMoisture | SpoolWeighed | FilamentUsed
+Event = TypeVar("Event", SpoolEvent, DesiccantFilled)
 
 
-def _facts_of(story: SpoolStory) -> list[SpoolFact]:
+def _events_of(events: SpoolEvents) -> list[SpoolEvent]:
     """At one hour: what was printed, then what is known by itself, then the weighing that goes with it."""
-    return [*story.used, *story.known, *story.weighed]
+    return [*events.used, *events.known, *events.weighed]
 
 
-def _hour_of(fact: SpoolFact | Filled) -> int:
-    return fact.hour
+def _hour_of(event: SpoolEvent | DesiccantFilled) -> int:
+    return event.hour
 
 
-def _by_block(facts: Sequence[Fact]) -> dict[int, list[Fact]]:
+def _by_block(events: Sequence[Event]) -> dict[int, list[Event]]:
     """Facts by the block they fall into, in order of time."""
-    found: dict[int, list[Fact]] = {}
-    for fact in sorted(facts, key=_hour_of):
-        found.setdefault(fact.hour // BLOCK_H, []).append(fact)
+    found: dict[int, list[Event]] = {}
+    for event in sorted(events, key=_hour_of):
+        found.setdefault(event.hour // BLOCK_H, []).append(event)
     return found
 
 
@@ -324,9 +340,9 @@ def _digest(*parts: bytes | str) -> bytes:
     return found.digest()
 
 
-def _numbers(story: SpoolStory) -> str:
+def _numbers(events: SpoolEvents) -> str:
     """The material's numbers that a waterline stands on."""
-    it = story.body.material
+    it = events.filament.material
     return repr((it.density.value, it.k1.value, it.k1.spread, it.k3.value, it.d23.value, it.ea.value))
 
 
@@ -340,38 +356,38 @@ class MoistureSimulator:
     def __init__(self, blocks: int = 60_000, recent: int = 4) -> None:
         self._blocks: Cache[_Block] = Cache(blocks)
         self._steps = HourSteps(32)
-        self._recent: deque[_Teller] = deque(maxlen=recent)
+        self._recent: deque[_Simulation] = deque(maxlen=recent)
         self._lock = threading.Lock()
 
     def simulate(
         self,
-        spools: Sequence[SpoolStory],
-        boxes: Sequence[ContainerStory],
+        spools: Sequence[SpoolEvents],
+        boxes: Sequence[ContainerEvents],
         room: Room,
         shown: int | None = None,
-    ) -> Chronicle:
+    ) -> MoistureHistories:
         """Follow spools and containers through all hours of the room's air.
 
         Lines are given from the block of hour `shown` on (NaN before), and all of them where it is None. Between stays
         a spool counts as standing open in the room. Before its first known moisture it has no line (NaN).
         """
         first = room.first if shown is None else shown
-        teller = _Teller(spools, boxes, room, first, self._blocks, self._steps)
+        simulation = _Simulation(spools, boxes, room, first, self._blocks, self._steps)
         with self._lock:
             recent = list(self._recent)
-        likes = [it for it in recent if it.is_alike(teller)]
-        like = max(likes, key=lambda it: _first_difference(it, teller), default=None)
-        chronicle = teller.tell(like)
+        likes = [it for it in recent if it.is_alike(simulation)]
+        like = max(likes, key=lambda it: _first_difference(it, simulation), default=None)
+        histories = simulation.simulate_all(like)
         if len(spools) > 1:  # a single spool is cheap to simulate again
             with self._lock:
-                self._recent.append(teller)
-        return chronicle
+                self._recent.append(simulation)
+        return histories
 
 
-_Standing = tuple[list[SpoolAt], list[BoxAt], list[bytes], list[bytes]]
+_Standing = tuple[list[SpoolState], list[ContainerState], list[bytes], list[bytes]]
 
 
-def _first_difference(old: _Teller, new: _Teller) -> int:
+def _first_difference(old: _Simulation, new: _Simulation) -> int:
     """The first hour at which two tellers of the same spools and containers differ."""
     common = min(old.room.end, new.room.end)
     span = common - new.room.first
@@ -381,15 +397,15 @@ def _first_difference(old: _Teller, new: _Teller) -> int:
     hours = [common, *(new.room.first + int(apart[0]) for _ in apart[:1])]
     for before, after in zip(old.pieces, new.pieces, strict=True):
         hours.append(_first_unlike(before.rows, after.rows, common))
-    for facts, others in zip(old.facts, new.facts, strict=True):
-        hours.append(_first_unlike(_in_order(facts), _in_order(others), common))
+    for events, others in zip(old.events, new.events, strict=True):
+        hours.append(_first_unlike(_in_order(events), _in_order(others), common))
     for fills, others_fills in zip(old.fills, new.fills, strict=True):
         hours.append(_first_unlike(_in_order(fills), _in_order(others_fills), common))
     return min(hours)
 
 
-def _in_order(facts: dict[int, list[Fact]]) -> list[tuple[int, object]]:
-    return [(fact.hour, fact) for block in sorted(facts) for fact in facts[block]]
+def _in_order(events: dict[int, list[Event]]) -> list[tuple[int, object]]:
+    return [(event.hour, event) for block in sorted(events) for event in events[block]]
 
 
 def _first_unlike(old: Sequence[tuple[int, object]], new: Sequence[tuple[int, object]], end: int) -> int:

@@ -9,10 +9,10 @@ import numpy as np
 
 from drying.arrays import Array
 from drying.materials.properties import Material
-from drying.materials.thresholds import Standing, standing
+from drying.materials.thresholds import MoistureLevel, moisture_level
 
 
-class Act(StrEnum):
+class Action(StrEnum):
     """The next act: nothing to mind; it is being dried; it can be printed; it must be put away or dried; it dries where
     it is.
     """
@@ -26,33 +26,33 @@ class Act(StrEnum):
 
 
 @dataclass(frozen=True)
-class NextAct:
+class NextAction:
     """An act. `within_h`: hours until it has lost its clean mark, or until it gets there by itself; `over_trouble`: it
     is wet enough to show; `temp_c`, `duration_h`: the usual run, where it is to be dried.
     """
 
-    act: Act
+    act: Action
     within_h: float | None = None
     over_trouble: bool = False
     temp_c: float | None = None
     duration_h: float | None = None
 
 
-def next_act(material: Material, moisture_pct: float, ahead_pct: Array, in_run: bool) -> NextAct:
+def next_action(material: Material, moisture_pct: float, ahead_pct: Array, in_run: bool) -> NextAction:
     """The next act for a spool of `moisture_pct` now and `ahead_pct` at the end of each coming hour where it is."""
-    stands = standing(material, moisture_pct)
-    if stands is Standing.NO_MATTER or material.clean is None:
-        return NextAct(Act.NO_MATTER)
+    stands = moisture_level(material, moisture_pct)
+    if stands is MoistureLevel.NO_MATTER or material.clean is None:
+        return NextAction(Action.NO_MATTER)
     if in_run:
-        return NextAct(Act.DRYING)
+        return NextAction(Action.DRYING)
     clean = material.clean.value
-    if stands is Standing.CLEAN:
+    if stands is MoistureLevel.CLEAN:
         over = np.flatnonzero(ahead_pct > clean)
-        return NextAct(Act.PUT_AWAY, float(over[0])) if over.size else NextAct(Act.READY)
-    usual = material.schools.get("usual")
+        return NextAction(Action.PUT_AWAY, float(over[0])) if over.size else NextAction(Action.READY)
+    usual = material.programmes.get("usual")
     temp, hours = (usual.temp_c, usual.duration_h) if usual else (None, None)
     under = np.flatnonzero(ahead_pct <= clean)
-    trouble = stands is Standing.TROUBLE
+    trouble = stands is MoistureLevel.TROUBLE
     if under.size:
-        return NextAct(Act.DRIES_HERE, float(under[0]) + 1.0, trouble, temp, hours)
-    return NextAct(Act.DRY, None, trouble, temp, hours)
+        return NextAction(Action.DRIES_HERE, float(under[0]) + 1.0, trouble, temp, hours)
+    return NextAction(Action.DRY, None, trouble, temp, hours)

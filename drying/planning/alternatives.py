@@ -25,7 +25,7 @@ LONG_H = 24.0
 ON_AIM = 1.005
 
 
-class LeverKind(StrEnum):
+class AlternativeKind(StrEnum):
     """What could bring the spool to its aim."""
 
     OTHER_DRYER = "other_dryer"
@@ -37,12 +37,12 @@ class LeverKind(StrEnum):
 
 
 @dataclass(frozen=True)
-class Lever:
+class Alternative:
     """A way that would do it: at `air_c` in `duration_h`. `dryer`: the key of another dryer. `dew_point_c`: the room's
     dew point that is needed, °C.
     """
 
-    kind: LeverKind
+    kind: AlternativeKind
     air_c: float
     duration_h: float
     dryer: int | None = None
@@ -60,7 +60,7 @@ class Outcome(StrEnum):
     HARMS = "harms"
 
     @property
-    def wants_levers(self) -> bool:
+    def needs_alternatives(self) -> bool:
         """True where the question is what else could do it."""
         return self in (Outcome.CANNOT, Outcome.HARMS)
 
@@ -84,25 +84,25 @@ def can_reach(setup: Setup) -> bool:
         return False
 
 
-def _try(kind: LeverKind, setup: Setup, patience_h: float = PATIENCE_H, **more: float) -> list[Lever]:
+def _try(kind: AlternativeKind, setup: Setup, patience_h: float = PATIENCE_H, **more: float) -> list[Alternative]:
     air = hottest_c(setup)
     hours = hours_needed(setup, air, patience_h)
-    return [] if hours is None else [Lever(kind, air, rounded_up_h(hours), **more)]  # type: ignore[arg-type]
+    return [] if hours is None else [Alternative(kind, air, rounded_up_h(hours), **more)]  # type: ignore[arg-type]
 
 
-def _other_dryers(setup: Setup, others: Mapping[int, Dryer]) -> list[Lever]:
-    found: list[Lever] = []
+def _other_dryers(setup: Setup, others: Mapping[int, Dryer]) -> list[Alternative]:
+    found: list[Alternative] = []
     for key, dryer in others.items():
         if dryer.kind is DryerKind.VACUUM or dryer.slots < len(setup.loads):
             continue
         try:
-            found += _try(LeverKind.OTHER_DRYER, replace(setup, dryer=dryer), dryer=key)
+            found += _try(AlternativeKind.OTHER_DRYER, replace(setup, dryer=dryer), dryer=key)
         except OutOfRangeError:
             continue  # no temperature of that dryer is safe for this load
     return sorted(found, key=lambda it: it.duration_h)
 
 
-def _in_drier_air(setup: Setup) -> list[Lever]:
+def _in_drier_air(setup: Setup) -> list[Alternative]:
     """The dew point that would bring the floor well under every aim at the hottest that is safe."""
     air = hottest_c(setup)
     pressure = min(
@@ -114,10 +114,10 @@ def _in_drier_air(setup: Setup) -> list[Lever]:
     if not 1.0 <= rh < setup.room.rh_pct:
         return []
     dew_point = float(psychrolib.GetTDewPointFromVapPres(room_c, pressure))
-    return _try(LeverKind.DRIER_NIGHT, replace(setup, room=RoomAir(room_c, rh)), dew_point_c=dew_point)
+    return _try(AlternativeKind.DRIER_NIGHT, replace(setup, room=RoomAir(room_c, rh)), dew_point_c=dew_point)
 
 
-def levers(setup: Setup, others: Mapping[int, Dryer]) -> tuple[Lever, ...]:
+def alternatives(setup: Setup, others: Mapping[int, Dryer]) -> tuple[Alternative, ...]:
     """Every way that would bring the load to its aim; `others` are the person's other dryers by key.
 
     Empty where nothing that Darre knows of does it.
@@ -128,15 +128,15 @@ def levers(setup: Setup, others: Mapping[int, Dryer]) -> tuple[Lever, ...]:
     except OutOfRangeError:
         return tuple(found)  # this dryer harms the load whatever else is done
     if len(setup.loads) > 1:
-        found += _try(LeverKind.ALONE, replace(setup, loads=setup.loads[:1]))
+        found += _try(AlternativeKind.ALONE, replace(setup, loads=setup.loads[:1]))
     if setup.room.rh_pct > DESICCANT_RH_PCT:
         dried = replace(setup, room=RoomAir(setup.room.temp_c, DESICCANT_RH_PCT))
-        found += _try(LeverKind.DESICCANT, dried)
+        found += _try(AlternativeKind.DESICCANT, dried)
     found += _in_drier_air(setup)
-    found += _try(LeverKind.LONGER, setup, LONGEST_H)
+    found += _try(AlternativeKind.LONGER, setup, LONGEST_H)
     if any(load.form == "wound" for load in setup.loads):
         loose = replace(setup, loads=tuple(replace(load, form="loose") for load in setup.loads))
-        found += _try(LeverKind.LOOSE_COIL, loose)
+        found += _try(AlternativeKind.LOOSE_COIL, loose)
     return tuple(found)
 
 

@@ -9,7 +9,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
 
-from drying.dryers.calibration import LevelDial
+from drying.dryers.calibration import LevelCalibration
 from drying.dryers.dryer import DryerKind
 from drying.dryers.limits import Limit, broken_limits
 from drying.dryers.setup import Load, Setup
@@ -85,7 +85,7 @@ def _of_the_end(load: Load, spool: int, end_pct: float, floor: float) -> Iterato
 
 def above_tg(load: Load, air_c: float) -> bool:
     """True where the run passes the strand's glass transition although its usual drying stays under it."""
-    usual, tg = load.material.schools.get("usual"), load.material.tg.value
+    usual, tg = load.material.programmes.get("usual"), load.material.tg.value
     return usual is not None and usual.temp_c <= tg < air_c
 
 
@@ -96,9 +96,9 @@ def _of_the_spool(setup: Setup, load: Load, spool: int, air_c: float) -> Iterato
         yield Caution(CautionKind.ABOVE_TG, spool=spool, numbers={"tg_c": load.material.tg.value})
     if soft - NEAR_SOFT_C < hot_c and setup.dryer.used("hot_side_excess_c") > 0.0:
         yield Caution(CautionKind.HOT_SIDE, True, spool=spool, numbers={"hot_c": hot_c, "soft_c": soft})
-    if load.body.water_high_pct > 0.0:
+    if load.empty_spool.water_high_pct > 0.0:
         yield Caution(CautionKind.CARD_BODY, spool=spool)
-    if load.body.id == "unknown":
+    if load.empty_spool.id == "unknown":
         yield Caution(CautionKind.BODY_UNKNOWN, spool=spool)
     if load.sheet is not None and load.sheet.only_if_opened:
         yield Caution(CautionKind.ONLY_IF_OPENED, spool=spool)
@@ -108,12 +108,12 @@ def _of_the_spool(setup: Setup, load: Load, spool: int, air_c: float) -> Iterato
 
 def _of_the_dryer(setup: Setup, air_c: float) -> Iterator[Caution]:
     dryer = setup.dryer
-    setting = dryer.dial.setting(air_c, setup.room.temp_c)
+    setting = dryer.calibration.setting(air_c, setup.room.temp_c)
     if dryer.assumed:
         yield Caution(CautionKind.ASSUMED, numbers=dryer.assumed)
     if setting.air.uncertainty >= DOUBTFUL_DISPLAY_C:
         yield Caution(CautionKind.DISPLAY_DOUBTFUL, True, numbers={"plus_minus_c": setting.air.plus_minus})
-    if isinstance(dryer.dial, LevelDial):
+    if isinstance(dryer.calibration, LevelCalibration):
         yield Caution(CautionKind.LEVELS, numbers={"air_c": setting.air.value})
     if dryer.vent_m3_h == 0.0:
         yield Caution(CautionKind.NO_WAY_OUT, True)

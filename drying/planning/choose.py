@@ -13,7 +13,7 @@ from drying.dryers.energy import mean_power_w
 from drying.dryers.limits import Limit, LimitKind, ceiling, hottest_c
 from drying.dryers.setup import Load, Setup, all_hours_to
 from drying.errors import OutOfRangeError
-from drying.materials.properties import SCHOOLS, SchoolRun
+from drying.materials.properties import STANDARD_METHODS, Programme
 from drying.planning.drying_map import drying_map
 
 PATIENCE_H = 96.0  # what takes longer than this at the hottest is called out of the dryer's reach
@@ -30,8 +30,8 @@ class Goal(StrEnum):
     READY_BY = "ready_by"
 
 
-PROGRAMMES = (*SCHOOLS, SHEET, OWN)
-WAYS = (*PROGRAMMES, *Goal)
+PROGRAMME_METHODS = (*STANDARD_METHODS, SHEET, OWN)
+METHODS = (*PROGRAMME_METHODS, *Goal)
 
 
 @dataclass(frozen=True)
@@ -47,11 +47,11 @@ class Choice:
     in_time: bool = True
 
 
-def programmes(load: Load) -> dict[str, SchoolRun]:
+def programmes(load: Load) -> dict[str, Programme]:
     """What schools, the maker's sheet of this spool and the person's own programme would set; only those there are."""
-    found = {name: run for name, run in load.material.schools.items() if name in PROGRAMMES}
+    found = {name: run for name, run in load.material.programmes.items() if name in PROGRAMME_METHODS}
     if load.sheet is not None:
-        found[SHEET] = SchoolRun(load.sheet.temp_c, load.sheet.duration_h)
+        found[SHEET] = Programme(load.sheet.temp_c, load.sheet.duration_h)
     return found
 
 
@@ -91,13 +91,15 @@ def _held(setup: Setup, wanted_c: float) -> tuple[float, Limit | None]:
     return min(near, top), None
 
 
-def _by_programme(setup: Setup, way: str) -> Choice:
-    run = programmes(setup.lead).get(way)
+def _by_programme(setup: Setup, method: str) -> Choice:
+    run = programmes(setup.lead).get(method)
     if run is None:
-        raise OutOfRangeError("way", f"{setup.lead.material.name} has no programme of that kind yet. Choose another.")
+        raise OutOfRangeError(
+            "method", f"{setup.lead.material.name} has no programme of that kind yet. Choose another."
+        )
     temp, limit = _held(setup, run.temp_c)
     hours = hours_needed(setup, temp)
-    if way in (SHEET, OWN) or not needed(setup):
+    if method in (SHEET, OWN) or not needed(setup):
         return Choice(temp, run.duration_h, limit, reaches=hours is not None and hours <= run.duration_h)
     if hours is None:
         return Choice(temp, run.duration_h, limit, reaches=False)
@@ -118,7 +120,7 @@ def _best(setup: Setup, goal: Goal, temps: Array, hours: Array, ready_in_h: floa
         power = np.array([mean_power_w(setup.dryer, setup.room.temp_c, float(t)).value for t in temps])
         return int(np.argmin(power * hours))
     patience = {
-        Goal.LEAST_HEAT: max(GENTLE_PATIENCE_H, setup.lead.material.schools["gentle"].duration_h),
+        Goal.LEAST_HEAT: max(GENTLE_PATIENCE_H, setup.lead.material.programmes["gentle"].duration_h),
         Goal.READY_BY: ready_in_h,
     }.get(goal, 0.0)
     soon_enough = np.flatnonzero(hours <= patience)
@@ -135,20 +137,20 @@ def _by_goal(setup: Setup, goal: Goal, ready_in_h: float) -> Choice:
     exact = hours_needed(setup, temp)
     held_by = ceiling(setup) if temp == temps[-1] else None
     if exact is None:
-        return Choice(temp, setup.lead.material.schools["usual"].duration_h, held_by, reaches=False)
+        return Choice(temp, setup.lead.material.programmes["usual"].duration_h, held_by, reaches=False)
     duration = rounded_up_h(exact)
     return Choice(temp, duration, held_by, in_time=goal is not Goal.READY_BY or duration <= ready_in_h)
 
 
-def choose(way: str, setup: Setup, ready_in_h: float = GENTLE_PATIENCE_H) -> Choice:
-    """The temperature and hours for this load by one of `WAYS`, inside the dryer's range and under every limit.
+def choose(method: str, setup: Setup, ready_in_h: float = GENTLE_PATIENCE_H) -> Choice:
+    """The temperature and hours for this load by one of `METHODS`, inside the dryer's range and under every limit.
 
     A school gives the temperature and the physics the hours; maker's sheet and own programme are taken as they stand.
     `ready_in_h` counts for "ready_by" alone. Raises OutOfRangeError for an unknown way, for a material that needs no
     drying, and where no temperature of this dryer is safe for the load.
     """
-    if way not in WAYS:
-        raise OutOfRangeError("way", f"There is no way '{way}' to choose by. Known: {', '.join(WAYS)}.")
-    if not setup.lead.material.schools:
+    if method not in METHODS:
+        raise OutOfRangeError("method", f"There is no way '{method}' to choose by. Known: {', '.join(METHODS)}.")
+    if not setup.lead.material.programmes:
         raise OutOfRangeError("spool", f"{setup.lead.material.name} takes up too little water to need drying.")
-    return _by_goal(setup, Goal(way), ready_in_h) if way in list(Goal) else _by_programme(setup, way)
+    return _by_goal(setup, Goal(method), ready_in_h) if method in list(Goal) else _by_programme(setup, method)

@@ -19,7 +19,7 @@ from drying.arrays import Array
 from drying.dryers.limits import limits
 from drying.dryers.setup import Setup, all_hours_to, hours_to
 from drying.errors import OutOfRangeError
-from drying.materials.properties import SCHOOLS
+from drying.materials.properties import STANDARD_METHODS
 
 KNOTS, KNOTS_SHARED = 9, 6
 ROWS, COLUMNS = 41, 97
@@ -74,17 +74,17 @@ def drying_map(setup: Setup, temps_c: npt.ArrayLike, hours: npt.ArrayLike) -> Dr
 
 def horizon_h(setup: Setup, wanted_h: Sequence[float]) -> float:
     """How many hours a map should show: enough for the schools, for what is wanted, and a third more."""
-    schools = setup.lead.material.schools
-    most = max([*wanted_h, *(schools[s].duration_h for s in SCHOOLS[1:] if s in schools)], default=12.0)
+    programmes = setup.lead.material.programmes
+    most = max([*wanted_h, *(programmes[s].duration_h for s in STANDARD_METHODS[1:] if s in programmes)], default=12.0)
     return next((h for h in HORIZONS_H if h >= most * 1.3), math.ceil(most * 1.3 / 24.0) * 24.0)
 
 
 def axis_c(setup: Setup, wanted_c: Sequence[float]) -> tuple[float, float]:
     """The temperatures that a map should show: all that dryer and schools can mean, and the first limits above."""
     low, high = setup.dryer.min_c, setup.dryer.max_c
-    strand = min(x.temp_c for x in limits(setup) if x.spool is not None)
-    runs = [*(s.temp_c for s in setup.lead.material.schools.values()), *wanted_c]
-    top = max([min(high + 4.0, strand + 14.0), *runs, low + 15.0])
+    filament = min(x.temp_c for x in limits(setup) if x.spool is not None)
+    runs = [*(s.temp_c for s in setup.lead.material.programmes.values()), *wanted_c]
+    top = max([min(high + 4.0, filament + 14.0), *runs, low + 15.0])
     bottom = max(20.0, min([low, *runs]) - 2.0)
     return math.floor(bottom / 5.0) * 5.0, math.ceil((top + 1.0) / 5.0) * 5.0
 

@@ -18,7 +18,7 @@ from drying.dryers.setup import Setup
 from drying.materials.properties import Material
 from drying.quantity import Quantity
 from drying.transport.solve import course
-from drying.transport.state import Body, Segment, even_state
+from drying.transport.state import Filament, Segment, even_state
 from drying.transport.uncertainty import TORTUOSITY_SPREAD, UNKNOWN_RATE
 
 BAND_SIGMAS = 1.645  # 90 % of a normal distribution
@@ -55,28 +55,28 @@ def moved(material: Material, name: str, sigmas: float) -> Material:
     return replace(material, **changes)  # type: ignore[arg-type]  # the keys are the material's own
 
 
-def _variants(body: Body, learned: float) -> list[tuple[Body, Body]]:
+def _variants(filament: Filament, learned: float) -> list[tuple[Filament, Filament]]:
     found = [
         (
-            replace(body, material=moved(body.material, name, sigmas)),
-            replace(body, material=moved(body.material, name, -sigmas)),
+            replace(filament, material=moved(filament.material, name, sigmas)),
+            replace(filament, material=moved(filament.material, name, -sigmas)),
         )
         for name, sigmas in (("d23", learned), ("ea", learned), ("isotherm", 1.0))
     ]
-    if body.pack is not None:
+    if filament.winding is not None:
         spread = TORTUOSITY_SPREAD
-        loose, tight = (max(1.0, body.pack.tortuosity * f) for f in (spread**-learned, spread**learned))
+        loose, tight = (max(1.0, filament.winding.tortuosity * f) for f in (spread**-learned, spread**learned))
         found.append(
             (
-                replace(body, pack=replace(body.pack, tortuosity=loose)),
-                replace(body, pack=replace(body.pack, tortuosity=tight)),
+                replace(filament, winding=replace(filament.winding, tortuosity=loose)),
+                replace(filament, winding=replace(filament.winding, tortuosity=tight)),
             )
         )
     return found
 
 
 def forecast_band(
-    body: Body,
+    filament: Filament,
     start: Quantity,
     segments: Sequence[Segment],
     time_h: npt.ArrayLike,
@@ -91,16 +91,18 @@ def forecast_band(
     """
     times = np.asarray(time_h, dtype=np.float64)
 
-    def run(it: Body, moisture_pct: float, over: Sequence[Segment] = segments) -> Array:
+    def run(it: Filament, moisture_pct: float, over: Sequence[Segment] = segments) -> Array:
         return course(it, even_state(it, moisture_pct), over, times)
 
-    middle = run(body, start.value)
+    middle = run(filament, start.value)
     drier, wetter = max(start.value - start.uncertainty, 0.0), start.value + start.uncertainty
-    departures = [(run(body, wetter) - run(body, drier)) / 2.0]
-    departures += [(run(one, start.value) - run(other, start.value)) / 2.0 for one, other in _variants(body, learned)]
+    departures = [(run(filament, wetter) - run(filament, drier)) / 2.0]
+    departures += [
+        (run(one, start.value) - run(other, start.value)) / 2.0 for one, other in _variants(filament, learned)
+    ]
     if about:
         hot, cool = about
-        departures.append((run(body, start.value, hot) - run(body, start.value, cool)) / 2.0)
+        departures.append((run(filament, start.value, hot) - run(filament, start.value, cool)) / 2.0)
     sd = np.sqrt(np.sum(np.square(departures), axis=0))
     return Band(times, middle, sd, np.maximum(middle - BAND_SIGMAS * sd, 0.0), middle + BAND_SIGMAS * sd)
 
@@ -109,7 +111,7 @@ def forecast_band(
 class Forecast:
     """Moisture over a run, % of dry mass: arrays of one length, `low_pct` to `high_pct` the 90 % band.
 
-    `basis` says what was computed: "wound_pack", "shared_box" or "loose_coil".
+    `basis` says what was computed: "wound_spool", "shared_box" or "loose_coil".
     """
 
     time_h: Array
@@ -129,7 +131,7 @@ def forecasts(setup: Setup, air_c: float, time_h: Sequence[float] | npt.NDArray[
     Raises OutOfRangeError for a temperature outside 0..200 °C.
     """
     times = np.asarray(time_h, dtype=np.float64)
-    doubt_c = setup.dryer.dial.setting(air_c, setup.room.temp_c).air.uncertainty
+    doubt_c = setup.dryer.calibration.setting(air_c, setup.room.temp_c).air.uncertainty
     found = []
     middles = setup.courses(air_c, times) if setup.shared else [None] * len(setup.loads)
     for load, middle in zip(setup.loads, middles, strict=True):
@@ -137,9 +139,9 @@ def forecasts(setup: Setup, air_c: float, time_h: Sequence[float] | npt.NDArray[
         end = float(times.max()) * k
         about = [alone.segments(load, min(max(t, 0.0), 200.0), end) for t in (air_c + doubt_c, air_c - doubt_c)]
         learned = load.rate.sigma / UNKNOWN_RATE.sigma
-        band = forecast_band(load.strand, load.start, alone.segments(load, air_c, end), times * k, about, learned)
+        band = forecast_band(load.filament, load.start, alone.segments(load, air_c, end), times * k, about, learned)
         band = replace(band, time_h=times)
-        basis = "loose_coil" if load.form == "loose" else "wound_pack" if middle is None else "shared_box"
+        basis = "loose_coil" if load.form == "loose" else "wound_spool" if middle is None else "shared_box"
         if middle is not None:
             wide = BAND_SIGMAS * band.sd_pct
             band = replace(band, moisture_pct=middle, low_pct=np.maximum(middle - wide, 0.0), high_pct=middle + wide)

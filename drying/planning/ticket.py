@@ -105,7 +105,7 @@ def write_ticket(setup: Setup, choice: Choice) -> Ticket:
     weigh = best_times_h(setup.loads[slowest], times, courses[slowest].moisture_pct, choice.duration_h)
     return Ticket(
         air_c=choice.temp_c,
-        setting=setup.dryer.dial.setting(choice.temp_c, setup.room.temp_c),
+        setting=setup.dryer.calibration.setting(choice.temp_c, setup.room.temp_c),
         duration_h=choice.duration_h,
         turns=setup.dryer.timer_turns(choice.duration_h),
         turn_over_h=choice.duration_h * TURN_OVER_SHARE,

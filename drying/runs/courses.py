@@ -15,7 +15,7 @@ from drying.materials.properties import Material
 from drying.materials.sorption import most_held_pct
 from drying.runs.record import RunSoFar
 from drying.transport.solve import course as course_of
-from drying.transport.state import Body, Segment, even_state
+from drying.transport.state import Filament, Segment, even_state
 from drying.transport.uncertainty import TORTUOSITY_SPREAD, UNKNOWN_RATE, rate_sigma
 
 _STARTS, _RATES, _REACH, _NEGLIGIBLE = 51, 41, 3.5, 1e-6
@@ -49,13 +49,13 @@ class Courses:
         knots = _RATE_KNOTS if load.material.k3.value == 0.0 else _RATE_KNOTS_CUBIC
         self.log_rates = middle + run.rate.sigma * np.linspace(-_REACH, _REACH, knots)
         self.starts = self._starts(load)
-        bodies, apart = _of_other_shape(load.strand)
-        self.shapes = 1 + len(bodies)
+        filaments, apart = _of_other_shape(load.filament)
+        self.shapes = 1 + len(filaments)
         mid = float(self.starts[self.starts.size // 2])
-        pairs = [(load.strand, float(s)) for s in self.starts] + [(body, mid) for body in bodies]
+        pairs = [(load.filament, float(s)) for s in self.starts] + [(filament, mid) for filament in filaments]
         self.shares = np.array([[self._share(run, b, s, math.exp(r)) for r in self.log_rates] for b, s in pairs])
         slower = self._at_one_pace()
-        strand_share = 1.0 if not bodies else (1.0 - (slower[1] - slower[0]) / (2.0 * apart)) / 2.0
+        strand_share = 1.0 if not filaments else (1.0 - (slower[1] - slower[0]) / (2.0 * apart)) / 2.0
         known = run.rate.sigma / UNKNOWN_RATE.sigma
         self.sigma = known * rate_sigma(load.material, run.segments[-1].temp_c, min(max(strand_share, 0.0), 1.0))
 
@@ -68,11 +68,11 @@ class Courses:
         low, high = max(middle - reach, self.floor + apart), min(middle + reach, most_held_pct(load.material))
         return np.array([min(low, 0.9 * middle), middle, max(high, 1.1 * middle)])
 
-    def _share(self, run: RunSoFar, body: Body, start: float, rate: float) -> Array:
+    def _share(self, run: RunSoFar, filament: Filament, start: float, rate: float) -> Array:
         """At `self.times` times the rate of its column: stretched time."""
         stretched = [replace(s, duration_h=s.duration_h * rate) for s in run.segments]
         times = self.times * rate
-        moisture = course_of(body, even_state(body, start), _lasting(stretched, float(times[-1])), times)
+        moisture = course_of(filament, even_state(filament, start), _lasting(stretched, float(times[-1])), times)
         return np.asarray((moisture - self.floor) / (start - self.floor))
 
     def _at_one_pace(self) -> list[float]:
@@ -127,22 +127,22 @@ class Courses:
         return np.array([2.0 / 3.0, 1.0 / 6.0, 1.0 / 6.0]) if self.shapes == 3 else np.ones(1)
 
 
-def _of_other_shape(body: Body) -> tuple[list[Body], float]:
+def _of_other_shape(filament: Filament) -> tuple[list[Filament], float]:
     """The winding with its strand slow and its gaps fast, and the other way round, and by how much (log); a loose coil
     has but one shape.
     """
-    if body.pack is None:
+    if filament.winding is None:
         return [], 0.0
-    apart = math.sqrt(3.0) * math.hypot(math.log(body.material.d23.spread), math.log(TORTUOSITY_SPREAD)) / 2.0
+    apart = math.sqrt(3.0) * math.hypot(math.log(filament.material.d23.spread), math.log(TORTUOSITY_SPREAD)) / 2.0
     found = []
     for sign in (-1.0, 1.0):
-        d23 = replace(body.material.d23, value=body.material.d23.value * math.exp(sign * apart))
-        tortuosity = max(1.0, body.pack.tortuosity * math.exp(sign * apart))
+        d23 = replace(filament.material.d23, value=filament.material.d23.value * math.exp(sign * apart))
+        tortuosity = max(1.0, filament.winding.tortuosity * math.exp(sign * apart))
         found.append(
             replace(
-                body,
-                material=_kept(replace(body.material, d23=d23)),
-                pack=replace(body.pack, tortuosity=tortuosity),
+                filament,
+                material=_kept(replace(filament.material, d23=d23)),
+                winding=replace(filament.winding, tortuosity=tortuosity),
             )
         )
     return found, apart

@@ -69,7 +69,7 @@ def _points(values: Array, chances: Array) -> tuple[float, float, float]:
 
 
 @dataclass(frozen=True)
-class Belief:
+class Posterior:
     """Chances over a grid of starts (% of dry mass), rates (against the computed), floors (% of dry mass) and shapes,
     in this order of axes. `fits` is False where nothing on it explains the weigh-ins.
     """
@@ -164,7 +164,7 @@ def _misfit(run: RunSoFar, courses: Courses, shares: Array, starts: Array, floor
     """
     first, *rest = run.weighings
     seen = np.array([first.weighing.gross_g - w.weighing.gross_g for w in rest])
-    bodies = [run.body_since_weigh_in(w.time_h) for w in rest]
+    bodies = [run.empty_spool_water_g(w.time_h) for w in rest]
     body_mean, body_sd = np.array([b.value for b in bodies]), np.array([b.uncertainty for b in bodies])
 
     def at(time_h: float) -> Array:
@@ -209,7 +209,7 @@ def _courses(run: RunSoFar, until_h: float, kept: CourseCache) -> Courses:
     )
 
 
-def believe(run: RunSoFar, until_h: float, courses: CourseCache | None = None) -> Belief:
+def update_posterior(run: RunSoFar, until_h: float, courses: CourseCache | None = None) -> Posterior:
     """Update the prior with the weighings; good for moistures up to `until_h` after the start.
 
     `courses`: computed courses of earlier calls, to be reused.
@@ -228,7 +228,7 @@ def believe(run: RunSoFar, until_h: float, courses: CourseCache | None = None) -
     return _weigh_up(run, found, starts, rates, floors)
 
 
-def _weigh_up(run: RunSoFar, courses: Courses, starts: Array, rates: Array, floors: Array) -> Belief:
+def _weigh_up(run: RunSoFar, courses: Courses, starts: Array, rates: Array, floors: Array) -> Posterior:
     log_chances, fits = _log_prior(run, courses, starts, rates), True
     shares = courses.shares_at_rates(rates)
     if len(run.weighings) > 1:
@@ -236,4 +236,4 @@ def _weigh_up(run: RunSoFar, courses: Courses, starts: Array, rates: Array, floo
         fits = bool(chdtrc(len(run.weighings) - 1, misfit.min()) >= LEAST_FIT)
         log_chances = log_chances - 0.5 * misfit
     chances = np.exp(log_chances - log_chances.max())
-    return Belief(run, courses, starts, rates, floors, chances / chances.sum(), fits, shares)
+    return Posterior(run, courses, starts, rates, floors, chances / chances.sum(), fits, shares)

@@ -35,7 +35,7 @@ class PastRun:
     uncertainty: float
 
 
-def told_alone(before: Rate, after_log: float, after_sd: float) -> tuple[float, float] | None:
+def rate_by_data_alone(before: Rate, after_log: float, after_sd: float) -> tuple[float, float] | None:
     """What the weigh-ins by themselves say of the log rate: what was believed after them with the belief before taken
     out. None where they say next to nothing.
     """

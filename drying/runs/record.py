@@ -53,6 +53,6 @@ class RunSoFar:
         """Mass of the dry strand by the weigh-in and what was believed of the start, g."""
         return (self.weighings[0].weighing.gross_g - self.tare.mass_g) / (1.0 + self.load.start.value / 100.0)
 
-    def body_since_weigh_in(self, time_h: float) -> Quantity:
+    def empty_spool_water_g(self, time_h: float) -> Quantity:
         """Water that the spool's own body gave off between the weigh-in and `time_h`, g."""
-        return self.load.body.water_given_off_g(self.tare.mass_g, time_h - self.weighings[0].time_h)
+        return self.load.empty_spool.water_given_off_g(self.tare.mass_g, time_h - self.weighings[0].time_h)

@@ -12,7 +12,7 @@ import numpy as np
 from drying.errors import require_range
 from drying.materials.sorption import most_held_pct
 from drying.quantity import COVERAGE, NOTHING, Quantity
-from drying.runs.posterior import Belief, CourseCache, Estimate, HoursLeft, believe
+from drying.runs.posterior import CourseCache, Estimate, HoursLeft, Posterior, update_posterior
 from drying.runs.record import RunSoFar
 from drying.weighing.loss import Loss, loss
 
@@ -54,7 +54,7 @@ class Verdict:
 
     `loss` is None before a second weighing. `start` and `moisture`: what is believed now of the start and of the
     present. `to_aim`: hours from now. `p_never`: the chance that the air's floor lies over the aim. `log_rate`: how
-    fast it dries against the forecast. `body_g`: water that the spool's own body is thought to have given off, already
+    fast it dries against the forecast. `spool_water_g`: water that the spool's own body is thought to have given off, already
     taken out of the strand's loss; zero for plastic. `expected_g`: the loss that was forecast by the last weighing;
     `finer_by`: how many times finer a scale would have to be to tell it (1 and under: this one could).
     `next_weigh_h`: when, h from the start, a weigh-in tells most.
@@ -69,7 +69,7 @@ class Verdict:
     p_never: float
     to_aim: HoursLeft
     log_rate: Quantity
-    body_g: Quantity
+    spool_water_g: Quantity
     expected_g: float
     finer_by: float
     constant_mass: ConstantMass | None
@@ -95,20 +95,20 @@ def constant_mass(run: RunSoFar) -> ConstantMass | None:
     return ConstantMass(Quantity(change, u), last.time_h - other.time_h, abs(change) < COVERAGE * u)
 
 
-def _expected_loss_g(run: RunSoFar, belief: Belief) -> float:
+def _expected_loss_g(run: RunSoFar, posterior: Posterior) -> float:
     """The loss that was forecast between weigh-in and last weighing, before anything was weighed, g."""
     first, last = run.weighings[0].time_h, run.weighings[-1].time_h
-    return run.dry_g / 100.0 * (belief.forecast_pct(first) - belief.forecast_pct(last))
+    return run.dry_g / 100.0 * (posterior.forecast_pct(first) - posterior.forecast_pct(last))
 
 
-def _next_weigh_h(run: RunSoFar, belief: Belief, now_h: float, planned_h: float) -> float | None:
+def _next_weigh_h(run: RunSoFar, posterior: Posterior, now_h: float, planned_h: float) -> float | None:
     """When the next weigh-in leaves least doubt of the end: by linear regression of the hours to the aim on the loss to
     come; the earliest that brings most of what can be had. None without a weigh-in.
     """
     if not run.weighings:
         return None
     last_h, scale = run.weighings[-1].time_h, run.weighings[-1].weighing.scale
-    to_aim, left = belief.hours_to_aim, belief.left(now_h).p50
+    to_aim, left = posterior.hours_to_aim, posterior.left(now_h).p50
     # One that comes after the likely end helps nobody to stop in time.
     end = now_h + max(LEAST_AHEAD_H, FAR_H if left is None else min(left, FAR_H))
     end = min(end, max(planned_h, now_h + LEAST_AHEAD_H)) if planned_h > 0.0 else end
@@ -116,13 +116,13 @@ def _next_weigh_h(run: RunSoFar, belief: Belief, now_h: float, planned_h: float)
     if end <= first:
         return None
     target = np.minimum(to_aim, 2.0 * end)
-    chances = belief.chances
+    chances = posterior.chances
     target = target - float((chances * target).sum())
-    at_last = belief.moistures(last_h)
+    at_last = posterior.moistures(last_h)
     candidates = np.linspace(first, end, CANDIDATES)
     gains = []
     for time_h in candidates:
-        lost = run.dry_g / 100.0 * (at_last - belief.moistures(float(time_h)))
+        lost = run.dry_g / 100.0 * (at_last - posterior.moistures(float(time_h)))
         lost = lost - float((chances * lost).sum())
         variance = float((chances * lost**2).sum()) + 2.0 * scale.uncertainty_g**2
         gains.append(float((chances * lost * target).sum()) ** 2 / variance)
@@ -132,16 +132,16 @@ def _next_weigh_h(run: RunSoFar, belief: Belief, now_h: float, planned_h: float)
     return float(next(t for t, gain in zip(candidates, gains, strict=True) if gain >= TELLING_SHARE * best))
 
 
-def _state(run: RunSoFar, seen: Loss, verdict: Verdict, belief: Belief) -> RunState:
+def _state(run: RunSoFar, seen: Loss, verdict: Verdict, posterior: Posterior) -> RunState:
     if not seen.finding:
         # A flat line, which takes three points, tells something where the loss that was forecast would have been seen.
         told = len(run.weighings) > 2 and verdict.finer_by <= 1.0 and verdict.p_dry >= P_DRY
         return RunState.DRY if told else RunState.NO_FINDING
-    if seen.strand_g.value < 0.0:
+    if seen.filament_g.value < 0.0:
         return RunState.GAINED
     if seen.dry_basis_pct.value - 2.0 * seen.dry_basis_pct.uncertainty > most_held_pct(run.load.material):
         return RunState.NOT_WATER
-    if not belief.fits:
+    if not posterior.fits:
         return RunState.NO_FIT
     if verdict.p_dry >= P_DRY:
         return RunState.DRY
@@ -157,36 +157,36 @@ def judge(run: RunSoFar, now_h: float, planned_h: float = 0.0, courses: CourseCa
     is the forecast alone. Raises OutOfRangeError for a negative time.
     """
     require_range("now_h", now_h, 0.0, 1e5, "h")
-    return _verdict(run, believe(run, now_h, courses), now_h, planned_h)
+    return _verdict(run, update_posterior(run, now_h, courses), now_h, planned_h)
 
 
-def _verdict(run: RunSoFar, belief: Belief, now_h: float, planned_h: float) -> Verdict:
+def _verdict(run: RunSoFar, posterior: Posterior, now_h: float, planned_h: float) -> Verdict:
     weighed = len(run.weighings) > 1
-    moisture = belief.estimate_at(now_h)
+    moisture = posterior.estimate_at(now_h)
     seen, body, expected = None, NOTHING, 0.0
     if weighed:
-        body = run.body_since_weigh_in(run.weighings[-1].time_h)
+        body = run.empty_spool_water_g(run.weighings[-1].time_h)
         first, last = run.weighings[0].weighing, run.weighings[-1].weighing
         seen = loss(first, last, run.tare, max(moisture.mean, 0.0), body)
-        expected = _expected_loss_g(run, belief)
-    of_floor = belief.chances.sum(axis=(0, 1, 3))
+        expected = _expected_loss_g(run, posterior)
+    of_floor = posterior.chances.sum(axis=(0, 1, 3))
     verdict = Verdict(
         state=RunState.NO_WEIGH_OUT if run.weighings else RunState.NO_WEIGH_IN,
         loss=seen,
-        start=belief.estimate_at(0.0),
+        start=posterior.estimate_at(0.0),
         moisture=moisture,
-        floor_pct=float(of_floor @ belief.floors),
-        p_dry=belief.chance_under(run.aim_pct, now_h),
-        p_never=float(of_floor[belief.floors >= run.aim_pct].sum()),
-        to_aim=belief.left(now_h),
-        log_rate=belief.log_rate,
-        body_g=body,
+        floor_pct=float(of_floor @ posterior.floors),
+        p_dry=posterior.chance_under(run.aim_pct, now_h),
+        p_never=float(of_floor[posterior.floors >= run.aim_pct].sum()),
+        to_aim=posterior.left(now_h),
+        log_rate=posterior.log_rate,
+        spool_water_g=body,
         expected_g=expected,
         finer_by=0.0 if seen is None else seen.detectable_g / max(expected, 1e-3),
         constant_mass=constant_mass(run),
-        next_weigh_h=_next_weigh_h(run, belief, now_h, planned_h),
+        next_weigh_h=_next_weigh_h(run, posterior, now_h, planned_h),
     )
-    return verdict if seen is None else replace(verdict, state=_state(run, seen, verdict, belief))
+    return verdict if seen is None else replace(verdict, state=_state(run, seen, verdict, posterior))
 
 
 @dataclass(frozen=True)
@@ -198,15 +198,15 @@ class WeighingPoint:
     uncertainty_pct: float
 
 
-def _points(run: RunSoFar, belief: Belief) -> list[WeighingPoint]:
+def _points(run: RunSoFar, posterior: Posterior) -> list[WeighingPoint]:
     """What was still in the strand at each weighing: the start as it is believed now, less the loss up to then."""
     if not run.weighings:
         return []
     first, *rest = run.weighings
-    start = belief.estimate_at(first.time_h)
+    start = posterior.estimate_at(first.time_h)
     points = [WeighingPoint(first.time_h, start.mean, start.sd)]
     for w in rest:
-        lost = loss(first.weighing, w.weighing, run.tare, body_g=run.body_since_weigh_in(w.time_h)).dry_basis_pct
+        lost = loss(first.weighing, w.weighing, run.tare, spool_water_g=run.empty_spool_water_g(w.time_h)).dry_basis_pct
         points.append(WeighingPoint(w.time_h, start.mean - lost.value, lost.uncertainty))
     return points
 
@@ -228,6 +228,6 @@ def review(
     courses: CourseCache | None = None,
 ) -> Review:
     """Judge a run and follow it over the times in h, from one update of what is believed."""
-    belief = believe(run, max([now_h, *time_h]), courses)
-    course = [belief.estimate_at(float(t)) for t in time_h]
-    return Review(_verdict(run, belief, now_h, planned_h), _points(run, belief), course)
+    posterior = update_posterior(run, max([now_h, *time_h]), courses)
+    course = [posterior.estimate_at(float(t)) for t in time_h]
+    return Review(_verdict(run, posterior, now_h, planned_h), _points(run, posterior), course)

@@ -23,7 +23,7 @@ from drying.cache import Cache
 from drying.storage.container import AWAY, Container
 from drying.storage.desiccant import GRID, desiccant
 from drying.transport.reduced_modes import GROUPS, SIZE, Secant, hour_matrices, shape_of
-from drying.transport.state import Body
+from drying.transport.state import Filament
 
 _NEWTON = 2  # one step and what it leaves over
 _LEAST_G = 1e-9
@@ -38,12 +38,12 @@ class Inside:
 
 
 @dataclass(frozen=True)
-class Kept:
+class StoredSpool:
     """A spool in keeping. `pct`: its groups as moistures, with a second column for how they answer to a shift of the
     start; shape (groups, members, 2). `dry_g`: mass of the dry strand, g.
     """
 
-    body: Body
+    filament: Filament
     dry_g: float
     taken: Secant
     pct: Array
@@ -80,12 +80,12 @@ class _Step:
     (members, members, groups, spools), which is several times quicker than many small matrices.
     """
 
-    def __init__(self, spools: Sequence[Kept], like: _Step | None = None) -> None:
-        self.bodies, self.taken = [s.body for s in spools], [s.taken for s in spools]
+    def __init__(self, spools: Sequence[StoredSpool], like: _Step | None = None) -> None:
+        self.filaments, self.taken = [s.filament for s in spools], [s.taken for s in spools]
         self.slope = np.array([t.slope for t in self.taken])
-        self.k1 = np.array([b.material.k1.value for b in self.bodies])
-        self.k3 = np.array([b.material.k3.value for b in self.bodies])
-        self.reader = _along([shape_of(b).reader.T for b in self.bodies], (SIZE, GROUPS))
+        self.k1 = np.array([b.material.k1.value for b in self.filaments])
+        self.k3 = np.array([b.material.k3.value for b in self.filaments])
+        self.reader = _along([shape_of(b).reader.T for b in self.filaments], (SIZE, GROUPS))
         self._at: dict[int, tuple[Array, Array, Array]] = {}
         if like is not None:
             changed = [n for n, taken in enumerate(self.taken) if taken != like.taken[n]]
@@ -95,12 +95,12 @@ class _Step:
         """Matrices at a degree, what they give to the air's activity, and the mean's answer to it."""
         found = self._at.get(degree)
         if found is None:
-            each = [self._matrix(n, degree) for n in range(len(self.bodies))]
+            each = [self._matrix(n, degree) for n in range(len(self.filaments))]
             found = self._at[degree] = self._parts(_along(each, (SIZE, SIZE, GROUPS)))
         return found
 
     def _matrix(self, n: int, degree: int) -> Array:
-        return hour_matrices(self.bodies[n], self.taken[n], degree).transpose(1, 2, 0)
+        return hour_matrices(self.filaments[n], self.taken[n], degree).transpose(1, 2, 0)
 
     def _parts(self, matrices: Array) -> tuple[Array, Array, Array]:
         gain = 1.0 - matrices.sum(axis=1)
@@ -130,10 +130,10 @@ HourSteps = Cache[_Step]
 """Prepared hours by the spools they are for; whoever simulates many stretches owns one and hands it in."""
 
 
-def _step(spools: Sequence[Kept], steps: HourSteps) -> _Step:
+def _step(spools: Sequence[StoredSpool], steps: HourSteps) -> _Step:
     """The step of these spools. A step of the same windings is reused where only secants have changed."""
     # A material is one object for each set of values, so the object itself can stand in the key.
-    key = tuple((s.body.pack, s.body.strand_diameter_mm, s.body.material) for s in spools)
+    key = tuple((s.filament.winding, s.filament.strand_diameter_mm, s.filament.material) for s in spools)
     like = steps.peek(key)
     if like is not None and like.taken == [s.taken for s in spools]:
         return like
@@ -201,7 +201,7 @@ def _matrices(step: _Step, layout: _Layout, degree: int) -> tuple[Array, Array, 
 
 
 def follow_hours(
-    spools: Sequence[Kept],
+    spools: Sequence[StoredSpool],
     where: Array,
     containers: Sequence[Container],
     inside: Sequence[Inside],

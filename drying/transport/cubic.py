@@ -24,7 +24,7 @@ from drying.materials.sorption import held_pct
 from drying.transport.state import (
     REST_WEIGHT,
     STRAND_WEIGHTS,
-    Body,
+    Filament,
     Segment,
     State,
     at_temperature,
@@ -44,19 +44,19 @@ _NEWTON_STEPS, _NEWTON_TOLERANCE = 40, 1e-9
 class _Conditions:
     """What does not change during a segment: capacities, conductances, the face."""
 
-    def __init__(self, body: Body, segment: Segment) -> None:
-        assert body.pack is not None
-        cells, temp = grid(body.pack), segment.temp_c
-        self.body, self.temp_c = body, temp
-        self.material, self.mass = body.material, cells.mass
-        self.rate = body.strand_rates_per_s(temp)
-        self.gas_capacity = gas_capacity(body.pack, temp)
-        self.density = strand_density(body) / 100.0  # kg/m³ of winding per % of dry mass
-        conductivity = vapour_diffusivity_m2_s(body.pack, temp) * vapour_concentration_g_m3(temp, 100.0) / 1000.0
+    def __init__(self, filament: Filament, segment: Segment) -> None:
+        assert filament.winding is not None
+        cells, temp = grid(filament.winding), segment.temp_c
+        self.filament, self.temp_c = filament, temp
+        self.material, self.mass = filament.material, cells.mass
+        self.rate = filament.strand_rates_per_s(temp)
+        self.gas_capacity = gas_capacity(filament.winding, temp)
+        self.density = strand_density(filament) / 100.0  # kg/m³ of winding per % of dry mass
+        conductivity = vapour_diffusivity_m2_s(filament.winding, temp) * vapour_concentration_g_m3(temp, 100.0) / 1000.0
         self.activity, self.free = segment.activity, segment.vent_m3_h is None
         self.face = np.zeros_like(cells.mass)
         if segment.vent_m3_h is not None:
-            self.face[-1] = face_conductance(body.pack, temp, segment.vent_m3_h)
+            self.face[-1] = face_conductance(filament.winding, temp, segment.vent_m3_h)
         self.diagonal = np.diag_indices(self.mass.size)
         self.transport = conductivity * cells.stiffness
         self.transport[self.diagonal] += self.face
@@ -94,14 +94,14 @@ class _Conditions:
         middle = self.euler(gas, strand, seconds / 2.0, (gas + once_gas) / 2.0)
         half = self.euler(*middle, seconds / 2.0, once_gas)
         # Water is extrapolated, not activity: the two are not proportional, and it is water that must be kept.
-        slot = 2.0 * slot_water(self.body, half[0], self.temp_c) - slot_water(self.body, once_gas, self.temp_c)
-        return gas_of_slot(self.body, slot, self.temp_c, half[0]), 2.0 * half[1] - once_strand
+        slot = 2.0 * slot_water(self.filament, half[0], self.temp_c) - slot_water(self.filament, once_gas, self.temp_c)
+        return gas_of_slot(self.filament, slot, self.temp_c, half[0]), 2.0 * half[1] - once_strand
 
 
-def one_step(body: Body, segment: Segment, state: State) -> State:
+def one_step(filament: Filament, segment: Segment, state: State) -> State:
     """The state after one extrapolated step as long as the segment: for those who choose their steps themselves."""
-    now = at_temperature(body, state, segment.temp_c)
-    gas, strand = _Conditions(body, segment).step(now.gas, now.strand, segment.duration_h * 3600.0)
+    now = at_temperature(filament, state, segment.temp_c)
+    gas, strand = _Conditions(filament, segment).step(now.gas, now.strand, segment.duration_h * 3600.0)
     return State(gas, strand, segment.temp_c)
 
 
@@ -115,10 +115,10 @@ class _Run:
     gas: Array
 
 
-def _run(body: Body, segment: Segment, state: State) -> _Run:
+def _run(filament: Filament, segment: Segment, state: State) -> _Run:
     """Step from the beginning of the conditions until two knots lie beyond the segment's end."""
-    conditions = _Conditions(body, segment)
-    now = at_temperature(body, state, segment.temp_c)
+    conditions = _Conditions(filament, segment)
+    now = at_temperature(filament, state, segment.temp_c)
     gas, strand = [now.gas], [now.strand]
     times, width = [0.0], FIRST_STEP_H
     while len(times) < 4 or times[-3] < segment.duration_h:
@@ -127,7 +127,7 @@ def _run(body: Body, segment: Segment, state: State) -> _Run:
         strand.append(more[1])
         times.append(times[-1] + width)
         width *= GROWTH
-    slots = [slot_water(body, g, segment.temp_c) for g in gas]
+    slots = [slot_water(filament, g, segment.temp_c) for g in gas]
     return _Run(np.array(times), np.array(slots), np.array(strand), np.array(gas))
 
 
@@ -146,7 +146,7 @@ def four_knots(knot_h: Array, time_h: Array) -> tuple[npt.NDArray[np.intp], Arra
     return rows, weights
 
 
-def _at(body: Body, run: _Run, temp_c: float, time_h: Array) -> tuple[Array, Array]:
+def _at(filament: Filament, run: _Run, temp_c: float, time_h: Array) -> tuple[Array, Array]:
     """Gas (times, nodes) and strand modes (times, nodes, modes) at any times of a run.
 
     Water is what is interpolated, so none is made or lost.
@@ -154,7 +154,7 @@ def _at(body: Body, run: _Run, temp_c: float, time_h: Array) -> tuple[Array, Arr
     rows, weights = four_knots(run.time_h, time_h)
     slot = np.einsum("tk,tkm->tm", weights, run.slot[rows])
     strand = np.einsum("tk,tkmn->tmn", weights, run.strand[rows])
-    return gas_of_slot(body, slot, temp_c, np.einsum("tk,tkm->tm", weights, run.gas[rows])), strand
+    return gas_of_slot(filament, slot, temp_c, np.einsum("tk,tkm->tm", weights, run.gas[rows])), strand
 
 
 def _resumed(segment: Segment, state: State) -> tuple[State, float]:
@@ -166,12 +166,12 @@ def _resumed(segment: Segment, state: State) -> tuple[State, float]:
     return replace(state, since=None), 0.0
 
 
-def advance(body: Body, segment: Segment, state: State, time_h: Array) -> tuple[Array, State]:
+def advance(filament: Filament, segment: Segment, state: State, time_h: Array) -> tuple[Array, State]:
     """Mean moisture, % of dry mass, at times in h after the segment's beginning, and the state at its end."""
-    assert body.pack is not None
+    assert filament.winding is not None
     begin, gone = _resumed(segment, state)
     whole = replace(segment, duration_h=gone + segment.duration_h)
     times = gone + np.append(time_h, segment.duration_h)
-    gas, strand = _at(body, _run(body, whole, begin), segment.temp_c, times)
-    local = strand @ STRAND_WEIGHTS + REST_WEIGHT * held_pct(body.material, gas)
-    return local[:-1] @ grid(body.pack).mass, State(gas[-1], strand[-1], segment.temp_c, (begin, whole))
+    gas, strand = _at(filament, _run(filament, whole, begin), segment.temp_c, times)
+    local = strand @ STRAND_WEIGHTS + REST_WEIGHT * held_pct(filament.material, gas)
+    return local[:-1] @ grid(filament.winding).mass, State(gas[-1], strand[-1], segment.temp_c, (begin, whole))

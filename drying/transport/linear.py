@@ -16,7 +16,7 @@ from drying.arrays import Array
 from drying.transport.state import (
     REST_WEIGHT,
     STRAND_WEIGHTS,
-    Body,
+    Filament,
     Segment,
     State,
     at_temperature,
@@ -47,22 +47,22 @@ _UNHEARD = 1e-13  # modes that have decayed to less than this of the largest do 
 
 
 @lru_cache(maxsize=512)
-def _modes(body: Body, temp_c: float, vent_m3_h: float | None) -> _Modes:
-    pack, material = body.pack, body.material
-    assert pack is not None
-    cells = grid(pack)
-    strand_rate = body.strand_rates_per_s(temp_c)
-    held = strand_density(body) * material.k1.value / 100.0  # kg/m³ per unit activity
-    conductivity = vapour_diffusivity_m2_s(pack, temp_c) * vapour_concentration_g_m3(temp_c, 100.0) / 1000.0
+def _modes(filament: Filament, temp_c: float, vent_m3_h: float | None) -> _Modes:
+    winding, material = filament.winding, filament.material
+    assert winding is not None
+    cells = grid(winding)
+    strand_rate = filament.strand_rates_per_s(temp_c)
+    held = strand_density(filament) * material.k1.value / 100.0  # kg/m³ per unit activity
+    conductivity = vapour_diffusivity_m2_s(winding, temp_c) * vapour_concentration_g_m3(temp_c, 100.0) / 1000.0
     stiffness, mass, free = conductivity * cells.stiffness, cells.mass, vent_m3_h is None
     if vent_m3_h is None:
         stiffness, mass = stiffness[:-1, :-1], mass[:-1]
     else:
         stiffness = stiffness.copy()
-        stiffness[-1, -1] += face_conductance(pack, temp_c, vent_m3_h)
+        stiffness[-1, -1] += face_conductance(winding, temp_c, vent_m3_h)
     root = np.sqrt(mass)
     leak, vectors = np.linalg.eigh(stiffness / np.multiply.outer(root, root))
-    capacity = np.concatenate([[gas_capacity(pack, temp_c) + held * REST_WEIGHT], held * STRAND_WEIGHTS])
+    capacity = np.concatenate([[gas_capacity(winding, temp_c) + held * REST_WEIGHT], held * STRAND_WEIGHTS])
     scale = np.sqrt(capacity)
     size = capacity.size
     arrow = np.zeros((leak.size, size, size))
@@ -81,9 +81,9 @@ def _modes(body: Body, temp_c: float, vent_m3_h: float | None) -> _Modes:
     )
 
 
-def _departure(body: Body, segment: Segment, state: State) -> Array:
+def _departure(filament: Filament, segment: Segment, state: State) -> Array:
     """Gas and strand as activities over that of the incoming air, one row a node."""
-    return np.column_stack([state.gas, state.strand / body.material.k1.value]) - segment.activity
+    return np.column_stack([state.gas, state.strand / filament.material.k1.value]) - segment.activity
 
 
 def _amplitudes(modes: _Modes, departure: Array) -> Array:
@@ -91,10 +91,10 @@ def _amplitudes(modes: _Modes, departure: Array) -> Array:
     return np.asarray(np.einsum("jes,je->js", modes.turn, (modes.into @ inside) * modes.scale))
 
 
-def after_segment(body: Body, segment: Segment, state: State) -> State:
+def after_segment(filament: Filament, segment: Segment, state: State) -> State:
     """The state at the end of a segment."""
-    modes = _modes(body, segment.temp_c, segment.vent_m3_h)
-    departure = _departure(body, segment, at_temperature(body, state, segment.temp_c))
+    modes = _modes(filament, segment.temp_c, segment.vent_m3_h)
+    departure = _departure(filament, segment, at_temperature(filament, state, segment.temp_c))
     seconds = segment.duration_h * 3600.0
     decayed = _amplitudes(modes, departure) * np.exp(modes.rate * seconds)
     after = modes.back @ (np.einsum("jes,js->je", modes.turn, decayed) / modes.scale)
@@ -102,16 +102,16 @@ def after_segment(body: Body, segment: Segment, state: State) -> State:
         face = np.concatenate([[0.0], departure[-1, 1:] * np.exp(-modes.face_rate * seconds)])
         after = np.vstack([after, face])
     after = after + segment.activity
-    return State(after[:, 0], after[:, 1:] * body.material.k1.value, segment.temp_c)
+    return State(after[:, 0], after[:, 1:] * filament.material.k1.value, segment.temp_c)
 
 
-def course_in_segment(body: Body, segment: Segment, state: State, time_h: Array) -> Array:
+def course_in_segment(filament: Filament, segment: Segment, state: State, time_h: Array) -> Array:
     """Mean moisture, % of dry mass, at times in h after the segment's beginning, from the modes' sums alone."""
-    modes = _modes(body, segment.temp_c, segment.vent_m3_h)
-    departure = _departure(body, segment, at_temperature(body, state, segment.temp_c))
+    modes = _modes(filament, segment.temp_c, segment.vent_m3_h)
+    departure = _departure(filament, segment, at_temperature(filament, state, segment.temp_c))
     amplitudes, seconds = _amplitudes(modes, departure), time_h * 3600.0
-    assert body.pack is not None
-    mass = grid(body.pack).mass
+    assert filament.winding is not None
+    mass = grid(filament.winding).mass
     weights = np.concatenate([[REST_WEIGHT], STRAND_WEIGHTS]) / modes.scale
     pack_weight = mass[: modes.back.shape[0]] @ modes.back
     share = pack_weight[:, None] * np.einsum("jes,e->js", modes.turn, weights) * amplitudes
@@ -121,4 +121,4 @@ def course_in_segment(body: Body, segment: Segment, state: State, time_h: Array)
     if modes.free:
         at_face = np.exp(-np.multiply.outer(seconds, modes.face_rate)) @ (departure[-1, 1:] * STRAND_WEIGHTS)
         total = total + mass[-1] * at_face
-    return np.asarray(body.material.k1.value * (segment.activity + total))
+    return np.asarray(filament.material.k1.value * (segment.activity + total))

@@ -21,11 +21,11 @@ from drying.air.psychrometrics import vapour_concentration_g_m3
 from drying.arrays import Array
 from drying.materials.properties import Material
 from drying.materials.sorption import held_pct
-from drying.transport.state import REST_WEIGHT, STRAND_RATES, STRAND_WEIGHTS, Body, gas_capacity, strand_density
-from drying.transport.winding import Pack, grid, radius_m, vapour_diffusivity_m2_s
+from drying.transport.state import REST_WEIGHT, STRAND_RATES, STRAND_WEIGHTS, Filament, gas_capacity, strand_density
+from drying.transport.winding import Winding, grid, radius_m, vapour_diffusivity_m2_s
 
-PACK_MODES, _STRAND_MODES = 6, 5
-GROUPS = PACK_MODES + 1
+WINDING_MODES, _STRAND_MODES = 6, 5
+GROUPS = WINDING_MODES + 1
 _AXIS = np.linspace(0.0, 1.2, 1201)
 _FACTOR_STEP = 0.05
 _SLOPE_STEP = 0.05  # activities are rounded to this for the secant, so that its matrices are made once
@@ -58,22 +58,22 @@ class Shape:
 
 
 @lru_cache(maxsize=2048)
-def _shape(pack: Pack | None) -> Shape:
+def _shape(winding: Winding | None) -> Shape:
     share = np.zeros(GROUPS)
-    if pack is None:
+    if winding is None:
         share[-1] = 1.0
         return Shape(share, np.zeros(0))
-    cells = grid(pack)
+    cells = grid(winding)
     root = np.sqrt(cells.mass[:-1])
     leak, vectors = np.linalg.eigh(cells.stiffness[:-1, :-1] / np.multiply.outer(root, root))
-    found = (vectors[:, :PACK_MODES].T @ root) ** 2
-    share[:PACK_MODES], share[-1] = found, 1.0 - found.sum()
-    return Shape(share, leak[:PACK_MODES])
+    found = (vectors[:, :WINDING_MODES].T @ root) ** 2
+    share[:WINDING_MODES], share[-1] = found, 1.0 - found.sum()
+    return Shape(share, leak[:WINDING_MODES])
 
 
-def shape_of(body: Body) -> Shape:
+def shape_of(filament: Filament) -> Shape:
     """The groups of a body."""
-    return _shape(body.pack)
+    return _shape(filament.winding)
 
 
 def even(moisture_pct: float) -> Array:
@@ -106,27 +106,30 @@ def secant(material: Material, moisture_pct: float, activity: float) -> Secant:
     return Secant(slope, round(float((local * weight).sum() / weight.sum()) / _FACTOR_STEP) * _FACTOR_STEP)
 
 
-def hour_matrices(body: Body, taken: Secant, degree: int) -> Array:
+def hour_matrices(filament: Filament, taken: Secant, degree: int) -> Array:
     """What one hour at a whole degree does to a departure from the air: (groups, members, members)."""
-    material = body.material
-    diffusivity, density = material.diffusivity_m2_s(float(degree)), strand_density(body) if body.pack else 0.0
-    return _hour_matrices(body.pack, diffusivity, body.strand_diameter_mm, density, taken, degree)
+    material = filament.material
+    diffusivity, density = (
+        material.diffusivity_m2_s(float(degree)),
+        strand_density(filament) if filament.winding else 0.0,
+    )
+    return _hour_matrices(filament.winding, diffusivity, filament.strand_diameter_mm, density, taken, degree)
 
 
 @lru_cache(maxsize=16384)
 def _hour_matrices(
-    pack: Pack | None, diffusivity: float, diameter_mm: float, density: float, taken: Secant, degree: int
+    winding: Winding | None, diffusivity: float, diameter_mm: float, density: float, taken: Secant, degree: int
 ) -> Array:
     rate = _RATES * diffusivity / radius_m(diameter_mm) ** 2
     found = np.zeros((GROUPS, SIZE, SIZE))
     found[-1, range(1, SIZE), range(1, SIZE)] = np.exp(-rate * 3600.0)  # the loose group: its gas is the air's
-    if pack is None:
+    if winding is None:
         return found
-    leak = _shape(pack).leak * taken.factor
+    leak = _shape(winding).leak * taken.factor
     held = density * taken.slope / 100.0
-    gas = gas_capacity(pack, float(degree)) + held * REST_WEIGHT
+    gas = gas_capacity(winding, float(degree)) + held * REST_WEIGHT
     capacity = np.concatenate([[gas], held * _WEIGHTS])
-    diffusivity_of_gas = vapour_diffusivity_m2_s(pack, float(degree))
+    diffusivity_of_gas = vapour_diffusivity_m2_s(winding, float(degree))
     conductivity = diffusivity_of_gas * vapour_concentration_g_m3(float(degree), 100.0) / 1000.0
     root = np.sqrt(capacity)
     arrow = np.zeros((leak.size, SIZE, SIZE))

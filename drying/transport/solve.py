@@ -1,6 +1,6 @@
 """Water moving through spools and coils: two scales, any sequence of segments, drying and uptake alike.
 
-Strand: the modes of J. Crank's cylinder (see `strand`). Wound pack: vapour in the gaps (see `wound_pack`):
+Strand: the modes of J. Crank's cylinder (see `strand`). Wound pack: vapour in the gaps (see `winding`):
 
     eps·Cs·da/dt = (1/x)·d/dx(x·Dg·Cs·da/dx) - (1 - eps)·rho·dc/dt
 
@@ -20,49 +20,49 @@ from drying.arrays import Array
 from drying.errors import OutOfRangeError
 from drying.materials.sorption import held_pct
 from drying.transport import cubic, linear
-from drying.transport.state import REST_WEIGHT, STRAND_WEIGHTS, Body, Segment, State, mean_moisture_pct
+from drying.transport.state import REST_WEIGHT, STRAND_WEIGHTS, Filament, Segment, State, mean_moisture_pct
 
 
-def _advance_coil(body: Body, segment: Segment, state: State, time_h: Array) -> tuple[Array, State]:
+def _advance_coil(filament: Filament, segment: Segment, state: State, time_h: Array) -> tuple[Array, State]:
     """A coil lies free in its air: the surface's moisture is given, so this is exact for a cubic isotherm too."""
-    surface = float(held_pct(body.material, np.array(segment.activity)))
+    surface = float(held_pct(filament.material, np.array(segment.activity)))
     seconds = np.append(time_h, segment.duration_h) * 3600.0
-    decay = np.exp(-np.multiply.outer(seconds, body.strand_rates_per_s(segment.temp_c)))
+    decay = np.exp(-np.multiply.outer(seconds, filament.strand_rates_per_s(segment.temp_c)))
     strand = surface + (state.strand[0] - surface) * decay
     moisture = strand[:-1] @ STRAND_WEIGHTS + REST_WEIGHT * surface
     return moisture, State(np.array([segment.activity]), strand[-1:], segment.temp_c)
 
 
-def is_stepped(body: Body) -> bool:
+def is_stepped(filament: Filament) -> bool:
     """True for a wound pack whose isotherm is cubic: its course is integrated in steps."""
-    return body.pack is not None and body.material.k3.value > 0.0
+    return filament.winding is not None and filament.material.k3.value > 0.0
 
 
-def after_segment(body: Body, segment: Segment, state: State) -> State:
+def after_segment(filament: Filament, segment: Segment, state: State) -> State:
     """The state at the end of a segment. Exact in time for coils and for Henry's law."""
-    if body.pack is not None and not is_stepped(body):
-        return linear.after_segment(body, segment, state)
-    return advance(body, segment, state, np.empty(0))[1]
+    if filament.winding is not None and not is_stepped(filament):
+        return linear.after_segment(filament, segment, state)
+    return advance(filament, segment, state, np.empty(0))[1]
 
 
-def course_in_segment(body: Body, segment: Segment, state: State, time_h: Array) -> Array:
+def course_in_segment(filament: Filament, segment: Segment, state: State, time_h: Array) -> Array:
     """Mean moisture, % of dry mass, at times in h after the beginning of one segment (any order).
 
     At 0 it is the state's own: what follows the air at once has not moved yet.
     """
-    if body.pack is not None and not is_stepped(body):
-        moisture = linear.course_in_segment(body, segment, state, time_h)
-        return np.where(time_h == 0.0, mean_moisture_pct(body, state), moisture)
-    return advance(body, segment, state, time_h)[0]
+    if filament.winding is not None and not is_stepped(filament):
+        moisture = linear.course_in_segment(filament, segment, state, time_h)
+        return np.where(time_h == 0.0, mean_moisture_pct(filament, state), moisture)
+    return advance(filament, segment, state, time_h)[0]
 
 
-def advance(body: Body, segment: Segment, state: State, time_h: Array) -> tuple[Array, State]:
+def advance(filament: Filament, segment: Segment, state: State, time_h: Array) -> tuple[Array, State]:
     """What `course_in_segment` and `after_segment` give, together: cheaper where a solution is integrated."""
-    if body.pack is not None and not is_stepped(body):
-        return course_in_segment(body, segment, state, time_h), after_segment(body, segment, state)
-    solve = _advance_coil if body.pack is None else cubic.advance
-    moisture, end = solve(body, segment, state, time_h)
-    return np.where(time_h == 0.0, mean_moisture_pct(body, state), moisture), end
+    if filament.winding is not None and not is_stepped(filament):
+        return course_in_segment(filament, segment, state, time_h), after_segment(filament, segment, state)
+    solve = _advance_coil if filament.winding is None else cubic.advance
+    moisture, end = solve(filament, segment, state, time_h)
+    return np.where(time_h == 0.0, mean_moisture_pct(filament, state), moisture), end
 
 
 def _require_segments(segments: Sequence[Segment]) -> None:
@@ -70,7 +70,7 @@ def _require_segments(segments: Sequence[Segment]) -> None:
         raise OutOfRangeError("segments", "There are no segments: give at least one stretch of time.")
 
 
-def course(body: Body, start: State, segments: Sequence[Segment], time_h: npt.ArrayLike) -> Array:
+def course(filament: Filament, start: State, segments: Sequence[Segment], time_h: npt.ArrayLike) -> Array:
     """Mean moisture, % of dry mass, at times in h from the start over a sequence of segments.
 
     At a time between two segments the earlier one counts; at 0 the start itself. Raises OutOfRangeError where there is
@@ -81,24 +81,24 @@ def course(body: Body, start: State, segments: Sequence[Segment], time_h: npt.Ar
     total = sum(s.duration_h for s in segments)
     if times.size and not (times.min() >= 0.0 and times.max() <= total * (1.0 + 1e-12)):
         raise OutOfRangeError("time_h", f"A time lies outside the segments, which last {total:g} h.")
-    found = np.full(times.shape, mean_moisture_pct(body, start))
+    found = np.full(times.shape, mean_moisture_pct(filament, start))
     state, begin, last = start, 0.0, float(times.max(initial=0.0))
     for segment in segments:
         if begin >= last:
             break  # nothing is asked of the rest
         here = (times > begin) & (times <= begin + segment.duration_h * (1.0 + 1e-12))
         if begin + segment.duration_h >= last:
-            found[here] = course_in_segment(body, segment, state, times[here] - begin)
+            found[here] = course_in_segment(filament, segment, state, times[here] - begin)
             break
-        found[here], state = advance(body, segment, state, times[here] - begin)
+        found[here], state = advance(filament, segment, state, times[here] - begin)
         begin += segment.duration_h
     return found
 
 
-def follow(body: Body, start: State, segments: Sequence[Segment]) -> State:
+def follow(filament: Filament, start: State, segments: Sequence[Segment]) -> State:
     """The state after all segments, carried over from one to the next."""
     _require_segments(segments)
     state = start
     for segment in segments:
-        state = after_segment(body, segment, state)
+        state = after_segment(filament, segment, state)
     return state

@@ -1,7 +1,7 @@
 """What the water moves in, under which conditions, and where it is: bodies, segments and states.
 
 Strand: the modes of J. Crank's cylinder (see `strand`), the fastest lumped in bands and a rest that follows the gas at
-once. A wound pack has a set of modes at each of its nodes (see `wound_pack`) and the gas in the gaps there.
+once. A wound pack has a set of modes at each of its nodes (see `wound_spool`) and the gas in the gaps there.
 """
 
 from __future__ import annotations
@@ -18,7 +18,7 @@ from drying.arrays import Array
 from drying.errors import OutOfRangeError, require_range
 from drying.materials.properties import Material
 from drying.materials.sorption import activity_of_moisture, held_pct
-from drying.transport.winding import DEFAULT_PACK, Pack, grid, radius_m
+from drying.transport.winding import DEFAULT_WINDING, Winding, grid, radius_m
 
 _EXACT_MODES, _BANDS = 9, (13, 19, 29, 46, 80)  # modes 1..9 as they are; 10..13, 14..19, ... lumped; the rest follows
 
@@ -63,12 +63,12 @@ class Segment:
 
 
 @dataclass(frozen=True)
-class Body:
+class Filament:
     """What the water moves in: material, strand diameter in mm, and the winding (None for a loose coil)."""
 
     material: Material
     strand_diameter_mm: float = 1.75
-    pack: Pack | None = DEFAULT_PACK
+    winding: Winding | None = DEFAULT_WINDING
 
     def __post_init__(self) -> None:
         radius_m(self.strand_diameter_mm)
@@ -122,55 +122,59 @@ def resumed(found: Mapping[str, Any]) -> State:
     return State(gas, strand, float(found["temp_c"]), since)
 
 
-def even_state(body: Body, moisture_pct: float, temp_c: float = 20.0) -> State:
+def even_state(filament: Filament, moisture_pct: float, temp_c: float = 20.0) -> State:
     """The same moisture (% of dry mass) all through, the gas in the gaps in equilibrium with it."""
     require_range("moisture_pct", moisture_pct, 0.0, 100.0, "%")
-    nodes = 1 if body.pack is None else grid(body.pack).mass.size
-    gas = np.full(nodes, activity_of_moisture(body.material, moisture_pct))
+    nodes = 1 if filament.winding is None else grid(filament.winding).mass.size
+    gas = np.full(nodes, activity_of_moisture(filament.material, moisture_pct))
     return State(gas, np.full((nodes, STRAND_RATES.size), moisture_pct), temp_c)
 
 
-def local_moisture_pct(body: Body, state: State) -> Array:
+def local_moisture_pct(filament: Filament, state: State) -> Array:
     """Mean moisture of the strand at each node, % of dry mass."""
-    return np.asarray(state.strand @ STRAND_WEIGHTS + REST_WEIGHT * held_pct(body.material, state.gas))
+    return np.asarray(state.strand @ STRAND_WEIGHTS + REST_WEIGHT * held_pct(filament.material, state.gas))
 
 
-def mean_moisture_pct(body: Body, state: State) -> float:
+def mean_moisture_pct(filament: Filament, state: State) -> float:
     """Mean moisture of all the strand, % of dry mass."""
-    local = local_moisture_pct(body, state)
-    return float(local[0] if body.pack is None else grid(body.pack).mass @ local)
+    local = local_moisture_pct(filament, state)
+    return float(local[0] if filament.winding is None else grid(filament.winding).mass @ local)
 
 
-def gas_capacity(pack: Pack, temp_c: float) -> float:
+def gas_capacity(winding: Winding, temp_c: float) -> float:
     """Vapour in the gaps per volume of winding and unit activity, kg/m³."""
-    return pack.gap_share * vapour_concentration_g_m3(temp_c, 100.0) / 1000.0
+    return winding.gap_share * vapour_concentration_g_m3(temp_c, 100.0) / 1000.0
 
 
-def strand_density(body: Body) -> float:
+def strand_density(filament: Filament) -> float:
     """Dry strand per volume of winding, kg/m³."""
-    assert body.pack is not None
-    return (1.0 - body.pack.gap_share) * body.material.density.value
+    assert filament.winding is not None
+    return (1.0 - filament.winding.gap_share) * filament.material.density.value
 
 
-def water_kg_m3(body: Body, state: State) -> float:
+def water_kg_m3(filament: Filament, state: State) -> float:
     """All water in a winding, strand and gaps, kg per m³ of winding: what a balance is drawn up from."""
-    assert body.pack is not None
-    vapour = gas_capacity(body.pack, state.temp_c) * float(grid(body.pack).mass @ state.gas)
-    return strand_density(body) * mean_moisture_pct(body, state) / 100.0 + vapour
+    assert filament.winding is not None
+    vapour = gas_capacity(filament.winding, state.temp_c) * float(grid(filament.winding).mass @ state.gas)
+    return strand_density(filament) * mean_moisture_pct(filament, state) / 100.0 + vapour
 
 
-def slot_water(body: Body, gas: Array, temp_c: float) -> Array:
+def slot_water(filament: Filament, gas: Array, temp_c: float) -> Array:
     """Vapour in the gaps and the part of the strand that follows it at once, kg per m³ of winding, at each node."""
-    assert body.pack is not None
-    rest = strand_density(body) * REST_WEIGHT / 100.0
-    return np.asarray(gas_capacity(body.pack, temp_c) * gas + rest * held_pct(body.material, gas))
+    assert filament.winding is not None
+    rest = strand_density(filament) * REST_WEIGHT / 100.0
+    return np.asarray(gas_capacity(filament.winding, temp_c) * gas + rest * held_pct(filament.material, gas))
 
 
-def gas_of_slot(body: Body, slot: Array, temp_c: float, guess: Array) -> Array:
+def gas_of_slot(filament: Filament, slot: Array, temp_c: float, guess: Array) -> Array:
     """The activity at which `slot_water` comes to `slot`: a monotone cubic, solved by Newton from `guess`."""
-    assert body.pack is not None
-    rest, k1, k3 = strand_density(body) * REST_WEIGHT / 100.0, body.material.k1.value, body.material.k3.value
-    linear, cubic = gas_capacity(body.pack, temp_c) + rest * k1, rest * k3
+    assert filament.winding is not None
+    rest, k1, k3 = (
+        strand_density(filament) * REST_WEIGHT / 100.0,
+        filament.material.k1.value,
+        filament.material.k3.value,
+    )
+    linear, cubic = gas_capacity(filament.winding, temp_c) + rest * k1, rest * k3
     gas = guess
     for _ in range(50):
         step = (linear * gas + cubic * gas**3 - slot) / (linear + 3.0 * cubic * gas**2)
@@ -180,16 +184,16 @@ def gas_of_slot(body: Body, slot: Array, temp_c: float, guess: Array) -> Array:
     return gas
 
 
-def at_temperature(body: Body, state: State, temp_c: float) -> State:
+def at_temperature(filament: Filament, state: State, temp_c: float) -> State:
     """The state a moment after a change of temperature: no water has moved, so the gas in the gaps, with the part of
     the strand that follows it at once, has another activity.
     """
-    if body.pack is None or temp_c == state.temp_c:
+    if filament.winding is None or temp_c == state.temp_c:
         return replace(state, temp_c=temp_c)
-    slot = slot_water(body, state.gas, state.temp_c)
-    return State(gas_of_slot(body, slot, temp_c, state.gas), state.strand, temp_c)
+    slot = slot_water(filament, state.gas, state.temp_c)
+    return State(gas_of_slot(filament, slot, temp_c, state.gas), state.strand, temp_c)
 
 
-def face_conductance(pack: Pack, temp_c: float, vent_m3_h: float) -> float:
+def face_conductance(winding: Winding, temp_c: float, vent_m3_h: float) -> float:
     """Vapour that the exchange flow carries off, kg/s per m³ of winding and unit activity over the incoming air."""
-    return vent_m3_h / 3600.0 * vapour_concentration_g_m3(temp_c, 100.0) / 1000.0 / pack.volume_m3
+    return vent_m3_h / 3600.0 * vapour_concentration_g_m3(temp_c, 100.0) / 1000.0 / winding.volume_m3

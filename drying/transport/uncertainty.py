@@ -34,8 +34,8 @@ def rate_sigma(material: Material, temp_c: float, strand_share: float) -> float:
     from_23 = abs(1.0 / (temp_c + ZERO_C_IN_K) - 1.0 / REFERENCE_TEMP_K) / GAS_CONSTANT
     warmth = material.ea.spread * 1000.0 * from_23
     strand = math.hypot(math.log(material.d23.spread), warmth)
-    pack = math.hypot(math.log(TORTUOSITY_SPREAD), math.log(material.k1.spread))
-    return math.sqrt((strand_share * strand) ** 2 + ((1.0 - strand_share) * pack) ** 2 + DRYER_SD**2 + RUN_SD**2)
+    winding = math.hypot(math.log(TORTUOSITY_SPREAD), math.log(material.k1.spread))
+    return math.sqrt((strand_share * strand) ** 2 + ((1.0 - strand_share) * winding) ** 2 + DRYER_SD**2 + RUN_SD**2)
 
 
 TORTUOSITY_SPREAD = 1.4  # engineering estimate, one sigma of a log-normal: windings differ in order and tension

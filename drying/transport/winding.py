@@ -29,7 +29,7 @@ DEFAULT_OUTER_MM, DEFAULT_HUB_MM, DEFAULT_WIDTH_MM = 100.0, 45.0, 60.0
 
 
 @dataclass(frozen=True)
-class Pack:
+class Winding:
     """Shape of a winding: outer and hub radius and width in mm, share of gaps and their tortuosity."""
 
     outer_radius_mm: float = DEFAULT_OUTER_MM
@@ -55,12 +55,12 @@ class Pack:
         return self.volume_m3 * (1.0 - self.gap_share) * density_kg_m3
 
 
-DEFAULT_PACK = Pack()
+DEFAULT_WINDING = Winding()
 
 
-def pack_of_mass(
+def winding_of_mass(
     net_g: float, density_kg_m3: float, hub_radius_mm: float = DEFAULT_HUB_MM, width_mm: float = DEFAULT_WIDTH_MM
-) -> Pack:
+) -> Winding:
     """The winding of a part-used spool: outer radius from the mass of strand left, the hub's radius and the width.
 
     Raises OutOfRangeError for a mass under 1 g or over 20 kg, or sizes that no spool has.
@@ -68,13 +68,13 @@ def pack_of_mass(
     require_range("net_g", net_g, 1.0, 20000.0, "g")
     require_range("density_kg_m3", density_kg_m3, 300.0, 5000.0, "kg/m³")
     area_mm2 = net_g / 1000.0 / (density_kg_m3 * (1.0 - GAP_SHARE)) / (math.pi * width_mm * 1e-9)
-    return Pack(math.sqrt(hub_radius_mm**2 + max(area_mm2, 0.3 * hub_radius_mm)), hub_radius_mm, width_mm)
+    return Winding(math.sqrt(hub_radius_mm**2 + max(area_mm2, 0.3 * hub_radius_mm)), hub_radius_mm, width_mm)
 
 
-def vapour_diffusivity_m2_s(pack: Pack, temp_c: float) -> float:
+def vapour_diffusivity_m2_s(winding: Winding, temp_c: float) -> float:
     """Diffusivity of vapour through the gaps, m²/s, at `temp_c` (-40 to 200 °C)."""
     require_range("temp_c", temp_c, TEMP_MIN_C, TEMP_MAX_C, "°C")
-    return 2.5e-5 * float(((temp_c + ZERO_C_IN_K) / 298.15) ** 1.81) * pack.gap_share / pack.tortuosity
+    return 2.5e-5 * float(((temp_c + ZERO_C_IN_K) / 298.15) ** 1.81) * winding.gap_share / winding.tortuosity
 
 
 @dataclass(frozen=True)
@@ -90,7 +90,7 @@ class Grid:
 
 
 @lru_cache(maxsize=256)
-def grid(pack: Pack, nodes: int = NODES) -> Grid:
+def grid(winding: Winding, nodes: int = NODES) -> Grid:
     """Nodes, masses and stiffness of a winding."""
     inner = legendre.Legendre.basis(nodes - 1)
     z = np.concatenate([[-1.0], np.sort(inner.deriv().roots().real), [1.0]])
@@ -100,7 +100,7 @@ def grid(pack: Pack, nodes: int = NODES) -> Grid:
     slope = value[:, None] / value[None, :] / gap
     np.fill_diagonal(slope, 0.0)
     slope[0, 0], slope[-1, -1] = -nodes * (nodes - 1) / 4.0, nodes * (nodes - 1) / 4.0
-    low, high = pack.hub_radius_mm / 1000.0, pack.outer_radius_mm / 1000.0
+    low, high = winding.hub_radius_mm / 1000.0, winding.outer_radius_mm / 1000.0
     half = (high - low) / 2.0
     x = low + (z + 1.0) * half
     area = (high**2 - low**2) / 2.0

@@ -27,14 +27,14 @@ def net(weighing: Weighing, tare: Tare) -> Quantity:
 class Loss:
     """Mass lost between two weighings (negative: gained).
 
-    `mass_g`: what left the scale. `strand_g`: that less what the spool's own body gave off; the same for plastic.
+    `mass_g`: what left the scale. `filament_g`: that less what the spool's own body gave off; the same for plastic.
     `dry_basis_pct`: the strand's loss in percent of the dry strand; `wet_basis_pct`: of the strand as first weighed.
     `finding` is False where the strand's loss lies within two standard uncertainties of nothing: then it is not zero
     and not success, it is not known. `detectable_g` is the smallest loss that would have been a finding.
     """
 
     mass_g: Quantity
-    strand_g: Quantity
+    filament_g: Quantity
     dry_basis_pct: Quantity
     wet_basis_pct: Quantity
     finding: bool
@@ -42,20 +42,20 @@ class Loss:
 
 
 def loss(
-    first: Weighing, last: Weighing, tare: Tare, moisture_left_pct: float = 0.0, body_g: Quantity = NOTHING
+    first: Weighing, last: Weighing, tare: Tare, moisture_left_pct: float = 0.0, spool_water_g: Quantity = NOTHING
 ) -> Loss:
     """Loss from the first weighing to the last, same spool, nothing printed in between.
 
     `moisture_left_pct` is what the strand still holds at the last weighing (% of dry mass); it makes the dry mass out
-    of the last net mass. `body_g` is the water that the spool's own body gave off in the meantime. The tare
+    of the last net mass. `spool_water_g` is the water that the spool's own body gave off in the meantime. The tare
     cancels in grams and enters the percents only.
     Raises OutOfRangeError where a gross mass is not above the tare.
     """
     require_range("moisture_left_pct", moisture_left_pct, 0.0, 100.0, "%")
     u_first, u_last = first.uncertainty_g, last.uncertainty_g
     left_scale = Quantity(first.gross_g - last.gross_g, math.hypot(u_first, u_last))
-    lost = left_scale.value - body_g.value
-    u_lost = math.hypot(left_scale.uncertainty, body_g.uncertainty)
+    lost = left_scale.value - spool_water_g.value
+    u_lost = math.hypot(left_scale.uncertainty, spool_water_g.uncertainty)
     first_net, last_net = net(first, tare).value, net(last, tare).value
     if last_net <= 0.0 or first_net <= 0.0:
         raise OutOfRangeError("gross_g", "The gross mass equals the tare: there is no strand to take a percentage of.")
@@ -67,14 +67,20 @@ def loss(
         (u_first / dry) ** 2
         + (u_last * (-1.0 / dry - ratio_dry / last_net)) ** 2
         + (tare.uncertainty_g * ratio_dry / last_net) ** 2
-        + (body_g.uncertainty / dry) ** 2
+        + (spool_water_g.uncertainty / dry) ** 2
     )
-    u_wet = math.sqrt(
-        (u_first * (1.0 - ratio_wet)) ** 2 + u_last**2 + body_g.uncertainty**2 + (tare.uncertainty_g * ratio_wet) ** 2
-    ) / first_net  # fmt: skip
+    u_wet = (
+        math.sqrt(
+            (u_first * (1.0 - ratio_wet)) ** 2
+            + u_last**2
+            + spool_water_g.uncertainty**2
+            + (tare.uncertainty_g * ratio_wet) ** 2
+        )
+        / first_net
+    )
     return Loss(
         mass_g=left_scale,
-        strand_g=Quantity(lost, u_lost),
+        filament_g=Quantity(lost, u_lost),
         dry_basis_pct=Quantity(100.0 * ratio_dry, 100.0 * u_dry),
         wet_basis_pct=Quantity(100.0 * ratio_wet, 100.0 * u_wet),
         finding=abs(lost) >= COVERAGE * u_lost,

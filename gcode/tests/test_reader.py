@@ -31,19 +31,26 @@ def read(text, cuts=()):
 
 class Gcode(TestCase):
     def test_it_says_what_its_commands_say(self):
-        facts = read(START + LAYERS).facts
+        summary = read(START + LAYERS).summary
         self.assertEqual(
-            (facts.nozzle_c, facts.bed_c, facts.fan_pct, facts.layers, facts.layer_mm, facts.first_layer_mm),
+            (
+                summary.nozzle_c,
+                summary.bed_c,
+                summary.fan_pct,
+                summary.layers,
+                summary.layer_mm,
+                summary.first_layer_mm,
+            ),
             (238, 70, 50, 5, 0.2, 0.3),
         )
-        self.assertEqual((facts.retraction_mm, facts.retraction_mm_s, facts.retractions), (0.8, 45.0, 5))
-        self.assertAlmostEqual(facts.extruded_mm, 20.0)  # pulling back and forth adds nothing
-        self.assertAlmostEqual(facts.speed_mm_s, 40.0)
+        self.assertEqual((summary.retraction_mm, summary.retraction_mm_s, summary.retractions), (0.8, 45.0, 5))
+        self.assertAlmostEqual(summary.extruded_mm, 20.0)  # pulling back and forth adds nothing
+        self.assertAlmostEqual(summary.speed_mm_s, 40.0)
         # five lines of 100 mm at 40 mm/s, four moves back at 50 mm/s, five retractions there and back at 45 mm/s, lifts
-        self.assertAlmostEqual(facts.least_h * 3600, 12.5 + 8 + 10 * 0.8 / 45 + 0.3 / 100 + 4 * 0.2 / 100, delta=0.3)
+        self.assertAlmostEqual(summary.least_h * 3600, 12.5 + 8 + 10 * 0.8 / 45 + 0.3 / 100 + 4 * 0.2 / 100, delta=0.3)
 
     def test_the_same_print_said_in_other_ways_is_the_same(self):
-        whole = read(START + LAYERS).facts
+        whole = read(START + LAYERS).summary
         relative = (START + LAYERS).replace("M82", "M83")
         for n in range(5):
             relative = relative.replace(f"E{4 * n + 4} F2400", "E4 F2400").replace(
@@ -54,23 +61,23 @@ class Gcode(TestCase):
         numbered = "".join(f"N{n} {line}*71\n" for n, line in enumerate((START + LAYERS).splitlines()))
         for name, text in (("relative E", relative), ("no spaces", cramped), ("numbered", numbered)):
             with self.subTest(name):
-                self.assertEqual(what_differs(whole, read(text).facts), ())
-        lower = read((START + LAYERS).lower()).facts
+                self.assertEqual(what_differs(whole, read(text).summary), ())
+        lower = read((START + LAYERS).lower()).summary
         self.assertEqual(what_differs(whole, lower), ())
 
     def test_inches_arcs_firmware_retraction_volumes_and_tools_are_understood(self):
-        inch = read("G20\nG91\nG1 X1 E1 F60\n").facts
+        inch = read("G20\nG91\nG1 X1 E1 F60\n").summary
         self.assertAlmostEqual(inch.extruded_mm, 25.4)
-        half = read("M83\nG1 X0 Y0 F600\nG2 X20 Y0 I10 J0 E5 F600\n").facts
+        half = read("M83\nG1 X0 Y0 F600\nG2 X20 Y0 I10 J0 E5 F600\n").summary
         self.assertAlmostEqual(half.least_h * 3600, 10 * np.pi / 10, delta=0.2)
         self.assertEqual(
-            read("M83\nG1 X0 Y0 F600\nG3 X0 Y0 I10 J0 E5\n").facts.least_h, round(20 * np.pi / 10 / 3600, 4)
+            read("M83\nG1 X0 Y0 F600\nG3 X0 Y0 I10 J0 E5\n").summary.least_h, round(20 * np.pi / 10 / 3600, 4)
         )
-        firm = read("M83\nM207 S1.1 F2400\nG1 X9 E1 F600\nG10\nG11\nG1 X0 E1\nG10\n").facts
+        firm = read("M83\nM207 S1.1 F2400\nG1 X9 E1 F600\nG10\nG11\nG1 X0 E1\nG10\n").summary
         self.assertEqual((firm.retraction_mm, firm.retractions), (1.1, 2))
-        volume = read("M200 D1.75\nM83\nG1 X9 E24.0528 F600\n").facts  # 24.05 mm³ is 10 mm of 1.75 mm strand
+        volume = read("M200 D1.75\nM83\nG1 X9 E24.0528 F600\n").summary  # 24.05 mm³ is 10 mm of 1.75 mm strand
         self.assertAlmostEqual(volume.extruded_mm, 10.0, places=2)
-        two = read("M83\nT0\nG1 X9 E5 F600\nT1\nG1 X0 E7\n").facts
+        two = read("M83\nT0\nG1 X9 E5 F600\nT1\nG1 X0 E7\n").summary
         self.assertEqual((two.tools, two.extruded_mm), (2, 12.0))
 
     @given(st.lists(st.integers(0, 900), max_size=12))
@@ -83,12 +90,12 @@ class Gcode(TestCase):
         told = "; 999 mm of strand, nozzle 400\n" + (START + LAYERS).replace("M109 S238", "M109 S238 ; heat (slowly)")
         other = read(told.replace("\n", "\r\n"))
         self.assertNotEqual(plain.sha256, other.sha256)
-        self.assertEqual(plain.facts, other.facts)
+        self.assertEqual(plain.summary, other.summary)
         self.assertEqual(
             read("; a\n" + START + LAYERS).commands_sha256, read("; bb\n" + START + LAYERS).commands_sha256
         )
         hotter = read((START + LAYERS).replace("S238", "S243"))
-        self.assertEqual([d.name for d in what_differs(plain.facts, hotter.facts)], ["nozzle_c"])
+        self.assertEqual([d.name for d in what_differs(plain.summary, hotter.summary)], ["nozzle_c"])
 
     def test_memory_stays_flat_however_long_the_file_is(self):
         block, peaks = b"G1 X10.000 Y20.000 E0.01234 F1800\n" * 2000, []
@@ -111,4 +118,4 @@ class Gcode(TestCase):
     @given(st.binary(max_size=400))
     def test_any_bytes_are_read_or_refused_and_never_crash(self, blob):
         with contextlib.suppress(NotGcodeError):
-            self.assertGreater(read(blob).facts.extruded_mm, 0)
+            self.assertGreater(read(blob).summary.extruded_mm, 0)

@@ -3,28 +3,28 @@ import * as course from "../src/charts/course";
 import * as dryingMap from "../src/charts/dryingMap";
 import * as laneTrace from "../src/charts/laneTrace";
 import * as labels from "../src/charts/labels";
-import * as numbers from "../src/format/numbers";
-import * as quantities from "../src/format/quantities";
-import * as times from "../src/format/times";
-import * as typed from "../src/format/typed";
-import * as units from "../src/format/units";
-import * as fields from "../src/rooms/kit/fields";
-import * as filter from "../src/rooms/runs/filter";
-import * as scene from "../src/rooms/plan/scene";
-import * as lean from "../src/charts/lean";
-import * as air from "../src/words/air";
-import * as cases from "../src/words/cases";
-import * as kit from "../src/words/kit";
-import * as keep from "../src/words/keep";
-import * as lanes from "../src/words/lanes";
-import * as materials from "../src/words/materials";
-import * as markWords from "../src/words/marks";
-import * as plan from "../src/words/plan";
-import * as practice from "../src/words/practice";
-import * as prints from "../src/words/prints";
-import * as reminders from "../src/words/reminders";
-import * as runs from "../src/words/runs";
-import * as spools from "../src/words/spools";
+import * as numbers from "../src/domain/numbers";
+import * as quantities from "../src/domain/quantities";
+import * as times from "../src/domain/times";
+import * as typed from "../src/domain/typed";
+import * as units from "../src/domain/units";
+import * as fields from "../src/features/equipment/fields";
+import * as filter from "../src/features/runs/filter";
+import * as scene from "../src/features/plan/scene";
+import * as evidenceBars from "../src/features/cases/evidenceBars";
+import * as air from "../src/features/runs/airWords";
+import * as cases from "../src/features/cases/caseWords";
+import * as kit from "../src/features/equipment/words";
+import * as storage from "../src/features/storage/words";
+import * as lanes from "../src/features/rack/words";
+import * as materials from "../src/features/materials/words";
+import * as thresholdWords from "../src/features/materials/thresholdWords";
+import * as plan from "../src/features/plan/words";
+import * as practice from "../src/features/cases/practiceWords";
+import * as prints from "../src/features/cases/printWords";
+import * as reminders from "../src/features/runs/reminderWords";
+import * as runs from "../src/features/runs/words";
+import * as spools from "../src/features/spools/words";
 
 Object.assign(window, {
   parts: {
@@ -42,12 +42,12 @@ Object.assign(window, {
     units,
     air,
     cases,
-    lean,
-    markWords,
+    evidenceBars,
+    thresholdWords,
     practice,
     prints,
     kit,
-    keep,
+    storage,
     lanes,
     materials,
     plan,

@@ -64,10 +64,10 @@ class Contract(TestCase):
             st.fixed_dictionaries(
                 {"spool": st.integers(1, 11), "dryer": st.integers(1, 4)},
                 optional={
-                    "way": st.sampled_from(
+                    "method": st.sampled_from(
                         ["gentle", "usual", "brisk", "sheet", "least_energy", "ready_by", "wild", ""]
                     ),
-                    "company": st.sampled_from(["", "4", "5,8", "99", "a,b", "1,,2"]),
+                    "co_dried": st.sampled_from(["", "4", "5,8", "99", "a,b", "1,,2"]),
                     "aim_pct": st.floats(-1, 5).map(str),
                     "temp_c": st.floats(-300, 500).map(str) | st.text(max_size=5),
                     "duration_h": st.floats(-1, 1000).map(str) | st.text(max_size=5),

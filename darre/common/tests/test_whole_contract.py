@@ -40,12 +40,12 @@ def resolved(schema):
     return schema
 
 
-def operations(*ways):
+def operations(*methods):
     """Every operation of some kinds: its way, path and description."""
     for path, found in contract()["paths"].items():
-        for way, operation in found.items():
-            if way in ways and path not in LEFT_OUT:
-                yield way, path, operation
+        for method, operation in found.items():
+            if method in methods and path not in LEFT_OUT:
+                yield method, path, operation
 
 
 def named(parameter):
@@ -185,8 +185,8 @@ class WholeContract(TestCase):
     def setUpTestData(cls):
         load_demo_world()
 
-    def check(self, answer, way, path, operation, sent=None):
-        told = f"{way} {path} {sent!r} -> {answer.status_code}"
+    def check(self, answer, method, path, operation, sent=None):
+        told = f"{method} {path} {sent!r} -> {answer.status_code}"
         self.assertIn(str(answer.status_code), {*operation["responses"], "404"}, f"{told} {answer.content[:300]!r}")
         shape = json_of(operation["responses"].get(str(answer.status_code), {}).get("content", {}))
         if shape:
@@ -194,7 +194,7 @@ class WholeContract(TestCase):
 
     def test_every_read_of_the_demo_world_has_the_shape_that_is_promised(self):
         seen = 0
-        for way, path, operation in operations("get"):
+        for method, path, operation in operations("get"):
             for number in (1, 3, 4, 999):
                 address = path
                 for it in operation.get("parameters", ()):
@@ -207,7 +207,7 @@ class WholeContract(TestCase):
                     if it["in"] == "query" and it.get("required")
                 }
                 answer = self.client.get(address, query)
-                self.check(answer, way, address, operation)
+                self.check(answer, method, address, operation)
                 seen += answer.status_code == 200
                 if address == path:
                     break
@@ -221,7 +221,7 @@ class WholeContract(TestCase):
         @settings(max_examples=400, deadline=None, suppress_health_check=list(HealthCheck))
         @given(st.data(), st.sampled_from(range(len(acts))))
         def send(data, which):
-            way, path, operation = acts[which]
+            method, path, operation = acts[which]
             shape = json_of(operation.get("requestBody", {}).get("content", {}))
             if operation.get("requestBody") and shape is None:
                 return  # a file's bytes: its own tests
@@ -232,8 +232,8 @@ class WholeContract(TestCase):
                     value = data.draw(st.integers(1, 12) if numbers else words)
                     path = path.replace(named(it), str(value))
             body = data.draw(values(shape)) if shape else {}
-            answer = getattr(client, way)(path, json.dumps(body), content_type="application/json")
-            self.check(answer, way, path, operation, body)
+            answer = getattr(client, method)(path, json.dumps(body), content_type="application/json")
+            self.check(answer, method, path, operation, body)
             met.add((path, answer.status_code))
 
         send()

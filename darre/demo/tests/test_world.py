@@ -20,7 +20,7 @@ from darre.runs.models import Run, Weighing
 class World(TransactionTestCase):
     def picture(self, now):
         load_demo_world(now)
-        rack = {x.spool.name: (x.moisture.value, x.standing, x.net_g) for x in lanes(now)}
+        rack = {x.spool.name: (x.moisture.value, x.moisture_level, x.net_g) for x in lanes(now)}
         return rack, dict(Weighing.objects.values_list("client_key", "gross_g"))
 
     def test_every_start_gives_the_same_world_but_for_its_dates(self):
@@ -29,9 +29,9 @@ class World(TransactionTestCase):
         self._fixture_teardown()
         rack, weighed = self.picture(now)
         # Lines are told by whole hours on a grid of weeks, on which the dates fall elsewhere.
-        for name, (moisture, standing, net_g) in rack.items():
+        for name, (moisture, moisture_level, net_g) in rack.items():
             self.assertAlmostEqual(moisture, first[0][name][0], delta=0.03 * moisture, msg=name)
-            self.assertEqual((standing, net_g), first[0][name][1:])
+            self.assertEqual((moisture_level, net_g), first[0][name][1:])
         for key, gross_g in weighed.items():
             self.assertAlmostEqual(gross_g, first[1][key], delta=0.3)
 
@@ -42,7 +42,7 @@ class World(TransactionTestCase):
         self.assertAlmostEqual((timezone.now() - running.started_at).total_seconds() / 3600, 4, delta=0.1)
         nylon = Run.objects.get(spool__name="Hinge stock")
         self.assertEqual(nylon.weighings.count(), 6)
-        states = {x.spool.name: x.standing for x in lanes(timezone.now())}
+        states = {x.spool.name: x.moisture_level for x in lanes(timezone.now())}
         self.assertEqual((states["Roller tyres"], states["Dome rail"]), ("trouble", "clean"))
 
 

@@ -80,12 +80,12 @@ def device_of(token: str) -> Device:
     return device
 
 
-def parsed(body: bytes) -> tuple[list[Any], datetime | None]:
+def parsed(empty_spool: bytes) -> tuple[list[Any], datetime | None]:
     """The readings of a delivery and when it was sent by the device's clock. Raises Refusal that says what to mend."""
-    if len(body) > MOST_BYTES:
+    if len(empty_spool) > MOST_BYTES:
         raise Refusal("too_much", f"A delivery holds at most {MOST_BYTES} bytes: send fewer at a time.", status=413)
     try:
-        asked = json.loads(body.decode("utf-8"), parse_constant=lambda name: name)
+        asked = json.loads(empty_spool.decode("utf-8"), parse_constant=lambda name: name)
     except UnicodeDecodeError:
         raise Refusal("not_utf8", "The delivery is not UTF-8 text.", status=400) from None
     except (ValueError, RecursionError) as error:
@@ -173,9 +173,9 @@ def tell_the_room(device: Device, samples: Iterable[Sample]) -> None:
     RoomReading.objects.bulk_create(seen.values(), ignore_conflicts=True, batch_size=500)
 
 
-def take_in(device: Device, body: bytes) -> Taken:
+def take_in(device: Device, empty_spool: bytes) -> Taken:
     """Store a delivery. Raises Refusal for one that cannot be read, is too large, or comes too fast."""
-    rows, sent = parsed(body)
+    rows, sent = parsed(empty_spool)
     wait = buckets.take(device.pk, max(len(rows), 1), time.monotonic())
     if wait > 0.0:
         seconds = math.ceil(wait)

@@ -13,7 +13,7 @@ from rest_framework.views import APIView
 
 from darre.common.api import REFUSALS, ErrorSerializer
 from darre.common.errors import Refusal, refusal_body
-from darre.common.shapes import DoneSerializer
+from darre.common.shapes import UndoSerializer
 from darre.devices.actions.devices import add_device, remove_device, renew_token
 from darre.devices.actions.imports import import_rows, look_into
 from darre.devices.actions.ingest import MOST_BYTES, device_of, take_in
@@ -63,7 +63,7 @@ class DeviceListView(APIView):
 class DeviceView(APIView):
     """One device."""
 
-    @extend_schema(responses={200: DoneSerializer, **REFUSALS}, operation_id="remove_device")
+    @extend_schema(responses={200: UndoSerializer, **REFUSALS}, operation_id="remove_device")
     def delete(self, request: Request, device_id: int) -> Response:
         return Response({"undo": remove_device(get_object_or_404(Device, pk=device_id)).undo})
 

@@ -12,7 +12,7 @@ from darre.devices.models import Device, DeviceKind, Sample
 from darre.devices.selectors import air_series, live_mass, logged_ingress, run_air
 from darre.equipment.models import Dryer, Scale
 from darre.history.models import HistoryEntry
-from darre.moisture.lanes import read_shelf, tell_shelf
+from darre.moisture.lanes import read_shelf, simulate_shelf
 from darre.places.models import Place, RoomReading
 from darre.places.room_air import hour_of
 from darre.runs.models import Run
@@ -183,13 +183,13 @@ class InAContainer(Devices):
         _, token = add_device("Bin logger", DeviceKind.LOGGER, place=bin_)
         self.assertIsNone(logged_ingress(bin_, self.now))
         true = 0.075  # against the 0.03 that is usual for its kind
-        told = tell_shelf(read_shelf(self.now), back_h=21 * 24, factor=true / 0.03)
-        row = told.chronicle.activity[[p.pk for p in told.boxes].index(bin_.pk)]
+        told = simulate_shelf(read_shelf(self.now), back_h=21 * 24, factor=true / 0.03)
+        row = told.histories.activity[[p.pk for p in told.boxes].index(bin_.pk)]
         hours = range(hour_of(self.now) - 14 * 24, hour_of(self.now))
         rows = [
             {
                 "at": datetime.fromtimestamp(hour * 3600, UTC).isoformat(), "temp_c": 18,
-                "rh_pct": round(100 * float(row[hour - told.chronicle.first]), 1),
+                "rh_pct": round(100 * float(row[hour - told.histories.first]), 1),
             }
             for hour in hours
         ]  # fmt: skip

@@ -23,13 +23,13 @@ from darre.diagnosis.models import (
 from darre.diagnosis.photo_store import store_photo
 from darre.diagnosis.selectors import past_cases, table_for
 from darre.history.recorder import OpenEntry, Saved, history_entry
-from darre.inventory.actions.materials import marks_are_typed, write_learned_marks
+from darre.inventory.actions.materials import thresholds_are_typed, write_learned_thresholds
 from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_future
 from darre.inventory.material_book import material_book
 from darre.inventory.models import Spool
 from drying.diagnosis.bayes import OwnSign
 from drying.diagnosis.comparison import SpreadFinding, change, spread_test
-from drying.diagnosis.learning import learned_marks, marks_of
+from drying.diagnosis.learning import learned_thresholds, thresholds_of
 
 CALIPER = "caliper"
 
@@ -58,11 +58,11 @@ def _require_its_spool(spool: Spool, made: Print | None) -> None:
 
 def relearn(entry: OpenEntry, material_id: str) -> None:
     """Within an act: lay anew what all closed cases of a material teach of its marks."""
-    base = marks_of(material_book().entries[material_id].base)
-    if base is None or marks_are_typed(material_id):
+    base = thresholds_of(material_book().entries[material_id].base)
+    if base is None or thresholds_are_typed(material_id):
         return
     past = past_cases(material_id)
-    write_learned_marks(entry, material_id, learned_marks(base, past) if past else None, len(past))
+    write_learned_thresholds(entry, material_id, learned_thresholds(base, past) if past else None, len(past))
 
 
 @contextmanager
@@ -191,14 +191,16 @@ def rate(case: Case, scores: Sequence[dict[str, Any]], blind: bool) -> Saved[Non
 
 
 @transaction.atomic
-def note_strength(case: Case, way: str, pose: str, unit: str, before: list[float], after: list[float]) -> Saved[None]:
+def note_strength(
+    case: Case, method: str, pose: str, unit: str, before: list[float], after: list[float]
+) -> Saved[None]:
     """Keep bars that were broken before and after; no values at all: forget them."""
     if before or after:
         change(before, after)  # raises where a side has none or a value is not over zero
-    present = StrengthTest.objects.filter(case=case, way=way, pose=pose).first()
-    with evidence_act(case, "case.strength_noted", f"{way} {pose}") as entry:
+    present = StrengthTest.objects.filter(case=case, method=method, pose=pose).first()
+    with evidence_act(case, "case.strength_noted", f"{method} {pose}") as entry:
         if present:
             entry.delete(present)
         if before:
-            entry.create(StrengthTest(case=case, way=way, pose=pose, unit=unit, before=before, after=after))
+            entry.create(StrengthTest(case=case, method=method, pose=pose, unit=unit, before=before, after=after))
     return entry.done()

@@ -12,7 +12,7 @@ from darre.history.recorder import Saved, history_entry
 from darre.inventory.actions.moments import refuse_future
 from darre.inventory.actions.spools import PRINTED_SHARE
 from darre.inventory.material_book import material_book
-from darre.inventory.models import Spool, StrandUse
+from darre.inventory.models import FilamentUse, Spool
 from drying.quantity import Quantity
 from drying.weighing.coil import coil_mass_g
 from gcode.reader import ReadFile
@@ -20,7 +20,7 @@ from gcode.reader import ReadFile
 FLOW_SHARE = 0.02  # engineering estimate: how far a printer's feed is off what a file commands, one sd
 
 
-def keep_file(name: str, read: ReadFile) -> PrintFile:
+def save_file(name: str, read: ReadFile) -> PrintFile:
     """Keep what a print file says. The same bytes are kept once, under the name they first came with."""
     known = PrintFile.objects.filter(sha256=read.sha256).first()
     if known:
@@ -29,7 +29,7 @@ def keep_file(name: str, read: ReadFile) -> PrintFile:
         return entry.create(
             PrintFile(
                 name=name, size=read.size, sha256=read.sha256, commands_sha256=read.commands_sha256,
-                facts=asdict(read.facts),
+                summary=asdict(read.summary),
             )
         )  # fmt: skip
 
@@ -37,7 +37,7 @@ def keep_file(name: str, read: ReadFile) -> PrintFile:
 def printed_mass(spool: Spool, file: PrintFile) -> Quantity:
     """What a file takes off a spool, g: its extruded length through the strand's diameter and density."""
     polymer = material_book()[spool.material]
-    metres = float(file.facts["extruded_mm"]) / 1000.0
+    metres = float(file.summary["extruded_mm"]) / 1000.0
     mass = coil_mass_g(polymer, spool.strand_diameter_mm, metres)
     return Quantity(mass.value, (mass.uncertainty**2 + (FLOW_SHARE * mass.value) ** 2) ** 0.5)
 
@@ -60,7 +60,9 @@ def add_print(
     with history_entry("print.added", f"Printed {name} from {spool.name}") as entry:
         use = None
         if mass is not None:
-            use = entry.create(StrandUse(spool=spool, at=at, mass_g=mass.value, sd_g=mass.uncertainty, note=name[:120]))
+            use = entry.create(
+                FilamentUse(spool=spool, at=at, mass_g=mass.value, sd_g=mass.uncertainty, note=name[:120])
+            )
         made = entry.create(
             Print(spool=spool, at=at, name=name, file=file, use=use, compensated=compensated, note=note)
         )

@@ -9,54 +9,75 @@ from darre.common.errors import Refusal
 from darre.diagnosis.actions.cases import relearn
 from darre.diagnosis.models import Case, Verdict
 from darre.diagnosis.selectors import get_case, judged_cases, lesson
-from darre.history.recorder import Saved, history_entry
+from darre.history.recorder import ChangedMeanwhile, Saved, computed_before_writing, history_entry
 from darre.inventory.material_book import material_book
 from drying.diagnosis.bayes import VerdictKind
 from drying.diagnosis.evidence_table import WATER
-from drying.diagnosis.learning import Marks, marks_of
+from drying.diagnosis.learning import Thresholds, thresholds_of
 
 NAMES_A_CAUSE = (VerdictKind.OTHER, VerdictKind.WATER_AND_OTHER)
 
 
-def _marks(material_id: str) -> Marks | None:
-    return marks_of(material_book()[material_id])
+def _thresholds(material_id: str) -> Thresholds | None:
+    return thresholds_of(material_book()[material_id])
 
 
-@transaction.atomic
 def close_case(case: Case, kind: VerdictKind, cause: str = "", note: str = "") -> Saved[Verdict]:
     """Close a case with a verdict; the evidence is kept as it stands, and the material's marks move by it.
 
     Refused for a closed case, and where the verdict names no other cause although it speaks of one.
     """
+    return computed_before_writing(lambda: _close_case(case.pk, kind, cause, note))
+
+
+def _close_case(case_id: int, kind: VerdictKind, cause: str, note: str) -> Saved[Verdict]:
+    case = get_case(case_id)
     if not case.is_open:
         raise Refusal("closed", "This case is closed already. Open it again first.")
-    [judged] = judged_cases([get_case(case.pk)], timezone.now())
+    stamp = _stamp(case)
+    [judged] = judged_cases([case], timezone.now())
     if kind in NAMES_A_CAUSE and cause not in judged.table.base_rates:
         raise Refusal("no_cause", f"Say which other cause: {', '.join(judged.table.base_rates)}.", "cause", 400)
     if kind not in NAMES_A_CAUSE and cause not in ("", WATER):
         raise Refusal("cause_not_asked", "Only a verdict of something else names another cause.", "cause", 400)
     material_id, taught = case.spool.material, lesson(judged, kind)
-    before = _marks(material_id)
+    verdict = Verdict(
+        case=case,
+        kind=kind.value,
+        cause=cause if kind in NAMES_A_CAUSE else "",
+        note=note,
+        material=material_id,
+        moisture_pct=None if judged.begin.assumed else judged.begin.moisture.value,
+        sd_pct=None if judged.begin.assumed else judged.begin.moisture.uncertainty,
+        showed=taught.showed if taught else None,
+        evidence=judged.evidence,
+    )
+    return _write_verdict(verdict, stamp, teaches=taught is not None)
+
+
+def _stamp(case: Case) -> tuple[object, ...]:
+    """What a verdict rests on, so that a change of it is noticed."""
+    return (
+        Case.objects.filter(pk=case.pk).values_list("is_open", "printed_at", "spool__material").first(),
+        *case.observations.order_by("pk").values_list("sign", "seen"),
+        *case.own_observations.order_by("pk").values_list("text", "times"),
+    )
+
+
+@transaction.atomic
+def _write_verdict(verdict: Verdict, stamp: tuple[object, ...], *, teaches: bool) -> Saved[Verdict]:
+    case = verdict.case
+    if _stamp(case) != stamp:
+        raise ChangedMeanwhile
+    before = _thresholds(verdict.material)
+    verdict.thresholds_before = asdict(before) if before else None
     with history_entry("case.closed", f"Closed the case {case.title}") as entry:
-        verdict = entry.create(
-            Verdict(
-                case=case,
-                kind=kind.value,
-                cause=cause if kind in NAMES_A_CAUSE else "",
-                note=note,
-                material=material_id,
-                moisture_pct=None if judged.begin.assumed else judged.begin.moisture.value,
-                sd_pct=None if judged.begin.assumed else judged.begin.moisture.uncertainty,
-                showed=taught.showed if taught else None,
-                evidence=judged.evidence,
-                marks_before=asdict(before) if before else None,
-            )
-        )
+        entry.create(verdict)
         entry.update(case, is_open=False)
-        if taught:
-            relearn(entry, material_id)
-        after = _marks(material_id)
-        entry.update(verdict, marks_after=asdict(after) if after else None)
+        if teaches:
+            relearn(entry, verdict.material)
+        after = _thresholds(verdict.material)
+        entry.update(verdict, thresholds_after=asdict(after) if after else None)
     return entry.saved(verdict)
 
 

@@ -11,11 +11,11 @@ from rest_framework.views import APIView
 from darre.common.api import REFUSALS, ErrorSerializer, given
 from darre.common.errors import Refusal
 from darre.diagnosis.actions import practice as practice_acts
-from darre.diagnosis.actions.prints import add_print, keep_file, remove_print
+from darre.diagnosis.actions.prints import add_print, remove_print, save_file
 from darre.diagnosis.api.serializers import (
-    KeptPrintSerializer,
     PrintSerializer,
     ReadFileSerializer,
+    SavedPrintSerializer,
     WritePrintSerializer,
 )
 from darre.diagnosis.api.table_serializers import (
@@ -45,7 +45,7 @@ class PrintFileView(APIView):
     def put(self, request: Request) -> Response:
         read = read_gcode(request._request)
         known = PrintFile.objects.filter(sha256=read.sha256).exists()
-        file = keep_file(plain_name(request.query_params.get("name", ""), "print.gcode"), read)
+        file = save_file(plain_name(request.query_params.get("name", ""), "print.gcode"), read)
         return Response(ReadFileSerializer({"file": file, "known": known}).data, status=201)
 
 
@@ -64,7 +64,7 @@ class PrintListView(APIView):
         return Response(PrintSerializer(prints_of(int(wanted) if wanted else None), many=True).data)
 
     @extend_schema(
-        request=WritePrintSerializer, responses={201: KeptPrintSerializer, **REFUSALS}, operation_id="add_print"
+        request=WritePrintSerializer, responses={201: SavedPrintSerializer, **REFUSALS}, operation_id="add_print"
     )
     def post(self, request: Request) -> Response:
         data = given(WritePrintSerializer, request)
@@ -78,7 +78,7 @@ class PrintListView(APIView):
             note=data["note"],
         )
         made, undo = saved.record, saved.undo  # fmt: skip
-        return Response(KeptPrintSerializer({"print": made, "undo": undo}).data, status=201)
+        return Response(SavedPrintSerializer({"print": made, "undo": undo}).data, status=201)
 
 
 class PrintView(APIView):

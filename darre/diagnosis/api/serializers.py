@@ -5,7 +5,7 @@ from rest_framework import serializers
 from darre.common.fields import Moment, TypedNumber
 from darre.diagnosis.models import Feature, Photo, Print, PrintFile, Rating, Side, StrengthTest
 from darre.inventory.models import Spool
-from drying.diagnosis.bayes import OWN_TIMES_MOST, Lean, VerdictKind
+from drying.diagnosis.bayes import OWN_TIMES_MOST, ChanceInWords, VerdictKind
 from drying.diagnosis.comparison import SpreadFinding
 from drying.diagnosis.evidence_table import evidence_table
 
@@ -41,11 +41,11 @@ class FileFactsSerializer(serializers.Serializer):
 class PrintFileSerializer(serializers.ModelSerializer[PrintFile]):
     """A print file as it was read."""
 
-    facts = FileFactsSerializer()
+    summary = FileFactsSerializer()
 
     class Meta:
         model = PrintFile
-        fields = ["id", "name", "size", "sha256", "read_at", "facts"]
+        fields = ["id", "name", "size", "sha256", "read_at", "summary"]
 
 
 class ReadFileSerializer(serializers.Serializer):
@@ -82,7 +82,7 @@ class WritePrintSerializer(serializers.Serializer):
     note = _text(200)
 
 
-class KeptPrintSerializer(serializers.Serializer):
+class SavedPrintSerializer(serializers.Serializer):
     """A print that is stored; `undo` is the line of history to take back."""
 
     print = PrintSerializer()
@@ -116,7 +116,7 @@ class EvidenceSerializer(serializers.Serializer):
     p_water = serializers.FloatField()
     low = serializers.FloatField()
     high = serializers.FloatField()
-    lean = serializers.ChoiceField(choices=[v.value for v in Lean])
+    in_words = serializers.ChoiceField(choices=[v.value for v in ChanceInWords])
     start_bits = serializers.FloatField()
     start_p = serializers.FloatField()
     p_wet = serializers.FloatField()
@@ -183,7 +183,7 @@ class PhotoSerializer(serializers.ModelSerializer[Photo]):
         fields = ["id", "side", "name", "width", "height"]
 
 
-class KeptPhotoSerializer(serializers.Serializer):
+class SavedPhotoSerializer(serializers.Serializer):
     """A photo that is stored; `undo` is the line of history to take back."""
 
     photo = PhotoSerializer()
@@ -215,7 +215,7 @@ class ChangeSerializer(serializers.Serializer):
 class StrengthSerializer(serializers.Serializer):
     """A strength before and after."""
 
-    way = serializers.ChoiceField(choices=StrengthTest.Way.choices, source="test.way")
+    method = serializers.ChoiceField(choices=StrengthTest.Method.choices, source="test.method")
     pose = serializers.ChoiceField(choices=StrengthTest.Pose.choices, source="test.pose")
     unit = serializers.CharField(source="test.unit")
     before = serializers.ListField(child=serializers.FloatField(), source="test.before")
@@ -238,7 +238,7 @@ class FilePairSerializer(serializers.Serializer):
     differs = DifferenceSerializer(many=True)
 
 
-class MarksSerializer(serializers.Serializer):
+class ThresholdsSerializer(serializers.Serializer):
     """A material's marks, % of dry mass, and the factor by which the trouble mark may be off."""
 
     clean_pct = serializers.FloatField()
@@ -250,13 +250,13 @@ class MarksIfSerializer(serializers.Serializer):
     """What a verdict would make of the marks."""
 
     kind = serializers.ChoiceField(choices=VERDICTS)
-    marks = MarksSerializer()
+    thresholds = ThresholdsSerializer()
 
 
 class MarksNowSerializer(serializers.Serializer):
     """The marks now, whether the person typed one (cases leave those alone), and what verdicts would make of them."""
 
-    now = MarksSerializer()
+    now = ThresholdsSerializer()
     typed = serializers.BooleanField()
     if_closed = MarksIfSerializer(many=True)
 
@@ -269,8 +269,8 @@ class CaseVerdictSerializer(serializers.Serializer):
     cause = serializers.CharField()
     note = serializers.CharField()
     p_water = serializers.FloatField(source="evidence.p_water")
-    marks_before = MarksSerializer(allow_null=True)
-    marks_after = MarksSerializer(allow_null=True)
+    thresholds_before = ThresholdsSerializer(allow_null=True)
+    thresholds_after = ThresholdsSerializer(allow_null=True)
 
 
 class CaseHeadSerializer(serializers.Serializer):
@@ -319,7 +319,7 @@ class CasePageSerializer(serializers.Serializer):
     photos = PhotoSerializer(many=True, source="judged.case.photos.all")
     ratings = RatingSerializer(many=True, source="judged.case.ratings.all")
     strengths = StrengthSerializer(many=True)
-    marks = MarksNowSerializer(allow_null=True)
+    thresholds = MarksNowSerializer(allow_null=True)
     dried = DriedSerializer(allow_null=True)
     verdict = CaseVerdictSerializer(allow_null=True, source="judged.verdict")
     verdicts = CaseVerdictSerializer(many=True, source="judged.case.verdicts.all")
@@ -346,7 +346,7 @@ class ChangeCaseSerializer(serializers.Serializer):
     after = serializers.PrimaryKeyRelatedField(queryset=Print.objects.all(), required=False, allow_null=True)
 
 
-class KeptCaseSerializer(serializers.Serializer):
+class SavedCaseSerializer(serializers.Serializer):
     """A case that is stored; `undo` is the line of history to take back."""
 
     case = CaseHeadSerializer()
@@ -404,7 +404,7 @@ class WriteRatingsSerializer(serializers.Serializer):
 class WriteStrengthSerializer(serializers.Serializer):
     """Bars broken before and after; none at all: forget them."""
 
-    way = serializers.ChoiceField(choices=StrengthTest.Way.choices)
+    method = serializers.ChoiceField(choices=StrengthTest.Method.choices)
     pose = serializers.ChoiceField(choices=StrengthTest.Pose.choices)
     unit = serializers.CharField(max_length=12)
     before = _numbers("", 0.0, 1e9)

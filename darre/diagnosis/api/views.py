@@ -14,7 +14,7 @@ from rest_framework.views import APIView
 
 from darre.common.api import REFUSALS, ErrorSerializer, given
 from darre.common.errors import Refusal
-from darre.common.shapes import DoneSerializer
+from darre.common.shapes import UndoSerializer
 from darre.diagnosis.actions import cases as acts
 from darre.diagnosis.actions.table import set_chance
 from darre.diagnosis.actions.verdicts import close_case, reopen_case
@@ -22,10 +22,10 @@ from darre.diagnosis.api.serializers import (
     CasePageSerializer,
     CaseRowSerializer,
     ChangeCaseSerializer,
-    KeptCaseSerializer,
-    KeptPhotoSerializer,
     NoteSignsSerializer,
     OpenCaseSerializer,
+    SavedCaseSerializer,
+    SavedPhotoSerializer,
     WriteCaliperSerializer,
     WriteOwnSerializer,
     WriteRatingsSerializer,
@@ -41,7 +41,7 @@ from darre.inventory.material_book import material_book
 from drying.diagnosis.bayes import VerdictKind
 from drying.diagnosis.evidence_table import EvidenceTable
 
-DONE = {200: DoneSerializer, **REFUSALS}
+DONE = {200: UndoSerializer, **REFUSALS}
 BINARY = {"application/octet-stream": OpenApiTypes.BINARY}
 NAME = OpenApiParameter("name", str, description="The file's name, to show.")
 
@@ -58,25 +58,25 @@ class CaseListView(APIView):
         return Response(CaseRowSerializer(judged_cases(list(cases()), timezone.now()), many=True).data)
 
     @extend_schema(
-        request=OpenCaseSerializer, responses={201: KeptCaseSerializer, **REFUSALS}, operation_id="open_case"
+        request=OpenCaseSerializer, responses={201: SavedCaseSerializer, **REFUSALS}, operation_id="open_case"
     )
     def post(self, request: Request) -> Response:
         data = given(OpenCaseSerializer, request)
         saved = acts.open_case(data["spool"], data["title"], data.get("printed_at"), data["before"])
         case, undo = saved.record, saved.undo
-        return Response(KeptCaseSerializer({"case": case, "undo": undo}).data, status=201)
+        return Response(SavedCaseSerializer({"case": case, "undo": undo}).data, status=201)
 
 
 def _page(page: CasePage) -> dict[str, Any]:
-    marks = page.marks
+    thresholds = page.thresholds
     return {
         **{name: getattr(page, name) for name in ("judged", "next", "caliper", "strengths", "files", "dried")},
         "evidence": page.judged.evidence,
-        "marks": marks
+        "thresholds": thresholds
         and {
-            "now": marks.now,
-            "typed": marks.typed,
-            "if_closed": [{"kind": kind.value, "marks": after} for kind, after in marks.if_closed.items()],
+            "now": thresholds.now,
+            "typed": thresholds.typed,
+            "if_closed": [{"kind": kind.value, "thresholds": after} for kind, after in thresholds.if_closed.items()],
         },
     }
 
@@ -110,7 +110,7 @@ class SignsView(APIView):
 class OwnListView(APIView):
     """Add an observation of one's own."""
 
-    @extend_schema(request=WriteOwnSerializer, responses={201: DoneSerializer, **REFUSALS}, operation_id="add_own")
+    @extend_schema(request=WriteOwnSerializer, responses={201: UndoSerializer, **REFUSALS}, operation_id="add_own")
     def post(self, request: Request, case_id: int) -> Response:
         return Response({"undo": acts.add_own(_case(case_id), **given(WriteOwnSerializer, request)).undo}, status=201)
 
@@ -170,7 +170,7 @@ class PhotoListView(APIView):
     @extend_schema(
         request=BINARY,
         parameters=[NAME, OpenApiParameter("side", str, enum=Side.values, required=True)],
-        responses={201: KeptPhotoSerializer, 413: ErrorSerializer, **REFUSALS},
+        responses={201: SavedPhotoSerializer, 413: ErrorSerializer, **REFUSALS},
         operation_id="add_photo",
     )
     def put(self, request: Request, case_id: int) -> Response:
@@ -181,7 +181,7 @@ class PhotoListView(APIView):
         name = plain_name(request.query_params.get("name", ""), "photo")
         saved = acts.add_photo(case, side, name, content)
         photo, undo = saved.record, saved.undo
-        return Response(KeptPhotoSerializer({"photo": photo, "undo": undo}).data, status=201)
+        return Response(SavedPhotoSerializer({"photo": photo, "undo": undo}).data, status=201)
 
 
 class PhotoView(APIView):
@@ -190,7 +190,7 @@ class PhotoView(APIView):
     @extend_schema(responses=DONE, operation_id="remove_photo")
     def delete(self, request: Request, photo_id: int) -> Response:
         return Response(
-            {"undo": acts.remove_photo(get_object_or_404(Photo.objects.select_related("case"), pk=photo_id))}
+            {"undo": acts.remove_photo(get_object_or_404(Photo.objects.select_related("case"), pk=photo_id)).undo}
         )
 
 

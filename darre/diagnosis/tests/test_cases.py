@@ -14,7 +14,7 @@ from darre.diagnosis.models import Case, Observation, PracticeRound, Print, Verd
 from darre.diagnosis.practice import hidden
 from darre.history.models import HistoryEntry
 from darre.inventory.material_book import material_book
-from darre.inventory.models import OwnValue, Spool, StrandUse
+from darre.inventory.models import FilamentUse, OwnValue, Spool
 from darre.moisture.lanes import moistures_at
 from darre.runs.tests.test_run_path import Shed
 from drying.diagnosis.evidence_table import WATER
@@ -48,7 +48,7 @@ class Cases(Shed):
 class Story(Cases):
     def test_the_demo_tells_its_three_cases(self):
         funnel, front, worm = self.page(self.funnel), self.page(self.front), self.page(self.worm)
-        self.assertEqual((funnel["verdict"], funnel["evidence"]["lean"]), (None, "probably"))
+        self.assertEqual((funnel["verdict"], funnel["evidence"]["in_words"]), (None, "probably"))
         confounder = next(w for w in funnel["evidence"]["weights"] if w["sign"] == "settings_changed")
         self.assertLess(confounder["bits"], -1)
         self.assertEqual(front["verdict"]["kind"], "wet_not_cause")
@@ -120,8 +120,10 @@ class Evidence(Cases):
         )
         self.assertEqual(self.page(self.funnel)["ratings"][0]["blind"], True)
         self.undo(rated)
-        self.put(f"cases/{self.funnel.pk}/strength/", way="flex", pose="lying", unit="N", before=[1, 2], after=[3, 4])
-        self.put(f"cases/{self.funnel.pk}/strength/", way="flex", pose="lying", unit="N")
+        self.put(
+            f"cases/{self.funnel.pk}/strength/", method="flex", pose="lying", unit="N", before=[1, 2], after=[3, 4]
+        )
+        self.put(f"cases/{self.funnel.pk}/strength/", method="flex", pose="lying", unit="N")
         self.assertEqual(self.page(self.funnel), before)
         for body, field in (
             ({"sign": "crackle", "cause": "tuning", "p_pct": 100}, "p_pct"),
@@ -135,13 +137,13 @@ class Verdicts(Cases):
         return self.post(f"cases/{case.pk}/verdict/", kind=kind, **more)
 
     def test_closing_moves_the_marks_as_foretold_and_one_undo_takes_all_of_it_back(self):
-        before, foretold = self.trouble("petg"), self.page(self.funnel)["marks"]["if_closed"]
+        before, foretold = self.trouble("petg"), self.page(self.funnel)["thresholds"]["if_closed"]
         closed = self.close(self.funnel, "water")
         after = self.trouble("petg")
         self.assertLess(after, before)
-        told = {m["kind"]: m["marks"]["trouble_pct"] for m in foretold}
+        told = {m["kind"]: m["thresholds"]["trouble_pct"] for m in foretold}
         self.assertAlmostEqual(after, told["water"], places=3)
-        self.assertEqual(self.page(self.funnel)["verdict"]["marks_after"]["trouble_pct"], after)
+        self.assertEqual(self.page(self.funnel)["verdict"]["thresholds_after"]["trouble_pct"], after)
         self.assert_refused(self.close(self.funnel, "other"), "closed", None, "already", 409)
         self.undo(closed)
         self.assertEqual((self.trouble("petg"), self.page(self.funnel)["verdict"]), (before, None))
@@ -164,7 +166,7 @@ class Verdicts(Cases):
 
     def test_a_mark_that_the_person_typed_is_left_alone(self):
         self.put("materials/petg/values/trouble/", value=0.3)
-        self.assertTrue(self.page(self.funnel)["marks"]["typed"])
+        self.assertTrue(self.page(self.funnel)["thresholds"]["typed"])
         self.close(self.funnel, "water")
         self.assertEqual(self.trouble("petg"), 0.3)
 
@@ -207,7 +209,7 @@ class Prints(Cases):
         self.undo(case)
         self.undo(made)
         self.assertAlmostEqual(self.net(), before)
-        self.assertEqual(StrandUse.objects.filter(note="Rain funnel again").count(), 0)
+        self.assertEqual(FilamentUse.objects.filter(note="Rain funnel again").count(), 0)
 
     def test_a_typed_mass_wins_and_a_print_off_another_spool_is_refused(self):
         typed = self.post("prints/", spool=self.gauge.pk, name="lid", mass_g="12,5").json()["print"]
@@ -253,7 +255,7 @@ class Contract(Cases):
             "post cases/3/own/": {"text": anything, "times": anything},
             "put cases/3/caliper/": {"suspect_mm": st.lists(st.floats(0, 3), max_size=6), "dry_mm": anything},
             "put cases/3/ratings/": {"scores": anything, "blind": anything},
-            "put cases/3/strength/": dict.fromkeys(("way", "pose", "unit", "before", "after"), anything),
+            "put cases/3/strength/": dict.fromkeys(("method", "pose", "unit", "before", "after"), anything),
             "post cases/3/verdict/": {"kind": anything, "cause": anything},
             "patch cases/3/": {"title": anything, "before": some_id, "after": some_id, "printed_at": anything},
             "post prints/": {"spool": some_id, "name": anything, "file": some_id, "mass_g": anything, "at": anything},
@@ -264,9 +266,9 @@ class Contract(Cases):
         @settings(max_examples=200, deadline=None)
         @given(st.data(), st.sampled_from(list(acts)))
         def send(data, act):
-            way, path = act.split(" ")
+            method, path = act.split(" ")
             body = data.draw(st.fixed_dictionaries({}, optional=acts[act]) | anything)
-            answer = getattr(client, way)(f"/api/{path}", json.dumps(body), content_type="application/json")
+            answer = getattr(client, method)(f"/api/{path}", json.dumps(body), content_type="application/json")
             if answer.status_code >= 400:
                 self.assertIn(answer.status_code, (400, 409), (act, body))
                 self.assertTrue(answer.json()["message"])

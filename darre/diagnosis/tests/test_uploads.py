@@ -56,7 +56,7 @@ class Gcode(Files):
         first = self.send("print-files/?name=..%2F..%2Fetc%2Fpass%00wd%0A.gcode", blob)
         self.assertEqual((first.status_code, first.json()["known"]), (201, False))
         self.assertEqual(first.json()["file"]["name"], "passwd.gcode")
-        self.assertAlmostEqual(first.json()["file"]["facts"]["extruded_mm"], 13400, delta=1)
+        self.assertAlmostEqual(first.json()["file"]["summary"]["extruded_mm"], 13400, delta=1)
         again = self.send("print-files/?name=b.gcode", blob).json()
         self.assertEqual((again["known"], again["file"]["id"]), (True, first.json()["file"]["id"]))
 
@@ -83,7 +83,7 @@ class Gcode(Files):
         told = self.send("print-files/?name=long.gcode", blob).json()["file"]
         reader = GcodeReader()
         reader.feed(blob)
-        self.assertEqual(told["facts"], asdict(reader.finish().facts))
+        self.assertEqual(told["summary"], asdict(reader.finish().summary))
         self.assertEqual(told["sha256"], hashlib.sha256(blob).hexdigest())
         refused = self.send("print-files/?name=x.gcode", b"\0" * 2_000_000)
         self.assertEqual((refused.status_code, refused.json()["code"]), (400, "not_gcode"))

@@ -7,11 +7,11 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from darre.common.api import REFUSALS
+from darre.common.shapes import UndoSerializer
 from darre.equipment.actions.scales import add_scale, remove_scale
 from darre.equipment.api.serializers import (
-    KeptScaleSerializer,
+    SavedScaleSerializer,
     ScaleSerializer,
-    UndoSerializer,
     WriteScaleSerializer,
 )
 from darre.equipment.models import Scale
@@ -25,14 +25,14 @@ class ScaleListView(APIView):
         return Response(ScaleSerializer(Scale.objects.all(), many=True).data)
 
     @extend_schema(
-        request=WriteScaleSerializer, responses={201: KeptScaleSerializer, **REFUSALS}, operation_id="add_scale"
+        request=WriteScaleSerializer, responses={201: SavedScaleSerializer, **REFUSALS}, operation_id="add_scale"
     )
     def post(self, request: Request) -> Response:
         given = WriteScaleSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         saved = add_scale(Scale(**given.validated_data))
         scale, undo = saved.record, saved.undo
-        return Response(KeptScaleSerializer({"scale": scale, "undo": undo}).data, status=201)
+        return Response(SavedScaleSerializer({"scale": scale, "undo": undo}).data, status=201)
 
 
 class ScaleView(APIView):

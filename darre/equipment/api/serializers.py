@@ -8,12 +8,12 @@ from rest_framework import serializers
 from darre.common.fields import TypedNumber
 from darre.equipment.models import Dryer, ProbePair, Scale
 from darre.equipment.records import core_dryer
-from drying.dryers.calibration import BedDial, LevelDial, LineDial
+from drying.dryers.calibration import BedCalibration, LevelCalibration, LineCalibration
 from drying.dryers.dryer import HABITS, DryerKind, kinds_of_dryer
 from drying.weighing.scale import USUAL_REPEATABILITY_STEPS
 
 DRYER_KINDS = tuple(k.value for k in DryerKind)
-DIAL_KINDS = ("line", "levels", "bed")
+CALIBRATION_KINDS = ("line", "levels", "bed")
 
 
 class ScaleSerializer(serializers.ModelSerializer[Scale]):
@@ -38,7 +38,7 @@ class WriteScaleSerializer(serializers.Serializer):
         return given
 
 
-class KeptScaleSerializer(serializers.Serializer):
+class SavedScaleSerializer(serializers.Serializer):
     """A scale that is stored; `undo` is the line of history to take back."""
 
     scale = ScaleSerializer()
@@ -68,10 +68,10 @@ class DialPointSerializer(serializers.Serializer):
     plus_minus_c = serializers.FloatField()
 
 
-class DialSerializer(serializers.Serializer):
+class CalibrationSerializer(serializers.Serializer):
     """How setting and air hang together: by a line, by levels, or by a bed's factor; points to draw a line by."""
 
-    kind = serializers.ChoiceField(choices=DIAL_KINDS)
+    kind = serializers.ChoiceField(choices=CALIBRATION_KINDS)
     pairs = serializers.IntegerField()
     slope = serializers.FloatField(allow_null=True)
     offset_c = serializers.FloatField(allow_null=True)
@@ -86,23 +86,30 @@ DIAL_POINTS = 9
 def dial_shape(dryer: Dryer) -> dict[str, Any]:
     """A dryer's dial as the screen shows it."""
     core = core_dryer(dryer)
-    dial, told = core.dial, dict.fromkeys(("slope", "offset_c", "factor", "factor_plus_minus"))
+    calibration, told = core.calibration, dict.fromkeys(("slope", "offset_c", "factor", "factor_plus_minus"))
     shape: dict[str, Any] = {"kind": "levels", "pairs": 0, "points": [], **told}
-    if isinstance(dial, LevelDial):
+    if isinstance(calibration, LevelCalibration):
         return shape
-    if isinstance(dial, BedDial):
-        bed = {"kind": "bed", "pairs": dial.pairs, "factor": dial.factor.value}
-        return {**shape, **bed, "factor_plus_minus": dial.factor.plus_minus}
-    assert isinstance(dial, LineDial)
+    if isinstance(calibration, BedCalibration):
+        bed = {"kind": "bed", "pairs": calibration.pairs, "factor": calibration.factor.value}
+        return {**shape, **bed, "factor_plus_minus": calibration.factor.plus_minus}
+    assert isinstance(calibration, LineCalibration)
     middle = (core.min_c + core.max_c) / 2.0
-    low, high = ((air - dial.intercept_c) / dial.slope for air in (core.min_c, core.max_c))
+    low, high = ((air - calibration.intercept_c) / calibration.slope for air in (core.min_c, core.max_c))
     settings = [low + (high - low) * k / (DIAL_POINTS - 1) for k in range(DIAL_POINTS)]
     points = [
         {"set_c": s, "air_c": air.value, "plus_minus_c": air.plus_minus}
-        for s, air in ((s, dial.air_of(s)) for s in settings)
+        for s, air in ((s, calibration.air_of(s)) for s in settings)
     ]
-    offset = (middle - dial.intercept_c) / dial.slope - middle
-    return {**shape, "kind": "line", "pairs": dial.pairs, "slope": dial.slope, "offset_c": offset, "points": points}
+    offset = (middle - calibration.intercept_c) / calibration.slope - middle
+    return {
+        **shape,
+        "kind": "line",
+        "pairs": calibration.pairs,
+        "slope": calibration.slope,
+        "offset_c": offset,
+        "points": points,
+    }
 
 
 class DryerSerializer(serializers.ModelSerializer[Dryer]):
@@ -112,7 +119,7 @@ class DryerSerializer(serializers.ModelSerializer[Dryer]):
     levels = serializers.SerializerMethodField()
     timer_choices_h = serializers.ListField(child=serializers.FloatField())
     probes = ProbePairSerializer(many=True)
-    dial = serializers.SerializerMethodField()
+    calibration = serializers.SerializerMethodField()
     assumed = serializers.SerializerMethodField()
 
     class Meta:
@@ -120,15 +127,15 @@ class DryerSerializer(serializers.ModelSerializer[Dryer]):
         fields = [
             "id", "name", "kind", "note", "min_c", "max_c", "display_offset_c", "levels", "hot_side_excess_c",
             "timer_max_h", "timer_choices_h", "slots", "max_diameter_mm", "max_width_mm", "vent_m3_h", "fan", "swing_c",
-            "warm_up_h", "heater_w", "metered_kwh", "metered_h", "metered_air_c", "probes", "dial", "assumed",
+            "warm_up_h", "heater_w", "metered_kwh", "metered_h", "metered_air_c", "probes", "calibration", "assumed",
         ]  # fmt: skip
 
     @extend_schema_field(LevelSerializer(many=True))
     def get_levels(self, dryer: Dryer) -> list[dict[str, object]]:
         return [{"name": name, "air_c": air_c} for name, air_c in dryer.levels]
 
-    @extend_schema_field(DialSerializer)
-    def get_dial(self, dryer: Dryer) -> dict[str, Any]:
+    @extend_schema_field(CalibrationSerializer)
+    def get_calibration(self, dryer: Dryer) -> dict[str, Any]:
         return dial_shape(dryer)
 
     @extend_schema_field({"type": "object", "additionalProperties": {"type": "number"}})
@@ -191,16 +198,10 @@ class WriteProbeSerializer(serializers.Serializer):
     room_c = _maybe("°C", -40, 60)
 
 
-class KeptDryerSerializer(serializers.Serializer):
+class SavedDryerSerializer(serializers.Serializer):
     """A dryer as it stands now; `undo` is the line of history to take back."""
 
     dryer = DryerSerializer()
-    undo = serializers.IntegerField(allow_null=True)
-
-
-class UndoSerializer(serializers.Serializer):
-    """Done; `undo` is the line of history to take back."""
-
     undo = serializers.IntegerField(allow_null=True)
 
 

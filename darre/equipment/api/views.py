@@ -9,12 +9,12 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from darre.common.api import REFUSALS
+from darre.common.shapes import UndoSerializer
 from darre.equipment.actions.dryers import add_dryer, add_probe, remove_dryer, remove_probe, update_dryer
 from darre.equipment.api.serializers import (
     DryerKindSerializer,
     DryerSerializer,
-    KeptDryerSerializer,
-    UndoSerializer,
+    SavedDryerSerializer,
     WriteDryerSerializer,
     WriteProbeSerializer,
     kind_shapes,
@@ -26,7 +26,7 @@ from drying.dryers import calibration
 
 
 def _kept(dryer_id: int, saved: Saved[Any], status: int = 200) -> Response:
-    return Response(KeptDryerSerializer({"dryer": dryers().get(pk=dryer_id), "undo": saved.undo}).data, status=status)
+    return Response(SavedDryerSerializer({"dryer": dryers().get(pk=dryer_id), "undo": saved.undo}).data, status=status)
 
 
 class DryerListView(APIView):
@@ -37,7 +37,7 @@ class DryerListView(APIView):
         return Response(DryerSerializer(dryers(), many=True).data)
 
     @extend_schema(
-        request=WriteDryerSerializer, responses={201: KeptDryerSerializer, **REFUSALS}, operation_id="add_dryer"
+        request=WriteDryerSerializer, responses={201: SavedDryerSerializer, **REFUSALS}, operation_id="add_dryer"
     )
     def post(self, request: Request) -> Response:
         given = WriteDryerSerializer(data=request.data)
@@ -50,7 +50,7 @@ class DryerView(APIView):
     """Change or remove a dryer."""
 
     @extend_schema(
-        request=WriteDryerSerializer, responses={200: KeptDryerSerializer, **REFUSALS}, operation_id="change_dryer"
+        request=WriteDryerSerializer, responses={200: SavedDryerSerializer, **REFUSALS}, operation_id="change_dryer"
     )
     def put(self, request: Request, dryer_id: int) -> Response:
         dryer = get_object_or_404(dryers(), pk=dryer_id)
@@ -67,7 +67,7 @@ class ProbeListView(APIView):
     """Note a probe pair of a dryer."""
 
     @extend_schema(
-        request=WriteProbeSerializer, responses={201: KeptDryerSerializer, **REFUSALS}, operation_id="add_probe"
+        request=WriteProbeSerializer, responses={201: SavedDryerSerializer, **REFUSALS}, operation_id="add_probe"
     )
     def post(self, request: Request, dryer_id: int) -> Response:
         dryer = get_object_or_404(Dryer, pk=dryer_id)
@@ -81,7 +81,7 @@ class ProbeListView(APIView):
 class ProbeView(APIView):
     """Forget a probe pair."""
 
-    @extend_schema(responses={200: KeptDryerSerializer, **REFUSALS}, operation_id="remove_probe")
+    @extend_schema(responses={200: SavedDryerSerializer, **REFUSALS}, operation_id="remove_probe")
     def delete(self, request: Request, probe_id: int) -> Response:
         probe = get_object_or_404(ProbePair.objects.select_related("dryer"), pk=probe_id)
         return _kept(probe.dryer_id, remove_probe(probe))

@@ -2,9 +2,9 @@
 
 from django.urls import path
 
-from darre.history.api.views import LineListView, UndoView
+from darre.history.api.views import HistoryListView, UndoView
 
 urlpatterns = [
-    path("history/", LineListView.as_view()),
+    path("history/", HistoryListView.as_view()),
     path("history/<int:entry_id>/undo/", UndoView.as_view()),
 ]

@@ -11,7 +11,7 @@ from darre.history.models import HistoryEntry
 from darre.history.recorder import undo
 
 
-class LineSerializer(serializers.ModelSerializer[HistoryEntry]):
+class HistoryEntrySerializer(serializers.ModelSerializer[HistoryEntry]):
     """A line of history without the records' contents."""
 
     class Meta:
@@ -20,19 +20,21 @@ class LineSerializer(serializers.ModelSerializer[HistoryEntry]):
         read_only_fields = fields
 
 
-class LineListView(APIView):
+class HistoryListView(APIView):
     """The last hundred acts, newest first."""
 
-    @extend_schema(responses=LineSerializer(many=True), operation_id="history_list")
+    @extend_schema(responses=HistoryEntrySerializer(many=True), operation_id="history_list")
     def get(self, request: Request) -> Response:
-        return Response(LineSerializer(HistoryEntry.objects.defer("changes")[:100], many=True).data)
+        return Response(HistoryEntrySerializer(HistoryEntry.objects.defer("changes")[:100], many=True).data)
 
 
 class UndoView(APIView):
     """Take one act back."""
 
     @extend_schema(
-        request=None, responses={200: LineSerializer, 404: ErrorSerializer, 409: ErrorSerializer}, operation_id="undo"
+        request=None,
+        responses={200: HistoryEntrySerializer, 404: ErrorSerializer, 409: ErrorSerializer},
+        operation_id="undo",
     )
     def post(self, request: Request, entry_id: int) -> Response:
-        return Response(LineSerializer(undo(entry_id)).data)
+        return Response(HistoryEntrySerializer(undo(entry_id)).data)

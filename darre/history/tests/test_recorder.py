@@ -13,10 +13,10 @@ from darre.demo.tests.fresh import load_demo_world
 from darre.equipment.models import Scale
 from darre.history.models import HistoryEntry
 from darre.history.recorder import history_entry, snapshot, undo
-from darre.inventory.models import MoistureMark, Spool
+from darre.inventory.models import MoistureReading, Spool
 from darre.places.actions.stays import move_spools
 from darre.places.models import Place, Stay
-from darre.runs.actions.weighings import Reading, keep_weighing
+from darre.runs.actions.weighings import Reading, save_weighing
 from darre.runs.models import Weighing
 
 step = st.tuples(st.sampled_from(["weigh", "move", "rename", "drop"]), st.integers(0, 10), st.integers(0, 4))
@@ -28,12 +28,14 @@ class OpenEntry(TestCase):
         load_demo_world()
 
     def picture(self):
-        return [[snapshot(x) for x in model.objects.order_by("pk")] for model in (Spool, Stay, Weighing, MoistureMark)]
+        return [
+            [snapshot(x) for x in model.objects.order_by("pk")] for model in (Spool, Stay, Weighing, MoistureReading)
+        ]
 
     def do(self, what, which, where, moment):
         spool = Spool.objects.order_by("pk")[which]
         if what == "weigh":
-            keep_weighing(spool, Reading(Scale.objects.get(name="Bench scale"), 900.1, uuid4()), moment)
+            save_weighing(spool, Reading(Scale.objects.get(name="Bench scale"), 900.1, uuid4()), moment)
         elif what == "move":
             move_spools([spool], Place.objects.order_by("pk")[where], moment)
         else:
@@ -41,7 +43,9 @@ class OpenEntry(TestCase):
                 if what == "rename":
                     entry.update(spool, name=f"{spool.name}*", purpose=str(where))
                 else:
-                    entry.delete(spool.marks.order_by("pk")[0]) if spool.marks.exists() else None
+                    entry.delete(
+                        spool.moisture_readings.order_by("pk")[0]
+                    ) if spool.moisture_readings.exists() else None
 
     @settings(max_examples=25)
     @given(st.lists(step, min_size=1, max_size=6))

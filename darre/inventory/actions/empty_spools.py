@@ -1,12 +1,12 @@
 """Empty spools that a workshop has."""
 
 from darre.history.recorder import history_entry
-from darre.inventory.models import SpoolBody
-from drying.materials.spool_bodies import body_kind
+from darre.inventory.models import EmptySpool
+from drying.materials.empty_spools import empty_spool_kind
 
 
-def add_body(body: SpoolBody) -> SpoolBody:
+def add_empty_spool(empty_spool: EmptySpool) -> EmptySpool:
     """Add a spool body. Raises UnknownMaterialError for an unknown kind."""
-    body_kind(body.kind)
-    with history_entry("body.added", f"Added the spool body {body.name}") as entry:
-        return entry.create(body)
+    empty_spool_kind(empty_spool.kind)
+    with history_entry("empty_spool.added", f"Added the spool body {empty_spool.name}") as entry:
+        return entry.create(empty_spool)

@@ -1,13 +1,14 @@
 """Own materials, and own values beside the built-in ones. Each can be gone back from."""
 
+from django.db.models import QuerySet
 from django.utils.text import slugify
 
 from darre.common.errors import Refusal
 from darre.history.recorder import OpenEntry, Saved, history_entry
 from darre.inventory.material_book import material_book
-from darre.inventory.models import OwnMaterial, OwnSchool, OwnValue, Spool
-from drying.diagnosis.learning import Marks
-from drying.materials.own_values import BOUNDS, SCHOOL_NAMES
+from darre.inventory.models import OwnMaterial, OwnProgramme, OwnValue, Spool
+from drying.diagnosis.learning import Thresholds
+from drying.materials.own_values import BOUNDS, PROGRAMME_NAMES
 from drying.materials.properties import all_materials
 
 
@@ -16,29 +17,35 @@ def _known_name(names: tuple[str, ...], name: str) -> None:
         raise Refusal("unknown_name", f"There is no '{name}' here. Known: {', '.join(names)}.", "name", 400)
 
 
-LEARNED = "From your closed cases"  # how the note of a mark begins that cases have moved
-MARKS = ("clean", "trouble")
+THRESHOLDS = ("clean", "trouble")
 
 
-def marks_are_typed(material_id: str) -> bool:
-    """Whether the person has typed a mark of this material: cases then leave both marks alone."""
-    return OwnValue.objects.filter(material=material_id, name__in=MARKS).exclude(note__startswith=LEARNED).exists()
+def thresholds_are_typed(material_id: str) -> bool:
+    """Whether the person has typed a threshold of this material: cases then leave both alone."""
+    return _thresholds(material_id, OwnValue.Origin.TYPED).exists()
 
 
-def write_learned_marks(entry: OpenEntry, material_id: str, marks: Marks | None, cases: int) -> None:
-    """Within an act: lay the marks that closed cases have taught over the built-in ones (None: go back to those)."""
-    for own in OwnValue.objects.filter(material=material_id, name__in=MARKS, note__startswith=LEARNED):
+def _thresholds(material_id: str, origin: OwnValue.Origin) -> QuerySet[OwnValue]:
+    return OwnValue.objects.filter(material=material_id, name__in=THRESHOLDS, origin=origin)
+
+
+def write_learned_thresholds(entry: OpenEntry, material_id: str, learned: Thresholds | None, cases: int) -> None:
+    """Put the thresholds that closed cases have taught over the built-in ones (None: go back to those).
+
+    Written in the open entry of whatever closed or changed a case.
+    """
+    for own in _thresholds(material_id, OwnValue.Origin.CASES):
         entry.delete(own)
-    if marks is not None:
-        note = f"{LEARNED} ({cases})."
-        entry.create(OwnValue(material=material_id, name="clean", value=round(marks.clean_pct, 4), note=note))
-        entry.create(
-            OwnValue(
-                material=material_id, name="trouble", value=round(marks.trouble_pct, 4), spread=round(marks.spread, 4),
-                note=note,
-            )
-        )  # fmt: skip
-    material_book()  # raises where this makes no sense, and nothing is kept
+    if learned is not None:
+        shared = {
+            "material": material_id,
+            "origin": OwnValue.Origin.CASES,
+            "note": f"From your closed cases ({cases}).",
+        }
+        entry.create(OwnValue(name="clean", value=round(learned.clean_pct, 4), **shared))
+        trouble, spread = round(learned.trouble_pct, 4), round(learned.spread, 4)
+        entry.create(OwnValue(name="trouble", value=trouble, spread=spread, **shared))
+    material_book()  # raises where this makes no sense, and nothing is stored
 
 
 def set_own_value(
@@ -54,7 +61,7 @@ def set_own_value(
     present = OwnValue.objects.filter(material=material_id, name=name).first()
     with history_entry("material.value_set", f"Set {name} of {polymer.name} to {value:g}") as entry:
         if present:
-            entry.update(present, value=value, spread=spread, note=note)
+            entry.update(present, value=value, spread=spread, note=note, origin=OwnValue.Origin.TYPED)
         else:
             entry.create(OwnValue(material=material_id, name=name, value=value, spread=spread, note=note))
         material_book()  # computes every material anew: raises where this one makes no sense, and nothing is kept
@@ -74,25 +81,25 @@ def drop_own_value(material_id: str, name: str) -> Saved[None]:
     return entry.done()
 
 
-def set_own_school(material_id: str, name: str, temp_c: float, duration_h: float) -> Saved[None]:
+def set_own_programme(material_id: str, name: str, temp_c: float, duration_h: float) -> Saved[None]:
     """Put an own temperature and hours for a school, or the person's own programme ("own")."""
-    _known_name(SCHOOL_NAMES, name)
+    _known_name(PROGRAMME_NAMES, name)
     polymer = material_book()[material_id]
-    present = OwnSchool.objects.filter(material=material_id, name=name).first()
+    present = OwnProgramme.objects.filter(material=material_id, name=name).first()
     with history_entry(
         "material.school_set", f"Set {name} of {polymer.name} to {temp_c:g} °C, {duration_h:g} h"
     ) as entry:
         if present:
             entry.update(present, temp_c=temp_c, duration_h=duration_h)
         else:
-            entry.create(OwnSchool(material=material_id, name=name, temp_c=temp_c, duration_h=duration_h))
+            entry.create(OwnProgramme(material=material_id, name=name, temp_c=temp_c, duration_h=duration_h))
         material_book()
     return entry.done()
 
 
-def drop_own_school(material_id: str, name: str) -> Saved[None]:
+def drop_own_programme(material_id: str, name: str) -> Saved[None]:
     """Go back to the built-in run of a school; an own programme is gone."""
-    present = OwnSchool.objects.filter(material=material_id, name=name).first()
+    present = OwnProgramme.objects.filter(material=material_id, name=name).first()
     if present is None:
         return Saved(None)
     with history_entry(
@@ -127,7 +134,7 @@ def remove_material(material_id: str) -> Saved[None]:
     if spool:
         raise Refusal("in_use", f"{spool.name} is of {mine.name}. Give that spool another material first.")
     with history_entry("material.removed", f"Removed the material {mine.name}") as entry:
-        for own in (*OwnValue.objects.filter(material=material_id), *OwnSchool.objects.filter(material=material_id)):
+        for own in (*OwnValue.objects.filter(material=material_id), *OwnProgramme.objects.filter(material=material_id)):
             entry.delete(own)
         entry.delete(mine)
     return entry.done()

@@ -5,7 +5,7 @@ from datetime import datetime, timedelta
 from django.utils import timezone
 
 from darre.common.errors import Refusal
-from darre.inventory.models import MoistureMark, Spool
+from darre.inventory.models import MoistureReading, Spool
 
 CLOCK_SLACK = timedelta(minutes=5)  # clocks of phones and servers differ
 
@@ -18,7 +18,7 @@ def refuse_future(at: datetime, what: str = "it was weighed") -> None:
 
 def refuse_before_it_was_there(spool: Spool, at: datetime) -> None:
     """Raise Refusal for a moment before anything is known of a spool."""
-    first = MoistureMark.objects.filter(spool=spool).order_by("at").first()
+    first = MoistureReading.objects.filter(spool=spool).order_by("at").first()
     since = min(spool.created_at, first.at) if first else spool.created_at
     if at < since - CLOCK_SLACK:
         raise Refusal(

@@ -10,7 +10,7 @@ from darre.common.errors import Refusal
 from darre.history.recorder import Saved, history_entry
 from darre.inventory.actions.moments import refuse_future
 from darre.inventory.material_book import material_book
-from darre.inventory.models import MoistureMark, Spool, StrandUse
+from darre.inventory.models import FilamentUse, MoistureReading, Spool
 from drying.dryers.setup import MakersSheet
 from drying.quantity import Quantity
 
@@ -52,19 +52,19 @@ def note_moisture(spool: Spool, moisture: Quantity, at: datetime | None = None) 
         "spool.moisture_noted", f"{spool.name}: {moisture.value:g} ± {moisture.plus_minus:g} % noted"
     ) as entry:
         entry.create(
-            MoistureMark(
+            MoistureReading(
                 spool=spool, at=at, moisture_pct=moisture.value, sd_pct=moisture.uncertainty,
-                basis=MoistureMark.Basis.TYPED,
+                basis=MoistureReading.Basis.TYPED,
             )
         )  # fmt: skip
     return entry.done()
 
 
 @transaction.atomic
-def use_strand(spool: Spool, mass: Quantity, at: datetime | None = None, note: str = "") -> Saved[None]:
+def use_filament(spool: Spool, mass: Quantity, at: datetime | None = None, note: str = "") -> Saved[None]:
     """Note strand that was printed, g: later weighings then tell water and not plastic."""
     at = at or timezone.now()
     refuse_future(at, "it was printed")
     with history_entry("spool.used", f"Printed {mass.value:g} g off {spool.name}") as entry:
-        entry.create(StrandUse(spool=spool, at=at, mass_g=mass.value, sd_g=mass.uncertainty, note=note))
+        entry.create(FilamentUse(spool=spool, at=at, mass_g=mass.value, sd_g=mass.uncertainty, note=note))
     return entry.done()

@@ -7,7 +7,7 @@ from rest_framework import serializers
 from darre.common.fields import TypedNumber
 from darre.inventory.material_book import Entry
 from darre.inventory.models import Preferences
-from drying.materials.own_values import BOUNDS, SCHOOL_NAMES
+from drying.materials.own_values import BOUNDS, PROGRAMME_NAMES
 
 
 class PropertySerializer(serializers.Serializer):
@@ -21,7 +21,7 @@ class PropertySerializer(serializers.Serializer):
     conditions = serializers.CharField()
 
 
-class SchoolRunSerializer(serializers.Serializer):
+class ProgrammeSerializer(serializers.Serializer):
     """What one school sets."""
 
     temp_c = serializers.FloatField()
@@ -37,12 +37,12 @@ class MaterialValueSerializer(serializers.Serializer):
     own = serializers.BooleanField()
 
 
-class MaterialSchoolSerializer(serializers.Serializer):
+class MaterialProgrammeSerializer(serializers.Serializer):
     """What a school sets now, and what is built in where an own run lies over it."""
 
-    name = serializers.ChoiceField(choices=SCHOOL_NAMES)
-    now = SchoolRunSerializer(allow_null=True)
-    built_in = SchoolRunSerializer(allow_null=True)
+    name = serializers.ChoiceField(choices=PROGRAMME_NAMES)
+    now = ProgrammeSerializer(allow_null=True)
+    built_in = ProgrammeSerializer(allow_null=True)
     own = serializers.BooleanField()
 
 
@@ -54,7 +54,7 @@ class MaterialSerializer(serializers.Serializer):
     short = serializers.CharField()
     own = serializers.BooleanField()
     values = MaterialValueSerializer(many=True)
-    schools = MaterialSchoolSerializer(many=True)
+    programmes = MaterialProgrammeSerializer(many=True)
     notes = serializers.ListField(child=serializers.CharField())
 
 
@@ -62,7 +62,7 @@ def material_shape(entry: Entry) -> dict[str, Any]:
     """A material of the book as the screen shows it."""
     now, base = entry.now, entry.base
     values = [(name, getattr(now, name), getattr(base, name)) for name in BOUNDS]
-    schools = [(name, now.schools.get(name), base.schools.get(name)) for name in SCHOOL_NAMES]
+    programmes = [(name, now.programmes.get(name), base.programmes.get(name)) for name in PROGRAMME_NAMES]
 
     def rows(pairs: list[tuple[str, Any, Any]]) -> list[dict[str, Any]]:
         return [{"name": n, "now": here, "built_in": built, "own": here is not built} for n, here, built in pairs]
@@ -73,7 +73,7 @@ def material_shape(entry: Entry) -> dict[str, Any]:
         "short": now.short,
         "own": entry.own,
         "values": rows(values),
-        "schools": rows(schools),
+        "programmes": rows(programmes),
         "notes": now.notes,
     }
 
@@ -86,7 +86,7 @@ class WriteValueSerializer(serializers.Serializer):
     note = serializers.CharField(max_length=120, required=False, allow_blank=True, default="")
 
 
-class WriteSchoolSerializer(serializers.Serializer):
+class WriteProgrammeSerializer(serializers.Serializer):
     """An own temperature and hours as they are typed."""
 
     temp_c = TypedNumber(unit="°C", low=20, high=200)
@@ -101,7 +101,7 @@ class NewMaterialSerializer(serializers.Serializer):
     base = serializers.CharField(max_length=40)
 
 
-class KeptMaterialSerializer(serializers.Serializer):
+class SavedMaterialSerializer(serializers.Serializer):
     """A material as it stands now; `undo` is the line of history to take back."""
 
     material = MaterialSerializer()
@@ -136,7 +136,7 @@ class PreferencesSerializer(serializers.ModelSerializer[Preferences]):
         ]  # fmt: skip
 
 
-class KeptPreferencesSerializer(serializers.Serializer):
+class SavedPreferencesSerializer(serializers.Serializer):
     """The preferences as they stand now; `undo` is the line of history to take back."""
 
     preferences = PreferencesSerializer()

@@ -5,31 +5,31 @@ from rest_framework import serializers
 
 from darre.common.fields import Moment, TypedNumber
 from darre.inventory.api.serializers import SheetSerializer
-from darre.inventory.models import Spool, SpoolBody
-from drying.materials.spool_bodies import all_body_kinds
+from darre.inventory.models import EmptySpool, Spool
+from drying.materials.empty_spools import empty_spool_kinds
 from drying.weighing.tare import TareMethod
 
-BODY_KINDS = tuple(all_body_kinds())
+EMPTY_SPOOL_KINDS = tuple(empty_spool_kinds())
 
 
 TARE_METHODS = tuple(m.value for m in TareMethod)
 
 
-class BodySerializer(serializers.ModelSerializer[SpoolBody]):
+class EmptySpoolSerializer(serializers.ModelSerializer[EmptySpool]):
     """An empty spool of some make."""
 
-    kind = serializers.ChoiceField(choices=BODY_KINDS)
+    kind = serializers.ChoiceField(choices=EMPTY_SPOOL_KINDS)
 
     class Meta:
-        model = SpoolBody
+        model = EmptySpool
         fields = ["id", "name", "kind", "outer_diameter_mm", "width_mm", "hub_diameter_mm"]
 
 
-class WriteBodySerializer(serializers.Serializer):
+class WriteEmptySpoolSerializer(serializers.Serializer):
     """An empty spool as it is measured."""
 
     name = serializers.CharField(max_length=60)
-    kind = serializers.ChoiceField(choices=BODY_KINDS)
+    kind = serializers.ChoiceField(choices=EMPTY_SPOOL_KINDS)
     outer_diameter_mm = TypedNumber(unit="mm", low=30, high=600, required=False, default=200.0)
     width_mm = TypedNumber(unit="mm", low=5, high=400, required=False, default=60.0)
     hub_diameter_mm = TypedNumber(unit="mm", low=5, high=400, required=False, default=90.0)
@@ -60,14 +60,14 @@ class WriteSpoolSerializer(serializers.Serializer):
     colour = serializers.CharField(max_length=40, required=False, allow_blank=True, default="")
     maker = serializers.CharField(max_length=60, required=False, allow_blank=True, default="")
     purpose = serializers.CharField(max_length=120, required=False, allow_blank=True, default="")
-    body = serializers.PrimaryKeyRelatedField(queryset=SpoolBody.objects.all())
+    empty_spool = serializers.PrimaryKeyRelatedField(queryset=EmptySpool.objects.all())
     form = serializers.ChoiceField(choices=Spool.Form.choices, required=False, default=Spool.Form.WOUND)
     strand_diameter_mm = TypedNumber(unit="mm", low=0.5, high=5, required=False, default=1.75)
     tare_g = TypedNumber(unit="g", low=0, high=20000)
     tare_method = serializers.ChoiceField(choices=TARE_METHODS)
 
 
-class KeptSpoolSerializer(serializers.Serializer):
+class SavedSpoolSerializer(serializers.Serializer):
     """A spool that is stored; `undo` is the line of history to take back."""
 
     id = serializers.IntegerField()
@@ -77,7 +77,7 @@ class KeptSpoolSerializer(serializers.Serializer):
 class SpoolSerializer(serializers.ModelSerializer[Spool]):
     """A spool's own facts."""
 
-    body_kind = serializers.CharField(source="body.kind")
+    empty_spool_kind = serializers.CharField(source="empty_spool.kind")
     tare_method = serializers.ChoiceField(choices=[m.value for m in TareMethod])
     sheet = serializers.SerializerMethodField()
 
@@ -85,7 +85,7 @@ class SpoolSerializer(serializers.ModelSerializer[Spool]):
         model = Spool
         fields = [
             "id", "name", "material", "colour", "maker", "purpose", "form", "strand_diameter_mm",
-            "tare_g", "tare_sd_g", "tare_method", "body_kind", "sheet",
+            "tare_g", "tare_sd_g", "tare_method", "empty_spool_kind", "sheet",
         ]  # fmt: skip
 
     @extend_schema_field(SheetSerializer(allow_null=True))

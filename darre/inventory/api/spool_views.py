@@ -13,19 +13,19 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from darre.common.api import REFUSALS, ErrorSerializer, given
-from darre.common.shapes import DoneSerializer
+from darre.common.shapes import UndoSerializer
 from darre.inventory.actions import spools
-from darre.inventory.actions.empty_spools import add_body
+from darre.inventory.actions.empty_spools import add_empty_spool
 from darre.inventory.api.spool_serializers import (
-    BodySerializer,
-    KeptSpoolSerializer,
+    EmptySpoolSerializer,
     LabelSerializer,
     MoistureSerializer,
+    SavedSpoolSerializer,
     UseSerializer,
-    WriteBodySerializer,
+    WriteEmptySpoolSerializer,
     WriteSpoolSerializer,
 )
-from darre.inventory.models import Spool, SpoolBody
+from darre.inventory.models import EmptySpool, Spool
 from drying.quantity import COVERAGE, Quantity
 from drying.weighing.tare import Tare, TareMethod, tare_spread_g
 
@@ -35,37 +35,41 @@ def _tare(data: dict[str, Any]) -> Tare:
     return Tare(data["tare_g"], tare_spread_g(method), method)
 
 
-class BodyListView(APIView):
+class EmptySpoolListView(APIView):
     """Spool bodies that a workshop has; add one."""
 
-    @extend_schema(responses=BodySerializer(many=True), operation_id="bodies_list")
+    @extend_schema(responses=EmptySpoolSerializer(many=True), operation_id="bodies_list")
     def get(self, request: Request) -> Response:
-        return Response(BodySerializer(SpoolBody.objects.order_by("name"), many=True).data)
+        return Response(EmptySpoolSerializer(EmptySpool.objects.order_by("name"), many=True).data)
 
-    @extend_schema(request=WriteBodySerializer, responses={201: BodySerializer, **REFUSALS}, operation_id="add_body")
+    @extend_schema(
+        request=WriteEmptySpoolSerializer,
+        responses={201: EmptySpoolSerializer, **REFUSALS},
+        operation_id="add_empty_spool",
+    )
     def post(self, request: Request) -> Response:
-        body = add_body(SpoolBody(**given(WriteBodySerializer, request)))
-        return Response(BodySerializer(body).data, status=201)
+        empty_spool = add_empty_spool(EmptySpool(**given(WriteEmptySpoolSerializer, request)))
+        return Response(EmptySpoolSerializer(empty_spool).data, status=201)
 
 
 class SpoolView(APIView):
     """Change a spool's own facts."""
 
     @extend_schema(
-        request=WriteSpoolSerializer, responses={200: KeptSpoolSerializer, **REFUSALS}, operation_id="change_spool"
+        request=WriteSpoolSerializer, responses={200: SavedSpoolSerializer, **REFUSALS}, operation_id="change_spool"
     )
     def put(self, request: Request, spool_id: int) -> Response:
         spool = get_object_or_404(Spool, pk=spool_id)
         data = given(WriteSpoolSerializer, request)
-        undo = spools.change_spool(spool, **data, tare_sd_g=_tare(data).uncertainty_g)
-        return Response(KeptSpoolSerializer({"id": spool.pk, "undo": undo}).data)
+        undo = spools.change_spool(spool, **data, tare_sd_g=_tare(data).uncertainty_g).undo
+        return Response(SavedSpoolSerializer({"id": spool.pk, "undo": undo}).data)
 
 
 class MoistureView(APIView):
     """Say how wet a spool is."""
 
     @extend_schema(
-        request=MoistureSerializer, responses={201: DoneSerializer, **REFUSALS}, operation_id="note_moisture"
+        request=MoistureSerializer, responses={201: UndoSerializer, **REFUSALS}, operation_id="note_moisture"
     )
     def post(self, request: Request, spool_id: int) -> Response:
         spool = get_object_or_404(Spool, pk=spool_id)
@@ -77,13 +81,13 @@ class MoistureView(APIView):
 class UseView(APIView):
     """Note strand that was printed."""
 
-    @extend_schema(request=UseSerializer, responses={201: DoneSerializer, **REFUSALS}, operation_id="use_strand")
+    @extend_schema(request=UseSerializer, responses={201: UndoSerializer, **REFUSALS}, operation_id="use_filament")
     def post(self, request: Request, spool_id: int) -> Response:
         spool = get_object_or_404(Spool, pk=spool_id)
         data = given(UseSerializer, request)
         spread = data["plus_minus_g"]
         sd = spools.PRINTED_SHARE * data["mass_g"] if spread is None else spread / COVERAGE
-        undo = spools.use_strand(spool, Quantity(data["mass_g"], sd), data.get("at"), data["note"])
+        undo = spools.use_filament(spool, Quantity(data["mass_g"], sd), data.get("at"), data["note"]).undo
         return Response({"undo": undo}, status=201)
 
 

@@ -9,19 +9,19 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from darre.common.api import REFUSALS
-from darre.common.shapes import DoneSerializer
+from darre.common.shapes import UndoSerializer
 from darre.history.recorder import Saved
 from darre.inventory.actions import materials
 from darre.inventory.actions.preferences import set_preferences
 from darre.inventory.actions.spools import set_sheet
 from darre.inventory.api.serializers import (
-    KeptMaterialSerializer,
-    KeptPreferencesSerializer,
     MaterialSerializer,
     NewMaterialSerializer,
     PreferencesSerializer,
+    SavedMaterialSerializer,
+    SavedPreferencesSerializer,
     SheetSerializer,
-    WriteSchoolSerializer,
+    WriteProgrammeSerializer,
     WriteValueSerializer,
     material_shape,
 )
@@ -33,7 +33,7 @@ from drying.dryers.setup import MakersSheet
 
 def _kept(material_id: str, saved: Saved[Any], status: int = 200) -> Response:
     shape = material_shape(material_book().entries[material_id])
-    return Response(KeptMaterialSerializer({"material": shape, "undo": saved.undo}).data, status=status)
+    return Response(SavedMaterialSerializer({"material": shape, "undo": saved.undo}).data, status=status)
 
 
 class MaterialListView(APIView):
@@ -45,7 +45,7 @@ class MaterialListView(APIView):
         return Response(MaterialSerializer(shapes, many=True).data)
 
     @extend_schema(
-        request=NewMaterialSerializer, responses={201: KeptMaterialSerializer, **REFUSALS}, operation_id="add_material"
+        request=NewMaterialSerializer, responses={201: SavedMaterialSerializer, **REFUSALS}, operation_id="add_material"
     )
     def post(self, request: Request) -> Response:
         given = NewMaterialSerializer(data=request.data)
@@ -57,7 +57,7 @@ class MaterialListView(APIView):
 class MaterialView(APIView):
     """Remove a material of one's own."""
 
-    @extend_schema(responses={200: DoneSerializer, **REFUSALS}, operation_id="remove_material")
+    @extend_schema(responses={200: UndoSerializer, **REFUSALS}, operation_id="remove_material")
     def delete(self, request: Request, material_id: str) -> Response:
         return Response({"undo": materials.remove_material(material_id).undo})
 
@@ -66,47 +66,49 @@ class MaterialValueView(APIView):
     """An own value of a property: put it over the built-in one, or go back."""
 
     @extend_schema(
-        request=WriteValueSerializer, responses={200: KeptMaterialSerializer, **REFUSALS}, operation_id="set_value"
+        request=WriteValueSerializer, responses={200: SavedMaterialSerializer, **REFUSALS}, operation_id="set_value"
     )
     def put(self, request: Request, material_id: str, name: str) -> Response:
         given = WriteValueSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         return _kept(material_id, materials.set_own_value(material_id, name, **given.validated_data))
 
-    @extend_schema(responses={200: KeptMaterialSerializer, **REFUSALS}, operation_id="drop_value")
+    @extend_schema(responses={200: SavedMaterialSerializer, **REFUSALS}, operation_id="drop_value")
     def delete(self, request: Request, material_id: str, name: str) -> Response:
         material_book()[material_id]  # an unknown one is refused by name
         return _kept(material_id, materials.drop_own_value(material_id, name))
 
 
-class MaterialSchoolView(APIView):
+class MaterialProgrammeView(APIView):
     """An own temperature and hours for a school, or a programme of one's own; or go back."""
 
     @extend_schema(
-        request=WriteSchoolSerializer, responses={200: KeptMaterialSerializer, **REFUSALS}, operation_id="set_school"
+        request=WriteProgrammeSerializer,
+        responses={200: SavedMaterialSerializer, **REFUSALS},
+        operation_id="set_programme",
     )
     def put(self, request: Request, material_id: str, name: str) -> Response:
-        given = WriteSchoolSerializer(data=request.data)
+        given = WriteProgrammeSerializer(data=request.data)
         given.is_valid(raise_exception=True)
-        return _kept(material_id, materials.set_own_school(material_id, name, **given.validated_data))
+        return _kept(material_id, materials.set_own_programme(material_id, name, **given.validated_data))
 
-    @extend_schema(responses={200: KeptMaterialSerializer, **REFUSALS}, operation_id="drop_school")
+    @extend_schema(responses={200: SavedMaterialSerializer, **REFUSALS}, operation_id="drop_programme")
     def delete(self, request: Request, material_id: str, name: str) -> Response:
         material_book()[material_id]  # an unknown one is refused by name
-        return _kept(material_id, materials.drop_own_school(material_id, name))
+        return _kept(material_id, materials.drop_own_programme(material_id, name))
 
 
 class SheetView(APIView):
     """What the maker's data sheet of a spool asks for: note it, or forget it."""
 
-    @extend_schema(request=SheetSerializer, responses={200: DoneSerializer, **REFUSALS}, operation_id="set_sheet")
+    @extend_schema(request=SheetSerializer, responses={200: UndoSerializer, **REFUSALS}, operation_id="set_sheet")
     def put(self, request: Request, spool_id: int) -> Response:
         spool = get_object_or_404(Spool, pk=spool_id)
         given = SheetSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         return Response({"undo": set_sheet(spool, MakersSheet(**given.validated_data)).undo})
 
-    @extend_schema(responses={200: DoneSerializer, **REFUSALS}, operation_id="drop_sheet")
+    @extend_schema(responses={200: UndoSerializer, **REFUSALS}, operation_id="drop_sheet")
     def delete(self, request: Request, spool_id: int) -> Response:
         return Response({"undo": set_sheet(get_object_or_404(Spool, pk=spool_id), None).undo})
 
@@ -120,11 +122,11 @@ class PreferencesView(APIView):
 
     @extend_schema(
         request=PreferencesSerializer,
-        responses={200: KeptPreferencesSerializer, **REFUSALS},
+        responses={200: SavedPreferencesSerializer, **REFUSALS},
         operation_id="set_preferences",
     )
     def put(self, request: Request) -> Response:
         given = PreferencesSerializer(data=request.data, partial=True)
         given.is_valid(raise_exception=True)
         saved = set_preferences(**given.validated_data)
-        return Response(KeptPreferencesSerializer({"preferences": preferences(), "undo": saved.undo}).data)
+        return Response(SavedPreferencesSerializer({"preferences": preferences(), "undo": saved.undo}).data)

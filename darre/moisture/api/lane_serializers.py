@@ -3,11 +3,11 @@
 from rest_framework import serializers
 
 from darre.common.shapes import QuantitySerializer
-from darre.inventory.api.serializers import SchoolRunSerializer
+from darre.inventory.api.serializers import ProgrammeSerializer
 from darre.inventory.api.spool_serializers import SpoolSerializer
 from darre.places.api.serializers import PlaceSerializer
 from darre.runs.models import Run
-from drying.materials.thresholds import Standing
+from drying.materials.thresholds import MoistureLevel
 
 
 class LaneRunSerializer(serializers.ModelSerializer[Run]):
@@ -28,10 +28,10 @@ class LaneSerializer(serializers.Serializer):
     moisture = QuantitySerializer()
     clean_pct = serializers.FloatField(source="material.clean.value", default=None, allow_null=True)
     trouble_pct = serializers.FloatField(source="material.trouble.value", default=None, allow_null=True)
-    standing = serializers.ChoiceField(choices=[s.value for s in Standing])
+    moisture_level = serializers.ChoiceField(choices=[s.value for s in MoistureLevel])
     place = PlaceSerializer(source="stay.place", default=None, allow_null=True)
     since = serializers.DateTimeField(source="stay.since", default=None, allow_null=True)
     run = LaneRunSerializer(allow_null=True)
     net_g = serializers.FloatField(allow_null=True)
-    strand_g_per_m = serializers.FloatField()
-    usual = SchoolRunSerializer(source="material.schools.usual", default=None, allow_null=True)
+    filament_g_per_m = serializers.FloatField()
+    usual = ProgrammeSerializer(source="material.programmes.usual", default=None, allow_null=True)

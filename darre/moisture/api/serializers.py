@@ -2,19 +2,19 @@
 
 from rest_framework import serializers
 
-from darre.inventory.api.serializers import SchoolRunSerializer
-from darre.inventory.models import MoistureMark, StrandUse
+from darre.inventory.api.serializers import ProgrammeSerializer
+from darre.inventory.models import FilamentUse, MoistureReading
 from darre.moisture.api.lane_serializers import LaneSerializer
 from darre.places.api.serializers import DESICCANT_KINDS, INDICATORS, POUCHES, FullPlaceSerializer, StaySerializer
-from darre.places.models import DesiccantFill, PackWeighing
+from darre.places.models import DesiccantFill, DesiccantWeighing
 from darre.runs.models import Run
-from drying.moisture.next_action import Act
+from drying.moisture.next_action import Action
 
 
-class NextActSerializer(serializers.Serializer):
+class NextActionSerializer(serializers.Serializer):
     """What to do with a spool next."""
 
-    act = serializers.ChoiceField(choices=[a.value for a in Act])
+    act = serializers.ChoiceField(choices=[a.value for a in Action])
     within_h = serializers.FloatField(allow_null=True)
     over_trouble = serializers.BooleanField()
     temp_c = serializers.FloatField(allow_null=True)
@@ -47,7 +47,7 @@ class TracedSerializer(serializers.Serializer):
     stays = StaySerializer(many=True)
     runs = RunSpanSerializer(many=True)
     weighed = LaneWeighedSerializer(many=True)
-    next = NextActSerializer()
+    next = NextActionSerializer()
 
 
 class PlainTracedSerializer(TracedSerializer):
@@ -76,21 +76,21 @@ class RackSerializer(serializers.Serializer):
     measured = serializers.ListField(child=serializers.BooleanField())
 
 
-class MarkSerializer(serializers.ModelSerializer[MoistureMark]):
+class MoistureReadingSerializer(serializers.ModelSerializer[MoistureReading]):
     """A moment at which the moisture was known."""
 
-    basis = serializers.ChoiceField(choices=MoistureMark.Basis.choices)
+    basis = serializers.ChoiceField(choices=MoistureReading.Basis.choices)
 
     class Meta:
-        model = MoistureMark
+        model = MoistureReading
         fields = ["id", "at", "moisture_pct", "sd_pct", "basis"]
 
 
-class UsedSerializer(serializers.ModelSerializer[StrandUse]):
+class UsedSerializer(serializers.ModelSerializer[FilamentUse]):
     """Strand that was printed."""
 
     class Meta:
-        model = StrandUse
+        model = FilamentUse
         fields = ["id", "at", "mass_g", "sd_g", "note"]
 
 
@@ -117,16 +117,16 @@ class SpoolPageSerializer(serializers.Serializer):
     traced = TracedSerializer()
     start = serializers.DateTimeField()
     step_h = serializers.IntegerField()
-    marks = MarkSerializer(many=True)
+    moisture_readings = MoistureReadingSerializer(many=True)
     stays = StaySerializer(many=True)
     uses = UsedSerializer(many=True)
     learned = LearnedSerializer(many=True)
     outcomes = OutcomeLineSerializer(many=True)
     outcome_at = serializers.ListField(child=serializers.DateTimeField())
     dries_h = serializers.FloatField(allow_null=True)
-    heat = SchoolRunSerializer(allow_null=True)
+    heat = ProgrammeSerializer(allow_null=True)
     heat_dryer = serializers.CharField(allow_blank=True)
-    body = serializers.IntegerField(source="traced.lane.spool.body_id")
+    empty_spool = serializers.IntegerField(source="traced.lane.spool.empty_spool_id")
 
 
 class CrossingSerializer(serializers.Serializer):
@@ -162,11 +162,11 @@ class RegenerationSerializer(serializers.Serializer):
     too_cool = serializers.BooleanField()
 
 
-class PackWeighingSerializer(serializers.ModelSerializer[PackWeighing]):
+class DesiccantWeighingSerializer(serializers.ModelSerializer[DesiccantWeighing]):
     """What the desiccant weighed."""
 
     class Meta:
-        model = PackWeighing
+        model = DesiccantWeighing
         fields = ["id", "at", "mass_g", "sd_g"]
 
 
@@ -176,7 +176,7 @@ class FillSerializer(serializers.ModelSerializer[DesiccantFill]):
     kind = serializers.ChoiceField(choices=DESICCANT_KINDS, allow_blank=True)
     indicator = serializers.ChoiceField(choices=INDICATORS)
     pouch = serializers.ChoiceField(choices=POUCHES)
-    weighings = PackWeighingSerializer(many=True)
+    weighings = DesiccantWeighingSerializer(many=True)
 
     class Meta:
         model = DesiccantFill

@@ -8,5 +8,5 @@ urlpatterns = [
     path("lanes/", views.LaneListView.as_view()),
     path("rack/", views.RackView.as_view()),
     path("spools/<int:spool_id>/page/", views.SpoolPageView.as_view()),
-    path("keep/", views.KeepView.as_view()),
+    path("storage/", views.StorageView.as_view()),
 ]

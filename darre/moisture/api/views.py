@@ -43,7 +43,7 @@ class SpoolPageView(APIView):
         return Response(SpoolPageSerializer(spool_page(spool_id, timezone.now())).data)
 
 
-class KeepView(APIView):
+class StorageView(APIView):
     """Every container, with two weeks back and two ahead."""
 
     @extend_schema(responses=HoldingSerializer(many=True), operation_id="keep")

@@ -9,7 +9,7 @@ from django.utils import timezone
 from darre.common.errors import Refusal
 from darre.demo.tests.fresh import load_demo_world
 from darre.history.models import HistoryEntry
-from darre.inventory.models import Spool, SpoolBody
+from darre.inventory.models import EmptySpool, Spool
 from darre.places.actions.arrivals import NewSpool, add_spool
 from darre.places.actions.stays import correct_stay, move_spools, remove_stay
 from darre.places.models import Place, Stay
@@ -25,22 +25,22 @@ class Spools(TestCase):
     def new(self, **other):
         return NewSpool(
             **{
-                "name": "Bench spare", "material": "petg", "body": SpoolBody.objects.first(),
+                "name": "Bench spare", "material": "petg", "empty_spool": EmptySpool.objects.first(),
                 "tare": Tare(200, 3, TareMethod.TWIN), "place": Place.objects.get(name="Shelf"), **other,
             }
         )  # fmt: skip
 
     def test_a_new_spool_starts_with_the_honest_prior_of_factory_strand(self):
-        mark = add_spool(self.new()).record.marks.get()
-        self.assertEqual((mark.basis, mark.moisture_pct, round(mark.sd_pct, 9)), ("new", 0.2, 0.08))
+        reading = add_spool(self.new()).record.moisture_readings.get()
+        self.assertEqual((reading.basis, reading.moisture_pct, round(reading.sd_pct, 9)), ("new", 0.2, 0.08))
 
     def test_a_name_twice_and_an_unknown_material_are_refused_and_leave_no_line(self):
-        lines = HistoryEntry.objects.count()
+        spools = HistoryEntry.objects.count()
         with self.assertRaisesRegex(Refusal, "already a spool named Rain gauge"):
             add_spool(self.new(name="Rain gauge"))
         with self.assertRaisesRegex(UnknownMaterialError, "no material 'cheese'"):
             add_spool(self.new(material="cheese"))
-        self.assertEqual((HistoryEntry.objects.count(), Spool.objects.filter(name="Bench spare").count()), (lines, 0))
+        self.assertEqual((HistoryEntry.objects.count(), Spool.objects.filter(name="Bench spare").count()), (spools, 0))
 
     def spans(self, spool):
         stays = Stay.objects.filter(spool=spool).order_by("since").values_list("place__name", "since", "until")

@@ -9,7 +9,7 @@ from django.utils import timezone
 
 from darre.demo.tests.fresh import load_demo_world
 from darre.history.models import HistoryEntry
-from darre.inventory.models import Spool, SpoolBody
+from darre.inventory.models import EmptySpool, Spool
 from darre.moisture.lanes import lane_of
 from darre.places.actions.arrivals import NewSpool, add_spool
 from darre.places.actions.places import fill_place
@@ -21,7 +21,7 @@ from drying.weighing.tare import Tare, TareMethod
 
 FIRST_RUN = {
     "room_name": "the attic", "room_temp_c": "18,5", "room_rh_pct": 62, "spool_name": "Blue", "material": "petg",
-    "body_kind": "polystyrene", "gross_g": 1210, "tare_g": 212, "tare_method": "twin", "dryer_name": "Warm box",
+    "empty_spool_kind": "polystyrene", "gross_g": 1210, "tare_g": 212, "tare_method": "twin", "dryer_name": "Warm box",
     "dryer_kind": "heated_box", "dryer_min_c": 40, "dryer_max_c": 65, "scale_name": "Kitchen scale",
     "scale_max_g": 5000, "scale_step_g": 1,
 }  # fmt: skip
@@ -81,11 +81,16 @@ class Rack(Shed):
     def test_a_rack_of_any_size_takes_the_same_queries(self):
         counts = []
         for more in range(2):
-            body, place = SpoolBody.objects.first(), Place.objects.get(name="Shelf")
+            body, place = EmptySpool.objects.first(), Place.objects.get(name="Shelf")
             for n in range(20 * more):
                 tare = Tare(200, 3, TareMethod.TWIN)
                 new = NewSpool(
-                    name=f"Spare {n}", material="pla", body=body, tare=tare, place=place, moisture=Quantity(0.2, 0.1)
+                    name=f"Spare {n}",
+                    material="pla",
+                    empty_spool=body,
+                    tare=tare,
+                    place=place,
+                    moisture=Quantity(0.2, 0.1),
                 )
                 add_spool(new, timezone.now() - timedelta(days=3))
             self.rack()
@@ -99,7 +104,7 @@ class Rack(Shed):
 
     def test_a_page_tells_the_whole_story_and_the_next_two_weeks(self):
         page = self.client.get(f"/api/spools/{Run.objects.get(pk=1).spool_id}/page/").json()
-        self.assertEqual({m["basis"] for m in page["marks"]}, {"typed", "run"})
+        self.assertEqual({m["basis"] for m in page["moisture_readings"]}, {"typed", "run"})
         outcomes = {o["name"]: o["pct"] for o in page["outcomes"]}
         self.assertEqual(list(outcomes), ["stay", "out", "bag", "bin", "dry"])
         self.assertTrue(outcomes["dry"][-1] < outcomes["bin"][-1] < outcomes["bag"][-1] < outcomes["out"][-1])
@@ -112,7 +117,7 @@ class Rack(Shed):
         self.assertTrue(label["svg"].startswith("<svg") and "path" in label["svg"])
 
     def test_keeping_says_how_long_what_gets_in_and_how_to_dry_the_desiccant(self):
-        holdings = {h["place"]["name"]: h for h in self.client.get("/api/keep/").json()}
+        holdings = {h["place"]["name"]: h for h in self.client.get("/api/storage/").json()}
         self.assertEqual(set(holdings), {"Bag 4", "Lidded bin B", "Dry bin"})
         spent = holdings["Dry bin"]
         self.assertTrue(spent["desiccant"]["spent"] and spent["fitted"]["value"] > spent["ingress"]["value"])
@@ -122,7 +127,7 @@ class Rack(Shed):
         self.assertTrue(holdings["Bag 4"]["desiccant"]["regeneration"]["too_cool"])
         before = hours
         fill_place(Place.objects.get(name="Bag 4"), "sieve", 300)
-        fresh = {h["place"]["name"]: h for h in self.client.get("/api/keep/").json()}["Bag 4"]
+        fresh = {h["place"]["name"]: h for h in self.client.get("/api/storage/").json()}["Bag 4"]
         self.assertTrue(
             fresh["contents"][0]["clean"]["hours"] is None or fresh["contents"][0]["clean"]["hours"] > before
         )
@@ -133,7 +138,7 @@ class Rack(Shed):
 
 class Begin(TestCase):
     def begin(self, **other):
-        return self.client.post("/api/first-run/", {**FIRST_RUN, **other}, content_type="application/json")
+        return self.client.post("/api/first-workshop/", {**FIRST_RUN, **other}, content_type="application/json")
 
     def test_an_empty_workshop_begins_at_once_and_leads_to_a_plan(self):
         begun = self.begin().json()

@@ -9,9 +9,9 @@ from django.utils import timezone
 from darre.common.errors import Refusal
 from darre.history.recorder import Saved, history_entry
 from darre.inventory.material_book import material_book
-from darre.inventory.models import MoistureMark, Spool, SpoolBody
+from darre.inventory.models import EmptySpool, MoistureReading, Spool
 from darre.places.models import Place, Stay
-from drying.materials.spool_bodies import body_kind
+from drying.materials.empty_spools import empty_spool_kind
 from drying.materials.thresholds import new_spool_moisture
 from drying.quantity import Quantity
 from drying.weighing.tare import Tare
@@ -23,7 +23,7 @@ class NewSpool:
 
     name: str
     material: str
-    body: SpoolBody
+    empty_spool: EmptySpool
     tare: Tare
     place: Place
     moisture: Quantity | None = None
@@ -42,7 +42,7 @@ def add_spool(new: NewSpool, at: datetime | None = None) -> Saved[Spool]:
     """
     at = at or timezone.now()
     polymer = material_book()[new.material]
-    body_kind(new.body.kind)
+    empty_spool_kind(new.empty_spool.kind)
     if Spool.objects.filter(name=new.name).exists():
         raise Refusal("name_taken", f"There is already a spool named {new.name}. Give this one another name.", "name")
     known = new.moisture or new_spool_moisture(polymer)
@@ -54,7 +54,7 @@ def add_spool(new: NewSpool, at: datetime | None = None) -> Saved[Spool]:
                 colour=new.colour,
                 maker=new.maker,
                 purpose=new.purpose,
-                body=new.body,
+                empty_spool=new.empty_spool,
                 form=new.form,
                 strand_diameter_mm=new.strand_diameter_mm,
                 tare_g=new.tare.mass_g,
@@ -64,12 +64,12 @@ def add_spool(new: NewSpool, at: datetime | None = None) -> Saved[Spool]:
             )
         )
         entry.create(
-            MoistureMark(
+            MoistureReading(
                 spool=spool,
                 at=at,
                 moisture_pct=known.value,
                 sd_pct=known.uncertainty,
-                basis=MoistureMark.Basis.TYPED if new.moisture else MoistureMark.Basis.NEW,
+                basis=MoistureReading.Basis.TYPED if new.moisture else MoistureReading.Basis.NEW,
             )
         )
         entry.create(Stay(spool=spool, place=new.place, since=at))

@@ -8,7 +8,7 @@ from django.utils import timezone
 
 from darre.common.errors import Refusal
 from darre.history.recorder import Saved, history_entry
-from darre.places.models import DesiccantFill, PackWeighing, Place, Stay
+from darre.places.models import DesiccantFill, DesiccantWeighing, Place, Stay
 from drying.storage.container import OPEN_KINDS, PlaceKind
 from drying.storage.desiccant import DesiccantKind, desiccant
 
@@ -75,11 +75,11 @@ def fill_place(
 
 
 @transaction.atomic
-def weigh_pack(fill: DesiccantFill, mass_g: float, sd_g: float, at: datetime | None = None) -> Saved[None]:
+def weigh_desiccant(fill: DesiccantFill, mass_g: float, sd_g: float, at: datetime | None = None) -> Saved[None]:
     """Note what a container's desiccant weighs, pouch and all. Two such weighings tell what gets in."""
     at = at or timezone.now()
     if at < fill.at:
         raise Refusal("before_it_was_there", "This desiccant was put in later. Give a later time.", "at", 400)
-    with history_entry("pack.weighed", f"Desiccant of {fill.place.name}: {mass_g:g} g") as entry:
-        entry.create(PackWeighing(fill=fill, at=at, mass_g=mass_g, sd_g=sd_g))
+    with history_entry("winding.weighed", f"Desiccant of {fill.place.name}: {mass_g:g} g") as entry:
+        entry.create(DesiccantWeighing(fill=fill, at=at, mass_g=mass_g, sd_g=sd_g))
     return entry.done()

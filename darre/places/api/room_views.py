@@ -9,7 +9,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from darre.common.api import REFUSALS, given
-from darre.common.shapes import DoneSerializer
+from darre.common.shapes import UndoSerializer
 from darre.places.actions.room import note_room_air, set_months
 from darre.places.api.serializers import MonthSerializer, MonthsSerializer, RoomSerializer, WriteRoomAirSerializer
 from darre.places.models import RoomMonth
@@ -28,7 +28,7 @@ class RoomView(APIView):
 class RoomReadingView(APIView):
     """Type the room's air."""
 
-    @extend_schema(request=WriteRoomAirSerializer, responses={201: DoneSerializer, **REFUSALS}, operation_id="note_air")
+    @extend_schema(request=WriteRoomAirSerializer, responses={201: UndoSerializer, **REFUSALS}, operation_id="note_air")
     def post(self, request: Request) -> Response:
         data = given(WriteRoomAirSerializer, request)
         at: datetime = data.get("at") or timezone.now()
@@ -42,7 +42,7 @@ class MonthsView(APIView):
     def get(self, request: Request) -> Response:
         return Response(MonthSerializer(RoomMonth.objects.all(), many=True).data)
 
-    @extend_schema(request=MonthsSerializer, responses={200: DoneSerializer, **REFUSALS}, operation_id="set_months")
+    @extend_schema(request=MonthsSerializer, responses={200: UndoSerializer, **REFUSALS}, operation_id="set_months")
     def put(self, request: Request) -> Response:
         rows = given(MonthsSerializer, request)["months"]
         return Response({"undo": set_months({m["month"]: RoomAir(m["temp_c"], m["rh_pct"]) for m in rows}).undo})

@@ -70,7 +70,7 @@ class WritePlaceSerializer(serializers.Serializer):
     warm_c = TypedNumber(unit="°C", low=0, high=40, required=False, default=0.0)
 
 
-class KeptPlaceSerializer(serializers.Serializer):
+class SavedPlaceSerializer(serializers.Serializer):
     """A place that is stored; `undo` is the line of history to take back."""
 
     place = FullPlaceSerializer()
@@ -88,7 +88,7 @@ class WriteFillSerializer(serializers.Serializer):
     at = Moment(required=False)
 
 
-class WritePackSerializer(serializers.Serializer):
+class WriteDesiccantWeighingSerializer(serializers.Serializer):
     """What the desiccant weighs, pouch and all; without a ± a tenth of a gram."""
 
     mass_g = TypedNumber(unit="g", low=0, high=100000, above_low=True)

@@ -11,7 +11,7 @@ urlpatterns = [
     path("places/", views.PlaceListView.as_view()),
     path("places/<int:place_id>/", views.PlaceView.as_view()),
     path("places/<int:place_id>/fills/", views.FillView.as_view()),
-    path("fills/<int:fill_id>/weighings/", views.PackView.as_view()),
+    path("fills/<int:fill_id>/weighings/", views.DesiccantWeighingView.as_view()),
     path("room/", room_views.RoomView.as_view()),
     path("room/readings/", room_views.RoomReadingView.as_view()),
     path("room/months/", room_views.MonthsView.as_view()),

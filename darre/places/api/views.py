@@ -7,20 +7,20 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from darre.common.api import REFUSALS, given
-from darre.common.shapes import DoneSerializer
+from darre.common.shapes import UndoSerializer
 from darre.inventory.actions import spools
-from darre.inventory.api.spool_serializers import KeptSpoolSerializer
+from darre.inventory.api.spool_serializers import SavedSpoolSerializer
 from darre.inventory.api.spool_views import _tare
 from darre.places.actions import places, stays
 from darre.places.actions.arrivals import NewSpool, add_spool
 from darre.places.api.serializers import (
     CorrectStaySerializer,
     FullPlaceSerializer,
-    KeptPlaceSerializer,
     MoveSerializer,
     NewSpoolSerializer,
+    SavedPlaceSerializer,
+    WriteDesiccantWeighingSerializer,
     WriteFillSerializer,
-    WritePackSerializer,
     WritePlaceSerializer,
 )
 from darre.places.models import DesiccantFill, Place, Stay
@@ -31,7 +31,7 @@ class SpoolListView(APIView):
     """Add a spool."""
 
     @extend_schema(
-        request=NewSpoolSerializer, responses={201: KeptSpoolSerializer, **REFUSALS}, operation_id="add_spool"
+        request=NewSpoolSerializer, responses={201: SavedSpoolSerializer, **REFUSALS}, operation_id="add_spool"
     )
     def post(self, request: Request) -> Response:
         data = given(NewSpoolSerializer, request)
@@ -41,13 +41,13 @@ class SpoolListView(APIView):
         del data["tare_g"], data["tare_method"]
         saved = add_spool(NewSpool(tare=tare, moisture=known, **data), at)
         spool, undo = saved.record, saved.undo
-        return Response(KeptSpoolSerializer({"id": spool.pk, "undo": undo}).data, status=201)
+        return Response(SavedSpoolSerializer({"id": spool.pk, "undo": undo}).data, status=201)
 
 
 class MoveView(APIView):
     """Put spools somewhere."""
 
-    @extend_schema(request=MoveSerializer, responses={201: DoneSerializer, **REFUSALS}, operation_id="move_spools")
+    @extend_schema(request=MoveSerializer, responses={201: UndoSerializer, **REFUSALS}, operation_id="move_spools")
     def post(self, request: Request) -> Response:
         data = given(MoveSerializer, request)
         undo = stays.move_spools(data["spools"], data["place"], data.get("at")).undo
@@ -58,14 +58,14 @@ class StayView(APIView):
     """Correct a stay, or take it out."""
 
     @extend_schema(
-        request=CorrectStaySerializer, responses={200: DoneSerializer, **REFUSALS}, operation_id="correct_stay"
+        request=CorrectStaySerializer, responses={200: UndoSerializer, **REFUSALS}, operation_id="correct_stay"
     )
     def put(self, request: Request, stay_id: int) -> Response:
         stay = get_object_or_404(Stay.objects.select_related("spool"), pk=stay_id)
         data = given(CorrectStaySerializer, request)
         return Response({"undo": stays.correct_stay(stay, data["place"], data["since"], data["until"]).undo})
 
-    @extend_schema(responses={200: DoneSerializer, **REFUSALS}, operation_id="remove_stay")
+    @extend_schema(responses={200: UndoSerializer, **REFUSALS}, operation_id="remove_stay")
     def delete(self, request: Request, stay_id: int) -> Response:
         stay = get_object_or_404(Stay.objects.select_related("spool"), pk=stay_id)
         return Response({"undo": stays.remove_stay(stay).undo})
@@ -79,26 +79,26 @@ class PlaceListView(APIView):
         return Response(FullPlaceSerializer(Place.objects.all(), many=True).data)
 
     @extend_schema(
-        request=WritePlaceSerializer, responses={201: KeptPlaceSerializer, **REFUSALS}, operation_id="add_place"
+        request=WritePlaceSerializer, responses={201: SavedPlaceSerializer, **REFUSALS}, operation_id="add_place"
     )
     def post(self, request: Request) -> Response:
         saved = places.add_place(**given(WritePlaceSerializer, request))
         place, undo = saved.record, saved.undo
-        return Response(KeptPlaceSerializer({"place": place, "undo": undo}).data, status=201)
+        return Response(SavedPlaceSerializer({"place": place, "undo": undo}).data, status=201)
 
 
 class PlaceView(APIView):
     """Change or remove a place."""
 
     @extend_schema(
-        request=WritePlaceSerializer, responses={200: KeptPlaceSerializer, **REFUSALS}, operation_id="change_place"
+        request=WritePlaceSerializer, responses={200: SavedPlaceSerializer, **REFUSALS}, operation_id="change_place"
     )
     def put(self, request: Request, place_id: int) -> Response:
         place = get_object_or_404(Place, pk=place_id)
-        undo = places.change_place(place, **given(WritePlaceSerializer, request))
-        return Response(KeptPlaceSerializer({"place": place, "undo": undo}).data)
+        undo = places.change_place(place, **given(WritePlaceSerializer, request)).undo
+        return Response(SavedPlaceSerializer({"place": place, "undo": undo}).data)
 
-    @extend_schema(responses={200: DoneSerializer, **REFUSALS}, operation_id="remove_place")
+    @extend_schema(responses={200: UndoSerializer, **REFUSALS}, operation_id="remove_place")
     def delete(self, request: Request, place_id: int) -> Response:
         return Response({"undo": places.remove_place(get_object_or_404(Place, pk=place_id)).undo})
 
@@ -106,18 +106,22 @@ class PlaceView(APIView):
 class FillView(APIView):
     """Put desiccant into a container, or take it out."""
 
-    @extend_schema(request=WriteFillSerializer, responses={201: DoneSerializer, **REFUSALS}, operation_id="fill_place")
+    @extend_schema(request=WriteFillSerializer, responses={201: UndoSerializer, **REFUSALS}, operation_id="fill_place")
     def post(self, request: Request, place_id: int) -> Response:
         place = get_object_or_404(Place, pk=place_id)
         return Response({"undo": places.fill_place(place, **given(WriteFillSerializer, request)).undo}, status=201)
 
 
-class PackView(APIView):
+class DesiccantWeighingView(APIView):
     """Weigh a container's desiccant."""
 
-    @extend_schema(request=WritePackSerializer, responses={201: DoneSerializer, **REFUSALS}, operation_id="weigh_pack")
+    @extend_schema(
+        request=WriteDesiccantWeighingSerializer,
+        responses={201: UndoSerializer, **REFUSALS},
+        operation_id="weigh_desiccant",
+    )
     def post(self, request: Request, fill_id: int) -> Response:
         fill = get_object_or_404(DesiccantFill.objects.select_related("place"), pk=fill_id)
-        data = given(WritePackSerializer, request)
-        undo = places.weigh_pack(fill, data["mass_g"], data["plus_minus_g"] / COVERAGE, data.get("at"))
+        data = given(WriteDesiccantWeighingSerializer, request)
+        undo = places.weigh_desiccant(fill, data["mass_g"], data["plus_minus_g"] / COVERAGE, data.get("at")).undo
         return Response({"undo": undo}, status=201)

@@ -5,7 +5,7 @@ from datetime import timedelta
 from django.utils import timezone
 
 from darre.history.models import HistoryEntry
-from darre.inventory.models import Spool, SpoolBody
+from darre.inventory.models import EmptySpool, Spool
 from darre.moisture.lanes import lane_of
 from darre.places.models import DesiccantFill, Place, RoomMonth, RoomReading
 from darre.places.room_air import hour_of, hours_of_room
@@ -15,7 +15,7 @@ from darre.runs.tests.test_run_path import Shed
 class Writing(Shed):
     def setUp(self):
         self.bag = Place.objects.get(name="Bag 4")
-        self.body = SpoolBody.objects.first()
+        self.empty_spool = EmptySpool.objects.first()
 
     def put(self, path, **body):
         return self.client.put(f"/api/{path}", body, content_type="application/json")
@@ -23,9 +23,14 @@ class Writing(Shed):
     def spool(self, **other):
         shelf = Place.objects.get(name="Shelf").id
         return {
-            "name": "Hatch stock", "material": "petg", "body": self.body.id, "tare_g": "212,5", "tare_method": "twin",
-            "place": shelf, **other,
-        }  # fmt: skip
+            "name": "Hatch stock",
+            "material": "petg",
+            "empty_spool": self.empty_spool.id,
+            "tare_g": "212,5",
+            "tare_method": "twin",
+            "place": shelf,
+            **other,
+        }
 
     def test_each_bad_value_is_named_by_its_field_and_stores_nothing(self):
         lines, ahead = HistoryEntry.objects.count(), (timezone.now() + timedelta(days=2)).isoformat()
@@ -36,7 +41,7 @@ class Writing(Shed):
             ("spools/", self.spool(material="cheese"), "material", "no material 'cheese'"),
             ("spools/", self.spool(tare_g="light"), "tare_g", "“light” is not a number"),
             ("spools/", self.spool(tare_method="guess"), "tare_method", "guess"),
-            ("spools/", self.spool(body=99), "body", "99"),
+            ("spools/", self.spool(empty_spool=99), "empty_spool", "99"),
             ("spools/", self.spool(moisture_pct=80), "moisture_pct", "at most 50 %"),
             ("spools/", self.spool(strand_diameter_mm=9), "strand_diameter_mm", "at most 5 mm"),
             (f"{gauge}/moisture/", {"moisture_pct": -1, "plus_minus_pct": 0.1}, "moisture_pct", "at least 0"),
@@ -75,12 +80,17 @@ class Writing(Shed):
             return [list(model.objects.order_by("pk").values()) for model in models]
 
         gauge = self.client.get(f"/api/spools/{self.gauge.id}/page/").json()["traced"]["lane"]["spool"]
-        facts = {"material": gauge["material"], "body": self.body.id, "tare_g": 220, "tare_method": "measured"}
+        summary = {
+            "material": gauge["material"],
+            "empty_spool": self.empty_spool.id,
+            "tare_g": 220,
+            "tare_method": "measured",
+        }
         place = {"name": "Bag four", "kind": "vacuum_bag", "air_l": "0,5"}
         months = [{"month": m, "temp_c": 12, "rh_pct": 80} for m in (1, 2, 12)]
         for act in (
             lambda: self.post("spools/", **self.spool()),
-            lambda: self.put(f"spools/{self.gauge.id}/", name="Gauge", **facts),
+            lambda: self.put(f"spools/{self.gauge.id}/", name="Gauge", **summary),
             lambda: self.post(f"spools/{self.gauge.id}/uses/", mass_g=12, plus_minus_g=1),
             lambda: self.post("places/", name="Loft", kind="dry_box"),
             lambda: self.put(f"places/{self.bag.id}/", **place),
@@ -97,8 +107,8 @@ class Writing(Shed):
 
     def test_a_changed_tare_leaves_what_was_weighed_as_it_was(self):
         before = lane_of(self.gauge.id, timezone.now())
-        facts = {"material": "petg", "body": self.gauge.body_id, "tare_method": "measured"}
-        self.put(f"spools/{self.gauge.id}/", name="Rain gauge", tare_g=230, **facts)
+        summary = {"material": "petg", "empty_spool": self.gauge.empty_spool_id, "tare_method": "measured"}
+        self.put(f"spools/{self.gauge.id}/", name="Rain gauge", tare_g=230, **summary)
         after = lane_of(self.gauge.id, timezone.now())
         self.assertEqual((after.net_g, after.spool.tare_g), (before.net_g, 230))
         self.assertAlmostEqual(after.moisture.value, before.moisture.value, delta=1e-6)

@@ -5,12 +5,13 @@ from datetime import datetime
 from uuid import UUID
 
 from django.db import transaction
+from django.db.models import Count, Max
 from django.utils import timezone
 
 from darre.common.errors import Refusal
 from darre.equipment.models import Dryer
 from darre.equipment.records import core_dryer
-from darre.history.recorder import Saved, history_entry
+from darre.history.recorder import ChangedMeanwhile, Saved, computed_before_writing, history_entry
 from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_future
 from darre.inventory.models import Spool
 from darre.moisture.lanes import load_now
@@ -43,7 +44,7 @@ class NewRun:
     temp_c: float
     duration_h: float
     client_key: UUID
-    school: str = ""
+    method: str = ""
     form: str = ""  # as the spool is, where it is not said
     override_reason: str = ""
     weigh_in: Reading | None = None
@@ -52,9 +53,9 @@ class NewRun:
 
 def _in_words(limit: Limit) -> str:
     words = {
-        LimitKind.STRAND_SOFT: "the strand softens above",
-        LimitKind.STRAND_FUSE: "the turns stick together from",
-        LimitKind.BODY_SAG: "the spool body sags above",
+        LimitKind.FILAMENT_SOFT: "the strand softens above",
+        LimitKind.FILAMENT_FUSE: "the turns stick together from",
+        LimitKind.SPOOL_SAG: "the spool body sags above",
         LimitKind.DRYER_MAX: "the dryer gets no hotter than",
         LimitKind.DRYER_MIN: "the dryer goes no lower than",
     }
@@ -106,47 +107,67 @@ def _refuse_no_room(spool: Spool, dryer: Dryer, temp_c: float) -> None:
         )
 
 
-@transaction.atomic
-def start_run(new: NewRun) -> Saved[Run]:
-    """Start a run, with the weigh-in where there is one.
+def _stamp(spool: Spool) -> tuple[object, ...]:
+    """What the spool's moisture rests on, so that a change of it is noticed."""
+    return tuple(
+        tuple(records.aggregate(count=Count("pk"), last=Max("pk")).values())
+        for records in (spool.weighings, spool.moisture_readings, spool.uses, spool.stays, spool.runs)
+    )
 
-    Raises Refusal: spool already in a run, no slot free, another temperature set, a limit passed without a reason, a
+
+def start_run(new: NewRun) -> Saved[Run]:
+    """Start a run, with the first weighing where there is one.
+
+    Raises Refusal: spool already in a run, dryer full, another temperature set, a limit passed without a reason, a
     mass that cannot be; OutOfRangeError for a temperature or hours out of range.
     """
+    return computed_before_writing(lambda: _start_run(new))
+
+
+def _start_run(new: NewRun) -> Saved[Run]:
     known = Run.objects.filter(client_key=new.client_key).first()
     if known is not None:
         return Saved(known)
     at = new.at or timezone.now()
     refuse_future(at)
     refuse_before_it_was_there(new.spool, at)
-    load = load_now(new.spool.id, at)
-    room = room_now(at)
+    stamp = _stamp(new.spool)
+    load, room = load_now(new.spool.id, at), room_now(at)
     refuse_harm(load, core_dryer(new.dryer), room.air, new.temp_c, new.override_reason)
-    _refuse_no_room(new.spool, new.dryer, new.temp_c)
     if new.weigh_in is not None:
         refuse_impossible(new.spool, new.weigh_in)
-    start, rate = load.start, learned_rate(new.spool, new.dryer.pk)
-    with history_entry("run.started", f"Started drying {new.spool.name} in {new.dryer.name}") as entry:
-        run = entry.create(
-            Run(
-                spool=new.spool,
-                dryer=new.dryer,
-                school=new.school,
-                form=Spool.Form.LOOSE if new.weigh_in and new.weigh_in.is_coil else new.form or new.spool.form,
-                temp_c=new.temp_c,
-                duration_h=new.duration_h,
-                override_reason=new.override_reason.strip(),
-                started_at=at,
-                room_temp_c=room.air.temp_c,
-                room_rh_pct=room.air.rh_pct,
-                start_moisture_pct=start.value,
-                start_sd_pct=start.uncertainty,
-                aim_pct=load.material.aim_pct,
-                rate_median=rate.median,
-                rate_sigma=rate.sigma,
-                client_key=new.client_key,
-            )
-        )
+    rate = learned_rate(new.spool, new.dryer.pk)
+    run = Run(
+        spool=new.spool,
+        dryer=new.dryer,
+        method=new.method,
+        form=Spool.Form.LOOSE if new.weigh_in and new.weigh_in.is_coil else new.form or new.spool.form,
+        temp_c=new.temp_c,
+        duration_h=new.duration_h,
+        override_reason=new.override_reason.strip(),
+        started_at=at,
+        room_temp_c=room.air.temp_c,
+        room_rh_pct=room.air.rh_pct,
+        start_moisture_pct=load.start.value,
+        start_sd_pct=load.start.uncertainty,
+        aim_pct=load.material.aim_pct,
+        rate_median=rate.median,
+        rate_sigma=rate.sigma,
+        client_key=new.client_key,
+    )
+    return _write_run(run, new, stamp)
+
+
+@transaction.atomic
+def _write_run(run: Run, new: NewRun, stamp: tuple[object, ...]) -> Saved[Run]:
+    known = Run.objects.filter(client_key=run.client_key).first()
+    if known is not None:
+        return Saved(known)
+    _refuse_no_room(run.spool, run.dryer, run.temp_c)
+    if _stamp(run.spool) != stamp:
+        raise ChangedMeanwhile
+    with history_entry("run.started", f"Started drying {run.spool.name} in {run.dryer.name}") as entry:
+        entry.create(run)
         if new.weigh_in is not None:
-            write_weighing(entry, new.spool, new.weigh_in, at, run)
+            write_weighing(entry, run.spool, new.weigh_in, run.started_at, run)
     return entry.saved(run)

@@ -16,9 +16,9 @@ from darre.planning.plans import Chart
 from darre.runs.api.serializers import ForecastSerializer, ReadingSerializer
 from darre.runs.models import Run
 from drying.dryers.limits import LimitKind
-from drying.planning.alternatives import LeverKind, Outcome, Risk
+from drying.planning.alternatives import AlternativeKind, Outcome, Risk
 from drying.planning.cautions import CautionKind
-from drying.planning.choose import PROGRAMMES, WAYS
+from drying.planning.choose import METHODS, PROGRAMME_METHODS
 
 MOST_COMPANY = 12
 
@@ -97,10 +97,10 @@ class BillSerializer(serializers.Serializer):
     wait_amount = serializers.FloatField()
 
 
-class LeverSerializer(serializers.Serializer):
+class AlternativeSerializer(serializers.Serializer):
     """A way that would do it."""
 
-    kind = serializers.ChoiceField(choices=[k.value for k in LeverKind])
+    kind = serializers.ChoiceField(choices=[k.value for k in AlternativeKind])
     air_c = serializers.FloatField()
     duration_h = serializers.FloatField()
     dryer = serializers.IntegerField(allow_null=True)
@@ -132,7 +132,7 @@ class PlanSerializer(serializers.Serializer):
     lanes = LaneSerializer(many=True)
     dryer = DryerSerializer()
     form = serializers.ChoiceField(choices=Spool.Form.choices)
-    way = serializers.ChoiceField(choices=WAYS)
+    method = serializers.ChoiceField(choices=METHODS)
     outcome = serializers.ChoiceField(choices=[o.value for o in Outcome])
     why_not = serializers.CharField()
     reaches_in_time = serializers.BooleanField(source="choice.in_time", default=True)
@@ -140,7 +140,7 @@ class PlanSerializer(serializers.Serializer):
     risk = serializers.ChoiceField(choices=[r.value for r in Risk])
     bill = BillSerializer(allow_null=True)
     broken = LimitSerializer(many=True)
-    levers = LeverSerializer(many=True)
+    alternatives = AlternativeSerializer(many=True)
     misfits = MisfitSerializer(many=True)
     busy_with = BusySerializer(many=True)
 
@@ -162,9 +162,9 @@ class PlanQuerySerializer(serializers.Serializer):
     """What a plan is asked for."""
 
     spool = serializers.PrimaryKeyRelatedField(queryset=Spool.objects.all())
-    company = Ids(required=False, default=list)
+    co_dried = Ids(required=False, default=list)
     dryer = serializers.PrimaryKeyRelatedField(queryset=Dryer.objects.prefetch_related("probes"))
-    way = serializers.ChoiceField(choices=WAYS, default="usual")
+    method = serializers.ChoiceField(choices=METHODS, default="usual")
     temp_c = TypedNumber(unit="°C", low=0, high=200, required=False)
     duration_h = TypedNumber(unit="h", low=0, high=400, above_low=True, required=False)
     form = serializers.ChoiceField(choices=Spool.Form.choices, required=False, default="")
@@ -176,7 +176,7 @@ class PlanQuerySerializer(serializers.Serializer):
 class RingSerializer(serializers.Serializer):
     """A school or programme as a point of the map."""
 
-    name = serializers.ChoiceField(choices=PROGRAMMES)
+    name = serializers.ChoiceField(choices=PROGRAMME_METHODS)
     temp_c = serializers.FloatField()
     duration_h = serializers.FloatField()
     end_pct = serializers.FloatField()
@@ -207,7 +207,7 @@ class MapSerializer(serializers.Serializer):
     levels_c = serializers.ListField(child=serializers.FloatField())
     turns_h = serializers.ListField(child=serializers.FloatField())
     rings = RingSerializer(many=True)
-    company = CompanyLineSerializer(many=True)
+    co_dried = CompanyLineSerializer(many=True)
 
 
 def map_shape(chart: Chart) -> dict[str, Any]:
@@ -226,9 +226,9 @@ def map_shape(chart: Chart) -> dict[str, Any]:
 class StartRunSerializer(serializers.Serializer):
     """A run to start."""
 
-    spool = serializers.PrimaryKeyRelatedField(queryset=Spool.objects.select_related("body"))
+    spool = serializers.PrimaryKeyRelatedField(queryset=Spool.objects.select_related("empty_spool"))
     dryer = serializers.PrimaryKeyRelatedField(queryset=Dryer.objects.prefetch_related("probes"))
-    school = serializers.ChoiceField(choices=WAYS, required=False, default="", allow_blank=True)
+    method = serializers.ChoiceField(choices=METHODS, required=False, default="", allow_blank=True)
     form = serializers.ChoiceField(choices=Spool.Form.choices, required=False, default="")
     temp_c = TypedNumber(unit="°C", low=0, high=200)
     duration_h = TypedNumber(unit="h", low=0, high=400, above_low=True)

@@ -19,13 +19,13 @@ from darre.planning.api.serializers import (
     map_shape,
 )
 from darre.planning.plans import Planned, Wanted, chart, plan_run, planned
-from darre.runs.api.serializers import StartedSerializer
+from darre.runs.api.serializers import SavedRunSerializer
 from darre.runs.api.views import reading_of
-from drying.planning.choose import WAYS
+from drying.planning.choose import METHODS
 
 ASKED = [
     OpenApiParameter("spool", int, required=True),
-    OpenApiParameter("company", str, description="numbers of spools that go in with it, parted by commas"),
+    OpenApiParameter("co_dried", str, description="numbers of spools that go in with it, parted by commas"),
     OpenApiParameter("dryer", int, required=True),
     OpenApiParameter("form", str, enum=["wound", "loose"], description="as the spool is, where not said"),
     OpenApiParameter(
@@ -42,14 +42,14 @@ def _asked(request: Request, now: datetime) -> tuple[Planned, Wanted, dict[str, 
     query.is_valid(raise_exception=True)
     asked = query.validated_data
     wanted = Wanted(
-        way=asked["way"],
+        method=asked["method"],
         temp_c=asked.get("temp_c"),
         duration_h=asked.get("duration_h"),
         form=asked["form"],
         aim_pct=asked.get("aim_pct"),
         ready_in_h=asked["ready_in_h"],
     )
-    return planned([asked["spool"].id, *asked["company"]], asked["dryer"], wanted, now), wanted, asked
+    return planned([asked["spool"].id, *asked["co_dried"]], asked["dryer"], wanted, now), wanted, asked
 
 
 class PlanView(APIView):
@@ -58,7 +58,7 @@ class PlanView(APIView):
     @extend_schema(
         parameters=[
             *ASKED,
-            OpenApiParameter("way", str, enum=list(WAYS)),
+            OpenApiParameter("method", str, enum=list(METHODS)),
             OpenApiParameter("ready_in_h", str, description="h from now; counts for the way ready_by"),
             OpenApiParameter("start", str, description="moment with its zone offset; tells the hours of the tariff"),
         ],
@@ -85,11 +85,11 @@ class StartRunView(APIView):
 
     @extend_schema(
         request=StartRunSerializer,
-        responses={200: StartedSerializer, 201: StartedSerializer, **REFUSALS},
+        responses={200: SavedRunSerializer, 201: SavedRunSerializer, **REFUSALS},
         operation_id="start_run",
     )
     def post(self, request: Request) -> Response:
         data = given(StartRunSerializer, request)
         weigh_in = reading_of(data.pop("weigh_in"))
         started = start_run(NewRun(**data, weigh_in=weigh_in))
-        return Response(StartedSerializer(started).data, status=201 if started.undo else 200)
+        return Response(SavedRunSerializer(started).data, status=201 if started.undo else 200)

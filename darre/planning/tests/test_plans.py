@@ -34,35 +34,35 @@ class Planning(Shed):
     def test_company_caps_the_heat_and_says_who_is_last(self):
         guides = Spool.objects.get(name="Cable guides")
         alone = self.plan(self.gauge, self.box)
-        both = self.plan(self.gauge, self.box, company=str(guides.id))
+        both = self.plan(self.gauge, self.box, co_dried=str(guides.id))
         self.assertLess(both["ticket"]["air_c"], alone["ticket"]["air_c"])
         self.assertEqual([lane["spool"]["name"] for lane in both["lanes"]], ["Rain gauge", "Cable guides"])
         self.assertEqual(len(both["ticket"]["members"]), 2)
         self.assertIn(both["ticket"]["last"], (0, 1))
         held = [c for c in both["ticket"]["cautions"] if c["kind"] == "held_by_limit"]
         self.assertEqual(held[0]["limit"]["spool"], 1)
-        full = self.plan(self.gauge, self.box, company="3,5,9")
+        full = self.plan(self.gauge, self.box, co_dried="3,5,9")
         self.assertEqual([(m["measure"], m["has"], m["takes"]) for m in full["misfits"]], [("slots", 4, 2)])
 
     def test_what_cannot_be_done_here_names_what_could(self):
         hinge = Spool.objects.get(name="Hinge stock")
         cannot = self.plan(hinge, Dryer.objects.get(name="Bed and lid"))
         self.assertEqual(cannot["outcome"], "cannot")
-        self.assertIn(("other_dryer", self.stacker.id), [(x["kind"], x["dryer"]) for x in cannot["levers"]])
+        self.assertIn(("other_dryer", self.stacker.id), [(x["kind"], x["dryer"]) for x in cannot["alternatives"]])
         self.assertEqual(self.plan(Spool.objects.get(name="Dome rail"), self.stacker)["outcome"], "not_needed")
-        self.assertEqual(self.plan(hinge, self.stacker, way="ready_by", ready_in_h=2)["outcome"], "not_by_then")
+        self.assertEqual(self.plan(hinge, self.stacker, method="ready_by", ready_in_h=2)["outcome"], "not_by_then")
 
     def test_the_makers_sheet_is_kept_planned_by_and_forgotten(self):
         path = f"/api/spools/{self.tyres.id}/sheet/"
         sheet = {"temp_c": "60", "duration_h": 5, "only_if_opened": True}
         undo = self.client.put(path, sheet, content_type="application/json").json()["undo"]
-        ticket = self.plan(self.tyres, self.stacker, way="sheet")["ticket"]
+        ticket = self.plan(self.tyres, self.stacker, method="sheet")["ticket"]
         self.assertEqual((ticket["air_c"], ticket["duration_h"]), (60, 5))
         self.assertIn("only_if_opened", {c["kind"] for c in ticket["cautions"]})
         self.assertIn("sheet", {r["name"] for r in self.chart(self.tyres, self.stacker)["rings"]})
         self.assertEqual(self.post(f"history/{undo}/undo/").status_code, 200)
-        gone = self.client.get("/api/plan/", {"spool": self.tyres.id, "dryer": self.stacker.id, "way": "sheet"})
-        self.assert_refused(gone, "out_of_range", "way", "no programme")
+        gone = self.client.get("/api/plan/", {"spool": self.tyres.id, "dryer": self.stacker.id, "method": "sheet"})
+        self.assert_refused(gone, "out_of_range", "method", "no programme")
         self.assertEqual(self.client.delete(path).status_code, 200)
 
     def test_a_tariff_prices_the_run_by_the_persons_own_clock(self):
@@ -99,7 +99,7 @@ class Kit(Shed):
     def test_probe_pairs_turn_the_dial_and_a_wrong_one_is_refused_and_not_kept(self):
         before = ProbePair.objects.count()
         kept = self.post(f"dryers/{self.stacker.id}/probes/", set_c=50, air_c="44").json()
-        self.assertEqual((kept["dryer"]["dial"]["pairs"], kept["dryer"]["dial"]["offset_c"]), (1, 6))
+        self.assertEqual((kept["dryer"]["calibration"]["pairs"], kept["dryer"]["calibration"]["offset_c"]), (1, 6))
         wrong = self.post(f"dryers/{self.stacker.id}/probes/", set_c=70, air_c=30)
         self.assert_refused(wrong, "out_of_range", "pairs", "mistyped", 400)
         self.assertEqual(ProbePair.objects.count(), before + 1)
@@ -141,9 +141,9 @@ class OwnMaterials(Shed):
         made = self.post("materials/", name="Shed blend", base="pla").json()["material"]
         self.assertEqual((made["id"], made["own"]), ("own-shed-blend", True))
         own = {"temp_c": 45, "duration_h": 9}
-        self.client.put(f"/api/materials/{made['id']}/schools/own/", own, content_type="application/json")
+        self.client.put(f"/api/materials/{made['id']}/programmes/own/", own, content_type="application/json")
         Spool.objects.filter(pk=self.tyres.id).update(material=made["id"])
-        plan = self.client.get("/api/plan/", {"spool": self.tyres.id, "dryer": self.stacker.id, "way": "own"}).json()
+        plan = self.client.get("/api/plan/", {"spool": self.tyres.id, "dryer": self.stacker.id, "method": "own"}).json()
         self.assertEqual((plan["ticket"]["air_c"], plan["lanes"][0]["material_short"]), (45, "Shed blend"))
         kept = self.client.delete(f"/api/materials/{made['id']}/")
         self.assert_refused(kept, "in_use", None, "Roller tyres is of Shed blend")
@@ -159,7 +159,7 @@ class OwnMaterials(Shed):
             ("petg/values/density", {"value": "12"}, "out_of_range", "density", "between 300 and 5000"),
             ("petg/values/smell", {"value": 1}, "unknown_name", "name", "smell"),
             ("cheese/values/clean", {"value": 1}, "out_of_range", "material", "cheese"),
-            ("petg/schools/usual", {"temp_c": 500, "duration_h": 1}, "invalid", "temp_c", "at most 200 °C"),
+            ("petg/programmes/usual", {"temp_c": 500, "duration_h": 1}, "invalid", "temp_c", "at most 200 °C"),
         ):
             with self.subTest(path):
                 self.assert_refused(put(path, **body), code, field, named, 400)

@@ -10,16 +10,16 @@ from darre.common.errors import Refusal
 from darre.equipment.actions.dryers import add_dryer
 from darre.equipment.actions.scales import add_scale
 from darre.equipment.models import Dryer, Scale
-from darre.inventory.actions.empty_spools import add_body
-from darre.inventory.models import Spool, SpoolBody
+from darre.inventory.actions.empty_spools import add_empty_spool
+from darre.inventory.models import EmptySpool, Spool
 from darre.places.actions.arrivals import NewSpool, add_spool
 from darre.places.actions.places import add_place
 from darre.places.actions.room import add_room, note_room_air
 from darre.places.models import Room
-from darre.runs.actions.weighings import Reading, keep_weighing
+from darre.runs.actions.weighings import Reading, save_weighing
 from drying.air.psychrometrics import RoomAir
 from drying.dryers.dryer import DryerKind
-from drying.materials.spool_bodies import body_kind
+from drying.materials.empty_spools import empty_spool_kind
 from drying.storage.container import PlaceKind
 from drying.weighing.scale import USUAL_REPEATABILITY_STEPS
 from drying.weighing.tare import Tare, TareMethod, tare_spread_g
@@ -36,7 +36,7 @@ class FirstWorkshop:
     room_rh_pct: float
     spool_name: str
     material: str
-    body_kind: str
+    empty_spool_kind: str
     gross_g: float
     tare_g: float
     tare_method: str
@@ -56,7 +56,7 @@ def begin(first: FirstWorkshop) -> tuple[Spool, Dryer]:
         raise Refusal("already_begun", "This workshop has begun already. Add spools on the rack, dryers in Kit.")
     if first.dryer_max_c <= first.dryer_min_c:
         raise Refusal("range_is_empty", "The hottest air must be hotter than the coolest.", "dryer_max_c", 400)
-    kind = body_kind(first.body_kind)
+    kind = empty_spool_kind(first.empty_spool_kind)
     now = timezone.now()
     add_room(first.room_name)
     note_room_air(now, RoomAir(first.room_temp_c, first.room_rh_pct))
@@ -78,11 +78,11 @@ def begin(first: FirstWorkshop) -> tuple[Spool, Dryer]:
         NewSpool(
             name=first.spool_name,
             material=first.material,
-            body=add_body(SpoolBody(name=f"{kind.name} spool", kind=kind.id)),
+            empty_spool=add_empty_spool(EmptySpool(name=f"{kind.name} spool", kind=kind.id)),
             tare=Tare(first.tare_g, tare_spread_g(method), method),
             place=places[0],
         ),
         now,
     ).record
-    keep_weighing(spool, Reading(scale, first.gross_g, uuid4()), now)
+    save_weighing(spool, Reading(scale, first.gross_g, uuid4()), now)
     return spool, dryer

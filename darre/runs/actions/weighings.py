@@ -24,7 +24,7 @@ class Reading:
     gross_g: float
     client_key: UUID
     note: str = ""
-    hangs: str = Weighing.Hangs.SPOOL
+    weighed_object: str = Weighing.Object.SPOOL
     length_m: float | None = None
     warm: bool = False
     surface_wet: bool = False
@@ -32,7 +32,7 @@ class Reading:
     @property
     def is_coil(self) -> bool:
         """True where a coil cut off the spool was weighed, and not the spool."""
-        return self.hangs == Weighing.Hangs.COIL
+        return self.weighed_object == Weighing.Object.COIL
 
 
 def refuse_impossible(spool: Spool, reading: Reading) -> None:
@@ -65,34 +65,37 @@ def running_run(spool: Spool) -> Run | None:
 def belongs_to(run: Run, reading: Reading) -> bool:
     """Whether a reading can be compared with the others of a run: spool with spool, coil with coil."""
     first = run.weighings.order_by("at", "id").first()
-    return first is None or first.hangs == reading.hangs
+    return first is None or first.weighed_object == reading.weighed_object
 
 
-def write_weighing(entry: OpenEntry, spool: Spool, reading: Reading, at: datetime, run: Run | None) -> Weighing:
-    """Store a weighing inside an open act. The rules are checked by whoever opened it. A coil has no tare."""
+def new_weighing(spool: Spool, reading: Reading, at: datetime, run: Run | None) -> Weighing:
+    """A weighing that is not stored yet. A coil has no tare."""
     coil = reading.is_coil
-    return entry.create(
-        Weighing(
-            spool=spool,
-            run=run,
-            scale=reading.scale,
-            at=at,
-            gross_g=reading.gross_g,
-            tare_g=0.0 if coil else spool.tare_g,
-            tare_sd_g=0.0 if coil else spool.tare_sd_g,
-            tare_method=TareMethod.MEASURED.value if coil else spool.tare_method,
-            hangs=reading.hangs,
-            length_m=reading.length_m,
-            warm=reading.warm,
-            surface_wet=reading.surface_wet,
-            note=reading.note,
-            client_key=reading.client_key,
-        )
+    return Weighing(
+        spool=spool,
+        run=run,
+        scale=reading.scale,
+        at=at,
+        gross_g=reading.gross_g,
+        tare_g=0.0 if coil else spool.tare_g,
+        tare_sd_g=0.0 if coil else spool.tare_sd_g,
+        tare_method=TareMethod.MEASURED.value if coil else spool.tare_method,
+        weighed_object=reading.weighed_object,
+        length_m=reading.length_m,
+        warm=reading.warm,
+        surface_wet=reading.surface_wet,
+        note=reading.note,
+        client_key=reading.client_key,
     )
 
 
+def write_weighing(entry: OpenEntry, spool: Spool, reading: Reading, at: datetime, run: Run | None) -> Weighing:
+    """Store a weighing in an open entry. Whoever opened it has checked the rules."""
+    return entry.create(new_weighing(spool, reading, at, run))
+
+
 @transaction.atomic
-def keep_weighing(spool: Spool, reading: Reading, at: datetime | None = None) -> Saved[Weighing]:
+def save_weighing(spool: Spool, reading: Reading, at: datetime | None = None) -> Saved[Weighing]:
     """Keep a weigh-in of a spool; in a running run it counts for that run.
 
     Raises Refusal: in the future, before the spool was there, over the scale's maximum, gross below tare.

@@ -9,7 +9,7 @@ from rest_framework.views import APIView
 
 from darre.common.api import REFUSALS
 from darre.common.fields import Moment, TypedNumber
-from darre.common.shapes import DoneSerializer
+from darre.common.shapes import UndoSerializer
 from darre.runs.actions.events import note_energy, note_event, remove_event
 from darre.runs.models import EventKind, RunEvent
 from darre.runs.selectors import get_run
@@ -34,7 +34,7 @@ class EnergySerializer(serializers.Serializer):
 class EventListView(APIView):
     """Note what happened in a run."""
 
-    @extend_schema(request=WriteEventSerializer, responses={201: DoneSerializer, **REFUSALS}, operation_id="note_event")
+    @extend_schema(request=WriteEventSerializer, responses={201: UndoSerializer, **REFUSALS}, operation_id="note_event")
     def post(self, request: Request, run_id: int) -> Response:
         given = WriteEventSerializer(data=request.data)
         given.is_valid(raise_exception=True)
@@ -46,7 +46,7 @@ class EventListView(APIView):
 class EventView(APIView):
     """One event of a run."""
 
-    @extend_schema(responses={200: DoneSerializer, **REFUSALS}, operation_id="remove_event")
+    @extend_schema(responses={200: UndoSerializer, **REFUSALS}, operation_id="remove_event")
     def delete(self, request: Request, event_id: int) -> Response:
         event = get_object_or_404(RunEvent.objects.select_related("run__spool"), pk=event_id)
         return Response({"undo": remove_event(event).undo})
@@ -55,7 +55,7 @@ class EventView(APIView):
 class EnergyView(APIView):
     """The meter's readings of a run."""
 
-    @extend_schema(request=EnergySerializer, responses={200: DoneSerializer, **REFUSALS}, operation_id="note_energy")
+    @extend_schema(request=EnergySerializer, responses={200: UndoSerializer, **REFUSALS}, operation_id="note_energy")
     def put(self, request: Request, run_id: int) -> Response:
         given = EnergySerializer(data=request.data)
         given.is_valid(raise_exception=True)

@@ -7,7 +7,7 @@ from darre.equipment.api.serializers import DRYER_KINDS
 from darre.inventory.api.spool_serializers import TARE_METHODS
 
 
-class FirstRunSerializer(serializers.Serializer):
+class FirstWorkshopSerializer(serializers.Serializer):
     """What a workshop begins with: its room, a spool, a dryer, a scale."""
 
     room_name = serializers.CharField(max_length=60)
@@ -15,7 +15,7 @@ class FirstRunSerializer(serializers.Serializer):
     room_rh_pct = TypedNumber(unit="%", low=0, high=100)
     spool_name = serializers.CharField(max_length=60)
     material = serializers.CharField(max_length=40)
-    body_kind = serializers.CharField(max_length=20)
+    empty_spool_kind = serializers.CharField(max_length=20)
     gross_g = TypedNumber(unit="g", low=0, high=20000, above_low=True)
     tare_g = TypedNumber(unit="g", low=0, high=20000)
     tare_method = serializers.ChoiceField(choices=TARE_METHODS)
@@ -28,7 +28,7 @@ class FirstRunSerializer(serializers.Serializer):
     scale_step_g = TypedNumber(unit="g", low=0, high=100, above_low=True)
 
 
-class BegunSerializer(serializers.Serializer):
+class SavedFirstWorkshopSerializer(serializers.Serializer):
     """The workshop stands: where the first plan leads."""
 
     spool = serializers.IntegerField()

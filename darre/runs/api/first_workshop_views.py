@@ -7,15 +7,19 @@ from rest_framework.views import APIView
 
 from darre.common.api import REFUSALS
 from darre.runs.actions.first_workshop import FirstWorkshop, begin
-from darre.runs.api.first_workshop_serializers import BegunSerializer, FirstRunSerializer
+from darre.runs.api.first_workshop_serializers import FirstWorkshopSerializer, SavedFirstWorkshopSerializer
 
 
-class FirstRunView(APIView):
+class FirstWorkshopView(APIView):
     """Begin an empty workshop: room, spool, dryer and scale at once."""
 
-    @extend_schema(request=FirstRunSerializer, responses={201: BegunSerializer, **REFUSALS}, operation_id="first_run")
+    @extend_schema(
+        request=FirstWorkshopSerializer,
+        responses={201: SavedFirstWorkshopSerializer, **REFUSALS},
+        operation_id="first_workshop",
+    )
     def post(self, request: Request) -> Response:
-        given = FirstRunSerializer(data=request.data)
+        given = FirstWorkshopSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         spool, dryer = begin(FirstWorkshop(**given.validated_data))
         return Response({"spool": spool.pk, "dryer": dryer.pk}, status=201)

@@ -39,14 +39,16 @@ class ReadingSerializer(serializers.Serializer):
     scale = serializers.PrimaryKeyRelatedField(queryset=Scale.objects.all())
     gross_g = TypedNumber(unit="g", low=0, high=20000, above_low=True)
     client_key = serializers.UUIDField()
-    hangs = serializers.ChoiceField(choices=Weighing.Hangs.choices, required=False, default=Weighing.Hangs.SPOOL)
+    weighed_object = serializers.ChoiceField(
+        choices=Weighing.Object.choices, required=False, default=Weighing.Object.SPOOL
+    )
     length_m = TypedNumber(unit="m", low=0, high=5000, above_low=True, required=False, allow_null=True, default=None)
     warm = serializers.BooleanField(required=False, default=False)
     surface_wet = serializers.BooleanField(required=False, default=False)
     note = serializers.CharField(max_length=200, required=False, default="", allow_blank=True)
 
 
-class KeepWeighingSerializer(ReadingSerializer):
+class SaveWeighingSerializer(ReadingSerializer):
     """A weigh-in to keep."""
 
     spool = serializers.PrimaryKeyRelatedField(queryset=Spool.objects.all())
@@ -59,14 +61,14 @@ class WeighingSerializer(serializers.ModelSerializer[Weighing]):
     class Meta:
         model = Weighing
         fields = ["id", "spool", "run", "scale", "at", "gross_g", "tare_g", "tare_sd_g", "tare_method", "note",
-                  "hangs", "length_m", "warm", "surface_wet"]  # fmt: skip
+                  "weighed_object", "length_m", "warm", "surface_wet"]  # fmt: skip
 
 
-class KeptSerializer(serializers.Serializer):
+class SavedWeighingSerializer(serializers.Serializer):
     """A weighing that is stored; `undo` is the line of history to take back."""
 
     weighing = WeighingSerializer(source="record")
-    undo = serializers.IntegerField(source="line_id", allow_null=True)
+    undo = serializers.IntegerField(allow_null=True)
 
 
 class EndRunSerializer(serializers.Serializer):
@@ -85,23 +87,23 @@ class RunSerializer(serializers.ModelSerializer[Run]):
     class Meta:
         model = Run
         fields = [
-            "id", "spool", "dryer", "school", "form", "temp_c", "duration_h", "override_reason", "started_at",
+            "id", "spool", "dryer", "method", "form", "temp_c", "duration_h", "override_reason", "started_at",
             "ended_at", "room_temp_c", "room_rh_pct", "aim_pct", "energy_start_kwh", "energy_end_kwh",
         ]  # fmt: skip
 
 
-class StartedSerializer(serializers.Serializer):
+class SavedRunSerializer(serializers.Serializer):
     """A run that is stored; `undo` is the line of history to take back."""
 
     run = RunSerializer(source="record")
-    undo = serializers.IntegerField(source="line_id", allow_null=True)
+    undo = serializers.IntegerField(allow_null=True)
 
 
 class LossSerializer(serializers.Serializer):
     """Mass lost between two weighings."""
 
     mass_g = QuantitySerializer()
-    strand_g = QuantitySerializer()
+    filament_g = QuantitySerializer()
     dry_basis_pct = QuantitySerializer()
     wet_basis_pct = QuantitySerializer()
     finding = serializers.BooleanField()
@@ -153,7 +155,7 @@ class VerdictSerializer(serializers.Serializer):
     p_never = serializers.FloatField()
     to_aim = HoursLeftSerializer()
     rate_factor = serializers.FloatField()
-    body_g = QuantitySerializer()
+    spool_water_g = QuantitySerializer()
     finer_by = serializers.FloatField()
     constant_mass = ConstantMassSerializer(allow_null=True)
     next_weigh_h = serializers.FloatField(allow_null=True)
@@ -168,7 +170,7 @@ class SeenSerializer(serializers.Serializer):
     scale_name = serializers.CharField(source="weighing.scale.name")
     resolution_g = serializers.FloatField(source="weighing.scale.resolution_g")
     note = serializers.CharField(source="weighing.note")
-    hangs = serializers.ChoiceField(source="weighing.hangs", choices=Weighing.Hangs.choices)
+    weighed_object = serializers.ChoiceField(source="weighing.weighed_object", choices=Weighing.Object.choices)
     warm = serializers.BooleanField(source="weighing.warm")
     surface_wet = serializers.BooleanField(source="weighing.surface_wet")
     time_h = serializers.FloatField(source="point.time_h")

@@ -5,7 +5,7 @@ from django.urls import path
 from darre.runs.api import event_views, first_workshop_views, views
 
 urlpatterns = [
-    path("first-run/", first_workshop_views.FirstRunView.as_view()),
+    path("first-workshop/", first_workshop_views.FirstWorkshopView.as_view()),
     path("weighings/", views.WeighingView.as_view()),
     path("runs/", views.RunListView.as_view()),
     path("runs/<int:run_id>/", views.RunView.as_view()),

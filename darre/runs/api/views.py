@@ -11,14 +11,14 @@ from rest_framework.views import APIView
 from darre.common.api import REFUSALS, ErrorSerializer
 from darre.inventory.material_book import material_book
 from darre.runs.actions.runs import end_run
-from darre.runs.actions.weighings import Reading, keep_weighing
+from darre.runs.actions.weighings import Reading, save_weighing
 from darre.runs.api.serializers import (
     EndRunSerializer,
-    KeepWeighingSerializer,
-    KeptSerializer,
     RunListSerializer,
     RunSheetSerializer,
-    StartedSerializer,
+    SavedRunSerializer,
+    SavedWeighingSerializer,
+    SaveWeighingSerializer,
 )
 from darre.runs.records import runs_with_weighings
 from darre.runs.selectors import get_run, judge_run, run_sheet
@@ -30,7 +30,7 @@ def reading_of(data: dict[str, Any] | None) -> Reading | None:
     """A scale reading out of its validated data."""
     if data is None:
         return None
-    names = ("scale", "gross_g", "client_key", "note", "hangs", "length_m", "warm", "surface_wet")
+    names = ("scale", "gross_g", "client_key", "note", "weighed_object", "length_m", "warm", "surface_wet")
     return Reading(**{name: data[name] for name in names})
 
 
@@ -38,18 +38,18 @@ class WeighingView(APIView):
     """Keep a weigh-in. The same `client_key` again gives the one that is stored."""
 
     @extend_schema(
-        request=KeepWeighingSerializer,
-        responses={200: KeptSerializer, 201: KeptSerializer, **REFUSALS},
-        operation_id="keep_weighing",
+        request=SaveWeighingSerializer,
+        responses={200: SavedWeighingSerializer, 201: SavedWeighingSerializer, **REFUSALS},
+        operation_id="save_weighing",
     )
     def post(self, request: Request) -> Response:
-        given = KeepWeighingSerializer(data=request.data)
+        given = SaveWeighingSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         data = given.validated_data
         reading = reading_of(data)
         assert reading is not None
-        kept = keep_weighing(data["spool"], reading, data.get("at"))
-        return Response(KeptSerializer(kept).data, status=201 if kept.undo else 200)
+        kept = save_weighing(data["spool"], reading, data.get("at"))
+        return Response(SavedWeighingSerializer(kept).data, status=201 if kept.undo else 200)
 
 
 class RunListView(APIView):
@@ -81,9 +81,9 @@ class RunView(APIView):
 class EndRunView(APIView):
     """End a run, with a weigh-out or without."""
 
-    @extend_schema(request=EndRunSerializer, responses={200: StartedSerializer, **REFUSALS}, operation_id="end_run")
+    @extend_schema(request=EndRunSerializer, responses={200: SavedRunSerializer, **REFUSALS}, operation_id="end_run")
     def post(self, request: Request, run_id: int) -> Response:
         given = EndRunSerializer(data=request.data)
         given.is_valid(raise_exception=True)
         ended = end_run(get_run(run_id), reading_of(given.validated_data["weigh_out"]), given.validated_data.get("at"))
-        return Response(StartedSerializer(ended).data)
+        return Response(SavedRunSerializer(ended).data)

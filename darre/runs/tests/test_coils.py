@@ -4,7 +4,7 @@ from uuid import uuid4
 
 from django.utils import timezone
 
-from darre.inventory.models import MoistureMark
+from darre.inventory.models import MoistureReading
 from darre.moisture.lanes import lane_of
 from darre.runs.models import Weighing
 from darre.runs.tests.test_run_path import Shed
@@ -12,21 +12,27 @@ from darre.runs.tests.test_run_path import Shed
 
 class Coils(Shed):
     def coil(self, gross_g, **more):
-        return {"scale": self.pocket.id, "gross_g": gross_g, "client_key": str(uuid4()), "hangs": "coil", **more}
+        return {
+            "scale": self.pocket.id,
+            "gross_g": gross_g,
+            "client_key": str(uuid4()),
+            "weighed_object": "coil",
+            **more,
+        }
 
     def test_a_dried_coil_tells_what_the_whole_spool_held_and_leaves_it_wet(self):
         before = lane_of(self.tyres.id, timezone.now())
         run = self.post(
-            "runs/", spool=self.tyres.id, dryer=self.stacker.id, temp_c=55, duration_h=8, client_key=str(uuid4()),
+            "plan/start/", spool=self.tyres.id, dryer=self.stacker.id, temp_c=55, duration_h=8, client_key=str(uuid4()),
             at=self.ago(hours=8), weigh_in=self.coil(20.0, length_m=6.9),
         ).json()["run"]  # fmt: skip
         self.assertEqual(run["form"], "loose")
         for hours, gross in ((6, 19.89), (4, 19.878), (2, 19.875)):
             self.post("weighings/", spool=self.tyres.id, at=self.ago(hours=hours), **self.coil(gross))
         refused = self.post(f"runs/{run['id']}/end/", weigh_out=self.reading(700))
-        self.assert_refused(refused, "other_thing_weighed", "weigh_out", "with a coil")
+        self.assert_refused(refused, "other_thing_weighed", "weigh_out", "weighing of the coil")
         self.assertEqual(self.post(f"runs/{run['id']}/end/", weigh_out=self.coil(19.874)).status_code, 200)
-        mark = MoistureMark.objects.filter(spool=self.tyres).last()
+        mark = MoistureReading.objects.filter(spool=self.tyres).last()
         lost_pct = 100 * 0.126 / 19.874
         self.assertGreater(mark.moisture_pct, lost_pct)  # what the room's air holds back is in it as well
         self.assertLess(mark.moisture_pct, lost_pct + 0.15)

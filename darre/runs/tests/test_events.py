@@ -73,7 +73,7 @@ class Events(Shed):
         self.assertAlmostEqual(spent["amount"] / 0.8, 0.2, delta=0.081)
 
     def test_an_ended_run_teaches_the_next_of_its_kind(self):
-        Run.objects.filter(ended_at__isnull=False).update(told_log_rate=None)
+        Run.objects.filter(ended_at__isnull=False).update(learned_log_rate=None)
         self.assertEqual(learned_rate(self.tyres, self.stacker.id).sigma, RATE_SIGMA)
         run = Run.objects.get(pk=self.run_id)
         self.post("weighings/", spool=self.tyres.id, **self.reading("747"), at=self.ago(hours=3))
@@ -84,7 +84,7 @@ class Events(Shed):
             at=timezone.now().isoformat(),
         )
         run.refresh_from_db()
-        self.assertIsNotNone(run.told_log_rate)
+        self.assertIsNotNone(run.learned_log_rate)
         self.assertLess(learned_rate(self.tyres, self.stacker.id).sigma, RATE_SIGMA)
         started = self.start(self.tyres, self.stacker, 55, "746.3").json()["run"]["id"]
         self.assertLess(Run.objects.get(pk=started).rate_sigma, RATE_SIGMA)

@@ -25,7 +25,7 @@ from darre.equipment.models import Dryer, Scale
 from darre.inventory.models import Spool
 from darre.places.models import RoomReading, Stay
 from darre.planning.actions.start_run import NewRun, start_run
-from darre.runs.actions.weighings import Reading, keep_weighing
+from darre.runs.actions.weighings import Reading, save_weighing
 from darre.runs.models import Run, Weighing
 
 
@@ -91,12 +91,12 @@ class AtTheSameMoment(TransactionTestCase):
         spool, scale = Spool.objects.get(name="Rain gauge"), Scale.objects.get(name="Bench scale")
         reading = Reading(scale, 858.4, uuid4())
         before = Weighing.objects.count()
-        kept = self.together(lambda: keep_weighing(spool, reading).record.pk)
+        kept = self.together(lambda: save_weighing(spool, reading).record.pk)
         self.assertEqual((len(kept), len(set(kept)), Weighing.objects.count()), (6, 1, before + 1))
 
     def test_many_starts_at_once_of_one_spool_are_one_run(self):
         spool, dryer = Spool.objects.get(name="Rain gauge"), Dryer.objects.get(name="Cellar box")
-        found = self.together(lambda: start_run(NewRun(spool, dryer, 63, 8, uuid4())).run.pk)
+        found = self.together(lambda: start_run(NewRun(spool, dryer, 63, 8, uuid4())).record.pk)
         self.assertEqual(sorted(map(str, found))[1:], ["already_running"] * 5)
         self.assertEqual(Run.objects.filter(spool=spool, ended_at__isnull=True).count(), 1)
 
@@ -116,12 +116,12 @@ class KillNine(SimpleTestCase):
             )
             try:
                 key, answer = str(uuid4()), None
-                body = json.dumps({"spool": 1, "scale": 2, "gross_g": "1047,3", "client_key": key})
+                empty_spool = json.dumps({"spool": 1, "scale": 2, "gross_g": "1047,3", "client_key": key})
                 deadline = time.monotonic() + 30
                 while answer is None and time.monotonic() < deadline:
                     link = http.client.HTTPConnection("127.0.0.1", port, timeout=10)
                     try:
-                        link.request("POST", "/api/weighings/", body, {"Content-Type": "application/json"})
+                        link.request("POST", "/api/weighings/", empty_spool, {"Content-Type": "application/json"})
                         answer = link.getresponse()
                     except ConnectionError:
                         time.sleep(0.05)

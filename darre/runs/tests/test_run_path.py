@@ -10,7 +10,7 @@ from darre.demo.tests.fresh import load_demo_world
 from darre.equipment.models import Dryer, Scale
 from darre.equipment.records import core_dryer
 from darre.history.models import HistoryEntry
-from darre.inventory.models import MoistureMark, Spool
+from darre.inventory.models import MoistureReading, Spool
 from darre.inventory.records import core_load
 from darre.moisture.lanes import lane_of
 from darre.places.selectors import room_now
@@ -41,10 +41,10 @@ class Shed(TestCase):
         return {"scale": self.bench.id, "gross_g": gross_g, "client_key": str(uuid4()), **more}
 
     def start(self, spool=None, dryer=None, temp_c=63, gross_g="859,9", **more):
-        body = {"temp_c": temp_c, "duration_h": 8, "school": "usual", "client_key": str(uuid4()), **more}
+        body = {"temp_c": temp_c, "duration_h": 8, "method": "usual", "client_key": str(uuid4()), **more}
         if gross_g is not None:
             body["weigh_in"] = self.reading(gross_g)
-        return self.post("runs/", spool=(spool or self.gauge).id, dryer=(dryer or self.box).id, **body)
+        return self.post("plan/start/", spool=(spool or self.gauge).id, dryer=(dryer or self.box).id, **body)
 
     def ago(self, **time):
         return (timezone.now() - timedelta(**time)).isoformat()
@@ -60,7 +60,7 @@ class Path(Shed):
     def test_from_the_plan_to_the_verdict(self):
         plan = self.client.get(f"/api/plan/?spool={self.gauge.id}&dryer={self.box.id}").json()
         self.assertEqual((plan["ticket"]["setting"]["set_c"], plan["ticket"]["air_c"]), (68, 63))
-        self.assertEqual(plan["ticket"]["forecasts"][0]["basis"], "wound_pack")
+        self.assertEqual(plan["ticket"]["forecasts"][0]["basis"], "wound_spool")
 
         run = self.start(at=self.ago(hours=9)).json()["run"]
         self.assertEqual(
@@ -76,7 +76,7 @@ class Path(Shed):
         self.assertAlmostEqual(lost["mass_g"]["plus_minus"], 0.173, places=3)
         self.assertAlmostEqual(lost["dry_basis_pct"]["value"], 100 * 1.5 / 640, delta=0.002)
         self.assertEqual([round(s["gross_g"], 1) for s in sheet["seen"]], [859.9, 858.9, 858.4])
-        mark = MoistureMark.objects.filter(spool=self.gauge).last()
+        mark = MoistureReading.objects.filter(spool=self.gauge).last()
         self.assertAlmostEqual(mark.moisture_pct, sheet["verdict"]["moisture"]["mean"], delta=1e-3)
 
     def test_the_ticket_says_what_the_core_says_to_the_digit(self):
@@ -86,14 +86,14 @@ class Path(Shed):
         load = core_load(lane.spool, lane.material, lane.moisture, lane.net_g, rate=rate)
         setup = Setup((load,), core_dryer(self.stacker), room_now(now).air)
         want = write_ticket(setup, choose("brisk", setup))
-        got = self.client.get(f"/api/plan/?spool={self.tyres.id}&dryer={self.stacker.id}&way=brisk").json()["ticket"]
+        got = self.client.get(f"/api/plan/?spool={self.tyres.id}&dryer={self.stacker.id}&method=brisk").json()["ticket"]
         self.assertEqual((got["air_c"], got["duration_h"]), (want.air_c, want.duration_h))
         self.assertEqual(got["members"][0]["floor_pct"], want.members[0].floor_pct)
         self.assertAlmostEqual(got["members"][0]["end_pct"], want.members[0].end_pct, places=6)
 
     def test_hours_are_counted_in_true_time_across_a_change_of_the_clocks(self):
         # 29 March 2026, 01:30 GMT to 03:30 BST is one hour, whatever the clocks on the wall say.
-        MoistureMark.objects.filter(spool=self.tyres).update(at="2026-03-01T00:00:00+00:00")
+        MoistureReading.objects.filter(spool=self.tyres).update(at="2026-03-01T00:00:00+00:00")
         run = self.start(self.tyres, self.stacker, 50, "750", at="2026-03-29T00:30:00+00:00").json()["run"]
         self.post(f"runs/{run['id']}/end/", weigh_out=self.reading(749), at="2026-03-29T03:30:00+01:00")
         sheet = self.client.get(f"/api/runs/{run['id']}/").json()
@@ -152,14 +152,17 @@ class Refusals(Shed):
         self.assert_refused(middle, "before_weigh_in", "at", "cannot come before")
         bare = self.start(self.tyres, self.stacker, 50, None, at=self.ago(hours=2)).json()["run"]["id"]
         self.assert_refused(
-            self.post(f"runs/{bare}/end/", weigh_out=self.reading(750)), "no_weigh_in", "weigh_out", "not weighed in"
+            self.post(f"runs/{bare}/end/", weigh_out=self.reading(750)),
+            "no_weigh_in",
+            "weigh_out",
+            "not weighed at the start",
         )
         self.assertIsNone(Run.objects.get(pk=bare).ended_at)
 
     def test_past_a_limit_takes_a_reason_and_melting_takes_none(self):
         over = self.start(temp_c=70)
         self.assert_refused(over, "over_limit", "override_reason", "dryer gets no hotter than 65", 409)
-        self.assertEqual({x["kind"] for x in over.json()["limits"]}, {"dryer_max", "strand_soft", "body_sag"})
+        self.assertEqual({x["kind"] for x in over.json()["limits"]}, {"dryer_max", "filament_soft", "spool_sag"})
         self.assert_refused(
             self.start(temp_c=70, override_reason="  x "), "over_limit", "override_reason", "say why", 409
         )
@@ -215,30 +218,32 @@ class HistoryAndUndo(Shed):
         line = HistoryEntry.objects.first()
         self.assertEqual(
             (line.kind, [c["model"] for c in line.changes]),
-            ("run.ended", ["runs.weighing", "runs.run", "inventory.moisturemark"]),
+            ("run.ended", ["runs.weighing", "runs.run", "inventory.moisturereading"]),
         )
         ended = line.changes[1]
         self.assertIsNone(ended["before"]["ended_at"])
         self.assertIsNotNone(ended["after"]["ended_at"])
 
     def test_undo_puts_everything_back_once_and_says_so(self):
-        before = list(MoistureMark.objects.values()), list(Weighing.objects.values()), list(Run.objects.values())
+        before = list(MoistureReading.objects.values()), list(Weighing.objects.values()), list(Run.objects.values())
         started = self.start(at=self.ago(hours=1)).json()
         ended = self.post(f"runs/{started['run']['id']}/end/", weigh_out=self.reading(859)).json()
         for line in (ended["undo"], ended["undo"], started["undo"]):
             self.assertEqual(self.post(f"history/{line}/undo/").status_code, 200)
-        after = list(MoistureMark.objects.values()), list(Weighing.objects.values()), list(Run.objects.values())
+        after = list(MoistureReading.objects.values()), list(Weighing.objects.values()), list(Run.objects.values())
         self.assertEqual(before, after)
         self.assertEqual(HistoryEntry.objects.filter(kind="entry.undone").count(), 2)
 
     def test_what_later_acts_rest_on_is_not_taken_back(self):
         started = self.start(at=self.ago(hours=2)).json()
         self.post("weighings/", spool=self.gauge.id, **self.reading(859))
-        self.assert_refused(self.post(f"history/{started['undo']}/undo/"), "in_use", None, "later acts back first", 409)
+        self.assert_refused(
+            self.post(f"history/{started['undo']}/undo/"), "in_use", None, "Undo the later changes first", 409
+        )
         self.assertTrue(Run.objects.filter(pk=started["run"]["id"]).exists())
         self.post(f"runs/{started['run']['id']}/end/")
         self.assert_refused(self.post(f"history/{started['undo']}/undo/"), "changed_since", None, "changed again", 409)
-        self.assert_refused(self.post("history/9999/undo/"), "not_found", None, "no such line", 404)
+        self.assert_refused(self.post("history/9999/undo/"), "not_found", None, "no such history entry", 404)
 
 
 class Lists(Shed):

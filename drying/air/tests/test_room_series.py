@@ -4,7 +4,7 @@ from unittest import TestCase
 
 import numpy as np
 
-from drying.air.room_series import room_hours
+from drying.air.room_series import hourly_room_air
 from drying.moisture.tests.test_history import FIRST
 
 
@@ -12,20 +12,20 @@ class RoomAirHours(TestCase):
     def test_gaps_are_bridged_filled_or_held_and_marked_as_such(self):
         at = np.array([0.0, 1.0, 31.0, 131.0]) * 3600 + FIRST * 3600
         temp, rh = np.array([10.0, 12.0, 18.0, 20.0]), np.array([80.0, 70.0, 40.0, 60.0])
-        found = room_hours(at, temp, rh, (FIRST, FIRST + 150), FIRST + 133)
+        found = hourly_room_air(at, temp, rh, (FIRST, FIRST + 150), FIRST + 133)
         self.assertEqual(list(found.measured[[0, 1, 6, 7, 30, 31, 36, 37, 131, 132, 133]]),
                          [True, True, True, False, False, True, True, False, True, True, False])  # fmt: skip
         self.assertAlmostEqual(found.temp_c[16], 12 + 6 * 15 / 30)  # bridged
         self.assertEqual(found.temp_c[100], 18)  # too long to bridge: as last read
         self.assertEqual(found.temp_c[140], 20)  # ahead, with no week to repeat
         months = dict.fromkeys(range(1, 13), (5.0, 90.0))
-        filled = room_hours(at, temp, rh, (FIRST - 24, FIRST + 150), FIRST + 133, months)
+        filled = hourly_room_air(at, temp, rh, (FIRST - 24, FIRST + 150), FIRST + 133, months)
         self.assertEqual((filled.temp_c[0], filled.activity[24 + 100]), (5.0, 0.9))
-        self.assertFalse(room_hours(at[:0], temp[:0], rh[:0], (FIRST, FIRST + 9), FIRST + 9).measured.any())
+        self.assertFalse(hourly_room_air(at[:0], temp[:0], rh[:0], (FIRST, FIRST + 9), FIRST + 9).measured.any())
 
     def test_the_hours_to_come_repeat_the_week_before(self):
         hours = 24 * 20
         at = (FIRST + np.arange(hours)) * 3600.0
         temp = 15 + 5 * np.sin(np.arange(hours) / 9)
-        found = room_hours(at, temp, np.full(hours, 60.0), (FIRST, FIRST + hours + 100), FIRST + hours)
+        found = hourly_room_air(at, temp, np.full(hours, 60.0), (FIRST, FIRST + hours + 100), FIRST + hours)
         np.testing.assert_array_equal(found.temp_c[hours:], found.temp_c[hours - 168 : hours - 68])

@@ -7,7 +7,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from drying.dryers.calibration import ProbePair, bed_factor, line_through, shown_dial
+from drying.dryers.calibration import ProbePair, bed_factor, display_calibration, line_through
 from drying.dryers.dryer import Dryer, DryerKind, Metered, Misfit, misfits
 from drying.dryers.energy import Tariff, mean_power_w
 from drying.errors import OutOfRangeError
@@ -26,16 +26,16 @@ class Dryers(TestCase):
         self.assertGreater(covered, 270)  # two standard uncertainties, with five pairs: at least nine in ten
 
     def test_setting_and_air_are_each_others_inverse_to_the_step_of_the_display(self):
-        dial = line_through([ProbePair(45, 41), ProbePair(55, 49.5), ProbePair(65, 58)])
+        calibration = line_through([ProbePair(45, 41), ProbePair(55, 49.5), ProbePair(65, 58)])
         for air in (42.0, 50.0, 57.0):
-            self.assertAlmostEqual(dial.air_of(dial.setting(air, 19.0).set_c).value, air, delta=0.5)
-        self.assertEqual(shown_dial(5.0, 4.0).setting(63.0, 19.0).set_c, 68)
-        self.assertGreater(line_through([ProbePair(45, 41)]).air_of(60).uncertainty, dial.air_of(60).uncertainty)
+            self.assertAlmostEqual(calibration.air_of(calibration.setting(air, 19.0).set_c).value, air, delta=0.5)
+        self.assertEqual(display_calibration(5.0, 4.0).setting(63.0, 19.0).set_c, 68)
+        self.assertGreater(line_through([ProbePair(45, 41)]).air_of(60).uncertainty, calibration.air_of(60).uncertainty)
 
     def test_a_bed_warms_the_air_by_its_factor(self):
-        dial = bed_factor([ProbePair(90, 52, 18), ProbePair(70, 42.5, 18)])
-        self.assertAlmostEqual(dial.factor.value, 34 / 72, delta=0.005)
-        self.assertEqual(dial.setting(52, 18).set_c, 90)
+        calibration = bed_factor([ProbePair(90, 52, 18), ProbePair(70, 42.5, 18)])
+        self.assertAlmostEqual(calibration.factor.value, 34 / 72, delta=0.005)
+        self.assertEqual(calibration.setting(52, 18).set_c, 90)
         self.assertEqual(bed_factor([]).pairs, 0)
 
     def test_pairs_that_no_dryer_has_are_refused(self):

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 import drying
 from drying.air.psychrometrics import RoomAir
 from drying.errors import UnknownMaterialError
-from drying.materials.properties import SCHOOLS, all_materials, material
+from drying.materials.properties import STANDARD_METHODS, all_materials, material
 from drying.materials.sorption import activity_of_moisture, equilibrium_moisture_pct, floor_pct
 
 any_material = st.sampled_from(list(all_materials().values()))
@@ -36,13 +36,13 @@ class Materials(TestCase):
             self.assertLess(m.soft.value, m.fuse.value, m.id)
             if m.clean and m.trouble:
                 self.assertLess(m.clean.value, m.trouble.value, m.id)
-                temps = [m.schools[s].temp_c for s in SCHOOLS]
-                hours = [m.schools[s].duration_h for s in SCHOOLS]
+                temps = [m.programmes[s].temp_c for s in STANDARD_METHODS]
+                hours = [m.programmes[s].duration_h for s in STANDARD_METHODS]
                 self.assertEqual((temps, hours), (sorted(temps), sorted(hours, reverse=True)), m.id)
 
     def test_the_data_file_has_no_property_that_is_not_read(self):
         table = tomllib.loads((Path(drying.__file__).parent / "materials/data/materials.toml").read_text("utf-8"))
-        known = set(table["kinds"]) | {"name", "short", "schools", "notes", "fibres"}
+        known = set(table["kinds"]) | {"name", "short", "programmes", "notes", "fibres"}
         for key, raw in table["materials"].items():
             self.assertEqual(set(raw) - known, set(), key)
 

@@ -6,7 +6,7 @@ from unittest import TestCase
 from drying.errors import OutOfRangeError
 from drying.materials.own_values import OwnValue, new_material, with_own
 from drying.materials.properties import material
-from drying.planning.choose import WAYS
+from drying.planning.choose import METHODS
 
 
 class OwnMaterials(TestCase):
@@ -32,4 +32,4 @@ class OwnMaterials(TestCase):
             self.assertEqual(refused.exception.name, named)
 
     def test_ways_to_choose_have_no_name_twice(self):
-        self.assertEqual(len(WAYS), len(set(WAYS)))
+        self.assertEqual(len(METHODS), len(set(METHODS)))

@@ -4,14 +4,18 @@ from unittest import TestCase
 
 from drying.materials.properties import all_materials, material
 from drying.materials.sorption import equilibrium_moisture_pct
-from drying.materials.thresholds import Standing, new_spool_moisture, standing
+from drying.materials.thresholds import MoistureLevel, moisture_level, new_spool_moisture
 
 
 class Waterline(TestCase):
     def test_standing_is_read_off_the_two_marks(self):
-        for moisture, want in ((0.06, Standing.CLEAN), (0.13, Standing.BETWEEN), (0.21, Standing.TROUBLE)):
-            self.assertEqual(standing(material("petg"), moisture), want)
-        self.assertEqual(standing(material("pp"), 0.5), Standing.NO_MATTER)
+        for moisture, want in (
+            (0.06, MoistureLevel.CLEAN),
+            (0.13, MoistureLevel.BETWEEN),
+            (0.21, MoistureLevel.TROUBLE),
+        ):
+            self.assertEqual(moisture_level(material("petg"), moisture), want)
+        self.assertEqual(moisture_level(material("pp"), 0.5), MoistureLevel.NO_MATTER)
         self.assertGreater(new_spool_moisture(material("pa6")).value, material("pa6").trouble.value)
 
 
@@ -27,8 +31,11 @@ class NewSpools(TestCase):
     def test_the_marks_themselves_count_as_below(self):
         petg = material("petg")
         for moisture, want in (
-            (0.0, Standing.CLEAN), (petg.clean.value, Standing.CLEAN), (petg.clean.value + 1e-9, Standing.BETWEEN),
-            (petg.trouble.value, Standing.BETWEEN), (petg.trouble.value + 1e-9, Standing.TROUBLE),
-        ):  # fmt: skip
-            self.assertIs(standing(petg, moisture), want)
-        self.assertIs(standing(material("pp"), 0.5), Standing.NO_MATTER)
+            (0.0, MoistureLevel.CLEAN),
+            (petg.clean.value, MoistureLevel.CLEAN),
+            (petg.clean.value + 1e-9, MoistureLevel.BETWEEN),
+            (petg.trouble.value, MoistureLevel.BETWEEN),
+            (petg.trouble.value + 1e-9, MoistureLevel.TROUBLE),
+        ):
+            self.assertIs(moisture_level(petg, moisture), want)
+        self.assertIs(moisture_level(material("pp"), 0.5), MoistureLevel.NO_MATTER)

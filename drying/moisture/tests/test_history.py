@@ -11,29 +11,38 @@ from hypothesis import strategies as st
 
 from drying.air.psychrometrics import RoomAir, vapour_concentration_g_m3
 from drying.materials.properties import material
-from drying.moisture.events import ContainerStory, Filled, Known, SpoolStory, Stayed, Used, Weighed, corrected
+from drying.moisture.events import (
+    ContainerEvents,
+    DesiccantFilled,
+    FilamentUsed,
+    KnownMoisture,
+    SpoolEvents,
+    SpoolStay,
+    SpoolWeighed,
+    corrected,
+)
 from drying.moisture.history import MoistureSimulator, Room
-from drying.moisture.next_action import Act, next_act
+from drying.moisture.next_action import Action, next_action
 from drying.quantity import Quantity
-from drying.storage.balance import Hours, Inside, Kept, follow_hours
+from drying.storage.balance import Hours, Inside, StoredSpool, follow_hours
 from drying.storage.container import AWAY, OPEN, Container, Fill
 from drying.storage.desiccant import DesiccantKind, desiccant
 from drying.transport.reduced_modes import even, secant
 from drying.transport.solve import after_segment, course
-from drying.transport.state import Body, Segment, even_state, mean_moisture_pct
-from drying.transport.winding import pack_of_mass
+from drying.transport.state import Filament, Segment, even_state, mean_moisture_pct
+from drying.transport.winding import winding_of_mass
 
 FIRST = 497_280  # a block begins here
 DRY_G = 640.0
 
 
-def body(name):
-    return Body(material(name), 1.75, pack_of_mass(DRY_G, material(name).density.value))
+def filament(name):
+    return Filament(material(name), 1.75, winding_of_mass(DRY_G, material(name).density.value))
 
 
 def kept(name, pct, activity=0.5):
-    it = body(name)
-    return Kept(it, DRY_G, secant(it.material, pct, activity), np.stack([even(pct), even(1.0)], axis=-1))
+    it = filament(name)
+    return StoredSpool(it, DRY_G, secant(it.material, pct, activity), np.stack([even(pct), even(1.0)], axis=-1))
 
 
 def shed(hours, first=FIRST, seed=1):
@@ -52,23 +61,23 @@ class Agreement(TestCase):
         # Allowed: 0.3 % of the end by Henry's law; for cubic isotherms the secant's documented error.
         room = shed(24 * 30)
         for name, allowed in (("petg", 0.003), ("pla-filled", 0.003), ("pa6", 0.06)):
-            story = SpoolStory(
-                body(name), DRY_G, (Known(FIRST, Quantity(0.05, 0.0)),), away=((FIRST + 200, FIRST + 400),)
+            events = SpoolEvents(
+                filament(name), DRY_G, (KnownMoisture(FIRST, Quantity(0.05, 0.0)),), away=((FIRST + 200, FIRST + 400),)
             )
-            state, want = even_state(story.body, 0.05), []
+            state, want = even_state(events.filament, 0.05), []
             for hour, (temp, air) in enumerate(zip(room.temp_c, room.activity, strict=True)):
                 if not 200 <= hour < 400:
                     segment = Segment(1, float(temp), RoomAir(float(temp), 100 * float(air)))
-                    state = replace(after_segment(story.body, segment, state), since=None)
-                want.append(mean_moisture_pct(story.body, state))
-            line = told(story, room=room).lines[0]
+                    state = replace(after_segment(events.filament, segment, state), since=None)
+                want.append(mean_moisture_pct(events.filament, state))
+            line = told(events, room=room).spools[0]
             self.assertLess(np.abs(line.moisture_pct[1:] - want).max(), allowed * max(want), name)
 
     @settings(max_examples=12, deadline=None)
     @given(st.sampled_from(["pla", "petg", "tpu"]), st.floats(0.05, 3.0), st.integers(10, 28), st.floats(0.2, 0.8))
     def test_a_container_is_the_vented_box_of_the_transport(self, name, ingress, temp, air):
-        it, hours = body(name), 24 * 12
-        pack_kg = it.pack.strand_kg(it.material.density.value)
+        it, hours = filament(name), 24 * 12
+        pack_kg = it.winding.strand_kg(it.material.density.value)
         spool = replace(kept(name, 0.1), dry_g=1000.0 * pack_kg)
         box = Container(ingress, air_l=0.001)
         place = np.zeros((1, hours), int)
@@ -96,8 +105,8 @@ class Agreement(TestCase):
 class Telling(TestCase):
     room = shed(24 * 7 * 6)
 
-    def story(self, name, stays, **more):
-        return SpoolStory(body(name), DRY_G, (Known(FIRST + 5, Quantity(0.2, 0.05)),), stays=stays, **more)
+    def events(self, name, stays, **more):
+        return SpoolEvents(filament(name), DRY_G, (KnownMoisture(FIRST + 5, Quantity(0.2, 0.05)),), stays=stays, **more)
 
     @settings(max_examples=12, deadline=None)
     @given(st.lists(st.tuples(st.integers(10, 900), st.sampled_from([OPEN, 0, 1])), min_size=1, max_size=5), st.data())
@@ -105,45 +114,45 @@ class Telling(TestCase):
         moves = sorted(dict(moves).items())
         ends = [*(hour for hour, _ in moves[1:]), None]
         stays = tuple(
-            Stayed(FIRST + h, None if e is None else FIRST + e, p) for (h, p), e in zip(moves, ends, strict=True)
+            SpoolStay(FIRST + h, None if e is None else FIRST + e, p) for (h, p), e in zip(moves, ends, strict=True)
         )
         wrong_at = data.draw(st.integers(0, len(stays) - 1))
         wrong = tuple(replace(s, place=1 - max(s.place, 0)) if n == wrong_at else s for n, s in enumerate(stays))
-        mate = self.story("pa12", (Stayed(FIRST, None, 0),))
-        gel = Filled(FIRST + 30, Fill(DesiccantKind.SILICA_GEL, 80.0), 2.0)
-        boxes = [ContainerStory(Container(0.03), FIRST, (gel,)), ContainerStory(Container(0.2), FIRST)]
+        mate = self.events("pa12", (SpoolStay(FIRST, None, 0),))
+        gel = DesiccantFilled(FIRST + 30, Fill(DesiccantKind.SILICA_GEL, 80.0), 2.0)
+        boxes = [ContainerEvents(Container(0.03), FIRST, (gel,)), ContainerEvents(Container(0.2), FIRST)]
         simulator = MoistureSimulator()
-        simulator.simulate([self.story("pla", wrong), mate], boxes, self.room)
-        late = simulator.simulate([self.story("pla", stays), mate], boxes, self.room)  # goes on from the wrong one
-        once = told(self.story("pla", stays), mate, boxes=boxes, room=self.room)
-        for a, b in zip(late.lines, once.lines, strict=True):
+        simulator.simulate([self.events("pla", wrong), mate], boxes, self.room)
+        late = simulator.simulate([self.events("pla", stays), mate], boxes, self.room)  # goes on from the wrong one
+        once = told(self.events("pla", stays), mate, boxes=boxes, room=self.room)
+        for a, b in zip(late.spools, once.spools, strict=True):
             np.testing.assert_allclose(a.moisture_pct, b.moisture_pct, rtol=0, atol=1e-12)
             np.testing.assert_allclose(a.sd_pct, b.sd_pct, rtol=0, atol=1e-12)
         np.testing.assert_allclose(late.activity, once.activity, rtol=0, atol=1e-12)
 
     def test_who_is_told_beside_others_is_told_as_if_alone(self):
-        pla, nylon = self.story("pla", ()), self.story("pa6", (Stayed(FIRST + 50, FIRST + 700, 0),))
-        box = ContainerStory(Container(0.05), FIRST)
+        pla, nylon = self.events("pla", ()), self.events("pa6", (SpoolStay(FIRST + 50, FIRST + 700, 0),))
+        box = ContainerEvents(Container(0.05), FIRST)
         both = told(pla, nylon, boxes=[box], room=self.room)
         np.testing.assert_allclose(
-            told(pla, room=self.room).lines[0].moisture_pct, both.lines[0].moisture_pct, atol=1e-12
+            told(pla, room=self.room).spools[0].moisture_pct, both.spools[0].moisture_pct, atol=1e-12
         )
         alone = told(nylon, boxes=[box], room=self.room)
-        np.testing.assert_allclose(alone.lines[0].moisture_pct, both.lines[1].moisture_pct, atol=1e-12)
+        np.testing.assert_allclose(alone.spools[0].moisture_pct, both.spools[1].moisture_pct, atol=1e-12)
 
     def test_a_weighing_draws_the_line_to_what_was_gained_and_printing_is_not_drying(self):
-        gross = [Weighed(FIRST + 5, Quantity(860.0, 0.06)), Weighed(FIRST + 505, Quantity(860.8, 0.06))]
-        plain = told(self.story("pla", (), weighed=tuple(gross)), room=self.room).lines[0]
+        gross = [SpoolWeighed(FIRST + 5, Quantity(860.0, 0.06)), SpoolWeighed(FIRST + 505, Quantity(860.8, 0.06))]
+        plain = told(self.events("pla", (), weighed=tuple(gross)), room=self.room).spools[0]
         gained = plain.moisture_pct[505] - 0.2
         self.assertAlmostEqual(gained, 100 * 0.8 / DRY_G, delta=0.03)
         self.assertLess(plain.sd_pct[505], plain.sd_pct[504])
-        printed = [gross[0], Weighed(FIRST + 505, Quantity(760.8, 0.06))]
-        used = (Used(FIRST + 300, Quantity(100.0, 0.01)),)
-        after = told(self.story("pla", (), weighed=tuple(printed), used=used), room=self.room).lines[0]
+        printed = [gross[0], SpoolWeighed(FIRST + 505, Quantity(760.8, 0.06))]
+        used = (FilamentUsed(FIRST + 300, Quantity(100.0, 0.01)),)
+        after = told(self.events("pla", (), weighed=tuple(printed), used=used), room=self.room).spools[0]
         self.assertAlmostEqual(after.moisture_pct[505], plain.moisture_pct[505], delta=1e-4)
 
     def test_nothing_is_known_before_the_first_fact_and_nothing_changes_while_away(self):
-        line = told(self.story("pla", (), away=((FIRST + 100, FIRST + 200),)), room=self.room).lines[0]
+        line = told(self.events("pla", (), away=((FIRST + 100, FIRST + 200),)), room=self.room).spools[0]
         self.assertTrue(np.isnan(line.moisture_pct[:5]).all())
         self.assertAlmostEqual(line.moisture_pct[5], 0.2, places=12)
         self.assertEqual(len(set(line.moisture_pct[100:201].round(12))), 1)
@@ -169,11 +178,14 @@ class NextActs(TestCase):
         petg = material("petg")  # marks 0.06 and 0.20
         flat, rising, falling = np.full(96, 0.05), np.linspace(0.05, 0.2, 96), np.linspace(0.15, 0.01, 96)
         for moisture, ahead, in_run, act in (
-            (0.05, flat, False, Act.READY), (0.05, rising, False, Act.PUT_AWAY), (0.3, flat + 0.3, True, Act.DRYING),
-            (0.15, falling, False, Act.DRIES_HERE), (0.3, flat + 0.3, False, Act.DRY),
-        ):  # fmt: skip
-            found = next_act(petg, moisture, ahead, in_run)
+            (0.05, flat, False, Action.READY),
+            (0.05, rising, False, Action.PUT_AWAY),
+            (0.3, flat + 0.3, True, Action.DRYING),
+            (0.15, falling, False, Action.DRIES_HERE),
+            (0.3, flat + 0.3, False, Action.DRY),
+        ):
+            found = next_action(petg, moisture, ahead, in_run)
             self.assertEqual(found.act, act)
-            self.assertEqual(found.over_trouble, moisture > 0.2 and act is Act.DRY)
-        self.assertAlmostEqual(next_act(petg, 0.05, rising, False).within_h, 7.0)
-        self.assertEqual(next_act(material("pp"), 0.5, flat, False).act, Act.NO_MATTER)
+            self.assertEqual(found.over_trouble, moisture > 0.2 and act is Action.DRY)
+        self.assertAlmostEqual(next_action(petg, 0.05, rising, False).within_h, 7.0)
+        self.assertEqual(next_action(material("pp"), 0.5, flat, False).act, Action.NO_MATTER)

@@ -9,16 +9,16 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from drying.air.psychrometrics import RoomAir, dew_point_c
-from drying.dryers.calibration import BedDial, LevelDial, shown_dial
+from drying.dryers.calibration import BedCalibration, LevelCalibration, display_calibration
 from drying.dryers.dryer import Dryer, DryerKind
 from drying.dryers.energy import mean_power_w
 from drying.dryers.limits import LimitKind, broken_limits, limits
 from drying.dryers.setup import Load, MakersSheet, Setup
 from drying.errors import OutOfRangeError, UnknownMaterialError
-from drying.materials.own_values import OwnSchool, with_own
-from drying.materials.properties import SCHOOLS, all_materials, material
-from drying.materials.spool_bodies import all_body_kinds, body_kind
-from drying.planning.alternatives import LeverKind, Risk, can_reach, levers, rings
+from drying.materials.empty_spools import empty_spool_kind, empty_spool_kinds
+from drying.materials.own_values import OwnProgramme, with_own
+from drying.materials.properties import STANDARD_METHODS, all_materials, material
+from drying.planning.alternatives import AlternativeKind, Risk, alternatives, can_reach, rings
 from drying.planning.cautions import CautionKind
 from drying.planning.choose import Choice, Goal, choose, hours_needed
 from drying.planning.drying_map import drying_map, map_to_show
@@ -29,23 +29,30 @@ from drying.quantity import Quantity
 
 SHED = RoomAir(19.2, 66.0)
 BOX = Dryer(
-    35, 65, dial=shown_dial(5.0, 4.0), hot_side_excess_c=4, timer_max_h=8, vent_m3_h=0.08, swing_c=0, warm_up_h=0,
+    35,
+    65,
+    calibration=display_calibration(5.0, 4.0),
+    hot_side_excess_c=4,
+    timer_max_h=8,
+    vent_m3_h=0.08,
+    swing_c=0,
+    warm_up_h=0,
     heater_w=90,
-)  # fmt: skip
-LEVELS = replace(BOX, dial=LevelDial((("low", 40.0), ("middle", 50.0), ("high", 60.0)), 3.0))
+)
+LEVELS = replace(BOX, calibration=LevelCalibration((("low", 40.0), ("middle", 50.0), ("high", 60.0)), 3.0))
 AIRY = replace(BOX, vent_m3_h=2.5, max_c=75)
 
 
-def load(material_id="petg", start=0.24, sd=0.04, body="abs", **more):
-    return Load(material(material_id), body_kind(body), 1.75, Quantity(start, sd), 640.0, **more)
+def load(material_id="petg", start=0.24, sd=0.04, empty_spool="abs", **more):
+    return Load(material(material_id), empty_spool_kind(empty_spool), 1.75, Quantity(start, sd), 640.0, **more)
 
 
 def setup(*loads, dryer=BOX):
     return Setup(loads or (load(),), dryer, SHED)
 
 
-def wet(material_id, body="abs", times=1.0):
-    return load(material_id, material(material_id).trouble.value * times, body=body)
+def wet(material_id, empty_spool="abs", times=1.0):
+    return load(material_id, material(material_id).trouble.value * times, empty_spool=empty_spool)
 
 
 DRIED = [m for m in all_materials() if m != "pp"]
@@ -53,22 +60,24 @@ DRIED = [m for m in all_materials() if m != "pp"]
 
 class Choosing(TestCase):
     @given(
-        st.lists(st.tuples(st.sampled_from(DRIED), st.sampled_from(list(all_body_kinds()))), min_size=1, max_size=2),
-        st.sampled_from([*SCHOOLS, *Goal]),
+        st.lists(st.tuples(st.sampled_from(DRIED), st.sampled_from(list(empty_spool_kinds()))), min_size=1, max_size=2),
+        st.sampled_from([*STANDARD_METHODS, *Goal]),
         st.floats(30, 60),
         st.floats(0, 60),
         st.floats(0, 15),
         st.booleans(),
         st.floats(2, 80),
     )
-    def test_no_recommended_point_lies_in_a_no_go_zone(self, spools, way, least, span, excess, levels, ready_in):
-        dial = LevelDial(((("low"), least), ("high", least + span)), 3.0) if levels else BOX.dial
-        dryer = replace(AIRY, min_c=least, max_c=least + span, hot_side_excess_c=excess, dial=dial, slots=2)
-        if way in list(Goal) and any(material(m).k3.value for m, _ in spools):
+    def test_no_recommended_point_lies_in_a_no_go_zone(self, spools, method, least, span, excess, levels, ready_in):
+        calibration = LevelCalibration(((("low"), least), ("high", least + span)), 3.0) if levels else BOX.calibration
+        dryer = replace(
+            AIRY, min_c=least, max_c=least + span, hot_side_excess_c=excess, calibration=calibration, slots=2
+        )
+        if method in list(Goal) and any(material(m).k3.value for m, _ in spools):
             spools = spools[:1]  # a cubic isotherm in company is dear, and its limits are those of any other
         it = setup(*(wet(m, b, 0.9) for m, b in spools), dryer=dryer)
         try:
-            choice = choose(way, it, ready_in)
+            choice = choose(method, it, ready_in)
         except OutOfRangeError as refused:
             self.assertEqual(refused.name, "dryer")
             harmful = min((x for x in limits(it) if x.kind is not LimitKind.DRYER_MIN), key=lambda x: x.temp_c)
@@ -78,31 +87,31 @@ class Choosing(TestCase):
 
     def test_a_capped_school_names_what_held_it(self):
         choice = choose("brisk", setup(load("pla")))
-        self.assertEqual((choice.temp_c, choice.held_by.kind), (46, LimitKind.STRAND_SOFT))
-        self.assertEqual(choose("usual", setup(load("pa6", body="card"))).held_by.kind, LimitKind.DRYER_MAX)
-        self.assertEqual(choose("usual", setup(load(body="recycled-pla"))).held_by.kind, LimitKind.BODY_SAG)
+        self.assertEqual((choice.temp_c, choice.held_by.kind), (46, LimitKind.FILAMENT_SOFT))
+        self.assertEqual(choose("usual", setup(load("pa6", empty_spool="card"))).held_by.kind, LimitKind.DRYER_MAX)
+        self.assertEqual(choose("usual", setup(load(empty_spool="recycled-pla"))).held_by.kind, LimitKind.SPOOL_SAG)
 
     def test_the_delicate_spool_caps_the_company_and_is_named(self):
         together = choose("usual", setup(wet("petg"), wet("pla-filled")))
         self.assertEqual(
-            (together.temp_c, together.held_by.kind, together.held_by.spool), (45, LimitKind.STRAND_SOFT, 1)
+            (together.temp_c, together.held_by.kind, together.held_by.spool), (45, LimitKind.FILAMENT_SOFT, 1)
         )
 
     def test_melting_the_strand_is_the_one_limit_without_a_way_round(self):
         broken = broken_limits(setup(load("pla"), dryer=replace(BOX, max_c=120)), 90)
-        self.assertEqual([x.kind for x in broken if not x.overridable], [LimitKind.STRAND_FUSE])
+        self.assertEqual([x.kind for x in broken if not x.overridable], [LimitKind.FILAMENT_FUSE])
         self.assertFalse(broken[0].overridable)
 
     def test_what_cannot_be_chosen_by_is_refused_by_name(self):
-        for way, it, named in (
+        for method, it, named in (
             ("usual", load("pp"), "too little water"),
             ("wild", load(), "wild.*gentle"),
             ("sheet", load(), "no programme"),
         ):
             with self.subTest(named), self.assertRaisesRegex(OutOfRangeError, named):
-                choose(way, setup(it))
+                choose(method, setup(it))
         with self.assertRaisesRegex(UnknownMaterialError, "glass.*card"):
-            body_kind("glass")
+            empty_spool_kind("glass")
         with self.assertRaisesRegex(OutOfRangeError, "keeps a dry spool dry"):
             choose("usual", setup(dryer=Dryer(20, 20, DryerKind.VACUUM)))
 
@@ -114,7 +123,7 @@ class Choosing(TestCase):
         self.assertGreater(twice_as_wet.duration_h, choice.duration_h)
 
     def test_the_makers_sheet_and_the_own_programme_are_taken_as_they_stand(self):
-        own = with_own(material("petg"), (), (OwnSchool("own", 58, 11),))
+        own = with_own(material("petg"), (), (OwnProgramme("own", 58, 11),))
         it = setup(replace(load(sheet=MakersSheet(60, 6)), material=own))
         self.assertEqual(
             [(choose(w, it).temp_c, choose(w, it).duration_h) for w in ("sheet", "own")], [(60, 6), (58, 11)]
@@ -139,8 +148,8 @@ class Choosing(TestCase):
         self.assertEqual((late.in_time, late.duration_h), (False, soonest.duration_h))
 
     def test_a_dryer_with_levels_is_set_to_one_of_them(self):
-        for way in (*SCHOOLS, *Goal):
-            self.assertIn(choose(way, setup(dryer=LEVELS)).temp_c, LEVELS.levels_c)
+        for method in (*STANDARD_METHODS, *Goal):
+            self.assertIn(choose(method, setup(dryer=LEVELS)).temp_c, LEVELS.levels_c)
         ticket = write_ticket(setup(dryer=LEVELS), choose("usual", setup(dryer=LEVELS)))
         self.assertEqual((ticket.setting.level, ticket.setting.set_c), ("high", None))
 
@@ -149,9 +158,9 @@ class Reach(TestCase):
     def test_each_lever_does_what_it_says(self):
         it = setup(wet("pla"))
         self.assertFalse(can_reach(it))
-        found = {lever.kind: lever for lever in levers(it, {7: AIRY, 8: Dryer(70, 120)})}
-        self.assertLessEqual({LeverKind.DESICCANT, LeverKind.DRIER_NIGHT}, set(found))
-        night = found[LeverKind.DRIER_NIGHT]
+        found = {alternative.kind: alternative for alternative in alternatives(it, {7: AIRY, 8: Dryer(70, 120)})}
+        self.assertLessEqual({AlternativeKind.DESICCANT, AlternativeKind.DRIER_NIGHT}, set(found))
+        night = found[AlternativeKind.DRIER_NIGHT]
         self.assertLess(night.dew_point_c, dew_point_c(SHED.temp_c, SHED.rh_pct))
         dry_room = RoomAir(19.2, 100 * 0.8 * 0.1 / 0.8 * 9.9 / 2.2)  # any air with at most that dew point
         while dew_point_c(19.2, dry_room.rh_pct) > night.dew_point_c:
@@ -159,8 +168,8 @@ class Reach(TestCase):
         self.assertLessEqual(hours_needed(replace(it, room=dry_room), night.air_c), night.duration_h)
 
     def test_a_hotter_dryer_is_named_with_its_hours_and_one_that_harms_is_not(self):
-        it = setup(wet("pa6", body="card"), dryer=replace(BOX, max_c=45))
-        found = [x for x in levers(it, {7: replace(AIRY, max_c=80), 8: Dryer(190, 199)}) if x.dryer]
+        it = setup(wet("pa6", empty_spool="card"), dryer=replace(BOX, max_c=45))
+        found = [x for x in alternatives(it, {7: replace(AIRY, max_c=80), 8: Dryer(190, 199)}) if x.dryer]
         self.assertEqual([x.dryer for x in found], [7])
         hotter = replace(it, dryer=replace(AIRY, max_c=80))
         self.assertAlmostEqual(found[0].duration_h, hours_needed(hotter, found[0].air_c), delta=0.5)
@@ -169,7 +178,7 @@ class Reach(TestCase):
         it = setup(wet("pla"))
         found = {ring.name: ring for ring in rings(it, map_to_show(it))}
         self.assertEqual(found["gentle"].risk, Risk.FLOOR)
-        self.assertEqual((found["brisk"].risk, found["brisk"].limit.kind), (Risk.LIMIT, LimitKind.STRAND_SOFT))
+        self.assertEqual((found["brisk"].risk, found["brisk"].limit.kind), (Risk.LIMIT, LimitKind.FILAMENT_SOFT))
         dry = setup(load(start=0.05), dryer=AIRY)
         self.assertEqual([r.risk for r in rings(dry, map_to_show(dry))], [Risk.NONE, Risk.NONE, Risk.LIMIT])
 
@@ -204,11 +213,11 @@ class Mapping(TestCase):
 
 
 class Tickets(TestCase):
-    @given(st.sampled_from(DRIED), st.sampled_from(SCHOOLS), st.sampled_from(("wound", "loose")))
-    def test_the_ticket_ends_where_the_core_forecasts_to_the_digit(self, material_id, school, form):
+    @given(st.sampled_from(DRIED), st.sampled_from(STANDARD_METHODS), st.sampled_from(("wound", "loose")))
+    def test_the_ticket_ends_where_the_core_forecasts_to_the_digit(self, material_id, method, form):
         it = setup(replace(wet(material_id), form=form), dryer=AIRY)
         try:
-            choice = choose(school, it)
+            choice = choose(method, it)
         except OutOfRangeError:
             assume(False)
         member = write_ticket(it, choice).members[0]
@@ -228,7 +237,7 @@ class Tickets(TestCase):
         sure = write_ticket(setup(dryer=AIRY), Choice(63, 12)).members[0]
         self.assertLess(sure.ready_early_h, sure.ready_h)
         self.assertTrue(sure.ready_late_h is None or sure.ready_late_h > sure.ready_h)
-        doubtful = replace(AIRY, dial=shown_dial(None, 6.0))
+        doubtful = replace(AIRY, calibration=display_calibration(None, 6.0))
         unsure = write_ticket(setup(dryer=doubtful), Choice(63, 12)).members[0]
         self.assertGreater(unsure.end_high_pct, sure.end_high_pct)
 
@@ -237,16 +246,20 @@ class Tickets(TestCase):
         cases = (
             ("limit", setup(load("pla")), 50),
             ("floor_above_aim", setup(load("pla")), 45),
-            ("card_body", setup(load(body="card")), 60),
-            ("body_unknown", setup(load(body="unknown")), 60),
+            ("card_body", setup(load(empty_spool="card")), 60),
+            ("body_unknown", setup(load(empty_spool="unknown")), 60),
             ("already_clean", setup(load(start=0.05)), 60),
             ("oven", setup(dryer=replace(BOX, kind=DryerKind.OVEN)), 60),
             ("turn_over", setup(dryer=replace(BOX, kind=DryerKind.LAMP)), 60),
             ("lamp", setup(dryer=replace(BOX, kind=DryerKind.LAMP)), 60),
-            ("hot_bed", setup(dryer=replace(BOX, kind=DryerKind.BED, dial=BedDial(Quantity(0.4, 0.02), 3))), 60),
+            (
+                "hot_bed",
+                setup(dryer=replace(BOX, kind=DryerKind.BED, calibration=BedCalibration(Quantity(0.4, 0.02), 3))),
+                60,
+            ),
             ("no_way_out", setup(dryer=replace(BOX, vent_m3_h=0.0)), 60),
             ("assumed", setup(dryer=vague), 60),
-            ("display_doubtful", setup(dryer=replace(BOX, dial=shown_dial(None, 4.0))), 60),
+            ("display_doubtful", setup(dryer=replace(BOX, calibration=display_calibration(None, 4.0))), 60),
             ("fibres", setup(wet("pa6-cf")), 60),
             ("fumes", setup(wet("abs"), dryer=AIRY), 72),
             ("above_tg", setup(wet("pla"), dryer=AIRY), 60),

@@ -9,8 +9,8 @@ from drying.air.psychrometrics import RoomAir
 from drying.dryers.dryer import Dryer
 from drying.dryers.setup import Load
 from drying.errors import OutOfRangeError
+from drying.materials.empty_spools import empty_spool_kind
 from drying.materials.properties import material
-from drying.materials.spool_bodies import body_kind
 from drying.quantity import Quantity
 from drying.runs.record import RunSoFar, TimedWeighing
 from drying.runs.verdict import RunState, judge, review
@@ -23,8 +23,8 @@ BENCH = Scale(0.1, 0.05)
 TARE = Tare(214.0, 1.0, TareMethod.MEASURED)
 
 
-def load(material_id="petg", start=0.24, sd=0.04, body="abs"):
-    return Load(material(material_id), body_kind(body), 1.75, Quantity(start, sd), 640.0)
+def load(material_id="petg", start=0.24, sd=0.04, empty_spool="abs"):
+    return Load(material(material_id), empty_spool_kind(empty_spool), 1.75, Quantity(start, sd), 640.0)
 
 
 def run_of(grosses, hours, scale=BENCH, it=None, form="wound"):
@@ -74,8 +74,8 @@ class Verdicts(TestCase):
     def test_what_a_card_body_may_have_given_off_is_taken_out_and_widens_the_rest(self):
         plastic, card = (judge(run_of([866, 848], [0, 24], it=load("pa12", 0.85, 0.2, b)), 24) for b in ("abs", "card"))
         self.assertEqual(plastic.loss.mass_g, card.loss.mass_g)
-        self.assertTrue(0.05 * 214 < card.body_g.value < 0.12 * 214)
-        self.assertAlmostEqual(card.loss.strand_g.value, 18 - card.body_g.value)
+        self.assertTrue(0.05 * 214 < card.spool_water_g.value < 0.12 * 214)
+        self.assertAlmostEqual(card.loss.filament_g.value, 18 - card.spool_water_g.value)
         self.assertGreater(card.loss.dry_basis_pct.uncertainty, 10 * plastic.loss.dry_basis_pct.uncertainty)
 
     def test_a_start_that_was_believed_wrongly_is_corrected_and_not_defended(self):

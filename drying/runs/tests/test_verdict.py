@@ -15,15 +15,15 @@ from drying.cli.main import judged
 from drying.dryers.dryer import Dryer
 from drying.dryers.setup import Load, Setup
 from drying.errors import OutOfRangeError
+from drying.materials.empty_spools import empty_spool_kind
 from drying.materials.properties import material
-from drying.materials.spool_bodies import body_kind
 from drying.planning.choose import Choice
 from drying.planning.forecast import forecasts
 from drying.planning.ticket import write_ticket
 from drying.quantity import Quantity
 from drying.runs.interruptions import end_with_pauses_h, heated_h, segments_with_pauses, tidy
-from drying.runs.posterior import believe
-from drying.runs.rate import PastRun, rate_from, told_alone
+from drying.runs.posterior import update_posterior
+from drying.runs.rate import PastRun, rate_by_data_alone, rate_from
 from drying.runs.record import RunSoFar, TimedWeighing
 from drying.runs.verdict import RunState, constant_mass, judge
 from drying.transport.solve import course
@@ -40,7 +40,7 @@ pauses = st.lists(st.tuples(st.floats(0, 30), st.floats(0, 30)).map(lambda p: (m
 
 
 def load(material_id="petg", start=0.24, sd=0.05, **more):
-    return Load(material(material_id), body_kind("abs"), 1.75, Quantity(start, sd), 640.0, **more)
+    return Load(material(material_id), empty_spool_kind("abs"), 1.75, Quantity(start, sd), 640.0, **more)
 
 
 def weighed(it, hours, scale=BENCH, rate=1.0, start=None, air_c=63.0, room=SHED, aim=None):
@@ -48,7 +48,7 @@ def weighed(it, hours, scale=BENCH, rate=1.0, start=None, air_c=63.0, room=SHED,
     segments = BOX.segments(it.material, room, air_c, 200.0)
     real = [replace(s, duration_h=s.duration_h * rate, vent_m3_h=s.vent_m3_h * rate) for s in segments]
     begin = it.start.value if start is None else start
-    left = course(it.strand, even_state(it.strand, begin), real, np.array(hours) * rate)
+    left = course(it.filament, even_state(it.filament, begin), real, np.array(hours) * rate)
     dry = 640.0 / (1 + begin / 100)
     seen = [TimedWeighing(t, Weighing(214.0 + dry * (1 + m / 100), scale)) for t, m in zip(hours, left, strict=True)]
     return RunSoFar(it, segments, aim or it.material.clean.value, TARE, seen), left
@@ -122,9 +122,9 @@ class Stopping(TestCase):
     def test_a_belief_sums_to_one_and_its_rate_follows_the_truth(self):
         for rate in (0.6, 1.5):
             run, _ = weighed(load(sd=0.01), [0, 1, 2, 4], FINE, rate=rate)
-            belief = believe(run, 4)
-            self.assertAlmostEqual(belief.chances.sum(), 1)
-            self.assertAlmostEqual(belief.log_rate.value, math.log(rate), delta=0.25)
+            posterior = update_posterior(run, 4)
+            self.assertAlmostEqual(posterior.chances.sum(), 1)
+            self.assertAlmostEqual(posterior.log_rate.value, math.log(rate), delta=0.25)
 
 
 class Learning(TestCase):
@@ -149,11 +149,11 @@ class Learning(TestCase):
 
     def test_what_weigh_ins_tell_alone_put_back_gives_what_was_believed(self):
         before = Rate(1.2, 0.4)
-        mean, sd = told_alone(before, 0.3, 0.15)
+        mean, sd = rate_by_data_alone(before, 0.3, 0.15)
         precision = 1 / sd**2 + 1 / before.sigma**2
         self.assertAlmostEqual((mean / sd**2 + math.log(1.2) / before.sigma**2) / precision, 0.3)
         self.assertAlmostEqual(precision**-0.5, 0.15)
-        self.assertIsNone(told_alone(before, 0.2, 0.39))
+        self.assertIsNone(rate_by_data_alone(before, 0.2, 0.39))
 
     def test_a_learned_rate_narrows_the_band_and_moves_the_hours(self):
         plain = Setup((load(),), BOX, SHED)

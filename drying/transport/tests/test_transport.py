@@ -25,19 +25,19 @@ from drying.planning.forecast import forecast_band
 from drying.quantity import Quantity
 from drying.transport.heat import effective_temperature_c, warmed_up
 from drying.transport.solve import after_segment, course, follow
-from drying.transport.state import Body, Segment, even_state, mean_moisture_pct, resumed, saved, water_kg_m3
+from drying.transport.state import Filament, Segment, even_state, mean_moisture_pct, resumed, saved, water_kg_m3
 from drying.transport.strand import Conditions, forecast_loose_pct
-from drying.transport.winding import DEFAULT_PACK, Pack, grid, pack_of_mass
+from drying.transport.winding import DEFAULT_WINDING, Winding, grid, winding_of_mass
 
 # Reference: fine-grid finite volumes of the same equations with a stiff integrator, rounded to 0.0001 %.
 REFERENCE = Path(__file__).parent / "data" / "water_transport.csv"
 ROOM = RoomAir(21, 60)
 START = {"pla": 0.48, "petg": 0.24, "pa6": 2.7, "pva": 3.0, "tpu": 0.66}
 some_body = st.builds(
-    Body,
+    Filament,
     st.sampled_from([material(m) for m in START]),
     st.sampled_from([1.75, 2.85]),
-    st.sampled_from([None, DEFAULT_PACK]),
+    st.sampled_from([None, DEFAULT_WINDING]),
 )
 some_segment = st.builds(
     Segment, st.floats(0.05, 60), st.floats(15, 80), st.builds(RoomAir, st.floats(10, 30), st.floats(5, 95)),
@@ -61,67 +61,76 @@ class Reference(TestCase):
     def test_a_coil_follows_crank_within_a_thousandth(self):
         hours = np.linspace(0.1, 48, 200)
         for m in all_materials().values():
-            got = course(Body(m, 1.75, None), even_state(Body(m, 1.75, None), 1.0), [Segment(48, 60, ROOM)], hours)
+            got = course(
+                Filament(m, 1.75, None), even_state(Filament(m, 1.75, None), 1.0), [Segment(48, 60, ROOM)], hours
+            )
             want = forecast_loose_pct(m, 1.75, 1.0, Conditions(60, ROOM.activity_at(60)), hours)
             self.assertLess(np.abs(got - want).max(), 0.001, m.id)
 
 
 class Laws(TestCase):
     @given(some_body, some_segment, some_segment, st.floats(0.01, 0.99))
-    def test_a_segment_in_two_parts_is_the_same_as_whole(self, body, before, segment, share):
-        start = after_segment(body, before, even_state(body, START[body.material.id]))
+    def test_a_segment_in_two_parts_is_the_same_as_whole(self, filament, before, segment, share):
+        start = after_segment(filament, before, even_state(filament, START[filament.material.id]))
         first, second = (replace(segment, duration_h=segment.duration_h * s) for s in (share, 1.0 - share))
-        whole, parts = follow(body, start, [segment]), follow(body, start, [first, second])
+        whole, parts = follow(filament, start, [segment]), follow(filament, start, [first, second])
         np.testing.assert_allclose(parts.strand, whole.strand, rtol=1e-9, atol=1e-12)
         np.testing.assert_allclose(parts.gas, whole.gas, rtol=1e-9, atol=1e-12)
         times = np.linspace(0, first.duration_h + second.duration_h, 9)
-        courses = [course(body, start, s, np.minimum(times, segment.duration_h)) for s in ([segment], [first, second])]
+        courses = [
+            course(filament, start, s, np.minimum(times, segment.duration_h)) for s in ([segment], [first, second])
+        ]
         np.testing.assert_allclose(courses[1], courses[0], rtol=1e-9, atol=1e-12)
 
     @given(st.sampled_from(list(START)), some_segment, st.lists(some_segment, min_size=1, max_size=3))
     def test_a_sealed_box_keeps_its_water_whatever_the_temperature_does(self, name, before, segments):
-        body = Body(material(name))
-        start = after_segment(body, before, even_state(body, START[name]))
+        filament = Filament(material(name))
+        start = after_segment(filament, before, even_state(filament, START[name]))
         sealed = [replace(s, vent_m3_h=0.0) for s in segments]
-        after = follow(body, start, sealed)
-        self.assertLess(abs(water_kg_m3(body, after) / water_kg_m3(body, start) - 1.0), 1e-9)
+        after = follow(filament, start, sealed)
+        self.assertLess(abs(water_kg_m3(filament, after) / water_kg_m3(filament, start) - 1.0), 1e-9)
 
     @given(some_body, some_segment, some_segment)
-    def test_a_state_saved_as_json_and_resumed_goes_on_as_if_nothing_had_been(self, body, first, second):
-        state = after_segment(body, first, even_state(body, START[body.material.id]))
+    def test_a_state_saved_as_json_and_resumed_goes_on_as_if_nothing_had_been(self, filament, first, second):
+        state = after_segment(filament, first, even_state(filament, START[filament.material.id]))
         again = resumed(json.loads(json.dumps(saved(state))))
-        np.testing.assert_array_equal(follow(body, again, [second]).strand, follow(body, state, [second]).strand)
+        np.testing.assert_array_equal(
+            follow(filament, again, [second]).strand, follow(filament, state, [second]).strand
+        )
         with self.assertRaisesRegex(OutOfRangeError, "strand modes"):
             resumed({"gas": [0.1, 0.1], "strand": [[0.1]], "temp_c": 20})
 
     def test_what_a_vented_box_loses_is_what_its_flow_carries_away(self):
         # Ends at the moisture in equilibrium with the incoming air, from above and from below.
         for name in START:
-            body, segment = Body(material(name)), Segment(20000, 70, ROOM, 0.1)
-            want = equilibrium_moisture_pct(body.material, segment.activity)
+            filament, segment = Filament(material(name)), Segment(20000, 70, ROOM, 0.1)
+            want = equilibrium_moisture_pct(filament.material, segment.activity)
             for start in (0.0, START[name]):
-                got = mean_moisture_pct(body, follow(body, even_state(body, start), [segment]))
+                got = mean_moisture_pct(filament, follow(filament, even_state(filament, start), [segment]))
                 self.assertAlmostEqual(got, want, delta=1e-3 * START[name])
 
     @given(st.sampled_from(list(START)), st.floats(1, 48))
     def test_packs_diameters_vents_and_damp_rooms_slow_the_drying_in_their_order(self, name, hours):
-        body, hot = Body(material(name)), Segment(48, 60, ROOM, 0.1)
+        filament, hot = Filament(material(name)), Segment(48, 60, ROOM, 0.1)
         slower = [
-            (Body(body.material, 1.75, None), hot), (Body(body.material, 1.75, pack_of_mass(300, 1200)), hot),
-            (body, hot), (body, replace(hot, vent_m3_h=0.01)), (body, replace(hot, vent_m3_h=0.0)),
-        ]  # fmt: skip
+            (Filament(filament.material, 1.75, None), hot),
+            (Filament(filament.material, 1.75, winding_of_mass(300, 1200)), hot),
+            (filament, hot),
+            (filament, replace(hot, vent_m3_h=0.01)),
+            (filament, replace(hot, vent_m3_h=0.0)),
+        ]
         left = [course(b, even_state(b, START[name]), [s], [hours])[0] for b, s in slower]
         self.assertTrue(np.all(np.diff(left) > -1e-9), left)
-        thick = Body(body.material, 2.85)
+        thick = Filament(filament.material, 2.85)
         self.assertGreater(course(thick, even_state(thick, START[name]), [hot], [hours])[0], left[2])
 
     def test_the_discrete_pack_conserves_and_converges(self):
-        cells = grid(DEFAULT_PACK)
+        cells = grid(DEFAULT_WINDING)
         self.assertLess(np.abs(cells.stiffness.sum(axis=1)).max(), 1e-9 * np.abs(cells.stiffness).max())
         self.assertAlmostEqual(cells.mass.sum(), 1.0, places=14)
-        self.assertAlmostEqual(pack_of_mass(DEFAULT_PACK.strand_kg(1240) * 1000, 1240).outer_radius_mm, 100.0)
+        self.assertAlmostEqual(winding_of_mass(DEFAULT_WINDING.strand_kg(1240) * 1000, 1240).outer_radius_mm, 100.0)
         finer = np.linalg.eigvalsh(
-            grid(DEFAULT_PACK, 40).stiffness / np.sqrt(np.outer(*[grid(DEFAULT_PACK, 40).mass] * 2))
+            grid(DEFAULT_WINDING, 40).stiffness / np.sqrt(np.outer(*[grid(DEFAULT_WINDING, 40).mass] * 2))
         )
         mine = np.linalg.eigvalsh(cells.stiffness / np.sqrt(np.outer(cells.mass, cells.mass)))
         np.testing.assert_allclose(mine[1:7], finer[1:7], rtol=1e-6)
@@ -129,7 +138,7 @@ class Laws(TestCase):
 
 class Uses(TestCase):
     def test_equal_spools_share_the_flow_evenly_and_a_wet_one_slows_the_other(self):
-        gauge, hinge, box = Body(material("petg")), Body(material("pa6")), Segment(24, 65, ROOM, 0.08)
+        gauge, hinge, box = Filament(material("petg")), Filament(material("pa6")), Segment(24, 65, ROOM, 0.08)
         dry = even_state(gauge, 0.24)
         hours = [0.5, 2, 6, 12, 24]
         rows, _ = shared_course([gauge, gauge], SharedState((dry, dry)), box, hours)
@@ -144,16 +153,16 @@ class Uses(TestCase):
         np.testing.assert_allclose(evening.spools[1].strand, end.spools[1].strand, rtol=1e-9)
 
     def test_the_band_holds_what_other_draws_of_the_data_would_have_given(self):
-        body, run, rng = Body(material("petg")), [Segment(24, 63, ROOM, 0.08)], np.random.default_rng(3)
-        band, inside = forecast_band(body, Quantity(0.24, 0.04), run, [4, 12]), 0
+        filament, run, rng = Filament(material("petg")), [Segment(24, 63, ROOM, 0.08)], np.random.default_rng(3)
+        band, inside = forecast_band(filament, Quantity(0.24, 0.04), run, [4, 12]), 0
         self.assertTrue(np.all((band.low_pct < band.moisture_pct) & (band.moisture_pct < band.high_pct)))
         draw = lambda p: replace(p, value=p.value * p.spread ** rng.normal())  # noqa: E731
         for _ in range(200):
             drawn = replace(
-                body.material, d23=draw(body.material.d23), k1=draw(body.material.k1),
-                ea=replace(body.material.ea, value=rng.normal(45, 4)),
+                filament.material, d23=draw(filament.material.d23), k1=draw(filament.material.k1),
+                ea=replace(filament.material.ea, value=rng.normal(45, 4)),
             )  # fmt: skip
-            one = Body(drawn, 1.75, Pack(tortuosity=max(1.0, 1.6 * 1.4 ** rng.normal())))
+            one = Filament(drawn, 1.75, Winding(tortuosity=max(1.0, 1.6 * 1.4 ** rng.normal())))
             truth = course(one, even_state(one, max(0.0, rng.normal(0.24, 0.04))), run, [4, 12])
             inside += int(np.sum((band.low_pct <= truth) & (truth <= band.high_pct)))
         self.assertTrue(0.84 * 400 <= inside <= 0.96 * 400, inside)
@@ -162,25 +171,28 @@ class Uses(TestCase):
         petg, run = material("petg"), Segment(8, 63, ROOM, 0.1)
         self.assertEqual(round(effective_temperature_c(petg, 63, 0.0), 9), 63.0)
         self.assertTrue(63.05 < effective_temperature_c(petg, 63, 5.0) < 64)
-        body = Body(petg)
+        filament = Filament(petg)
         slow = warmed_up(run, 19, 1.0)
         self.assertAlmostEqual(sum(s.duration_h for s in slow), 8.0)
-        start = even_state(body, 0.24)
-        self.assertGreater(course(body, start, slow, [8])[0], course(body, start, [run], [8])[0])
+        start = even_state(filament, 0.24)
+        self.assertGreater(course(filament, start, slow, [8])[0], course(filament, start, [run], [8])[0])
 
 
 class BadInput(TestCase):
     def test_each_bad_value_is_named_with_its_range(self):
-        body = Body(material("pla"))
+        filament = Filament(material("pla"))
         cases = (
-            (lambda: Body(material("pla"), -1.0), "strand_diameter_mm is -1"),
-            (lambda: Pack(outer_radius_mm=-5), "outer_radius_mm is -5"),
+            (lambda: Filament(material("pla"), -1.0), "strand_diameter_mm is -1"),
+            (lambda: Winding(outer_radius_mm=-5), "outer_radius_mm is -5"),
             (lambda: Segment(5, 250, ROOM), "temp_c is 250 .*-40 and 200"),
             (lambda: Segment(5, -60, ROOM), "temp_c is -60"),
             (lambda: Segment(5, 45, RoomAir(21, 120)), "rh_pct is 120 .*0 and 100"),
             (lambda: Segment(-5, 45, ROOM), "duration_h is -5"),
-            (lambda: course(body, even_state(body, 0.4), [], [1.0]), "no segments"),
-            (lambda: course(body, even_state(body, 0.4), [Segment(5, 45, ROOM)], [6.0]), "outside the segments"),
+            (lambda: course(filament, even_state(filament, 0.4), [], [1.0]), "no segments"),
+            (
+                lambda: course(filament, even_state(filament, 0.4), [Segment(5, 45, ROOM)], [6.0]),
+                "outside the segments",
+            ),
             (lambda: parse_segments(" "), "no segments"),
             (lambda: parse_segments("48h@45C in 21C/60% vent open"), "“48h@45C in 21C/60% vent open” is not a segment"),
         )

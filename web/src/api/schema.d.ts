@@ -4,24 +4,6 @@
  */
 
 export interface paths {
-    "/api/bodies/": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description Spool bodies that a workshop has; add one. */
-        get: operations["bodies_list"];
-        put?: never;
-        /** @description Spool bodies that a workshop has; add one. */
-        post: operations["add_body"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/cases/": {
         parameters: {
             query?: never;
@@ -301,6 +283,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/empty-spools/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Spool bodies that a workshop has; add one. */
+        get: operations["bodies_list"];
+        put?: never;
+        /** @description Spool bodies that a workshop has; add one. */
+        post: operations["add_empty_spool"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/evidence/": {
         parameters: {
             query?: never;
@@ -329,14 +329,14 @@ export interface paths {
         get?: never;
         put?: never;
         /** @description Weigh a container's desiccant. */
-        post: operations["weigh_pack"];
+        post: operations["weigh_desiccant"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/first-run/": {
+    "/api/first-workshop/": {
         parameters: {
             query?: never;
             header?: never;
@@ -346,7 +346,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** @description Begin an empty workshop: room, spool, dryer and scale at once. */
-        post: operations["first_run"];
+        post: operations["first_workshop"];
         delete?: never;
         options?: never;
         head?: never;
@@ -387,7 +387,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/history/{line_id}/undo/": {
+    "/api/history/{entry_id}/undo/": {
         parameters: {
             query?: never;
             header?: never;
@@ -398,23 +398,6 @@ export interface paths {
         put?: never;
         /** @description Take one act back. */
         post: operations["undo"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/keep/": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description Every container, with two weeks back and two ahead. */
-        get: operations["keep"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -507,7 +490,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/materials/{material_id}/schools/{name}/": {
+    "/api/materials/{material_id}/programmes/{name}/": {
         parameters: {
             query?: never;
             header?: never;
@@ -516,10 +499,10 @@ export interface paths {
         };
         get?: never;
         /** @description An own temperature and hours for a school, or a programme of one's own; or go back. */
-        put: operations["set_school"];
+        put: operations["set_programme"];
         post?: never;
         /** @description An own temperature and hours for a school, or a programme of one's own; or go back. */
-        delete: operations["drop_school"];
+        delete: operations["drop_programme"];
         options?: never;
         head?: never;
         patch?: never;
@@ -675,6 +658,23 @@ export interface paths {
         get: operations["plan_map"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/start/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Start the run that was planned. */
+        post: operations["start_run"];
         delete?: never;
         options?: never;
         head?: never;
@@ -913,11 +913,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The last runs, newest first; start one. */
+        /** @description The last runs, newest first. */
         get: operations["runs_list"];
         put?: never;
-        /** @description The last runs, newest first; start one. */
-        post: operations["start_run"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1174,7 +1173,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** @description Note strand that was printed. */
-        post: operations["use_strand"];
+        post: operations["use_filament"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1216,6 +1215,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/storage/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every container, with two weeks back and two ahead. */
+        get: operations["keep"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/weighings/": {
         parameters: {
             query?: never;
@@ -1226,7 +1242,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** @description Keep a weigh-in. The same `client_key` again gives the one that is stored. */
-        post: operations["keep_weighing"];
+        post: operations["save_weighing"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1246,6 +1262,19 @@ export interface components {
         };
         /** @enum {string} */
         AirStateEnum: "leaving" | "level" | "no_way_out" | "drier";
+        /** @description A way that would do it. */
+        Alternative: {
+            kind: components["schemas"]["AlternativeKindEnum"];
+            /** Format: double */
+            air_c: number;
+            /** Format: double */
+            duration_h: number;
+            dryer: number | null;
+            /** Format: double */
+            dew_point_c: number | null;
+        };
+        /** @enum {string} */
+        AlternativeKindEnum: "other_dryer" | "desiccant" | "drier_night" | "loose_coil" | "longer" | "alone";
         /** @description One's own chance that it was the water, %. */
         AnswerPracticeRequest: {
             /** @description A comma decimal is fine. */
@@ -1263,11 +1292,6 @@ export interface components {
             /** Format: double */
             budget_min: number;
         };
-        /** @description The workshop stands: where the first plan leads. */
-        Begun: {
-            spool: number;
-            dryer: number;
-        };
         /** @description What it costs if it starts now, and what if it waits for so many hours. */
         Bill: {
             currency: string;
@@ -1280,20 +1304,6 @@ export interface components {
         };
         /** @enum {unknown} */
         BlankEnum: "";
-        /** @description An empty spool of some make. */
-        Body: {
-            readonly id: number;
-            name: string;
-            kind: components["schemas"]["BodyKindEnum"];
-            /** Format: double */
-            outer_diameter_mm: number;
-            /** Format: double */
-            width_mm: number;
-            /** Format: double */
-            hub_diameter_mm: number;
-        };
-        /** @enum {string} */
-        BodyKindEnum: "polystyrene" | "abs" | "pc" | "petg" | "recycled-pla" | "card" | "unknown";
         /** @description A run that is in the dryer now. */
         Busy: {
             readonly id: number;
@@ -1305,6 +1315,22 @@ export interface components {
             /** Format: date-time */
             started_at: string;
         };
+        /** @description How setting and air hang together: by a line, by levels, or by a bed's factor; points to draw a line by. */
+        Calibration: {
+            kind: components["schemas"]["CalibrationKindEnum"];
+            pairs: number;
+            /** Format: double */
+            slope: number | null;
+            /** Format: double */
+            offset_c: number | null;
+            /** Format: double */
+            factor: number | null;
+            /** Format: double */
+            factor_plus_minus: number | null;
+            points: components["schemas"]["DialPoint"][];
+        };
+        /** @enum {string} */
+        CalibrationKindEnum: "line" | "levels" | "bed";
         /** @description A case as lists show it. */
         CaseHead: {
             id: number;
@@ -1334,7 +1360,7 @@ export interface components {
             photos: components["schemas"]["Photo"][];
             ratings: components["schemas"]["Rating"][];
             strengths: components["schemas"]["Strength"][];
-            marks: components["schemas"]["MarksNow"] | null;
+            thresholds: components["schemas"]["MarksNow"] | null;
             dried: components["schemas"]["Dried"] | null;
             verdict: components["schemas"]["CaseVerdict"] | null;
             verdicts: components["schemas"]["CaseVerdict"][];
@@ -1355,8 +1381,8 @@ export interface components {
             note: string;
             /** Format: double */
             p_water: number;
-            marks_before: components["schemas"]["Marks"] | null;
-            marks_after: components["schemas"]["Marks"] | null;
+            thresholds_before: components["schemas"]["Thresholds"] | null;
+            thresholds_after: components["schemas"]["Thresholds"] | null;
         };
         /** @description A cause with a chance. */
         CauseChance: {
@@ -1472,6 +1498,16 @@ export interface components {
         };
         /** @enum {string} */
         DesiccantKindEnum: "silica_gel" | "alumina" | "sieve" | "clay";
+        /** @description What the desiccant weighed. */
+        DesiccantWeighing: {
+            readonly id: number;
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            mass_g: number;
+            /** Format: double */
+            sd_g: number;
+        };
         /** @description A device; its token is told once, when it is made. */
         Device: {
             readonly id: number;
@@ -1487,22 +1523,6 @@ export interface components {
         };
         /** @enum {string} */
         DeviceKindEnum: "logger" | "scale" | "meter" | "dryer";
-        /** @description How setting and air hang together: by a line, by levels, or by a bed's factor; points to draw a line by. */
-        Dial: {
-            kind: components["schemas"]["DialKindEnum"];
-            pairs: number;
-            /** Format: double */
-            slope: number | null;
-            /** Format: double */
-            offset_c: number | null;
-            /** Format: double */
-            factor: number | null;
-            /** Format: double */
-            factor_plus_minus: number | null;
-            points: components["schemas"]["DialPoint"][];
-        };
-        /** @enum {string} */
-        DialKindEnum: "line" | "levels" | "bed";
         /** @description The air that a setting gives, with two standard uncertainties. */
         DialPoint: {
             /** Format: double */
@@ -1523,10 +1543,6 @@ export interface components {
         /** @description A check to do. */
         DoCheckRequest: {
             check: components["schemas"]["CheckEnum"];
-        };
-        /** @description Done; `undo` is the line of history to take back. */
-        Done: {
-            undo: number | null;
         };
         /** @description The run that dried the spool since. */
         Dried: {
@@ -1574,7 +1590,7 @@ export interface components {
             /** Format: double */
             metered_air_c: number | null;
             probes: components["schemas"]["ProbePair"][];
-            readonly dial: components["schemas"]["Dial"];
+            readonly calibration: components["schemas"]["Calibration"];
             readonly assumed: {
                 [key: string]: number;
             };
@@ -1596,6 +1612,20 @@ export interface components {
         };
         /** @enum {string} */
         DryerKindEnum: "heated_box" | "stacker" | "bed" | "chamber" | "oven" | "lamp" | "cabinet" | "vacuum";
+        /** @description An empty spool of some make. */
+        EmptySpool: {
+            readonly id: number;
+            name: string;
+            kind: components["schemas"]["EmptySpoolKindEnum"];
+            /** Format: double */
+            outer_diameter_mm: number;
+            /** Format: double */
+            width_mm: number;
+            /** Format: double */
+            hub_diameter_mm: number;
+        };
+        /** @enum {string} */
+        EmptySpoolKindEnum: "polystyrene" | "abs" | "pc" | "petg" | "recycled-pla" | "card" | "unknown";
         /** @description How a run ends. */
         EndRunRequest: {
             weigh_out?: components["schemas"]["ReadingRequest"] | null;
@@ -1649,7 +1679,7 @@ export interface components {
             low: number;
             /** Format: double */
             high: number;
-            lean: components["schemas"]["LeanEnum"];
+            in_words: components["schemas"]["InWordsEnum"];
             /** Format: double */
             start_bits: number;
             /** Format: double */
@@ -1730,12 +1760,12 @@ export interface components {
             load_pct: number;
             indicator: components["schemas"]["IndicatorEnum"];
             pouch: components["schemas"]["PouchEnum"];
-            weighings: components["schemas"]["PackWeighing"][];
+            weighings: components["schemas"]["DesiccantWeighing"][];
         };
         /** @enum {string} */
         FindingEnum: "wider" | "not_wider" | "no_finding";
         /** @description What a workshop begins with: its room, a spool, a dryer, a scale. */
-        FirstRunRequest: {
+        FirstWorkshopRequest: {
             room_name: string;
             /** @description A comma decimal is fine. */
             room_temp_c: number | string;
@@ -1743,7 +1773,7 @@ export interface components {
             room_rh_pct: number | string;
             spool_name: string;
             material: string;
-            body_kind: string;
+            empty_spool_kind: string;
             /** @description A comma decimal is fine. */
             gross_g: number | string;
             /** @description A comma decimal is fine. */
@@ -1787,8 +1817,6 @@ export interface components {
             /** Format: double */
             warm_c: number;
         };
-        /** @enum {string} */
-        HangsEnum: "spool" | "coil";
         /** @description The server's own state. */
         Health: {
             status: string;
@@ -1804,6 +1832,16 @@ export interface components {
         /** @description What a scale shows; null where it has not been heard for a while. */
         HeardMass: {
             heard: components["schemas"]["LiveMass"] | null;
+        };
+        /** @description A line of history without the records' contents. */
+        HistoryEntry: {
+            readonly id: number;
+            /** Format: date-time */
+            readonly at: string;
+            readonly kind: string;
+            readonly summary: string;
+            /** Format: date-time */
+            readonly undone_at: string | null;
         };
         /** @description A container over four weeks, two back and two ahead, a point every six hours. */
         Holding: {
@@ -1849,6 +1887,8 @@ export interface components {
             known: number;
         };
         /** @enum {string} */
+        InWordsEnum: "surely" | "probably" | "rather" | "open" | "rather_not" | "probably_not" | "surely_not";
+        /** @enum {string} */
         IndicatorEnum: "none" | "orange" | "blue" | "card";
         /** @description What gets in, as an exchange of room air, m³/day. */
         Ingress: {
@@ -1856,77 +1896,6 @@ export interface components {
             value: number;
             /** Format: double */
             uncertainty: number;
-        };
-        /** @description A weigh-in to keep. */
-        KeepWeighingRequest: {
-            scale: number;
-            /** @description A comma decimal is fine. */
-            gross_g: number | string;
-            /** Format: uuid */
-            client_key: string;
-            /** @default spool */
-            hangs: components["schemas"]["HangsEnum"];
-            /** @description A comma decimal is fine. */
-            length_m?: (number | string) | null;
-            /** @default false */
-            warm: boolean;
-            /** @default false */
-            surface_wet: boolean;
-            /** @default  */
-            note: string;
-            spool: number;
-            /** Format: date-time */
-            at?: string;
-        };
-        /** @description A weighing that is stored; `undo` is the line of history to take back. */
-        Kept: {
-            weighing: components["schemas"]["Weighing"];
-            undo: number | null;
-        };
-        /** @description A case that is stored; `undo` is the line of history to take back. */
-        KeptCase: {
-            case: components["schemas"]["CaseHead"];
-            undo: number | null;
-        };
-        /** @description A dryer as it stands now; `undo` is the line of history to take back. */
-        KeptDryer: {
-            dryer: components["schemas"]["Dryer"];
-            undo: number | null;
-        };
-        /** @description A material as it stands now; `undo` is the line of history to take back. */
-        KeptMaterial: {
-            material: components["schemas"]["Material"];
-            undo: number | null;
-        };
-        /** @description A photo that is stored; `undo` is the line of history to take back. */
-        KeptPhoto: {
-            photo: components["schemas"]["Photo"];
-            undo: number | null;
-        };
-        /** @description A place that is stored; `undo` is the line of history to take back. */
-        KeptPlace: {
-            place: components["schemas"]["FullPlace"];
-            undo: number | null;
-        };
-        /** @description The preferences as they stand now; `undo` is the line of history to take back. */
-        KeptPreferences: {
-            preferences: components["schemas"]["Preferences"];
-            undo: number | null;
-        };
-        /** @description A print that is stored; `undo` is the line of history to take back. */
-        KeptPrint: {
-            print: components["schemas"]["Print"];
-            undo: number | null;
-        };
-        /** @description A scale that is stored; `undo` is the line of history to take back. */
-        KeptScale: {
-            scale: components["schemas"]["Scale"];
-            undo: number | null;
-        };
-        /** @description A spool that is stored; `undo` is the line of history to take back. */
-        KeptSpool: {
-            id: number;
-            undo: number | null;
         };
         /** @description A label: the code that leads to the spool's page, as SVG. */
         Label: {
@@ -1942,7 +1911,7 @@ export interface components {
             clean_pct: number | null;
             /** Format: double */
             trouble_pct: number | null;
-            standing: components["schemas"]["StandingEnum"];
+            moisture_level: components["schemas"]["MoistureLevelEnum"];
             place: components["schemas"]["Place"] | null;
             /** Format: date-time */
             since: string | null;
@@ -1950,8 +1919,8 @@ export interface components {
             /** Format: double */
             net_g: number | null;
             /** Format: double */
-            strand_g_per_m: number;
-            usual: components["schemas"]["SchoolRun"] | null;
+            filament_g_per_m: number;
+            usual: components["schemas"]["Programme"] | null;
         };
         /** @description The run a spool is in. */
         LaneRun: {
@@ -1987,8 +1956,6 @@ export interface components {
             time_format: components["schemas"]["TimeFormatEnum"];
             zone: string;
         };
-        /** @enum {string} */
-        LeanEnum: "surely" | "probably" | "rather" | "open" | "rather_not" | "probably_not" | "surely_not";
         /** @description How fast it dries in a dryer against what is computed: median and sigma of a log-normal. */
         Learned: {
             dryer_name: string;
@@ -2012,19 +1979,6 @@ export interface components {
             /** @description A comma decimal is fine. */
             air_c: number | string;
         };
-        /** @description A way that would do it. */
-        Lever: {
-            kind: components["schemas"]["LeverKindEnum"];
-            /** Format: double */
-            air_c: number;
-            /** Format: double */
-            duration_h: number;
-            dryer: number | null;
-            /** Format: double */
-            dew_point_c: number | null;
-        };
-        /** @enum {string} */
-        LeverKindEnum: "other_dryer" | "desiccant" | "drier_night" | "loose_coil" | "longer" | "alone";
         /** @description A limit to the air temperature; `spool` is the place of the one it protects among those that go in. */
         Limit: {
             kind: components["schemas"]["LimitKindEnum"];
@@ -2036,17 +1990,7 @@ export interface components {
             overridable: boolean;
         };
         /** @enum {string} */
-        LimitKindEnum: "strand_soft" | "strand_fuse" | "body_sag" | "dryer_max" | "dryer_min";
-        /** @description A line of history without the records' contents. */
-        Line: {
-            readonly id: number;
-            /** Format: date-time */
-            readonly at: string;
-            readonly act: string;
-            readonly summary: string;
-            /** Format: date-time */
-            readonly undone_at: string | null;
-        };
+        LimitKindEnum: "filament_soft" | "filament_fuse" | "spool_sag" | "dryer_max" | "dryer_min";
         /** @description What a scale shows now. */
         LiveMass: {
             /** Format: double */
@@ -2088,7 +2032,7 @@ export interface components {
         /** @description Mass lost between two weighings. */
         Loss: {
             mass_g: components["schemas"]["Quantity"];
-            strand_g: components["schemas"]["Quantity"];
+            filament_g: components["schemas"]["Quantity"];
             dry_basis_pct: components["schemas"]["Quantity"];
             wet_basis_pct: components["schemas"]["Quantity"];
             finding: boolean;
@@ -2113,36 +2057,16 @@ export interface components {
             levels_c: number[];
             turns_h: number[];
             rings: components["schemas"]["Ring"][];
-            company: components["schemas"]["CompanyLine"][];
-        };
-        /** @description A moment at which the moisture was known. */
-        Mark: {
-            readonly id: number;
-            /** Format: date-time */
-            at: string;
-            /** Format: double */
-            moisture_pct: number;
-            /** Format: double */
-            sd_pct: number;
-            basis: components["schemas"]["BasisEnum"];
-        };
-        /** @description A material's marks, % of dry mass, and the factor by which the trouble mark may be off. */
-        Marks: {
-            /** Format: double */
-            clean_pct: number;
-            /** Format: double */
-            trouble_pct: number;
-            /** Format: double */
-            spread: number;
+            co_dried: components["schemas"]["CompanyLine"][];
         };
         /** @description What a verdict would make of the marks. */
         MarksIf: {
             kind: components["schemas"]["VerdictKindEnum"];
-            marks: components["schemas"]["Marks"];
+            thresholds: components["schemas"]["Thresholds"];
         };
         /** @description The marks now, whether the person typed one (cases leave those alone), and what verdicts would make of them. */
         MarksNow: {
-            now: components["schemas"]["Marks"];
+            now: components["schemas"]["Thresholds"];
             typed: boolean;
             if_closed: components["schemas"]["MarksIf"][];
         };
@@ -2155,14 +2079,14 @@ export interface components {
             short: string;
             own: boolean;
             values: components["schemas"]["MaterialValue"][];
-            schools: components["schemas"]["MaterialSchool"][];
+            programmes: components["schemas"]["MaterialProgramme"][];
             notes: string[];
         };
         /** @description What a school sets now, and what is built in where an own run lies over it. */
-        MaterialSchool: {
-            name: components["schemas"]["SchoolNameEnum"];
-            now: components["schemas"]["SchoolRun"] | null;
-            built_in: components["schemas"]["SchoolRun"] | null;
+        MaterialProgramme: {
+            name: components["schemas"]["ProgrammeNameEnum"];
+            now: components["schemas"]["Programme"] | null;
+            built_in: components["schemas"]["Programme"] | null;
             own: boolean;
         };
         /** @description A property as it counts now, and the built-in one where an own value lies over it. */
@@ -2199,6 +2123,8 @@ export interface components {
             /** Format: double */
             water_out_g: number | null;
         };
+        /** @enum {string} */
+        MethodEnum: "gentle" | "usual" | "brisk" | "sheet" | "own" | "least_heat" | "least_time" | "least_energy" | "ready_by";
         /** @description A measure by which a spool does not go in. */
         Misfit: {
             spool: number | null;
@@ -2207,6 +2133,19 @@ export interface components {
             has: number;
             /** Format: double */
             takes: number;
+        };
+        /** @enum {string} */
+        MoistureLevelEnum: "clean" | "between" | "trouble" | "no_matter";
+        /** @description A moment at which the moisture was known. */
+        MoistureReading: {
+            readonly id: number;
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            moisture_pct: number;
+            /** Format: double */
+            sd_pct: number;
+            basis: components["schemas"]["BasisEnum"];
         };
         /** @description How wet a spool is said to be, % of dry mass, and how sure that is (two standard uncertainties). */
         MoistureRequest: {
@@ -2261,7 +2200,7 @@ export interface components {
             maker: string;
             /** @default  */
             purpose: string;
-            body: number;
+            empty_spool: number;
             /** @default wound */
             form: components["schemas"]["FormEnum"];
             /**
@@ -2279,7 +2218,7 @@ export interface components {
             at?: string;
         };
         /** @description What to do with a spool next. */
-        NextAct: {
+        NextAction: {
             act: components["schemas"]["ActEnum"];
             /** Format: double */
             within_h: number | null;
@@ -2349,16 +2288,6 @@ export interface components {
             /** Format: double */
             times: number;
         };
-        /** @description What the desiccant weighed. */
-        PackWeighing: {
-            readonly id: number;
-            /** Format: date-time */
-            at: string;
-            /** Format: double */
-            mass_g: number;
-            /** Format: double */
-            sd_g: number;
-        };
         /** @description What may be changed of a case; what is left out stays. */
         PatchedChangeCaseRequest: {
             title?: string;
@@ -2394,14 +2323,14 @@ export interface components {
             stays: components["schemas"]["Stay"][];
             runs: components["schemas"]["RunSpan"][];
             weighed: components["schemas"]["LaneWeighed"][];
-            next: components["schemas"]["NextAct"];
+            next: components["schemas"]["NextAction"];
         };
         /** @description What Plan shows. `ticket` is null where every temperature of this dryer would do harm, or it does not heat. */
         Plan: {
             lanes: components["schemas"]["Lane"][];
             dryer: components["schemas"]["Dryer"];
             form: components["schemas"]["FormEnum"];
-            way: components["schemas"]["WayEnum"];
+            method: components["schemas"]["MethodEnum"];
             outcome: components["schemas"]["OutcomeEnum"];
             why_not: string;
             /** @default true */
@@ -2410,7 +2339,7 @@ export interface components {
             risk: components["schemas"]["RiskEnum"];
             bill: components["schemas"]["Bill"] | null;
             broken: components["schemas"]["Limit"][];
-            levers: components["schemas"]["Lever"][];
+            alternatives: components["schemas"]["Alternative"][];
             misfits: components["schemas"]["Misfit"][];
             busy_with: components["schemas"]["Busy"][];
         };
@@ -2521,7 +2450,7 @@ export interface components {
             sha256: string;
             /** Format: date-time */
             read_at: string;
-            facts: components["schemas"]["FileFacts"];
+            summary: components["schemas"]["FileFacts"];
         };
         /** @description What a dryer was set to and what the air then was, °C. */
         ProbePair: {
@@ -2535,8 +2464,17 @@ export interface components {
             /** Format: double */
             room_c: number | null;
         };
+        /** @description What one school sets. */
+        Programme: {
+            /** Format: double */
+            temp_c: number;
+            /** Format: double */
+            duration_h: number;
+        };
         /** @enum {string} */
-        ProgrammeEnum: "gentle" | "usual" | "brisk" | "sheet" | "own";
+        ProgrammeMethodEnum: "gentle" | "usual" | "brisk" | "sheet" | "own";
+        /** @enum {string} */
+        ProgrammeNameEnum: "gentle" | "usual" | "brisk" | "own";
         /** @description A value of a material with where it comes from and how sure it is. */
         Property: {
             /** Format: double */
@@ -2590,7 +2528,7 @@ export interface components {
             /** Format: uuid */
             client_key: string;
             /** @default spool */
-            hangs: components["schemas"]["HangsEnum"];
+            weighed_object: components["schemas"]["WeighedObjectEnum"];
             /** @description A comma decimal is fine. */
             length_m?: (number | string) | null;
             /** @default false */
@@ -2611,7 +2549,7 @@ export interface components {
         };
         /** @description A school or programme as a point of the map. */
         Ring: {
-            name: components["schemas"]["ProgrammeEnum"];
+            name: components["schemas"]["ProgrammeMethodEnum"];
             /** Format: double */
             temp_c: number;
             /** Format: double */
@@ -2643,7 +2581,7 @@ export interface components {
             readonly id: number;
             spool: components["schemas"]["Spool"];
             dryer: components["schemas"]["Dryer"];
-            school: string;
+            method: string;
             form: components["schemas"]["FormEnum"];
             /** Format: double */
             temp_c: number;
@@ -2730,6 +2668,87 @@ export interface components {
             /** Format: double */
             duration_h: number;
         };
+        /** @description A weigh-in to keep. */
+        SaveWeighingRequest: {
+            scale: number;
+            /** @description A comma decimal is fine. */
+            gross_g: number | string;
+            /** Format: uuid */
+            client_key: string;
+            /** @default spool */
+            weighed_object: components["schemas"]["WeighedObjectEnum"];
+            /** @description A comma decimal is fine. */
+            length_m?: (number | string) | null;
+            /** @default false */
+            warm: boolean;
+            /** @default false */
+            surface_wet: boolean;
+            /** @default  */
+            note: string;
+            spool: number;
+            /** Format: date-time */
+            at?: string;
+        };
+        /** @description A case that is stored; `undo` is the line of history to take back. */
+        SavedCase: {
+            case: components["schemas"]["CaseHead"];
+            undo: number | null;
+        };
+        /** @description A dryer as it stands now; `undo` is the line of history to take back. */
+        SavedDryer: {
+            dryer: components["schemas"]["Dryer"];
+            undo: number | null;
+        };
+        /** @description The workshop stands: where the first plan leads. */
+        SavedFirstWorkshop: {
+            spool: number;
+            dryer: number;
+        };
+        /** @description A material as it stands now; `undo` is the line of history to take back. */
+        SavedMaterial: {
+            material: components["schemas"]["Material"];
+            undo: number | null;
+        };
+        /** @description A photo that is stored; `undo` is the line of history to take back. */
+        SavedPhoto: {
+            photo: components["schemas"]["Photo"];
+            undo: number | null;
+        };
+        /** @description A place that is stored; `undo` is the line of history to take back. */
+        SavedPlace: {
+            place: components["schemas"]["FullPlace"];
+            undo: number | null;
+        };
+        /** @description The preferences as they stand now; `undo` is the line of history to take back. */
+        SavedPreferences: {
+            preferences: components["schemas"]["Preferences"];
+            undo: number | null;
+        };
+        /** @description A print that is stored; `undo` is the line of history to take back. */
+        SavedPrint: {
+            print: components["schemas"]["Print"];
+            undo: number | null;
+        };
+        /** @description A run that is stored; `undo` is the line of history to take back. */
+        SavedRun: {
+            run: components["schemas"]["Run"];
+            undo: number | null;
+        };
+        /** @description A scale that is stored; `undo` is the line of history to take back. */
+        SavedScale: {
+            scale: components["schemas"]["Scale"];
+            undo: number | null;
+        };
+        /** @description A spool that is stored; `undo` is the line of history to take back. */
+        SavedSpool: {
+            id: number;
+            undo: number | null;
+        };
+        /** @description A weighing that is stored; `undo` is the line of history to take back. */
+        SavedWeighing: {
+            weighing: components["schemas"]["Weighing"];
+            undo: number | null;
+        };
         /** @description A scale. */
         Scale: {
             readonly id: number;
@@ -2743,15 +2762,6 @@ export interface components {
             /** Format: double */
             drift_g: number;
         };
-        /** @enum {string} */
-        SchoolNameEnum: "gentle" | "usual" | "brisk" | "own";
-        /** @description What one school sets. */
-        SchoolRun: {
-            /** Format: double */
-            temp_c: number;
-            /** Format: double */
-            duration_h: number;
-        };
         /** @description A weighing as a point of the run's chart. */
         Seen: {
             id: number;
@@ -2763,7 +2773,7 @@ export interface components {
             /** Format: double */
             resolution_g: number;
             note: string;
-            hangs: components["schemas"]["HangsEnum"];
+            weighed_object: components["schemas"]["WeighedObjectEnum"];
             warm: boolean;
             surface_wet: boolean;
             /** Format: double */
@@ -2831,7 +2841,7 @@ export interface components {
             /** Format: double */
             tare_sd_g: number;
             tare_method: components["schemas"]["TareMethodEnum"];
-            body_kind: string;
+            empty_spool_kind: string;
             readonly sheet: components["schemas"]["Sheet"] | null;
         };
         /** @description A spool's whole story, and what may come of it. */
@@ -2840,7 +2850,7 @@ export interface components {
             /** Format: date-time */
             start: string;
             step_h: number;
-            marks: components["schemas"]["Mark"][];
+            moisture_readings: components["schemas"]["MoistureReading"][];
             stays: components["schemas"]["Stay"][];
             uses: components["schemas"]["Used"][];
             learned: components["schemas"]["Learned"][];
@@ -2848,9 +2858,9 @@ export interface components {
             outcome_at: string[];
             /** Format: double */
             dries_h: number | null;
-            heat: components["schemas"]["SchoolRun"] | null;
+            heat: components["schemas"]["Programme"] | null;
             heat_dryer: string;
-            body: number;
+            empty_spool: number;
         };
         /** @description Caliper readings and what their spread tells. */
         Spread: {
@@ -2870,14 +2880,12 @@ export interface components {
             p_value: number;
             finding: components["schemas"]["FindingEnum"];
         };
-        /** @enum {string} */
-        StandingEnum: "clean" | "between" | "trouble" | "no_matter";
         /** @description A run to start. */
         StartRunRequest: {
             spool: number;
             dryer: number;
             /** @default  */
-            school: components["schemas"]["WayEnum"] | components["schemas"]["BlankEnum"];
+            method: components["schemas"]["MethodEnum"] | components["schemas"]["BlankEnum"];
             /** @default  */
             form: components["schemas"]["FormEnum"];
             /** @description A comma decimal is fine. */
@@ -2891,11 +2899,6 @@ export interface components {
             at?: string;
             /** Format: uuid */
             client_key: string;
-        };
-        /** @description A run that is stored; `undo` is the line of history to take back. */
-        Started: {
-            run: components["schemas"]["Run"];
-            undo: number | null;
         };
         /** @enum {string} */
         StateEnum: "no_weigh_in" | "no_weigh_out" | "no_finding" | "gained" | "not_water" | "no_fit" | "dry" | "stalled" | "going";
@@ -2912,7 +2915,7 @@ export interface components {
         };
         /** @description A strength before and after. */
         Strength: {
-            way: components["schemas"]["StrengthWayEnum"];
+            method: components["schemas"]["StrengthMethodEnum"];
             pose: components["schemas"]["PoseEnum"];
             unit: string;
             before: number[];
@@ -2920,7 +2923,7 @@ export interface components {
             change: components["schemas"]["Change"];
         };
         /** @enum {string} */
-        StrengthWayEnum: "pull" | "flex";
+        StrengthMethodEnum: "pull" | "flex";
         /** @description The evidence table for a material. */
         Table: {
             source: string;
@@ -2959,6 +2962,15 @@ export interface components {
             /** Format: double */
             happened_high: number;
         };
+        /** @description A material's marks, % of dry mass, and the factor by which the trouble mark may be off. */
+        Thresholds: {
+            /** Format: double */
+            clean_pct: number;
+            /** Format: double */
+            trouble_pct: number;
+            /** Format: double */
+            spread: number;
+        };
         /** @description The run ticket. */
         Ticket: {
             /** Format: double */
@@ -2986,7 +2998,7 @@ export interface components {
             stays: components["schemas"]["Stay"][];
             runs: components["schemas"]["RunSpan"][];
             weighed: components["schemas"]["LaneWeighed"][];
-            next: components["schemas"]["NextAct"];
+            next: components["schemas"]["NextAction"];
         };
         /** @description A turn of the timer: what to set, and how long it is to run. */
         Turn: {
@@ -3036,7 +3048,7 @@ export interface components {
             to_aim: components["schemas"]["HoursLeft"];
             /** Format: double */
             rate_factor: number;
-            body_g: components["schemas"]["Quantity"];
+            spool_water_g: components["schemas"]["Quantity"];
             /** Format: double */
             finer_by: number;
             constant_mass: components["schemas"]["ConstantMass"] | null;
@@ -3046,7 +3058,7 @@ export interface components {
         /** @enum {string} */
         VerdictKindEnum: "water" | "water_and_other" | "wet_not_cause" | "other" | "no_finding";
         /** @enum {string} */
-        WayEnum: "gentle" | "usual" | "brisk" | "sheet" | "own" | "least_heat" | "least_time" | "least_energy" | "ready_by";
+        WeighedObjectEnum: "spool" | "coil";
         /** @description A weighing that is stored. */
         Weighing: {
             readonly id: number;
@@ -3063,7 +3075,7 @@ export interface components {
             tare_sd_g: number;
             tare_method: components["schemas"]["TareMethodEnum"];
             note: string;
-            hangs: components["schemas"]["HangsEnum"];
+            weighed_object: components["schemas"]["WeighedObjectEnum"];
             /** Format: double */
             length_m: number | null;
             warm: boolean;
@@ -3085,26 +3097,6 @@ export interface components {
             chances: components["schemas"]["CauseChance"][];
             why: string;
         };
-        /** @description An empty spool as it is measured. */
-        WriteBodyRequest: {
-            name: string;
-            kind: components["schemas"]["BodyKindEnum"];
-            /**
-             * @description A comma decimal is fine.
-             * @default 200
-             */
-            outer_diameter_mm: number | string;
-            /**
-             * @description A comma decimal is fine.
-             * @default 60
-             */
-            width_mm: number | string;
-            /**
-             * @description A comma decimal is fine.
-             * @default 90
-             */
-            hub_diameter_mm: number | string;
-        };
         /** @description Diameters along the strand, mm; none at all: forget them. */
         WriteCaliperRequest: {
             suspect_mm?: (number | string)[];
@@ -3117,6 +3109,18 @@ export interface components {
             cause: components["schemas"]["CauseEnum"];
             /** @description A comma decimal is fine. */
             p_pct: (number | string) | null;
+        };
+        /** @description What the desiccant weighs, pouch and all; without a ± a tenth of a gram. */
+        WriteDesiccantWeighingRequest: {
+            /** @description A comma decimal is fine. */
+            mass_g: number | string;
+            /**
+             * @description A comma decimal is fine.
+             * @default 0.2
+             */
+            plus_minus_g: number | string;
+            /** Format: date-time */
+            at?: string;
         };
         /** @description A device to add. */
         WriteDeviceRequest: {
@@ -3164,6 +3168,26 @@ export interface components {
             /** @description A comma decimal is fine. */
             metered_air_c?: (number | string) | null;
         };
+        /** @description An empty spool as it is measured. */
+        WriteEmptySpoolRequest: {
+            name: string;
+            kind: components["schemas"]["EmptySpoolKindEnum"];
+            /**
+             * @description A comma decimal is fine.
+             * @default 200
+             */
+            outer_diameter_mm: number | string;
+            /**
+             * @description A comma decimal is fine.
+             * @default 60
+             */
+            width_mm: number | string;
+            /**
+             * @description A comma decimal is fine.
+             * @default 90
+             */
+            hub_diameter_mm: number | string;
+        };
         /** @description What happened, when, and for how many minutes where that counts. */
         WriteEventRequest: {
             kind: components["schemas"]["EventKindEnum"];
@@ -3196,18 +3220,6 @@ export interface components {
             text: string;
             /** @description A comma decimal is fine. */
             times: number | string;
-        };
-        /** @description What the desiccant weighs, pouch and all; without a ± a tenth of a gram. */
-        WritePackRequest: {
-            /** @description A comma decimal is fine. */
-            mass_g: number | string;
-            /**
-             * @description A comma decimal is fine.
-             * @default 0.2
-             */
-            plus_minus_g: number | string;
-            /** Format: date-time */
-            at?: string;
         };
         /** @description A place to add or change; what is empty is taken as usual for its kind. */
         WritePlaceRequest: {
@@ -3246,6 +3258,13 @@ export interface components {
             /** @description A comma decimal is fine. */
             room_c?: (number | string) | null;
         };
+        /** @description An own temperature and hours as they are typed. */
+        WriteProgrammeRequest: {
+            /** @description A comma decimal is fine. */
+            temp_c: number | string;
+            /** @description A comma decimal is fine. */
+            duration_h: number | string;
+        };
         /** @description Ratings to keep. */
         WriteRatingsRequest: {
             scores: components["schemas"]["WriteScoreRequest"][];
@@ -3271,13 +3290,6 @@ export interface components {
             /** @description A comma decimal is fine. */
             repeatability_g?: (number | string) | null;
         };
-        /** @description An own temperature and hours as they are typed. */
-        WriteSchoolRequest: {
-            /** @description A comma decimal is fine. */
-            temp_c: number | string;
-            /** @description A comma decimal is fine. */
-            duration_h: number | string;
-        };
         /** @description A score, or null to take one back. */
         WriteScoreRequest: {
             side: components["schemas"]["SideEnum"];
@@ -3294,7 +3306,7 @@ export interface components {
             maker: string;
             /** @default  */
             purpose: string;
-            body: number;
+            empty_spool: number;
             /** @default wound */
             form: components["schemas"]["FormEnum"];
             /**
@@ -3308,7 +3320,7 @@ export interface components {
         };
         /** @description Bars broken before and after; none at all: forget them. */
         WriteStrengthRequest: {
-            way: components["schemas"]["StrengthWayEnum"];
+            method: components["schemas"]["StrengthMethodEnum"];
             pose: components["schemas"]["PoseEnum"];
             unit: string;
             before?: (number | string)[];
@@ -3340,72 +3352,6 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    bodies_list: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Body"][];
-                };
-            };
-        };
-    };
-    add_body: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["WriteBodyRequest"];
-            };
-        };
-        responses: {
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Body"];
-                };
-            };
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Error"];
-                };
-            };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Error"];
-                };
-            };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Error"];
-                };
-            };
-        };
-    };
     cases_list: {
         parameters: {
             query?: never;
@@ -3443,7 +3389,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeptCase"];
+                    "application/json": components["schemas"]["SavedCase"];
                 };
             };
             400: {
@@ -3517,7 +3463,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {
@@ -3566,7 +3512,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {
@@ -3615,7 +3561,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {
@@ -3664,7 +3610,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {
@@ -3717,7 +3663,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeptPhoto"];
+                    "application/json": components["schemas"]["SavedPhoto"];
                 };
             };
             400: {
@@ -3774,7 +3720,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {
@@ -3823,7 +3769,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {
@@ -3872,7 +3818,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {
@@ -3921,7 +3867,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {
@@ -3966,7 +3912,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {
@@ -4077,7 +4023,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {
@@ -4207,7 +4153,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeptDryer"];
+                    "application/json": components["schemas"]["SavedDryer"];
                 };
             };
             400: {
@@ -4256,7 +4202,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeptDryer"];
+                    "application/json": components["schemas"]["SavedDryer"];
                 };
             };
             400: {
@@ -4350,7 +4296,73 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeptDryer"];
+                    "application/json": components["schemas"]["SavedDryer"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    bodies_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EmptySpool"][];
+                };
+            };
+        };
+    };
+    add_empty_spool: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteEmptySpoolRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EmptySpool"];
                 };
             };
             400: {
@@ -4426,7 +4438,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {
@@ -4455,7 +4467,7 @@ export interface operations {
             };
         };
     };
-    weigh_pack: {
+    weigh_desiccant: {
         parameters: {
             query?: never;
             header?: never;
@@ -4466,7 +4478,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WritePackRequest"];
+                "application/json": components["schemas"]["WriteDesiccantWeighingRequest"];
             };
         };
         responses: {
@@ -4475,7 +4487,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {
@@ -4504,7 +4516,7 @@ export interface operations {
             };
         };
     };
-    first_run: {
+    first_workshop: {
         parameters: {
             query?: never;
             header?: never;
@@ -4513,7 +4525,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["FirstRunRequest"];
+                "application/json": components["schemas"]["FirstWorkshopRequest"];
             };
         };
         responses: {
@@ -4522,7 +4534,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Begun"];
+                    "application/json": components["schemas"]["SavedFirstWorkshop"];
                 };
             };
             400: {
@@ -4584,7 +4596,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Line"][];
+                    "application/json": components["schemas"]["HistoryEntry"][];
                 };
             };
         };
@@ -4594,7 +4606,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                line_id: number;
+                entry_id: number;
             };
             cookie?: never;
         };
@@ -4605,7 +4617,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Line"];
+                    "application/json": components["schemas"]["HistoryEntry"];
                 };
             };
             404: {
@@ -4622,25 +4634,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Error"];
-                };
-            };
-        };
-    };
-    keep: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Holding"][];
                 };
             };
         };
@@ -4795,7 +4788,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeptMaterial"];
+                    "application/json": components["schemas"]["SavedMaterial"];
                 };
             };
             400: {
@@ -4840,7 +4833,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {
@@ -4869,7 +4862,7 @@ export interface operations {
             };
         };
     };
-    set_school: {
+    set_programme: {
         parameters: {
             query?: never;
             header?: never;
@@ -4881,7 +4874,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WriteSchoolRequest"];
+                "application/json": components["schemas"]["WriteProgrammeRequest"];
             };
         };
         responses: {
@@ -4890,7 +4883,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeptMaterial"];
+                    "application/json": components["schemas"]["SavedMaterial"];
                 };
             };
             400: {
@@ -4919,7 +4912,7 @@ export interface operations {
             };
         };
     };
-    drop_school: {
+    drop_programme: {
         parameters: {
             query?: never;
             header?: never;
@@ -4936,7 +4929,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeptMaterial"];
+                    "application/json": components["schemas"]["SavedMaterial"];
                 };
             };
             400: {
@@ -4986,7 +4979,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeptMaterial"];
+                    "application/json": components["schemas"]["SavedMaterial"];
                 };
             };
             400: {
@@ -5032,7 +5025,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeptMaterial"];
+                    "application/json": components["schemas"]["SavedMaterial"];
                 };
             };
             400: {
@@ -5077,7 +5070,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {
@@ -5122,7 +5115,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {
@@ -5188,7 +5181,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeptPlace"];
+                    "application/json": components["schemas"]["SavedPlace"];
                 };
             };
             400: {
@@ -5237,7 +5230,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeptPlace"];
+                    "application/json": components["schemas"]["SavedPlace"];
                 };
             };
             400: {
@@ -5282,7 +5275,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {
@@ -5331,7 +5324,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {
@@ -5395,12 +5388,13 @@ export interface operations {
                 /** @description where drying is to end, % of dry mass; the clean mark where not said */
                 aim_pct?: string;
                 /** @description numbers of spools that go in with it, parted by commas */
-                company?: string;
+                co_dried?: string;
                 dryer: number;
                 /** @description h; a comma decimal is fine */
                 duration_h?: string;
                 /** @description as the spool is, where not said */
                 form?: "loose" | "wound";
+                method?: "brisk" | "gentle" | "least_energy" | "least_heat" | "least_time" | "own" | "ready_by" | "sheet" | "usual";
                 /** @description h from now; counts for the way ready_by */
                 ready_in_h?: string;
                 spool: number;
@@ -5408,7 +5402,6 @@ export interface operations {
                 start?: string;
                 /** @description °C at the spool; a comma decimal is fine */
                 temp_c?: string;
-                way?: "brisk" | "gentle" | "least_energy" | "least_heat" | "least_time" | "own" | "ready_by" | "sheet" | "usual";
             };
             header?: never;
             path?: never;
@@ -5448,7 +5441,7 @@ export interface operations {
                 /** @description where drying is to end, % of dry mass; the clean mark where not said */
                 aim_pct?: string;
                 /** @description numbers of spools that go in with it, parted by commas */
-                company?: string;
+                co_dried?: string;
                 dryer: number;
                 /** @description h; a comma decimal is fine */
                 duration_h?: string;
@@ -5481,6 +5474,61 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    start_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartRunRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedRun"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedRun"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5691,7 +5739,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeptPreferences"];
+                    "application/json": components["schemas"]["SavedPreferences"];
                 };
             };
             400: {
@@ -5825,7 +5873,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeptPrint"];
+                    "application/json": components["schemas"]["SavedPrint"];
                 };
             };
             400: {
@@ -5870,7 +5918,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {
@@ -5915,7 +5963,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeptDryer"];
+                    "application/json": components["schemas"]["SavedDryer"];
                 };
             };
             400: {
@@ -6024,7 +6072,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {
@@ -6071,7 +6119,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {
@@ -6116,7 +6164,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {
@@ -6163,61 +6211,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunList"][];
-                };
-            };
-        };
-    };
-    start_run: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["StartRunRequest"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Started"];
-                };
-            };
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Started"];
-                };
-            };
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Error"];
-                };
-            };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Error"];
-                };
-            };
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -6300,7 +6293,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Started"];
+                    "application/json": components["schemas"]["SavedRun"];
                 };
             };
             400: {
@@ -6349,7 +6342,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {
@@ -6398,7 +6391,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {
@@ -6464,7 +6457,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeptScale"];
+                    "application/json": components["schemas"]["SavedScale"];
                 };
             };
             400: {
@@ -6585,7 +6578,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeptSpool"];
+                    "application/json": components["schemas"]["SavedSpool"];
                 };
             };
             400: {
@@ -6634,7 +6627,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeptSpool"];
+                    "application/json": components["schemas"]["SavedSpool"];
                 };
             };
             400: {
@@ -6712,7 +6705,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {
@@ -6790,7 +6783,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {
@@ -6835,7 +6828,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {
@@ -6864,7 +6857,7 @@ export interface operations {
             };
         };
     };
-    use_strand: {
+    use_filament: {
         parameters: {
             query?: never;
             header?: never;
@@ -6884,7 +6877,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {
@@ -6931,7 +6924,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {
@@ -6980,7 +6973,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {
@@ -7025,7 +7018,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {
@@ -7054,7 +7047,26 @@ export interface operations {
             };
         };
     };
-    keep_weighing: {
+    keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Holding"][];
+                };
+            };
+        };
+    };
+    save_weighing: {
         parameters: {
             query?: never;
             header?: never;
@@ -7063,7 +7075,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["KeepWeighingRequest"];
+                "application/json": components["schemas"]["SaveWeighingRequest"];
             };
         };
         responses: {
@@ -7072,7 +7084,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Kept"];
+                    "application/json": components["schemas"]["SavedWeighing"];
                 };
             };
             201: {
@@ -7080,7 +7092,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Kept"];
+                    "application/json": components["schemas"]["SavedWeighing"];
                 };
             };
             400: {

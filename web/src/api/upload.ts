@@ -1,4 +1,4 @@
-import { inUnits } from "../format/quantities";
+import { inUnits } from "../domain/quantities";
 import { ApiError } from "./client";
 
 export interface Sending {

@@ -1,8 +1,8 @@
 import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
 import { bisectCenter } from "d3-array";
 import { useState } from "react";
-import { percent } from "../format/numbers";
-import { link } from "../ui/classes";
+import { percent } from "../domain/numbers";
+import { link } from "../components/classes";
 import { type CoursePoint, frameOf, type Mark, type Moment, type Seen } from "./course";
 import { Axes, Band, Curve, CurveName, Hand, Marks, Moments, SeenPoints } from "./courseLayers";
 import { useWidth } from "./useWidth";

@@ -1,7 +1,7 @@
 import { memo, useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
-import { percent } from "../format/numbers";
-import { bareTemp, temp } from "../format/quantities";
-import { fromTemp, fromTempStep, tempUnit, toTemp } from "../format/units";
+import { percent } from "../domain/numbers";
+import { bareTemp, temp } from "../domain/quantities";
+import { fromTemp, fromTempStep, tempUnit, toTemp } from "../domain/units";
 import {
   coolestThatGetsTo,
   type Field,

@@ -1,7 +1,7 @@
 import { scaleLinear } from "d3-scale";
 import { area, line } from "d3-shape";
 import type { Holding } from "../api/client";
-import { when } from "../format/times";
+import { when } from "../domain/times";
 import { useWidth } from "./useWidth";
 
 const HEIGHT = 130;

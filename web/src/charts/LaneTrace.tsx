@@ -1,6 +1,6 @@
 import { useId } from "react";
 import type { Traced } from "../api/client";
-import { percent } from "../format/numbers";
+import { percent } from "../domain/numbers";
 import { between, laneFrame, shapes, stops, type TracePoint } from "./laneTrace";
 
 interface Props {

@@ -1,7 +1,7 @@
 import { max } from "d3-array";
 import { scaleLinear } from "d3-scale";
 import { area, line } from "d3-shape";
-import { percent } from "../format/numbers";
+import { percent } from "../domain/numbers";
 import { settle } from "./labels";
 import { useWidth } from "./useWidth";
 

@@ -1,6 +1,6 @@
 import { bisectLeft } from "d3-array";
 import { type ScaleLinear, scaleLinear } from "d3-scale";
-import { toTemp, fromTemp } from "../format/units";
+import { toTemp, fromTemp } from "../domain/units";
 import { waterColour } from "./waterColour";
 
 /** Moisture over temperature × hours: `moisture[row][column]` at `temps[row]` °C and `hours[column]`. */

@@ -13,7 +13,7 @@ export interface Zone {
 export interface Contour {
   name: string;
   hours: readonly (number | null)[];
-  kind: "clean" | "trouble" | "own" | "company";
+  kind: "clean" | "trouble" | "own" | "co_dried";
 }
 
 export interface RingMark {
@@ -95,7 +95,7 @@ const CONTOURS = {
   clean: { width: 2.5, dash: undefined, tone: "stroke-map-ink" },
   trouble: { width: 1.5, dash: "3 4", tone: "stroke-map-ink" },
   own: { width: 2, dash: "10 4", tone: "stroke-map-ink" },
-  company: { width: 2, dash: "2 5", tone: "stroke-map-ink" },
+  co_dried: { width: 2, dash: "2 5", tone: "stroke-map-ink" },
 };
 
 export function Contours({

@@ -1,4 +1,4 @@
-import { bareTemp } from "../format/quantities";
+import { bareTemp } from "../domain/quantities";
 import type { MapFrame } from "./dryingMap";
 import { type Box, settle, textWidth } from "./labels";
 import type { Contour, RingMark, Zone } from "./mapLayers";

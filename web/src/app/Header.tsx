@@ -1,0 +1,134 @@
+import { Button, Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
+import { useQuery } from "@tanstack/react-query";
+import { Link, NavLink } from "react-router";
+import { room } from "../features/storage/queries";
+import { fixed } from "../domain/numbers";
+import { temp } from "../domain/quantities";
+import { tempUnit, toTemp } from "../domain/units";
+import { since } from "../domain/times";
+import { useShell } from "../components/shell";
+import { chooseTheme, THEMES, useTheme } from "./theme";
+
+export const ROOMS = [
+  { to: "/", name: "Rack" },
+  { to: "/plan", name: "Plan" },
+  { to: "/runs", name: "Runs" },
+  { to: "/cases", name: "Cases" },
+  { to: "/storage", name: "Storage" },
+  { to: "/kit", name: "Kit" },
+  { to: "/materials", name: "Materials" },
+];
+
+interface MenuActs {
+  onKeys: () => void;
+  onPreferences: () => void;
+}
+
+/** The bar over every room: where one is, the room's air, and Weigh. */
+export function Header({ onKeys, onPreferences }: MenuActs) {
+  const { weigh } = useShell();
+  return (
+    <header className="bg-head text-on-head print:hidden">
+      <div className="mx-auto flex h-[52px] max-w-[1440px] items-stretch gap-6 px-5">
+        <span className="self-center text-xl font-bold tracking-tight">darre</span>
+        <nav aria-label="Rooms" className="hidden gap-1 sm:flex">
+          {ROOMS.map((it) => (
+            <NavLink
+              key={it.to}
+              to={it.to}
+              end={it.to === "/"}
+              className="flex items-center border-b-4 border-transparent px-2 aria-[current=page]:border-on-head"
+            >
+              {it.name}
+            </NavLink>
+          ))}
+        </nav>
+        <RoomAir />
+        <SettingsMenu onKeys={onKeys} onPreferences={onPreferences} />
+        <Button
+          className="hidden items-center gap-2 self-center bg-on-head px-4 py-1.5 font-bold text-head sm:flex"
+          onClick={() => {
+            weigh();
+          }}
+        >
+          Weigh <kbd>W</kbd>
+        </Button>
+      </div>
+    </header>
+  );
+}
+
+function RoomAir() {
+  const air = useQuery(room).data;
+  if (!air) return <span className="grow" />;
+  const measured = air.measured_at ? new Date(air.measured_at) : null;
+  return (
+    <p className="ml-auto self-center text-right text-sm leading-tight text-on-head-muted">
+      <span className="num">{fixed(toTemp(air.temp_c), 1)}</span> {tempUnit()} ·{" "}
+      <span className="num">{fixed(air.rh_pct, 0)}</span> % in {air.name}
+      <span className="hidden md:inline">
+        {" "}
+        · dries to <span className="num">{fixed(air.rh_at_60c_pct, 0)}</span> % at {temp(60)}
+      </span>
+      {air.stale && (
+        <span className="block text-on-head">
+          {measured ? `measured ${since(measured, new Date())} ago` : "assumed: nothing measured yet"}
+        </span>
+      )}
+    </p>
+  );
+}
+
+function SettingsMenu({ onKeys, onPreferences }: MenuActs) {
+  const theme = useTheme();
+  return (
+    <Menu>
+      <MenuButton className="self-center px-1 text-sm text-on-head-muted underline underline-offset-4 data-hover:text-on-head">
+        Settings
+      </MenuButton>
+      <MenuItems
+        anchor="bottom end"
+        className="z-20 mt-2 border-2 border-ink bg-paper py-1 text-ink outline-none"
+        aria-label="Settings"
+      >
+        {THEMES.map((it) => (
+          <MenuItem key={it}>
+            <button
+              type="button"
+              className="block w-full px-4 py-1.5 text-left data-focus:bg-ground"
+              onClick={() => {
+                chooseTheme(it);
+              }}
+            >
+              {theme === it ? "✓ " : "   "}
+              {it}
+            </button>
+          </MenuItem>
+        ))}
+        <MenuItem>
+          <Link to="/materials" className="block px-4 py-1.5 data-focus:bg-ground sm:hidden">
+            materials
+          </Link>
+        </MenuItem>
+        <MenuItem>
+          <button
+            type="button"
+            className="mt-1 block w-full border-t border-line px-4 py-1.5 text-left data-focus:bg-ground"
+            onClick={onPreferences}
+          >
+            units, clock, tariff …
+          </button>
+        </MenuItem>
+        <MenuItem>
+          <button
+            type="button"
+            className="block w-full px-4 py-1.5 text-left data-focus:bg-ground"
+            onClick={onKeys}
+          >
+            all keys <kbd>?</kbd>
+          </button>
+        </MenuItem>
+      </MenuItems>
+    </Menu>
+  );
+}

@@ -1,0 +1,43 @@
+import { Button, Dialog, DialogBackdrop, DialogPanel, DialogTitle } from "@headlessui/react";
+import { quiet } from "../components/classes";
+
+const KEYS = [
+  ["W", "weigh, from anywhere"],
+  ["P", "plan a run for the spool you look at"],
+  ["M", "say where a spool went; then the place’s digit"],
+  ["B", "a bad print: was it the water?"],
+  ["/", "find a spool"],
+  ["↑ ↓", "from lane to lane on the rack"],
+  ["Enter", "open the lane; in a slip: keep"],
+  ["Esc", "close what is open"],
+  ["?", "these keys"],
+] as const;
+
+/** All keys. */
+export function KeysHelp({ open, onClose }: { open: boolean; onClose: () => void }) {
+  return (
+    <Dialog open={open} onClose={onClose} className="relative z-30">
+      <DialogBackdrop className="fixed inset-0 bg-black/40" />
+      <div className="fixed inset-0 flex items-center justify-center p-4">
+        <DialogPanel className="w-full max-w-md border-2 border-ink bg-paper p-5">
+          <DialogTitle as="h2" className="mb-3">
+            Keys
+          </DialogTitle>
+          <dl className="mb-4 grid grid-cols-[5rem_1fr] gap-y-2">
+            {KEYS.map(([key, act]) => (
+              <div key={key} className="contents">
+                <dt>
+                  <kbd>{key}</kbd>
+                </dt>
+                <dd>{act}</dd>
+              </div>
+            ))}
+          </dl>
+          <Button className={quiet} onClick={onClose}>
+            Close
+          </Button>
+        </DialogPanel>
+      </div>
+    </Dialog>
+  );
+}

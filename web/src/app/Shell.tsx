@@ -1,0 +1,181 @@
+import { useQuery } from "@tanstack/react-query";
+import { Suspense, useCallback, useMemo, useRef, useState } from "react";
+import { Outlet, useLocation, useNavigate } from "react-router";
+import { scales } from "../features/equipment/queries";
+import { lanes } from "../features/rack/queries";
+import { preferences } from "../features/settings/queries";
+import { OutboxBar } from "../features/weighing/OutboxBar";
+import { OpenCaseSlip } from "../features/cases/later";
+import { MoveSlip } from "../features/rack/MoveSlip";
+import { WeighSlip } from "../features/weighing/WeighSlip";
+import { Skeleton } from "../components/Skeleton";
+import { BottomBar } from "./BottomBar";
+import { Header } from "./Header";
+import { KeysHelp } from "./KeysHelp";
+import { NoticeBar } from "./NoticeBar";
+import { PreferencesSlip } from "../features/settings/PreferencesSlip";
+import { FIND_ID, type Intent, type Notice, ShellContext } from "../components/shell";
+import { PageGuard } from "./PageGuard";
+import { UnitsContext } from "./units";
+import { setUnits } from "../domain/units";
+import type { Preferences } from "../api/client";
+import { useKeys } from "./useKeys";
+import { useReminders } from "./useReminders";
+
+interface Slip {
+  intent: Intent;
+  key: string;
+}
+
+/** Puts the person's units in force; what they are, as one word. */
+function inForce(mine: Preferences): string {
+  setUnits({ temp: mine.temp_unit, mass: mine.mass_unit, length: mine.length_unit, clock: mine.clock });
+  return [mine.temp_unit, mine.mass_unit, mine.length_unit, mine.clock].join(" ");
+}
+
+/** What is the same on every page: header, keys, the weigh slip, and word of what was done. */
+export function Shell() {
+  const navigate = useNavigate();
+  const { pathname } = useLocation();
+  // Asked for at once, so that a weigh slip has its spools and scales before it is opened.
+  useQuery(lanes);
+  useQuery(scales);
+  const looked = useRef<number>(undefined);
+  const [slip, setSlip] = useState<Slip | null>(null);
+  const [notice, setNotice] = useState<Notice | null>(null);
+  const [moving, setMoving] = useState<{ spool: number | undefined } | null>(null);
+  const [bad, setBad] = useState<{ spool: number | undefined; print: number | undefined } | null>(null);
+  const [keysOpen, setKeysOpen] = useState(false);
+  const [preferencesOpen, setPreferencesOpen] = useState(false);
+  const mine = useQuery(preferences);
+  // Before anything below is drawn: every number is written in the person's units.
+  const units = mine.data ? inForce(mine.data) : "";
+
+  const weigh = useCallback((intent?: Intent) => {
+    const spool = looked.current;
+    setNotice(null);
+    setSlip({
+      intent: intent ?? (spool === undefined ? { kind: "keep" } : { kind: "keep", spool }),
+      key: crypto.randomUUID(),
+    });
+  }, []);
+  const move = useCallback((spool?: number) => {
+    setNotice(null);
+    setMoving({ spool: spool ?? looked.current });
+  }, []);
+  const badPrint = useCallback((spool?: number, print?: number) => {
+    setNotice(null);
+    setBad({ spool: spool ?? looked.current, print });
+  }, []);
+  const lookAt = useCallback((spool: number | undefined) => {
+    looked.current = spool;
+  }, []);
+  const closeNotice = useCallback(() => {
+    setNotice(null);
+  }, []);
+  const shell = useMemo(
+    () => ({ weigh, move, badPrint, lookAt, notify: setNotice }),
+    [weigh, move, badPrint, lookAt],
+  );
+
+  useReminders(
+    useCallback((text: string) => {
+      setNotice({ text, undo: null });
+    }, []),
+  );
+
+  useKeys({
+    w: () => {
+      weigh();
+    },
+    m: () => {
+      move();
+    },
+    b: () => {
+      badPrint();
+    },
+    p: () => void navigate(looked.current === undefined ? "/plan" : `/plan?spool=${looked.current}`),
+    "/": () => {
+      // At once where the field is there, so that what is typed next lands in it.
+      const field = document.getElementById(FIND_ID);
+      if (field) field.focus();
+      else void navigate("/", { state: { find: Date.now() } });
+    },
+    "?": () => {
+      setKeysOpen(true);
+    },
+  });
+
+  return (
+    <ShellContext value={shell}>
+      <a href="#room" className="absolute -top-20 left-4 z-40 bg-paper p-2 text-ink focus:top-2">
+        Skip to the room
+      </a>
+      <Header
+        onKeys={() => {
+          setKeysOpen(true);
+        }}
+        onPreferences={() => {
+          setPreferencesOpen(true);
+        }}
+      />
+      <OutboxBar />
+      <main id="room" tabIndex={-1} className="mx-auto max-w-[1440px] px-5 pt-4 pb-24 outline-none sm:pb-6">
+        {!mine.isPending && (
+          <PageGuard key={pathname}>
+            <Suspense fallback={<Skeleton rows={4} height="h-16" />}>
+              <UnitsContext value={units}>
+                <Outlet />
+              </UnitsContext>
+            </Suspense>
+          </PageGuard>
+        )}
+      </main>
+      <BottomBar />
+      {slip && (
+        <WeighSlip
+          key={slip.key}
+          clientKey={slip.key}
+          intent={slip.intent}
+          onClose={() => {
+            setSlip(null);
+          }}
+        />
+      )}
+      {moving && (
+        <MoveSlip
+          spool={moving.spool}
+          onClose={() => {
+            setMoving(null);
+          }}
+        />
+      )}
+      {bad && (
+        <Suspense>
+          <OpenCaseSlip
+            spool={bad.spool}
+            print={bad.print}
+            onClose={() => {
+              setBad(null);
+            }}
+          />
+        </Suspense>
+      )}
+      {notice && <NoticeBar key={notice.text} notice={notice} onClose={closeNotice} />}
+      {preferencesOpen && mine.data && (
+        <PreferencesSlip
+          preferences={mine.data}
+          onClose={() => {
+            setPreferencesOpen(false);
+          }}
+        />
+      )}
+      <KeysHelp
+        open={keysOpen}
+        onClose={() => {
+          setKeysOpen(false);
+        }}
+      />
+    </ShellContext>
+  );
+}

@@ -1,0 +1,67 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { type ComponentType, StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { BrowserRouter, Navigate, Route, Routes } from "react-router";
+import { StoragePage } from "../features/storage/StoragePage";
+import {
+  CasePage,
+  CaseSheet,
+  CasesPage,
+  loadLater,
+  PracticePage,
+  PrintsPage,
+  EvidenceTablePage,
+} from "../features/cases/later";
+import { EquipmentPage } from "../features/equipment/EquipmentPage";
+import { LabelsPage } from "../features/spools/LabelsPage";
+import { MaterialsPage } from "../features/materials/MaterialsPage";
+import { PlanPage } from "../features/plan/PlanPage";
+import { RackPage } from "../features/rack/RackPage";
+import { RunPage } from "../features/runs/RunPage";
+import { RunsPage } from "../features/runs/RunsPage";
+import { SpoolPage } from "../features/spools/SpoolPage";
+import { Shell } from "./Shell";
+import { applyTheme } from "./theme";
+import { useUnits } from "./units";
+import "./styles.css";
+
+applyTheme();
+loadLater();
+const queries = new QueryClient({ defaultOptions: { queries: { retry: 1 } } });
+const root = document.getElementById("root");
+if (!root) throw new Error("The page has no root element.");
+
+/** A page, drawn again when the person's units change; what is typed on it stays. */
+function Page({ of: Content }: { of: ComponentType }) {
+  useUnits();
+  return <Content />;
+}
+
+createRoot(root).render(
+  <StrictMode>
+    <QueryClientProvider client={queries}>
+      <BrowserRouter>
+        <Routes>
+          <Route element={<Shell />}>
+            <Route index element={<Page of={RackPage} />} />
+            <Route path="plan" element={<Page of={PlanPage} />} />
+            <Route path="cases" element={<Page of={CasesPage} />} />
+            <Route path="cases/prints" element={<Page of={PrintsPage} />} />
+            <Route path="cases/practice" element={<Page of={PracticePage} />} />
+            <Route path="cases/table" element={<Page of={EvidenceTablePage} />} />
+            <Route path="cases/:id" element={<Page of={CasePage} />} />
+            <Route path="cases/:id/sheet" element={<Page of={CaseSheet} />} />
+            <Route path="storage" element={<Page of={StoragePage} />} />
+            <Route path="labels" element={<Page of={LabelsPage} />} />
+            <Route path="spools/:id" element={<Page of={SpoolPage} />} />
+            <Route path="kit" element={<Page of={EquipmentPage} />} />
+            <Route path="materials" element={<Page of={MaterialsPage} />} />
+            <Route path="runs" element={<Page of={RunsPage} />} />
+            <Route path="runs/:id" element={<Page of={RunPage} />} />
+            <Route path="*" element={<Navigate to="/" replace />} />
+          </Route>
+        </Routes>
+      </BrowserRouter>
+    </QueryClientProvider>
+  </StrictMode>,
+);

@@ -1,0 +1,44 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useEffectEvent, useRef, useState } from "react";
+import { lanes } from "../features/rack/queries";
+import { runningRuns } from "../features/runs/queries";
+import { due } from "../features/runs/reminderWords";
+import { useBrowserNotes } from "./browserNotes";
+
+const LOOK_MS = 15_000;
+const FIRST_MS = 3_000;
+
+/** Tells in the page, and by the browser where the person allowed it, when a run wants something. */
+export function useReminders(tell: (text: string) => void) {
+  const drying = useQuery(lanes).data?.some((it) => it.run) ?? false;
+  // Nothing comes due in the first moments, in which the room itself is what is waited for.
+  const [later, setLater] = useState(false);
+  useEffect(() => {
+    const timer = setTimeout(() => {
+      setLater(true);
+    }, FIRST_MS);
+    return () => {
+      clearTimeout(timer);
+    };
+  }, []);
+  const { data } = useQuery({ ...runningRuns, enabled: drying && later });
+  const { show } = useBrowserNotes();
+  const looked = useRef(0);
+  const told = useRef(new Set<string>());
+  const look = useEffectEvent(() => {
+    const now = Date.now();
+    const found = due(data ?? [], looked.current || now, now).filter((it) => !told.current.has(it.key));
+    looked.current = now;
+    for (const it of found) {
+      told.current.add(it.key);
+      tell(it.text);
+      show(it.text);
+    }
+  });
+  useEffect(() => {
+    const timer = setInterval(look, LOOK_MS);
+    return () => {
+      clearInterval(timer);
+    };
+  }, []);
+}

@@ -1,0 +1,99 @@
+import { Button } from "@headlessui/react";
+import type { CaseEvidence, CaseFacts, SignId } from "../../api/client";
+import { useNoteSigns, useRemoveOwn } from "./acts";
+import { fixed, percent } from "../../domain/numbers";
+import { useShell } from "../../components/shell";
+import { link } from "../../components/classes";
+import { CAUSE_WORDS, inTen, SIGN_WORDS } from "./caseWords";
+import { SeenChoice } from "./SeenChoice";
+import { Alert } from "../../components/Alert";
+
+type Weight = CaseEvidence["weights"][number];
+
+/** Why the case starts where it does. */
+export function StartDetail({ page }: { page: CaseFacts }) {
+  const { evidence } = page;
+  return (
+    <p className="max-w-prose text-sm">
+      {evidence.moisture_assumed
+        ? "Nothing was known of this spool when it printed, so it is taken as such strand usually is in a room. "
+        : "From the spool’s waterline at the hour of the print. "}
+      {evidence.trouble_pct !== null &&
+        `It was ${inTen(evidence.p_wet)} to have been above the trouble mark of ${percent(evidence.trouble_pct)} %, as far as both are known. `}
+      We assume that water caused nine in ten bad prints from filament above its threshold; of those below it
+      three in a hundred: {inTen(evidence.start_p)} before anything was looked at.
+    </p>
+  );
+}
+
+/** Why a sign weighs what it weighs, and the way to change it. */
+export function SignDetail({ page, weight, sign }: { page: CaseFacts; weight: Weight; sign: SignId }) {
+  const note = useNoteSigns();
+  const { notify } = useShell();
+  const words = SIGN_WORDS[sign];
+  return (
+    <div className="flex flex-col gap-3 text-sm">
+      <p className="max-w-prose">
+        {weight.why} Without it: {inTen(weight.p_without)}.
+        {weight.share < 1 && " A stronger sign of its kind was looked for too, so this one counts by half."}
+      </p>
+      <dl className="flex flex-wrap gap-x-6 gap-y-1">
+        {weight.chances.map((it) => (
+          <div key={it.cause} className={it.cause === "water" ? "font-bold" : ""}>
+            <dt className="inline">{CAUSE_WORDS[it.cause]} </dt>
+            <dd className="inline num">{fixed(100 * (weight.seen ? it.p : 1 - it.p), 0)} %</dd>
+          </div>
+        ))}
+      </dl>
+      <p className="text-muted">
+        How often {weight.seen ? "it is seen" : "it is not seen, when looked for,"} in a bad print of each
+        cause.
+      </p>
+      {sign !== "caliper" && (
+        <SeenChoice
+          label={words.name}
+          value={weight.seen}
+          seen={words.seen}
+          unseen={words.unseen}
+          onChoose={(seen) => {
+            note.mutate(
+              { id: page.case.id, signs: [{ sign, seen }] },
+              {
+                onSuccess: ({ undo }) => {
+                  notify({ text: `Changed: ${words.name.toLowerCase()}.`, undo });
+                },
+              },
+            );
+          }}
+        />
+      )}
+      {note.error && <Alert>{note.error.message}</Alert>}
+    </div>
+  );
+}
+
+/** An observation of one's own, and the way to take it back. */
+export function OwnDetail({ page, weight }: { page: CaseFacts; weight: Weight }) {
+  const remove = useRemoveOwn();
+  const { notify } = useShell();
+  const own = page.own_observations.find((it) => it.text === weight.text);
+  if (!own) return null;
+  return (
+    <p className="text-sm">
+      You hold it to be {own.times >= 1 ? fixed(own.times, 1) : fixed(1 / own.times, 1)} times likelier when
+      it is {own.times >= 1 ? "the water" : "something else"}.{" "}
+      <Button
+        className={link}
+        onClick={() => {
+          remove.mutate(own.id, {
+            onSuccess: ({ undo }) => {
+              notify({ text: "Took it off the case.", undo });
+            },
+          });
+        }}
+      >
+        take it off
+      </Button>
+    </p>
+  );
+}

@@ -1,0 +1,101 @@
+import { useMutation } from "@tanstack/react-query";
+import { takeInto, useAct } from "../../api/act";
+import { client, unwrap } from "../../api/client";
+import { MOISTURE, PLANS, keys } from "../../api/keys";
+import type { components } from "../../api/schema";
+
+type Schemas = components["schemas"];
+
+export const useAddDryer = () =>
+  useAct((body: Schemas["WriteDryerRequest"]) => unwrap(client.POST("/api/dryers/", { body })), {
+    refreshes: [keys.dryers, ...PLANS],
+    takes: (queries, answer) => {
+      takeInto(queries, keys.dryers, answer.dryer);
+    },
+  });
+
+export const useChangeDryer = () =>
+  useAct(
+    ({ id, body }: { id: number; body: Schemas["WriteDryerRequest"] }) =>
+      unwrap(client.PUT("/api/dryers/{dryer_id}/", { params: { path: { dryer_id: id } }, body })),
+    {
+      refreshes: [keys.dryers, ...PLANS],
+      takes: (queries, answer) => {
+        takeInto(queries, keys.dryers, answer.dryer);
+      },
+    },
+  );
+
+export const useRemoveDryer = () =>
+  useAct(
+    (id: number) => unwrap(client.DELETE("/api/dryers/{dryer_id}/", { params: { path: { dryer_id: id } } })),
+    { refreshes: [keys.dryers, ...PLANS] },
+  );
+
+export const useAddScale = () =>
+  useAct((body: Schemas["WriteScaleRequest"]) => unwrap(client.POST("/api/scales/", { body })), {
+    refreshes: [keys.scales],
+    takes: (queries, answer) => {
+      takeInto(queries, keys.scales, answer.scale);
+    },
+  });
+
+export const useRemoveScale = () =>
+  useAct(
+    (id: number) => unwrap(client.DELETE("/api/scales/{scale_id}/", { params: { path: { scale_id: id } } })),
+    { refreshes: [keys.scales] },
+  );
+
+export const useAddDevice = () =>
+  useAct((body: Schemas["WriteDeviceRequest"]) => unwrap(client.POST("/api/devices/", { body })), {
+    refreshes: [keys.devices],
+  });
+
+export const useRemoveDevice = () =>
+  useAct(
+    (id: number) =>
+      unwrap(client.DELETE("/api/devices/{device_id}/", { params: { path: { device_id: id } } })),
+    { refreshes: [keys.devices] },
+  );
+
+export const useRenewToken = () =>
+  useAct(
+    (id: number) =>
+      unwrap(client.POST("/api/devices/{device_id}/token/", { params: { path: { device_id: id } } })),
+    { refreshes: [keys.devices] },
+  );
+
+/** Looking stores nothing, so nothing on the screen changes by it. */
+export const useLookIntoFile = () =>
+  useMutation({
+    mutationFn: (body: Schemas["LookRequest"]) => unwrap(client.POST("/api/logger-files/look/", { body })),
+    retry: false,
+  });
+
+export const useImportFile = () =>
+  useAct((body: Schemas["ImportRequest"]) => unwrap(client.POST("/api/logger-files/", { body })), {
+    refreshes: [keys.devices, keys.room, keys.ingress, ...MOISTURE],
+  });
+
+export const useAddProbe = () =>
+  useAct(
+    ({ id, body }: { id: number; body: Schemas["WriteProbeRequest"] }) =>
+      unwrap(client.POST("/api/dryers/{dryer_id}/probes/", { params: { path: { dryer_id: id } }, body })),
+    {
+      refreshes: [keys.dryers, ...PLANS],
+      takes: (queries, answer) => {
+        takeInto(queries, keys.dryers, answer.dryer);
+      },
+    },
+  );
+
+export const useRemoveProbe = () =>
+  useAct(
+    (id: number) => unwrap(client.DELETE("/api/probes/{probe_id}/", { params: { path: { probe_id: id } } })),
+    {
+      refreshes: [keys.dryers, ...PLANS],
+      takes: (queries, answer) => {
+        takeInto(queries, keys.dryers, answer.dryer);
+      },
+    },
+  );

@@ -1,0 +1,172 @@
+import { Button } from "@headlessui/react";
+import { useState } from "react";
+import type { Plan, Ticket } from "../../api/client";
+import { fixed, percent, span } from "../../domain/numbers";
+import { bareTemp, temp } from "../../domain/quantities";
+import { later, when } from "../../domain/times";
+import { useShell } from "../../components/shell";
+import { Field } from "../../components/Field";
+import { link, panel, primary } from "../../components/classes";
+import { billWords, cautionText, limitReason, misfitWords, readyWords } from "./words";
+import { ticketRows } from "./ticketRows";
+import { SaveProgramme } from "./SaveProgramme";
+import { TicketSheet } from "./TicketSheet";
+import { useStartWithoutWeighing } from "./useStartWithoutWeighing";
+
+/** Shorter than this is no reason; the server holds the same rule and has the last word. */
+const LEAST_REASON = 4;
+
+/** What to do at the bench, what to mind, and the start. */
+export function RunTicket({ plan, ticket }: { plan: Plan; ticket: Ticket }) {
+  const now = new Date();
+  const bill = plan.bill && billWords(plan.bill, now);
+  const [member] = ticket.members;
+  return (
+    <section aria-label="Run ticket" className="flex flex-col gap-3">
+      <div className={`${panel} print:hidden`}>
+        <h2 className="mb-1 text-sm font-normal text-muted">
+          Run ticket · {plan.lanes.map((lane) => lane.spool.name).join(" + ")}
+        </h2>
+        <p className="flex gap-5 leading-none">
+          <span>
+            <span className="text-5xl font-bold tracking-tight">{bareTemp(ticket.air_c)}°</span>
+            <span className="mt-1 block text-sm text-muted">air at the spool</span>
+          </span>
+          <span>
+            <span className="text-5xl font-bold tracking-tight">
+              {Number(ticket.duration_h.toFixed(2))} h
+            </span>
+            <span className="mt-1 block text-sm text-muted">of heat</span>
+          </span>
+        </p>
+        <dl className="my-3 flex flex-col gap-0.5">
+          {ticketRows(plan, ticket, now).map(([name, value]) => (
+            <div key={name} className="flex justify-between gap-3">
+              <dt className="text-muted">{name}</dt>
+              <dd className="text-right num font-bold">{value}</dd>
+            </div>
+          ))}
+        </dl>
+        {member && ticket.members.length === 1 && readyWords(member, now).band && (
+          <p className="mb-2 text-sm text-muted">{readyWords(member, now).band}.</p>
+        )}
+        {ticket.members.length > 1 && <CoDried plan={plan} ticket={ticket} now={now} />}
+        {bill?.wait && <p className="mb-2 text-sm text-muted">{bill.wait}</p>}
+        <Start plan={plan} ticket={ticket} now={now} />
+        <p className="mt-2 flex flex-wrap gap-x-4 text-sm">
+          <Button
+            className={link}
+            onClick={() => {
+              window.print();
+            }}
+          >
+            print the ticket
+          </Button>
+          <SaveProgramme plan={plan} ticket={ticket} />
+        </p>
+      </div>
+      <Cautions plan={plan} ticket={ticket} />
+      <TicketSheet plan={plan} ticket={ticket} now={now} />
+    </section>
+  );
+}
+
+/** Who goes in, when each is ready, who is the last and who could leave early. */
+function CoDried({ plan, ticket, now }: { plan: Plan; ticket: Ticket; now: Date }) {
+  return (
+    <ul aria-label="Who goes in" className="mb-3 border-t border-line text-sm">
+      {ticket.members.map((member, at) => {
+        const ready = readyWords(member, now);
+        return (
+          <li key={plan.lanes[at]?.spool.id} className="border-b border-line py-1 leading-tight">
+            <span className="flex justify-between gap-2">
+              <strong>{plan.lanes[at]?.spool.name}</strong>
+              <span className="num">{span(member.end_low_pct, member.end_high_pct)} %</span>
+            </span>
+            <span className="text-muted">
+              {member.ready_h === 0
+                ? "clean already: could stay out"
+                : member.ready_h === null
+                  ? `ends over its clean mark of ${percent(member.aim_pct)} %`
+                  : `clean from ${ready.at}${ticket.last === at ? ", the last" : ", could leave then"}`}
+            </span>
+          </li>
+        );
+      })}
+    </ul>
+  );
+}
+
+function Start({ plan, ticket, now }: { plan: Plan; ticket: Ticket; now: Date }) {
+  const { weigh } = useShell();
+  const [reason, setReason] = useState("");
+  const start = useStartWithoutWeighing(plan, ticket, reason);
+  const { broken } = plan;
+  const fatal = broken.some((limit) => !limit.overridable);
+  const wantsReason = broken.length > 0 && !fatal;
+  const unready = fatal || (wantsReason && reason.trim().length < LEAST_REASON);
+  const busy = plan.busy_with[0];
+  return (
+    <>
+      {busy && (
+        <p className="mb-3 border-l-4 border-line pl-2 text-sm">
+          {plan.dryer.name} is running at {temp(busy.temp_c)} with {busy.spool_name} until{" "}
+          {when(later(new Date(busy.started_at), busy.duration_h), now)}.
+        </p>
+      )}
+      {wantsReason && (
+        <div className="mb-3 border-l-4 border-heat pl-2">
+          <p className="text-sm">
+            <strong className="text-heat">Past a limit:</strong>{" "}
+            {broken.map((limit) => limitReason(limit, plan)).join("; ")}.
+          </p>
+          <Field label="Why do you want it?" value={reason} onText={setReason} />
+        </div>
+      )}
+      <Button
+        className={primary}
+        disabled={unready}
+        onClick={() => {
+          weigh({ kind: "start", plan, ticket, member: 0, reason });
+        }}
+      >
+        Weigh in and start
+      </Button>
+      <Button
+        className={`${link} mt-2 block text-sm disabled:opacity-50`}
+        disabled={unready || start.busy}
+        onClick={() => void start.act()}
+      >
+        start without weighing
+      </Button>
+      {start.error && (
+        <p role="alert" className="mt-2 font-bold text-heat">
+          {start.error}
+        </p>
+      )}
+    </>
+  );
+}
+
+function Cautions({ plan, ticket }: { plan: Plan; ticket: Ticket }) {
+  const told = ticket.cautions.filter((it) => it.kind !== "limit"); // those stand with the reason that they want
+  return (
+    <ul aria-label="Cautions" className="flex flex-col gap-2 text-sm print:hidden">
+      {plan.misfits.map((misfit) => (
+        <li key={`${misfit.measure} ${fixed(misfit.spool ?? -1, 0)}`} className="border-l-4 border-heat pl-2">
+          <span className="font-bold text-heat">Caution: </span>
+          {misfitWords(misfit, plan)}
+        </li>
+      ))}
+      {told.map((caution, index) => (
+        <li
+          key={index}
+          className={`border-l-4 pl-2 ${caution.serious ? "border-heat" : "border-line text-muted"}`}
+        >
+          {caution.serious && <span className="font-bold text-heat">Caution: </span>}
+          {cautionText(caution, plan)}
+        </li>
+      ))}
+    </ul>
+  );
+}

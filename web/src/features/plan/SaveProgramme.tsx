@@ -1,0 +1,35 @@
+import { Button } from "@headlessui/react";
+import type { Plan, Ticket } from "../../api/client";
+import { useSetProgramme } from "../materials/acts";
+import { useShell } from "../../components/shell";
+import { link } from "../../components/classes";
+
+/** Keep this temperature and these hours as the person's own programme for the material. */
+export function SaveProgramme({ plan, ticket }: { plan: Plan; ticket: Ticket }) {
+  const { notify } = useShell();
+  const set = useSetProgramme();
+  const lane = plan.lanes[0];
+  if (!lane || plan.broken.length > 0) return null;
+  return (
+    <Button
+      className={link}
+      disabled={set.isPending}
+      onClick={() => {
+        set.mutate(
+          {
+            id: lane.spool.material,
+            name: "own",
+            body: { temp_c: ticket.air_c, duration_h: ticket.duration_h },
+          },
+          {
+            onSuccess: ({ undo }) => {
+              notify({ text: `Saved as my programme for ${lane.material_short}.`, undo });
+            },
+          },
+        );
+      }}
+    >
+      keep as my programme
+    </Button>
+  );
+}

@@ -1,0 +1,66 @@
+import { Button } from "@headlessui/react";
+import type { Dryer, Plan } from "../../api/client";
+import { link, panel } from "../../components/classes";
+import { alternativeWords } from "./words";
+import type { PlanChange } from "./usePlanChoice";
+
+interface Props {
+  plan: Plan;
+  dryers: Dryer[];
+  onChange: (values: PlanChange) => void;
+}
+
+/** Where this dryer cannot: what could, each way computed. */
+export function WhatCould({ plan, dryers, onChange }: Props) {
+  const { alternatives, lanes } = plan;
+  const dryerName = (id: number) => dryers.find((it) => it.id === id)?.name ?? "another dryer";
+  const own = { temp_c: null, duration_h: null };
+  return (
+    <section aria-label="What could do it" className={panel}>
+      <h2 className="mb-2">Alternatives</h2>
+      {alternatives.length === 0 ? (
+        <p>
+          None of your dryers, no drier air and no loose coil brings {lanes[0]?.spool.name} to its clean mark.
+          Leave it where it is, or set your own threshold on the left.
+        </p>
+      ) : (
+        <ul className="flex flex-col gap-2">
+          {alternatives.map((alternative) => {
+            const [what, run] = alternativeWords(alternative, plan, dryerName);
+            return (
+              <li
+                key={`${alternative.kind} ${alternative.dryer ?? ""}`}
+                className="border-l-4 border-line pl-2 leading-tight"
+              >
+                <strong>{what}</strong>
+                <span className="block text-sm text-muted">
+                  {run}
+                  {alternative.kind === "other_dryer" && (
+                    <Button
+                      className={`${link} ml-2 text-ink`}
+                      onClick={() => {
+                        onChange({ dryer: String(alternative.dryer), ...own });
+                      }}
+                    >
+                      plan it
+                    </Button>
+                  )}
+                  {alternative.kind === "loose_coil" && (
+                    <Button
+                      className={`${link} ml-2 text-ink`}
+                      onClick={() => {
+                        onChange({ form: "loose", ...own });
+                      }}
+                    >
+                      plan it
+                    </Button>
+                  )}
+                </span>
+              </li>
+            );
+          })}
+        </ul>
+      )}
+    </section>
+  );
+}

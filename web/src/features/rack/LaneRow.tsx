@@ -1,0 +1,77 @@
+import { Link } from "react-router";
+import type { Traced } from "../../api/client";
+import { LaneTrace } from "../../charts/LaneTrace";
+import { likewise, percent } from "../../domain/numbers";
+import { useShell } from "../../components/shell";
+import { nextActWords, whereabouts } from "./words";
+
+export const LANE_HEIGHT = 54;
+export const LANE_GAP = 6;
+/** On a phone a lane has its name over its trace and its act below. */
+export const NARROW_HEIGHT = 128;
+
+interface Props {
+  traced: Traced;
+  start: number;
+  stepH: number;
+  now: Date;
+  width: number;
+  wanted: Date | null;
+}
+
+/** A spool's lane: who it is, its waterline through time, and the next act. */
+export function LaneRow({ traced, start, stepH, now, width, wanted }: Props) {
+  const { lookAt } = useShell();
+  const { lane } = traced;
+  const { spool, moisture } = lane;
+  const next = nextActWords(traced, now, wanted);
+  const to = lane.run ? `/runs/${lane.run.id}` : `/plan?spool=${spool.id}`;
+  const look = () => {
+    lookAt(spool.id);
+  };
+  return (
+    <li
+      className="grid h-[122px] grid-cols-1 grid-rows-[auto_40px_auto] bg-paper focus-within:outline-3 focus-within:outline-ink lane:h-[54px] lane:grid-cols-[15rem_1fr_15rem] lane:grid-rows-1"
+      onFocus={look}
+      onPointerEnter={look}
+    >
+      <div className="flex min-w-0 items-baseline justify-between gap-2 px-3 pt-1 leading-tight lane:self-center lane:pt-0">
+        <div className="min-w-0">
+          <Link to={`/spools/${spool.id}`} data-lane={spool.id} className="font-bold outline-none">
+            {spool.name}
+          </Link>
+          <p className="truncate text-[13px] text-muted">
+            {lane.material_short} · {whereabouts(lane, now)}
+          </p>
+        </div>
+        <p className="text-right whitespace-nowrap">
+          <span className="num font-bold">{percent(moisture.value)}</span>{" "}
+          <span className="text-muted">%</span>
+          <span className="block num text-[13px] text-muted">
+            ± {likewise(moisture.plus_minus, moisture.value)}
+          </span>
+        </p>
+      </div>
+      <div className="min-w-0 overflow-hidden lane:row-auto">
+        <LaneTrace
+          traced={traced}
+          start={start}
+          stepH={stepH}
+          now={now.getTime()}
+          width={width}
+          height={width < 500 ? 40 : LANE_HEIGHT}
+        />
+      </div>
+      <div className="flex flex-wrap items-baseline gap-x-2 overflow-hidden px-3 leading-tight lane:block lane:self-center">
+        <Link
+          to={to}
+          tabIndex={-1}
+          className={`no-underline hover:underline ${next.strong ? "font-bold" : ""}`}
+        >
+          {next.act}
+        </Link>
+        <p className="text-[13px] text-muted">{next.why}</p>
+      </div>
+    </li>
+  );
+}

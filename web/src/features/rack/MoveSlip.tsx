@@ -1,0 +1,94 @@
+import { Button } from "@headlessui/react";
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useEffectEvent, useState } from "react";
+import { type Place } from "../../api/client";
+import { useMoveSpools } from "../spools/acts";
+import { lanes as lanesQuery } from "./queries";
+import { places as placesQuery } from "../storage/queries";
+import { fromLocalField } from "../../domain/times";
+import { useShell } from "../../components/shell";
+import { JustNow } from "../../components/JustNow";
+import { SomePicker } from "../../components/Picker";
+import { Slip } from "../../components/Slip";
+import { PLACE_WORDS } from "../storage/words";
+import { Alert } from "../../components/Alert";
+import { refusal } from "../../components/refusal";
+
+/** Where did it go? A digit or a click on the place is all it takes; others may go along, and it may have been earlier. */
+export function MoveSlip({ spool, onClose }: { spool: number | undefined; onClose: () => void }) {
+  const { notify } = useShell();
+  const { data: places = [] } = useQuery(placesQuery);
+  const { data: lanes = [] } = useQuery(lanesQuery);
+  const move = useMoveSpools();
+  const [chosen, setChosen] = useState<number[] | null>(null);
+  const [at, setAt] = useState<string | null>(null);
+  const first = lanes.find((it) => it.spool.id === spool) ?? lanes[0];
+  const spools = chosen ?? (first ? [first.spool.id] : []);
+  const { refused } = refusal(move.error);
+  const names = lanes.filter((it) => spools.includes(it.spool.id)).map((it) => it.spool.name);
+
+  function put(place: Place) {
+    if (move.isPending || spools.length === 0) return;
+    const when = at === null ? null : fromLocalField(at);
+    move.mutate(
+      { spools, place: place.id, ...(when === null ? {} : { at: when }) },
+      {
+        onSuccess: ({ undo }) => {
+          onClose();
+          notify({ text: `${names.join(", ")}: now in ${place.name}.`, undo });
+        },
+      },
+    );
+  }
+
+  const press = useEffectEvent((event: KeyboardEvent) => {
+    if (event.target instanceof HTMLInputElement || event.ctrlKey || event.metaKey || event.altKey) return;
+    const place = places[Number(event.key) - 1];
+    if (/^[1-9]$/.test(event.key) && place) {
+      event.preventDefault();
+      put(place);
+    }
+  });
+  useEffect(() => {
+    document.addEventListener("keydown", press);
+    return () => {
+      document.removeEventListener("keydown", press);
+    };
+  }, []);
+
+  return (
+    <Slip
+      title={names.length === 1 ? `Where did ${names[0] ?? "it"} go?` : "Where did they go?"}
+      onClose={onClose}
+      onSubmit={() => undefined}
+    >
+      <ul aria-label="Places" className="flex flex-col gap-1">
+        {places.map((it, index) => (
+          <li key={it.id}>
+            <Button
+              type="button"
+              autoFocus={index === 0}
+              className="flex w-full items-baseline gap-3 border-2 border-line bg-paper px-3 py-2 text-left data-focus:border-ink data-hover:border-ink"
+              onClick={() => {
+                put(it);
+              }}
+            >
+              {index < 9 && <kbd>{index + 1}</kbd>}
+              <strong>{it.name}</strong>
+              <span className="text-sm text-muted">{PLACE_WORDS[it.kind]}</span>
+            </Button>
+          </li>
+        ))}
+      </ul>
+      {refused && <Alert>{refused.message}</Alert>}
+      <SomePicker
+        label="Which spools"
+        none="none"
+        options={lanes.map((it) => ({ value: it.spool.id, name: it.spool.name, note: it.place?.name }))}
+        values={spools}
+        onChoose={setChosen}
+      />
+      <JustNow what="Moved" now="just now" at={at} onAt={setAt} />
+    </Slip>
+  );
+}

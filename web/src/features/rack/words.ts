@@ -1,0 +1,136 @@
+import type { Lane, Traced } from "../../api/client";
+import { aboutHours, countWord, fixed, hours } from "../../domain/numbers";
+import { temp } from "../../domain/quantities";
+import { later, since, when } from "../../domain/times";
+import { tempUnit, toTemp } from "../../domain/units";
+
+const isReady = (lane: Lane) =>
+  !lane.run && (lane.moisture_level === "clean" || lane.moisture_level === "no_matter");
+
+/** The sentence that answers: which spools can I print, which need what? */
+export function rackSentence(lanes: Lane[]): string {
+  const ready = lanes.filter(isReady).length;
+  const first = `${countWord(ready)} ${ready === 1 ? "spool prints" : "spools print"} clean now.`;
+  const wettest = lanes.find((lane) => !lane.run && lane.moisture_level === "trouble" && lane.usual);
+  if (!wettest?.usual) return first;
+  return `${first} ${wettest.spool.name} needs ${hours(wettest.usual.duration_h)} first.`;
+}
+
+/** "in 5 h", "in 3 d" */
+const inTime = (within: number): string =>
+  within < 48 ? aboutHours(Math.max(within, 0.2)).replace("about ", "") : `${Math.round(within / 24)} d`;
+
+interface Told {
+  act: string;
+  why: string;
+  strong: boolean;
+}
+
+/** What to do with a spool next, and why; `wanted`: when it is to be ready. */
+export function nextActWords(traced: Traced, now: Date, wanted: Date | null): Told {
+  const { lane, next } = traced;
+  const place = lane.place?.name ?? "its place";
+  const within = inTime(next.within_h ?? 0);
+  switch (next.act) {
+    case "no_matter":
+      return { act: "Needs no drying", why: "takes up too little water", strong: false };
+    case "drying":
+      return drying(lane, now);
+    case "ready":
+      return { act: "Ready", why: "prints clean, and will stay so here", strong: false };
+    case "put_away":
+      return {
+        act: `Put it away within ${within}`,
+        why: `prints clean now; not for long at ${place}`,
+        strong: true,
+      };
+    default:
+      return toDry(traced, now, wanted, { place, within });
+  }
+}
+
+/** How it gets dry: by heat, or by itself where it is. */
+function toDry(
+  { next }: Traced,
+  now: Date,
+  wanted: Date | null,
+  at: { place: string; within: string },
+): Told {
+  const { temp_c, duration_h } = next;
+  const known = duration_h !== null && temp_c !== null;
+  const dry = known ? `Dry ${hours(duration_h)} at ${temp(temp_c)}` : "Dry it";
+  const start = wanted && known ? `, start by ${when(later(wanted, -duration_h), now)}` : "";
+  if (next.act === "dries_here") {
+    const act = `Wait ${at.within}, or ${dry.toLowerCase()}`;
+    return { act, why: `it is drying by itself in ${at.place}${start}`, strong: false };
+  }
+  return next.over_trouble
+    ? { act: dry, why: `wet enough to show in prints${start}`, strong: true }
+    : { act: `${dry}, or print a draft`, why: `a little too wet to print clean${start}`, strong: true };
+}
+
+function drying(lane: Lane, now: Date): Told {
+  if (!lane.run) return { act: "Drying", why: "", strong: false };
+  const end = later(new Date(lane.run.started_at), lane.run.duration_h);
+  const over = end < now;
+  return {
+    act: over ? "Weigh it now" : `Drying until ${when(end, now)}`,
+    why: `in ${lane.run.dryer_name} at ${temp(lane.run.temp_c)}`,
+    strong: over,
+  };
+}
+
+/** "Shelf, 10 d" */
+export function whereabouts(lane: Lane, now: Date): string {
+  if (lane.run) return lane.run.dryer_name;
+  if (!lane.place || !lane.since) return "place unknown";
+  return `${lane.place.name}, ${since(new Date(lane.since), now)}`;
+}
+
+/** The room's dew point now and where it goes, by the last day. */
+export function dewWords(dew: readonly number[], nowAt: number, stepH: number): string {
+  const here = dew[nowAt] ?? 0;
+  const before = dew[Math.max(nowAt - Math.round(24 / stepH), 0)] ?? here;
+  const trend = here - before > 0.7 ? ", rising" : before - here > 0.7 ? ", falling" : "";
+  return `Dew point ${fixed(toTemp(here), 1)} ${tempUnit()}${trend}`;
+}
+
+export type Order = "wettest" | "name" | "place" | "next";
+
+const ACTS = ["dry", "put_away", "dries_here", "drying", "ready", "no_matter"];
+
+/** Lanes in the order that the person wants; they come wettest first. */
+export function inOrder(lanes: readonly Traced[], order: Order): Traced[] {
+  const by = (key: (it: Traced) => string | number) =>
+    [...lanes].sort((a, b) => (key(a) < key(b) ? -1 : key(a) > key(b) ? 1 : 0));
+  switch (order) {
+    case "wettest":
+      return [...lanes];
+    case "name":
+      return by((it) => it.lane.spool.name.toLowerCase());
+    case "place":
+      return by((it) =>
+        `${it.lane.run?.dryer_name ?? it.lane.place?.name ?? ""} ${it.lane.spool.name}`.toLowerCase(),
+      );
+    case "next":
+      return by((it) => ACTS.indexOf(it.next.act));
+  }
+}
+
+/** Whether a lane answers to what was typed: every word, in name, material, colour, maker or place. */
+export function answersTo({ lane }: Traced, wanted: string): boolean {
+  const text = [
+    lane.spool.name,
+    lane.material_short,
+    lane.spool.colour,
+    lane.spool.maker,
+    lane.place?.name ?? "",
+    lane.run?.dryer_name ?? "",
+  ]
+    .join(" ")
+    .toLowerCase();
+  return wanted
+    .toLowerCase()
+    .split(/\s+/)
+    .every((word) => text.includes(word));
+}

@@ -1,0 +1,34 @@
+import { useAct } from "../../api/act";
+import { client, unwrap } from "../../api/client";
+import { MOISTURE, keys } from "../../api/keys";
+import type { components } from "../../api/schema";
+
+type Schemas = components["schemas"];
+
+export const useEndRun = () =>
+  useAct(
+    ({ run, ...body }: Schemas["EndRunRequest"] & { run: number }) =>
+      unwrap(client.POST("/api/runs/{run_id}/end/", { params: { path: { run_id: run } }, body })),
+    { refreshes: MOISTURE },
+  );
+
+export const useNoteEvent = () =>
+  useAct(
+    ({ run, body }: { run: number; body: Schemas["WriteEventRequest"] }) =>
+      unwrap(client.POST("/api/runs/{run_id}/events/", { params: { path: { run_id: run } }, body })),
+    { refreshes: MOISTURE },
+  );
+
+export const useRemoveEvent = () =>
+  useAct(
+    (id: number) =>
+      unwrap(client.DELETE("/api/run-events/{event_id}/", { params: { path: { event_id: id } } })),
+    { refreshes: MOISTURE },
+  );
+
+export const useNoteEnergy = () =>
+  useAct(
+    ({ run, body }: { run: number; body: Schemas["EnergyRequest"] }) =>
+      unwrap(client.PUT("/api/runs/{run_id}/energy/", { params: { path: { run_id: run } }, body })),
+    { refreshes: ({ run }) => [keys.run(run), keys.runs] },
+  );

@@ -1,0 +1,31 @@
+import { queryOptions } from "@tanstack/react-query";
+import { client, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
+
+const MINUTE = 60_000;
+
+export const runs = queryOptions({
+  queryKey: keys.runs,
+  queryFn: () => unwrap(client.GET("/api/runs/")),
+});
+
+/** Those that go on, for reminders. */
+export const runningRuns = queryOptions({
+  queryKey: keys.runningRuns,
+  queryFn: () => unwrap(client.GET("/api/runs/", { params: { query: { running: true } } })),
+  refetchInterval: MINUTE,
+});
+
+export const runAir = (id: number) =>
+  queryOptions({
+    queryKey: keys.runAir(id),
+    queryFn: () => unwrap(client.GET("/api/runs/{run_id}/air/", { params: { path: { run_id: id } } })),
+    refetchInterval: 10_000,
+  });
+
+export const run = (id: number) =>
+  queryOptions({
+    queryKey: keys.run(id),
+    queryFn: () => unwrap(client.GET("/api/runs/{run_id}/", { params: { path: { run_id: id } } })),
+    refetchInterval: MINUTE,
+  });

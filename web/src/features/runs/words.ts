@@ -1,0 +1,127 @@
+import type { RunEvent, RunSheet, Verdict } from "../../api/client";
+import { massPlusMinus } from "../../domain/quantities";
+import { aboutHours, fixed, hours, percent, plusMinus, scaleDecimals, span } from "../../domain/numbers";
+import { later, when } from "../../domain/times";
+
+type Told = Pick<RunSheet, "verdict" | "run"> & Partial<Pick<RunSheet, "now_h" | "end_h">>;
+
+const stillIn = (verdict: Verdict) => `${span(verdict.moisture.p05, verdict.moisture.p95)} % is left`;
+
+function unjudgedSentence(state: "no_weigh_in" | "no_weigh_out", ended: boolean, left: number): string {
+  if (state === "no_weigh_in") {
+    return ended
+      ? "Ended without a weighing: we cannot say how dry it is."
+      : "Not weighed at the start: the scale cannot judge this run.";
+  }
+  if (ended) return "Ended without a last weighing: there is only the forecast.";
+  if (left <= 0) return "The planned time is over. Weigh it now.";
+  return `Weighed at the start; ${aboutHours(left)} of the planned time left.`;
+}
+
+const FINER_WORTH = 1.2;
+
+const finer = ({ finer_by }: Verdict): string =>
+  finer_by > FINER_WORTH
+    ? ` A scale about ${Math.ceil(finer_by)} times finer could tell, or a coil on a finer scale.`
+    : "";
+
+/** What is left to wait for, and when a weigh-in tells most. */
+function keepGoing({ verdict, run }: Told): string {
+  const { p50 } = verdict.to_aim;
+  if (p50 === null)
+    return `Keep going, but this air stops it near ${percent(verdict.floor_pct)} %, short of clean.`;
+  const left = p50 < 0.1 ? "Perhaps there already" : `Keep going: ${aboutHours(p50)} left`;
+  if (verdict.next_weigh_h === null) return `${left}.`;
+  const at = when(later(new Date(run.started_at), verdict.next_weigh_h), new Date());
+  return `${left}. Weigh at ${at} to narrow it.`;
+}
+
+/** "prints clean near 02:00 (9 in 10: 00:40 to 05:10)"; nothing where there is nothing to wait for. */
+export function stopLine({ verdict, run, now_h }: RunSheet): string | null {
+  const { p05, p50, p95 } = verdict.to_aim;
+  if (run.ended_at !== null || p50 === null || p50 < 0.1) return null;
+  const at = (left: number) => when(later(new Date(run.started_at), now_h + left), new Date());
+  const late = p95 === null ? "perhaps never" : at(p95);
+  return `prints clean near ${at(p50)} (9 in 10: ${p05 === 0 ? "now" : at(p05 ?? 0)} to ${late})`;
+}
+
+/** The plain constant-mass rule, for those who trust the scale alone. */
+export function constantMassWords({ constant_mass }: Verdict, digits: number): string {
+  if (!constant_mass) return "two weighings an hour apart";
+  const { steady, change_g, hours: apart } = constant_mass;
+  return steady
+    ? `steady over ${hours(apart)}`
+    : `${massPlusMinus(change_g.value, change_g.plus_minus, digits)} in ${Number(apart.toFixed(1))} h`;
+}
+
+export const EVENT_WORDS: Record<RunEvent["kind"], string> = {
+  lid: "lid opened",
+  turned: "turned over",
+  timer: "timer restarted",
+  desiccant: "desiccant changed",
+  sensor: "sensor moved",
+  paused: "paused",
+  resumed: "resumed",
+  power_cut: "power cut",
+  other: "note",
+};
+
+/** What a run drew and costs so far. */
+export function spentWords({ energy_kwh, amount, currency }: RunSheet["spent"]): string {
+  const used = `${plusMinus(energy_kwh.value, energy_kwh.plus_minus, 2)} kWh`;
+  return amount === null ? used : `${used}, ${currency}${fixed(amount, 2)}`;
+}
+
+/** The sentence that answers: is it done? */
+export function runSentence(told: Told): string {
+  const { verdict, run, now_h, end_h } = told;
+  const ended = run.ended_at !== null;
+  const aim = `${percent(run.aim_pct)} %`;
+  switch (verdict.state) {
+    case "no_weigh_in":
+    case "no_weigh_out":
+      return unjudgedSentence(verdict.state, ended, (end_h ?? run.duration_h) - (now_h ?? 0));
+    case "no_finding":
+      return verdict.spool_water_g.value > 0
+        ? "No finding: the card spool’s own water could explain the change."
+        : `Your scale can’t tell: the change is below what it can show.${finer(verdict)}`;
+    case "gained":
+      return "It gained mass: it took up water, or something extra was on the scale.";
+    case "not_water":
+      return "It lost more than this plastic can hold as water. Something else left, or was taken off the scale.";
+    case "no_fit":
+      return "These weighings do not fit together. Check what was on the scale each time.";
+    case "dry":
+      return `Dry: at or below ${aim}, so it prints clean.`;
+    case "stalled":
+      return `Stalled near ${percent(verdict.floor_pct)} %: this air can’t dry it further. Hotter or drier air would help; more hours would not.`;
+    case "going":
+      return ended ? `Not dry yet: ${stillIn(verdict)}; it prints clean at ${aim}.` : keepGoing(told);
+  }
+}
+
+/** "17.5 ± 0.2 g out, 2.22 ± 0.03 % of the plastic", with no more digits than the scale gives. */
+export function lossLine(verdict: Verdict, resolution: number): string | null {
+  const { loss } = verdict;
+  if (!loss) return null;
+  const digits = scaleDecimals(resolution);
+  const out = massPlusMinus(loss.mass_g.value, loss.mass_g.plus_minus, digits);
+  const card = loss.filament_g.value !== loss.mass_g.value;
+  const share = plusMinus(loss.dry_basis_pct.value, loss.dry_basis_pct.plus_minus, 2);
+  return card
+    ? `${out} lost, some of it the card’s own: ${massPlusMinus(verdict.spool_water_g.value, verdict.spool_water_g.plus_minus, 0)}`
+    : `${out} lost, ${share} % of the dry plastic`;
+}
+
+/** A word for a run's state, for lists. */
+export const STATE_WORDS: Record<Verdict["state"], string> = {
+  no_weigh_in: "not weighed",
+  no_weigh_out: "no last weighing",
+  no_finding: "no finding",
+  gained: "gained mass",
+  not_water: "not only water",
+  no_fit: "does not fit",
+  dry: "dry",
+  stalled: "stalled",
+  going: "not dry yet",
+};

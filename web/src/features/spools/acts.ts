@@ -1,0 +1,94 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useAct } from "../../api/act";
+import { client, unwrap } from "../../api/client";
+import { MOISTURE, PLANS, keys } from "../../api/keys";
+import type { components } from "../../api/schema";
+import type { Span } from "../rack/queries";
+
+type Schemas = components["schemas"];
+
+/** Moves spools, and lays their new lanes over the racks that are on the screen before all is asked for again. */
+export function useMoveSpools() {
+  const queries = useQueryClient();
+  return useAct(
+    async (body: Schemas["MoveRequest"]) => {
+      const done = await unwrap(client.POST("/api/stays/", { body }));
+      const racks = queries.getQueriesData<Schemas["Rack"]>({ queryKey: keys.racks });
+      for (const [key, rack] of racks) {
+        if (!rack) continue;
+        const fresh = await Promise.all(
+          body.spools.map((spool) =>
+            unwrap(client.GET("/api/rack/", { params: { query: { span: key[1] as Span, spool } } })),
+          ),
+        );
+        const moved = new Map(fresh.flatMap((it) => it.lanes).map((it) => [it.lane.spool.id, it]));
+        queries.setQueryData(key, {
+          ...rack,
+          lanes: rack.lanes.map((it) => moved.get(it.lane.spool.id) ?? it),
+        });
+      }
+      return done;
+    },
+    { refreshes: MOISTURE },
+  );
+}
+
+export const useCorrectStay = () =>
+  useAct(
+    ({ id, body }: { id: number; body: Schemas["CorrectStayRequest"] }) =>
+      unwrap(client.PUT("/api/stays/{stay_id}/", { params: { path: { stay_id: id } }, body })),
+    { refreshes: MOISTURE },
+  );
+
+export const useRemoveStay = () =>
+  useAct(
+    (id: number) => unwrap(client.DELETE("/api/stays/{stay_id}/", { params: { path: { stay_id: id } } })),
+    { refreshes: MOISTURE },
+  );
+
+export const useAddSpool = () =>
+  useAct((body: Schemas["NewSpoolRequest"]) => unwrap(client.POST("/api/spools/", { body })), {
+    refreshes: MOISTURE,
+  });
+
+export const useChangeSpool = () =>
+  useAct(
+    ({ id, body }: { id: number; body: Schemas["WriteSpoolRequest"] }) =>
+      unwrap(client.PUT("/api/spools/{spool_id}/", { params: { path: { spool_id: id } }, body })),
+    { refreshes: MOISTURE },
+  );
+
+export const useAddEmptySpool = () =>
+  useAct((body: Schemas["WriteEmptySpoolRequest"]) => unwrap(client.POST("/api/empty-spools/", { body })), {
+    refreshes: [keys.emptySpools],
+  });
+
+export const useNoteMoisture = () =>
+  useAct(
+    ({ spool, body }: { spool: number; body: Schemas["MoistureRequest"] }) =>
+      unwrap(
+        client.POST("/api/spools/{spool_id}/moisture/", { params: { path: { spool_id: spool } }, body }),
+      ),
+    { refreshes: MOISTURE },
+  );
+
+export const useUseFilament = () =>
+  useAct(
+    ({ spool, body }: { spool: number; body: Schemas["UseRequest"] }) =>
+      unwrap(client.POST("/api/spools/{spool_id}/uses/", { params: { path: { spool_id: spool } }, body })),
+    { refreshes: MOISTURE },
+  );
+
+/** Keep what a maker's sheet asks for, or forget it (null). */
+export const useSetSheet = () =>
+  useAct(
+    ({ spool, sheet }: { spool: number; sheet: Schemas["SheetRequest"] | null }) => {
+      const params = { path: { spool_id: spool } };
+      return unwrap(
+        sheet === null
+          ? client.DELETE("/api/spools/{spool_id}/sheet/", { params })
+          : client.PUT("/api/spools/{spool_id}/sheet/", { params, body: sheet }),
+      );
+    },
+    { refreshes: PLANS },
+  );

@@ -1,0 +1,26 @@
+import { queryOptions } from "@tanstack/react-query";
+import { client, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
+
+const MINUTE = 60_000;
+
+export const spoolPage = (id: number) =>
+  queryOptions({
+    queryKey: keys.spool(id),
+    queryFn: () => unwrap(client.GET("/api/spools/{spool_id}/page/", { params: { path: { spool_id: id } } })),
+    refetchInterval: 5 * MINUTE,
+  });
+
+export const label = (id: number) =>
+  queryOptions({
+    queryKey: keys.label(id),
+    queryFn: () =>
+      unwrap(client.GET("/api/spools/{spool_id}/label/", { params: { path: { spool_id: id } } })),
+    staleTime: Infinity,
+  });
+
+export const emptySpools = queryOptions({
+  queryKey: keys.emptySpools,
+  queryFn: () => unwrap(client.GET("/api/empty-spools/")),
+  staleTime: Infinity,
+});

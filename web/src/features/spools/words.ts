@@ -1,0 +1,91 @@
+import type { SpoolFacts } from "../../api/client";
+import { aboutHours, fixed, hours, percent, plusMinus } from "../../domain/numbers";
+import { mass, temp } from "../../domain/quantities";
+import { span } from "../storage/words";
+
+export const EMPTY_SPOOL_WORDS = {
+  polystyrene: "polystyrene",
+  abs: "ABS",
+  pc: "polycarbonate",
+  petg: "PETG or similar",
+  "recycled-pla": "recycled PLA",
+  card: "card",
+  unknown: "unknown",
+} as const;
+
+export const TARE_WORDS = {
+  measured: { name: "weighed empty", note: "this spool" },
+  twin: { name: "an emptied twin", note: "± 6 g" },
+  nominal: { name: "new mass less 1000 g", note: "± 20 g" },
+} as const;
+
+export const BASIS_WORDS = { new: "new from the factory", typed: "noted", run: "a run ended" } as const;
+
+const OUTCOME_WORDS = {
+  stay: "left where it is",
+  out: "left out",
+  bag: "in a zip bag, no desiccant",
+  bin: "in a bin",
+  dry: "dried, then in that bin",
+} as const;
+
+export type OutcomeName = keyof typeof OUTCOME_WORDS;
+
+/** What would be done with a spool; `whole` tells the desiccant too. */
+export const outcomeWords = (name: OutcomeName, whole: boolean): string => {
+  if (name === "bin" && whole) return `${OUTCOME_WORDS.bin}, ${mass(200, 0)} fresh gel`;
+  return whole ? OUTCOME_WORDS[name] : (OUTCOME_WORDS[name].split(",")[0] ?? name);
+};
+
+/** The sentence that answers: how is this spool, and what would help? */
+export function spoolSentence({ traced }: SpoolFacts): string {
+  const { lane } = traced;
+  const { name } = lane.spool;
+  const now = `${percent(lane.moisture.value)} %`;
+  if (lane.run) return `${name} is drying in ${lane.run.dryer_name}, at ${now} now.`;
+  switch (lane.moisture_level) {
+    case "clean":
+      return `${name} prints clean: ${now} of water.`;
+    case "between":
+      return `${name} is a little too wet to print clean: ${now} of water.`;
+    case "trouble":
+      return `${name} is wet enough to show in prints: ${now} of water.`;
+    case "no_matter":
+      return `${name} takes up too little water to matter.`;
+  }
+}
+
+/** Whether desiccant would dry this very spool, and how that compares with heat. */
+export function disputeLine(page: SpoolFacts): string {
+  const { dries_h, heat, heat_dryer, traced } = page;
+  const { lane } = traced;
+  if (lane.clean_pct === null) return "It needs neither desiccant nor heat.";
+  if (lane.moisture_level === "clean") return "It prints clean: desiccant only has to keep it so.";
+  const gel =
+    dries_h === null
+      ? "Desiccant won’t dry this spool: even plenty of fresh desiccant takes over four months"
+      : dries_h < 1
+        ? "With plenty of fresh desiccant it prints clean within the hour"
+        : `Desiccant dries this spool, but slowly: with plenty of it, it prints clean in ${span(dries_h)}`;
+  return heat
+    ? `${gel}; heat takes ${aboutHours(heat.duration_h).replace("about ", "")} at ${temp(heat.temp_c)} in ${heat_dryer}.`
+    : `${gel}; none of your dryers gets it there.`;
+}
+
+/** What runs taught of this spool. */
+export const learnedLine = (it: SpoolFacts["learned"][number]): string => {
+  const low = it.median * Math.exp(-1.645 * it.sigma);
+  const high = it.median * Math.exp(1.645 * it.sigma);
+  return `In ${it.dryer_name} it dries ${fixed(it.median, 2)} times as fast as computed (9 in 10: ${fixed(low, 2)} to ${fixed(high, 2)}), judging by ${it.runs} ${it.runs === 1 ? "run" : "runs"}.`;
+};
+
+/** "0.17 ± 0.10 %" */
+export const moistureWords = (pct: number, sd: number): string => `${plusMinus(pct, 2 * sd, 2)} %`;
+
+/** What the maker's sheet asks for. */
+export const sheetLine = (sheet: {
+  temp_c: number | string;
+  duration_h: number | string;
+  only_if_opened: boolean;
+}): string =>
+  `${temp(Number(sheet.temp_c))} for ${hours(Number(sheet.duration_h))}${sheet.only_if_opened ? ", only if opened" : ""}`;

@@ -1,0 +1,79 @@
+import { Button } from "@headlessui/react";
+import { useCallback, useEffect, useRef, useSyncExternalStore } from "react";
+import { ApiError } from "../../api/client";
+import { useSaveWeighing } from "./acts";
+import { useShell } from "../../components/shell";
+import { discard, listen, refuse, waiting } from "./outbox";
+
+const RETRY_MS = 5000;
+
+/** What waits in this browser until the server is back; it is sent by itself. */
+export function OutboxBar() {
+  const rows = useSyncExternalStore(listen, waiting);
+  const { notify } = useShell();
+  const { mutateAsync } = useSaveWeighing();
+  const sending = useRef(false);
+  const open = rows.filter((it) => it.refused === undefined);
+
+  const send = useCallback(async () => {
+    if (sending.current) return;
+    sending.current = true;
+    try {
+      for (const it of waiting().filter((row) => row.refused === undefined)) {
+        try {
+          const kept = await mutateAsync(it.body);
+          discard(it.body.client_key);
+          notify({ text: `Darre is back: kept ${it.told}.`, undo: kept.undo });
+        } catch (error) {
+          if (!(error instanceof ApiError) || error.code === "unreachable" || error.status >= 500) return;
+          refuse(it.body.client_key, error.message);
+        }
+      }
+    } finally {
+      sending.current = false;
+    }
+  }, [mutateAsync, notify]);
+
+  useEffect(() => {
+    if (open.length === 0) return;
+    const timer = setInterval(() => void send(), RETRY_MS);
+    const now = () => void send();
+    window.addEventListener("online", now);
+    return () => {
+      clearInterval(timer);
+      window.removeEventListener("online", now);
+    };
+  }, [open.length, send]);
+
+  if (rows.length === 0) return null;
+  return (
+    <section
+      aria-label="Saved in this browser"
+      role="status"
+      className="border-b-2 border-ink bg-paper print:hidden"
+    >
+      <ul className="mx-auto max-w-[1440px] px-5 py-2">
+        {rows.map((it) => (
+          <li key={it.body.client_key} className="flex flex-wrap items-baseline gap-x-3">
+            <strong>{it.told}</strong>
+            {it.refused === undefined ? (
+              <span>is saved in this browser and will be sent as soon as Darre answers.</span>
+            ) : (
+              <>
+                <span className="font-bold text-heat">was not taken: {it.refused}</span>
+                <Button
+                  className="underline underline-offset-2"
+                  onClick={() => {
+                    discard(it.body.client_key);
+                  }}
+                >
+                  Discard it
+                </Button>
+              </>
+            )}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

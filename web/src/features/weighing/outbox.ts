@@ -1,0 +1,64 @@
+/** Weigh-ins typed while the server was away: kept in this browser, sent once it is back. Each has a key of its own, so
+ * that however often it is sent it is stored once. */
+import type { components } from "../../api/schema";
+
+export interface Waiting {
+  body: components["schemas"]["SaveWeighingRequest"];
+  /** Whose weigh-in it is and what the scale read, for the person. */
+  told: string;
+  /** What the server said against it, once it was back. */
+  refused?: string;
+}
+
+const KEY = "darre.outbox";
+const listeners = new Set<() => void>();
+let text = localStorage.getItem(KEY) ?? "[]";
+let rows = parsed(text);
+
+function parsed(kept: string): Waiting[] {
+  try {
+    const found: unknown = JSON.parse(kept);
+    return Array.isArray(found) ? (found as Waiting[]) : [];
+  } catch {
+    return [];
+  }
+}
+
+function write(next: Waiting[]) {
+  rows = next;
+  text = JSON.stringify(next);
+  localStorage.setItem(KEY, text);
+  listeners.forEach((tell) => {
+    tell();
+  });
+}
+
+/** What waits, oldest first. */
+export const waiting = (): Waiting[] => rows;
+
+export function keepForLater(it: Waiting) {
+  write([...rows.filter((row) => row.body.client_key !== it.body.client_key), it]);
+}
+
+export function discard(key: string) {
+  write(rows.filter((row) => row.body.client_key !== key));
+}
+
+/** Note what the server said against a weigh-in; it stays until the person discards it. */
+export function refuse(key: string, message: string) {
+  write(rows.map((row) => (row.body.client_key === key ? { ...row, refused: message } : row)));
+}
+
+export function listen(tell: () => void): () => void {
+  const elsewhere = (event: StorageEvent) => {
+    if (event.key !== KEY) return;
+    rows = parsed(event.newValue ?? "[]");
+    tell();
+  };
+  listeners.add(tell);
+  window.addEventListener("storage", elsewhere);
+  return () => {
+    listeners.delete(tell);
+    window.removeEventListener("storage", elsewhere);
+  };
+}
