@@ -1,4 +1,4 @@
-"""Keeping: containers, the air in them, how long each spool stays under its marks there, and their desiccant."""
+"""Storage: containers, the air in them, how long each spool stays clean there, and their desiccant."""
 
 import math
 from dataclasses import dataclass
@@ -12,14 +12,24 @@ from darre.moisture.lanes import Lane, SimulatedShelf, lanes_of, read_shelf, sim
 from darre.moisture.rack import moment
 from darre.places.models import DesiccantFill, Place
 from darre.places.room_air import hour_of
-from drying.air.psychrometrics import vapour_concentration_g_m3
 from drying.arrays import Array
 from drying.errors import OutOfRangeError
 from drying.materials.sorption import activity_of_moisture
-from drying.moisture.events import ContainerEvents, DesiccantFilled, KnownMoisture, SpoolEvents, SpoolStay
+from drying.moisture.events import ContainerEvents, DesiccantFilled, KnownMoisture, SpoolEvents
 from drying.moisture.history import MoistureHistories, Room
+from drying.moisture.outlook import (
+    Crossing,
+    crossing,
+    desiccant_load,
+    exposure_g_d_m3,
+    handed_over_g,
+    hours_to_dry_beside_desiccant,
+    ingress_spread,
+    water_difference_g_m3,
+    water_in_g_day,
+)
 from drying.quantity import Quantity
-from drying.storage.container import INGRESS, OPEN_KINDS, Container, Fill, PlaceKind
+from drying.storage.container import INGRESS, OPEN_KINDS, Container, PlaceKind
 from drying.storage.desiccant import (
     DesiccantKind,
     Indicator,
@@ -35,21 +45,6 @@ AHEAD_H, BACK_H = 14 * 24, 14 * 24
 FITTED_BACK_H = 120 * 24  # weighings of desiccant count so far back
 STEP_H = 6
 LAST_DAYS = 30
-DRIES_WITHIN_H = 120 * 24
-AMPLE_G = 1000.0  # of fresh desiccant, where it is asked what desiccant can do at best
-WEIGHED_SPREAD = 1.15
-SPENT_SHARE = 0.8  # of what it can hold at the humidity that its spools stand: from here on it is called spent
-
-
-@dataclass(frozen=True)
-class Crossing:
-    """When a spool passes a mark where it is: hours from now, the middle and the two ends by what gets in; None: not
-    within two weeks.
-    """
-
-    hours: float | None
-    early_h: float | None
-    late_h: float | None
 
 
 @dataclass(frozen=True)
@@ -98,7 +93,7 @@ class Holding:
     water_g_day: float | None
 
 
-def keep(now: datetime) -> list[Holding]:
+def storage(now: datetime) -> list[Holding]:
     """Every container, with the next two weeks."""
     shelf = read_shelf(now)
     simulated = simulate_shelf(shelf, AHEAD_H, FITTED_BACK_H)
@@ -147,9 +142,8 @@ def _from_now(simulated: SimulatedShelf, lanes: dict[int, Lane], sign: int) -> M
 
 
 def _spread(place: Place) -> float:
-    """How far what gets in may be off, as a factor: little where it was weighed, the kind's spread else."""
     usual = INGRESS.get(PlaceKind(place.kind), (0.0, 1.0, 0.0))[1]
-    return usual if place.ingress_m3_day is None else min(usual, WEIGHED_SPREAD)
+    return ingress_spread(usual, measured=place.ingress_m3_day is not None)
 
 
 def _holding(n: int, place: Place, simulations: _Simulations, lanes: dict[int, Lane]) -> Holding:
@@ -202,79 +196,49 @@ def _clean_activity(lane: Lane) -> float:
 
 def _contained(k: int, lane: Lane, place: Place, simulations: _Simulations) -> Contained:
     now_h = hour_of(simulations.simulated.shelf.now)
-    ahead = [c.spools[k].moisture_pct[now_h + 1 - c.first :] for c in simulations.each]
-    clean, trouble = lane.material.clean, lane.material.trouble
+    middle, dry, damp = (c.spools[k].moisture_pct[now_h + 1 - c.first :] for c in simulations.each)
+    clean, trouble, now = lane.material.clean, lane.material.trouble, lane.moisture.value
     return Contained(
         lane=lane,
-        clean=_crossing(lane, ahead, clean.value if clean else None),
-        trouble=_crossing(lane, ahead, trouble.value if trouble else None),
+        clean=crossing(middle, dry, damp, now, clean.value if clean else None),
+        trouble=crossing(middle, dry, damp, now, trouble.value if trouble else None),
         dries_h=dries_in(lane, core_container(place), simulations.simulated),
     )
 
 
-def _crossing(lane: Lane, ahead: list[Array], reading: float | None) -> Crossing:
-    if reading is None or lane.moisture.value > reading:
-        return Crossing(None, None, None)
-    found = [np.flatnonzero(row > reading) for row in ahead]
-    middle, late, early = (float(f[0]) + 1.0 if f.size else None for f in found)
-    return Crossing(middle, early, late)
-
-
-def dries_in(
-    lane: Lane, container: Container, simulated: SimulatedShelf, kind: DesiccantKind = DesiccantKind.SIEVE
-) -> float | None:
-    """Hours in which a spool comes to its clean mark beside plenty of fresh desiccant, at the room's present warmth;
-    None where it is there already, or it takes over four months.
-    """
-    clean = lane.material.clean
-    if clean is None or lane.moisture.value <= clean.value:
-        return None
+def dries_in(lane: Lane, container: Container, simulated: SimulatedShelf) -> float | None:
+    """Hours until a spool prints clean beside plenty of fresh desiccant, at the room's present air."""
     n = [s.pk for s in simulated.shelf.spools].index(lane.spool.pk)
-    events = simulated.spool_events[n]
     now_h = hour_of(simulated.shelf.now)
     at = now_h - simulated.room.first
-    warm, humid = float(simulated.room.temp_c[at]), float(simulated.room.activity[at])
-    now = KnownMoisture(now_h, Quantity(round(lane.moisture.value, 3), 0.0))
-    alone = SpoolEvents(events.filament, events.dry_g, (now,), stays=(SpoolStay(now_h, None, 0),))
-    fresh = DesiccantFilled(now_h, Fill(kind, AMPLE_G), desiccant(kind).left_pct)
-    box = ContainerEvents(container, now_h, (fresh,))
-    room = Room(now_h, np.full(DRIES_WITHIN_H, warm), np.full(DRIES_WITHIN_H, humid))
-    under = np.flatnonzero(simulator().simulate([alone], [box], room).spools[0].moisture_pct <= clean.value)
-    return float(under[0]) if under.size else None
+    room = now_h, float(simulated.room.temp_c[at]), float(simulated.room.activity[at])
+    return hours_to_dry_beside_desiccant(simulator(), simulated.spool_events[n], lane.moisture.value, container, room)
 
 
 def _state(fill: DesiccantFill, rh: float, most: float) -> DesiccantState:
-    it = desiccant(DesiccantKind(fill.kind))
-    load, useful = it.held_pct(rh), max(it.held_pct(most), it.left_pct)
+    kind = DesiccantKind(fill.kind)
+    found = desiccant_load(kind, rh, most)
     return DesiccantState(
         fill=fill,
-        name=it.name,
-        load_pct=load,
-        useful_pct=useful,
-        spent=load >= SPENT_SHARE * useful,
-        regeneration=regeneration(it.kind, Indicator(fill.indicator), Pouch(fill.pouch)),
+        name=desiccant(kind).name,
+        load_pct=found.load_pct,
+        useful_pct=found.useful_pct,
+        spent=found.spent,
+        regeneration=regeneration(kind, Indicator(fill.indicator), Pouch(fill.pouch)),
     )
 
 
 def _differences(simulated: SimulatedShelf, n: int, begin: int, end: int) -> Array:
     """Water in the room's air less that in a container's, g/m³, hour by hour."""
-    first = simulated.histories.first
-    here = slice(begin - first, end - first)
-    temps, room, inside = (
-        simulated.room.temp_c[here],
-        simulated.room.activity[here],
-        simulated.histories.activity[n][here],
-    )
-    full = np.array([vapour_concentration_g_m3(float(t), 100.0) for t in temps])
-    return np.asarray(full * (room - inside))
+    here = slice(begin - simulated.histories.first, end - simulated.histories.first)
+    inside = simulated.histories.activity[n][here]
+    return water_difference_g_m3(simulated.room.temp_c[here], simulated.room.activity[here], inside)
 
 
 def _water_g_day(simulated: SimulatedShelf, n: int, ingress: float) -> float | None:
-    """What gets in now, g a day, by the mean of the last day."""
+    """What leaks in now, g a day, by the mean of the last day."""
     now_h = hour_of(simulated.shelf.now)
-    apart = _differences(simulated, n, max(now_h - 24, simulated.histories.first), now_h)
-    known = apart[~np.isnan(apart)]
-    return float(known.mean()) * ingress if known.size else None
+    return water_in_g_day(_differences(simulated, n, max(now_h - 24, simulated.histories.first), now_h), ingress)
 
 
 def _needed(kind: DesiccantKind, water: float | None, most: float) -> float | None:
@@ -294,14 +258,6 @@ def _fitted(simulated: SimulatedShelf, n: int, fill: DesiccantFill) -> Quantity 
     begin_h = max(hour_of(simulated.shelf.now) - FITTED_BACK_H, simulated.histories.first)
     first, last = next((w for w in seen if hour_of(w.at) >= begin_h), seen[-1]), seen[-1]
     begin, end = hour_of(first.at), hour_of(last.at)
-    given = 0.0
-    for k, events in enumerate(simulated.spool_events):
-        hours = [(s.since, s.until or end) for s in events.stays if s.place == n]
-        for since, until in hours:
-            low, high = max(since, begin), min(until, end)
-            if low < high:
-                line = simulated.histories.spools[k]
-                handed = events.dry_g / 100.0 * (line.at(low).value - line.at(high).value)
-                given += 0.0 if math.isnan(handed) else handed
-    exposure = float(np.nansum(_differences(simulated, n, begin, end))) / 24.0
+    given = handed_over_g(zip(simulated.spool_events, simulated.histories.spools, strict=True), n, begin, end)
+    exposure = exposure_g_d_m3(_differences(simulated, n, begin, end))
     return fitted_ingress(last.mass_g - first.mass_g, math.hypot(first.sd_g, last.sd_g), given, exposure)

@@ -12,7 +12,7 @@ from darre.moisture.api.serializers import HoldingSerializer, RackSerializer, Sp
 from darre.moisture.lanes import lanes
 from darre.moisture.rack import rack
 from darre.moisture.spool_page import spool_page
-from darre.moisture.storage import keep
+from darre.moisture.storage import storage
 
 SPANS_H = {"day": 24, "week": 168, "weeks": 504, "season": 2160}
 
@@ -46,9 +46,9 @@ class SpoolPageView(APIView):
 class StorageView(APIView):
     """Every container, with two weeks back and two ahead."""
 
-    @extend_schema(responses=HoldingSerializer(many=True), operation_id="keep")
+    @extend_schema(responses=HoldingSerializer(many=True), operation_id="storage")
     def get(self, request: Request) -> Response:
-        return Response(HoldingSerializer(keep(timezone.now()), many=True).data)
+        return Response(HoldingSerializer(storage(timezone.now()), many=True).data)
 
 
 class LaneListView(APIView):

@@ -1,0 +1,124 @@
+"""What storage will bring: when a spool crosses a threshold, what fresh desiccant could do, and what leaks in."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from drying.air.psychrometrics import vapour_concentration_g_m3
+from drying.arrays import Array
+from drying.moisture.events import ContainerEvents, DesiccantFilled, KnownMoisture, SpoolEvents, SpoolStay
+from drying.moisture.history import MoistureHistory, MoistureSimulator, Room
+from drying.quantity import Quantity
+from drying.storage.container import Container, Fill
+from drying.storage.desiccant import DesiccantKind, desiccant
+
+DRIES_WITHIN_H = 120 * 24
+AMPLE_G = 1000.0  # of fresh desiccant: what desiccant can do at best
+SPENT_SHARE = 0.8  # of what it can usefully hold: above this it counts as spent
+WEIGHED_SPREAD = 1.15  # engineering estimate: an ingress measured by weighing may be off by this factor
+
+
+@dataclass(frozen=True)
+class Crossing:
+    """When a spool rises above a threshold: hours from now, most likely and at the two ends; None: not in this time."""
+
+    hours: float | None
+    early_h: float | None
+    late_h: float | None
+
+
+NEVER = Crossing(None, None, None)
+
+
+def crossing(middle: Array, dry: Array, damp: Array, now_pct: float, threshold_pct: float | None) -> Crossing:
+    """When hourly moistures (% of dry mass, from the next hour on) first exceed a threshold.
+
+    `dry`, `damp`: the same with as little and as much ingress as is plausible. A spool above its threshold already, or
+    without one, crosses nothing.
+    """
+    if threshold_pct is None or now_pct > threshold_pct:
+        return NEVER
+    found = [np.flatnonzero(row > threshold_pct) for row in (middle, damp, dry)]
+    return Crossing(*(float(hours[0]) + 1.0 if hours.size else None for hours in found))
+
+
+def hours_to_dry_beside_desiccant(
+    simulator: MoistureSimulator,
+    spool: SpoolEvents,
+    moisture_pct: float,
+    container: Container,
+    room: tuple[int, float, float],
+    kind: DesiccantKind = DesiccantKind.SIEVE,
+) -> float | None:
+    """Hours until a spool prints clean beside plenty of fresh desiccant in this container.
+
+    `moisture_pct`: its moisture now, % of dry mass; `room`: the present hour, °C and activity, which are taken to stay.
+    None where it prints clean already or needs no drying, and where it would take more than four months.
+    """
+    clean = spool.filament.material.clean
+    if clean is None or moisture_pct <= clean.value:
+        return None
+    now_h, temp_c, activity = room
+    now = KnownMoisture(now_h, Quantity(round(moisture_pct, 3), 0.0))
+    alone = SpoolEvents(spool.filament, spool.dry_g, (now,), stays=(SpoolStay(now_h, None, 0),))
+    fresh = DesiccantFilled(now_h, Fill(kind, AMPLE_G), desiccant(kind).left_pct)
+    steady = Room(now_h, np.full(DRIES_WITHIN_H, temp_c), np.full(DRIES_WITHIN_H, activity))
+    found = simulator.simulate([alone], [ContainerEvents(container, now_h, (fresh,))], steady).spools[0]
+    under = np.flatnonzero(found.moisture_pct <= clean.value)
+    return float(under[0]) if under.size else None
+
+
+@dataclass(frozen=True)
+class DesiccantLoad:
+    """Water in a desiccant now and the most it can usefully hold, both % of its dry mass, and whether it is spent."""
+
+    load_pct: float
+    useful_pct: float
+    spent: bool
+
+
+def desiccant_load(kind: DesiccantKind, activity: float, most_activity: float) -> DesiccantLoad:
+    """How full desiccant is in air of this activity, where its spools print clean up to `most_activity` (0..1)."""
+    substance = desiccant(kind)
+    load, useful = substance.held_pct(activity), max(substance.held_pct(most_activity), substance.left_pct)
+    return DesiccantLoad(load, useful, load >= SPENT_SHARE * useful)
+
+
+def water_difference_g_m3(temp_c: Array, room_activity: Array, inside_activity: Array) -> Array:
+    """Water in the room's air less that in a container's, g/m³, hour by hour (arrays of one length)."""
+    saturated = np.array([vapour_concentration_g_m3(float(t), 100.0) for t in temp_c])
+    return np.asarray(saturated * (room_activity - inside_activity))
+
+
+def water_in_g_day(difference_g_m3: Array, ingress_m3_day: float) -> float | None:
+    """Water that leaks in, g a day, by the mean of the hours known; None where none is."""
+    known = difference_g_m3[~np.isnan(difference_g_m3)]
+    return float(known.mean()) * ingress_m3_day if known.size else None
+
+
+def handed_over_g(spools: Iterable[tuple[SpoolEvents, MoistureHistory]], container: int, begin: int, end: int) -> float:
+    """Water that spools gave off in a container between two hours, g; what is not known counts as nothing."""
+    given = 0.0
+    for spool, history in spools:
+        for since, until in ((s.since, s.until or end) for s in spool.stays if s.place == container):
+            low, high = max(since, begin), min(until, end)
+            if low < high:
+                lost = spool.dry_g / 100.0 * (history.at(low).value - history.at(high).value)
+                given += 0.0 if math.isnan(lost) else lost
+    return given
+
+
+def ingress_spread(usual_spread: float, *, measured: bool) -> float:
+    """The factor by which an ingress may be off: the spread of its kind, less where it was measured."""
+    return min(usual_spread, WEIGHED_SPREAD) if measured else usual_spread
+
+
+def exposure_g_d_m3(difference_g_m3: Sequence[float] | Array) -> float:
+    """The difference of water outside and inside summed over days, g·d/m³, from hourly values; unknown hours count
+    as no difference.
+    """
+    return float(np.nansum(difference_g_m3)) / 24.0
