@@ -190,6 +190,7 @@ class ChanceInWords(PartsCase):
 
     def test_a_bar_to_the_right_is_for_the_water(self):
         x = self.js(
-            "(() => { const s = evidenceBars.barScale([{key: '', from: 0, to: 2}], 400, 10); return [s.x(0), s.x(2)] })()"
+            "(() => { const s = evidenceBars.barScale([{key: '', from: 0, to: 2}], 400, 10);"
+            " return [s.x(0), s.x(2)] })()"
         )
         self.assertLess(x[0], x[1])

@@ -13,14 +13,13 @@ from datetime import UTC, datetime, timedelta
 
 import numpy as np
 
-from drying.air.psychrometrics import RoomAir
+from drying.air import RoomAir
 from drying.arrays import Array
-from drying.dryers.setup import Load
-from drying.materials.empty_spools import empty_spool_kind
-from drying.materials.properties import material
+from drying.dryers import Load
+from drying.materials import empty_spool_kind, material
 from drying.quantity import Quantity
-from drying.transport.state import Segment
-from drying.weighing.scale import Scale
+from drying.transport import Segment
+from drying.weighing import Scale
 from standins.truth import Truth, read_off
 
 BENCH = Scale(0.1, 0.05, 0.02)

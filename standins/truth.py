@@ -10,14 +10,12 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from drying.air.psychrometrics import vapour_concentration_g_m3
+from drying.air import vapour_concentration_g_m3
 from drying.arrays import Array
-from drying.dryers.setup import Load
-from drying.planning.forecast import moved
-from drying.transport.solve import course
-from drying.transport.state import Filament, Segment, even_state
-from drying.transport.uncertainty import TORTUOSITY_SPREAD
-from drying.weighing.scale import Scale
+from drying.dryers import Load
+from drying.planning import moved
+from drying.transport import TORTUOSITY_SPREAD, Filament, Segment, course, even_state
+from drying.weighing import Scale
 
 AIR_SD_C, VENT_SPREAD = 0.7, 1.35  # how far a real dryer is off what is known of it: °C, and a factor
 

@@ -12,21 +12,14 @@ from pathlib import Path
 
 import numpy as np
 
-from drying.air.psychrometrics import RoomAir
+from drying.air import RoomAir
 from drying.arrays import Array
-from drying.dryers.dryer import Dryer
-from drying.dryers.setup import Load, Setup
-from drying.materials.empty_spools import empty_spool_kind
-from drying.materials.properties import material
+from drying.dryers import Dryer, Load, Setup
+from drying.materials import empty_spool_kind, material
 from drying.planning.drying_map import drying_map
 from drying.quantity import Quantity
-from drying.storage.balance import Hours, StoredSpool, follow_hours
-from drying.storage.container import OPEN
-from drying.transport import linear
-from drying.transport.reduced_modes import even, secant
-from drying.transport.solve import course
-from drying.transport.state import Filament, Segment, State, even_state
-from drying.transport.winding import grid, winding_of_mass
+from drying.storage import OPEN, Hours, StoredSpool, follow_hours
+from drying.transport import Filament, Segment, State, course, even, even_state, grid, linear, secant, winding_of_mass
 from tools.peers import bdf, equal_cells, fipy_two_scales
 
 HOURS = np.array([0.5, 1, 2, 3, 4, 6, 8, 10, 12, 18, 24, 36, 48])  # as in the reference cases

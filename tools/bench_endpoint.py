@@ -8,17 +8,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from drying.air.psychrometrics import RoomAir
-from drying.dryers.dryer import Dryer
-from drying.dryers.setup import Load, Setup
-from drying.materials.empty_spools import empty_spool_kind
-from drying.materials.properties import material
+from drying.air import RoomAir
+from drying.dryers import Dryer, Load, Setup
+from drying.materials import empty_spool_kind, material
 from drying.planning.choose import choose
 from drying.quantity import Quantity
-from drying.runs.record import RunSoFar, TimedWeighing
-from drying.runs.verdict import RunState, judge
-from drying.weighing.scale import Scale, Weighing
-from drying.weighing.tare import Tare, TareMethod
+from drying.runs import RunSoFar, RunState, TimedWeighing, judge
+from drying.weighing import Scale, Tare, TareMethod, Weighing
 from standins.truth import drawn, read_off
 
 RUNS = 500

@@ -6,10 +6,21 @@ import sys
 
 import numpy as np
 
-from drying.diagnosis.bayes import answers_row, posterior, scene, shares
-from drying.diagnosis.evidence_table import WATER, evidence_table
+from drying.diagnosis import (
+    GROUP_RHO,
+    WATER,
+    HiddenCase,
+    answers_row,
+    brier,
+    calibration,
+    draw_case,
+    log_p_together,
+    posterior,
+    scene,
+    shares,
+)
+from drying.diagnosis.evidence_table import evidence_table
 from drying.diagnosis.next_checks import next_checks
-from drying.diagnosis.practice import GROUP_RHO, HiddenCase, brier, calibration, draw_case, log_p_together
 
 SURE, MOST_MINUTES = 0.9, 60.0
 FIXED_ORDER = ("look", "push", "caliper", "snap", "break", "ask", "swap", "weigh", "after_drying")

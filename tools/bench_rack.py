@@ -31,8 +31,8 @@ def fill() -> None:
     from darre.places.actions.room import add_room, record_room_air
     from darre.places.actions.stays import move_spools
     from darre.runs.actions.weighings import Reading, save_weighing
-    from drying.air.psychrometrics import RoomAir
-    from drying.weighing.tare import Tare, TareMethod
+    from drying.air import RoomAir
+    from drying.weighing import Tare, TareMethod
 
     now, rng = timezone.now(), np.random.default_rng(3)
     begin = now - timedelta(days=DAYS)

@@ -5,11 +5,9 @@ from __future__ import annotations
 import matplotlib as mpl
 import numpy as np
 
-from drying.air.psychrometrics import RoomAir
-from drying.materials.properties import material
-from drying.transport.solve import course
-from drying.transport.state import Filament, Segment, even_state
-from drying.transport.winding import DEFAULT_WINDING
+from drying.air import RoomAir
+from drying.materials import material
+from drying.transport import DEFAULT_WINDING, Filament, Segment, course, even_state
 from tools.house import ROOT
 
 mpl.use("svg")

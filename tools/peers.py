@@ -6,19 +6,21 @@ import numpy as np
 from scipy.integrate import solve_ivp
 from scipy.sparse import csc_matrix
 
-from drying.air.psychrometrics import vapour_concentration_g_m3
+from drying.air import vapour_concentration_g_m3
 from drying.arrays import Array
-from drying.materials.sorption import activity_of_moisture
-from drying.transport.state import (
+from drying.materials import activity_of_moisture
+from drying.transport import (
     REST_WEIGHT,
     STRAND_WEIGHTS,
     Filament,
+    Grid,
     Segment,
+    Winding,
     face_conductance,
     gas_capacity,
     strand_density,
+    vapour_diffusivity_m2_s,
 )
-from drying.transport.winding import Grid, Winding, vapour_diffusivity_m2_s
 
 
 def equal_cells(winding: Winding, count: int) -> Grid:

@@ -15,7 +15,7 @@ _NUMBER = re.compile(r"[+-]?(\d+([.,]\d*)?|[.,]\d+)")
 
 @extend_schema_field({"oneOf": [{"type": "number"}, {"type": "string"}], "description": "A comma decimal is fine."})
 class TypedNumber(serializers.Field):
-    """A number, or text with a point or a comma for the decimals. Bounds and unit stand in every message."""
+    """A number, or text with a point or a comma for the decimals. Every message names bounds and unit."""
 
     def __init__(self, *, unit: str, low: float, high: float, above_low: bool = False, **more: Any) -> None:
         super().__init__(**more)
@@ -35,7 +35,7 @@ class TypedNumber(serializers.Field):
         if value < self.low or value > self.high or not math.isfinite(value) or (self.above_low and value == self.low):
             over = "more than" if self.above_low else "at least"
             raise serializers.ValidationError(
-                f"{value:g} {self.unit} is out of range: give {over} {self.low:g} and at most {self.high:g} {self.unit}.",
+                f"{value:g} {self.unit} is out of range: give {over} {self.low:g}, at most {self.high:g} {self.unit}.",
                 code="out_of_range",
             )
         return value

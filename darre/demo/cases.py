@@ -12,7 +12,7 @@ from darre.diagnosis.actions.prints import add_print, save_file
 from darre.diagnosis.actions.verdicts import close_case
 from darre.diagnosis.models import Case, PrintFile
 from darre.inventory.models import Spool
-from drying.diagnosis.bayes import VerdictKind
+from drying.diagnosis import VerdictKind
 from gcode.reader import GcodeReader
 
 

@@ -4,7 +4,7 @@ from datetime import datetime, timedelta
 
 import numpy as np
 
-from drying.air.psychrometrics import RoomAir
+from drying.air import RoomAir
 
 HOURS = 35 * 24
 RAIN_HOURS_AGO = (760, 610, 420, 300, 175, 60)  # when rain set in; the damp dries out over a day or two

@@ -18,8 +18,8 @@ from darre.history.recorder import history_entry
 from darre.inventory.material_book import material_book
 from darre.inventory.records import core_load
 from darre.runs.models import Run
-from drying.air.psychrometrics import RoomAir
-from drying.dryers.energy import mean_power_w
+from drying.air import RoomAir
+from drying.dryers import mean_power_w
 from drying.quantity import Quantity
 from standins.sending import World, readings
 

@@ -47,11 +47,9 @@ from darre.runs.actions.runs import end_run
 from darre.runs.actions.weighings import Reading, save_weighing
 from darre.runs.models import Run
 from darre.runs.selectors import get_run
-from drying.dryers import calibration
-from drying.dryers.setup import MakersSheet
+from drying.dryers import MakersSheet, calibration
 from drying.quantity import Quantity
-from drying.transport.solve import course
-from drying.transport.state import even_state
+from drying.transport import course, even_state
 
 LOADED = "demo.loaded"
 

@@ -4,11 +4,10 @@ from dataclasses import dataclass
 
 from darre.equipment.models import Dryer, Scale
 from darre.inventory.models import EmptySpool
-from drying.dryers.dryer import DryerKind
+from drying.dryers import DryerKind
 from drying.quantity import Quantity
-from drying.storage.container import PlaceKind
-from drying.storage.desiccant import DesiccantKind, Indicator, Pouch
-from drying.weighing.tare import Tare, TareMethod
+from drying.storage import DesiccantKind, Indicator, PlaceKind, Pouch
+from drying.weighing import Tare, TareMethod
 
 ROOM = "the shed"
 

@@ -16,9 +16,9 @@ from darre.places.models import Place
 from darre.places.room_air import hour_of
 from darre.places.selectors import air_since
 from darre.runs.models import Run
-from drying.air.box_air import BoxAir, box_air
-from drying.air.psychrometrics import vapour_concentration_g_m3
-from drying.storage.ingress import least_misfit
+from drying.air import BoxAir, vapour_concentration_g_m3
+from drying.air.box_air import box_air
+from drying.storage import least_misfit
 
 MOST_POINTS = 400
 HOUR_MS = 3_600_000

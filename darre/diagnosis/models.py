@@ -5,7 +5,7 @@ from django.db.models import F, Q
 from django.utils import timezone
 
 from darre.inventory.models import FilamentUse, Spool
-from drying.diagnosis.bayes import VerdictKind
+from drying.diagnosis import VerdictKind
 
 
 class PrintFile(models.Model):

@@ -7,9 +7,7 @@ import numpy as np
 
 from darre.diagnosis.models import PracticeRound
 from darre.diagnosis.selectors import table_for
-from drying.diagnosis.bayes import judge
-from drying.diagnosis.evidence_table import WATER, Check, EvidenceTable
-from drying.diagnosis.practice import HiddenCase, Tenth, brier, calibration, draw_case
+from drying.diagnosis import WATER, Check, EvidenceTable, HiddenCase, Tenth, brier, calibration, draw_case, judge
 
 BUDGETS_MIN = (8.0, 15.0, 30.0)
 BINS = 5

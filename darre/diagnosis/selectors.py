@@ -13,12 +13,28 @@ from darre.inventory.actions.materials import thresholds_are_typed
 from darre.inventory.material_book import Entry, MaterialBook, material_book
 from darre.moisture.lanes import moistures_at
 from darre.runs.models import Run
-from drying.diagnosis import evidence_table
-from drying.diagnosis.bayes import Judgement, OwnSign, Prior, VerdictKind, judge, prior
-from drying.diagnosis.comparison import Change, SpreadTest, change, spread_test
-from drying.diagnosis.evidence_table import EvidenceTable, with_own_chances
-from drying.diagnosis.learning import PastCase, Thresholds, chance_it_showed, learned_thresholds, thresholds_of
-from drying.diagnosis.next_checks import NextCheck, next_checks
+from drying.diagnosis import (
+    Change,
+    EvidenceTable,
+    Judgement,
+    NextCheck,
+    OwnSign,
+    PastCase,
+    Prior,
+    SpreadTest,
+    Thresholds,
+    VerdictKind,
+    chance_it_showed,
+    change,
+    evidence_table,
+    judge,
+    learned_thresholds,
+    prior,
+    spread_test,
+    thresholds_of,
+    with_own_chances,
+)
+from drying.diagnosis.next_checks import next_checks
 from drying.quantity import Quantity
 from gcode.reader import Difference, PrintFileSummary, what_differs
 

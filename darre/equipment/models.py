@@ -3,7 +3,7 @@
 from django.db import models
 from django.db.models import F, Q
 
-from drying.dryers.dryer import DryerKind
+from drying.dryers import DryerKind
 
 
 class Scale(models.Model):

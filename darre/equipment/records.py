@@ -3,10 +3,9 @@
 from django.db.models import QuerySet
 
 from darre.equipment.models import Dryer, Scale
-from drying.dryers.calibration import ProbePair, calibration_of
-from drying.dryers.dryer import Dryer as CoreDryer
-from drying.dryers.dryer import DryerKind, Metered, kinds_of_dryer
-from drying.weighing.scale import Scale as CoreScale
+from drying.dryers import Dryer as CoreDryer
+from drying.dryers import DryerKind, Metered, ProbePair, calibration_of, kinds_of_dryer
+from drying.weighing import Scale as CoreScale
 
 
 def core_scale(scale: Scale) -> CoreScale:

@@ -11,7 +11,7 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from datetime import datetime
-from typing import Any, Generic, TypeVar
+from typing import Any, TypeVar
 from uuid import UUID
 
 from django.apps import apps
@@ -19,10 +19,10 @@ from django.db import IntegrityError, models, transaction
 from django.utils import timezone
 
 from darre.common.errors import Refusal
+from darre.common.saved import Saved, Subject
 from darre.history.models import HistoryEntry
 
 Record = TypeVar("Record", bound=models.Model)
-Subject = TypeVar("Subject")
 
 
 def _plain(value: Any) -> Any:
@@ -35,16 +35,6 @@ def _plain(value: Any) -> Any:
 def snapshot(record: models.Model) -> dict[str, Any]:
     """Every stored field of a record, as plain JSON values."""
     return {f.attname: _plain(f.value_from_object(record)) for f in record._meta.concrete_fields}
-
-
-@dataclass(frozen=True)
-class Saved(Generic[Subject]):
-    """What every action returns: the record it is about (None where it was removed), and the history entry that undoes
-    it (None where nothing had to be written).
-    """
-
-    record: Subject
-    undo: int | None = None
 
 
 @dataclass

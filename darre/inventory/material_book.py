@@ -6,9 +6,7 @@ from dataclasses import dataclass
 
 from darre.inventory.models import OwnMaterial, OwnProgramme, OwnValue
 from drying.errors import UnknownMaterialError
-from drying.materials import own_values
-from drying.materials.own_values import new_material, with_own
-from drying.materials.properties import Material, all_materials
+from drying.materials import Material, all_materials, new_material, own_values, with_own
 
 
 @dataclass(frozen=True)

@@ -4,7 +4,7 @@ from django.db import models
 from django.db.models import F, Q
 from django.utils import timezone
 
-from drying.weighing.tare import TareMethod
+from drying.weighing import TareMethod
 
 
 class EmptySpool(models.Model):

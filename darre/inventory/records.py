@@ -1,11 +1,10 @@
 """Spools as the core's plain values."""
 
 from darre.inventory.models import Spool
-from drying.dryers.setup import Load, MakersSheet
-from drying.materials.empty_spools import empty_spool_kind
-from drying.materials.properties import Material
+from drying.dryers import Load, MakersSheet
+from drying.materials import Material, empty_spool_kind
 from drying.quantity import Quantity
-from drying.transport.uncertainty import UNKNOWN_RATE, Rate
+from drying.transport import UNKNOWN_RATE, Rate
 
 
 def core_load(

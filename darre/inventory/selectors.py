@@ -3,7 +3,7 @@
 from django.db.models import Prefetch, QuerySet
 
 from darre.inventory.models import FilamentUse, MoistureReading, Preferences, Spool
-from drying.dryers.energy import Tariff
+from drying.dryers import Tariff
 from drying.quantity import Quantity
 
 

@@ -4,7 +4,7 @@ from typing import cast
 
 from django.apps import AppConfig, apps
 
-from drying.moisture.history import MoistureSimulator
+from drying.moisture import MoistureSimulator
 
 
 class MoistureConfig(AppConfig):

@@ -12,8 +12,8 @@ from darre.places.room_air import hour_of
 from darre.places.selectors import StayRow
 from darre.runs.models import Run, Weighing
 from darre.runs.records import core_weighing
-from drying.materials.thresholds import new_spool_moisture
-from drying.moisture.events import (
+from drying.materials import new_spool_moisture
+from drying.moisture import (
     ContainerEvents,
     DesiccantFilled,
     FilamentUsed,
@@ -23,8 +23,7 @@ from drying.moisture.events import (
     SpoolWeighed,
 )
 from drying.quantity import NOTHING, Quantity
-from drying.storage.container import INGRESS, OPEN, OPEN_KINDS, Container, Fill, PlaceKind
-from drying.storage.desiccant import DesiccantKind
+from drying.storage import INGRESS, OPEN, OPEN_KINDS, Container, DesiccantKind, Fill, PlaceKind
 
 MASS_STEP_G = 5.0  # a winding's mass is rounded to this, so that a small change does not tell its whole past anew
 CARD_SWING_SHARE = 0.02  # engineering estimate: how a card body's own water swings, of its mass, one sd

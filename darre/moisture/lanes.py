@@ -22,15 +22,13 @@ from darre.runs.apps import run_caches
 from darre.runs.models import Run, Weighing
 from darre.runs.records import hours_between, runs_with_weighings
 from darre.runs.selectors import run_so_far
-from drying.air.room_series import HourlyRoomAir
-from drying.dryers.setup import Load
-from drying.materials.properties import Material
-from drying.materials.thresholds import MoistureLevel, moisture_level, new_spool_moisture
-from drying.moisture.events import ContainerEvents, SpoolEvents
-from drying.moisture.history import BLOCK_H, MoistureHistories, Room
+from drying.air import HourlyRoomAir
+from drying.dryers import Load
+from drying.materials import Material, MoistureLevel, moisture_level, new_spool_moisture
+from drying.moisture import BLOCK_H, ContainerEvents, MoistureHistories, Room, SpoolEvents
 from drying.quantity import Quantity
-from drying.runs.posterior import update_posterior
-from drying.weighing.coil import coil_mass_g
+from drying.runs import update_posterior
+from drying.weighing import coil_mass_g
 
 
 def places_with_fills() -> QuerySet[Place]:

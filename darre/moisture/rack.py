@@ -15,9 +15,10 @@ from darre.places.selectors import StayRow
 from darre.runs.models import Run
 from darre.runs.records import hours_between
 from darre.runs.selectors import forecast_of, run_so_far
-from drying.air.psychrometrics import dew_point_c
+from drying.air import dew_point_c
 from drying.arrays import Array
-from drying.moisture.next_action import NextAction, next_action
+from drying.moisture import NextAction
+from drying.moisture.next_action import next_action
 
 MOST_POINTS = 170
 LEAST_AHEAD_H, AHEAD_SHARE = 6, 0.2

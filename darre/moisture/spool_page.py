@@ -17,15 +17,15 @@ from darre.places.room_air import hour_of
 from darre.places.selectors import StayRow, room_now
 from darre.runs.selectors import learned_rate
 from drying.arrays import Array
-from drying.dryers.setup import Setup
+from drying.dryers import Setup
 from drying.errors import OutOfRangeError
-from drying.moisture.events import ContainerEvents, DesiccantFilled, KnownMoisture, SpoolEvents, SpoolStay
-from drying.moisture.history import Room
-from drying.planning.choose import Choice, choose
+from drying.moisture import ContainerEvents, DesiccantFilled, KnownMoisture, Room, SpoolEvents, SpoolStay
+from drying.planning import Choice
+from drying.planning.choose import choose
 from drying.quantity import Quantity
-from drying.storage.container import INGRESS, OPEN, Container, Fill, PlaceKind
-from drying.storage.desiccant import DesiccantKind, desiccant
-from drying.transport.uncertainty import Rate
+from drying.storage import INGRESS, OPEN, Container, DesiccantKind, Fill, PlaceKind
+from drying.storage.desiccant import desiccant
+from drying.transport import Rate
 
 AHEAD_H, STEP_H = 14 * 24, 6
 LONGEST_BACK_H = 366 * 24

@@ -14,11 +14,15 @@ from darre.places.models import DesiccantFill, Place
 from darre.places.room_air import hour_of
 from drying.arrays import Array
 from drying.errors import OutOfRangeError
-from drying.materials.sorption import activity_of_moisture
-from drying.moisture.events import ContainerEvents, DesiccantFilled, KnownMoisture, SpoolEvents
-from drying.moisture.history import MoistureHistories, Room
-from drying.moisture.outlook import (
+from drying.materials import activity_of_moisture
+from drying.moisture import (
+    ContainerEvents,
     Crossing,
+    DesiccantFilled,
+    KnownMoisture,
+    MoistureHistories,
+    Room,
+    SpoolEvents,
     crossing,
     desiccant_load,
     exposure_g_d_m3,
@@ -29,17 +33,20 @@ from drying.moisture.outlook import (
     water_in_g_day,
 )
 from drying.quantity import Quantity
-from drying.storage.container import INGRESS, OPEN_KINDS, Container, PlaceKind
-from drying.storage.desiccant import (
+from drying.storage import (
+    INGRESS,
+    OPEN_KINDS,
+    Container,
     DesiccantKind,
     Indicator,
+    PlaceKind,
     Pouch,
     Regeneration,
-    desiccant,
+    fitted_ingress,
     grams_to_last,
     regeneration,
 )
-from drying.storage.ingress import fitted_ingress
+from drying.storage.desiccant import desiccant
 
 AHEAD_H, BACK_H = 14 * 24, 14 * 24
 FITTED_BACK_H = 120 * 24  # weighings of desiccant count so far back

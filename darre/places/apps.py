@@ -4,7 +4,7 @@ from typing import cast
 
 from django.apps import AppConfig, apps
 
-from drying.air.room_series import HourlyRoomAir
+from drying.air import HourlyRoomAir
 from drying.cache import Cache
 
 

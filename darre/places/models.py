@@ -5,8 +5,7 @@ from django.db.models import F, Q
 from django.utils import timezone
 
 from darre.inventory.models import Spool
-from drying.storage.container import PlaceKind
-from drying.storage.desiccant import DesiccantKind, Indicator, Pouch
+from drying.storage import DesiccantKind, Indicator, PlaceKind, Pouch
 
 
 class Room(models.Model):

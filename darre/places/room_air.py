@@ -9,7 +9,7 @@ from django.db import connection
 from darre.places.apps import room_hours_cache
 from darre.places.models import RoomMonth, RoomReading
 from darre.places.selectors import ASSUMED_AIR
-from drying.air.room_series import HourlyRoomAir, hourly_room_air
+from drying.air import HourlyRoomAir, hourly_room_air
 
 Row = tuple[str, float, float]
 

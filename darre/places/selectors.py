@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from darre.places.models import Place, Room, RoomReading, Stay
-from drying.air.psychrometrics import RoomAir, dew_point_c
+from drying.air import RoomAir, dew_point_c
 
 STALE_AFTER = timedelta(hours=6)
 ASSUMED_AIR = RoomAir(20.0, 60.0)  # where nothing was ever measured; the screen says that it is assumed

@@ -15,14 +15,25 @@ from darre.moisture.lanes import Lane, lanes
 from darre.places.selectors import room_now
 from darre.runs.models import Run
 from darre.runs.selectors import learned_rate, past_runs
-from drying.dryers.dryer import Misfit, misfits
-from drying.dryers.limits import Limit, broken_limits, limits
-from drying.dryers.setup import Setup
+from drying.dryers import Limit, Misfit, Setup, broken_limits, misfits
+from drying.dryers.limits import limits
 from drying.errors import OutOfRangeError
-from drying.planning.alternatives import Alternative, Outcome, Ring, Risk, alternatives, outcome, rings, risk_of
-from drying.planning.choose import Choice, choose
-from drying.planning.drying_map import DryingMap, map_to_show
-from drying.planning.ticket import Ticket, write_ticket
+from drying.planning import (
+    Alternative,
+    Choice,
+    DryingMap,
+    Outcome,
+    Ring,
+    Risk,
+    Ticket,
+    map_to_show,
+    outcome,
+    rings,
+    risk_of,
+    write_ticket,
+)
+from drying.planning.alternatives import alternatives
+from drying.planning.choose import choose
 
 LATEST_TURN_LINES = 12
 

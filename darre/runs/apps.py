@@ -5,9 +5,8 @@ from typing import cast
 from django.apps import AppConfig, apps
 
 from drying.cache import Cache
-from drying.planning.forecast import Forecast
-from drying.runs.posterior import CourseCache
-from drying.runs.verdict import Review, Verdict
+from drying.planning import Forecast
+from drying.runs import CourseCache, Review, Verdict
 
 
 class RunsConfig(AppConfig):

@@ -5,8 +5,8 @@ from django.db.models import F, Q
 
 from darre.equipment.models import Dryer, Scale
 from darre.inventory.models import Spool
-from drying.transport.uncertainty import RATE_SIGMA
-from drying.weighing.tare import TareMethod
+from drying.transport import RATE_SIGMA
+from drying.weighing import TareMethod
 
 
 class Run(models.Model):

@@ -6,8 +6,8 @@ from django.db.models import Prefetch, QuerySet
 
 from darre.equipment.records import core_scale
 from darre.runs.models import EventKind, Run, Weighing
-from drying.runs.interruptions import Pause, tidy
-from drying.weighing.scale import Weighing as CoreWeighing
+from drying.runs import Pause, tidy
+from drying.weighing import Weighing as CoreWeighing
 
 
 def core_weighing(weighing: Weighing) -> CoreWeighing:

@@ -16,19 +16,27 @@ from darre.inventory.selectors import preferences, tariff_of
 from darre.runs.apps import run_caches
 from darre.runs.models import EventKind, Run, RunEvent, Weighing
 from darre.runs.records import core_weighing, hours_between, pauses, runs_with_weighings
-from drying.air.psychrometrics import RoomAir
-from drying.dryers.energy import mean_power_w
-from drying.dryers.setup import Load, Setup
-from drying.materials.properties import Material
-from drying.planning.forecast import Forecast, forecasts
+from drying.air import RoomAir
+from drying.dryers import Load, Setup, mean_power_w
+from drying.materials import Material
+from drying.planning import Forecast, forecasts
 from drying.quantity import Quantity
-from drying.runs.interruptions import end_with_pauses_h, heated_h, segments_with_pauses
-from drying.runs.posterior import Estimate
-from drying.runs.rate import PastRun, rate_from
-from drying.runs.record import RunSoFar, TimedWeighing
-from drying.runs.verdict import Verdict, WeighingPoint, judge, review
-from drying.transport.uncertainty import Rate
-from drying.weighing.tare import Tare, TareMethod
+from drying.runs import (
+    Estimate,
+    PastRun,
+    RunSoFar,
+    TimedWeighing,
+    Verdict,
+    WeighingPoint,
+    end_with_pauses_h,
+    heated_h,
+    judge,
+    rate_from,
+    review,
+    segments_with_pauses,
+)
+from drying.transport import Rate
+from drying.weighing import Tare, TareMethod
 
 CURVE_POINTS = 97
 COURSE_POINTS = 41

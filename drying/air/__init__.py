@@ -1,0 +1,33 @@
+"""Air: how much water is in it?
+
+Moist air, the room through the hours, and what the air in a dryer's box tells.
+Knows nothing of filament.
+"""
+
+from drying.air.box_air import AirState, BoxAir
+from drying.air.psychrometrics import (
+    GAS_CONSTANT,
+    TEMP_MAX_C,
+    TEMP_MIN_C,
+    ZERO_C_IN_K,
+    RoomAir,
+    dew_point_c,
+    saturation_pressure_pa,
+    vapour_concentration_g_m3,
+)
+from drying.air.room_series import HourlyRoomAir, hourly_room_air
+
+__all__ = [
+    "GAS_CONSTANT",
+    "TEMP_MAX_C",
+    "TEMP_MIN_C",
+    "ZERO_C_IN_K",
+    "AirState",
+    "BoxAir",
+    "HourlyRoomAir",
+    "RoomAir",
+    "dew_point_c",
+    "hourly_room_air",
+    "saturation_pressure_pa",
+    "vapour_concentration_g_m3",
+]

@@ -6,18 +6,15 @@ import json
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from drying.air.psychrometrics import RoomAir
+from drying.air import RoomAir
 from drying.cli.json_input import number, part
-from drying.dryers.setup import Load
+from drying.dryers import Load
 from drying.errors import OutOfRangeError
-from drying.materials.empty_spools import empty_spool_kind
-from drying.materials.properties import material
+from drying.materials import empty_spool_kind, material
 from drying.quantity import Quantity
-from drying.runs.record import RunSoFar, TimedWeighing
-from drying.runs.verdict import RunState, judge
-from drying.transport.state import Segment
-from drying.weighing.scale import Scale, Weighing
-from drying.weighing.tare import Tare, TareMethod
+from drying.runs import RunSoFar, RunState, TimedWeighing, judge
+from drying.transport import Segment
+from drying.weighing import Scale, Tare, TareMethod, Weighing
 
 _UNJUDGED = (RunState.NO_WEIGH_IN, RunState.NO_WEIGH_OUT)
 

@@ -6,11 +6,11 @@ from collections.abc import Mapping
 from typing import Any
 
 from drying.cli.json_input import number, part
-from drying.diagnosis.bayes import judge, prior
+from drying.diagnosis import judge, prior
 from drying.diagnosis.evidence_table import evidence_table
 from drying.diagnosis.next_checks import next_checks
 from drying.errors import OutOfRangeError
-from drying.materials.properties import material
+from drying.materials import material
 from drying.quantity import Quantity
 
 

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import re
 
-from drying.air.psychrometrics import RoomAir
+from drying.air import RoomAir
 from drying.errors import OutOfRangeError
-from drying.transport.state import Segment
+from drying.transport import Segment
 
 _NUMBER = r"([+-]?\d+(?:\.\d+)?(?:[eE][+-]?\d+)?)"
 _SEGMENT = re.compile(

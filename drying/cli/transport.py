@@ -11,10 +11,8 @@ import numpy as np
 
 from drying.cli.segments import parse_segments
 from drying.errors import DryingError, OutOfRangeError
-from drying.materials.properties import material
-from drying.transport.solve import course
-from drying.transport.state import Filament, Segment, even_state
-from drying.transport.winding import DEFAULT_WINDING
+from drying.materials import material
+from drying.transport import DEFAULT_WINDING, Filament, Segment, course, even_state
 
 COLUMNS = ("case", "material", "form", "strand_diameter_mm", "start_moisture_pct", "segments", "time_h")
 

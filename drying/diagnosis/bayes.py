@@ -20,8 +20,7 @@ from scipy.special import ndtr, ndtri
 from drying.arrays import Array
 from drying.diagnosis.evidence_table import WATER, WET, EvidenceTable
 from drying.errors import OutOfRangeError, require_range
-from drying.materials.properties import Material
-from drying.materials.sorption import equilibrium_moisture_pct
+from drying.materials import Material, equilibrium_moisture_pct
 from drying.quantity import Quantity
 
 COMPANION = 0.5  # how much a sign counts beside a stronger one of its group

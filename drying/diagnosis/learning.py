@@ -16,7 +16,7 @@ import numpy as np
 from scipy.special import expit, ndtri
 
 from drying.diagnosis.bayes import Judgement, VerdictKind
-from drying.materials.properties import Material
+from drying.materials import Material
 from drying.quantity import Quantity
 
 _ONE_IN_TWENTY = math.log(19.0)

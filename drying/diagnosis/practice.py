@@ -17,7 +17,7 @@ from drying.arrays import Array
 from drying.diagnosis.bayes import Prior, prior
 from drying.diagnosis.evidence_table import WATER, WET, EvidenceTable, evidence_table
 from drying.errors import require_range
-from drying.materials.properties import Material, material
+from drying.materials import Material, material
 from drying.quantity import Quantity
 
 GROUP_RHO = 0.6  # engineering estimate: how strongly signs of a group come and go together within a cause

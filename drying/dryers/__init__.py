@@ -1,0 +1,47 @@
+"""Dryers: what can this dryer do, and what may it do to this load?
+
+Calibration, timer, vent, limits, energy, spools that share a box, and the set-up of a run.
+Planning and runs both stand on it.
+"""
+
+from drying.dryers.calibration import (
+    BedCalibration,
+    LevelCalibration,
+    LineCalibration,
+    ProbePair,
+    Setting,
+    calibration_of,
+)
+from drying.dryers.dryer import HABITS, Dryer, DryerKind, Metered, Misfit, Turn, kinds_of_dryer, misfits
+from drying.dryers.energy import Tariff, mean_power_w
+from drying.dryers.limits import Limit, LimitKind, broken_limits, ceiling, hottest_c
+from drying.dryers.setup import Load, MakersSheet, Setup, all_hours_to, hours_to
+
+__all__ = [
+    "HABITS",
+    "BedCalibration",
+    "Dryer",
+    "DryerKind",
+    "LevelCalibration",
+    "Limit",
+    "LimitKind",
+    "LineCalibration",
+    "Load",
+    "MakersSheet",
+    "Metered",
+    "Misfit",
+    "ProbePair",
+    "Setting",
+    "Setup",
+    "Tariff",
+    "Turn",
+    "all_hours_to",
+    "broken_limits",
+    "calibration_of",
+    "ceiling",
+    "hottest_c",
+    "hours_to",
+    "kinds_of_dryer",
+    "mean_power_w",
+    "misfits",
+]

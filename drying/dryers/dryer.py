@@ -13,12 +13,11 @@ from enum import StrEnum
 from functools import cache
 from importlib import resources
 
-from drying.air.psychrometrics import RoomAir
+from drying.air import RoomAir
 from drying.dryers.calibration import Calibration, LevelCalibration, display_calibration
 from drying.errors import OutOfRangeError, require_range
-from drying.materials.properties import Material
-from drying.transport.heat import effective_temperature_c, warmed_up
-from drying.transport.state import Segment
+from drying.materials import Material
+from drying.transport import Segment, effective_temperature_c, warmed_up
 
 
 class DryerKind(StrEnum):
@@ -85,11 +84,11 @@ class Turn:
 class Dryer:
     """A dryer as far as a run needs to know it; None stands for "not known".
 
-    `min_c`, `max_c`: air at the spool that it can hold. `calibration`: from setting to air. `hot_side_excess_c`: the hottest
-    place the strand meets is this much over the air. `timer_choices_h`: the timer's settings; `timer_max_h`: its
-    longest turn, None where it runs on. `vent_m3_h`: room air that it exchanges. `swing_c`: its thermostat swings by so
-    much either way. `warm_up_h`: hours to get hot. `heater_w`: mean power at its hottest. Sizes in mm are the largest
-    spool that goes into a slot.
+    `min_c`, `max_c`: the air at the spool that it can hold. `calibration`: from setting to air. `hot_side_excess_c`: the
+    hottest spot that the filament meets is this much hotter than the air. `timer_choices_h`: the timer's settings;
+    `timer_max_h`: its longest turn, None where it does not stop. `vent_m3_h`: room air that it exchanges. `swing_c`:
+    its thermostat swings so much either way. `warm_up_h`: hours to get hot. `heater_w`: mean power at its hottest.
+    Sizes in mm are the largest spool that one place takes.
     """
 
     min_c: float

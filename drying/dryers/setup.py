@@ -8,19 +8,14 @@ from dataclasses import dataclass, replace
 import numpy as np
 import numpy.typing as npt
 
-from drying.air.psychrometrics import RoomAir
+from drying.air import RoomAir
 from drying.arrays import Array
 from drying.dryers.dryer import Dryer
 from drying.dryers.shared_box import SharedState, shared_course
 from drying.errors import OutOfRangeError, require_range
-from drying.materials.empty_spools import EmptySpoolKind
-from drying.materials.properties import Material
-from drying.materials.sorption import floor_pct
+from drying.materials import EmptySpoolKind, Material, floor_pct
 from drying.quantity import Quantity
-from drying.transport.solve import course
-from drying.transport.state import Filament, Segment, even_state
-from drying.transport.uncertainty import UNKNOWN_RATE, Rate
-from drying.transport.winding import DEFAULT_WINDING, winding_of_mass
+from drying.transport import DEFAULT_WINDING, UNKNOWN_RATE, Filament, Rate, Segment, course, even_state, winding_of_mass
 
 FULL_SPOOL_G = 1000.0
 SHARED_WARM_UP_PARTS = 2

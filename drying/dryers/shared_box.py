@@ -14,18 +14,20 @@ from dataclasses import dataclass, replace
 import numpy as np
 import numpy.typing as npt
 
-from drying.air.psychrometrics import RoomAir, vapour_concentration_g_m3
+from drying.air import RoomAir, vapour_concentration_g_m3
 from drying.arrays import Array
 from drying.errors import OutOfRangeError
-from drying.transport import cubic
-from drying.transport.cubic import four_knots
-from drying.transport.solve import advance, after_segment, is_stepped
-from drying.transport.state import (
+from drying.transport import (
     Filament,
     Segment,
     State,
+    advance,
+    after_segment,
     at_temperature,
+    cubic,
+    four_knots,
     gas_of_slot,
+    is_stepped,
     mean_moisture_pct,
     slot_water,
     water_kg_m3,

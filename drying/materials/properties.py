@@ -12,7 +12,7 @@ from functools import cache
 from importlib import resources
 from typing import Any
 
-from drying.air.psychrometrics import GAS_CONSTANT, TEMP_MAX_C, TEMP_MIN_C, ZERO_C_IN_K
+from drying.air import GAS_CONSTANT, TEMP_MAX_C, TEMP_MIN_C, ZERO_C_IN_K
 from drying.errors import UnknownMaterialError, require_range
 
 REFERENCE_TEMP_K = 296.15  # D23 is the diffusivity at 23 °C

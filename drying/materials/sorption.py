@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from drying.air.psychrometrics import RoomAir
+from drying.air import RoomAir
 from drying.arrays import Array
 from drying.errors import require_range
 from drying.materials.properties import Material

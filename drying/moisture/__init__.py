@@ -1,0 +1,53 @@
+"""Moisture: where is the water now, and where will it be?
+
+Events of spools and containers, simulated through the room's hours; the outlook and the next action.
+Whoever asks often owns a `MoistureSimulator`.
+"""
+
+from drying.moisture.events import (
+    ContainerEvents,
+    DesiccantFilled,
+    FilamentUsed,
+    KnownMoisture,
+    SpoolEvents,
+    SpoolStay,
+    SpoolWeighed,
+)
+from drying.moisture.history import BLOCK_H, MoistureHistories, MoistureSimulator, Room
+from drying.moisture.next_action import Action, NextAction
+from drying.moisture.outlook import (
+    Crossing,
+    crossing,
+    desiccant_load,
+    exposure_g_d_m3,
+    handed_over_g,
+    hours_to_dry_beside_desiccant,
+    ingress_spread,
+    water_difference_g_m3,
+    water_in_g_day,
+)
+
+__all__ = [
+    "BLOCK_H",
+    "Action",
+    "ContainerEvents",
+    "Crossing",
+    "DesiccantFilled",
+    "FilamentUsed",
+    "KnownMoisture",
+    "MoistureHistories",
+    "MoistureSimulator",
+    "NextAction",
+    "Room",
+    "SpoolEvents",
+    "SpoolStay",
+    "SpoolWeighed",
+    "crossing",
+    "desiccant_load",
+    "exposure_g_d_m3",
+    "handed_over_g",
+    "hours_to_dry_beside_desiccant",
+    "ingress_spread",
+    "water_difference_g_m3",
+    "water_in_g_day",
+]

@@ -21,10 +21,9 @@ from drying.moisture.events import (
     after_event,
     sd_of,
 )
-from drying.storage.balance import Hours, HourSteps, Inside, follow_hours
-from drying.storage.container import OPEN, Container
+from drying.storage import OPEN, Container, Hours, HourSteps, Inside, follow_hours
 from drying.storage.desiccant import desiccant
-from drying.transport.reduced_modes import secant
+from drying.transport import secant
 
 UNKNOWN_ACTIVITY = 0.5  # what a spool is taken to meet where nothing says it
 

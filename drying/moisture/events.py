@@ -10,10 +10,8 @@ import numpy as np
 from drying.arrays import Array
 from drying.errors import OutOfRangeError
 from drying.quantity import NOTHING, Quantity
-from drying.storage.balance import StoredSpool
-from drying.storage.container import OPEN, Container, Fill
-from drying.transport.reduced_modes import even, secant, shape_of
-from drying.transport.state import Filament
+from drying.storage import OPEN, Container, Fill, StoredSpool
+from drying.transport import Filament, even, secant, shape_of
 
 
 @dataclass(frozen=True)

@@ -32,8 +32,7 @@ from drying.moisture.events import (
     SpoolWeighed,
 )
 from drying.quantity import Quantity
-from drying.storage.balance import Hours, HourSteps
-from drying.storage.container import AWAY, OPEN
+from drying.storage import AWAY, OPEN, Hours, HourSteps
 
 BLOCK_H = 72
 

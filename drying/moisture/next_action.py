@@ -8,8 +8,7 @@ from enum import StrEnum
 import numpy as np
 
 from drying.arrays import Array
-from drying.materials.properties import Material
-from drying.materials.thresholds import MoistureLevel, moisture_level
+from drying.materials import Material, MoistureLevel, moisture_level
 
 
 class Action(StrEnum):

@@ -8,13 +8,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from drying.air.psychrometrics import vapour_concentration_g_m3
+from drying.air import vapour_concentration_g_m3
 from drying.arrays import Array
 from drying.moisture.events import ContainerEvents, DesiccantFilled, KnownMoisture, SpoolEvents, SpoolStay
 from drying.moisture.history import MoistureHistory, MoistureSimulator, Room
 from drying.quantity import Quantity
-from drying.storage.container import Container, Fill
-from drying.storage.desiccant import DesiccantKind, desiccant
+from drying.storage import Container, DesiccantKind, Fill
+from drying.storage.desiccant import desiccant
 
 DRIES_WITHIN_H = 120 * 24
 AMPLE_G = 1000.0  # of fresh desiccant: what desiccant can do at best

@@ -1,0 +1,34 @@
+"""Planning: what do I set, and for how long?
+
+Choice of temperature and hours, forecast, drying map, ticket, cautions, alternatives, weighing times.
+Stands on dryers and transport.
+"""
+
+from drying.planning.alternatives import Alternative, AlternativeKind, Outcome, Ring, Risk, outcome, rings, risk_of
+from drying.planning.cautions import CautionKind
+from drying.planning.choose import METHODS, PROGRAMME_METHODS, Choice
+from drying.planning.drying_map import DryingMap, map_to_show
+from drying.planning.forecast import Forecast, forecasts, moved
+from drying.planning.ticket import Ticket, write_ticket
+
+__all__ = [
+    "METHODS",
+    "PROGRAMME_METHODS",
+    "Alternative",
+    "AlternativeKind",
+    "CautionKind",
+    "Choice",
+    "DryingMap",
+    "Forecast",
+    "Outcome",
+    "Ring",
+    "Risk",
+    "Ticket",
+    "forecasts",
+    "map_to_show",
+    "moved",
+    "outcome",
+    "rings",
+    "risk_of",
+    "write_ticket",
+]

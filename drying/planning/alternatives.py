@@ -8,12 +8,10 @@ from enum import StrEnum
 
 import psychrolib
 
-from drying.air.psychrometrics import RoomAir, saturation_pressure_pa
-from drying.dryers.dryer import Dryer, DryerKind
-from drying.dryers.limits import Limit, broken_limits, hottest_c
-from drying.dryers.setup import Load, Setup
+from drying.air import RoomAir, saturation_pressure_pa
+from drying.dryers import Dryer, DryerKind, Limit, Load, Setup, broken_limits, hottest_c
 from drying.errors import OutOfRangeError
-from drying.materials.sorption import activity_of_moisture
+from drying.materials import activity_of_moisture
 from drying.planning.cautions import above_tg
 from drying.planning.choose import PATIENCE_H, Choice, hours_needed, needed, programmes, rounded_up_h
 from drying.planning.drying_map import DryingMap

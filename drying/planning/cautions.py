@@ -9,10 +9,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
 
-from drying.dryers.calibration import LevelCalibration
-from drying.dryers.dryer import DryerKind
-from drying.dryers.limits import Limit, broken_limits
-from drying.dryers.setup import Load, Setup
+from drying.dryers import DryerKind, LevelCalibration, Limit, Load, Setup, broken_limits
 
 FUMES_FROM_C = 70.0  # engineering estimate: from here on hot plastic is to be ventilated whatever it is
 NEAR_SOFT_C = 8.0  # the hot side comes this near to where the strand softens: a swing further is a limit

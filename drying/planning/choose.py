@@ -9,11 +9,9 @@ from enum import StrEnum
 import numpy as np
 
 from drying.arrays import Array
-from drying.dryers.energy import mean_power_w
-from drying.dryers.limits import Limit, LimitKind, ceiling, hottest_c
-from drying.dryers.setup import Load, Setup, all_hours_to
+from drying.dryers import Limit, LimitKind, Load, Setup, all_hours_to, ceiling, hottest_c, mean_power_w
 from drying.errors import OutOfRangeError
-from drying.materials.properties import STANDARD_METHODS, Programme
+from drying.materials import STANDARD_METHODS, Programme
 from drying.planning.drying_map import drying_map
 
 PATIENCE_H = 96.0  # what takes longer than this at the hottest is called out of the dryer's reach

@@ -16,10 +16,10 @@ import numpy.typing as npt
 from scipy.interpolate import BarycentricInterpolator
 
 from drying.arrays import Array
+from drying.dryers import Setup, all_hours_to, hours_to
 from drying.dryers.limits import limits
-from drying.dryers.setup import Setup, all_hours_to, hours_to
 from drying.errors import OutOfRangeError
-from drying.materials.properties import STANDARD_METHODS
+from drying.materials import STANDARD_METHODS
 
 KNOTS, KNOTS_SHARED = 9, 6
 ROWS, COLUMNS = 41, 97

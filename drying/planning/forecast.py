@@ -14,12 +14,10 @@ import numpy as np
 import numpy.typing as npt
 
 from drying.arrays import Array
-from drying.dryers.setup import Setup
-from drying.materials.properties import Material
+from drying.dryers import Setup
+from drying.materials import Material
 from drying.quantity import Quantity
-from drying.transport.solve import course
-from drying.transport.state import Filament, Segment, even_state
-from drying.transport.uncertainty import TORTUOSITY_SPREAD, UNKNOWN_RATE
+from drying.transport import TORTUOSITY_SPREAD, UNKNOWN_RATE, Filament, Segment, course, even_state
 
 BAND_SIGMAS = 1.645  # 90 % of a normal distribution
 

@@ -8,10 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from drying.dryers.calibration import Setting
-from drying.dryers.dryer import Turn
-from drying.dryers.energy import mean_power_w
-from drying.dryers.setup import Load, Setup, hours_to
+from drying.dryers import Load, Setting, Setup, Turn, hours_to, mean_power_w
 from drying.errors import require_range
 from drying.planning.cautions import Caution, cautions
 from drying.planning.choose import Choice

@@ -14,8 +14,8 @@ from itertools import combinations
 import numpy as np
 
 from drying.arrays import Array
-from drying.dryers.setup import Load
-from drying.transport.uncertainty import RATE_SIGMA, SHAPE_ERROR
+from drying.dryers import Load
+from drying.transport import RATE_SIGMA, SHAPE_ERROR
 
 USUAL_SCALE_G = 0.1  # standard uncertainty of a weigh-in on a bench scale, with what the handling adds
 

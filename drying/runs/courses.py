@@ -10,13 +10,11 @@ from functools import lru_cache
 import numpy as np
 
 from drying.arrays import Array
-from drying.dryers.setup import Load
-from drying.materials.properties import Material
-from drying.materials.sorption import most_held_pct
+from drying.dryers import Load
+from drying.materials import Material, most_held_pct
 from drying.runs.record import RunSoFar
-from drying.transport.solve import course as course_of
-from drying.transport.state import Filament, Segment, even_state
-from drying.transport.uncertainty import TORTUOSITY_SPREAD, UNKNOWN_RATE, rate_sigma
+from drying.transport import TORTUOSITY_SPREAD, UNKNOWN_RATE, Filament, Segment, even_state, rate_sigma
+from drying.transport import course as course_of
 
 _STARTS, _RATES, _REACH, _NEGLIGIBLE = 51, 41, 3.5, 1e-6
 

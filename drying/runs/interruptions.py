@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from drying.air.psychrometrics import RoomAir
-from drying.dryers.dryer import Dryer
+from drying.air import RoomAir
+from drying.dryers import Dryer
 from drying.errors import OutOfRangeError
-from drying.materials.properties import Material
-from drying.transport.state import Segment
+from drying.materials import Material
+from drying.transport import Segment
 
 Pause = tuple[float, float]
 

@@ -20,11 +20,11 @@ from scipy.special import chdtrc
 
 from drying.arrays import Array
 from drying.cache import Cache
-from drying.materials.sorption import most_held_pct
+from drying.materials import most_held_pct
 from drying.quantity import Quantity
 from drying.runs.courses import _NEGLIGIBLE, _RATES, _REACH, _STARTS, Courses
 from drying.runs.record import RunSoFar, TimedWeighing
-from drying.transport.uncertainty import SHAPE_ERROR
+from drying.transport import SHAPE_ERROR
 
 # What was believed of the start may be plainly wrong: this share of the prior is spread over all the strand can hold.
 STRAY_SHARE = 0.05

@@ -13,15 +13,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from drying.transport.uncertainty import (
-    DRYER_SD,
-    MATERIAL_SD,
-    RATE_SIGMA,
-    RUN_SD,
-    SPOOL_SD,
-    UNKNOWN_RATE,
-    Rate,
-)
+from drying.transport import DRYER_SD, MATERIAL_SD, RATE_SIGMA, RUN_SD, SPOOL_SD, UNKNOWN_RATE, Rate
 
 
 @dataclass(frozen=True)

@@ -5,14 +5,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from drying.dryers.setup import Load
+from drying.dryers import Load
 from drying.errors import OutOfRangeError
-from drying.materials.sorption import floor_pct
+from drying.materials import floor_pct
 from drying.quantity import Quantity
-from drying.transport.state import Segment
-from drying.transport.uncertainty import UNKNOWN_RATE, Rate
-from drying.weighing.scale import Weighing
-from drying.weighing.tare import Tare
+from drying.transport import UNKNOWN_RATE, Rate, Segment
+from drying.weighing import Tare, Weighing
 
 
 @dataclass(frozen=True)

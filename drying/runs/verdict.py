@@ -10,11 +10,12 @@ from enum import StrEnum
 import numpy as np
 
 from drying.errors import require_range
-from drying.materials.sorption import most_held_pct
+from drying.materials import most_held_pct
 from drying.quantity import COVERAGE, NOTHING, Quantity
 from drying.runs.posterior import CourseCache, Estimate, HoursLeft, Posterior, update_posterior
 from drying.runs.record import RunSoFar
-from drying.weighing.loss import Loss, loss
+from drying.weighing import Loss
+from drying.weighing.loss import loss
 
 P_DRY = 0.9
 P_NEVER = 0.9  # from here on the floor is said to lie over the aim
@@ -54,8 +55,8 @@ class Verdict:
 
     `loss` is None before a second weighing. `start` and `moisture`: what is believed now of the start and of the
     present. `to_aim`: hours from now. `p_never`: the chance that the air's floor lies over the aim. `log_rate`: how
-    fast it dries against the forecast. `spool_water_g`: water that the spool's own body is thought to have given off, already
-    taken out of the strand's loss; zero for plastic. `expected_g`: the loss that was forecast by the last weighing;
+    fast it dries against the forecast. `spool_water_g`: water that the empty spool gave off, already
+    taken out of the filament's loss; zero for plastic. `expected_g`: the loss that was forecast by the last weighing;
     `finer_by`: how many times finer a scale would have to be to tell it (1 and under: this one could).
     `next_weigh_h`: when, h from the start, a weigh-in tells most.
     """

@@ -17,13 +17,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from drying.air.psychrometrics import vapour_concentration_g_m3
+from drying.air import vapour_concentration_g_m3
 from drying.arrays import Array
 from drying.cache import Cache
 from drying.storage.container import AWAY, Container
 from drying.storage.desiccant import GRID, desiccant
-from drying.transport.reduced_modes import GROUPS, SIZE, Secant, hour_matrices, shape_of
-from drying.transport.state import Filament
+from drying.transport import GROUPS, SIZE, Filament, Secant, hour_matrices, shape_of
 
 _NEWTON = 2  # one step and what it leaves over
 _LEAST_G = 1e-9

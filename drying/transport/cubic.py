@@ -18,9 +18,9 @@ import numpy as np
 import numpy.typing as npt
 from scipy.linalg.lapack import dposv
 
-from drying.air.psychrometrics import vapour_concentration_g_m3
+from drying.air import vapour_concentration_g_m3
 from drying.arrays import Array
-from drying.materials.sorption import held_pct
+from drying.materials import held_pct
 from drying.transport.state import (
     REST_WEIGHT,
     STRAND_WEIGHTS,

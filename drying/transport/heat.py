@@ -7,9 +7,9 @@ from dataclasses import replace
 
 import numpy as np
 
-from drying.air.psychrometrics import GAS_CONSTANT, ZERO_C_IN_K
+from drying.air import GAS_CONSTANT, ZERO_C_IN_K
 from drying.errors import require_range
-from drying.materials.properties import REFERENCE_TEMP_K, Material
+from drying.materials import REFERENCE_TEMP_K, Material
 from drying.transport.state import Segment
 
 

@@ -11,7 +11,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from drying.air.psychrometrics import vapour_concentration_g_m3
+from drying.air import vapour_concentration_g_m3
 from drying.arrays import Array
 from drying.transport.state import (
     REST_WEIGHT,

@@ -17,10 +17,9 @@ from functools import cached_property, lru_cache
 
 import numpy as np
 
-from drying.air.psychrometrics import vapour_concentration_g_m3
+from drying.air import vapour_concentration_g_m3
 from drying.arrays import Array
-from drying.materials.properties import Material
-from drying.materials.sorption import held_pct
+from drying.materials import Material, held_pct
 from drying.transport.state import REST_WEIGHT, STRAND_RATES, STRAND_WEIGHTS, Filament, gas_capacity, strand_density
 from drying.transport.winding import Winding, grid, radius_m, vapour_diffusivity_m2_s
 

@@ -18,7 +18,7 @@ import numpy.typing as npt
 
 from drying.arrays import Array
 from drying.errors import OutOfRangeError
-from drying.materials.sorption import held_pct
+from drying.materials import held_pct
 from drying.transport import cubic, linear
 from drying.transport.state import REST_WEIGHT, STRAND_WEIGHTS, Filament, Segment, State, mean_moisture_pct
 

@@ -13,11 +13,10 @@ from typing import Any
 import numpy as np
 from scipy.special import jn_zeros
 
-from drying.air.psychrometrics import RoomAir, vapour_concentration_g_m3
+from drying.air import RoomAir, vapour_concentration_g_m3
 from drying.arrays import Array
 from drying.errors import OutOfRangeError, require_range
-from drying.materials.properties import Material
-from drying.materials.sorption import activity_of_moisture, held_pct
+from drying.materials import Material, activity_of_moisture, held_pct
 from drying.transport.winding import DEFAULT_WINDING, Winding, grid, radius_m
 
 _EXACT_MODES, _BANDS = 9, (13, 19, 29, 46, 80)  # modes 1..9 as they are; 10..13, 14..19, ... lumped; the rest follows

@@ -21,8 +21,7 @@ from scipy.special import jn_zeros
 
 from drying.arrays import Array
 from drying.errors import OutOfRangeError, require_range
-from drying.materials.properties import Material
-from drying.materials.sorption import equilibrium_moisture_pct
+from drying.materials import Material, equilibrium_moisture_pct
 from drying.transport.winding import radius_m
 
 _SERIES_TERMS = 40

@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from drying.air.psychrometrics import GAS_CONSTANT, ZERO_C_IN_K
-from drying.materials.properties import REFERENCE_TEMP_K, Material
+from drying.air import GAS_CONSTANT, ZERO_C_IN_K
+from drying.materials import REFERENCE_TEMP_K, Material
 
 # Standard deviations of the parts: engineering estimates, for a common material and winding; `rate_sigma` has the rest.
 MATERIAL_SD, SPOOL_SD, DRYER_SD, RUN_SD = 0.32, 0.20, 0.20, 0.15

@@ -18,7 +18,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.polynomial import legendre
 
-from drying.air.psychrometrics import TEMP_MAX_C, TEMP_MIN_C, ZERO_C_IN_K
+from drying.air import TEMP_MAX_C, TEMP_MIN_C, ZERO_C_IN_K
 from drying.arrays import Array
 from drying.errors import require_range
 

@@ -1,0 +1,21 @@
+"""Weighing: what does the scale tell?
+
+Scales, tares, losses in grams and percent with their uncertainty, coils by length.
+Knows nothing of runs.
+"""
+
+from drying.weighing.coil import coil_mass_g
+from drying.weighing.loss import Loss
+from drying.weighing.scale import USUAL_REPEATABILITY_STEPS, Scale, Weighing
+from drying.weighing.tare import Tare, TareMethod, tare_spread_g
+
+__all__ = [
+    "USUAL_REPEATABILITY_STEPS",
+    "Loss",
+    "Scale",
+    "Tare",
+    "TareMethod",
+    "Weighing",
+    "coil_mass_g",
+    "tare_spread_g",
+]

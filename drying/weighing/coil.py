@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 
 from drying.errors import require_range
-from drying.materials.properties import Material
+from drying.materials import Material
 from drying.quantity import Quantity
-from drying.transport.winding import radius_m
+from drying.transport import radius_m
 
 DIAMETER_SD_MM = 0.03  # engineering estimate: how far strand is off its nominal diameter, one sd
 

@@ -6,9 +6,10 @@ import secrets
 from django.db import transaction
 
 from darre.common.errors import Refusal
+from darre.common.saved import Saved
 from darre.devices.models import Device, DeviceKind, Sample
 from darre.equipment.models import Dryer, Scale
-from darre.history.recorder import Saved, history_entry
+from darre.history.recorder import history_entry
 from darre.places.models import Place
 
 

@@ -11,7 +11,7 @@ from darre.devices.logger_file import MEANINGS, TIME_FORMATS, Column, Layout
 from darre.devices.models import Device, DeviceKind
 from darre.equipment.models import Dryer, Scale
 from darre.places.models import Place
-from drying.air.box_air import AirState
+from drying.air import AirState
 
 MOST_CONTENT = 28_000_000  # characters of base64
 

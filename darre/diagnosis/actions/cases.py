@@ -9,6 +9,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from darre.common.errors import Refusal
+from darre.common.saved import Saved
 from darre.diagnosis.models import (
     CaliperReadings,
     Case,
@@ -22,14 +23,12 @@ from darre.diagnosis.models import (
 )
 from darre.diagnosis.photo_store import store_photo
 from darre.diagnosis.selectors import past_cases, table_for
-from darre.history.recorder import OpenEntry, Saved, history_entry
+from darre.history.recorder import OpenEntry, history_entry
 from darre.inventory.actions.materials import thresholds_are_typed, write_learned_thresholds
 from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_future
 from darre.inventory.material_book import material_book
 from darre.inventory.models import Spool
-from drying.diagnosis.bayes import OwnSign
-from drying.diagnosis.comparison import SpreadFinding, change, spread_test
-from drying.diagnosis.learning import learned_thresholds, thresholds_of
+from drying.diagnosis import OwnSign, SpreadFinding, change, learned_thresholds, spread_test, thresholds_of
 
 CALIPER = "caliper"
 

@@ -7,14 +7,15 @@ from django.db import transaction
 from django.utils import timezone
 
 from darre.common.errors import Refusal
+from darre.common.saved import Saved
 from darre.diagnosis.models import Case, Print, PrintFile
-from darre.history.recorder import Saved, history_entry
+from darre.history.recorder import history_entry
 from darre.inventory.actions.moments import refuse_future
 from darre.inventory.actions.spools import PRINTED_SHARE
 from darre.inventory.material_book import material_book
 from darre.inventory.models import FilamentUse, Spool
 from drying.quantity import Quantity
-from drying.weighing.coil import coil_mass_g
+from drying.weighing import coil_mass_g
 from gcode.reader import ReadFile
 
 FLOW_SHARE = 0.02  # engineering estimate: how far a printer's feed is off what a file commands, one sd

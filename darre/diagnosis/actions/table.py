@@ -1,10 +1,10 @@
 """The person's own numbers in the evidence table. Each can be gone back from."""
 
+from darre.common.saved import Saved
 from darre.diagnosis.models import OwnChance
 from darre.diagnosis.selectors import table_for
-from darre.history.recorder import Saved, history_entry
-from drying.diagnosis import evidence_table
-from drying.diagnosis.evidence_table import with_own_chances
+from darre.history.recorder import history_entry
+from drying.diagnosis import evidence_table, with_own_chances
 
 
 def set_chance(sign: str, cause: str, p: float | None) -> Saved[None]:

@@ -6,14 +6,13 @@ from django.db import transaction
 from django.utils import timezone
 
 from darre.common.errors import Refusal
+from darre.common.saved import Saved
 from darre.diagnosis.actions.cases import relearn
 from darre.diagnosis.models import Case, Verdict
 from darre.diagnosis.selectors import get_case, judged_cases, lesson
-from darre.history.recorder import ChangedMeanwhile, Saved, computed_before_writing, history_entry
+from darre.history.recorder import ChangedMeanwhile, computed_before_writing, history_entry
 from darre.inventory.material_book import material_book
-from drying.diagnosis.bayes import VerdictKind
-from drying.diagnosis.evidence_table import WATER
-from drying.diagnosis.learning import Thresholds, thresholds_of
+from drying.diagnosis import WATER, Thresholds, VerdictKind, thresholds_of
 
 NAMES_A_CAUSE = (VerdictKind.OTHER, VerdictKind.WATER_AND_OTHER)
 

@@ -30,7 +30,7 @@ from darre.diagnosis.models import PracticeRound, Print, PrintFile
 from darre.diagnosis.practice import BUDGETS_MIN, OpenRound, practice_sum, read_round
 from darre.diagnosis.selectors import prints_of
 from darre.diagnosis.upload import plain_name, read_gcode
-from drying.materials.properties import material
+from drying.materials import material
 
 
 class PrintFileView(APIView):

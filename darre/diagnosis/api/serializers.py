@@ -5,8 +5,7 @@ from rest_framework import serializers
 from darre.common.fields import Moment, TypedNumber
 from darre.diagnosis.models import Feature, Photo, Print, PrintFile, Rating, Side, StrengthTest
 from darre.inventory.models import Spool
-from drying.diagnosis.bayes import OWN_TIMES_MOST, ChanceInWords, VerdictKind
-from drying.diagnosis.comparison import SpreadFinding
+from drying.diagnosis import OWN_TIMES_MOST, ChanceInWords, SpreadFinding, VerdictKind
 from drying.diagnosis.evidence_table import evidence_table
 
 CAUSES = evidence_table().causes

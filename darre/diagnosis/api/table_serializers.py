@@ -4,7 +4,7 @@ from rest_framework import serializers
 
 from darre.common.fields import TypedNumber
 from darre.diagnosis.api.serializers import CAUSES, CHECKS, SIGNS, CauseChanceSerializer
-from drying.diagnosis.evidence_table import LEAST, MOST
+from drying.diagnosis import LEAST, MOST
 
 
 class TableSignSerializer(serializers.Serializer):

@@ -38,8 +38,7 @@ from darre.diagnosis.photo_store import photo_path
 from darre.diagnosis.selectors import CasePage, case_page, cases, judged_cases, table_for
 from darre.diagnosis.upload import MOST_PHOTO_BYTES, pieces, plain_name
 from darre.inventory.material_book import material_book
-from drying.diagnosis.bayes import VerdictKind
-from drying.diagnosis.evidence_table import EvidenceTable
+from drying.diagnosis import EvidenceTable, VerdictKind
 
 DONE = {200: UndoSerializer, **REFUSALS}
 BINARY = {"application/octet-stream": OpenApiTypes.BINARY}

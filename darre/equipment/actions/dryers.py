@@ -8,9 +8,10 @@ from django.db import transaction
 from django.utils import timezone
 
 from darre.common.errors import Refusal
+from darre.common.saved import Saved
 from darre.equipment.models import Dryer, ProbePair
 from darre.equipment.records import core_dryer
-from darre.history.recorder import Saved, history_entry
+from darre.history.recorder import history_entry
 from drying.dryers import calibration
 
 

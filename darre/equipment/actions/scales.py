@@ -3,9 +3,10 @@
 from django.db import transaction
 
 from darre.common.errors import Refusal
+from darre.common.saved import Saved
 from darre.equipment.models import Scale
 from darre.equipment.records import core_scale
-from darre.history.recorder import Saved, history_entry
+from darre.history.recorder import history_entry
 
 
 @transaction.atomic

@@ -8,9 +8,8 @@ from rest_framework import serializers
 from darre.common.fields import TypedNumber
 from darre.equipment.models import Dryer, ProbePair, Scale
 from darre.equipment.records import core_dryer
-from drying.dryers.calibration import BedCalibration, LevelCalibration, LineCalibration
-from drying.dryers.dryer import HABITS, DryerKind, kinds_of_dryer
-from drying.weighing.scale import USUAL_REPEATABILITY_STEPS
+from drying.dryers import HABITS, BedCalibration, DryerKind, LevelCalibration, LineCalibration, kinds_of_dryer
+from drying.weighing import USUAL_REPEATABILITY_STEPS
 
 DRYER_KINDS = tuple(k.value for k in DryerKind)
 CALIBRATION_KINDS = ("line", "levels", "bed")

@@ -9,6 +9,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from darre.common.api import REFUSALS
+from darre.common.saved import Saved
 from darre.common.shapes import UndoSerializer
 from darre.equipment.actions.dryers import add_dryer, add_probe, remove_dryer, remove_probe, update_dryer
 from darre.equipment.api.serializers import (
@@ -21,7 +22,6 @@ from darre.equipment.api.serializers import (
 )
 from darre.equipment.models import Dryer, ProbePair
 from darre.equipment.records import dryers
-from darre.history.recorder import Saved
 from drying.dryers import calibration
 
 

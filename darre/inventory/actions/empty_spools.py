@@ -2,7 +2,7 @@
 
 from darre.history.recorder import history_entry
 from darre.inventory.models import EmptySpool
-from drying.materials.empty_spools import empty_spool_kind
+from drying.materials import empty_spool_kind
 
 
 def add_empty_spool(empty_spool: EmptySpool) -> EmptySpool:

@@ -4,12 +4,12 @@ from django.db.models import QuerySet
 from django.utils.text import slugify
 
 from darre.common.errors import Refusal
-from darre.history.recorder import OpenEntry, Saved, history_entry
+from darre.common.saved import Saved
+from darre.history.recorder import OpenEntry, history_entry
 from darre.inventory.material_book import material_book
 from darre.inventory.models import OwnMaterial, OwnProgramme, OwnValue, Spool
-from drying.diagnosis.learning import Thresholds
-from drying.materials.own_values import BOUNDS, PROGRAMME_NAMES
-from drying.materials.properties import all_materials
+from drying.diagnosis import Thresholds
+from drying.materials import BOUNDS, PROGRAMME_NAMES, all_materials
 
 
 def _known_name(names: tuple[str, ...], name: str) -> None:

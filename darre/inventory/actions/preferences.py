@@ -2,7 +2,8 @@
 
 from typing import Any
 
-from darre.history.recorder import Saved, history_entry
+from darre.common.saved import Saved
+from darre.history.recorder import history_entry
 from darre.inventory.models import Preferences
 from darre.inventory.selectors import preferences, tariff_of
 

@@ -7,11 +7,12 @@ from django.db import transaction
 from django.utils import timezone
 
 from darre.common.errors import Refusal
-from darre.history.recorder import Saved, history_entry
+from darre.common.saved import Saved
+from darre.history.recorder import history_entry
 from darre.inventory.actions.moments import refuse_future
 from darre.inventory.material_book import material_book
 from darre.inventory.models import FilamentUse, MoistureReading, Spool
-from drying.dryers.setup import MakersSheet
+from drying.dryers import MakersSheet
 from drying.quantity import Quantity
 
 PRINTED_SHARE = 0.05  # engineering estimate: how far a typed printed mass is off where nothing else is said, one sd

@@ -7,7 +7,7 @@ from rest_framework import serializers
 from darre.common.fields import TypedNumber
 from darre.inventory.material_book import Entry
 from darre.inventory.models import Preferences
-from drying.materials.own_values import BOUNDS, PROGRAMME_NAMES
+from drying.materials import BOUNDS, PROGRAMME_NAMES
 
 
 class PropertySerializer(serializers.Serializer):

@@ -6,8 +6,8 @@ from rest_framework import serializers
 from darre.common.fields import Moment, TypedNumber
 from darre.inventory.api.serializers import SheetSerializer
 from darre.inventory.models import EmptySpool, Spool
-from drying.materials.empty_spools import empty_spool_kinds
-from drying.weighing.tare import TareMethod
+from drying.materials import empty_spool_kinds
+from drying.weighing import TareMethod
 
 EMPTY_SPOOL_KINDS = tuple(empty_spool_kinds())
 

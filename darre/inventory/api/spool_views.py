@@ -27,7 +27,7 @@ from darre.inventory.api.spool_serializers import (
 )
 from darre.inventory.models import EmptySpool, Spool
 from drying.quantity import COVERAGE, Quantity
-from drying.weighing.tare import Tare, TareMethod, tare_spread_g
+from drying.weighing import Tare, TareMethod, tare_spread_g
 
 
 def _tare(data: dict[str, Any]) -> Tare:

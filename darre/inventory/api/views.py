@@ -9,8 +9,8 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from darre.common.api import REFUSALS
+from darre.common.saved import Saved
 from darre.common.shapes import UndoSerializer
-from darre.history.recorder import Saved
 from darre.inventory.actions import materials
 from darre.inventory.actions.preferences import set_preferences
 from darre.inventory.actions.spools import set_sheet
@@ -28,7 +28,7 @@ from darre.inventory.api.serializers import (
 from darre.inventory.material_book import material_book
 from darre.inventory.models import Spool
 from darre.inventory.selectors import preferences
-from drying.dryers.setup import MakersSheet
+from drying.dryers import MakersSheet
 
 
 def _kept(material_id: str, saved: Saved[Any], status: int = 200) -> Response:

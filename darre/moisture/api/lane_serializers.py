@@ -7,7 +7,7 @@ from darre.inventory.api.serializers import ProgrammeSerializer
 from darre.inventory.api.spool_serializers import SpoolSerializer
 from darre.places.api.serializers import PlaceSerializer
 from darre.runs.models import Run
-from drying.materials.thresholds import MoistureLevel
+from drying.materials import MoistureLevel
 
 
 class LaneRunSerializer(serializers.ModelSerializer[Run]):

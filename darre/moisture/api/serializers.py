@@ -8,7 +8,7 @@ from darre.moisture.api.lane_serializers import LaneSerializer
 from darre.places.api.serializers import DESICCANT_KINDS, INDICATORS, POUCHES, FullPlaceSerializer, StaySerializer
 from darre.places.models import DesiccantFill, DesiccantWeighing
 from darre.runs.models import Run
-from drying.moisture.next_action import Action
+from drying.moisture import Action
 
 
 class NextActionSerializer(serializers.Serializer):

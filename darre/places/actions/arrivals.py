@@ -7,14 +7,14 @@ from django.db import transaction
 from django.utils import timezone
 
 from darre.common.errors import Refusal
-from darre.history.recorder import Saved, history_entry
+from darre.common.saved import Saved
+from darre.history.recorder import history_entry
 from darre.inventory.material_book import material_book
 from darre.inventory.models import EmptySpool, MoistureReading, Spool
 from darre.places.models import Place, Stay
-from drying.materials.empty_spools import empty_spool_kind
-from drying.materials.thresholds import new_spool_moisture
+from drying.materials import empty_spool_kind, new_spool_moisture
 from drying.quantity import Quantity
-from drying.weighing.tare import Tare
+from drying.weighing import Tare
 
 
 @dataclass(frozen=True)

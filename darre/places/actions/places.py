@@ -7,10 +7,11 @@ from django.db import transaction
 from django.utils import timezone
 
 from darre.common.errors import Refusal
-from darre.history.recorder import Saved, history_entry
+from darre.common.saved import Saved
+from darre.history.recorder import history_entry
 from darre.places.models import DesiccantFill, DesiccantWeighing, Place, Stay
-from drying.storage.container import OPEN_KINDS, PlaceKind
-from drying.storage.desiccant import DesiccantKind, desiccant
+from drying.storage import OPEN_KINDS, DesiccantKind, PlaceKind
+from drying.storage.desiccant import desiccant
 
 
 def _require_free_name(name: str, but: int = 0) -> None:

@@ -6,10 +6,11 @@ from datetime import datetime
 from django.db import transaction
 
 from darre.common.errors import Refusal
-from darre.history.recorder import Saved, history_entry
+from darre.common.saved import Saved
+from darre.history.recorder import history_entry
 from darre.inventory.actions.moments import refuse_future
 from darre.places.models import Room, RoomMonth, RoomReading
-from drying.air.psychrometrics import RoomAir
+from drying.air import RoomAir
 
 
 def add_room(name: str) -> Room:

@@ -9,7 +9,8 @@ from django.db import transaction
 from django.utils import timezone
 
 from darre.common.errors import Refusal
-from darre.history.recorder import OpenEntry, Saved, history_entry
+from darre.common.saved import Saved
+from darre.history.recorder import OpenEntry, history_entry
 from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_future
 from darre.inventory.models import Spool
 from darre.places.models import Place, Stay

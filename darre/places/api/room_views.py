@@ -14,7 +14,7 @@ from darre.places.actions.room import note_room_air, set_months
 from darre.places.api.serializers import MonthSerializer, MonthsSerializer, RoomSerializer, WriteRoomAirSerializer
 from darre.places.models import RoomMonth
 from darre.places.selectors import room_now
-from drying.air.psychrometrics import RoomAir
+from drying.air import RoomAir
 
 
 class RoomView(APIView):

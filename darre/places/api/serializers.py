@@ -7,8 +7,7 @@ from darre.inventory.api.spool_serializers import WriteSpoolSerializer
 from darre.inventory.models import Spool
 from darre.places.models import Place
 from darre.places.selectors import RoomNow
-from drying.storage.container import PlaceKind
-from drying.storage.desiccant import DesiccantKind, Indicator, Pouch
+from drying.storage import DesiccantKind, Indicator, PlaceKind, Pouch
 
 PLACE_KINDS = tuple(k.value for k in PlaceKind)
 DESICCANT_KINDS = tuple(k.value for k in DesiccantKind)

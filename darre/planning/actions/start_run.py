@@ -9,9 +9,10 @@ from django.db.models import Count, Max
 from django.utils import timezone
 
 from darre.common.errors import Refusal
+from darre.common.saved import Saved
 from darre.equipment.models import Dryer
 from darre.equipment.records import core_dryer
-from darre.history.recorder import ChangedMeanwhile, Saved, computed_before_writing, history_entry
+from darre.history.recorder import ChangedMeanwhile, computed_before_writing, history_entry
 from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_future
 from darre.inventory.models import Spool
 from darre.moisture.lanes import load_now
@@ -24,10 +25,9 @@ from darre.runs.actions.weighings import (
 )
 from darre.runs.models import Run
 from darre.runs.selectors import learned_rate
-from drying.air.psychrometrics import RoomAir
-from drying.dryers.dryer import Dryer as CoreDryer
-from drying.dryers.limits import Limit, LimitKind, broken_limits
-from drying.dryers.setup import Load, Setup
+from drying.air import RoomAir
+from drying.dryers import Dryer as CoreDryer
+from drying.dryers import Limit, LimitKind, Load, Setup, broken_limits
 
 LEAST_REASON = 4  # characters; shorter is no reason
 

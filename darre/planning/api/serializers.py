@@ -15,10 +15,8 @@ from darre.moisture.api.lane_serializers import LaneSerializer
 from darre.planning.plans import Chart
 from darre.runs.api.serializers import ForecastSerializer, ReadingSerializer
 from darre.runs.models import Run
-from drying.dryers.limits import LimitKind
-from drying.planning.alternatives import AlternativeKind, Outcome, Risk
-from drying.planning.cautions import CautionKind
-from drying.planning.choose import METHODS, PROGRAMME_METHODS
+from drying.dryers import LimitKind
+from drying.planning import METHODS, PROGRAMME_METHODS, AlternativeKind, CautionKind, Outcome, Risk
 
 MOST_COMPANY = 12
 

@@ -21,7 +21,7 @@ from darre.planning.api.serializers import (
 from darre.planning.plans import Planned, Wanted, chart, plan_run, planned
 from darre.runs.api.serializers import SavedRunSerializer
 from darre.runs.api.views import reading_of
-from drying.planning.choose import METHODS
+from drying.planning import METHODS
 
 ASKED = [
     OpenApiParameter("spool", int, required=True),

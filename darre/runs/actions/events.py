@@ -6,7 +6,8 @@ from django.db import transaction
 from django.utils import timezone
 
 from darre.common.errors import Refusal
-from darre.history.recorder import Saved, history_entry
+from darre.common.saved import Saved
+from darre.history.recorder import history_entry
 from darre.runs.actions.weighings import refuse_future
 from darre.runs.models import EventKind, Run, RunEvent
 

@@ -17,12 +17,11 @@ from darre.places.actions.places import add_place
 from darre.places.actions.room import add_room, note_room_air
 from darre.places.models import Room
 from darre.runs.actions.weighings import Reading, save_weighing
-from drying.air.psychrometrics import RoomAir
-from drying.dryers.dryer import DryerKind
-from drying.materials.empty_spools import empty_spool_kind
-from drying.storage.container import PlaceKind
-from drying.weighing.scale import USUAL_REPEATABILITY_STEPS
-from drying.weighing.tare import Tare, TareMethod, tare_spread_g
+from drying.air import RoomAir
+from drying.dryers import DryerKind
+from drying.materials import empty_spool_kind
+from drying.storage import PlaceKind
+from drying.weighing import USUAL_REPEATABILITY_STEPS, Tare, TareMethod, tare_spread_g
 
 PLACES = (("Shelf", PlaceKind.SHELF), ("On the printer", PlaceKind.PRINTER), ("Zip bag", PlaceKind.ZIP_BAG))
 

@@ -6,7 +6,8 @@ from django.db import transaction
 from django.utils import timezone
 
 from darre.common.errors import Refusal
-from darre.history.recorder import ChangedMeanwhile, Saved, computed_before_writing, history_entry
+from darre.common.saved import Saved
+from darre.history.recorder import ChangedMeanwhile, computed_before_writing, history_entry
 from darre.inventory.actions.moments import refuse_future
 from darre.inventory.material_book import material_book
 from darre.inventory.models import MoistureReading, Spool
@@ -18,9 +19,8 @@ from darre.runs.actions.weighings import (
 )
 from darre.runs.models import Run, Weighing
 from darre.runs.selectors import get_run, judge_run
-from drying.runs.rate import rate_by_data_alone
-from drying.runs.verdict import RunState, Verdict
-from drying.transport.uncertainty import Rate
+from drying.runs import RunState, Verdict, rate_by_data_alone
+from drying.transport import Rate
 
 TELLING = (RunState.DRY, RunState.GOING, RunState.STALLED)  # runs whose weigh-ins fit a course teach of its rate
 

@@ -8,12 +8,13 @@ from django.db import transaction
 from django.utils import timezone
 
 from darre.common.errors import Refusal
+from darre.common.saved import Saved
 from darre.equipment.models import Scale
-from darre.history.recorder import OpenEntry, Saved, history_entry
+from darre.history.recorder import OpenEntry, history_entry
 from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_future
 from darre.inventory.models import Spool
 from darre.runs.models import Run, Weighing
-from drying.weighing.tare import TareMethod
+from drying.weighing import TareMethod
 
 
 @dataclass(frozen=True)

@@ -9,7 +9,7 @@ from darre.equipment.models import Scale
 from darre.inventory.api.spool_serializers import SpoolSerializer
 from darre.inventory.models import Spool
 from darre.runs.models import Run, RunEvent, Weighing
-from drying.runs.verdict import RunState
+from drying.runs import RunState
 
 
 class EstimateSerializer(serializers.Serializer):
