@@ -32,7 +32,7 @@ class BadPrint(BrowserCase):
         self.heading(re.compile("^(Rather|It may|Probably|Almost)"))
         expect(self.page.get_by_text("Strings on the caps ·")).to_be_visible()
         self.page.get_by_role("button", name="Push filament through; listen and look").click()
-        expect(slip.get_by_text("The nozzle and what leaves it burn.")).to_be_visible()
+        expect(slip.get_by_text("The nozzle and what comes out of it burn skin.")).to_be_visible()
         self.choose("Crackles or hisses on a slow push", "heard")
         self.choose("Steam at the nozzle", "seen")
         slip.get_by_role("button", name="Next: break the print").click()
@@ -51,7 +51,7 @@ class BadPrint(BrowserCase):
         self.heading("Almost surely the water: over 99 chances in 100.")
         self.scan()
         self.page.get_by_role("button", name="Close the case").click()
-        expect(slip.get_by_text(re.compile(r"Trouble mark of PLA: 0\.53 → 0\.\d+ %"))).to_be_visible()
+        expect(slip.get_by_text(re.compile(r"Trouble threshold of PLA: 0\.53 → 0\.\d+ %"))).to_be_visible()
         slip.get_by_role("radio", name=re.compile("^Something else")).click()
         expect(slip.get_by_text("What else")).to_be_visible()
         slip.get_by_role("radio", name=re.compile("^It was the water")).click()
@@ -86,7 +86,7 @@ class BadPrint(BrowserCase):
         slip.get_by_role("radiogroup", name="bridges, left").get_by_role("radio", name="2").click()
         slip.get_by_role("radiogroup", name="bridges, right").get_by_role("radio", name="5").click()
         slip.get_by_role("button", name="Save").click()
-        expect(self.page.get_by_text(re.compile("Left was the print (before|after) drying"))).to_be_visible()
+        expect(self.page.get_by_text(re.compile("The left print was the one (before|after) drying"))).to_be_visible()
         expect(self.page.get_by_role("row", name=re.compile("^bridges"))).to_be_visible()
 
     def test_a_dried_spool_asks_for_the_same_file_again_and_whether_the_fault_went(self):
@@ -176,7 +176,7 @@ class Laying(BrowserCase):
         slip.get_by_role("button", name="By how much").click()
         self.page.get_by_role("option", name="much likelier").click()
         slip.get_by_role("button", name="Save").click()
-        self.heading(re.compile("^(It may be|Rather)"))
+        self.heading(re.compile("^(It may|More likely)"))
         row = self.page.get_by_role("region", name="Evidence").get_by_role("listitem").last
         expect(row).to_contain_text("Only the side by the door")
         row.get_by_role("button").first.click()
@@ -187,9 +187,9 @@ class Laying(BrowserCase):
     def test_calipers_are_compared_by_their_spread_and_a_reading_that_is_none_is_named(self):
         self.expected_errors = "(Bad Request)"
         _, slip = self.open_funnel()
-        self.page.get_by_role("button", name="caliper ten points of the purged strand").click()
+        self.page.get_by_role("button", name="measure ten points of purged filament").click()
         expect(slip.get_by_text("Too few readings to tell")).to_be_visible()
-        suspect = slip.get_by_label("Suspect strand, mm")
+        suspect = slip.get_by_label("Suspect filament, mm")
         suspect.fill("1.62 1.88 thick 1.70")
         slip.get_by_role("button", name="Compare the spreads").click()
         expect(slip.get_by_text("“thick” is not a number")).to_be_visible()
@@ -206,7 +206,7 @@ class Laying(BrowserCase):
         self.expected_errors = "(Bad Request)"
         _, slip = self.open_funnel()
         self.page.get_by_role("button", name="Strength").click()
-        expect(slip.get_by_text("Bars break with a jerk")).to_be_visible()
+        expect(slip.get_by_text("Bars break suddenly")).to_be_visible()
         slip.get_by_label("Before drying").fill("210 190 205")
         slip.get_by_role("button", name="Save").click()
         expect(slip.get_by_text("Give at least one value each, before and after.")).to_be_visible()
@@ -225,7 +225,7 @@ class Laying(BrowserCase):
         self.page.get_by_role("option", name=re.compile("^Rain collar")).click()
         slip.get_by_role("button", name="Save").click()
         expect(self.page.get_by_text("Strings on the funnel ·")).to_be_visible()
-        self.heading(re.compile("^(It may be|Rather|Probably)"))  # that print was made from a dry spool
+        self.heading(re.compile("^(It may|More likely|Probably)"))  # that print was made from a dry spool
         self.page.get_by_role("button", name="change", exact=True).click()
         slip.get_by_role("button", name="remove the case").click()
         self.heading("No case is open.")
@@ -260,7 +260,7 @@ class Laying(BrowserCase):
         expect(within.get_by_role("radio", name="same fault")).to_be_checked()
         self.page.unroute("**/api/cases/*/signs/")
         slip.get_by_role("button", name="Save").click()
-        self.heading(re.compile("^(It may be|Rather)"))
+        self.heading(re.compile("^(It may|More likely)"))
 
 
 class ARoomThatCannotBeLoaded(BrowserCase):
@@ -283,7 +283,7 @@ class Table(BrowserCase):
         tuning = self.page.get_by_label("tuning, of 100")
         tuning.fill("100")
         tuning.press("Enter")
-        expect(self.page.get_by_text("100 % cannot be")).to_be_visible()
+        expect(self.page.get_by_text("100 % is out of range")).to_be_visible()
         tuning.fill("30")
         tuning.press("Enter")
         self.heading("1 of these numbers is your own.")
@@ -297,7 +297,7 @@ class Practice(BrowserCase):
         self.open("/cases/practice")
         self.page.get_by_role("button", name="A case in 8 minutes").click()
         self.heading(re.compile("^Was it the water"))
-        self.page.get_by_role("button", name="Push strand through").click()
+        self.page.get_by_role("button", name="Push filament through").click()
         shown = self.page.get_by_role("list", name="What was seen")
         expect(shown.get_by_role("listitem")).to_have_count(4)
         expect(self.page.get_by_role("button", name="Print the same file from a dry spool")).to_have_count(0)

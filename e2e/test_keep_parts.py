@@ -59,7 +59,7 @@ class Keeping(PartsCase):
             told = " ".join(lines)
             self.assertEqual("cobalt" in told, indicator is Indicator.BLUE, told)
             self.assertEqual("Take the card out" in told, indicator is Indicator.CARD)
-            self.assertIn("never used for food again", told)
+            self.assertIn("will never hold food again", told)
             self.assertEqual("too cool" in told, it["desiccant"]["regeneration"]["too_cool"])
             if "too cool" not in told:
                 self.assertRegex(told, r"\d °C for \d")

@@ -201,7 +201,7 @@ class Sentences(PartsCase):
             a, b = ((began + timedelta(hours=hour)).timestamp() * 1000 for hour in (low, high))
             return [it["text"] for it in self.js("reminders.due(rows, a, b)", rows=rows, a=a, b=b)]
 
-        self.assertEqual(due(7.9, 8.1), ["Vent louvre: the planned time in Cellar box is over. Weigh it out."])
+        self.assertEqual(due(7.9, 8.1), ["Vent louvre: the planned time in Cellar box is over. Weigh it now."])
         self.assertEqual(due(8.1, 300), [])
         self.assertEqual(len(due(0, 300)), 2)  # the weigh-in that tells most, and the end
 
@@ -246,7 +246,7 @@ class Sentences(PartsCase):
         leaves = self.js("air.airSentence(h)", h=heard | {"air_state": "leaving"})
         self.assertEqual(
             leaves,
-            "The air leaves wetter than the room: 17.1 against 11.0 g/m³. 1.0 ± 0.4 g of water carried out so far.",
+            "Water is leaving: the box air holds 17.1 g/m³, the room 11.0 g/m³. 1.0 ± 0.4 g of water carried out so far.",
         )
 
     def test_a_verdict_has_a_sentence_in_every_state_running_and_ended(self):

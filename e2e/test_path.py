@@ -47,7 +47,7 @@ class WholePath(BrowserCase):
         self.tab_to("Choose by")
         self.choose_by_keys("ArrowDown")
         self.heading(re.compile(r"^Set Tall stacker to 68 °C for 5 h( 30 min)?\.$"))
-        expect(self.page.get_by_role("list", name="Cautions")).to_contain_text("the spool body sags above 68 °C")
+        expect(self.page.get_by_role("list", name="Cautions")).to_contain_text("the empty spool sags above 68 °C")
         self.choose_by_keys("ArrowUp")
         self.heading(re.compile(r"^Set Tall stacker to 63 °C for (6 h 30 min|7 h( 30 min)?)\.$"))
 
@@ -117,7 +117,7 @@ class WholePath(BrowserCase):
         self.heading("Set Cellar box to 70 °C for 8 h.")
         page.keyboard.type("70")
         page.keyboard.press("Enter")
-        self.heading(re.compile("70 °C is past a limit: the spool body sags above 66 °C."))
+        self.heading(re.compile("70 °C is past a limit: the empty spool sags above 66 °C."))
         start = page.get_by_role("button", name="Weigh in and start")
         expect(start).to_be_disabled()
         page.get_by_label("Why do you want it?").fill("checked with my own probe")
@@ -162,7 +162,7 @@ class NothingLost(BrowserCase):
         expect(kept).to_contain_text("Vent louvre, 1017.6 g")
         self.scan()
         self.page.reload()
-        expect(kept).to_contain_text("goes to Darre once it answers")
+        expect(kept).to_contain_text("will be sent as soon as Darre answers")
         self.assertEqual(Weighing.objects.count(), before)
         self.page.unroute("**/api/weighings/")
         expect(self.page.get_by_text("Darre is back: kept Vent louvre, 1017.6 g")).to_be_visible()
@@ -204,7 +204,7 @@ class Reading(BrowserCase):
         for typed, count in (("nylon", 2), ("lidded bin", 3), ("zebra", 0)):
             self.page.get_by_label("Find a spool").fill(typed)
             expect(lanes).to_have_count(count)
-        expect(self.page.get_by_text("No spool answers to “zebra”.")).to_be_visible()
+        expect(self.page.get_by_text("No spool matches “zebra”.")).to_be_visible()
         self.page.get_by_label("Find a spool").press("Escape")
         expect(lanes).to_have_count(11)
 
@@ -216,7 +216,7 @@ class Reading(BrowserCase):
         self.heading("Set Cellar box to 51 °C for 20 h.")
         cautions = self.page.get_by_role("list", name="Cautions")
         for says in (
-            "Held at 46 °C: the strand softens above 46 °C",
+            "Limited to 46 °C: the filament softens above 46 °C",
             "The hottest place in the dryer comes to 50 °C",
             "The card body gives off grams",
         ):
@@ -230,7 +230,7 @@ class Reading(BrowserCase):
         self.page.get_by_label("The scale reads").fill("858")
         self.expected_errors = "409 (Conflict)"
         self.page.get_by_role("button", name="Save and end").click()
-        expect(self.page.get_by_text("was not weighed in, so a weigh-out has nothing")).to_be_visible()
+        expect(self.page.get_by_text("was not weighed at the start")).to_be_visible()
         self.page.get_by_role("button", name="Cancel").click()
         self.page.get_by_role("button", name="end without weighing").click()
         self.heading("Ended without a weighing: we cannot say how dry it is.")
@@ -294,7 +294,7 @@ class EveryScreen(BrowserCase):
         self.expected_errors = "404 (Not Found)"
         self._fixture_teardown()
         for path, says in (
-            ("/", "Tell Darre of one spool"),
+            ("/", "Describe one spool"),
             ("/plan", "Nothing to plan yet"),
             ("/runs", "No runs yet."),
         ):

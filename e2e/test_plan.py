@@ -25,7 +25,7 @@ class TheMap(BrowserCase):
         ):
             pin.press(presses)
             expect(pin).to_have_attribute("aria-valuetext", re.compile(f"^{told}: "))
-        self.heading(re.compile("Set Cellar box to 67 °C for 6 h. It ends near 0.0[78] %, not clean yet."))
+        self.heading(re.compile("Set Cellar box to 67 °C for 6 h. It ends near 0.0[78] %, short of clean."))
         expect(self.page.get_by_role("region", name="Run ticket")).to_contain_text("62°")
         self.scan()
 
@@ -49,7 +49,7 @@ class TheMap(BrowserCase):
         field = self.page.get_by_role("textbox", name="Air")
         expect(field).to_have_value(temp)
         expect(self.page.get_by_role("textbox", name="Heat for")).to_have_value(hours)
-        self.heading(re.compile(rf"It ends near {left} %, not clean yet."))
+        self.heading(re.compile(rf"It ends near {left} %, short of clean."))
         self.assertEqual([url for url in asked if "/map/" in url], [])
 
     def test_the_map_is_read_as_a_table_and_the_run_over_time(self):
@@ -92,13 +92,15 @@ class Choosing(BrowserCase):
         self.heading("Tall stacker cannot dry all of them to their aims in one run.")
         ticket = self.page.get_by_role("region", name="Run ticket")
         expect(ticket).to_contain_text("48°")
-        expect(ticket.get_by_role("list", name="Who goes in")).to_contain_text("ends over its clean mark of 0.03 %")
+        expect(ticket.get_by_role("list", name="Who goes in")).to_contain_text(
+            "stays above its clean threshold of 0.03 %"
+        )
         expect(self.page.get_by_role("list", name="Cautions")).to_contain_text("Lens caps")
         self.scan()
 
     def test_least_heat_and_ready_by_answer_with_their_reason(self):
         self.open("/plan?spool=4")
-        for name, told in (("least heat", "the coolest that gets there"), ("ready by", "done by when you need it")):
+        for name, told in (("least heat", "the coolest run that gets there"), ("ready by", "done when you need it")):
             self.page.get_by_role("button", name="Choose by").click()
             self.page.get_by_role("option", name=name).click()
             expect(self.page.get_by_text(re.compile(told)).first).to_be_visible()
@@ -169,7 +171,7 @@ class Kit(BrowserCase):
         self.heading(re.compile("Loft box"))
         self.open(f"/plan?spool=4&dryer={Dryer.objects.get(name='Loft box').id}")
         told = self.page.get_by_role("list", name="Cautions")
-        expect(told).to_contain_text("Not known of this dryer:")
+        expect(told).to_contain_text("We assume typical values for this dryer:")
         expect(told).to_contain_text("of vent flow")
         expect(told).to_contain_text("A bench test would tell")
 
@@ -178,14 +180,14 @@ class OwnFacts(BrowserCase):
     def test_an_own_value_stands_over_the_built_in_one_with_a_way_back(self):
         self.open("/materials")
         self.page.get_by_role("button", name="PETG", exact=True).click()
-        self.page.get_by_role("button", name="Change Clean mark").click()
+        self.page.get_by_role("button", name="Change Clean threshold").click()
         self.page.get_by_label("Value").fill("0,1")
         self.page.get_by_label("Where it comes from").fill("twelve prints side by side")
         self.scan()
         self.page.get_by_role("button", name="Save", exact=True).click()
         self.heading(re.compile("PETG prints clean under 0.10 %"))
         expect(self.page.get_by_text("built in: 0.06")).to_be_visible()
-        self.page.get_by_role("button", name="Go back to the built-in Clean mark").click()
+        self.page.get_by_role("button", name="Go back to the built-in Clean threshold").click()
         self.heading(re.compile("PETG prints clean under 0.06 %"))
         self.assertFalse(OwnValue.objects.filter(origin="typed").exists())
 

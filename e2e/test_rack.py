@@ -100,7 +100,7 @@ class OnTheRack(BrowserCase):
 class InKeep(BrowserCase):
     def test_fresh_desiccant_answers_for_how_long_and_its_weighings_for_what_gets_in(self):
         self.open("/storage")
-        self.heading(re.compile("Cable guides passes its clean mark in Bag 4 in about [34] d"))
+        self.heading(re.compile("Cable guides will be too wet to print clean in about [34] d, in Bag 4"))
         self.page.get_by_role("radio", name="Dry bin").click()
         self.page.get_by_role("button", name="use this").click()
         expect(self.page.get_by_text("Dry bin is computed by its own measurement now.")).to_be_visible()
@@ -152,7 +152,7 @@ class FirstDay(BrowserCase):
             names.nth(n).fill(name)
         page.get_by_label("Relative humidity now").fill("162")
         page.get_by_role("button", name="Begin").click()
-        expect(page.get_by_text("162 % cannot be")).to_be_visible()
+        expect(page.get_by_text("162 % is out of range")).to_be_visible()
         expect(names.nth(1)).to_have_value("Blue")
         page.get_by_label("Relative humidity now").fill("62")
         page.get_by_role("button", name="Begin").click()

@@ -12,13 +12,25 @@ from drying.dryers.calibration import (
     Setting,
     calibration_of,
 )
-from drying.dryers.dryer import HABITS, Dryer, DryerKind, Metered, Misfit, Turn, kinds_of_dryer, misfits
+from drying.dryers.dryer import (
+    HABITS,
+    ONE_SIDED,
+    Dryer,
+    DryerKind,
+    Metered,
+    Misfit,
+    Turn,
+    kinds_of_dryer,
+    misfits,
+    turn_over_h,
+)
 from drying.dryers.energy import Tariff, mean_power_w
 from drying.dryers.limits import Limit, LimitKind, broken_limits, ceiling, hottest_c
 from drying.dryers.setup import Load, MakersSheet, Setup, all_hours_to, hours_to
 
 __all__ = [
     "HABITS",
+    "ONE_SIDED",
     "BedCalibration",
     "Dryer",
     "DryerKind",
@@ -44,4 +56,5 @@ __all__ = [
     "kinds_of_dryer",
     "mean_power_w",
     "misfits",
+    "turn_over_h",
 ]

@@ -80,12 +80,21 @@ class Turn:
     runs_h: float
 
 
+TURN_OVER_SHARE = 0.5  # of a run: when to turn a spool over
+ONE_SIDED = (DryerKind.BED, DryerKind.LAMP)  # their heat comes from one side, so the spool must be turned over
+
+
+def turn_over_h(duration_h: float) -> float:
+    """When to turn the spool over, h after the start."""
+    return duration_h * TURN_OVER_SHARE
+
+
 @dataclass(frozen=True)
 class Dryer:
     """A dryer as far as a run needs to know it; None stands for "not known".
 
-    `min_c`, `max_c`: the air at the spool that it can hold. `calibration`: from setting to air. `hot_side_excess_c`: the
-    hottest spot that the filament meets is this much hotter than the air. `timer_choices_h`: the timer's settings;
+    `min_c`, `max_c`: the air at the spool that it can hold. `calibration`: from setting to air. `hot_side_excess_c`:
+    by how much the hottest spot exceeds the air. `timer_choices_h`: the timer's settings;
     `timer_max_h`: its longest turn, None where it does not stop. `vent_m3_h`: room air that it exchanges. `swing_c`:
     its thermostat swings so much either way. `warm_up_h`: hours to get hot. `heater_w`: mean power at its hottest.
     Sizes in mm are the largest spool that one place takes.

@@ -8,16 +8,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from drying.dryers import Load, Setting, Setup, Turn, hours_to, mean_power_w
+from drying.dryers import Load, Setting, Setup, Turn, hours_to, mean_power_w, turn_over_h
 from drying.errors import require_range
 from drying.planning.cautions import Caution, cautions
 from drying.planning.choose import Choice
 from drying.planning.forecast import Forecast, forecasts
 from drying.planning.weighing_times import best_times_h
 from drying.quantity import Quantity
-
-TURN_OVER_SHARE = 0.5
-
 
 CURVE_POINTS = 97
 
@@ -105,7 +102,7 @@ def write_ticket(setup: Setup, choice: Choice) -> Ticket:
         setting=setup.dryer.calibration.setting(choice.temp_c, setup.room.temp_c),
         duration_h=choice.duration_h,
         turns=setup.dryer.timer_turns(choice.duration_h),
-        turn_over_h=choice.duration_h * TURN_OVER_SHARE,
+        turn_over_h=turn_over_h(choice.duration_h),
         weigh_at_h=tuple(round(t * 4.0) / 4.0 for t in weigh),
         members=members,
         last=last,

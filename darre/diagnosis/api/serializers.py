@@ -1,11 +1,12 @@
 """Shapes of prints, cases and their evidence over HTTP."""
 
+from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from darre.common.fields import Moment, TypedNumber
 from darre.diagnosis.models import Feature, Photo, Print, PrintFile, Rating, Side, StrengthTest
 from darre.inventory.models import Spool
-from drying.diagnosis import OWN_TIMES_MOST, ChanceInWords, SpreadFinding, VerdictKind
+from drying.diagnosis import OWN_TIMES_MOST, ChanceInWords, Check, SpreadFinding, VerdictKind
 from drying.diagnosis.evidence_table import evidence_table
 
 CAUSES = evidence_table().causes
@@ -302,6 +303,17 @@ class DriedSerializer(serializers.Serializer):
     ended_at = serializers.DateTimeField()
 
 
+class CheckSerializer(serializers.Serializer):
+    """A check and the signs that it shows."""
+
+    check = serializers.ChoiceField(choices=CHECKS, source="id")
+    signs = serializers.SerializerMethodField()
+
+    @extend_schema_field(serializers.ListField(child=serializers.ChoiceField(choices=SIGNS)))
+    def get_signs(self, check: Check) -> list[str]:
+        return [sign for sign in check.signs if sign in SIGNS]
+
+
 class CasePageSerializer(serializers.Serializer):
     """Everything of one case."""
 
@@ -309,6 +321,7 @@ class CasePageSerializer(serializers.Serializer):
     material_short = serializers.CharField(source="judged.entry.now.short")
     evidence = EvidenceSerializer()
     next = NextCheckSerializer(many=True)
+    checks = CheckSerializer(many=True, source="judged.table.checks.values")
     observations = ObservationSerializer(many=True, source="judged.case.observations.all")
     own_observations = OwnObservationSerializer(many=True, source="judged.case.own_observations.all")
     caliper = SpreadSerializer(allow_null=True)

@@ -18,6 +18,7 @@ urlpatterns = [
     path("photos/<int:photo_id>/", views.PhotoView.as_view()),
     path("photos/<int:photo_id>/whole.jpg", views.photo_file),
     path("photos/<int:photo_id>/small.jpg", views.photo_file, {"small": True}),
+    path("upload-limits/", views.UploadLimitsView.as_view()),
     path("evidence/", views.TableView.as_view()),
     path("print-files/", print_views.PrintFileView.as_view()),
     path("prints/", print_views.PrintListView.as_view()),

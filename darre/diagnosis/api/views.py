@@ -8,6 +8,7 @@ from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -36,7 +37,7 @@ from darre.diagnosis.api.table_serializers import TableSerializer, WriteChanceSe
 from darre.diagnosis.models import Case, OwnObservation, Photo, Side
 from darre.diagnosis.photo_store import photo_path
 from darre.diagnosis.selectors import CasePage, case_page, cases, judged_cases, table_for
-from darre.diagnosis.upload import MOST_PHOTO_BYTES, pieces, plain_name
+from darre.diagnosis.upload import MOST_GCODE_BYTES, MOST_PHOTO_BYTES, pieces, plain_name
 from darre.inventory.material_book import material_book
 from drying.diagnosis import EvidenceTable, VerdictKind
 
@@ -238,3 +239,18 @@ class TableView(APIView):
         data = given(WriteChanceSerializer, request)
         p = None if data["p_pct"] is None else data["p_pct"] / 100.0
         return Response({"undo": set_chance(data["sign"], data["cause"], p).undo})
+
+
+class UploadLimitsSerializer(serializers.Serializer):
+    """How large a file may be, bytes."""
+
+    photo_bytes = serializers.IntegerField()
+    print_file_bytes = serializers.IntegerField()
+
+
+class UploadLimitsView(APIView):
+    """How large photos and print files may be, so that the page can say so before it sends one."""
+
+    @extend_schema(responses=UploadLimitsSerializer, operation_id="upload_limits")
+    def get(self, request: Request) -> Response:
+        return Response({"photo_bytes": MOST_PHOTO_BYTES, "print_file_bytes": MOST_GCODE_BYTES})

@@ -12,13 +12,14 @@ from darre.equipment.api.serializers import DryerSerializer
 from darre.equipment.models import Dryer
 from darre.inventory.models import Spool
 from darre.moisture.api.lane_serializers import LaneSerializer
+from darre.planning.actions.start_run import LEAST_REASON
 from darre.planning.plans import Chart
 from darre.runs.api.serializers import ForecastSerializer, ReadingSerializer
 from darre.runs.models import Run
 from drying.dryers import LimitKind
 from drying.planning import METHODS, PROGRAMME_METHODS, AlternativeKind, CautionKind, Outcome, Risk
 
-MOST_COMPANY = 12
+MOST_CO_DRIED = 12
 
 
 class LimitSerializer(serializers.Serializer):
@@ -141,17 +142,19 @@ class PlanSerializer(serializers.Serializer):
     alternatives = AlternativeSerializer(many=True)
     misfits = MisfitSerializer(many=True)
     busy_with = BusySerializer(many=True)
+    # how long a reason for passing a limit has to be, in characters
+    least_reason = serializers.IntegerField(default=LEAST_REASON)
 
 
 @extend_schema_field({"type": "string"})
 class Ids(serializers.Field):
-    """Numbers parted by commas."""
+    """Numbers separated by commas."""
 
     def to_internal_value(self, data: Any) -> list[int]:
         parts = [part for part in str(data).split(",") if part.strip()]
-        if len(parts) > MOST_COMPANY or not all(part.strip().isdecimal() and len(part) < 12 for part in parts):
+        if len(parts) > MOST_CO_DRIED or not all(part.strip().isdecimal() and len(part) < 12 for part in parts):
             raise serializers.ValidationError(
-                f"Give the numbers of at most {MOST_COMPANY} spools, parted by commas.", code="not_ids"
+                f"Give the numbers of at most {MOST_CO_DRIED} spools, separated by commas.", code="not_ids"
             )
         return [int(part) for part in parts]
 

@@ -25,7 +25,7 @@ from drying.planning import METHODS
 
 ASKED = [
     OpenApiParameter("spool", int, required=True),
-    OpenApiParameter("co_dried", str, description="numbers of spools that go in with it, parted by commas"),
+    OpenApiParameter("co_dried", str, description="numbers of spools that go in with it, separated by commas"),
     OpenApiParameter("dryer", int, required=True),
     OpenApiParameter("form", str, enum=["wound", "loose"], description="as the spool is, where not said"),
     OpenApiParameter(

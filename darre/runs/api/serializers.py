@@ -9,6 +9,7 @@ from darre.equipment.models import Scale
 from darre.inventory.api.spool_serializers import SpoolSerializer
 from darre.inventory.models import Spool
 from darre.runs.models import Run, RunEvent, Weighing
+from drying.dryers import ONE_SIDED, turn_over_h
 from drying.runs import RunState
 
 
@@ -83,13 +84,23 @@ class RunSerializer(serializers.ModelSerializer[Run]):
 
     spool = SpoolSerializer()
     dryer = DryerSerializer()
+    turn_over_h = serializers.SerializerMethodField()
+    must_turn = serializers.SerializerMethodField()
 
     class Meta:
         model = Run
         fields = [
             "id", "spool", "dryer", "method", "form", "temp_c", "duration_h", "override_reason", "started_at",
-            "ended_at", "room_temp_c", "room_rh_pct", "aim_pct", "energy_start_kwh", "energy_end_kwh",
+            "ended_at", "room_temp_c", "room_rh_pct", "aim_pct", "energy_start_kwh", "energy_end_kwh", "turn_over_h",
+            "must_turn",
         ]  # fmt: skip
+
+    def get_turn_over_h(self, run: Run) -> float:
+        return turn_over_h(run.duration_h)
+
+    def get_must_turn(self, run: Run) -> bool:
+        """Whether the heat comes from one side."""
+        return run.dryer.kind in ONE_SIDED
 
 
 class SavedRunSerializer(serializers.Serializer):

@@ -105,10 +105,10 @@ class Refusals(Shed):
         before = Weighing.objects.count()
         cases = (
             ("abc", {}, "invalid", "gross_g", "“abc” is not a number"),
-            ("", {}, "invalid", "gross_g", "not a number"),
+            ("", {}, "invalid", "gross_g", "Needed: a number in g"),
             ("1.234,5", {}, "invalid", "gross_g", "not a number"),
-            (True, {}, "invalid", "gross_g", "Give a number"),
-            (-3, {}, "invalid", "gross_g", "-3 g cannot be"),
+            (True, {}, "invalid", "gross_g", "Needed: a number"),
+            (-3, {}, "invalid", "gross_g", "-3 g is out of range"),
             ("1e999", {}, "invalid", "gross_g", "not a number"),
             (99999, {}, "invalid", "gross_g", "at most 20000 g"),
             (120, {}, "gross_below_tare", "gross_g", "less than the empty spool of Rain gauge"),

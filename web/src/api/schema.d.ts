@@ -1223,7 +1223,24 @@ export interface paths {
             cookie?: never;
         };
         /** @description Every container, with two weeks back and two ahead. */
-        get: operations["keep"];
+        get: operations["storage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/upload-limits/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How large photos and print files may be, so that the page can say so before it sends one. */
+        get: operations["upload_limits"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1351,6 +1368,7 @@ export interface components {
             material_short: string;
             evidence: components["schemas"]["Evidence"];
             next: components["schemas"]["NextCheck"][];
+            checks: components["schemas"]["Check"][];
             observations: components["schemas"]["Observation"][];
             own_observations: components["schemas"]["OwnObservation"][];
             caliper: components["schemas"]["Spread"] | null;
@@ -1417,6 +1435,11 @@ export interface components {
             /** Format: double */
             high_pct: number | null;
             finding: boolean;
+        };
+        /** @description A check and the signs that it shows. */
+        Check: {
+            check: components["schemas"]["CheckEnum"];
+            readonly signs: components["schemas"]["SignEnum"][];
         };
         /** @enum {string} */
         CheckEnum: "ask" | "look" | "push" | "snap" | "break" | "caliper" | "swap" | "weigh" | "after_drying";
@@ -2342,6 +2365,8 @@ export interface components {
             alternatives: components["schemas"]["Alternative"][];
             misfits: components["schemas"]["Misfit"][];
             busy_with: components["schemas"]["Busy"][];
+            /** @default 4 */
+            least_reason: number;
         };
         /** @enum {string} */
         PoseEnum: "lying" | "standing";
@@ -2602,6 +2627,10 @@ export interface components {
             energy_start_kwh: number | null;
             /** Format: double */
             energy_end_kwh: number | null;
+            /** Format: double */
+            readonly turn_over_h: number;
+            /** @description Whether the heat comes from one side. */
+            readonly must_turn: boolean;
         };
         /** @description A run's box air against the room, water in g/m³. */
         RunAir: {
@@ -3010,6 +3039,11 @@ export interface components {
         /** @description Done; `undo` is the line of history to take back. */
         Undo: {
             undo: number | null;
+        };
+        /** @description How large a file may be, bytes. */
+        UploadLimits: {
+            photo_bytes: number;
+            print_file_bytes: number;
         };
         /** @description Strand that was printed. */
         UseRequest: {
@@ -5387,7 +5421,7 @@ export interface operations {
             query: {
                 /** @description where drying is to end, % of dry mass; the clean mark where not said */
                 aim_pct?: string;
-                /** @description numbers of spools that go in with it, parted by commas */
+                /** @description numbers of spools that go in with it, separated by commas */
                 co_dried?: string;
                 dryer: number;
                 /** @description h; a comma decimal is fine */
@@ -5440,7 +5474,7 @@ export interface operations {
             query: {
                 /** @description where drying is to end, % of dry mass; the clean mark where not said */
                 aim_pct?: string;
-                /** @description numbers of spools that go in with it, parted by commas */
+                /** @description numbers of spools that go in with it, separated by commas */
                 co_dried?: string;
                 dryer: number;
                 /** @description h; a comma decimal is fine */
@@ -7047,7 +7081,7 @@ export interface operations {
             };
         };
     };
-    keep: {
+    storage: {
         parameters: {
             query?: never;
             header?: never;
@@ -7062,6 +7096,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Holding"][];
+                };
+            };
+        };
+    };
+    upload_limits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UploadLimits"];
                 };
             };
         };

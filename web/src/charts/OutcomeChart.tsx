@@ -113,7 +113,7 @@ export function OutcomeChart({ label, courses, ticks, clean, trouble, chosen }: 
               strokeDasharray="6 3"
             />
             <text x={PAD.left + 6} y={y(trouble) - 4} className="halo fill-heat text-xs">
-              trouble mark
+              trouble threshold
             </text>
           </>
         )}

@@ -27,7 +27,7 @@ export function CaliperForm({ page }: { page: CaseFacts }) {
   return (
     <div className="flex flex-col gap-3 bg-paper p-3">
       <Field
-        label="Suspect strand"
+        label="Suspect filament"
         unit="mm"
         value={suspect}
         hint="every reading, with spaces between: 1.72 1.80 1.69 …"
@@ -35,7 +35,7 @@ export function CaliperForm({ page }: { page: CaseFacts }) {
         onText={setSuspect}
       />
       <Field
-        label="Dry strand to compare with"
+        label="Dry filament to compare with"
         unit="mm"
         value={dry}
         hint="left empty: against the usual spread of 0.03 mm, an estimate"

@@ -6,7 +6,7 @@ import { useNoteSigns } from "./acts";
 import { useShell } from "../../components/shell";
 import { Slip } from "../../components/Slip";
 import { link, primary, quiet } from "../../components/classes";
-import { CHECK_SIGNS, CHECK_WORDS, SIGN_WORDS, WALK } from "./caseWords";
+import { CHECK_WORDS, SIGN_WORDS, WALK } from "./caseWords";
 import { CaliperForm } from "./CaliperForm";
 import { SeenChoice } from "./SeenChoice";
 import { Alert } from "../../components/Alert";
@@ -25,8 +25,10 @@ export function ChecksSlip({ page, from, onClose }: Props) {
   const note = useNoteSigns();
   const { notify } = useShell();
   const known = Object.fromEntries(page.observations.map((it) => [it.sign, it.seen])) as Answers;
+  const signsOf = (it: CheckId): readonly SignId[] =>
+    page.checks.find((one) => one.check === it)?.signs ?? [];
   const [check, setCheck] = useState<CheckId>(
-    from ?? WALK.find((it) => CHECK_SIGNS[it].some((sign) => !(sign in known))) ?? "ask",
+    from ?? WALK.find((it) => signsOf(it).some((sign) => !(sign in known))) ?? "ask",
   );
   const [answers, setAnswers] = useState<Answers>({});
   const words = CHECK_WORDS[check];
@@ -72,7 +74,7 @@ export function ChecksSlip({ page, from, onClose }: Props) {
         </p>
       )}
       <ul className="flex flex-col gap-3">
-        {CHECK_SIGNS[check]
+        {signsOf(check)
           .filter((sign) => sign !== "caliper")
           .map((sign) => (
             <li key={sign} className="bg-paper p-3">

@@ -144,7 +144,7 @@ function Shown({ round }: { round: PracticeRound }) {
       {round.shown.map((it) => {
         const words = isSign(it.sign)
           ? SIGN_WORDS[it.sign]
-          : { name: "By the scale, over its trouble mark", seen: "it was", unseen: "it was not" };
+          : { name: "By the scale, above its trouble threshold", seen: "it was", unseen: "it was not" };
         return (
           <li key={it.sign} className="flex justify-between gap-3 border-b border-line py-1 text-sm">
             <span>{words.name}</span>

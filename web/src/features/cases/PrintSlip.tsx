@@ -139,7 +139,7 @@ function FileToRead({ file, onFile }: FileProps) {
 function FileLine({ file }: { file: PrintFile }) {
   const { summary } = file;
   const told = [
-    `${fixed(summary.extruded_mm / 1000, 1)} m of strand`,
+    `${fixed(summary.extruded_mm / 1000, 1)} m of filament`,
     summary.nozzle_c === null ? null : temp(summary.nozzle_c),
     summary.layer_mm === null ? null : `layer ${fixed(summary.layer_mm, 2)} mm`,
     summary.retraction_mm === null ? null : `retracts ${fixed(summary.retraction_mm, 1)} mm`,

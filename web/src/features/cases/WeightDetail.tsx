@@ -16,10 +16,10 @@ export function StartDetail({ page }: { page: CaseFacts }) {
   return (
     <p className="max-w-prose text-sm">
       {evidence.moisture_assumed
-        ? "Nothing was known of this spool when it printed, so it is taken as such strand usually is in a room. "
+        ? "Nothing was known of this spool when it printed, so we assume what such filament usually holds in a room. "
         : "From the spool’s waterline at the hour of the print. "}
       {evidence.trouble_pct !== null &&
-        `It was ${inTen(evidence.p_wet)} to have been above the trouble mark of ${percent(evidence.trouble_pct)} %, as far as both are known. `}
+        `There were ${inTen(evidence.p_wet)} that it was above the trouble threshold of ${percent(evidence.trouble_pct)} %, as far as both are known. `}
       We assume that water caused nine in ten bad prints from filament above its threshold; of those below it
       three in a hundred: {inTen(evidence.start_p)} before anything was looked at.
     </p>

@@ -21,9 +21,8 @@ const evidenceKeys = ({ id }: OfCase, queries: QueryClient): Key[] => {
   return open ? caseKeys({ id }) : [...caseKeys({ id }), ...THRESHOLDS];
 };
 
-/** The server's own limits, told before anything is sent. */
-const MOST_PHOTO_BYTES = 20_000_000;
-const MOST_FILE_BYTES = 300_000_000;
+/** How large a file may be, as the server has it. */
+const limits = () => unwrap(client.GET("/api/upload-limits/"));
 const of = (id: number) => ({ params: { path: { case_id: id } } });
 
 export const useOpenCase = () =>
@@ -105,8 +104,12 @@ export const useReopenCase = () =>
 
 export const useAddPhoto = () =>
   useAct(
-    ({ id, side, ...sending }: Sending & { id: number; side: Side }) =>
-      send<Schemas["SavedPhoto"]>(`/api/cases/${id}/photos/?side=${side}`, MOST_PHOTO_BYTES, sending),
+    async ({ id, side, ...sending }: Sending & { id: number; side: Side }) =>
+      send<Schemas["SavedPhoto"]>(
+        `/api/cases/${id}/photos/?side=${side}`,
+        (await limits()).photo_bytes,
+        sending,
+      ),
     { refreshes: caseKeys },
   );
 
@@ -117,9 +120,13 @@ export const useRemovePhoto = () =>
   );
 
 export const useReadFile = () =>
-  useAct((sending: Sending) => send<Schemas["ReadFile"]>("/api/print-files/?", MOST_FILE_BYTES, sending), {
-    refreshes: [],
-  });
+  useAct(
+    async (sending: Sending) =>
+      send<Schemas["ReadFile"]>("/api/print-files/?", (await limits()).print_file_bytes, sending),
+    {
+      refreshes: [],
+    },
+  );
 
 export const useAddPrint = () =>
   useAct((body: Schemas["WritePrintRequest"]) => unwrap(client.POST("/api/prints/", { body })), {

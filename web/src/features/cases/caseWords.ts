@@ -319,19 +319,6 @@ export function casesSentence(rows: readonly CaseRow[]): string {
   return `One case is open: ${first.case.title}. ${LEAN_WORDS[first.evidence.in_words]}, ${inTen(first.evidence.p_water)}.`;
 }
 
-/** Signs that a check shows, as the core's table has it. */
-export const CHECK_SIGNS: Record<CheckId, readonly SignId[]> = {
-  ask: ["settings_changed", "nozzle_suspect", "came_slowly", "other_spools"],
-  look: ["strings", "blobs", "pits", "top", "overhangs", "first_layer", "specks"],
-  push: ["crackle", "steam", "bubbles", "ooze"],
-  snap: ["snap"],
-  break: ["weak_layers"],
-  caliper: ["caliper"],
-  swap: ["swap"],
-  weigh: [],
-  after_drying: ["after_drying"],
-};
-
 /** The order of the walk: what needs no tool first, what needs hours last. */
 export const WALK: readonly CheckId[] = [
   "ask",

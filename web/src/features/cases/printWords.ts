@@ -4,7 +4,7 @@ import { fixed } from "../../domain/numbers";
 type Difference = CaseFacts["files"]["differs"][number];
 
 const FACTS: Record<string, { name: string; unit: string; places: number }> = {
-  extruded_mm: { name: "strand", unit: "mm", places: 0 },
+  extruded_mm: { name: "filament", unit: "mm", places: 0 },
   least_h: { name: "least time", unit: "h", places: 2 },
   nozzle_c: { name: "nozzle", unit: "°C", places: 0 },
   bed_c: { name: "bed", unit: "°C", places: 0 },

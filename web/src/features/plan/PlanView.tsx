@@ -181,7 +181,7 @@ function OverTime({ plan, ticket }: { plan: Plan; ticket: NonNullable<Plan["tick
         { at: member.aim_pct, name: "prints clean", kind: "clean" },
         ...(lane.trouble_pct === null
           ? []
-          : [{ at: lane.trouble_pct, name: "trouble mark", kind: "trouble" as const }]),
+          : [{ at: lane.trouble_pct, name: "trouble threshold", kind: "trouble" as const }]),
         { at: member.floor_pct, name: "this room's air stops here", kind: "floor" },
       ]}
       moments={[{ at: ticket.duration_h, name: "stop", strong: true }]}

@@ -13,9 +13,6 @@ import { SaveProgramme } from "./SaveProgramme";
 import { TicketSheet } from "./TicketSheet";
 import { useStartWithoutWeighing } from "./useStartWithoutWeighing";
 
-/** Shorter than this is no reason; the server holds the same rule and has the last word. */
-const LEAST_REASON = 4;
-
 /** What to do at the bench, what to mind, and the start. */
 export function RunTicket({ plan, ticket }: { plan: Plan; ticket: Ticket }) {
   const now = new Date();
@@ -87,7 +84,7 @@ function CoDried({ plan, ticket, now }: { plan: Plan; ticket: Ticket; now: Date 
               {member.ready_h === 0
                 ? "clean already: could stay out"
                 : member.ready_h === null
-                  ? `ends over its clean mark of ${percent(member.aim_pct)} %`
+                  ? `stays above its clean threshold of ${percent(member.aim_pct)} %`
                   : `clean from ${ready.at}${ticket.last === at ? ", the last" : ", could leave then"}`}
             </span>
           </li>
@@ -104,7 +101,7 @@ function Start({ plan, ticket, now }: { plan: Plan; ticket: Ticket; now: Date })
   const { broken } = plan;
   const fatal = broken.some((limit) => !limit.overridable);
   const wantsReason = broken.length > 0 && !fatal;
-  const unready = fatal || (wantsReason && reason.trim().length < LEAST_REASON);
+  const unready = fatal || (wantsReason && reason.trim().length < plan.least_reason);
   const busy = plan.busy_with[0];
   return (
     <>

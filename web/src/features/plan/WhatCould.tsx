@@ -20,8 +20,8 @@ export function WhatCould({ plan, dryers, onChange }: Props) {
       <h2 className="mb-2">Alternatives</h2>
       {alternatives.length === 0 ? (
         <p>
-          None of your dryers, no drier air and no loose coil brings {lanes[0]?.spool.name} to its clean mark.
-          Leave it where it is, or set your own threshold on the left.
+          Nothing we can compute gets {lanes[0]?.spool.name} clean: no other dryer of yours, no drier air, no
+          loose coil. Leave it where it is, or set your own threshold on the left.
         </p>
       ) : (
         <ul className="flex flex-col gap-2">

@@ -28,7 +28,11 @@ function contours(map: DryingMap, names: string[]): Contour[] {
     found.push({ name: `${lead}prints clean`, hours: crossings(field, map.clean_pct), kind: "clean" });
   }
   if (map.trouble_pct !== null && map.start_pct > map.trouble_pct) {
-    found.push({ name: "under its trouble mark", hours: crossings(field, map.trouble_pct), kind: "trouble" });
+    found.push({
+      name: "below the trouble threshold",
+      hours: crossings(field, map.trouble_pct),
+      kind: "trouble",
+    });
   }
   if (map.aim_pct !== map.clean_pct) {
     found.push({

@@ -11,6 +11,7 @@ import { useWidth } from "../../charts/useWidth";
 import { FIND_ID, useShell } from "../../components/shell";
 import { PageHeading } from "../../components/PageHeading";
 import { useAddress } from "../../components/useAddress";
+import { useAddressText } from "../../components/useAddressText";
 import { Choice } from "../../components/Choice";
 import { Picker } from "../../components/Picker";
 import { Skeleton } from "../../components/Skeleton";
@@ -59,13 +60,13 @@ interface Props {
 }
 
 function Lanes({ rack, span, onSpan }: Props) {
-  const [wanted, setWanted] = useAddress("find", "");
+  const [wanted, setWanted] = useAddressText("find");
   const [order, setOrder] = useAddress<Order>(
     "order",
     "wettest",
     ORDERS.map((it) => it.value),
   );
-  const [by, setBy] = useAddress("by", "");
+  const [by, setBy] = useAddressText("by");
   const [adding, setAdding] = useState(false);
   const find = useRef<HTMLInputElement>(null);
   const list = useRef<HTMLUListElement>(null);

@@ -30,7 +30,7 @@ const SLACK_H = 0.05;
 
 function LeftToDo({ sheet, now }: { sheet: RunSheet; now: Date }) {
   const { run, verdict, now_h, end_h, events } = sheet;
-  const turn = run.duration_h / 2;
+  const turn = run.turn_over_h;
   const turned = events.some((it) => it.kind === "turned");
   const todo: [number, string][] = [
     ...(turned || turn < now_h - 1 ? [] : [[turn, "turn the spool over"] as [number, string]]),

@@ -134,7 +134,7 @@ function RunChart({ sheet, started }: { sheet: RunSheet; started: Date }) {
           { at: sheet.clean_pct, name: "prints clean", kind: "clean" },
           ...(sheet.trouble_pct === null
             ? []
-            : [{ at: sheet.trouble_pct, name: "trouble mark", kind: "trouble" as const }]),
+            : [{ at: sheet.trouble_pct, name: "trouble threshold", kind: "trouble" as const }]),
           { at: sheet.floor_pct, name: "this air stops here", kind: "floor" },
         ]}
         moments={[

@@ -7,6 +7,7 @@ import { massPlusMinus, temp } from "../../domain/quantities";
 import { when } from "../../domain/times";
 import { PageHeading } from "../../components/PageHeading";
 import { useAddress } from "../../components/useAddress";
+import { useAddressText } from "../../components/useAddressText";
 import { Choice } from "../../components/Choice";
 import { Skeleton } from "../../components/Skeleton";
 import { Trouble } from "../../components/Trouble";
@@ -27,7 +28,7 @@ function headline(rows: RunRow[]): string {
 /** Running and ended runs, newest first. */
 export function RunsPage() {
   const { data: rows, error, refetch } = useQuery(runsQuery);
-  const [typed, setTyped] = useAddress("find", "");
+  const [typed, setTyped] = useAddressText("find");
   const [which, setWhich] = useAddress<Which>("show", "all", ["all", "drying", "ended"]);
   if (error && !rows) return <Trouble error={error} onRetry={refetch} />;
   if (!rows) return <Skeleton page="Runs" rows={4} height="h-16" />;

@@ -8,16 +8,12 @@ interface Reminder {
   text: string;
 }
 
-const TURNED_KINDS: readonly string[] = ["bed", "lamp"];
-
 /** What a running run will ask of the person, with when. */
 function reminders({ run, verdict }: RunRow): Reminder[] {
   if (run.ended_at !== null) return [];
   const of = (what: string, at: number, text: string): Reminder => ({ key: `${run.id} ${what}`, at, text });
   const { name } = run.spool;
-  const turn = TURNED_KINDS.includes(run.dryer.kind)
-    ? [of("turn", run.duration_h / 2, `Turn ${name} over in ${run.dryer.name}.`)]
-    : [];
+  const turn = run.must_turn ? [of("turn", run.turn_over_h, `Turn ${name} over in ${run.dryer.name}.`)] : [];
   const weigh =
     verdict.next_weigh_h === null
       ? []

@@ -143,7 +143,7 @@ export function NewSpool({ onClose }: { onClose: () => void }) {
         unit="%"
         inputMode="decimal"
         value={text.moisture}
-        hint="Empty: new strand, cooled in a water bath and often wound wet, so half way to soaked."
+        hint="Leave empty for a new spool: filament is cooled in water and often wound damp."
         error={of("moisture_pct")}
         onText={write("moisture")}
       />

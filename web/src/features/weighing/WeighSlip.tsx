@@ -226,7 +226,7 @@ function Preview({ slip }: { slip: Slip }) {
   if (slip.said.weighed_object === "coil") {
     return gross === null
       ? "the coil alone, without clip or bag"
-      : `about ${length(gross / lane.filament_g_per_m)} of strand`;
+      : `about ${length(gross / lane.filament_g_per_m)} of filament`;
   }
   const tare = `tare ${mass(lane.spool.tare_g, 1)}, ${lane.spool.tare_method}`;
   if (gross === null || gross < lane.spool.tare_g) return tare;
@@ -234,7 +234,7 @@ function Preview({ slip }: { slip: Slip }) {
   const change = lane.net_g === null ? null : net - lane.net_g;
   return (
     <>
-      {mass(net, digits)} of strand ({tare})
+      {mass(net, digits)} of filament ({tare})
       {change !== null && `; ${change > 0 ? "+" : ""}${mass(change, digits)} since the last weighing`}
     </>
   );
