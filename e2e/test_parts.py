@@ -246,7 +246,8 @@ class Sentences(PartsCase):
         leaves = self.js("air.airSentence(h)", h=heard | {"air_state": "leaving"})
         self.assertEqual(
             leaves,
-            "Water is leaving: the box air holds 17.1 g/m³, the room 11.0 g/m³. 1.0 ± 0.4 g of water carried out so far.",
+            "Water is leaving: the box air holds 17.1 g/m³, the room 11.0 g/m³."
+            " 1.0 ± 0.4 g of water carried out so far.",
         )
 
     def test_a_verdict_has_a_sentence_in_every_state_running_and_ended(self):

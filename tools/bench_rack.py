@@ -43,12 +43,12 @@ def fill() -> None:
         (begin + timedelta(hours=int(h)), RoomAir(float(t), float(r)))
         for h, t, r in zip(hours, temps, humid, strict=True)
     ]
-    record_room_air(add_room("the hall"), air)
+    record_room_air(add_room("the hall").record, air)
     shelf = add_place("Shelf", "shelf", since=begin).record
     bins = [add_place(f"Bin {n}", "gasket_bin", since=begin).record for n in range(BINS)]
     for place in bins:
         fill_place(place, "silica_gel", 400, at=begin)
-    body = add_empty_spool(EmptySpool(name="Filament", kind="abs"))
+    body = add_empty_spool(EmptySpool(name="Filament", kind="abs")).record
     scale = add_scale(Scale(name="Bench", max_g=3000, resolution_g=0.1, repeatability_g=0.05)).record
     for n in range(SPOOLS):
         tare = Tare(210, 3, TareMethod.TWIN)

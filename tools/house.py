@@ -343,6 +343,7 @@ def shots() -> None:
 def figures() -> None:
     peers()
     run(BIN / "python", "-m", "tools.figures")
+    run(BIN / "python", "-m", "tools.draw_house")
 
 
 def schema() -> None:
@@ -353,19 +354,6 @@ def schema() -> None:
     shutil.copy(fresh / "openapi.yaml", ROOT / "docs/openapi.yaml")
     shutil.copy(fresh / "schema.d.ts", WEB / "src/api/schema.d.ts")
     say("wrote docs/openapi.yaml and web/src/api/schema.d.ts")
-
-
-def lock() -> None:
-    make_venv()
-    tools = VAR / "lock-tools"
-    if not tools.exists():
-        run(sys.executable, "-m", "venv", tools)
-        run(tools / "bin/pip", "install", "--quiet", "pip-tools==7.6.2")
-    for name in ("runtime", "dev", "bench"):
-        run(tools / "bin/pip-compile", "--quiet", "--generate-hashes", "--strip-extras", "--no-emit-index-url",
-            "--no-emit-find-links", "--no-emit-trusted-host", "--no-emit-options", "-o", f"{name}.txt", f"{name}.in",
-            cwd=ROOT / "requirements", env={"CUSTOM_COMPILE_COMMAND": "make lock"})  # fmt: skip
-    run("npm", "install", "--package-lock-only", "--no-audit", "--no-fund", cwd=WEB)
 
 
 def clean() -> None:
@@ -384,7 +372,7 @@ COMMANDS: dict[str, Callable[[], None]] = {
     "shots": shots,
     "figures": figures,
     "schema": schema,
-    "lock": lock,
+    "lock": lambda: run(sys.executable, "-m", "tools.lock"),
     "clean": clean,
 }
 

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import Any
+
 import numpy as np
 from scipy.integrate import solve_ivp
 from scipy.sparse import csc_matrix
@@ -34,6 +37,28 @@ def equal_cells(winding: Winding, count: int) -> Grid:
     return Grid(np.diff(edges**2) / 2.0 / area, stiffness)
 
 
+def _jacobian_pattern(flow: Array, modes: int) -> Array:
+    """Which rates of gas and strand depend on which values."""
+    nodes = flow.shape[0]
+    pattern = np.zeros((nodes * (modes + 1),) * 2)
+    pattern[:nodes, :nodes] = flow != 0
+    for i in range(nodes):
+        rows = nodes + i * modes + np.arange(modes)
+        pattern[rows, rows] = pattern[rows, i] = pattern[i, rows] = 1
+    return pattern
+
+
+def _face(winding: Winding, segment: Segment, conductivity: float, half_cell_m: float) -> float:
+    """Conductance from the last node through the face into the vented box."""
+    assert segment.vent_m3_h is not None
+    radius = winding.outer_radius_mm / 1000.0
+    area = (radius**2 - (winding.hub_radius_mm / 1000.0) ** 2) / 2.0
+    conductances = [face_conductance(winding, segment.temp_c, segment.vent_m3_h)]
+    if half_cell_m:
+        conductances.append(conductivity * radius / half_cell_m / area)
+    return 1.0 / sum(1.0 / w for w in conductances)
+
+
 def bdf(
     body: Filament,
     start_pct: float,
@@ -44,9 +69,9 @@ def bdf(
     rtol: float = 1e-5,
     half_cell_m: float = 0.0,
 ) -> Array:
-    """scipy's BDF on any nodes of a pack in a vented box, the same strand modes, the isotherm inside.
+    """scipy's BDF on any nodes of a winding in a vented box, the same strand modes, the isotherm inside.
 
-    Called as it mostly is, with the pattern of its Jacobian. `half_cell_m`: way from the last node to the face.
+    Called as usual, with the pattern of its Jacobian. `half_cell_m`: distance from the last node to the face.
     """
     assert body.winding is not None
     assert segment.vent_m3_h is not None
@@ -57,12 +82,8 @@ def bdf(
     capacity = gas_capacity(body.winding, temp)
     conductivity = vapour_diffusivity_m2_s(body.winding, temp) * vapour_concentration_g_m3(temp, 100.0) / 1000.0
     flow = conductivity * cells.stiffness / cells.mass[:, None]
-    radius = body.winding.outer_radius_mm / 1000.0
-    area = (radius**2 - (body.winding.hub_radius_mm / 1000.0) ** 2) / 2.0
-    methods = [face_conductance(body.winding, temp, segment.vent_m3_h)]
-    if half_cell_m:
-        methods.append(conductivity * radius / half_cell_m / area)
-    vent, outside = 1.0 / sum(1.0 / w for w in methods) / cells.mass[-1], segment.activity
+    vent = _face(body.winding, segment, conductivity, half_cell_m) / cells.mass[-1]
+    outside = segment.activity
 
     def rates(_: float, y: Array) -> Array:
         gas, filament = y[:nodes], y[nodes:].reshape(nodes, modes)
@@ -73,11 +94,7 @@ def bdf(
         gas_rate = (leak - density * into @ STRAND_WEIGHTS) / held
         return np.concatenate([gas_rate, into.ravel()])
 
-    pattern = np.zeros((nodes * (modes + 1),) * 2)
-    pattern[:nodes, :nodes] = flow != 0
-    for i in range(nodes):
-        rows = nodes + i * modes + np.arange(modes)
-        pattern[rows, rows] = pattern[rows, i] = pattern[i, rows] = 1
+    pattern = _jacobian_pattern(flow, modes)
     gas = np.full(nodes, activity_of_moisture(body.material, start_pct))
     begin = np.concatenate([gas, np.full(nodes * modes, start_pct)])
     span = (0.0, float(time_h[-1]) * 3600.0)
@@ -88,13 +105,26 @@ def bdf(
     return np.asarray(cells.mass @ local)
 
 
+def _sheet_conductance(
+    mesh: Any, cells: int, shells: int, up: Array, ring: Array, across_gas: Callable[[Array], Array]
+) -> Array:
+    """Conductance of each face of the sheet: along the strand's shells, and across the winding in the gas."""
+    one, other = (np.asarray(ids) for ids in np.ma.filled(mesh.faceCellIDs, -1))
+    inner = other >= 0
+    row, column = np.minimum(one, other) // cells, np.maximum(one, other) % cells
+    across = inner & (one // cells == other // cells)
+    found = np.where(inner & ~across, up[np.clip(row, 0, shells - 1)] * ring[column], 0.0)
+    found[across] = np.where(row[across] == shells, across_gas(column[across]), 0.0)
+    return np.asarray(found)
+
+
 def fipy_two_scales(
     body: Filament, start_pct: float, segment: Segment, time_h: Array, cells: int = 40, shells: int = 24
 ) -> Array:
     """FiPy on both scales at once, Henry's law, vented box: one implicit scalar equation on a sheet of cells.
 
-    Across lies the pack, along lies the strand from its axis to its surface, and the last row is the gas; conductances
-    carry the geometry. (As coupled equations FiPy takes the exchange between the scales explicitly and loses water.)
+    Across lies the winding, along lies the strand from its axis to its surface, and the last row is the gas;
+    conductances carry the geometry. (As coupled equations FiPy treats the exchange explicitly and loses water.)
     """
     import fipy
 
@@ -109,20 +139,16 @@ def fipy_two_scales(
     edges = np.linspace(0.0, 1.0, shells + 1) ** 0.5  # equal volumes, so finer towards the surface
     middle = (edges[1:] + edges[:-1]) / 2.0
     rate = body.material.diffusivity_m2_s(temp) / (body.strand_diameter_mm / 2000.0) ** 2
-    up = held * rate * 2.0 * edges[1:] / np.diff(np.append(middle, 1.0))  # from each shell to the next, then to the gas
+    up = held * rate * 2.0 * edges[1:] / np.diff(np.append(middle, 1.0))
     mesh = fipy.Grid2D(nx=cells, ny=shells + 1, dx=1.0, dy=1.0)
     capacity = np.append(np.full(shells, held / shells), gas_capacity(winding, temp))
-    one, other = (np.asarray(ids) for ids in np.ma.filled(mesh.faceCellIDs, -1))
-    inner = other >= 0
-    row, column = np.minimum(one, other) // cells, np.maximum(one, other) % cells
-    across = inner & (one // cells == other // cells)
-    conductance = np.where(inner & ~across, up[np.clip(row, 0, shells - 1)] * ring[column], 0.0)
-    conductance[across] = np.where(
-        row[across] == shells, conductivity * (low + column[across] * width) / width / area, 0.0
-    )
-    methods = (face_conductance(winding, temp, segment.vent_m3_h), conductivity * high / (width / 2.0) / area)
-    leak = np.zeros(mesh.numberOfCells)
-    leak[-1] = 1.0 / sum(1.0 / w for w in methods)
+
+    def across_gas(column: Array) -> Array:
+        return np.asarray(conductivity * (low + column * width) / width / area)
+
+    conductance = _sheet_conductance(mesh, cells, shells, up, ring, across_gas)
+    conductances = (face_conductance(winding, temp, segment.vent_m3_h), conductivity * high / (width / 2.0) / area)
+    leak = np.append(np.zeros(mesh.numberOfCells - 1), 1.0 / sum(1.0 / w for w in conductances))
     vent = fipy.CellVariable(mesh=mesh, value=leak)
     activity = fipy.CellVariable(mesh=mesh, value=activity_of_moisture(body.material, start_pct))
     equation = fipy.TransientTerm(
@@ -130,12 +156,23 @@ def fipy_two_scales(
     ) == fipy.DiffusionTerm(coeff=fipy.FaceVariable(mesh=mesh, value=conductance)) - fipy.ImplicitSourceTerm(vent) + (
         vent * segment.activity
     )
+
+    def moisture_pct() -> float:
+        sheet = np.asarray(activity.value).reshape(shells + 1, cells)[:-1]
+        return body.material.k1.value * float(sheet.mean(axis=0) @ ring)
+
+    return _stepped(equation, activity, time_h * 3600.0, moisture_pct)
+
+
+def _stepped(equation: Any, variable: Any, times_s: Array, read: Callable[[], float]) -> Array:
+    """Solve a FiPy equation in growing steps and read something off at each time."""
+    import fipy
+
     solver, now, step, found = fipy.LinearLUSolver(tolerance=1e-12), 0.0, 5.0, []
-    for target in time_h * 3600.0:
+    for target in times_s:
         while now < target - 1e-6:
             here = min(step, target - now)
-            equation.solve(var=activity, dt=here, solver=solver)
+            equation.solve(var=variable, dt=here, solver=solver)
             now, step = now + here, min(step * 1.1, 600.0)
-        sheet = np.asarray(activity.value).reshape(shells + 1, cells)[:-1]
-        found.append(body.material.k1.value * float(sheet.mean(axis=0) @ ring))
+        found.append(read())
     return np.array(found)

@@ -66,3 +66,7 @@ class Moment(serializers.Field):
 
     def to_representation(self, value: datetime) -> str:
         return value.isoformat()
+
+
+def optional_text(longest: int) -> serializers.CharField:
+    return serializers.CharField(max_length=longest, required=False, allow_blank=True, default="")

@@ -137,7 +137,7 @@ def _file(it: DemoFile) -> PrintFile:
         for block in gcode_of(it):
             reader.feed(block)
         _READ[it.name] = reader.finish()
-    return save_file(it.name, _READ[it.name])
+    return save_file(it.name, _READ[it.name]).record
 
 
 def _load_print(it: DemoPrint, now: datetime) -> Any:

@@ -142,11 +142,11 @@ def _load_desiccant(places: dict[str, Place], now: datetime) -> None:
 def load_demo_world(now: datetime | None = None) -> None:
     """Fill an empty database with the observatory shed. The same at every start but for the dates."""
     now = now or timezone.now()
-    room = add_room(ROOM)
+    room = add_room(ROOM).record
     record_room_air(room, shed_air(now))
     places = {p.name: add_place(p.name, p.kind, since=now - timedelta(days=PLACES_DAYS)).record for p in PLACES}
     _load_desiccant(places, now)
-    empty_spools = {b.name: add_empty_spool(EmptySpool(**_copy(b))) for b in EMPTY_SPOOLS}
+    empty_spools = {b.name: add_empty_spool(EmptySpool(**_copy(b))).record for b in EMPTY_SPOOLS}
     for scale in SCALES:
         add_scale(Scale(**_copy(scale)))
     for dryer in DRYERS:

@@ -15,6 +15,7 @@ from darre.moisture.lanes import moistures_at
 from darre.runs.models import Run
 from drying.diagnosis import (
     Change,
+    Check,
     EvidenceTable,
     Judgement,
     NextCheck,
@@ -194,6 +195,11 @@ class CasePage:
     files: FilePair
     thresholds: ThresholdsNow | None
     dried: Run | None
+
+    @property
+    def all_checks(self) -> list[Check]:
+        """Every check of the table, with the signs that it shows."""
+        return list(self.judged.table.checks.values())
 
     @property
     def caliper(self) -> dict[str, Any] | None:

@@ -13,7 +13,7 @@ from drying.moisture.events import (
     SpoolStay,
     SpoolWeighed,
 )
-from drying.moisture.history import BLOCK_H, MoistureHistories, MoistureSimulator, Room
+from drying.moisture.history import MoistureHistories, MoistureSimulator, Room
 from drying.moisture.next_action import Action, NextAction
 from drying.moisture.outlook import (
     Crossing,
@@ -26,6 +26,7 @@ from drying.moisture.outlook import (
     water_difference_g_m3,
     water_in_g_day,
 )
+from drying.moisture.timeline import BLOCK_H
 
 __all__ = [
     "BLOCK_H",

@@ -8,14 +8,11 @@ gives the same.
 
 from __future__ import annotations
 
-import hashlib
 import math
 import threading
-from bisect import bisect_left, bisect_right
 from collections import deque
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import TypeVar
 
 import numpy as np
 
@@ -31,10 +28,18 @@ from drying.moisture.events import (
     SpoolState,
     SpoolWeighed,
 )
+from drying.moisture.timeline import (
+    BLOCK_H,
+    Pieces,
+    by_block,
+    digest,
+    events_of,
+    first_unlike,
+    in_order,
+    material_numbers,
+)
 from drying.quantity import Quantity
 from drying.storage import AWAY, OPEN, Hours, HourSteps
-
-BLOCK_H = 72
 
 
 @dataclass(frozen=True)
@@ -57,7 +62,7 @@ class _Group:
 
     spools: list[int]
     boxes: list[int]
-    digest: bytes = b""
+    block_digest: bytes = b""
 
 
 @dataclass(frozen=True)
@@ -97,41 +102,6 @@ class MoistureHistories:
     activity: Array
 
 
-class _Pieces:
-    """Where a spool is from when on, for quick answers about a stretch: stays in order of time, runs laid over them."""
-
-    def __init__(self, first: int, events: SpoolEvents) -> None:
-        cuts: dict[int, int] = {first: OPEN}
-        for stay in events.stays:
-            cuts[max(stay.since, first)] = stay.place
-            if stay.until is not None:
-                cuts[max(stay.until, first)] = OPEN
-        for begin, end in events.away:
-            after = max((hour for hour in cuts if hour <= end), default=first)
-            place = cuts[after]
-            cuts = {hour: it for hour, it in cuts.items() if not begin <= hour < end}
-            cuts[max(begin, first)], cuts[max(end, first)] = AWAY, place
-        self.starts = sorted(cuts)
-        self.places = [cuts[hour] for hour in self.starts]
-
-    def row(self, begin: int, end: int) -> np.ndarray:
-        """Where it is in each hour of a stretch."""
-        found = np.full(end - begin, OPEN)
-        for since, place in self.between(begin, end):
-            found[since - begin :] = place
-        return found
-
-    @property
-    def rows(self) -> list[tuple[int, int]]:
-        """All pieces."""
-        return list(zip(self.starts, self.places, strict=True))
-
-    def between(self, begin: int, end: int) -> list[tuple[int, int]]:
-        """Pieces as (from when, where), the first from `begin` on."""
-        low, high = bisect_right(self.starts, begin) - 1, bisect_left(self.starts, end)
-        return [(max(s, begin), p) for s, p in zip(self.starts[low:high], self.places[low:high], strict=True)]
-
-
 class _Simulation:
     """Tells the chronicle, block by block; lines are written from `shown` on."""
 
@@ -146,17 +116,20 @@ class _Simulation:
     ) -> None:
         self.blocks, self.steps = blocks, steps
         self.spools, self.boxes, self.room, self.shown = spools, boxes, room, shown
-        self.events = [_by_block(_events_of(s)) for s in spools]
-        self.fills = [_by_block(b.fills) for b in boxes]
+        self.events = [by_block(events_of(s)) for s in spools]
+        self.fills = [by_block(b.fills) for b in boxes]
         self.spool_states = [SpoolState() for _ in spools]
         self.container_states = [ContainerState(b.container) for b in boxes]
         self.digests = [
-            _digest(repr((s.filament.winding, s.filament.strand_diameter_mm, s.dry_g, s.spool_water_sd_g)), _numbers(s))
+            digest(
+                repr((s.filament.winding, s.filament.strand_diameter_mm, s.dry_g, s.spool_water_sd_g)),
+                material_numbers(s),
+            )
             for s in spools
         ]
-        self.container_digests = [_digest(repr((b.container, b.since))) for b in boxes]
+        self.container_digests = [digest(repr((b.container, b.since))) for b in boxes]
         self.first_digests, self.first_container_digests = list(self.digests), list(self.container_digests)
-        self.pieces = [_Pieces(room.first, events) for events in spools]
+        self.pieces = [Pieces(room.first, events) for events in spools]
         size = room.temp_c.size
         self.moisture, self.sd = np.full((len(spools), size + 1), math.nan), np.full((len(spools), size + 1), math.nan)
         self.activity = np.full((len(boxes), size + 1), math.nan)
@@ -173,11 +146,11 @@ class _Simulation:
     def simulate_all(self, like: _Simulation | None) -> MoistureHistories:
         """Tell it all, or what came after `like` began to differ."""
         begin = self.room.first
-        self.moisture_level: dict[int, _Standing] = {}
+        self.states_at: dict[int, _Standing] = {}
         if like is not None:
             begin = self._resume(like)
         while begin < self.room.end:
-            self.moisture_level[begin] = (
+            self.states_at[begin] = (
                 list(self.spool_states),
                 list(self.container_states),
                 list(self.digests),
@@ -193,10 +166,10 @@ class _Simulation:
     def _resume(self, like: _Simulation) -> int:
         """Take over what was told before anything differs; the hour from which on to tell."""
         differs = _first_difference(like, self)
-        begin = max((hour for hour in like.moisture_level if hour <= differs), default=self.room.first)
+        begin = max((hour for hour in like.states_at if hour <= differs), default=self.room.first)
         if begin > self.room.first:
-            self.moisture_level = {hour: at for hour, at in like.moisture_level.items() if hour < begin}
-            spools, boxes, digests, container_digests = like.moisture_level[begin]
+            self.states_at = {hour: at for hour, at in like.states_at.items() if hour < begin}
+            spools, boxes, digests, container_digests = like.states_at[begin]
             self.spool_states, self.container_states = list(spools), list(boxes)
             self.digests, self.container_digests = list(digests), list(container_digests)
             before = slice(0, begin - self.room.first + 1)
@@ -209,19 +182,19 @@ class _Simulation:
     def _block(self, begin: int, end: int) -> None:
         first = self.room.first
         here = slice(begin - first, end - first)
-        air = _digest(repr((begin, end)), self.room.temp_c[here].tobytes(), self.room.activity[here].tobytes())
+        air = digest(repr((begin, end)), self.room.temp_c[here].tobytes(), self.room.activity[here].tobytes())
         groups = self._groups(begin, end)
         missing = []
         for group in groups:
-            group.digest = self._digest_of(group, begin, end, air)
-            kept = self.blocks.peek(group.digest)
+            group.block_digest = self._digest_of(group, begin, end, air)
+            kept = self.blocks.peek(group.block_digest)
             if kept is None:
                 missing.append(group)
             else:
                 self._take(group, kept, begin, end)
         if missing:
             for group, block in zip(missing, self._compute(missing, begin, end), strict=True):
-                self.blocks.put(group.digest, block)
+                self.blocks.put(group.block_digest, block)
                 self._take(group, block, begin, end)
 
     def _groups(self, begin: int, end: int) -> list[_Group]:
@@ -262,18 +235,21 @@ class _Simulation:
             parts += [self.digests[n], repr((self._events(n, begin, end), stood))]
         for box in group.boxes:
             parts += [self.container_digests[box], repr(self._fills(box, begin, end))]
-        return _digest(*parts)
+        return digest(*parts)
 
     def _take(self, group: _Group, block: _Block, begin: int, end: int) -> None:
         to, written = slice(begin - self.room.first, end - self.room.first + 1), end >= self.shown
         for k, n in enumerate(group.spools):
             if written:
                 self.moisture[n, to], self.sd[n, to] = block.moisture[k], block.sd[k]
-            self.spool_states[n], self.digests[n] = block.spools[k], _digest(group.digest, f"spool {k}")
+            self.spool_states[n], self.digests[n] = block.spools[k], digest(group.block_digest, f"spool {k}")
         for k, box in enumerate(group.boxes):
             if written:
                 self.activity[box, to] = block.activity[k]
-            self.container_states[box], self.container_digests[box] = block.boxes[k], _digest(group.digest, f"box {k}")
+            self.container_states[box], self.container_digests[box] = (
+                block.boxes[k],
+                digest(group.block_digest, f"box {k}"),
+            )
 
     def _compute(self, groups: list[_Group], begin: int, end: int) -> list[_Block]:
         """Compute some companies at once: side by side, each as if alone."""
@@ -307,42 +283,6 @@ class _Simulation:
                 )
             )
         return found
-
-
-SpoolEvent = KnownMoisture | SpoolWeighed | FilamentUsed
-Event = TypeVar("Event", SpoolEvent, DesiccantFilled)
-
-
-def _events_of(events: SpoolEvents) -> list[SpoolEvent]:
-    """At one hour: what was printed, then what is known by itself, then the weighing that goes with it."""
-    return [*events.used, *events.known, *events.weighed]
-
-
-def _hour_of(event: SpoolEvent | DesiccantFilled) -> int:
-    return event.hour
-
-
-def _by_block(events: Sequence[Event]) -> dict[int, list[Event]]:
-    """Facts by the block they fall into, in order of time."""
-    found: dict[int, list[Event]] = {}
-    for event in sorted(events, key=_hour_of):
-        found.setdefault(event.hour // BLOCK_H, []).append(event)
-    return found
-
-
-def _digest(*parts: bytes | str) -> bytes:
-    found = hashlib.blake2b(digest_size=16)
-    for part in parts:
-        raw = part.encode() if isinstance(part, str) else part
-        found.update(len(raw).to_bytes(4, "little"))
-        found.update(raw)
-    return found.digest()
-
-
-def _numbers(events: SpoolEvents) -> str:
-    """The material's numbers that a waterline stands on."""
-    it = events.filament.material
-    return repr((it.density.value, it.k1.value, it.k1.spread, it.k3.value, it.d23.value, it.ea.value))
 
 
 class MoistureSimulator:
@@ -395,23 +335,9 @@ def _first_difference(old: _Simulation, new: _Simulation) -> int:
     )
     hours = [common, *(new.room.first + int(apart[0]) for _ in apart[:1])]
     for before, after in zip(old.pieces, new.pieces, strict=True):
-        hours.append(_first_unlike(before.rows, after.rows, common))
+        hours.append(first_unlike(before.rows, after.rows, common))
     for events, others in zip(old.events, new.events, strict=True):
-        hours.append(_first_unlike(_in_order(events), _in_order(others), common))
+        hours.append(first_unlike(in_order(events), in_order(others), common))
     for fills, others_fills in zip(old.fills, new.fills, strict=True):
-        hours.append(_first_unlike(_in_order(fills), _in_order(others_fills), common))
+        hours.append(first_unlike(in_order(fills), in_order(others_fills), common))
     return min(hours)
-
-
-def _in_order(events: dict[int, list[Event]]) -> list[tuple[int, object]]:
-    return [(event.hour, event) for block in sorted(events) for event in events[block]]
-
-
-def _first_unlike(old: Sequence[tuple[int, object]], new: Sequence[tuple[int, object]], end: int) -> int:
-    """The hour of the first of two lists' rows that differ."""
-    if old == new:
-        return end
-    for before, after in zip(old, new, strict=False):
-        if before != after:
-            return min(before[0], after[0])
-    return (old if len(old) > len(new) else new)[min(len(old), len(new))][0]

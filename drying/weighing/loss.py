@@ -46,9 +46,9 @@ def loss(
 ) -> Loss:
     """Loss from the first weighing to the last, same spool, nothing printed in between.
 
-    `moisture_left_pct` is what the strand still holds at the last weighing (% of dry mass); it makes the dry mass out
-    of the last net mass. `spool_water_g` is the water that the spool's own body gave off in the meantime. The tare
-    cancels in grams and enters the percents only.
+    `moisture_left_pct`: what the filament still holds at the last weighing (% of dry mass), to get the dry mass from
+    the last net mass. `spool_water_g`: water that the empty spool itself gave off meanwhile. The tare cancels in grams
+    and enters only the percentages.
     Raises OutOfRangeError where a gross mass is not above the tare.
     """
     require_range("moisture_left_pct", moisture_left_pct, 0.0, 100.0, "%")
@@ -58,7 +58,9 @@ def loss(
     u_lost = math.hypot(left_scale.uncertainty, spool_water_g.uncertainty)
     first_net, last_net = net(first, tare).value, net(last, tare).value
     if last_net <= 0.0 or first_net <= 0.0:
-        raise OutOfRangeError("gross_g", "The gross mass equals the tare: there is no strand to take a percentage of.")
+        raise OutOfRangeError(
+            "gross_g", "The gross mass equals the tare: there is no filament to take a percentage of."
+        )
     wetness = 1.0 + moisture_left_pct / 100.0
     dry = last_net / wetness
     ratio_dry, ratio_wet = lost / dry, lost / first_net
@@ -69,15 +71,8 @@ def loss(
         + (tare.uncertainty_g * ratio_dry / last_net) ** 2
         + (spool_water_g.uncertainty / dry) ** 2
     )
-    u_wet = (
-        math.sqrt(
-            (u_first * (1.0 - ratio_wet)) ** 2
-            + u_last**2
-            + spool_water_g.uncertainty**2
-            + (tare.uncertainty_g * ratio_wet) ** 2
-        )
-        / first_net
-    )
+    of_tare = tare.uncertainty_g * ratio_wet
+    u_wet = math.hypot(u_first * (1.0 - ratio_wet), u_last, spool_water_g.uncertainty, of_tare) / first_net
     return Loss(
         mass_g=left_scale,
         filament_g=Quantity(lost, u_lost),

@@ -21,18 +21,19 @@ from gcode.reader import ReadFile
 FLOW_SHARE = 0.02  # engineering estimate: how far a printer's feed is off what a file commands, one sd
 
 
-def save_file(name: str, read: ReadFile) -> PrintFile:
-    """Keep what a print file says. The same bytes are kept once, under the name they first came with."""
+def save_file(name: str, read: ReadFile) -> Saved[PrintFile]:
+    """Save what a print file says. The same bytes are saved once, under the name they first came with."""
     known = PrintFile.objects.filter(sha256=read.sha256).first()
     if known:
-        return known
+        return Saved(known)
     with history_entry("file.read", f"Read {name}") as entry:
-        return entry.create(
+        file = entry.create(
             PrintFile(
                 name=name, size=read.size, sha256=read.sha256, commands_sha256=read.commands_sha256,
                 summary=asdict(read.summary),
             )
         )  # fmt: skip
+    return entry.saved(file)
 
 
 def printed_mass(spool: Spool, file: PrintFile) -> Quantity:

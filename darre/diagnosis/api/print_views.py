@@ -12,7 +12,7 @@ from darre.common.api import REFUSALS, ErrorSerializer, given
 from darre.common.errors import Refusal
 from darre.diagnosis.actions import practice as practice_acts
 from darre.diagnosis.actions.prints import add_print, remove_print, save_file
-from darre.diagnosis.api.serializers import (
+from darre.diagnosis.api.print_serializers import (
     PrintSerializer,
     ReadFileSerializer,
     SavedPrintSerializer,
@@ -45,7 +45,7 @@ class PrintFileView(APIView):
     def put(self, request: Request) -> Response:
         read = read_gcode(request._request)
         known = PrintFile.objects.filter(sha256=read.sha256).exists()
-        file = save_file(plain_name(request.query_params.get("name", ""), "print.gcode"), read)
+        file = save_file(plain_name(request.query_params.get("name", ""), "print.gcode"), read).record
         return Response(ReadFileSerializer({"file": file, "known": known}).data, status=201)
 
 

@@ -3,8 +3,9 @@
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
-from darre.common.fields import Moment, TypedNumber
-from darre.diagnosis.models import Feature, Photo, Print, PrintFile, Rating, Side, StrengthTest
+from darre.common.fields import Moment, TypedNumber, optional_text
+from darre.diagnosis.api.print_serializers import PrintSerializer
+from darre.diagnosis.models import Feature, Photo, Print, Rating, Side, StrengthTest
 from darre.inventory.models import Spool
 from drying.diagnosis import OWN_TIMES_MOST, ChanceInWords, Check, SpreadFinding, VerdictKind
 from drying.diagnosis.evidence_table import evidence_table
@@ -13,80 +14,6 @@ CAUSES = evidence_table().causes
 SIGNS = tuple(evidence_table().signs)
 CHECKS = tuple(evidence_table().checks)
 VERDICTS = tuple(v.value for v in VerdictKind)
-
-
-def _text(longest: int) -> serializers.CharField:
-    return serializers.CharField(max_length=longest, required=False, allow_blank=True, default="")
-
-
-class FileFactsSerializer(serializers.Serializer):
-    """What a print file commands; null where it does not say."""
-
-    extruded_mm = serializers.FloatField()
-    least_h = serializers.FloatField()
-    nozzle_c = serializers.FloatField(allow_null=True)
-    bed_c = serializers.FloatField(allow_null=True)
-    fan_pct = serializers.FloatField(allow_null=True)
-    layer_mm = serializers.FloatField(allow_null=True)
-    first_layer_mm = serializers.FloatField(allow_null=True)
-    layers = serializers.IntegerField()
-    height_mm = serializers.FloatField()
-    retraction_mm = serializers.FloatField(allow_null=True)
-    retraction_mm_s = serializers.FloatField(allow_null=True)
-    retractions = serializers.IntegerField()
-    speed_mm_s = serializers.FloatField(allow_null=True)
-    tools = serializers.IntegerField()
-
-
-class PrintFileSerializer(serializers.ModelSerializer[PrintFile]):
-    """A print file as it was read."""
-
-    summary = FileFactsSerializer()
-
-    class Meta:
-        model = PrintFile
-        fields = ["id", "name", "size", "sha256", "read_at", "summary"]
-
-
-class ReadFileSerializer(serializers.Serializer):
-    """A file just read; `known`: the same bytes were read before."""
-
-    file = PrintFileSerializer()
-    known = serializers.BooleanField()
-
-
-class PrintSerializer(serializers.ModelSerializer[Print]):
-    """A print; `mass_g` what it took off the spool, null where nobody knows."""
-
-    file = PrintFileSerializer(allow_null=True)
-    spool_name = serializers.CharField(source="spool.name")
-    mass_g = serializers.FloatField(source="use.mass_g", allow_null=True, default=None)
-    mass_sd_g = serializers.FloatField(source="use.sd_g", allow_null=True, default=None)
-
-    class Meta:
-        model = Print
-        fields = ["id", "spool", "spool_name", "at", "name", "file", "mass_g", "mass_sd_g", "compensated", "note"]
-
-
-class WritePrintSerializer(serializers.Serializer):
-    """A print to note. Its mass comes from its file unless it is typed."""
-
-    spool = serializers.PrimaryKeyRelatedField(queryset=Spool.objects.all())
-    name = serializers.CharField(max_length=120)
-    at = Moment(required=False)
-    file = serializers.PrimaryKeyRelatedField(
-        queryset=PrintFile.objects.all(), required=False, allow_null=True, default=None
-    )
-    mass_g = TypedNumber(unit="g", low=0, high=20000, above_low=True, required=False, allow_null=True, default=None)
-    compensated = _text(200)
-    note = _text(200)
-
-
-class SavedPrintSerializer(serializers.Serializer):
-    """A print that is stored; `undo` is the line of history to take back."""
-
-    print = PrintSerializer()
-    undo = serializers.IntegerField(allow_null=True)
 
 
 class CauseChanceSerializer(serializers.Serializer):
@@ -246,19 +173,19 @@ class ThresholdsSerializer(serializers.Serializer):
     spread = serializers.FloatField()
 
 
-class MarksIfSerializer(serializers.Serializer):
+class ThresholdsIfSerializer(serializers.Serializer):
     """What a verdict would make of the marks."""
 
     kind = serializers.ChoiceField(choices=VERDICTS)
     thresholds = ThresholdsSerializer()
 
 
-class MarksNowSerializer(serializers.Serializer):
+class ThresholdsNowSerializer(serializers.Serializer):
     """The marks now, whether the person typed one (cases leave those alone), and what verdicts would make of them."""
 
     now = ThresholdsSerializer()
     typed = serializers.BooleanField()
-    if_closed = MarksIfSerializer(many=True)
+    if_closed = ThresholdsIfSerializer(many=True)
 
 
 class CaseVerdictSerializer(serializers.Serializer):
@@ -321,7 +248,7 @@ class CasePageSerializer(serializers.Serializer):
     material_short = serializers.CharField(source="judged.entry.now.short")
     evidence = EvidenceSerializer()
     next = NextCheckSerializer(many=True)
-    checks = CheckSerializer(many=True, source="judged.table.checks.values")
+    checks = CheckSerializer(many=True, source="all_checks")
     observations = ObservationSerializer(many=True, source="judged.case.observations.all")
     own_observations = OwnObservationSerializer(many=True, source="judged.case.own_observations.all")
     caliper = SpreadSerializer(allow_null=True)
@@ -331,7 +258,7 @@ class CasePageSerializer(serializers.Serializer):
     photos = PhotoSerializer(many=True, source="judged.case.photos.all")
     ratings = RatingSerializer(many=True, source="judged.case.ratings.all")
     strengths = StrengthSerializer(many=True)
-    thresholds = MarksNowSerializer(allow_null=True)
+    thresholds = ThresholdsNowSerializer(allow_null=True)
     dried = DriedSerializer(allow_null=True)
     verdict = CaseVerdictSerializer(allow_null=True, source="judged.verdict")
     verdicts = CaseVerdictSerializer(many=True, source="judged.case.verdicts.all")
@@ -341,7 +268,7 @@ class OpenCaseSerializer(serializers.Serializer):
     """A case to open."""
 
     spool = serializers.PrimaryKeyRelatedField(queryset=Spool.objects.all())
-    title = _text(120)
+    title = optional_text(120)
     printed_at = Moment(required=False)
     before = serializers.PrimaryKeyRelatedField(
         queryset=Print.objects.all(), required=False, allow_null=True, default=None
@@ -376,7 +303,7 @@ class NoteSignsSerializer(serializers.Serializer):
     """Signs to note."""
 
     signs = NotedSignSerializer(many=True, allow_empty=False)
-    note = _text(200)
+    note = optional_text(200)
 
 
 class WriteOwnSerializer(serializers.Serializer):
@@ -428,4 +355,4 @@ class WriteVerdictSerializer(serializers.Serializer):
 
     kind = serializers.ChoiceField(choices=VERDICTS)
     cause = serializers.ChoiceField(choices=CAUSES, required=False, allow_blank=True, default="")
-    note = _text(400)
+    note = optional_text(400)

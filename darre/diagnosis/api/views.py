@@ -70,6 +70,7 @@ class CaseListView(APIView):
 def _page(page: CasePage) -> dict[str, Any]:
     thresholds = page.thresholds
     return {
+        "all_checks": page.all_checks,
         **{name: getattr(page, name) for name in ("judged", "next", "caliper", "strengths", "files", "dried")},
         "evidence": page.judged.evidence,
         "thresholds": thresholds

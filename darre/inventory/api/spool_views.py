@@ -48,7 +48,7 @@ class EmptySpoolListView(APIView):
         operation_id="add_empty_spool",
     )
     def post(self, request: Request) -> Response:
-        empty_spool = add_empty_spool(EmptySpool(**given(WriteEmptySpoolSerializer, request)))
+        empty_spool = add_empty_spool(EmptySpool(**given(WriteEmptySpoolSerializer, request))).record
         return Response(EmptySpoolSerializer(empty_spool).data, status=201)
 
 

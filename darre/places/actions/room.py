@@ -13,22 +13,23 @@ from darre.places.models import Room, RoomMonth, RoomReading
 from drying.air import RoomAir
 
 
-def add_room(name: str) -> Room:
+def add_room(name: str) -> Saved[Room]:
     """Add the room."""
     with history_entry("room.added", f"Added the room {name}") as entry:
-        return entry.create(Room(name=name))
+        room = entry.create(Room(name=name))
+    return entry.saved(room)
 
 
 @transaction.atomic
-def record_room_air(room: Room, readings: Sequence[tuple[datetime, RoomAir]]) -> int:
+def record_room_air(room: Room, readings: Sequence[tuple[datetime, RoomAir]]) -> Saved[int]:
     """Store a logger's readings; those already there for the same moment stay. Returns how many were given.
 
-    A whole file is one line of history without its rows: readings are measurements, not edits.
+    A whole file is one history entry without its rows: readings are measurements, not edits.
     """
     rows = [RoomReading(room=room, at=at, temp_c=air.temp_c, rh_pct=air.rh_pct) for at, air in readings]
-    with history_entry("room.air_recorded", f"Recorded {len(rows)} readings of {room.name}"):
+    with history_entry("room.air_recorded", f"Recorded {len(rows)} readings of {room.name}") as entry:
         RoomReading.objects.bulk_create(rows, ignore_conflicts=True, batch_size=500)
-    return len(rows)
+    return entry.saved(len(rows))
 
 
 def note_room_air(at: datetime, air: RoomAir) -> Saved[None]:

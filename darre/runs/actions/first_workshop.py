@@ -77,7 +77,7 @@ def begin(first: FirstWorkshop) -> tuple[Spool, Dryer]:
         NewSpool(
             name=first.spool_name,
             material=first.material,
-            empty_spool=add_empty_spool(EmptySpool(name=f"{kind.name} spool", kind=kind.id)),
+            empty_spool=add_empty_spool(EmptySpool(name=f"{kind.name} spool", kind=kind.id)).record,
             tare=Tare(first.tare_g, tare_spread_g(method), method),
             place=places[0],
         ),

@@ -1378,7 +1378,7 @@ export interface components {
             photos: components["schemas"]["Photo"][];
             ratings: components["schemas"]["Rating"][];
             strengths: components["schemas"]["Strength"][];
-            thresholds: components["schemas"]["MarksNow"] | null;
+            thresholds: components["schemas"]["ThresholdsNow"] | null;
             dried: components["schemas"]["Dried"] | null;
             verdict: components["schemas"]["CaseVerdict"] | null;
             verdicts: components["schemas"]["CaseVerdict"][];
@@ -1729,34 +1729,6 @@ export interface components {
             code: string;
             message: string;
         };
-        /** @description What a print file commands; null where it does not say. */
-        FileFacts: {
-            /** Format: double */
-            extruded_mm: number;
-            /** Format: double */
-            least_h: number;
-            /** Format: double */
-            nozzle_c: number | null;
-            /** Format: double */
-            bed_c: number | null;
-            /** Format: double */
-            fan_pct: number | null;
-            /** Format: double */
-            layer_mm: number | null;
-            /** Format: double */
-            first_layer_mm: number | null;
-            layers: number;
-            /** Format: double */
-            height_mm: number;
-            /** Format: double */
-            retraction_mm: number | null;
-            /** Format: double */
-            retraction_mm_s: number | null;
-            retractions: number;
-            /** Format: double */
-            speed_mm_s: number | null;
-            tools: number;
-        };
         /** @description Whether before and after had the same file: "file", "commands" (comments differ), "" (not), null (not known). */
         FilePair: {
             same: string | null;
@@ -2081,17 +2053,6 @@ export interface components {
             turns_h: number[];
             rings: components["schemas"]["Ring"][];
             co_dried: components["schemas"]["CompanyLine"][];
-        };
-        /** @description What a verdict would make of the marks. */
-        MarksIf: {
-            kind: components["schemas"]["VerdictKindEnum"];
-            thresholds: components["schemas"]["Thresholds"];
-        };
-        /** @description The marks now, whether the person typed one (cases leave those alone), and what verdicts would make of them. */
-        MarksNow: {
-            now: components["schemas"]["Thresholds"];
-            typed: boolean;
-            if_closed: components["schemas"]["MarksIf"][];
         };
         /** @enum {string} */
         MassUnitEnum: "g" | "oz";
@@ -2475,7 +2436,35 @@ export interface components {
             sha256: string;
             /** Format: date-time */
             read_at: string;
-            summary: components["schemas"]["FileFacts"];
+            summary: components["schemas"]["PrintFileSummary"];
+        };
+        /** @description What a print file commands; null where it does not say. */
+        PrintFileSummary: {
+            /** Format: double */
+            extruded_mm: number;
+            /** Format: double */
+            least_h: number;
+            /** Format: double */
+            nozzle_c: number | null;
+            /** Format: double */
+            bed_c: number | null;
+            /** Format: double */
+            fan_pct: number | null;
+            /** Format: double */
+            layer_mm: number | null;
+            /** Format: double */
+            first_layer_mm: number | null;
+            layers: number;
+            /** Format: double */
+            height_mm: number;
+            /** Format: double */
+            retraction_mm: number | null;
+            /** Format: double */
+            retraction_mm_s: number | null;
+            retractions: number;
+            /** Format: double */
+            speed_mm_s: number | null;
+            tools: number;
         };
         /** @description What a dryer was set to and what the air then was, °C. */
         ProbePair: {
@@ -2999,6 +2988,17 @@ export interface components {
             trouble_pct: number;
             /** Format: double */
             spread: number;
+        };
+        /** @description What a verdict would make of the marks. */
+        ThresholdsIf: {
+            kind: components["schemas"]["VerdictKindEnum"];
+            thresholds: components["schemas"]["Thresholds"];
+        };
+        /** @description The marks now, whether the person typed one (cases leave those alone), and what verdicts would make of them. */
+        ThresholdsNow: {
+            now: components["schemas"]["Thresholds"];
+            typed: boolean;
+            if_closed: components["schemas"]["ThresholdsIf"][];
         };
         /** @description The run ticket. */
         Ticket: {

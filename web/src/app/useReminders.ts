@@ -3,7 +3,7 @@ import { useEffect, useEffectEvent, useRef, useState } from "react";
 import { lanes } from "../features/rack/queries";
 import { runningRuns } from "../features/runs/queries";
 import { due } from "../features/runs/reminderWords";
-import { useBrowserNotes } from "./browserNotes";
+import { useBrowserNotes } from "../components/browserNotes";
 
 const LOOK_MS = 15_000;
 const FIRST_MS = 3_000;

@@ -1,5 +1,5 @@
 import { Button } from "@headlessui/react";
-import { useBrowserNotes } from "../../app/browserNotes";
+import { useBrowserNotes } from "../../components/browserNotes";
 import { link } from "../../components/classes";
 
 /** Whether the browser may say when a run wants something. */

@@ -1,0 +1,108 @@
+"""Where a spool is in which hours, its events by block, digests of them, and where two timelines first differ."""
+
+from __future__ import annotations
+
+import hashlib
+from bisect import bisect_left, bisect_right
+from collections.abc import Sequence
+from typing import TypeVar
+
+import numpy as np
+
+from drying.moisture.events import (
+    DesiccantFilled,
+    FilamentUsed,
+    KnownMoisture,
+    SpoolEvents,
+    SpoolWeighed,
+)
+from drying.storage import AWAY, OPEN
+
+BLOCK_H = 72
+
+
+class Pieces:
+    """Where a spool is from when on, for quick answers about a stretch: stays in order of time, runs laid over them."""
+
+    def __init__(self, first: int, events: SpoolEvents) -> None:
+        cuts: dict[int, int] = {first: OPEN}
+        for stay in events.stays:
+            cuts[max(stay.since, first)] = stay.place
+            if stay.until is not None:
+                cuts[max(stay.until, first)] = OPEN
+        for begin, end in events.away:
+            after = max((hour for hour in cuts if hour <= end), default=first)
+            place = cuts[after]
+            cuts = {hour: it for hour, it in cuts.items() if not begin <= hour < end}
+            cuts[max(begin, first)], cuts[max(end, first)] = AWAY, place
+        self.starts = sorted(cuts)
+        self.places = [cuts[hour] for hour in self.starts]
+
+    def row(self, begin: int, end: int) -> np.ndarray:
+        """Where it is in each hour of a stretch."""
+        found = np.full(end - begin, OPEN)
+        for since, place in self.between(begin, end):
+            found[since - begin :] = place
+        return found
+
+    @property
+    def rows(self) -> list[tuple[int, int]]:
+        """All pieces."""
+        return list(zip(self.starts, self.places, strict=True))
+
+    def between(self, begin: int, end: int) -> list[tuple[int, int]]:
+        """Pieces as (from when, where), the first from `begin` on."""
+        low, high = bisect_right(self.starts, begin) - 1, bisect_left(self.starts, end)
+        return [(max(s, begin), p) for s, p in zip(self.starts[low:high], self.places[low:high], strict=True)]
+
+
+SpoolEvent = KnownMoisture | SpoolWeighed | FilamentUsed
+
+
+Event = TypeVar("Event", SpoolEvent, DesiccantFilled)
+
+
+def events_of(events: SpoolEvents) -> list[SpoolEvent]:
+    """At one hour: what was printed, then what is known by itself, then the weighing that goes with it."""
+    return [*events.used, *events.known, *events.weighed]
+
+
+def hour_of_event(event: SpoolEvent | DesiccantFilled) -> int:
+    return event.hour
+
+
+def by_block(events: Sequence[Event]) -> dict[int, list[Event]]:
+    """Facts by the block they fall into, in order of time."""
+    found: dict[int, list[Event]] = {}
+    for event in sorted(events, key=hour_of_event):
+        found.setdefault(event.hour // BLOCK_H, []).append(event)
+    return found
+
+
+def digest(*parts: bytes | str) -> bytes:
+    found = hashlib.blake2b(digest_size=16)
+    for part in parts:
+        raw = part.encode() if isinstance(part, str) else part
+        found.update(len(raw).to_bytes(4, "little"))
+        found.update(raw)
+    return found.digest()
+
+
+def material_numbers(events: SpoolEvents) -> str:
+    """The material's numbers that a waterline stands on."""
+    it = events.filament.material
+    return repr((it.density.value, it.k1.value, it.k1.spread, it.k3.value, it.d23.value, it.ea.value))
+
+
+def in_order(events: dict[int, list[Event]]) -> list[tuple[int, object]]:
+    return [(event.hour, event) for block in sorted(events) for event in events[block]]
+
+
+def first_unlike(old: Sequence[tuple[int, object]], new: Sequence[tuple[int, object]], end: int) -> int:
+    """The hour of the first of two lists' rows that differ."""
+    if old == new:
+        return end
+    for before, after in zip(old, new, strict=False):
+        if before != after:
+            return min(before[0], after[0])
+    return (old if len(old) > len(new) else new)[min(len(old), len(new))][0]
