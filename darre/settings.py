@@ -102,7 +102,7 @@ REST_FRAMEWORK = {
 }
 SPECTACULAR_SETTINGS = {
     "TITLE": "Darre",
-    "DESCRIPTION": "Spools, drying runs and weigh-ins. Units stand in the names; moisture is percent of the dry mass.",
+    "DESCRIPTION": "Spools, drying runs and weighings. Units stand in the names; moisture is percent of the dry mass.",
     "VERSION": "0.1.0",
     "SERVE_INCLUDE_SCHEMA": False,
     "COMPONENT_SPLIT_REQUEST": True,

@@ -217,8 +217,8 @@ class Reading(BrowserCase):
         cautions = self.page.get_by_role("list", name="Cautions")
         for says in (
             "Limited to 46 °C: the filament softens above 46 °C",
-            "The hottest place in the dryer comes to 50 °C",
-            "The card body gives off grams",
+            "The hottest spot in this dryer reaches 50 °C",
+            "A card spool gives off several grams",
         ):
             expect(cautions).to_contain_text(says)
 
@@ -240,7 +240,9 @@ class Reading(BrowserCase):
         self.open("/")
         self.page.route("**/api/**", lambda route: route.abort())
         self.page.keyboard.press("p")
+        expect(self.page.get_by_role("alert").first).to_contain_text("was not reached", timeout=15_000)
         self.page.get_by_role("link", name="Rack").first.click()
+        expect(self.page.get_by_role("list", name="Spools").get_by_role("listitem")).to_have_count(11)
         expect(self.page.get_by_role("alert").first).to_contain_text("was not reached", timeout=15_000)
         self.page.unroute("**/api/**")
         self.page.get_by_role("button", name="Try again").first.click()

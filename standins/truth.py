@@ -79,7 +79,7 @@ def _within(mean: float, sd: float, rng: np.random.Generator) -> float:
 
 
 def drawn(load: Load, segments: Sequence[Segment], tare_g: float, tare_sd_g: float, rng: np.random.Generator) -> Truth:
-    """A truth for what is believed of a run: every value within its spread."""
+    """A truth for the posterior of a run: every value within its spread."""
     material = load.material
     for name in ("d23", "ea", "isotherm"):
         material = moved(material, name, float(rng.normal()))

@@ -38,7 +38,7 @@ def compare(page: Page) -> None:
 
 def practise(page: Page) -> None:
     page.get_by_role("button", name="A case in 15 minutes").click()
-    for check in ("Push strand through", "Look at the print closely"):
+    for check in ("Push filament through", "Look at the print closely"):
         page.get_by_role("button", name=check).click()
         page.wait_for_timeout(400)
 

@@ -12,6 +12,6 @@ class QuantitySerializer(serializers.Serializer):
 
 
 class UndoSerializer(serializers.Serializer):
-    """Done; `undo` is the line of history to take back."""
+    """Done; `undo` is the history entry that undoes it."""
 
     undo = serializers.IntegerField(allow_null=True)

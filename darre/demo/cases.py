@@ -81,7 +81,7 @@ CASES = (
             "strength": (2, 4),
         },
         strengths={
-            ("pull", "standing"): ((412, 365, 440, 391), (655, 702, 610, 668)),
+            ("pull", "standing"): ((388, 431, 402, 369), (598, 641, 575, 622)),
             ("pull", "lying"): ((1180, 1235, 1150), (1290, 1262, 1330)),
         },
         verdict=VerdictKind.WATER,

@@ -95,7 +95,7 @@ def _display_c(run: Run, end_ms: int) -> float | None:
 
 
 def _room_water(run: Run, begin: datetime, end: datetime, times: np.ndarray) -> list[float]:
-    """The room's water at each moment, g/m³: as last measured by then, else as it was believed at the start."""
+    """The room's water at each moment, g/m³: as last measured by then, else as it was expected at the start."""
     known = [(0.0, vapour_concentration_g_m3(run.room_temp_c, run.room_rh_pct))]
     for at, air in air_since(begin, end):
         if at > begin:

@@ -201,7 +201,7 @@ class Verdict(models.Model):
     """How a case was closed, with the evidence as it stood. The latest counts while its case is closed.
 
     `moisture_pct`, `sd_pct`: at the print, where it was known; `showed`: the chance that the water showed, by the signs
-    alone (empty: this case teaches nothing of the marks).
+    alone (empty: this case teaches nothing of the thresholds).
     """
 
     case = models.ForeignKey(Case, on_delete=models.PROTECT, related_name="verdicts")

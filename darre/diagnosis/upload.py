@@ -21,8 +21,8 @@ _LONGEST_NAME = 120
 
 
 def plain_name(name: str, otherwise: str) -> str:
-    """A file's name to show: without folders, control characters and marks that turn the writing round. It is never
-    used as a path.
+    """A file's name to show: without folders, control characters and thresholds that turn the writing round. It is
+    never used as a path.
     """
     last = re.split(r"[/\\]", unicodedata.normalize("NFC", name))[-1]
     kept = "".join(c for c in last if unicodedata.category(c)[0] != "C").strip(" .")

@@ -26,7 +26,7 @@ from drying.quantity import NOTHING, Quantity
 from drying.storage import INGRESS, OPEN, OPEN_KINDS, Container, DesiccantKind, Fill, PlaceKind
 
 MASS_STEP_G = 5.0  # a winding's mass is rounded to this, so that a small change does not tell its whole past anew
-CARD_SWING_SHARE = 0.02  # engineering estimate: how a card body's own water swings, of its mass, one sd
+CARD_SWING_SHARE = 0.02  # engineering estimate: how a card spool's own water swings, of its mass, one sd
 
 
 def net_g(spool: Spool, weighings: list[Weighing], now: datetime) -> float | None:

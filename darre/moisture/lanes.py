@@ -1,4 +1,4 @@
-"""The rack: every spool's waterline to an hour, out of its story, and the lane that it makes."""
+"""The rack: every spool's moisture history to an hour, out of its story, and the lane that it makes."""
 
 import math
 from collections import defaultdict
@@ -37,7 +37,7 @@ def places_with_fills() -> QuerySet[Place]:
 
 
 def read_shelf(now: datetime) -> Shelf:
-    """Everything that waterlines need."""
+    """Everything that moisture histories need."""
     runs: dict[int, list[Run]] = defaultdict(list)
     for run in runs_with_weighings().order_by("started_at", "id"):
         runs[run.spool_id].append(run)
@@ -92,7 +92,7 @@ def simulate_shelf(shelf: Shelf, ahead_h: int = 0, back_h: int = 0, factor: floa
 
 @dataclass(frozen=True)
 class Lane:
-    """A spool on the rack: its waterline now, where it stands, the run it is in."""
+    """A spool on the rack: its moisture history now, where it stands, the run it is in."""
 
     spool: Spool
     material: Material
@@ -109,12 +109,15 @@ class Lane:
 
     @property
     def wetness(self) -> float:
-        """Moisture against its own trouble mark; under zero where water does not matter."""
+        """Moisture against its own trouble threshold; under zero where water does not matter."""
         return self.moisture.value / self.material.trouble.value if self.material.trouble else -1.0
 
 
 def lanes(now: datetime, only: Sequence[int] | None = None) -> list[Lane]:
-    """Every spool's lane (or those of some), wettest against its own trouble mark first. Constant number of queries."""
+    """Every spool's lane (or those of some), wettest against its own trouble threshold first.
+
+    Takes a constant number of queries.
+    """
     return lanes_of(simulate_shelf(read_shelf(now)), only)
 
 

@@ -1,4 +1,4 @@
-"""The rack over time: each lane with its trace, its stays, runs and weigh-ins, and the next act."""
+"""The rack over time: each lane with its trace, its stays, runs and weighings, and the next act."""
 
 import math
 from collections.abc import Sequence
@@ -126,7 +126,7 @@ def traced(simulated: SimulatedShelf, lane: Lane, n: int, seen: Window) -> Trace
 
 
 def _draw_run(simulated: SimulatedShelf, run: Run, lane: Lane, moisture: Array) -> None:
-    """Lay a run's course over the trace, in which it only stands still: the forecast's shape between what was believed
+    """Lay a run's course over the trace, in which it only stands still: the forecast's shape between what was expected
     at its start and what it came to.
     """
     now = simulated.shelf.now

@@ -54,7 +54,7 @@ class Learned:
 
 @dataclass(frozen=True)
 class SpoolPage:
-    """All that is known of a spool, and what may come. `dries_h`: hours to its clean mark beside plenty of fresh
+    """All that is known of a spool, and what may come. `dries_h`: hours to its clean threshold beside plenty of fresh
     desiccant in a gasket bin; `heat`: the usual run in the first dryer that brings it there.
     """
 
@@ -110,7 +110,9 @@ def _learned(simulated: SimulatedShelf, spool: Spool) -> list[Learned]:
 
 @dataclass(frozen=True)
 class _Heat:
-    """The usual run in the first dryer that brings the spool to its clean mark, and the course of it, hour by hour."""
+    """The usual run in the first dryer that brings the spool to its clean threshold, and the course of it, hour by
+    hour.
+    """
 
     choice: Choice
     dryer_name: str

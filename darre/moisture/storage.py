@@ -57,7 +57,8 @@ LAST_DAYS = 30
 @dataclass(frozen=True)
 class Contained:
     """A spool in a container. `clean`, `trouble`: when it passes its marks upwards. `dries_h`: how long fresh desiccant
-    in plenty would take to bring it to its clean mark in here; None where it is there, or it takes over four months.
+    in plenty would take to bring it to its clean threshold in here; None where it is there, or it takes over four
+    months.
     """
 
     lane: Lane
@@ -196,7 +197,7 @@ def _air_course(histories: MoistureHistories, n: int, hours: np.ndarray) -> list
 
 
 def _clean_activity(lane: Lane) -> float:
-    """The activity at which a spool would in the end stand at its clean mark."""
+    """The activity at which a spool would in the end stand at its clean threshold."""
     clean = lane.material.clean
     return 1.0 if clean is None else min(activity_of_moisture(lane.material, clean.value), 1.0)
 

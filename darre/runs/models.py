@@ -10,9 +10,9 @@ from drying.weighing import TareMethod
 
 
 class Run(models.Model):
-    """One spool's drying run, wound or as a coil. Room air, start moisture and rate as they were believed at its start.
+    """One spool's drying run, wound or as a coil. Room air, start moisture and rate as they were expected at its start.
 
-    `learned_log_rate`: what its weigh-ins told of the rate by themselves, once it had ended.
+    `learned_log_rate`: what its weighings told of the rate by themselves, once it had ended.
     """
 
     spool = models.ForeignKey(Spool, on_delete=models.PROTECT, related_name="runs")

@@ -116,7 +116,7 @@ class Seen:
 
 @dataclass(frozen=True)
 class CoursePoint:
-    """What is believed of a run's moisture at a time, h after the start."""
+    """What is expected of a run's moisture at a time, h after the start."""
 
     time_h: float
     estimate: Estimate
@@ -125,7 +125,7 @@ class CoursePoint:
 @dataclass(frozen=True)
 class RunSheet:
     """What the Run room shows: the record, the core's verdict, the forecast it set out with, and the course that the
-    weigh-ins make out.
+    weighings make out.
     """
 
     run: Run

@@ -1,4 +1,4 @@
-"""Runs as JSON for the command line: what the weigh-ins of each amount to."""
+"""Runs as JSON for the command line: what the weighings of each amount to."""
 
 from __future__ import annotations
 
@@ -48,7 +48,7 @@ def run_of(it: Mapping[str, Any]) -> RunSoFar:
         raise OutOfRangeError("weighings", "The first weighing is not over the tare: one of the two is wrong.")
     load = Load(
         material=material(part(it, "material")),
-        empty_spool=empty_spool_kind("abs"),  # its mass is the tare; a card body is not told of here
+        empty_spool=empty_spool_kind("abs"),  # its mass is the tare; a card spool is not told of here
         strand_diameter_mm=number(it, "strand_diameter_mm"),
         start=Quantity(number(start, "mean"), number(start, "sd")),
         net_g=net,

@@ -1,7 +1,7 @@
 """Was it the water? Bayes over competing causes, from the spool's moisture and from what was looked for.
 
 One main cause is taken to have spoilt the print. The prior of water comes from the chance that the strand was above
-its trouble mark when it was printed, those of the other causes from base rates. Each sign multiplies the odds by
+its trouble threshold when it was printed, those of the other causes from base rates. Each sign multiplies the odds by
 P(sign | cause); "looked for and not seen" by one less it; "not looked" by nothing. Weights are told in bits, the binary
 logarithm of what the odds of water against everything else are multiplied by (I. J. Good, Probability and the Weighing
 of Evidence, 1950). Of signs that come and go together the strongest counts whole and its companions by half.
@@ -71,7 +71,7 @@ class VerdictKind(StrEnum):
 @dataclass(frozen=True)
 class Prior:
     """Where a case starts. `p_water` before anything was looked for, `p_wet` the chance that the strand was above its
-    trouble mark, `moisture` % of dry mass at the print (`assumed`: nothing was known of it, so what such strand
+    trouble threshold, `moisture` % of dry mass at the print (`assumed`: nothing was known of it, so what such strand
     usually carries in a room).
     """
 
@@ -82,7 +82,7 @@ class Prior:
 
 
 def chance_wet(material: Material, moisture: Quantity) -> float:
-    """Chance (0..1) that a moisture, % of dry mass, lay above the material's trouble mark; both are uncertain."""
+    """Chance (0..1) that a moisture, % of dry mass, lay above the material's trouble threshold; both are uncertain."""
     if material.trouble is None:
         return 0.0
     values = moisture.value + moisture.uncertainty * _GRID

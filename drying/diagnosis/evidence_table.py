@@ -16,7 +16,7 @@ from typing import Any
 from drying.errors import OutOfRangeError, require_range
 
 WATER = "water"
-WET = "wet"  # the one sign that is weighed and not looked for: was it above its trouble mark?
+WET = "wet"  # the one sign that is weighed and not looked for: was it above its trouble threshold?
 LEAST, MOST = 0.005, 0.995  # no sign is certain under any cause, nor out of the question
 
 

@@ -1,9 +1,9 @@
-"""What closed cases teach of a material's two marks.
+"""What closed cases teach of a material's two thresholds.
 
 Whether the water shows in a print of moisture m is taken as a logistic curve in ln m: half of the prints show it at
-the trouble mark and one in twenty at the clean mark, which gives the curve its width. Cases shift the curve as a whole,
-so both marks move by the same factor and keep their order. Prior: the trouble mark with its log-normal spread;
-posterior on a grid, so any number of cases, in any order, gives the same.
+the trouble threshold and one in twenty at the clean threshold, which gives the curve its width. Cases shift the curve
+as a whole, so both marks move by the same factor and keep their order. Prior: the trouble threshold with its
+log-normal spread; posterior on a grid, so any number of cases, in any order, gives the same.
 """
 
 from __future__ import annotations
@@ -34,7 +34,7 @@ class PastCase:
 
 @dataclass(frozen=True)
 class Thresholds:
-    """Both marks, % of dry mass, and the factor by which the trouble mark may be off (one sigma)."""
+    """Both marks, % of dry mass, and the factor by which the trouble threshold may be off (one sigma)."""
 
     clean_pct: float
     trouble_pct: float

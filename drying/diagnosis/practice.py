@@ -35,10 +35,10 @@ class HiddenCase:
 
 
 def draw_case(rng: np.random.Generator, materials: Sequence[str] = MATERIALS, rho: float = GROUP_RHO) -> HiddenCase:
-    """Draw a bad print: material, what is believed of its moisture, its cause, and its signs."""
+    """Draw a bad print: material, the posterior of its moisture, its cause, and its signs."""
     polymer = material(str(rng.choice(list(materials))))
     table = evidence_table(polymer.id)
-    begin = prior(table, polymer, _believed(rng, polymer))
+    begin = prior(table, polymer, _expected(rng, polymer))
     wet = bool(rng.random() < begin.p_wet)
     share = table.water.share_when_wet if wet else table.water.share_when_not
     if rng.random() < share:
@@ -51,8 +51,8 @@ def draw_case(rng: np.random.Generator, materials: Sequence[str] = MATERIALS, rh
     return HiddenCase(polymer.id, begin, cause, {**signs, WET: said})
 
 
-def _believed(rng: np.random.Generator, polymer: Material) -> Quantity | None:
-    """What is believed of a spool's moisture: between half and twice its mark, sure to 10 to 40 %; at times nothing."""
+def _expected(rng: np.random.Generator, polymer: Material) -> Quantity | None:
+    """What is expected of a spool's moisture: between half and twice its mark, sure to 10 to 40 %; at times nothing."""
     if polymer.trouble is None or rng.random() < 0.15:
         return None
     value = polymer.trouble.value * math.exp(rng.normal(0.0, 0.6))

@@ -214,7 +214,7 @@ class Misfit:
 
 
 def misfits(dryer: Dryer, diameter_mm: float, width_mm: float) -> tuple[Misfit, ...]:
-    """The measures by which a spool body of this outer diameter and width does not go into a slot. Measures of the
+    """The measures by which a empty spool of this outer diameter and width does not go into a slot. Measures of the
     dryer that are not known find nothing.
     """
     has = {"max_diameter_mm": diameter_mm, "max_width_mm": width_mm}

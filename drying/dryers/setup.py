@@ -40,8 +40,8 @@ class Load:
 
     `start` moisture in % of dry mass with standard uncertainty; `net_g` mass of the strand as it is now, None where
     the spool was never weighed (then it is taken as full). `form` is "wound" or "loose"; hub radius, width and outer
-    diameter of the spool in mm. `aim`: where drying is to end, % of dry mass; None for the clean mark. `rate`: how fast
-    it dries against what is computed, as earlier runs teach.
+    diameter of the spool in mm. `aim`: where drying is to end, % of dry mass; None for the clean threshold. `rate`:
+    how fast it dries against what is computed, as earlier runs teach.
     """
 
     material: Material

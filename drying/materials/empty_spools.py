@@ -1,4 +1,4 @@
-"""Spool bodies: the heat they stand and the water they hold themselves. Values from `data/empty_spools.toml`."""
+"""Empty spools: the heat they stand and the water they hold themselves. Values from `data/empty_spools.toml`."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ EMPTY_SPOOL_TIME_H = 2.0  # engineering estimate: card follows the air within ho
 
 @dataclass(frozen=True)
 class EmptySpoolKind:
-    """What a spool body is made of.
+    """What a empty spool is made of.
 
     `sag_c`: temperature in °C from which it sags, None where it stands any drying heat. `water_low_pct`,
     `water_high_pct`: the water it may hold, % of its own mass (0 for plastics).

@@ -67,10 +67,11 @@ def _property(base: Property | None, own: OwnValue, like: Property | None) -> Pr
 def _require_order(changed: Material) -> Material:
     """Marks and temperatures that are out of order would make every answer nonsense."""
     if (changed.clean is None) != (changed.trouble is None):
-        raise OutOfRangeError("trouble", "Give both marks: the clean mark and the trouble mark.")
+        raise OutOfRangeError("trouble", "Give both: the clean threshold and the trouble threshold.")
     if changed.clean and changed.trouble and not changed.clean.value < changed.trouble.value:
         raise OutOfRangeError(
-            "clean", f"The clean mark must lie under the trouble mark of {changed.trouble.value:g} %. Change both."
+            "clean",
+            f"The clean threshold must lie below the trouble threshold, {changed.trouble.value:g} %. Change both.",
         )
     if not changed.soft.value < changed.fuse.value:
         raise OutOfRangeError(

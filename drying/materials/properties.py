@@ -1,4 +1,4 @@
-"""The polymers: density, sorption, diffusion, the temperatures that harm them, their two marks and three schools.
+"""The polymers: density, sorption, diffusion, the temperatures that harm them, their two thresholds and three methods.
 
 Every value is read from `data/materials.toml`, where it stands with its source, conditions and spread.
 """
@@ -49,8 +49,8 @@ class Material:
 
     `k1`, `k3` sorption in %; `d23` diffusivity at 23 °C in m²/s; `ea` activation energy in kJ/mol; `tg`, `soft` and
     `fuse` in °C (soft: a coil deforms under light load; fuse: the turns stick to one another). `clean` and
-    `trouble` are the two marks in % of dry mass; None where the polymer takes up too little to matter. `fibres`: it is
-    filled with fibres, which it sheds.
+    `trouble` are the two thresholds in % of dry mass; None where the polymer takes up too little to matter. `fibres`:
+    it is filled with fibres, which it sheds.
     """
 
     id: str
@@ -77,7 +77,7 @@ class Material:
 
     @property
     def aim_pct(self) -> float:
-        """What drying aims at: the clean mark, % of dry mass; 0 for polymers without one."""
+        """What drying aims at: the clean threshold, % of dry mass; 0 for polymers without one."""
         return self.clean.value if self.clean else 0.0
 
     def diffusivity_m2_s(self, temp_c: float) -> float:

@@ -1,4 +1,4 @@
-"""The waterline against a material's two marks, and where it begins for a new spool."""
+"""The moisture history against a material's two thresholds, and where it begins for a new spool."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ NEW_SPOOL_ACTIVITY = (0.5, 0.2)  # mean and sd of the activity that strand leave
 
 
 class MoistureLevel(StrEnum):
-    """Where the waterline stands against the material's two marks."""
+    """Where the moisture history stands against the material's two thresholds."""
 
     CLEAN = "clean"
     BETWEEN = "between"

@@ -1,4 +1,4 @@
-"""Waterlines through the weeks: every spool and container followed from its first fact to an hour to come.
+"""Moisture histories through the weeks: every spool and container followed from its first fact to an hour to come.
 
 Time is cut into blocks of three days on a fixed grid. In a block, spools that share a container belong together; each
 such company is computed from where the block before left it, and kept by a digest of all that it was computed from. So

@@ -1,4 +1,4 @@
-"""What to do with a spool next, from its waterline now and the hours to come where it stands."""
+"""What to do with a spool next, from its moisture history now and the hours to come where it stands."""
 
 from __future__ import annotations
 
@@ -26,8 +26,8 @@ class Action(StrEnum):
 
 @dataclass(frozen=True)
 class NextAction:
-    """An act. `within_h`: hours until it has lost its clean mark, or until it gets there by itself; `over_trouble`: it
-    is wet enough to show; `temp_c`, `duration_h`: the usual run, where it is to be dried.
+    """An act. `within_h`: hours until it has lost its clean threshold, or until it gets there by itself;
+    `over_trouble`: it is wet enough to show; `temp_c`, `duration_h`: the usual run, where it is to be dried.
     """
 
     act: Action

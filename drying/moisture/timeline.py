@@ -68,6 +68,7 @@ def events_of(events: SpoolEvents) -> list[SpoolEvent]:
 
 
 def hour_of_event(event: SpoolEvent | DesiccantFilled) -> int:
+    """Hour of the axis in which a recorded event falls."""
     return event.hour
 
 
@@ -89,7 +90,7 @@ def digest(*parts: bytes | str) -> bytes:
 
 
 def material_numbers(events: SpoolEvents) -> str:
-    """The material's numbers that a waterline stands on."""
+    """The material's numbers that a moisture history stands on."""
     it = events.filament.material
     return repr((it.density.value, it.k1.value, it.k1.spread, it.k3.value, it.d23.value, it.ea.value))
 

@@ -12,7 +12,7 @@ from enum import StrEnum
 from drying.dryers import DryerKind, LevelCalibration, Limit, Load, Setup, broken_limits
 
 FUMES_FROM_C = 70.0  # engineering estimate: from here on hot plastic is to be ventilated whatever it is
-NEAR_SOFT_C = 8.0  # the hot side comes this near to where the strand softens: a swing further is a limit
+NEAR_SOFT_C = 8.0  # the hot side comes this near to where the filament softens: a swing further is a limit
 DOUBTFUL_DISPLAY_C = 3.0  # standard uncertainty from which a setting is not to be trusted without a probe
 HOT_BED_C = 95.0
 

@@ -1,10 +1,10 @@
-"""What is believed of a run as its weigh-ins come in.
+"""What is expected of a run as its weighings come in.
 
 Three things are unknown: the start moisture, how fast this spool really dries against the forecast, and the floor (by
-the spread of the isotherm). Each has a prior; the weigh-ins update them by Bayes' rule on a grid, which is laid anew
+the spread of the isotherm). Each has a prior; the weighings update them by Bayes' rule on a grid, which is laid anew
 where the chances turn out to lie. The likelihood of the losses holds the scale's uncertainty, the tare's, what a card
 body may have given off, and an allowance for a course of another shape than computed. Nothing is sampled, so the same
-weigh-ins always give the same answer.
+weighings always give the same answer.
 """
 
 from __future__ import annotations
@@ -26,9 +26,9 @@ from drying.runs.courses import _NEGLIGIBLE, _RATES, _REACH, _STARTS, Courses
 from drying.runs.record import RunSoFar, TimedWeighing
 from drying.transport import SHAPE_ERROR
 
-# What was believed of the start may be plainly wrong: this share of the prior is spread over all the strand can hold.
+# What was expected of the start may be plainly wrong: this share of the prior is spread over all the strand can hold.
 STRAY_SHARE = 0.05
-LEAST_FIT = 0.001  # weigh-ins less likely than this under every curve do not fit
+LEAST_FIT = 0.001  # weighings less likely than this under every curve do not fit
 LONGEST_H = 336.0  # courses are followed for two weeks: what takes longer is never
 
 _FLOOR_SIGMAS = np.linspace(-2.0, 2.0, 7)
@@ -36,7 +36,7 @@ _FLOOR_SIGMAS = np.linspace(-2.0, 2.0, 7)
 
 @dataclass(frozen=True)
 class Estimate:
-    """Moisture in % of dry mass: mean, standard deviation and 5, 50, 95 % points of what is believed."""
+    """Moisture in % of dry mass: mean, standard deviation and 5, 50, 95 % points of the posterior."""
 
     mean: float
     sd: float
@@ -71,7 +71,7 @@ def _points(values: Array, chances: Array) -> tuple[float, float, float]:
 @dataclass(frozen=True)
 class Posterior:
     """Chances over a grid of starts (% of dry mass), rates (against the computed), floors (% of dry mass) and shapes,
-    in this order of axes. `fits` is False where nothing on it explains the weigh-ins.
+    in this order of axes. `fits` is False where nothing on it explains the weighings.
     """
 
     run: RunSoFar
@@ -150,8 +150,8 @@ def _moistures(courses: Courses, shares: Array, starts: Array, floors: Array, ti
 def _log_prior(run: RunSoFar, courses: Courses, starts: Array, rates: Array) -> Array:
     start = run.load.start
     sd, most = max(start.uncertainty, 1e-6), most_held_pct(run.load.material)
-    believed = np.exp(-0.5 * ((starts - start.value) / sd) ** 2) / (sd * math.sqrt(2.0 * math.pi))
-    of_start = np.log((1.0 - STRAY_SHARE) * believed + STRAY_SHARE / most)
+    expected = np.exp(-0.5 * ((starts - start.value) / sd) ** 2) / (sd * math.sqrt(2.0 * math.pi))
+    of_start = np.log((1.0 - STRAY_SHARE) * expected + STRAY_SHARE / most)
     of_rate = -0.5 * (np.log(rates / run.rate.median) / courses.sigma) ** 2
     of_floor = -0.5 * _FLOOR_SIGMAS**2
     of_shape = np.log(courses.shape_chances)

@@ -28,7 +28,7 @@ class PastRun:
 
 
 def rate_by_data_alone(before: Rate, after_log: float, after_sd: float) -> tuple[float, float] | None:
-    """What the weigh-ins by themselves say of the log rate: what was believed after them with the belief before taken
+    """What the weighings by themselves say of the log rate: what was expected after them with the belief before taken
     out. None where they say next to nothing.
     """
     precision = 1.0 / after_sd**2 - 1.0 / before.sigma**2

@@ -24,7 +24,7 @@ class TimedWeighing:
 @dataclass(frozen=True)
 class RunSoFar:
     """A run as the scale has seen it: the load, the conditions since the start (the last go on), the aim in % of dry
-    mass, tare, and the weigh-ins in order of time, of which the first is the weigh-in; and what was known of the rate.
+    mass, tare, and the weighings in order of time, of which the first is the weigh-in; and what was known of the rate.
     """
 
     load: Load
@@ -48,9 +48,9 @@ class RunSoFar:
 
     @property
     def dry_g(self) -> float:
-        """Mass of the dry strand by the weigh-in and what was believed of the start, g."""
+        """Mass of the dry strand by the weigh-in and what was expected of the start, g."""
         return (self.weighings[0].weighing.gross_g - self.tare.mass_g) / (1.0 + self.load.start.value / 100.0)
 
     def empty_spool_water_g(self, time_h: float) -> Quantity:
-        """Water that the spool's own body gave off between the weigh-in and `time_h`, g."""
+        """Water that the empty spool gave off between the weigh-in and `time_h`, g."""
         return self.load.empty_spool.water_given_off_g(self.tare.mass_g, time_h - self.weighings[0].time_h)

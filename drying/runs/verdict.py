@@ -1,4 +1,4 @@
-"""Is it done? What the weigh-ins of a run amount to, when to stop, when to weigh next, and the plain rule beside it."""
+"""Is it done? What the weighings of a run amount to, when to stop, when to weigh next, and the plain rule beside it."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ STEADY_APART_H = 1.0  # the constant-mass rule wants two weighings at least so f
 
 
 class RunState(StrEnum):
-    """What the weigh-ins of a run amount to."""
+    """What the weighings of a run amount to."""
 
     NO_WEIGH_IN = "no_weigh_in"
     NO_WEIGH_OUT = "no_weigh_out"
@@ -53,7 +53,7 @@ class ConstantMass:
 class Verdict:
     """What can honestly be said of a run now.
 
-    `loss` is None before a second weighing. `start` and `moisture`: what is believed now of the start and of the
+    `loss` is None before a second weighing. `start` and `moisture`: the posterior now of the start and of the
     present. `to_aim`: hours from now. `p_never`: the chance that the air's floor lies over the aim. `log_rate`: how
     fast it dries against the forecast. `spool_water_g`: water that the empty spool gave off, already
     taken out of the filament's loss; zero for plastic. `expected_g`: the loss that was forecast by the last weighing;
@@ -151,7 +151,7 @@ def _state(run: RunSoFar, seen: Loss, verdict: Verdict, posterior: Posterior) ->
 
 
 def judge(run: RunSoFar, now_h: float, planned_h: float = 0.0, courses: CourseCache | None = None) -> Verdict:
-    """What the weigh-ins say at `now_h` (h after the start): loss, moisture now, hours to the aim, the chance that it
+    """What the weighings say at `now_h` (h after the start): loss, moisture now, hours to the aim, the chance that it
     is dry. `planned_h`: when the run is planned to end.
 
     A loss within the scale's error is no finding, neither zero nor success. With fewer than two weighings the answer
@@ -200,7 +200,7 @@ class WeighingPoint:
 
 
 def _points(run: RunSoFar, posterior: Posterior) -> list[WeighingPoint]:
-    """What was still in the strand at each weighing: the start as it is believed now, less the loss up to then."""
+    """What was still in the strand at each weighing: the start as it is expected now, less the loss up to then."""
     if not run.weighings:
         return []
     first, *rest = run.weighings
@@ -214,7 +214,7 @@ def _points(run: RunSoFar, posterior: Posterior) -> list[WeighingPoint]:
 
 @dataclass(frozen=True)
 class Review:
-    """A run as a whole: the verdict now, its weighings as points, and the moisture over time as it is believed now."""
+    """A run as a whole: the verdict now, its weighings as points, and the moisture over time as it is expected now."""
 
     verdict: Verdict
     points: list[WeighingPoint]
@@ -228,7 +228,7 @@ def review(
     planned_h: float = 0.0,
     courses: CourseCache | None = None,
 ) -> Review:
-    """Judge a run and follow it over the times in h, from one update of what is believed."""
+    """Judge a run and follow it over the times in h, from one update of the posterior."""
     posterior = update_posterior(run, max([now_h, *time_h]), courses)
     course = [posterior.estimate_at(float(t)) for t in time_h]
     return Review(_verdict(run, posterior, now_h, planned_h), _points(run, posterior), course)

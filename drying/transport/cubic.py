@@ -1,4 +1,4 @@
-"""Water in a wound pack whose polymer has a cubic isotherm (nylon 6, PVA): integrated in time.
+"""Water in a winding whose polymer has a cubic isotherm (nylon 6, PVA): integrated in time.
 
 The same nodes and strand modes as in `linear`; only the surface of the strand follows c = k1·a + k3·a³. Each step
 takes the modes exactly for a surface that stays, and the gas by backward Euler: one monotone system of the nodes'

@@ -1,4 +1,4 @@
-"""Water in a wound pack whose polymer follows Henry's law: exact in time.
+"""Water in a winding whose polymer follows Henry's law: exact in time.
 
 The problem is linear and separates: the pack operator's own modes, times a small symmetric system of gas and strand
 modes for each, which is diagonalised once for a set of conditions and then stepped over any time.

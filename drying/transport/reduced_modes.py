@@ -1,6 +1,6 @@
 """A spool's water in few numbers, for months of storage: the pack's slow modes one by one, the fast ones as one.
 
-The pack's slow modes are kept; the faster ones no longer feel the pack and dry as loose strand, so they share one
+The pack's slow modes are kept; the faster ones no longer feel the pack and dry as loose filament, so they share one
 group. Each group has gas and a few strand modes, stepped exactly over one hour by matrices made once for each whole
 degree. All is held as moisture in % of dry mass (gas: the moisture in equilibrium with it), so that it can be carried
 on under another slope of the isotherm.

@@ -1,6 +1,6 @@
 """Water moving through spools and coils: two scales, any sequence of segments, drying and uptake alike.
 
-Strand: the modes of J. Crank's cylinder (see `strand`). Wound pack: vapour in the gaps (see `winding`):
+Strand: the modes of J. Crank's cylinder (see `strand`). Winding: vapour in the gaps (see `winding`):
 
     eps·Cs·da/dt = (1/x)·d/dx(x·Dg·Cs·da/dx) - (1 - eps)·rho·dc/dt
 
@@ -34,7 +34,7 @@ def _advance_coil(filament: Filament, segment: Segment, state: State, time_h: Ar
 
 
 def is_stepped(filament: Filament) -> bool:
-    """True for a wound pack whose isotherm is cubic: its course is integrated in steps."""
+    """True for a winding whose isotherm is cubic: its course is integrated in steps."""
     return filament.winding is not None and filament.material.k3.value > 0.0
 
 

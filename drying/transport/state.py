@@ -1,7 +1,7 @@
 """What the water moves in, under which conditions, and where it is: bodies, segments and states.
 
 Strand: the modes of J. Crank's cylinder (see `strand`), the fastest lumped in bands and a rest that follows the gas at
-once. A wound pack has a set of modes at each of its nodes (see `wound_spool`) and the gas in the gaps there.
+once. A winding has a set of modes at each of its nodes (see `wound_spool`) and the gas in the gaps there.
 """
 
 from __future__ import annotations

@@ -53,7 +53,7 @@ def dimensionless_time(
 
 @dataclass(frozen=True)
 class Conditions:
-    """What surrounds a loose strand: its own temperature in °C and the water activity (0..1) at its surface."""
+    """What surrounds a loose filament: its own temperature in °C and the water activity (0..1) at its surface."""
 
     temp_c: float
     activity: float
@@ -66,7 +66,7 @@ def forecast_loose_pct(
     conditions: Conditions,
     time_h: npt.ArrayLike,
 ) -> Array:
-    """Moisture, % of dry mass, of a loose strand that starts even through, after each time in h (any shape).
+    """Moisture, % of dry mass, of a loose filament that starts even through, after each time in h (any shape).
 
     Drying and uptake alike. Raises OutOfRangeError for a moisture outside 0..100 %, an activity outside 0..1, a
     temperature outside -40..200 °C or a negative time.

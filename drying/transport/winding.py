@@ -1,4 +1,4 @@
-"""The wound pack: an annulus of many turns, through whose gaps the vapour must find its way out.
+"""The winding: an annulus of many turns, through whose gaps the vapour must find its way out.
 
 Pack from the hub's radius Ri to the winding's outer radius Ro, width W, flanges and hub closed. In the gaps between the
 turns (share epsilon of the volume, tortuosity tau) water vapour diffuses with Dg = D_air(T)·epsilon/tau,

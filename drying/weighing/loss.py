@@ -27,7 +27,7 @@ def net(weighing: Weighing, tare: Tare) -> Quantity:
 class Loss:
     """Mass lost between two weighings (negative: gained).
 
-    `mass_g`: what left the scale. `filament_g`: that less what the spool's own body gave off; the same for plastic.
+    `mass_g`: what left the scale. `filament_g`: that less what the empty spool gave off; the same for plastic.
     `dry_basis_pct`: the strand's loss in percent of the dry strand; `wet_basis_pct`: of the strand as first weighed.
     `finding` is False where the strand's loss lies within two standard uncertainties of nothing: then it is not zero
     and not success, it is not known. `detectable_g` is the smallest loss that would have been a finding.

@@ -35,7 +35,7 @@ def tare_spread_g(method: TareMethod) -> float:
 
 @dataclass(frozen=True)
 class Tare:
-    """Mass of the empty spool body in g, its standard uncertainty, and how it is known."""
+    """Mass of the empty empty spool in g, its standard uncertainty, and how it is known."""
 
     mass_g: float
     uncertainty_g: float

@@ -1,4 +1,4 @@
-"""Practice rounds. They are no records of the workshop, so they leave no line of history."""
+"""Practice rounds. They are no records of the workshop, so they leave no history entry."""
 
 import secrets
 

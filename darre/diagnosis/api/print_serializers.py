@@ -71,7 +71,7 @@ class WritePrintSerializer(serializers.Serializer):
 
 
 class SavedPrintSerializer(serializers.Serializer):
-    """A print that is stored; `undo` is the line of history to take back."""
+    """A print that is stored; `undo` is the history entry that undoes it."""
 
     print = PrintSerializer()
     undo = serializers.IntegerField(allow_null=True)

@@ -111,7 +111,7 @@ class PhotoSerializer(serializers.ModelSerializer[Photo]):
 
 
 class SavedPhotoSerializer(serializers.Serializer):
-    """A photo that is stored; `undo` is the line of history to take back."""
+    """A photo that is stored; `undo` is the history entry that undoes it."""
 
     photo = PhotoSerializer()
     undo = serializers.IntegerField(allow_null=True)
@@ -166,7 +166,7 @@ class FilePairSerializer(serializers.Serializer):
 
 
 class ThresholdsSerializer(serializers.Serializer):
-    """A material's marks, % of dry mass, and the factor by which the trouble mark may be off."""
+    """A material's marks, % of dry mass, and the factor by which the trouble threshold may be off."""
 
     clean_pct = serializers.FloatField()
     trouble_pct = serializers.FloatField()
@@ -174,7 +174,7 @@ class ThresholdsSerializer(serializers.Serializer):
 
 
 class ThresholdsIfSerializer(serializers.Serializer):
-    """What a verdict would make of the marks."""
+    """What a verdict would make of the thresholds."""
 
     kind = serializers.ChoiceField(choices=VERDICTS)
     thresholds = ThresholdsSerializer()
@@ -286,7 +286,7 @@ class ChangeCaseSerializer(serializers.Serializer):
 
 
 class SavedCaseSerializer(serializers.Serializer):
-    """A case that is stored; `undo` is the line of history to take back."""
+    """A case that is stored; `undo` is the history entry that undoes it."""
 
     case = CaseHeadSerializer()
     undo = serializers.IntegerField(allow_null=True)

@@ -38,7 +38,7 @@ class WriteScaleSerializer(serializers.Serializer):
 
 
 class SavedScaleSerializer(serializers.Serializer):
-    """A scale that is stored; `undo` is the line of history to take back."""
+    """A scale that is stored; `undo` is the history entry that undoes it."""
 
     scale = ScaleSerializer()
     undo = serializers.IntegerField(allow_null=True)
@@ -198,7 +198,7 @@ class WriteProbeSerializer(serializers.Serializer):
 
 
 class SavedDryerSerializer(serializers.Serializer):
-    """A dryer as it stands now; `undo` is the line of history to take back."""
+    """A dryer as it stands now; `undo` is the history entry that undoes it."""
 
     dryer = DryerSerializer()
     undo = serializers.IntegerField(allow_null=True)

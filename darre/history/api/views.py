@@ -12,7 +12,7 @@ from darre.history.recorder import undo
 
 
 class HistoryEntrySerializer(serializers.ModelSerializer[HistoryEntry]):
-    """A line of history without the records' contents."""
+    """A history entry without the records' contents."""
 
     class Meta:
         model = HistoryEntry

@@ -110,7 +110,7 @@ def drop_own_programme(material_id: str, name: str) -> Saved[None]:
 
 
 def add_material(name: str, short: str, base: str) -> Saved[str]:
-    """Add an own material, begun from a built-in one. Returns its id and the line of history.
+    """Add an own material, begun from a built-in one. Returns its id and the history entry.
 
     Refused where the name is taken or gives no id.
     """

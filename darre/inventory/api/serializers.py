@@ -102,7 +102,7 @@ class NewMaterialSerializer(serializers.Serializer):
 
 
 class SavedMaterialSerializer(serializers.Serializer):
-    """A material as it stands now; `undo` is the line of history to take back."""
+    """A material as it stands now; `undo` is the history entry that undoes it."""
 
     material = MaterialSerializer()
     undo = serializers.IntegerField(allow_null=True)
@@ -137,7 +137,7 @@ class PreferencesSerializer(serializers.ModelSerializer[Preferences]):
 
 
 class SavedPreferencesSerializer(serializers.Serializer):
-    """The preferences as they stand now; `undo` is the line of history to take back."""
+    """The preferences as they stand now; `undo` is the history entry that undoes it."""
 
     preferences = PreferencesSerializer()
     undo = serializers.IntegerField(allow_null=True)

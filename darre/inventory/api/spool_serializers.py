@@ -68,7 +68,7 @@ class WriteSpoolSerializer(serializers.Serializer):
 
 
 class SavedSpoolSerializer(serializers.Serializer):
-    """A spool that is stored; `undo` is the line of history to take back."""
+    """A spool that is stored; `undo` is the history entry that undoes it."""
 
     id = serializers.IntegerField()
     undo = serializers.IntegerField(allow_null=True)

@@ -36,7 +36,7 @@ def _tare(data: dict[str, Any]) -> Tare:
 
 
 class EmptySpoolListView(APIView):
-    """Spool bodies that a workshop has; add one."""
+    """Empty spools that a workshop has; add one."""
 
     @extend_schema(responses=EmptySpoolSerializer(many=True), operation_id="bodies_list")
     def get(self, request: Request) -> Response:

@@ -1,4 +1,4 @@
-"""The room, its air, and the spool bodies that a workshop has."""
+"""The room, its air, and the empty spools that a workshop has."""
 
 from collections.abc import Mapping, Sequence
 from datetime import datetime

@@ -70,7 +70,7 @@ class WritePlaceSerializer(serializers.Serializer):
 
 
 class SavedPlaceSerializer(serializers.Serializer):
-    """A place that is stored; `undo` is the line of history to take back."""
+    """A place that is stored; `undo` is the history entry that undoes it."""
 
     place = FullPlaceSerializer()
     undo = serializers.IntegerField(allow_null=True)

@@ -53,9 +53,9 @@ class NewRun:
 
 def _in_words(limit: Limit) -> str:
     words = {
-        LimitKind.FILAMENT_SOFT: "the strand softens above",
+        LimitKind.FILAMENT_SOFT: "the filament softens above",
         LimitKind.FILAMENT_FUSE: "the turns stick together from",
-        LimitKind.SPOOL_SAG: "the spool body sags above",
+        LimitKind.SPOOL_SAG: "the empty spool sags above",
         LimitKind.DRYER_MAX: "the dryer gets no hotter than",
         LimitKind.DRYER_MIN: "the dryer goes no lower than",
     }

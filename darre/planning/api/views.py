@@ -29,7 +29,7 @@ ASKED = [
     OpenApiParameter("dryer", int, required=True),
     OpenApiParameter("form", str, enum=["wound", "loose"], description="as the spool is, where not said"),
     OpenApiParameter(
-        "aim_pct", str, description="where drying is to end, % of dry mass; the clean mark where not said"
+        "aim_pct", str, description="where drying is to end, % of dry mass; the clean threshold where not said"
     ),
     OpenApiParameter("temp_c", str, description="°C at the spool; a comma decimal is fine"),
     OpenApiParameter("duration_h", str, description="h; a comma decimal is fine"),

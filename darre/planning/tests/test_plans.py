@@ -155,7 +155,7 @@ class OwnMaterials(Shed):
             return self.client.put(f"/api/materials/{path}/", body, content_type="application/json")
 
         for path, body, code, field, named in (
-            ("petg/values/clean", {"value": 5}, "out_of_range", "clean", "under the trouble mark of 0.2"),
+            ("petg/values/clean", {"value": 5}, "out_of_range", "clean", "must lie below the trouble threshold, 0.2 %"),
             ("petg/values/density", {"value": "12"}, "out_of_range", "density", "between 300 and 5000"),
             ("petg/values/smell", {"value": 1}, "unknown_name", "name", "smell"),
             ("cheese/values/clean", {"value": 1}, "out_of_range", "material", "cheese"),

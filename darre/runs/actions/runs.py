@@ -22,7 +22,7 @@ from darre.runs.selectors import get_run, judge_run
 from drying.runs import RunState, Verdict, rate_by_data_alone
 from drying.transport import Rate
 
-TELLING = (RunState.DRY, RunState.GOING, RunState.STALLED)  # runs whose weigh-ins fit a course teach of its rate
+TELLING = (RunState.DRY, RunState.GOING, RunState.STALLED)  # runs whose weighings fit a course teach of its rate
 
 
 def _refuse_last_weighing(run: Run, reading: Reading, at: datetime) -> None:
@@ -53,7 +53,7 @@ def _refuse_last_weighing(run: Run, reading: Reading, at: datetime) -> None:
 
 
 def _learned_rate(run: Run, verdict: Verdict) -> dict[str, float]:
-    """What an ended run teaches of the rate; nothing where its weigh-ins fit no course or tell too little."""
+    """What an ended run teaches of the rate; nothing where its weighings fit no course or tell too little."""
     before = Rate(run.rate_median, run.rate_sigma)
     found = rate_by_data_alone(before, verdict.log_rate.value, verdict.log_rate.uncertainty)
     if found is None or verdict.state not in TELLING:

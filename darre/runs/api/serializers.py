@@ -14,7 +14,7 @@ from drying.runs import RunState
 
 
 class EstimateSerializer(serializers.Serializer):
-    """What is believed of a moisture, % of dry mass."""
+    """What is expected of a moisture, % of dry mass."""
 
     mean = serializers.FloatField()
     sd = serializers.FloatField()
@@ -66,7 +66,7 @@ class WeighingSerializer(serializers.ModelSerializer[Weighing]):
 
 
 class SavedWeighingSerializer(serializers.Serializer):
-    """A weighing that is stored; `undo` is the line of history to take back."""
+    """A weighing that is stored; `undo` is the history entry that undoes it."""
 
     weighing = WeighingSerializer(source="record")
     undo = serializers.IntegerField(allow_null=True)
@@ -104,7 +104,7 @@ class RunSerializer(serializers.ModelSerializer[Run]):
 
 
 class SavedRunSerializer(serializers.Serializer):
-    """A run that is stored; `undo` is the line of history to take back."""
+    """A run that is stored; `undo` is the history entry that undoes it."""
 
     run = RunSerializer(source="record")
     undo = serializers.IntegerField(allow_null=True)
@@ -190,7 +190,7 @@ class SeenSerializer(serializers.Serializer):
 
 
 class CoursePointSerializer(serializers.Serializer):
-    """What is believed of the moisture at a time, with the 90 % interval."""
+    """What is expected of the moisture at a time, with the 90 % interval."""
 
     time_h = serializers.FloatField()
     mean = serializers.FloatField(source="estimate.mean")

@@ -79,7 +79,7 @@ class RunView(APIView):
 
 
 class EndRunView(APIView):
-    """End a run, with a weigh-out or without."""
+    """End a run, with a last weighing or without."""
 
     @extend_schema(request=EndRunSerializer, responses={200: SavedRunSerializer, **REFUSALS}, operation_id="end_run")
     def post(self, request: Request, run_id: int) -> Response:

@@ -193,7 +193,7 @@ class Refusals(Shed):
             self.client.get(f"{ask}{self.box.id}&duration_h=0"),
             "invalid",
             "duration_h",
-            "more than 0 and at most 400 h",
+            "more than 0, at most 400 h",
         )
         self.assert_refused(self.client.get(f"{ask}99"), "invalid", "dryer", "99")
         harms = self.client.get(f"/api/plan/?spool={star.id}&dryer={oven.id}").json()

@@ -57,7 +57,7 @@ class Findings(TestCase):
     def test_gross_below_tare_and_bad_scales_are_refused_by_name(self):
         with self.assertRaisesRegex(OutOfRangeError, "120 g is below the tare of 218 g"):
             net(Weighing(120, BENCH), TARE)
-        with self.assertRaisesRegex(OutOfRangeError, "no strand"):
+        with self.assertRaisesRegex(OutOfRangeError, "there is no filament"):
             loss(Weighing(218, BENCH), Weighing(218, BENCH), TARE)
         with self.assertRaisesRegex(OutOfRangeError, "resolution_g"):
             Scale(-0.1)

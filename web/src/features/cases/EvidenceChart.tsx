@@ -35,7 +35,7 @@ export function EvidenceChart({ evidence, wetness, rows, open, onOpen }: Props) 
   const tight = rows.length > 8;
   return (
     <section aria-label="Evidence">
-      <div className="in_words-row items-end text-sm">
+      <div className="evidence-row items-end text-sm">
         <span className="hidden sm:block" />
         <div ref={ref} className="relative h-9" aria-hidden>
           <span
@@ -66,7 +66,7 @@ export function EvidenceChart({ evidence, wetness, rows, open, onOpen }: Props) 
             <li key={bar.key} className={tight ? "mb-0.5" : "mb-1.5"}>
               <Button
                 aria-expanded={open === index}
-                className="in_words-row w-full cursor-pointer bg-paper text-left outline-offset-0 data-hover:bg-band"
+                className="evidence-row w-full cursor-pointer bg-paper text-left outline-offset-0 data-hover:bg-band"
                 onClick={() => {
                   onOpen(open === index ? null : index);
                 }}
@@ -88,7 +88,7 @@ export function EvidenceChart({ evidence, wetness, rows, open, onOpen }: Props) 
           );
         })}
       </ol>
-      <div className="in_words-row">
+      <div className="evidence-row">
         <span className="hidden sm:block" />
         <div className="relative h-8">
           <strong

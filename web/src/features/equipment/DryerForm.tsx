@@ -105,7 +105,7 @@ export function DryerForm({ dryer, kinds, onKept }: Props) {
         <Field
           label="Timer settings, h"
           value={draft.choices}
-          hint="such as 2, 4, 8; empty for any"
+          hint="for example 3, 5, 9; leave empty for any"
           error={of("timer_choices_h")}
           onText={(choices) => {
             write({ choices });
@@ -114,7 +114,7 @@ export function DryerForm({ dryer, kinds, onKept }: Props) {
         <Field
           label="Levels in place of degrees"
           value={draft.levels}
-          hint="such as low 40, high 55"
+          hint="for example mild 42, full 58"
           error={of("levels")}
           onText={(levels) => {
             write({ levels });
