@@ -131,7 +131,7 @@ class BadPrint(BrowserCase):
             file = Path(folder) / "worm.gcode"
             file.write_bytes(b"".join(gcode_of(WORM)))
             slip.get_by_label("G-code file").set_input_files(file)
-            expect(slip.get_by_text("21.5 m of strand")).to_be_visible()
+            expect(slip.get_by_text("21.5 m of filament")).to_be_visible()
             file.write_text("nothing printed here")
             slip.get_by_label("Another G-code file").set_input_files(file)
             expect(slip.get_by_text("No command in this file extrudes anything")).to_be_visible()

@@ -74,7 +74,7 @@ class WholePath(BrowserCase):
         keys.press("Control+a")
         keys.type("859,9")
         keys.press("Enter")
-        self.heading(re.compile("^Weighed in; about [67] h of the planned time left\\.$"))
+        self.heading(re.compile("^Weighed at the start; about [67] h of the planned time left\\.$"))
         self.scan()
 
     def weigh_by_key(self, typed):
@@ -125,7 +125,7 @@ class WholePath(BrowserCase):
         self.scan()
         air.fill("95")
         air.press("Enter")
-        self.heading(re.compile("Not at 95 °C: the turns stick together from 91 °C."))
+        self.heading(re.compile("Not at 95 °C: the turns stick together at 91 °C."))
         expect(start).to_be_disabled()
 
     def test_bad_text_in_a_plan_stays_where_it_was_typed_with_its_error(self):
@@ -238,12 +238,15 @@ class Reading(BrowserCase):
     def test_a_rack_whose_server_went_away_keeps_what_it_shows_and_says_so(self):
         self.expected_errors = "ERR_"
         self.open("/")
+        lanes = self.page.get_by_role("list", name="Spools").get_by_role("listitem")
+        alert = self.page.get_by_role("alert").first
+        expect(lanes).to_have_count(11)
         self.page.route("**/api/**", lambda route: route.abort())
         self.page.keyboard.press("p")
-        expect(self.page.get_by_role("alert").first).to_contain_text("was not reached", timeout=15_000)
+        expect(alert).to_contain_text("was not reached", timeout=15_000)
         self.page.get_by_role("link", name="Rack").first.click()
-        expect(self.page.get_by_role("list", name="Spools").get_by_role("listitem")).to_have_count(11)
-        expect(self.page.get_by_role("alert").first).to_contain_text("was not reached", timeout=15_000)
+        expect(lanes).to_have_count(11)
+        expect(alert).to_contain_text("was not reached", timeout=15_000)
         self.page.unroute("**/api/**")
         self.page.get_by_role("button", name="Try again").first.click()
         expect(self.page.get_by_role("alert")).to_have_count(0)

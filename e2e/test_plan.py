@@ -173,7 +173,7 @@ class Kit(BrowserCase):
         told = self.page.get_by_role("list", name="Cautions")
         expect(told).to_contain_text("We assume typical values for this dryer:")
         expect(told).to_contain_text("of vent flow")
-        expect(told).to_contain_text("A bench test would tell")
+        expect(told).to_contain_text("If you have measured them, enter them in Kit.")
 
 
 class OwnFacts(BrowserCase):
@@ -185,10 +185,10 @@ class OwnFacts(BrowserCase):
         self.page.get_by_label("Where it comes from").fill("twelve prints side by side")
         self.scan()
         self.page.get_by_role("button", name="Save", exact=True).click()
-        self.heading(re.compile("PETG prints clean under 0.10 %"))
+        self.heading(re.compile("PETG prints clean below 0.10 %"))
         expect(self.page.get_by_text("built in: 0.06")).to_be_visible()
         self.page.get_by_role("button", name="Go back to the built-in Clean threshold").click()
-        self.heading(re.compile("PETG prints clean under 0.06 %"))
+        self.heading(re.compile("PETG prints clean below 0.06 %"))
         self.assertFalse(OwnValue.objects.filter(origin="typed").exists())
 
     def test_units_change_everything_shown_and_typed_and_nothing_stored(self):

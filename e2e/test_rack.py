@@ -116,7 +116,7 @@ class InKeep(BrowserCase):
         slip.get_by_role("button", name="It is in").click()
         expect(self.page.get_by_text("Put silica gel into Bag 4.")).to_be_visible()
         self.assertEqual(DesiccantFill.objects.filter(place__name="Bag 4").count(), 2)
-        expect(self.page.get_by_text("Blue beads may hold cobalt")).to_be_visible()
+        expect(self.page.get_by_text("Blue beads may contain cobalt")).to_be_visible()
 
     def test_a_place_is_added_changed_and_refused_to_vanish_while_it_was_used(self):
         self.expected_errors = "(Conflict)"

@@ -81,6 +81,7 @@ def by_block(events: Sequence[Event]) -> dict[int, list[Event]]:
 
 
 def digest(*parts: bytes | str) -> bytes:
+    """Fingerprint of parts in their order; their lengths keep ("ab", "c") apart from ("a", "bc")."""
     found = hashlib.blake2b(digest_size=16)
     for part in parts:
         raw = part.encode() if isinstance(part, str) else part
@@ -96,6 +97,7 @@ def material_numbers(events: SpoolEvents) -> str:
 
 
 def in_order(events: dict[int, list[Event]]) -> list[tuple[int, object]]:
+    """Events of all blocks as rows of hour and event, in order of time."""
     return [(event.hour, event) for block in sorted(events) for event in events[block]]
 
 

@@ -15,7 +15,7 @@ interface Props {
 const HOUR = 3_600_000;
 const OPEN_KINDS: readonly string[] = ["shelf", "printer"];
 
-/** A spool's waterline through time: past filled, future dashed, places as texture, weigh-ins as dots. */
+/** A spool's moisture through time: past filled, future dashed, places as texture, weighings as dots. */
 export function LaneTrace({ traced, start, stepH, now, width, height }: Props) {
   const id = useId();
   const { lane, pct, stays, runs, weighed } = traced;

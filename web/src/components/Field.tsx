@@ -20,7 +20,7 @@ export function Field({ label, unit, hint, error, large = false, onText, ...inpu
   const size = large ? "num text-5xl font-bold tracking-tight py-2" : unit ? "num" : "";
   return (
     <Group>
-      <Label className="text-sm text-muted">
+      <Label className="mb-1 block text-sm text-muted">
         {label}
         {unit && `, ${unit}`}
       </Label>

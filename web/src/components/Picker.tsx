@@ -32,7 +32,7 @@ export function Picker<Value extends string | number>({
 }: Props<Value>) {
   return (
     <Field>
-      <Label className="text-sm text-muted">{label}</Label>
+      <Label className="mb-1 block text-sm text-muted">{label}</Label>
       <Listbox value={value} onChange={onChoose}>
         <ListboxButton className={`${field} flex justify-between font-bold`}>
           <span>{options.find((it) => it.value === value)?.name ?? "choose"}</span>
@@ -68,7 +68,7 @@ export function SomePicker({ label, none, options, values, onChoose }: SomeProps
   const told = options.filter((it) => values.includes(it.value)).map((it) => it.name);
   return (
     <Field>
-      <Label className="text-sm text-muted">{label}</Label>
+      <Label className="mb-1 block text-sm text-muted">{label}</Label>
       <Listbox multiple value={[...values]} onChange={onChoose}>
         <ListboxButton className={`${field} flex justify-between gap-2 text-left`}>
           <span>

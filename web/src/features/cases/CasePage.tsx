@@ -206,7 +206,7 @@ function Glance({ page }: { page: CaseFacts }) {
   );
 }
 
-/** What came of it: the note, the next steps where it was something else, and what the marks made of it. */
+/** What came of it: the note, the next steps where it was something else, and how the thresholds moved. */
 function VerdictNote({ page }: { page: CaseFacts }) {
   const { verdict } = page;
   if (!verdict) return null;

@@ -74,11 +74,12 @@ export function VerdictSlip({ page, onClose }: { page: CaseFacts; onClose: () =>
 function lessonLine(page: CaseFacts, kind: VerdictKind): string {
   const { thresholds } = page;
   if (!thresholds) return "";
-  if (thresholds.typed) return `You set a mark of ${page.material_short} yourself: cases leave both alone.`;
+  if (thresholds.typed)
+    return `You set the thresholds of ${page.material_short} yourself, so cases leave them alone.`;
   const after = thresholds.if_closed.find((it) => it.kind === kind)?.thresholds;
   if (!after)
     return kind === "no_finding"
-      ? "No finding teaches nothing of the thresholds."
-      : "Its moisture was not known, so it teaches nothing of the thresholds.";
-  return `Trouble mark of ${page.material_short}: ${thresholdMove(thresholds.now, after)}. It can be undone.`;
+      ? "With no finding, the thresholds stay as they are."
+      : "Its moisture was not known, so the thresholds stay as they are.";
+  return `Trouble threshold of ${page.material_short}: ${thresholdMove(thresholds.now, after)}. It can be undone.`;
 }

@@ -17,9 +17,9 @@ export function StartDetail({ page }: { page: CaseFacts }) {
     <p className="max-w-prose text-sm">
       {evidence.moisture_assumed
         ? "Nothing was known of this spool when it printed, so we assume what such filament usually holds in a room. "
-        : "From the spool’s waterline at the hour of the print. "}
+        : "Taken from the spool’s moisture history at the hour of the print. "}
       {evidence.trouble_pct !== null &&
-        `There were ${inTen(evidence.p_wet)} that it was above the trouble threshold of ${percent(evidence.trouble_pct)} %, as far as both are known. `}
+        `The chance that it was above the trouble threshold of ${percent(evidence.trouble_pct)} % was ${inTen(evidence.p_wet)}, given what we know of both. `}
       We assume that water caused nine in ten bad prints from filament above its threshold; of those below it
       three in a hundred: {inTen(evidence.start_p)} before anything was looked at.
     </p>

@@ -283,8 +283,8 @@ export function verdictSentence(verdict: { kind: VerdictKind; cause: string }): 
 /** What the first bar stands for. */
 export function startWords(evidence: CaseEvidence, short: string): string {
   if (evidence.trouble_pct === null) return `${short} takes up too little water to matter`;
-  if (evidence.moisture_assumed) return `moisture unknown: taken as usual for ${short}`;
-  return `${short}, ${inTen(evidence.p_wet)} that it was above its trouble threshold`;
+  if (evidence.moisture_assumed) return `moisture unknown: typical for ${short} assumed`;
+  return `${short}, above its trouble threshold: ${inTen(evidence.p_wet)}`;
 }
 
 export const bitsWords = (bits: number): string =>

@@ -66,7 +66,7 @@ function DialChart({ dryer }: { dryer: Dryer }) {
         strokeDasharray="2 4"
       />
       <text x={x(high) - 34} y={y(high) + 12} textAnchor="end" className="fill-muted text-xs">
-        if it told the truth
+        if the display were right
       </text>
       <path d={through(points) ?? ""} fill="none" className="stroke-ink" strokeWidth="2" />
       {dryer.probes.map((probe) => (
@@ -123,16 +123,16 @@ function Pairs({ dryer }: { dryer: Dryer }) {
             <td className="px-2 text-right">
               <Button
                 className={link}
-                aria-label={`Forget the pair set ${temp(probe.set_c)}, air ${temp(probe.air_c)}`}
+                aria-label={`Remove the pair set ${temp(probe.set_c)}, air ${temp(probe.air_c)}`}
                 onClick={() => {
                   remove.mutate(probe.id, {
                     onSuccess: ({ undo }) => {
-                      notify({ text: "Forgot a probe pair.", undo });
+                      notify({ text: "Probe pair removed.", undo });
                     },
                   });
                 }}
               >
-                forget
+                remove
               </Button>
             </td>
           </tr>

@@ -169,8 +169,8 @@ function hintOf(
 ): string | undefined {
   if (filled(draft, it.name)) return undefined;
   if (NEEDED.includes(it.name)) return "needed";
-  if (it.name === "display_offset_c" && dryer && dryer.probes.length > 0) return "the probe pairs tell";
-  if (it.name === "heater_w" && filled(draft, "metered_kwh")) return "the metered run tells";
+  if (it.name === "display_offset_c" && dryer && dryer.probes.length > 0) return "from the probe pairs";
+  if (it.name === "heater_w" && filled(draft, "metered_kwh")) return "from the metered run";
   if (it.name.startsWith("metered") || it.name.includes("max")) return undefined;
   const usual = kind?.[it.name as keyof DryerKind];
   if (typeof usual === "number") return `not known: ${shownValue(it, usual)} assumed`;

@@ -60,7 +60,7 @@ export const GROUPS: readonly { title: string; fields: readonly KitField[] }[] =
   {
     title: "What goes in",
     fields: [
-      field("slots", "Slots", "plain"),
+      field("slots", "Spools it holds", "plain"),
       field("max_diameter_mm", "Largest diameter", "size"),
       field("max_width_mm", "Largest width", "size"),
     ],
@@ -68,7 +68,7 @@ export const GROUPS: readonly { title: string; fields: readonly KitField[] }[] =
   {
     title: "What it draws",
     fields: [
-      field("heater_w", "Mean power, hottest", "plain", "W"),
+      field("heater_w", "Average at hottest", "plain", "W"),
       field("metered_kwh", "Metered run", "plain", "kWh"),
       field("metered_h", "in", "plain", "h"),
       field("metered_air_c", "with air at", "temp"),

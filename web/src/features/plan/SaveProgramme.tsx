@@ -29,7 +29,7 @@ export function SaveProgramme({ plan, ticket }: { plan: Plan; ticket: Ticket }) 
         );
       }}
     >
-      keep as my programme
+      save as my programme
     </Button>
   );
 }

@@ -82,7 +82,7 @@ export function SheetDialog({ spool, onClose }: { spool: Lane["spool"]; onClose:
               keep(null, `Forgot the maker’s sheet of ${spool.name}.`);
             }}
           >
-            forget it
+            remove it
           </Button>
         )}
       </div>

@@ -36,7 +36,7 @@ function contours(map: DryingMap, names: string[]): Contour[] {
   }
   if (map.aim_pct !== map.clean_pct) {
     found.push({
-      name: `my mark ${percent(map.aim_pct)} %`,
+      name: `my aim ${percent(map.aim_pct)} %`,
       hours: crossings(field, map.aim_pct),
       kind: "own",
     });

@@ -19,7 +19,7 @@ interface Props {
   wanted: Date | null;
 }
 
-/** A spool's lane: who it is, its waterline through time, and the next act. */
+/** A spool's lane: who it is, its moisture through time, and the next act. */
 export function LaneRow({ traced, start, stepH, now, width, wanted }: Props) {
   const { lookAt } = useShell();
   const { lane } = traced;

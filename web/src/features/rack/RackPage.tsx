@@ -37,7 +37,7 @@ const ORDERS: { value: Order; name: string }[] = [
 ];
 const SIDES = 480;
 
-/** Home: every spool as a lane through time, wettest against its own marks first. */
+/** Home: every spool as a lane through time, wettest against its own thresholds first. */
 export function RackPage() {
   const [span, setSpan] = useAddress<Span>("span", "weeks", ["day", "week", "weeks", "season"]);
   const { data: rack, error, refetch } = useQuery(rackQuery(span));
@@ -128,10 +128,10 @@ function Lanes({ rack, span, onSpan }: Props) {
           <Picker label="Order" value={order} options={ORDERS} onChoose={setOrder} />
         </div>
         <label className="hidden text-sm text-muted sm:block">
-          Wanted by
+          <span className="mb-1 block">Wanted by</span>
           <input
             type="datetime-local"
-            className={`${field} block`}
+            className={`${field} block h-[2.375rem]`}
             value={by}
             onChange={(event) => {
               setBy(event.target.value);

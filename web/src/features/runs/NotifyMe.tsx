@@ -18,7 +18,7 @@ export function NotifyMe() {
     case "default":
       return (
         <Button className={`${link} mb-3 text-sm`} onClick={() => void ask()}>
-          let this browser tell me when it is time
+          notify me in this browser
         </Button>
       );
   }

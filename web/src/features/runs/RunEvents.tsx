@@ -35,7 +35,7 @@ function LeftToDo({ sheet, now }: { sheet: RunSheet; now: Date }) {
   const todo: [number, string][] = [
     ...(turned || turn < now_h - 1 ? [] : [[turn, "turn the spool over"] as [number, string]]),
     ...(verdict.next_weigh_h === null ? [] : [[verdict.next_weigh_h, "weigh"] as [number, string]]),
-    [end_h, "planned end: weigh out, put it away dry while warm"],
+    [end_h, "planned end: weigh it and put it away dry while still warm"],
   ];
   return (
     <>

@@ -117,14 +117,14 @@ function RunChart({ sheet, started }: { sheet: RunSheet; started: Date }) {
       <p className="text-sm text-muted">
         water left in the plastic, %{" "}
         {judged
-          ? "· band: what the weigh-ins make of it, 9 cases in 10"
-          : "· band: what is expected of a spool, 9 cases in 10"}{" "}
+          ? "· band: where the weighings put it, 9 times in 10"
+          : "· band: where a spool like this ends up, 9 times in 10"}{" "}
         · dashed: the forecast at the start
       </p>
       <CourseChart
         label={`Water left in ${run.spool.name}: ${span(verdict.moisture.p05, verdict.moisture.p95)} % now`}
         course={course}
-        beside={{ name: "as forecast", course: forecast }}
+        beside={{ name: "forecast", course: forecast }}
         seen={sheet.seen.map((it) => ({
           time: it.time_h,
           moisture: it.moisture_pct,
@@ -236,7 +236,7 @@ function RunActs({ sheet }: { sheet: RunSheet }) {
 function WeighIns({ sheet, now }: { sheet: RunSheet; now: Date }) {
   return (
     <section>
-      <h2>Weigh-ins</h2>
+      <h2>Weighings</h2>
       {sheet.seen.length === 0 && (
         <p className="text-sm">
           None. <Link to="/plan">Weigh in</Link> at the start of the next run to learn what it does.

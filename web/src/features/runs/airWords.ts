@@ -13,7 +13,7 @@ export function airSentence(air: RunAir): string {
     case "leaving":
       return `Water is leaving: the box air holds ${inside} g/m³, the room ${room} g/m³.${out}`;
     case "level":
-      return `This sensor sees no difference between box and room: ${inside} and ${room} g/m³.${out}`;
+      return `This sensor is too coarse to tell the box from the room: it reads ${inside} g/m³ against ${room}.${out}`;
     case "no_way_out":
       return "The box air is nearly saturated: the water cannot leave. Open a vent, or add desiccant.";
     case "drier":

@@ -135,7 +135,7 @@ function StaySlip({ stay, onClose }: { stay: StayRow; onClose: () => void }) {
             id: stay.id,
             body: { place, since: kept(since, stay.since) ?? "", until: kept(until, stay.until) },
           },
-          done("Corrected the stay; the waterline follows."),
+          done("Stay corrected; the moisture was recomputed."),
         );
       }}
     >

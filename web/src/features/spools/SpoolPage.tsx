@@ -26,7 +26,7 @@ import { MoistureEvents } from "./MoistureEvents";
 
 type Open = "moisture" | "use" | "change" | "sheet" | null;
 
-/** Everything of one spool: its waterline, its story, and what would become of it. */
+/** Everything about one spool: its moisture, its history, and what will become of it. */
 export function SpoolPage() {
   const id = Number(useParams().id);
   const { data: page, error, refetch } = useQuery(spoolPage(id));
@@ -141,10 +141,10 @@ function Facts({ lane }: { lane: Lane }) {
     ...(spool.colour ? ([["Colour", spool.colour]] as [string, string][]) : []),
     ...(spool.maker ? ([["Maker", spool.maker]] as [string, string][]) : []),
     ...(spool.purpose ? ([["For", spool.purpose]] as [string, string][]) : []),
-    ["Strand left", lane.net_g === null ? "never weighed" : mass(lane.net_g, 0)],
+    ["Filament left", lane.net_g === null ? "never weighed" : mass(lane.net_g, 0)],
     ["Empty spool", `${mass(spool.tare_g, 1)}, ${spool.tare_method}`],
     [
-      "Marks",
+      "Thresholds",
       lane.clean_pct === null ? "none" : `${percent(lane.clean_pct)} and ${percent(lane.trouble_pct ?? 0)} %`,
     ],
     ["Maker’s sheet", spool.sheet ? sheetLine(spool.sheet) : "not noted"],

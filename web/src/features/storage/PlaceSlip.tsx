@@ -122,7 +122,7 @@ function Habits({ kind, text, write, of }: HabitsProps) {
   return (
     <div className="grid grid-cols-2 gap-3">
       <Field
-        label="What gets in"
+        label="What leaks in"
         unit="m³ a day"
         inputMode="decimal"
         value={text.ingress}

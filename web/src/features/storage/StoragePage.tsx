@@ -72,7 +72,7 @@ function Keep({ holdings }: { holdings: Holding[] }) {
                 setOpen("air");
               }}
             >
-              type the room’s air, or its year
+              enter the room’s air
             </Button>
           </div>
         </div>
@@ -103,12 +103,12 @@ function Container({ holding, onOpen }: { holding: Holding; onOpen: (what: Open)
               onOpen("change");
             }}
           >
-            change it
+            edit
           </Button>
         </div>
-        <p className="text-sm text-muted">{inside}; dashed: to come, with the band of what may get in</p>
+        <p className="text-sm text-muted">{inside}; dashed: forecast, with the range of what may leak in</p>
         <HumidityChart holding={holding} now={now} label={`Humidity in ${place.name}: ${inside}`} />
-        <h3 className="mt-3 font-bold">In it</h3>
+        <h3 className="mt-3 font-bold">Spools inside</h3>
         {contents.length === 0 ? (
           <p className="text-sm">Nothing. Move a spool here with M.</p>
         ) : (
@@ -154,8 +154,8 @@ function Container({ holding, onOpen }: { holding: Holding; onOpen: (what: Open)
           </table>
         )}
         <p className="mt-2 text-sm text-muted">
-          “Desiccant dries it”: beside a kilogram of fresh one, at the room’s warmth. In brackets: with as
-          much and as little getting in as may well be.
+          “Desiccant dries it” assumes a kilogram of fresh desiccant at room temperature. In brackets: the
+          range if more or less air leaks in than estimated.
         </p>
       </section>
       <Desiccant holding={holding} onOpen={onOpen} />
@@ -222,7 +222,7 @@ function Desiccant({ holding, onOpen }: { holding: Holding; onOpen: (what: Open)
         </section>
       )}
       <section>
-        <h2>What gets in</h2>
+        <h2>What leaks in</h2>
         <p className="text-sm">
           As {fixed(holding.ingress.value * 1000, 0)} l of room air a day. {ingressLine(holding)}
         </p>
@@ -239,7 +239,7 @@ interface FittedProps {
   place: Holding["place"];
 }
 
-/** What gets in by a measurement of one's own, and the act that takes it over. */
+/** What leaks in by a measurement of one's own, and the act that takes it over. */
 function Fitted({ by, ingress, place }: FittedProps) {
   const { notify } = useShell();
   const change = useChangePlace();

@@ -93,7 +93,7 @@ export function regenerationLines({ desiccant }: Holding): string[] {
   ];
 }
 
-/** What gets in, and how that is known. */
+/** What leaks in, and how that is known. */
 export function ingressLine(it: Holding): string {
   const water = it.water_g_day === null ? "" : `: ${mass(it.water_g_day, 2)} of water a day now`;
   return it.usual_ingress
