@@ -7,7 +7,7 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page, expect, sync_playwright
 
 from e2e.chromium import launch
 from tools.house import ROOT, VAR, free_port, say, server, wait_until_up
@@ -18,6 +18,7 @@ DESK, PHONE, SHEET = (1280, 800), (390, 844), (794, 1123)
 
 def settle(page: Page) -> None:
     page.wait_for_load_state("networkidle", timeout=60_000)
+    expect(page.locator(".animate-pulse")).to_have_count(0, timeout=60_000)
     page.evaluate("Promise.allSettled(document.getAnimations().map(a => a.finished))")
     page.wait_for_timeout(150)
 
@@ -28,7 +29,7 @@ def nothing(page: Page) -> None:
 
 def weigh_phone(page: Page) -> None:
     page.get_by_role("button", name="Weigh", exact=True).click()
-    page.get_by_role("dialog").get_by_label("The scale reads").fill("858.4")
+    page.get_by_role("dialog").get_by_label("The scale reads").fill("1017.6")
 
 
 def compare(page: Page) -> None:
