@@ -290,10 +290,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Spool bodies that a workshop has; add one. */
+        /** @description Empty spools that a workshop has; add one. */
         get: operations["bodies_list"];
         put?: never;
-        /** @description Spool bodies that a workshop has; add one. */
+        /** @description Empty spools that a workshop has; add one. */
         post: operations["add_empty_spool"];
         delete?: never;
         options?: never;
@@ -966,7 +966,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description End a run, with a weigh-out or without. */
+        /** @description End a run, with a last weighing or without. */
         post: operations["end_run"];
         delete?: never;
         options?: never;
@@ -1488,7 +1488,7 @@ export interface components {
             /** Format: date-time */
             until?: string | null;
         };
-        /** @description What is believed of the moisture at a time, with the 90 % interval. */
+        /** @description What is expected of the moisture at a time, with the 90 % interval. */
         CoursePoint: {
             /** Format: double */
             time_h: number;
@@ -1669,7 +1669,7 @@ export interface components {
             field: string | null;
             fields: components["schemas"]["FieldError"][];
         };
-        /** @description What is believed of a moisture, % of dry mass. */
+        /** @description What is expected of a moisture, % of dry mass. */
         Estimate: {
             /** Format: double */
             mean: number;
@@ -1828,7 +1828,7 @@ export interface components {
         HeardMass: {
             heard: components["schemas"]["LiveMass"] | null;
         };
-        /** @description A line of history without the records' contents. */
+        /** @description A history entry without the records' contents. */
         HistoryEntry: {
             readonly id: number;
             /** Format: date-time */
@@ -2707,12 +2707,12 @@ export interface components {
             /** Format: date-time */
             at?: string;
         };
-        /** @description A case that is stored; `undo` is the line of history to take back. */
+        /** @description A case that is stored; `undo` is the history entry that undoes it. */
         SavedCase: {
             case: components["schemas"]["CaseHead"];
             undo: number | null;
         };
-        /** @description A dryer as it stands now; `undo` is the line of history to take back. */
+        /** @description A dryer as it stands now; `undo` is the history entry that undoes it. */
         SavedDryer: {
             dryer: components["schemas"]["Dryer"];
             undo: number | null;
@@ -2722,47 +2722,47 @@ export interface components {
             spool: number;
             dryer: number;
         };
-        /** @description A material as it stands now; `undo` is the line of history to take back. */
+        /** @description A material as it stands now; `undo` is the history entry that undoes it. */
         SavedMaterial: {
             material: components["schemas"]["Material"];
             undo: number | null;
         };
-        /** @description A photo that is stored; `undo` is the line of history to take back. */
+        /** @description A photo that is stored; `undo` is the history entry that undoes it. */
         SavedPhoto: {
             photo: components["schemas"]["Photo"];
             undo: number | null;
         };
-        /** @description A place that is stored; `undo` is the line of history to take back. */
+        /** @description A place that is stored; `undo` is the history entry that undoes it. */
         SavedPlace: {
             place: components["schemas"]["FullPlace"];
             undo: number | null;
         };
-        /** @description The preferences as they stand now; `undo` is the line of history to take back. */
+        /** @description The preferences as they stand now; `undo` is the history entry that undoes it. */
         SavedPreferences: {
             preferences: components["schemas"]["Preferences"];
             undo: number | null;
         };
-        /** @description A print that is stored; `undo` is the line of history to take back. */
+        /** @description A print that is stored; `undo` is the history entry that undoes it. */
         SavedPrint: {
             print: components["schemas"]["Print"];
             undo: number | null;
         };
-        /** @description A run that is stored; `undo` is the line of history to take back. */
+        /** @description A run that is stored; `undo` is the history entry that undoes it. */
         SavedRun: {
             run: components["schemas"]["Run"];
             undo: number | null;
         };
-        /** @description A scale that is stored; `undo` is the line of history to take back. */
+        /** @description A scale that is stored; `undo` is the history entry that undoes it. */
         SavedScale: {
             scale: components["schemas"]["Scale"];
             undo: number | null;
         };
-        /** @description A spool that is stored; `undo` is the line of history to take back. */
+        /** @description A spool that is stored; `undo` is the history entry that undoes it. */
         SavedSpool: {
             id: number;
             undo: number | null;
         };
-        /** @description A weighing that is stored; `undo` is the line of history to take back. */
+        /** @description A weighing that is stored; `undo` is the history entry that undoes it. */
         SavedWeighing: {
             weighing: components["schemas"]["Weighing"];
             undo: number | null;
@@ -2980,7 +2980,7 @@ export interface components {
             /** Format: double */
             happened_high: number;
         };
-        /** @description A material's marks, % of dry mass, and the factor by which the trouble mark may be off. */
+        /** @description A material's marks, % of dry mass, and the factor by which the trouble threshold may be off. */
         Thresholds: {
             /** Format: double */
             clean_pct: number;
@@ -2989,7 +2989,7 @@ export interface components {
             /** Format: double */
             spread: number;
         };
-        /** @description What a verdict would make of the marks. */
+        /** @description What a verdict would make of the thresholds. */
         ThresholdsIf: {
             kind: components["schemas"]["VerdictKindEnum"];
             thresholds: components["schemas"]["Thresholds"];
@@ -3036,7 +3036,7 @@ export interface components {
             /** Format: double */
             runs_h: number;
         };
-        /** @description Done; `undo` is the line of history to take back. */
+        /** @description Done; `undo` is the history entry that undoes it. */
         Undo: {
             undo: number | null;
         };
@@ -5419,7 +5419,7 @@ export interface operations {
     plan: {
         parameters: {
             query: {
-                /** @description where drying is to end, % of dry mass; the clean mark where not said */
+                /** @description where drying is to end, % of dry mass; the clean threshold where not said */
                 aim_pct?: string;
                 /** @description numbers of spools that go in with it, separated by commas */
                 co_dried?: string;
@@ -5472,7 +5472,7 @@ export interface operations {
     plan_map: {
         parameters: {
             query: {
-                /** @description where drying is to end, % of dry mass; the clean mark where not said */
+                /** @description where drying is to end, % of dry mass; the clean threshold where not said */
                 aim_pct?: string;
                 /** @description numbers of spools that go in with it, separated by commas */
                 co_dried?: string;

@@ -69,7 +69,7 @@ export function disputeLine(page: SpoolFacts): string {
         : `Desiccant dries this spool, but slowly: with plenty of it, it prints clean in ${span(dries_h)}`;
   return heat
     ? `${gel}; heat takes ${aboutHours(heat.duration_h).replace("about ", "")} at ${temp(heat.temp_c)} in ${heat_dryer}.`
-    : `${gel}; none of your dryers gets it there.`;
+    : `${gel}; none of your dryers brings it below ${percent(lane.clean_pct)} % in one run.`;
 }
 
 /** What runs taught of this spool. */
