@@ -55,7 +55,7 @@ export function CourseChart(props: Props) {
           {beside && (
             <>
               <Curve frame={frame} course={beside.course} thin />
-              <CurveName frame={frame} course={beside.course} name={beside.name} />
+              <CurveName frame={frame} course={beside.course} main={course} name={beside.name} />
             </>
           )}
           <Curve frame={frame} course={course} />

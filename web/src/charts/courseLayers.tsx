@@ -62,22 +62,40 @@ export function Curve({
   );
 }
 
-/** A name written under a curve, a third of the way along. */
-export function CurveName({ frame, course, name }: { frame: Frame; course: CoursePoint[]; name: string }) {
-  const at = (frame.x.domain()[1] ?? 0) * 0.3;
-  const times = course.map((p) => p.time);
-  const point = course[bisectCenter(times, at)];
+interface CurveNameProps {
+  frame: Frame;
+  course: CoursePoint[];
+  /** The course that is drawn beside it: the name stands on the far side of it. */
+  main: CoursePoint[];
+  name: string;
+}
+
+/** The name of a curve, near its beginning and clear of the course beside it. */
+export function CurveName({ frame, course, main, name }: CurveNameProps) {
+  const at = (frame.x.domain()[1] ?? 0) * 0.12;
+  const point = nearest(course, at);
+  const other = nearest(main, at);
   if (!point) return null;
+  const above = point.mean >= (other?.mean ?? 0);
   return (
     <text
-      x={frame.x(point.time)}
-      y={frame.y(point.mean) + 18}
-      textAnchor="middle"
+      x={frame.x(point.time) + (above ? 6 : -6)}
+      y={frame.y(point.mean) + (above ? -6 : 16)}
+      textAnchor={above ? "start" : "end"}
       className="halo fill-muted text-[13px]"
     >
       {name}
     </text>
   );
+}
+
+function nearest(course: CoursePoint[], at: number): CoursePoint | undefined {
+  return course[
+    bisectCenter(
+      course.map((point) => point.time),
+      at,
+    )
+  ];
 }
 
 export function Marks({ frame, marks }: { frame: Frame; marks: Mark[] }) {
