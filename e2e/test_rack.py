@@ -129,7 +129,7 @@ class InKeep(BrowserCase):
         slip.get_by_role("button", name="Save").click()
         self.page.get_by_role("radio", name="Window box").click()
         self.page.get_by_role("radio", name="Dry bin").click()
-        self.page.get_by_role("button", name="change it").click()
+        self.page.get_by_role("button", name="edit", exact=True).click()
         slip.get_by_role("button", name="remove it").click()
         expect(slip.get_by_role("alert")).to_contain_text("so it stays as part of its history")
 
