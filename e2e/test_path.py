@@ -89,7 +89,7 @@ class WholePath(BrowserCase):
         self.page.keyboard.type("858,4")
         self.page.keyboard.press("Enter")
         expect(self.page.get_by_text("1.5 ± 0.2 g lost, 0.23 ± 0.03 % of the dry plastic.")).to_be_visible()
-        self.heading(re.compile(r"Not dry yet: .* % is left; 0.06 % prints clean."))
+        self.heading(re.compile(r"Not dry yet: .* % is left; it prints clean at 0.06 %."))
         self.scan()
         kept = Weighing.objects.filter(run__spool__name="Rain gauge").values_list("gross_g", flat=True)
         self.assertEqual(list(kept), [859.9, 858.8, 858.4])
