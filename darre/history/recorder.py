@@ -16,6 +16,7 @@ from uuid import UUID
 
 from django.apps import apps
 from django.db import IntegrityError, models, transaction
+from django.db.models import Max
 from django.utils import timezone
 
 from darre.common.errors import Refusal
@@ -90,14 +91,26 @@ class ChangedMeanwhile(Exception):  # noqa: N818  it is caught, and the act is t
     """What an act was computed from has changed before it could be written."""
 
 
-def computed_before_writing(act: Callable[[], Saved[Subject]], tries: int = 4) -> Saved[Subject]:
+def _last_entry() -> int:
+    return HistoryEntry.objects.aggregate(last=Max("pk"))["last"] or 0
+
+
+def refuse_if_changed_since(entry: int) -> None:
+    """Raise ChangedMeanwhile where anything was written after this entry. Call it first in the act's transaction."""
+    if _last_entry() != entry:
+        raise ChangedMeanwhile
+
+
+def computed_before_writing(act: Callable[[int], Saved[Subject]], tries: int = 4) -> Saved[Subject]:
     """Run an act that computes first, without the write lock, and writes only where nothing changed in between.
 
-    `act` raises ChangedMeanwhile in its transaction where it did; it is then tried again from the start.
+    `act` takes the last history entry before it began, and asks `refuse_if_changed_since` with it before it writes.
+    Every edit is an entry, one in place as well, so nothing that the act was computed from goes unnoticed. Where
+    something changed it is tried again from the start.
     """
     for _ in range(tries):
         try:
-            return act()
+            return act(_last_entry())
         except ChangedMeanwhile:
             continue
     raise Refusal("busy", "Other changes to this came in at the same moment. Please try again.", status=409)

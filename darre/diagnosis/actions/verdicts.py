@@ -1,4 +1,4 @@
-"""Closing a case, and what that teaches of the material's marks. One act, so that it is taken back as one."""
+"""Closing a case, and what that teaches of the material's thresholds. One action, so that it is undone as one."""
 
 from dataclasses import asdict
 
@@ -10,7 +10,7 @@ from darre.common.saved import Saved
 from darre.diagnosis.actions.cases import relearn
 from darre.diagnosis.models import Case, Verdict
 from darre.diagnosis.selectors import get_case, judged_cases, lesson
-from darre.history.recorder import ChangedMeanwhile, computed_before_writing, history_entry
+from darre.history.recorder import computed_before_writing, history_entry, refuse_if_changed_since
 from darre.inventory.material_book import material_book
 from drying.diagnosis import WATER, Thresholds, VerdictKind, thresholds_of
 
@@ -22,18 +22,17 @@ def _thresholds(material_id: str) -> Thresholds | None:
 
 
 def close_case(case: Case, kind: VerdictKind, cause: str = "", note: str = "") -> Saved[Verdict]:
-    """Close a case with a verdict; the evidence is kept as it stands, and the material's marks move by it.
+    """Close a case with a verdict; the evidence is kept as it stands, and the material's thresholds move by it.
 
     Refused for a closed case, and where the verdict names no other cause although it speaks of one.
     """
-    return computed_before_writing(lambda: _close_case(case.pk, kind, cause, note))
+    return computed_before_writing(lambda last_entry: _close_case(case.pk, kind, cause, note, last_entry))
 
 
-def _close_case(case_id: int, kind: VerdictKind, cause: str, note: str) -> Saved[Verdict]:
+def _close_case(case_id: int, kind: VerdictKind, cause: str, note: str, last_entry: int) -> Saved[Verdict]:
     case = get_case(case_id)
     if not case.is_open:
         raise Refusal("closed", "This case is closed already. Open it again first.")
-    stamp = _stamp(case)
     [judged] = judged_cases([case], timezone.now())
     if kind in NAMES_A_CAUSE and cause not in judged.table.base_rates:
         raise Refusal("no_cause", f"Say which other cause: {', '.join(judged.table.base_rates)}.", "cause", 400)
@@ -51,23 +50,13 @@ def _close_case(case_id: int, kind: VerdictKind, cause: str, note: str) -> Saved
         showed=taught.showed if taught else None,
         evidence=judged.evidence,
     )
-    return _write_verdict(verdict, stamp, teaches=taught is not None)
-
-
-def _stamp(case: Case) -> tuple[object, ...]:
-    """What a verdict rests on, so that a change of it is noticed."""
-    return (
-        Case.objects.filter(pk=case.pk).values_list("is_open", "printed_at", "spool__material").first(),
-        *case.observations.order_by("pk").values_list("sign", "seen"),
-        *case.own_observations.order_by("pk").values_list("text", "times"),
-    )
+    return _write_verdict(verdict, last_entry, teaches=taught is not None)
 
 
 @transaction.atomic
-def _write_verdict(verdict: Verdict, stamp: tuple[object, ...], *, teaches: bool) -> Saved[Verdict]:
+def _write_verdict(verdict: Verdict, last_entry: int, *, teaches: bool) -> Saved[Verdict]:
     case = verdict.case
-    if _stamp(case) != stamp:
-        raise ChangedMeanwhile
+    refuse_if_changed_since(last_entry)
     before = _thresholds(verdict.material)
     verdict.thresholds_before = asdict(before) if before else None
     with history_entry("case.closed", f"Closed the case {case.title}") as entry:

@@ -19,11 +19,15 @@ from darre.diagnosis.models import Case
 from darre.equipment.models import Dryer, Scale
 from darre.history.models import HistoryEntry
 from darre.history.recorder import ChangedMeanwhile, computed_before_writing
+from darre.inventory.actions.materials import set_own_value
 from darre.inventory.models import Spool
+from darre.places.actions.room import note_room_air
+from darre.places.models import RoomReading
 from darre.planning.actions import start_run as starting
 from darre.runs.actions import runs as ending
 from darre.runs.actions.weighings import Reading, save_weighing
 from darre.runs.models import Run
+from drying.air import RoomAir
 from drying.diagnosis import VerdictKind
 
 # Acts that are not undone one by one: measurements, a device's token, a practice round.
@@ -88,23 +92,59 @@ class ComputedFirst(TransactionTestCase):
             verdicts.close_case(Case.objects.filter(is_open=True).first(), VerdictKind.WATER)
         self.assertEqual(seen, [False])
 
+    def slipped_in(self, module, name, change):
+        """Patches a computation so that `change` is made once after it has read what it needs. Counts its calls."""
+        real, calls = getattr(module, name), []
+
+        def computed(*args, **more):
+            found = real(*args, **more)
+            calls.append(found)
+            if len(calls) == 1:
+                change()
+            return found
+
+        return mock.patch.object(module, name, computed), calls
+
     def test_a_weighing_that_comes_in_while_a_run_is_judged_is_judged_too(self):
-        run = Run.objects.get(ended_at__isnull=True)
-        real, slipped_in = ending.judge_run, []
-
-        def judged(*args, **more):
-            if not slipped_in:
-                last = run.weighings.order_by("-at").first()
-                reading = Reading(self.bench, last.gross_g - 0.3, self.key(2))
-                slipped_in.append(save_weighing(run.spool, reading, timezone.now()).record)
-            return real(*args, **more)
-
-        with mock.patch.object(ending, "judge_run", judged):
+        run, added = Run.objects.get(ended_at__isnull=True), []
+        reading = Reading(self.bench, run.weighings.latest("at").gross_g - 0.3, self.key(2))
+        patch, calls = self.slipped_in(
+            ending, "judge_run", lambda: added.append(save_weighing(run.spool, reading, timezone.now()).record)
+        )
+        with patch:
             ended = ending.end_run(run, at=timezone.now()).record
-        self.assertEqual(ended.weighings.order_by("-at").first().pk, slipped_in[0].pk)
+        self.assertEqual(len(calls), 2)
+        self.assertLess(calls[1].moisture.sd, calls[0].moisture.sd)
+        self.assertEqual(ended.weighings.order_by("-at").first().pk, added[0].pk)
         self.assertEqual(
             HistoryEntry.objects.filter(kind="run.ended", undone_at=None).latest("id").summary[:5], "Ended"
         )
+
+    def test_a_room_reading_corrected_in_place_while_a_start_is_computed_makes_it_compute_anew(self):
+        spool, dryer = Spool.objects.get(name="Rain gauge"), Dryer.objects.get(name="Tall stacker")
+        last = RoomReading.objects.latest("at")
+        patch, calls = self.slipped_in(starting, "room_now", lambda: note_room_air(last.at, RoomAir(31.0, 20.0)))
+        with patch:
+            run = starting.start_run(starting.NewRun(spool, dryer, 55.0, 6.0, self.key(1))).record
+        self.assertEqual(len(calls), 2)
+        self.assertEqual((run.room_temp_c, run.room_rh_pct), (31.0, 20.0))
+
+    def test_thresholds_changed_while_a_case_is_closed_are_those_that_its_verdict_keeps(self):
+        case = Case.objects.filter(is_open=True).select_related("spool").first()
+        material = case.spool.material
+        patch, calls = self.slipped_in(verdicts, "judged_cases", lambda: set_own_value(material, "trouble", 0.31))
+        with patch:
+            verdict = verdicts.close_case(case, VerdictKind.WATER).record
+        self.assertEqual(len(calls), 2)
+        self.assertEqual(verdict.evidence["trouble_pct"], 0.31)
+
+    def test_a_change_from_before_is_no_reason_to_compute_twice(self):
+        run = Run.objects.get(ended_at__isnull=True)
+        note_room_air(self.ago(1), RoomAir(18.0, 55.0))
+        patch, calls = self.slipped_in(ending, "judge_run", lambda: None)
+        with patch:
+            ending.end_run(run)
+        self.assertEqual(len(calls), 1)
 
     def test_two_ends_of_one_run_are_one_end(self):
         run = Run.objects.get(ended_at__isnull=True)
@@ -116,8 +156,8 @@ class ComputedFirst(TransactionTestCase):
     def test_what_never_stands_still_is_refused_after_four_tries(self):
         tries = []
 
-        def act() -> Saved[None]:
-            tries.append(1)
+        def act(last_entry: int) -> Saved[None]:
+            tries.append(last_entry)
             raise ChangedMeanwhile
 
         with self.assertRaises(Refusal) as refused:

@@ -5,14 +5,13 @@ from datetime import datetime
 from uuid import UUID
 
 from django.db import transaction
-from django.db.models import Count, Max
 from django.utils import timezone
 
 from darre.common.errors import Refusal
 from darre.common.saved import Saved
 from darre.equipment.models import Dryer
 from darre.equipment.records import core_dryer
-from darre.history.recorder import ChangedMeanwhile, computed_before_writing, history_entry
+from darre.history.recorder import computed_before_writing, history_entry, refuse_if_changed_since
 from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_future
 from darre.inventory.models import Spool
 from darre.moisture.lanes import load_now
@@ -30,8 +29,6 @@ from drying.dryers import Dryer as CoreDryer
 from drying.dryers import Limit, LimitKind, Load, Setup, broken_limits
 
 LEAST_REASON = 4  # characters; shorter is no reason
-
-
 SAME_TEMP_C = 1.0
 
 
@@ -107,31 +104,22 @@ def _refuse_no_room(spool: Spool, dryer: Dryer, temp_c: float) -> None:
         )
 
 
-def _stamp(spool: Spool) -> tuple[object, ...]:
-    """What the spool's moisture rests on, so that a change of it is noticed."""
-    return tuple(
-        tuple(records.aggregate(count=Count("pk"), last=Max("pk")).values())
-        for records in (spool.weighings, spool.moisture_readings, spool.uses, spool.stays, spool.runs)
-    )
-
-
 def start_run(new: NewRun) -> Saved[Run]:
     """Start a run, with the first weighing where there is one.
 
     Raises Refusal: spool already in a run, dryer full, another temperature set, a limit passed without a reason, a
     mass that cannot be; OutOfRangeError for a temperature or hours out of range.
     """
-    return computed_before_writing(lambda: _start_run(new))
+    return computed_before_writing(lambda last_entry: _start_run(new, last_entry))
 
 
-def _start_run(new: NewRun) -> Saved[Run]:
+def _start_run(new: NewRun, last_entry: int) -> Saved[Run]:
     known = Run.objects.filter(client_key=new.client_key).first()
     if known is not None:
         return Saved(known)
     at = new.at or timezone.now()
     refuse_future(at)
     refuse_before_it_was_there(new.spool, at)
-    stamp = _stamp(new.spool)
     load, room = load_now(new.spool.id, at), room_now(at)
     refuse_harm(load, core_dryer(new.dryer), room.air, new.temp_c, new.override_reason)
     if new.weigh_in is not None:
@@ -155,17 +143,16 @@ def _start_run(new: NewRun) -> Saved[Run]:
         rate_sigma=rate.sigma,
         client_key=new.client_key,
     )
-    return _write_run(run, new, stamp)
+    return _write_run(run, new, last_entry)
 
 
 @transaction.atomic
-def _write_run(run: Run, new: NewRun, stamp: tuple[object, ...]) -> Saved[Run]:
+def _write_run(run: Run, new: NewRun, last_entry: int) -> Saved[Run]:
     known = Run.objects.filter(client_key=run.client_key).first()
     if known is not None:
         return Saved(known)
     _refuse_no_room(run.spool, run.dryer, run.temp_c)
-    if _stamp(run.spool) != stamp:
-        raise ChangedMeanwhile
+    refuse_if_changed_since(last_entry)
     with history_entry("run.started", f"Started drying {run.spool.name} in {run.dryer.name}") as entry:
         entry.create(run)
         if new.weigh_in is not None:

@@ -7,7 +7,7 @@ from django.utils import timezone
 
 from darre.common.errors import Refusal
 from darre.common.saved import Saved
-from darre.history.recorder import ChangedMeanwhile, computed_before_writing, history_entry
+from darre.history.recorder import computed_before_writing, history_entry, refuse_if_changed_since
 from darre.inventory.actions.moments import refuse_future
 from darre.inventory.material_book import material_book
 from darre.inventory.models import MoistureReading, Spool
@@ -67,10 +67,10 @@ def end_run(run: Run, weigh_out: Reading | None = None, at: datetime | None = No
     Pressing twice ends it once. Raises Refusal: ended before, in the future, end not after the start, last weighing
     without or before the first, a mass that cannot be.
     """
-    return computed_before_writing(lambda: _end_run(run.pk, weigh_out, at or timezone.now()))
+    return computed_before_writing(lambda last_entry: _end_run(run.pk, weigh_out, at or timezone.now(), last_entry))
 
 
-def _end_run(run_id: int, weigh_out: Reading | None, at: datetime) -> Saved[Run]:
+def _end_run(run_id: int, weigh_out: Reading | None, at: datetime, last_entry: int) -> Saved[Run]:
     run = get_run(run_id)
     if run.ended_at is not None:
         if weigh_out is not None and Weighing.objects.filter(client_key=weigh_out.client_key, run=run).exists():
@@ -81,29 +81,17 @@ def _end_run(run_id: int, weigh_out: Reading | None, at: datetime) -> Saved[Run]
         raise Refusal(
             "end_before_start", f"The run began at {run.started_at:%Y-%m-%d %H:%M} UTC; give a later end.", "at", 400
         )
-    stamp, last = _stamp(run), None
+    last = None
     if weigh_out is not None:
         _refuse_last_weighing(run, weigh_out, at)
         last = new_weighing(run.spool, weigh_out, at, run)
     verdict = judge_run(run, material_book()[run.spool.material], at, last)
-    return _write_end(run, last, at, verdict, stamp)
-
-
-def _stamp(run: Run) -> tuple[object, ...]:
-    """What the verdict on a run rests on, so that a change of it is noticed."""
-    return (
-        Run.objects.filter(pk=run.pk).values_list("ended_at", "temp_c", "duration_h").first(),
-        *run.weighings.order_by("pk").values_list("pk", "gross_g", "at"),
-        *run.events.order_by("pk").values_list("pk", "at", "minutes"),
-    )
+    return _write_end(run, last, at, verdict, last_entry)
 
 
 @transaction.atomic
-def _write_end(
-    run: Run, last: Weighing | None, at: datetime, verdict: Verdict, stamp: tuple[object, ...]
-) -> Saved[Run]:
-    if _stamp(run) != stamp:
-        raise ChangedMeanwhile
+def _write_end(run: Run, last: Weighing | None, at: datetime, verdict: Verdict, last_entry: int) -> Saved[Run]:
+    refuse_if_changed_since(last_entry)
     with history_entry("run.ended", f"Ended drying {run.spool.name}") as entry:
         if last is not None:
             entry.create(last)
