@@ -2,12 +2,23 @@
 
 from __future__ import annotations
 
+import hashlib
 import threading
 from collections import OrderedDict
 from collections.abc import Callable
 from typing import Generic, TypeVar
 
 Result = TypeVar("Result")
+
+
+def digest(*parts: bytes | str) -> bytes:
+    """Fingerprint of parts in their order; their lengths keep ("ab", "c") apart from ("a", "bc")."""
+    found = hashlib.blake2b(digest_size=16)
+    for part in parts:
+        raw = part.encode() if isinstance(part, str) else part
+        found.update(len(raw).to_bytes(4, "little"))
+        found.update(raw)
+    return found.digest()
 
 
 class Cache(Generic[Result]):

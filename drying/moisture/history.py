@@ -17,7 +17,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from drying.arrays import Array
-from drying.cache import Cache
+from drying.cache import Cache, digest
 from drying.moisture.block import BlockSimulation, ContainerInBlock, ContainerState, SpoolInBlock
 from drying.moisture.events import (
     ContainerEvents,
@@ -32,7 +32,6 @@ from drying.moisture.timeline import (
     BLOCK_H,
     Pieces,
     by_block,
-    digest,
     events_of,
     first_unlike,
     in_order,

@@ -1,8 +1,7 @@
-"""Where a spool is in which hours, its events by block, digests of them, and where two timelines first differ."""
+"""Where a spool is in which hours, its events by block, and where two timelines first differ."""
 
 from __future__ import annotations
 
-import hashlib
 from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
 from typing import TypeVar
@@ -78,16 +77,6 @@ def by_block(events: Sequence[Event]) -> dict[int, list[Event]]:
     for event in sorted(events, key=hour_of_event):
         found.setdefault(event.hour // BLOCK_H, []).append(event)
     return found
-
-
-def digest(*parts: bytes | str) -> bytes:
-    """Fingerprint of parts in their order; their lengths keep ("ab", "c") apart from ("a", "bc")."""
-    found = hashlib.blake2b(digest_size=16)
-    for part in parts:
-        raw = part.encode() if isinstance(part, str) else part
-        found.update(len(raw).to_bytes(4, "little"))
-        found.update(raw)
-    return found.digest()
 
 
 def material_numbers(events: SpoolEvents) -> str:
