@@ -11,7 +11,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS, ErrorSerializer
+from darre.common.api import REFUSALS, ErrorSerializer, given
 from darre.common.errors import Refusal, refusal_body
 from darre.common.shapes import UndoSerializer
 from darre.devices.actions.devices import add_device, remove_device, renew_token
@@ -51,9 +51,7 @@ class DeviceListView(APIView):
         request=WriteDeviceSerializer, responses={201: AddedDeviceSerializer, **REFUSALS}, operation_id="add_device"
     )
     def post(self, request: Request) -> Response:
-        given = WriteDeviceSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        data = given.validated_data
+        data = given(WriteDeviceSerializer, request)
         device, token = add_device(
             data["name"], DeviceKind(data["kind"]), data.get("dryer"), data.get("scale"), data.get("place")
         )
@@ -109,9 +107,7 @@ class LookView(APIView):
 
     @extend_schema(request=LookSerializer, responses={200: LookedSerializer, **REFUSALS}, operation_id="look_into_file")
     def post(self, request: Request) -> Response:
-        given = LookSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        data = given.validated_data
+        data = given(LookSerializer, request)
         looked = look_into(data["content"], data["zone"], layout_of(data["layout"]))
         shape = {
             "encoding": looked.encoding,
@@ -134,9 +130,7 @@ class ImportView(APIView):
         request=ImportSerializer, responses={201: ImportedSerializer, **REFUSALS}, operation_id="import_file"
     )
     def post(self, request: Request) -> Response:
-        given = ImportSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        data = given.validated_data
+        data = given(ImportSerializer, request)
         looked = look_into(data["content"], data["zone"], layout_of(data["layout"]))
         stored = import_rows(data["device"], data["name"], looked)
         return Response(ImportedSerializer(stored).data, status=201)

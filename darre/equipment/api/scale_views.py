@@ -6,7 +6,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS
+from darre.common.api import REFUSALS, given
 from darre.common.shapes import UndoSerializer
 from darre.equipment.actions.scales import add_scale, remove_scale
 from darre.equipment.api.serializers import (
@@ -28,9 +28,7 @@ class ScaleListView(APIView):
         request=WriteScaleSerializer, responses={201: SavedScaleSerializer, **REFUSALS}, operation_id="add_scale"
     )
     def post(self, request: Request) -> Response:
-        given = WriteScaleSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        saved = add_scale(Scale(**given.validated_data))
+        saved = add_scale(Scale(**given(WriteScaleSerializer, request)))
         scale, undo = saved.record, saved.undo
         return Response(SavedScaleSerializer({"scale": scale, "undo": undo}).data, status=201)
 

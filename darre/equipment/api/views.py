@@ -8,7 +8,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS
+from darre.common.api import REFUSALS, given
 from darre.common.saved import Saved
 from darre.common.shapes import UndoSerializer
 from darre.equipment.actions.dryers import add_dryer, add_probe, remove_dryer, remove_probe, update_dryer
@@ -40,9 +40,7 @@ class DryerListView(APIView):
         request=WriteDryerSerializer, responses={201: SavedDryerSerializer, **REFUSALS}, operation_id="add_dryer"
     )
     def post(self, request: Request) -> Response:
-        given = WriteDryerSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        saved = add_dryer(Dryer(**given.validated_data))
+        saved = add_dryer(Dryer(**given(WriteDryerSerializer, request)))
         return _kept(saved.record.pk, saved, 201)
 
 
@@ -54,9 +52,7 @@ class DryerView(APIView):
     )
     def put(self, request: Request, dryer_id: int) -> Response:
         dryer = get_object_or_404(dryers(), pk=dryer_id)
-        given = WriteDryerSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        return _kept(dryer_id, update_dryer(dryer, **given.validated_data))
+        return _kept(dryer_id, update_dryer(dryer, **given(WriteDryerSerializer, request)))
 
     @extend_schema(responses={200: UndoSerializer, **REFUSALS}, operation_id="remove_dryer")
     def delete(self, request: Request, dryer_id: int) -> Response:
@@ -71,9 +67,7 @@ class ProbeListView(APIView):
     )
     def post(self, request: Request, dryer_id: int) -> Response:
         dryer = get_object_or_404(Dryer, pk=dryer_id)
-        given = WriteProbeSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        data = given.validated_data
+        data = given(WriteProbeSerializer, request)
         pair = calibration.ProbePair(data["set_c"], data["air_c"], data.get("room_c"))
         return _kept(dryer_id, add_probe(dryer, pair), 201)
 

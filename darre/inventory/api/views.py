@@ -8,7 +8,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS
+from darre.common.api import REFUSALS, given
 from darre.common.saved import Saved
 from darre.common.shapes import UndoSerializer
 from darre.inventory.actions import materials
@@ -48,9 +48,7 @@ class MaterialListView(APIView):
         request=NewMaterialSerializer, responses={201: SavedMaterialSerializer, **REFUSALS}, operation_id="add_material"
     )
     def post(self, request: Request) -> Response:
-        given = NewMaterialSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        saved = materials.add_material(**given.validated_data)
+        saved = materials.add_material(**given(NewMaterialSerializer, request))
         return _kept(saved.record, saved, 201)
 
 
@@ -69,9 +67,7 @@ class MaterialValueView(APIView):
         request=WriteValueSerializer, responses={200: SavedMaterialSerializer, **REFUSALS}, operation_id="set_value"
     )
     def put(self, request: Request, material_id: str, name: str) -> Response:
-        given = WriteValueSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        return _kept(material_id, materials.set_own_value(material_id, name, **given.validated_data))
+        return _kept(material_id, materials.set_own_value(material_id, name, **given(WriteValueSerializer, request)))
 
     @extend_schema(responses={200: SavedMaterialSerializer, **REFUSALS}, operation_id="drop_value")
     def delete(self, request: Request, material_id: str, name: str) -> Response:
@@ -88,9 +84,9 @@ class MaterialProgrammeView(APIView):
         operation_id="set_programme",
     )
     def put(self, request: Request, material_id: str, name: str) -> Response:
-        given = WriteProgrammeSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        return _kept(material_id, materials.set_own_programme(material_id, name, **given.validated_data))
+        return _kept(
+            material_id, materials.set_own_programme(material_id, name, **given(WriteProgrammeSerializer, request))
+        )
 
     @extend_schema(responses={200: SavedMaterialSerializer, **REFUSALS}, operation_id="drop_programme")
     def delete(self, request: Request, material_id: str, name: str) -> Response:
@@ -104,9 +100,7 @@ class SheetView(APIView):
     @extend_schema(request=SheetSerializer, responses={200: UndoSerializer, **REFUSALS}, operation_id="set_sheet")
     def put(self, request: Request, spool_id: int) -> Response:
         spool = get_object_or_404(Spool, pk=spool_id)
-        given = SheetSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        return Response({"undo": set_sheet(spool, MakersSheet(**given.validated_data)).undo})
+        return Response({"undo": set_sheet(spool, MakersSheet(**given(SheetSerializer, request))).undo})
 
     @extend_schema(responses={200: UndoSerializer, **REFUSALS}, operation_id="drop_sheet")
     def delete(self, request: Request, spool_id: int) -> Response:

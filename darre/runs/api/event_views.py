@@ -7,7 +7,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS
+from darre.common.api import REFUSALS, given
 from darre.common.fields import Moment, TypedNumber
 from darre.common.shapes import UndoSerializer
 from darre.runs.actions.events import note_energy, note_event, remove_event
@@ -36,9 +36,7 @@ class EventListView(APIView):
 
     @extend_schema(request=WriteEventSerializer, responses={201: UndoSerializer, **REFUSALS}, operation_id="note_event")
     def post(self, request: Request, run_id: int) -> Response:
-        given = WriteEventSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        data = given.validated_data
+        data = given(WriteEventSerializer, request)
         undo = note_event(get_run(run_id), EventKind(data["kind"]), data.get("at"), data["minutes"], data["note"]).undo
         return Response({"undo": undo}, status=201)
 
@@ -57,7 +55,5 @@ class EnergyView(APIView):
 
     @extend_schema(request=EnergySerializer, responses={200: UndoSerializer, **REFUSALS}, operation_id="note_energy")
     def put(self, request: Request, run_id: int) -> Response:
-        given = EnergySerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        data = given.validated_data
+        data = given(EnergySerializer, request)
         return Response({"undo": note_energy(get_run(run_id), data["start_kwh"], data["end_kwh"]).undo})

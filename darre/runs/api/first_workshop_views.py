@@ -5,7 +5,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS
+from darre.common.api import REFUSALS, given
 from darre.runs.actions.first_workshop import FirstWorkshop, begin
 from darre.runs.api.first_workshop_serializers import FirstWorkshopSerializer, SavedFirstWorkshopSerializer
 
@@ -19,7 +19,5 @@ class FirstWorkshopView(APIView):
         operation_id="first_workshop",
     )
     def post(self, request: Request) -> Response:
-        given = FirstWorkshopSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        spool, dryer = begin(FirstWorkshop(**given.validated_data))
+        spool, dryer = begin(FirstWorkshop(**given(FirstWorkshopSerializer, request)))
         return Response({"spool": spool.pk, "dryer": dryer.pk}, status=201)

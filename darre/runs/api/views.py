@@ -8,7 +8,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS, ErrorSerializer
+from darre.common.api import REFUSALS, ErrorSerializer, given
 from darre.inventory.material_book import material_book
 from darre.runs.actions.runs import end_run
 from darre.runs.actions.weighings import Reading, save_weighing
@@ -43,9 +43,7 @@ class WeighingView(APIView):
         operation_id="save_weighing",
     )
     def post(self, request: Request) -> Response:
-        given = SaveWeighingSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        data = given.validated_data
+        data = given(SaveWeighingSerializer, request)
         reading = reading_of(data)
         assert reading is not None
         kept = save_weighing(data["spool"], reading, data.get("at"))
@@ -83,7 +81,6 @@ class EndRunView(APIView):
 
     @extend_schema(request=EndRunSerializer, responses={200: SavedRunSerializer, **REFUSALS}, operation_id="end_run")
     def post(self, request: Request, run_id: int) -> Response:
-        given = EndRunSerializer(data=request.data)
-        given.is_valid(raise_exception=True)
-        ended = end_run(get_run(run_id), reading_of(given.validated_data["weigh_out"]), given.validated_data.get("at"))
+        data = given(EndRunSerializer, request)
+        ended = end_run(get_run(run_id), reading_of(data["weigh_out"]), data.get("at"))
         return Response(SavedRunSerializer(ended).data)
