@@ -147,7 +147,7 @@ class FirstDay(BrowserCase):
         }  # fmt: skip
         for name, value in filled.items():
             page.get_by_label(name).first.fill(value)
-        names = page.get_by_label("What you call it")
+        names = page.get_by_label("Name", exact=True)
         for n, name in ((1, "Blue"), (2, "Warm box")):
             names.nth(n).fill(name)
         page.get_by_label("Relative humidity now").fill("162")

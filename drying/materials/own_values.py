@@ -75,7 +75,8 @@ def _require_order(changed: Material) -> Material:
         )
     if not changed.soft.value < changed.fuse.value:
         raise OutOfRangeError(
-            "soft", f"The strand must soften before its turns stick together at {changed.fuse.value:g} °C. Change both."
+            "soft",
+            f"The filament must soften below {changed.fuse.value:g} °C, where its turns stick together. Change both.",
         )
     return changed
 

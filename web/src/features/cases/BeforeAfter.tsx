@@ -5,9 +5,9 @@ import { useRemovePhoto } from "./acts";
 import { fixed } from "../../domain/numbers";
 import { mass, temp } from "../../domain/quantities";
 import { when } from "../../domain/times";
-import { useShell } from "../../components/shell";
 import { Choice } from "../../components/Choice";
-import { link, quiet } from "../../components/classes";
+import { RemoveButton } from "../../components/RemoveButton";
+import { quiet } from "../../components/classes";
 import { changeWords, differenceWords, sameFileWords } from "./printWords";
 import { Compare, type View } from "./Compare";
 import { latestPhoto, photoAddress } from "./photos";
@@ -125,7 +125,6 @@ function OnePhoto({ side, photo }: { side: Side; photo: Photo | undefined }) {
 
 function PhotoActs({ page }: { page: CaseFacts }) {
   const remove = useRemovePhoto();
-  const { notify } = useShell();
   return (
     <div className="mt-2 flex flex-wrap items-start gap-x-4 gap-y-2">
       <PhotoPick page={page} side="before" />
@@ -135,19 +134,12 @@ function PhotoActs({ page }: { page: CaseFacts }) {
           {page.photos.map((it) => (
             <li key={it.id}>
               {it.side}: {it.name}{" "}
-              <Button
-                className={link}
-                aria-label={`Remove the photo ${it.name}`}
-                onClick={() => {
-                  remove.mutate(it.id, {
-                    onSuccess: ({ undo }) => {
-                      notify({ text: `Removed ${it.name}.`, undo });
-                    },
-                  });
-                }}
-              >
-                remove
-              </Button>
+              <RemoveButton
+                removal={remove}
+                id={it.id}
+                label={`Remove the photo ${it.name}`}
+                done={`Removed ${it.name}.`}
+              />
             </li>
           ))}
         </ul>

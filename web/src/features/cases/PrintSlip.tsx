@@ -75,7 +75,7 @@ export function PrintSlip({ spool, like, onKept, onClose }: Props) {
         onText={setName}
       />
       <Field
-        label="Strand it took"
+        label="Filament it took"
         unit={massUnit()}
         inputMode="decimal"
         value={grams}

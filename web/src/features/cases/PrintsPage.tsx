@@ -12,6 +12,7 @@ import { useShell } from "../../components/shell";
 import { PageHeading } from "../../components/PageHeading";
 import { Skeleton } from "../../components/Skeleton";
 import { Trouble } from "../../components/Trouble";
+import { RemoveButton } from "../../components/RemoveButton";
 import { link, primary } from "../../components/classes";
 import { PrintSlip } from "./PrintSlip";
 
@@ -70,7 +71,7 @@ const sameAs = (it: Print, prints: readonly Print[]): Print | undefined =>
 
 function PrintLine({ made, same }: { made: Print; same: Print | undefined }) {
   const remove = useRemovePrint();
-  const { badPrint, notify } = useShell();
+  const { badPrint } = useShell();
   const summary = made.file?.summary;
   return (
     <div className="grid gap-x-4 bg-paper px-4 py-2.5 sm:grid-cols-[1fr_26rem_auto] sm:items-center">
@@ -103,22 +104,13 @@ function PrintLine({ made, same }: { made: Print; same: Print | undefined }) {
         >
           came out badly
         </Button>
-        <Button
-          className={`${link} text-left`}
-          aria-label={`Remove the print ${made.name}`}
-          onClick={() => {
-            remove.mutate(made.id, {
-              onSuccess: ({ undo }) => {
-                notify({ text: `Removed ${made.name}.`, undo });
-              },
-              onError: (error) => {
-                notify({ text: error.message, undo: null });
-              },
-            });
-          }}
-        >
-          remove
-        </Button>
+        <RemoveButton
+          removal={remove}
+          id={made.id}
+          label={`Remove the print ${made.name}`}
+          done={`Removed ${made.name}.`}
+          className="text-left"
+        />
       </span>
     </div>
   );

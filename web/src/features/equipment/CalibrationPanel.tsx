@@ -9,7 +9,8 @@ import { bareTemp, temp, typedTemp } from "../../domain/quantities";
 import { tempUnit, toTemp } from "../../domain/units";
 import { useShell } from "../../components/shell";
 import { Field } from "../../components/Field";
-import { link, quiet } from "../../components/classes";
+import { RemoveButton } from "../../components/RemoveButton";
+import { quiet } from "../../components/classes";
 import { refusal } from "../../components/refusal";
 
 const WIDTH = 300;
@@ -100,7 +101,6 @@ function DialChart({ dryer }: { dryer: Dryer }) {
 }
 
 function Pairs({ dryer }: { dryer: Dryer }) {
-  const { notify } = useShell();
   const remove = useRemoveProbe();
   if (dryer.probes.length === 0) return <p className="my-2 text-sm">No probe pair yet.</p>;
   return (
@@ -121,19 +121,12 @@ function Pairs({ dryer }: { dryer: Dryer }) {
             <td className="px-2 num">{bareTemp(probe.air_c)}</td>
             <td className="px-2 num">{probe.room_c === null ? "—" : bareTemp(probe.room_c)}</td>
             <td className="px-2 text-right">
-              <Button
-                className={link}
-                aria-label={`Remove the pair set ${temp(probe.set_c)}, air ${temp(probe.air_c)}`}
-                onClick={() => {
-                  remove.mutate(probe.id, {
-                    onSuccess: ({ undo }) => {
-                      notify({ text: "Probe pair removed.", undo });
-                    },
-                  });
-                }}
-              >
-                remove
-              </Button>
+              <RemoveButton
+                removal={remove}
+                id={probe.id}
+                label={`Remove the pair set ${temp(probe.set_c)}, air ${temp(probe.air_c)}`}
+                done="Probe pair removed."
+              />
             </td>
           </tr>
         ))}

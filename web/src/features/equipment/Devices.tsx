@@ -6,10 +6,10 @@ import { useAddDevice, useRemoveDevice, useRenewToken } from "./acts";
 import { devices as devicesQuery } from "./queries";
 import { places as placesQuery } from "../storage/queries";
 import { since } from "../../domain/times";
-import { useShell } from "../../components/shell";
 import { Field } from "../../components/Field";
 import { Picker } from "../../components/Picker";
 import { Slip } from "../../components/Slip";
+import { RemoveButton } from "../../components/RemoveButton";
 import { link, primary, quiet } from "../../components/classes";
 import { DEVICE_WORDS } from "./words";
 import { LoggerFile } from "./LoggerFile";
@@ -26,7 +26,6 @@ interface Props {
 /** What sends readings by itself, or gives them as a file. */
 export function Devices({ dryers, scales }: Props) {
   const { data } = useQuery(devicesQuery);
-  const { notify } = useShell();
   const remove = useRemoveDevice();
   const renew = useRenewToken();
   const [open, setOpen] = useState<"add" | "file" | null>(null);
@@ -66,22 +65,12 @@ export function Devices({ dryers, scales }: Props) {
               >
                 new token
               </Button>
-              <Button
-                className={link}
-                aria-label={`Remove ${it.name}`}
-                onClick={() => {
-                  remove.mutate(it.id, {
-                    onSuccess: ({ undo }) => {
-                      notify({ text: `Removed ${it.name}.`, undo });
-                    },
-                    onError: (error) => {
-                      notify({ text: error.message, undo: null });
-                    },
-                  });
-                }}
-              >
-                remove
-              </Button>
+              <RemoveButton
+                removal={remove}
+                id={it.id}
+                label={`Remove ${it.name}`}
+                done={`Removed ${it.name}.`}
+              />
             </span>
           </li>
         ))}

@@ -7,13 +7,13 @@ import { massUnit } from "../../domain/units";
 import { useShell } from "../../components/shell";
 import { Field } from "../../components/Field";
 import { Slip } from "../../components/Slip";
+import { RemoveButton } from "../../components/RemoveButton";
 import { link, primary } from "../../components/classes";
 import { Alert } from "../../components/Alert";
 import { refusal } from "../../components/refusal";
 
 /** The scales, and a way to add one. */
 export function Scales({ scales }: { scales: Scale[] }) {
-  const { notify } = useShell();
   const remove = useRemoveScale();
   const [adding, setAdding] = useState(false);
   return (
@@ -26,22 +26,12 @@ export function Scales({ scales }: { scales: Scale[] }) {
             <strong>{it.name}</strong>
             <span className="flex justify-between text-sm text-muted">
               to {massAsRead(it.max_g)} by {massAsRead(it.resolution_g)}
-              <Button
-                className={link}
-                aria-label={`Remove ${it.name}`}
-                onClick={() => {
-                  remove.mutate(it.id, {
-                    onSuccess: ({ undo }) => {
-                      notify({ text: `Removed ${it.name}.`, undo });
-                    },
-                    onError: (error) => {
-                      notify({ text: error.message, undo: null });
-                    },
-                  });
-                }}
-              >
-                remove
-              </Button>
+              <RemoveButton
+                removal={remove}
+                id={it.id}
+                label={`Remove ${it.name}`}
+                done={`Removed ${it.name}.`}
+              />
             </span>
           </li>
         ))}

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import type { Plan, Ticket } from "../../api/client";
-import { useStartRun } from "./acts";
+import { runOf, useStartRun } from "./acts";
 import { useShell } from "../../components/shell";
 
 /** Starts the run of each spool that goes in, without the scale. Pressed twice, it is once. */
@@ -19,13 +19,7 @@ export function useStartWithoutWeighing(plan: Plan, ticket: Ticket, reason: stri
     try {
       for (const [at, lane] of plan.lanes.entries()) {
         const answer = await start.mutateAsync({
-          spool: lane.spool.id,
-          dryer: plan.dryer.id,
-          method: plan.method,
-          form: plan.form,
-          temp_c: ticket.air_c,
-          duration_h: ticket.duration_h,
-          override_reason: reason,
+          ...runOf(plan, ticket, lane.spool.id, reason),
           weigh_in: null,
           client_key: keys[at] ?? crypto.randomUUID(),
         });

@@ -11,7 +11,8 @@ import { PageHeading } from "../../components/PageHeading";
 import { Field } from "../../components/Field";
 import { Picker } from "../../components/Picker";
 import { panel, primary } from "../../components/classes";
-import { EMPTY_SPOOL_WORDS, TARE_WORDS } from "../spools/words";
+import { TarePicker, type TareMethod } from "../spools/TarePicker";
+import { EMPTY_SPOOL_WORDS } from "../spools/words";
 import { refusal } from "../../components/refusal";
 
 const EMPTY = {
@@ -39,7 +40,7 @@ export function FirstWorkshop() {
   const [text, setText] = useState(EMPTY);
   const [material, setMaterial] = useState("pla");
   const [body, setBody] = useState<keyof typeof EMPTY_SPOOL_WORDS>("polystyrene");
-  const [method, setMethod] = useState<keyof typeof TARE_WORDS>("nominal");
+  const [method, setMethod] = useState<TareMethod>("nominal");
   const [kind, setKind] = useState<(typeof kinds)[number]["kind"]>("heated_box");
   const { refused } = refusal(begin.error);
   const field = (name: Name, label: string, unit?: string, hint?: string) => (
@@ -93,7 +94,7 @@ export function FirstWorkshop() {
         <div className="grid gap-4 lane:grid-cols-2 xl:grid-cols-4">
           <fieldset className={`${panel} flex flex-col gap-3`}>
             <legend className="float-left mb-1 w-full text-lg font-bold">The room</legend>
-            {field("room_name", "What you call it")}
+            {field("room_name", "Name")}
             {field("room_temp_c", "Air now", tempUnit())}
             {field(
               "room_rh_pct",
@@ -104,7 +105,7 @@ export function FirstWorkshop() {
           </fieldset>
           <fieldset className={`${panel} flex flex-col gap-3`}>
             <legend className="float-left mb-1 w-full text-lg font-bold">A spool</legend>
-            {field("spool_name", "What you call it")}
+            {field("spool_name", "Name")}
             <Picker
               label="Material"
               value={material}
@@ -124,20 +125,11 @@ export function FirstWorkshop() {
               {field("gross_g", "It weighs", massUnit())}
               {field("tare_g", "Empty", massUnit())}
             </div>
-            <Picker
-              label="The empty mass is known by"
-              value={method}
-              options={Object.entries(TARE_WORDS).map(([value, it]) => ({
-                value: value as keyof typeof TARE_WORDS,
-                name: it.name,
-                note: it.note,
-              }))}
-              onChoose={setMethod}
-            />
+            <TarePicker label="The empty mass is known by" value={method} onChoose={setMethod} />
           </fieldset>
           <fieldset className={`${panel} flex flex-col gap-3`}>
             <legend className="float-left mb-1 w-full text-lg font-bold">A dryer</legend>
-            {field("dryer_name", "What you call it")}
+            {field("dryer_name", "Name")}
             <Picker
               label="Kind"
               value={kind}
@@ -154,7 +146,7 @@ export function FirstWorkshop() {
           </fieldset>
           <fieldset className={`${panel} flex flex-col gap-3`}>
             <legend className="float-left mb-1 w-full text-lg font-bold">A scale</legend>
-            {field("scale_name", "What you call it")}
+            {field("scale_name", "Name")}
             {field("scale_max_g", "Carries up to", massUnit())}
             {field("scale_step_g", "Shows steps of", massUnit())}
           </fieldset>

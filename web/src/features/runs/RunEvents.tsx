@@ -8,6 +8,7 @@ import { useShell } from "../../components/shell";
 import { Field } from "../../components/Field";
 import { Picker } from "../../components/Picker";
 import { Slip } from "../../components/Slip";
+import { RemoveButton } from "../../components/RemoveButton";
 import { link, primary, quiet } from "../../components/classes";
 import { NotifyMe } from "./NotifyMe";
 import { EVENT_WORDS } from "./words";
@@ -197,7 +198,6 @@ function EventSlip({ sheet, onClose }: { sheet: RunSheet; onClose: () => void })
 }
 
 function Happened({ sheet, now }: { sheet: RunSheet; now: Date }) {
-  const { notify } = useShell();
   const remove = useRemoveEvent();
   if (sheet.events.length === 0) return null;
   return (
@@ -212,19 +212,13 @@ function Happened({ sheet, now }: { sheet: RunSheet; now: Date }) {
               {it.minutes !== null && `, ${hours(it.minutes / 60)}`}
               {it.note && `: ${it.note}`}
             </span>
-            <Button
-              className={`${link} text-muted print:hidden`}
-              aria-label={`Remove ${EVENT_WORDS[it.kind]}`}
-              onClick={() => {
-                remove.mutate(it.id, {
-                  onSuccess: ({ undo }) => {
-                    notify({ text: `Removed: ${EVENT_WORDS[it.kind]}.`, undo });
-                  },
-                });
-              }}
-            >
-              remove
-            </Button>
+            <RemoveButton
+              removal={remove}
+              id={it.id}
+              label={`Remove ${EVENT_WORDS[it.kind]}`}
+              done={`Removed: ${EVENT_WORDS[it.kind]}.`}
+              className="text-muted print:hidden"
+            />
           </li>
         ))}
       </ul>

@@ -12,7 +12,8 @@ import { Field } from "../../components/Field";
 import { Picker } from "../../components/Picker";
 import { Slip } from "../../components/Slip";
 import { primary } from "../../components/classes";
-import { EMPTY_SPOOL_WORDS, TARE_WORDS } from "./words";
+import { TarePicker, type TareMethod } from "./TarePicker";
+import { EMPTY_SPOOL_WORDS } from "./words";
 import { Alert } from "../../components/Alert";
 import { refusal } from "../../components/refusal";
 
@@ -33,7 +34,7 @@ export function NewSpool({ onClose }: { onClose: () => void }) {
   const [emptySpool, setEmptySpool] = useState<number | null>(null);
   const [bodyKind, setEmptySpoolKind] = useState<keyof typeof EMPTY_SPOOL_WORDS>("polystyrene");
   const [place, setPlace] = useState<number | null>(null);
-  const [method, setMethod] = useState<keyof typeof TARE_WORDS>("nominal");
+  const [method, setMethod] = useState<TareMethod>("nominal");
   const chosenEmptySpool = firstOf(emptySpool, emptySpools);
   const chosenPlace = firstOf(place, places);
   const failed = add.error ?? addBody.error;
@@ -121,16 +122,7 @@ export function NewSpool({ onClose }: { onClose: () => void }) {
           error={of("tare_g")}
           onText={write("tare")}
         />
-        <Picker
-          label="Known by"
-          value={method}
-          options={Object.entries(TARE_WORDS).map(([value, it]) => ({
-            value: value as keyof typeof TARE_WORDS,
-            name: it.name,
-            note: it.note,
-          }))}
-          onChoose={setMethod}
-        />
+        <TarePicker label="Known by" value={method} onChoose={setMethod} />
       </div>
       <Picker
         label="It stands"

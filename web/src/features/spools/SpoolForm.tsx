@@ -12,7 +12,7 @@ import { Field } from "../../components/Field";
 import { Picker } from "../../components/Picker";
 import { Slip } from "../../components/Slip";
 import { primary } from "../../components/classes";
-import { TARE_WORDS } from "./words";
+import { TarePicker } from "./TarePicker";
 import { Alert } from "../../components/Alert";
 import { refusal } from "../../components/refusal";
 
@@ -99,18 +99,9 @@ export function SpoolForm({ page, onClose }: { page: SpoolFacts; onClose: () => 
       />
       <div className="grid grid-cols-2 gap-3">
         {field("tare", "Empty it weighs", "tare_g", massUnit())}
-        <Picker
-          label="Known by"
-          value={method}
-          options={Object.entries(TARE_WORDS).map(([value, it]) => ({
-            value: value as keyof typeof TARE_WORDS,
-            name: it.name,
-            note: it.note,
-          }))}
-          onChoose={setMethod}
-        />
+        <TarePicker label="Known by" value={method} onChoose={setMethod} />
       </div>
-      {field("diameter", "Strand", "strand_diameter_mm", "mm")}
+      {field("diameter", "Filament diameter", "strand_diameter_mm", "mm")}
       {refused?.field === null && <Alert>{refused.message}</Alert>}
       <Button type="submit" className={`${primary} justify-center`} disabled={change.isPending}>
         Save

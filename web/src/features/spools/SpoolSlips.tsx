@@ -84,7 +84,7 @@ export function MoistureSlip({ spool, onClose }: Props) {
   );
 }
 
-/** Strand that was printed. */
+/** Filament that was printed. */
 export function UseSlip({ spool, onClose }: Props) {
   const { notify } = useShell();
   const use = useUseFilament();
@@ -115,7 +115,7 @@ export function UseSlip({ spool, onClose }: Props) {
       }}
     >
       <Field
-        label="Strand used"
+        label="Filament used"
         unit={massUnit()}
         inputMode="decimal"
         value={text.mass}

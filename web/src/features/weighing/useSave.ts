@@ -1,6 +1,6 @@
 import { useNavigate } from "react-router";
 import { ApiError, type Lane } from "../../api/client";
-import { useStartRun } from "../plan/acts";
+import { runOf, useStartRun } from "../plan/acts";
 import { useEndRun } from "../runs/acts";
 import { type Reading, useSaveWeighing } from "./acts";
 import { massAsRead } from "../../domain/quantities";
@@ -61,13 +61,7 @@ export function useSave(intent: Intent, onKept: () => void) {
       const last = member + 1 >= plan.lanes.length;
       start.mutate(
         {
-          spool: lane.spool.id,
-          dryer: plan.dryer.id,
-          method: plan.method,
-          form: plan.form,
-          temp_c: ticket.air_c,
-          duration_h: ticket.duration_h,
-          override_reason: reason,
+          ...runOf(plan, ticket, lane.spool.id, reason),
           weigh_in: reading,
           client_key: reading.client_key,
           ...when,
