@@ -134,7 +134,7 @@ HUMIDITY_SD = 0.02  # of a logger, as activity
 
 @dataclass(frozen=True)
 class LoggedIngress:
-    """What gets into a container, m³/day, by the humidity that a logger in it saw, over so many hours."""
+    """What leaks into a container, m³/day, by the humidity that a logger in it saw, over so many hours."""
 
     value: float
     uncertainty: float

@@ -243,7 +243,7 @@ class OwnChance(models.Model):
 
 
 class PracticeRound(models.Model):
-    """A simulated case to practise on. The truth follows from `seed` and is told with the answer alone."""
+    """A simulated case to practise on. The truth follows from `seed` and is shown only with the answer."""
 
     seed = models.BigIntegerField()
     begun_at = models.DateTimeField(default=timezone.now)

@@ -175,8 +175,8 @@ class Strength:
 
 @dataclass(frozen=True)
 class ThresholdsNow:
-    """A material's marks as they stand, and what they would become if the case were closed so; `typed`: the person set
-    a mark, so that cases leave both alone.
+    """A material's thresholds as they stand, and what they would become with each verdict; `typed`: the person set one,
+    so that cases leave both alone.
     """
 
     now: Thresholds
@@ -228,7 +228,7 @@ def case_page(case_id: int, now: datetime) -> CasePage:
 
 
 def past_cases(material_id: str, but: int = 0) -> list[PastCase]:
-    """What closed cases of a material teach of its marks; `but` is left out."""
+    """What closed cases of a material teach about its thresholds; `but` is left out."""
     found = []
     for case in (
         Case.objects.filter(spool__material=material_id, is_open=False).prefetch_related("verdicts").order_by("id")

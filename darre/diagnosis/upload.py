@@ -94,7 +94,7 @@ def _read_apart(request: HttpRequest) -> ReadFile:
             raise
         with contextlib.suppress(BrokenPipeError):
             reader.stdin.close()
-        told = json.loads(reader.stdout.read())
-    if "refused" in told:
-        raise NotGcodeError(told["refused"])
-    return ReadFile(**{**told, "summary": PrintFileSummary(**told["summary"])})
+        answer = json.loads(reader.stdout.read())
+    if "refused" in answer:
+        raise NotGcodeError(answer["refused"])
+    return ReadFile(**{**answer, "summary": PrintFileSummary(**answer["summary"])})

@@ -8,7 +8,7 @@ from drying.quantity import Quantity
 
 
 def spools_with_events() -> QuerySet[Spool]:
-    """Spools with their marks and what was printed off them, in a constant number of queries."""
+    """Spools with their moisture readings and what was printed from them, in a constant number of queries."""
     return Spool.objects.select_related("empty_spool").prefetch_related(
         Prefetch("moisture_readings", MoistureReading.objects.order_by("at", "id")),
         Prefetch("uses", FilamentUse.objects.order_by("at", "id")),
@@ -16,7 +16,7 @@ def spools_with_events() -> QuerySet[Spool]:
 
 
 def quantity(reading: MoistureReading) -> Quantity:
-    """The mark's moisture as the core takes it."""
+    """The reading's moisture as the core takes it."""
     return Quantity(reading.moisture_pct, reading.sd_pct)
 
 

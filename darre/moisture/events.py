@@ -132,6 +132,6 @@ def core_fill(fill: DesiccantFill) -> Fill | None:
 
 
 def container_events_of(place: Place, now: datetime, since: int, factor: float = 1.0) -> ContainerEvents:
-    """A container with what was put into it up to `now`; its air begins with the first hour that is told."""
+    """A container with what was put into it up to `now`; its air begins with the first hour that is simulated."""
     fills = [DesiccantFilled(hour_of(f.at), core_fill(f), f.load_pct) for f in place.fills.all() if f.at <= now]
     return ContainerEvents(core_container(place, factor), max(hour_of(place.since), since), tuple(fills))

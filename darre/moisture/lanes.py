@@ -1,4 +1,4 @@
-"""The rack: every spool's moisture history to an hour, out of its story, and the lane that it makes."""
+"""The rack: every spool's moisture history, hour by hour, from its events, and the lane drawn from it."""
 
 import math
 from collections import defaultdict
@@ -52,7 +52,7 @@ def read_shelf(now: datetime) -> Shelf:
 
 @dataclass(frozen=True)
 class SimulatedShelf:
-    """The shelf with its chronicle: a line for each spool in the shelf's order, the air of each container."""
+    """The shelf simulated: a moisture history for each spool in the shelf's order, and the air of each container."""
 
     shelf: Shelf
     boxes: list[Place]
@@ -76,8 +76,8 @@ class SimulatedShelf:
 
 
 def simulate_shelf(shelf: Shelf, ahead_h: int = 0, back_h: int = 0, factor: float = 1.0) -> SimulatedShelf:
-    """Tell the chronicle up to now and `ahead_h` on; lines are given from `back_h` ago on. `factor`: on what gets into
-    the containers.
+    """Simulate the shelf up to now and `ahead_h` on; values are given from `back_h` ago on. `factor`: on what leaks
+    into the containers.
     """
     boxes = [p for p in shelf.places if not stands_open(p)]
     index = {p.pk: n for n, p in enumerate(boxes)}
@@ -122,7 +122,7 @@ def lanes(now: datetime, only: Sequence[int] | None = None) -> list[Lane]:
 
 
 def lanes_of(simulated: SimulatedShelf, only: Sequence[int] | None = None) -> list[Lane]:
-    """The lanes of a chronicle, wettest first."""
+    """The lanes of a simulated shelf, wettest first."""
     shelf, running = simulated.shelf, simulated.shelf.running
     found = [
         _lane(simulated, n, spool, running.get(spool.pk))

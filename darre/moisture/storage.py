@@ -56,8 +56,8 @@ LAST_DAYS = 30
 
 @dataclass(frozen=True)
 class Contained:
-    """A spool in a container. `clean`, `trouble`: when it passes its marks upwards. `dries_h`: how long fresh desiccant
-    in plenty would take to bring it to its clean threshold in here; None where it is there, or it takes over four
+    """A spool in a container. `clean`, `trouble`: when it rises above its thresholds. `dries_h`: how long plenty of
+    fresh desiccant would take to bring it to its clean threshold in here; None where it is there, or it takes over four
     months.
     """
 
@@ -83,7 +83,7 @@ class DesiccantState:
 
 @dataclass(frozen=True)
 class Holding:
-    """A container: the air in it, what gets in, who is in it, its desiccant, and how much of it a month would take."""
+    """A container: the air in it, what leaks in, its spools, its desiccant, and how much of it a month would take."""
 
     place: Place
     rh_pct: float | None
@@ -116,7 +116,7 @@ def storage(now: datetime) -> list[Holding]:
 
 @dataclass(frozen=True)
 class _Simulations:
-    """The chronicle, and the weeks to come with as little and as much getting in as may well be."""
+    """The simulation, and the weeks to come with as little and as much leaking in as is plausible."""
 
     simulated: SimulatedShelf
     low: MoistureHistories
@@ -128,7 +128,7 @@ class _Simulations:
 
 
 def _from_now(simulated: SimulatedShelf, lanes: dict[int, Lane], sign: int) -> MoistureHistories:
-    """The weeks to come from how all stands now, with what gets in a spread less or more."""
+    """The weeks to come from how all stands now, with the leak a spread less or more."""
     now_h, first = hour_of(simulated.shelf.now), simulated.histories.first
     spools = []
     for n, (spool, events) in enumerate(zip(simulated.shelf.spools, simulated.spool_events, strict=True)):
@@ -259,7 +259,7 @@ def _needed(kind: DesiccantKind, water: float | None, most: float) -> float | No
 
 
 def _fitted(simulated: SimulatedShelf, n: int, fill: DesiccantFill) -> Quantity | None:
-    """What gets in, by the first and last weighing of the desiccant; None before there are two."""
+    """What leaks in, by the first and last weighing of the desiccant; None before there are two."""
     seen = [w for w in fill.weighings.all() if w.at <= simulated.shelf.now]
     if len(seen) < 2 or core_fill(fill) is None:
         return None

@@ -52,7 +52,7 @@ class Wanted:
 
 @dataclass(frozen=True)
 class Planned:
-    """The records behind a plan: the spool that is asked about first, then its company; and the core's set-up."""
+    """The records behind a plan, the spool asked about first, then those dried with it; and the core's set-up."""
 
     lanes: list[Lane]
     dryer: Dryer
@@ -199,7 +199,7 @@ def plan_run(it: Planned, wanted: Wanted, start: datetime) -> Plan:
 
 @dataclass(frozen=True)
 class CoDriedLine:
-    """At each temperature of the map, when a spool of the company comes to its aim, h; None where it does not."""
+    """At each temperature of the map, when a spool of the batch reaches its aim, h; None where it does not."""
 
     spool: int
     name: str
@@ -225,7 +225,7 @@ class Chart:
 def chart(it: Planned, wanted: Wanted) -> Chart:
     """The drying map for a set-up, wide enough for what is wanted."""
     setup = it.setup
-    marks = setup.lead.material
+    material = setup.lead.material
     found = map_to_show(
         setup,
         [] if wanted.temp_c is None else [wanted.temp_c],
@@ -237,8 +237,8 @@ def chart(it: Planned, wanted: Wanted) -> Chart:
     return Chart(
         map=found,
         aim_pct=setup.lead.aim_pct,
-        clean_pct=marks.clean.value if marks.clean else None,
-        trouble_pct=marks.trouble.value if marks.trouble else None,
+        clean_pct=material.clean.value if material.clean else None,
+        trouble_pct=material.trouble.value if material.trouble else None,
         start_pct=setup.lead.start.value,
         limits=limits(setup),
         levels_c=setup.dryer.levels_c,

@@ -12,7 +12,7 @@ from drying.weighing import TareMethod
 class Run(models.Model):
     """One spool's drying run, wound or as a coil. Room air, start moisture and rate as they were expected at its start.
 
-    `learned_log_rate`: what its weighings told of the rate by themselves, once it had ended.
+    `learned_log_rate`: what its weighings by themselves taught about the rate, once it had ended.
     """
 
     spool = models.ForeignKey(Spool, on_delete=models.PROTECT, related_name="runs")

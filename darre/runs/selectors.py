@@ -43,11 +43,11 @@ COURSE_POINTS = 41
 
 
 def past_runs() -> list[PastRun]:
-    """What every ended run told of its rate."""
-    told = Run.objects.filter(learned_log_rate__isnull=False, ended_at__isnull=False).select_related("spool")
+    """What every ended run taught about its rate."""
+    ended = Run.objects.filter(learned_log_rate__isnull=False, ended_at__isnull=False).select_related("spool")
     return [
         PastRun(run.spool.material, run.spool_id, run.dryer_id, run.learned_log_rate, run.learned_log_rate_sd)
-        for run in told
+        for run in ended
         if run.learned_log_rate is not None and run.learned_log_rate_sd is not None
     ]
 

@@ -48,7 +48,7 @@ def run_of(it: Mapping[str, Any]) -> RunSoFar:
         raise OutOfRangeError("weighings", "The first weighing is not over the tare: one of the two is wrong.")
     load = Load(
         material=material(part(it, "material")),
-        empty_spool=empty_spool_kind("abs"),  # its mass is the tare; a card spool is not told of here
+        empty_spool=empty_spool_kind("abs"),  # its mass is the tare; card spools are not covered here
         strand_diameter_mm=number(it, "strand_diameter_mm"),
         start=Quantity(number(start, "mean"), number(start, "sd")),
         net_g=net,

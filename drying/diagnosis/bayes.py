@@ -2,7 +2,7 @@
 
 One main cause is taken to have spoilt the print. The prior of water comes from the chance that the strand was above
 its trouble threshold when it was printed, those of the other causes from base rates. Each sign multiplies the odds by
-P(sign | cause); "looked for and not seen" by one less it; "not looked" by nothing. Weights are told in bits, the binary
+P(sign | cause); "looked for and not seen" by one less it; "not looked" by nothing. Weights are in bits, the binary
 logarithm of what the odds of water against everything else are multiplied by (I. J. Good, Probability and the Weighing
 of Evidence, 1950). Of signs that come and go together the strongest counts whole and its companions by half.
 """
@@ -91,7 +91,7 @@ def chance_wet(material: Material, moisture: Quantity) -> float:
 
 
 def _usual_wet(table: EvidenceTable, material: Material) -> tuple[Quantity, float]:
-    """What such strand usually carries where nobody knows, and the chance that this is above the mark."""
+    """What such filament usually holds where nobody knows, and the chance that this is above the threshold."""
     usual = table.water
     held = usual.usual_share * equilibrium_moisture_pct(material, usual.usual_activity)
     factor = math.log(usual.usual_factor)
@@ -158,7 +158,7 @@ def scene(table: EvidenceTable, begin: Prior) -> Scene:
 
 
 def _wet_row(table: EvidenceTable, begin: Prior) -> list[float]:
-    """Chance that weighing says "above the mark" under each cause, consistent with the prior."""
+    """Chance that weighing says "above the threshold" under each cause, consistent with the prior."""
     share, right = table.water.share_when_wet, table.water.weighed_rightly
     wet_if_water = begin.p_wet * share / begin.p_water
     wet_if_not = begin.p_wet * (1.0 - share) / (1.0 - begin.p_water)
@@ -175,10 +175,10 @@ def counted(it: Scene, answers: Array) -> Array:
     weights = looked.astype(float)
     for group in it.groups:
         at = list(group)
-        told = np.where(answers[:, at] > 0, it.strength[at, 1], it.strength[at, 0])
-        told = np.where(looked[:, at], told, -1.0)
-        most = np.argmax(told, axis=1)
-        half = np.full(told.shape, COMPANION)
+        chance = np.where(answers[:, at] > 0, it.strength[at, 1], it.strength[at, 0])
+        chance = np.where(looked[:, at], chance, -1.0)
+        most = np.argmax(chance, axis=1)
+        half = np.full(chance.shape, COMPANION)
         half[np.arange(len(most)), most] = 1.0
         weights[:, at] *= half
     return np.asarray(weights)

@@ -2,7 +2,7 @@
 
 Whether the water shows in a print of moisture m is taken as a logistic curve in ln m: half of the prints show it at
 the trouble threshold and one in twenty at the clean threshold, which gives the curve its width. Cases shift the curve
-as a whole, so both marks move by the same factor and keep their order. Prior: the trouble threshold with its
+as a whole, so both thresholds move by the same factor and keep their order. Prior: the trouble threshold with its
 log-normal spread; posterior on a grid, so any number of cases, in any order, gives the same.
 """
 
@@ -34,7 +34,7 @@ class PastCase:
 
 @dataclass(frozen=True)
 class Thresholds:
-    """Both marks, % of dry mass, and the factor by which the trouble threshold may be off (one sigma)."""
+    """Both thresholds, % of dry mass, and the factor by which the trouble threshold may be off (one sigma)."""
 
     clean_pct: float
     trouble_pct: float
@@ -42,7 +42,7 @@ class Thresholds:
 
 
 def thresholds_of(material: Material) -> Thresholds | None:
-    """A material's marks as they stand. None where water does not matter."""
+    """A material's thresholds as they stand. None where water does not matter."""
     if material.clean is None or material.trouble is None:
         return None
     spread = material.trouble.spread
@@ -52,7 +52,7 @@ def thresholds_of(material: Material) -> Thresholds | None:
 
 
 def learned_thresholds(before: Thresholds, cases: Sequence[PastCase]) -> Thresholds:
-    """The marks after these cases, starting from `before`: the mean of ln(mark) and its spread."""
+    """The thresholds after these cases, starting from `before`: the mean of ln(threshold) and its spread."""
     if not cases:
         return before
     sigma, width = math.log(before.spread), math.log(before.trouble_pct / before.clean_pct) / _ONE_IN_TWENTY

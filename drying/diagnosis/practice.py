@@ -52,7 +52,7 @@ def draw_case(rng: np.random.Generator, materials: Sequence[str] = MATERIALS, rh
 
 
 def _expected(rng: np.random.Generator, polymer: Material) -> Quantity | None:
-    """What is expected of a spool's moisture: between half and twice its mark, sure to 10 to 40 %; at times nothing."""
+    """A spool's moisture as expected: half to twice its threshold, known to 10 to 40 %; sometimes nothing."""
     if polymer.trouble is None or rng.random() < 0.15:
         return None
     value = polymer.trouble.value * math.exp(rng.normal(0.0, 0.6))

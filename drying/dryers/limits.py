@@ -1,4 +1,4 @@
-"""The temperatures that a run must not pass: what strand, empty spools and company stand, and what the dryer can do."""
+"""The temperatures that a run must not pass: what filament and empty spools withstand, and what the dryer can do."""
 
 from __future__ import annotations
 

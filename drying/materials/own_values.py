@@ -65,7 +65,7 @@ def _property(base: Property | None, own: OwnValue, like: Property | None) -> Pr
 
 
 def _require_order(changed: Material) -> Material:
-    """Marks and temperatures that are out of order would make every answer nonsense."""
+    """Refuse thresholds and temperatures that are out of order: every answer would be nonsense."""
     if (changed.clean is None) != (changed.trouble is None):
         raise OutOfRangeError("trouble", "Give both: the clean threshold and the trouble threshold.")
     if changed.clean and changed.trouble and not changed.clean.value < changed.trouble.value:
@@ -84,7 +84,10 @@ def _require_order(changed: Material) -> Material:
 @lru_cache(maxsize=256)
 def _changed(base: Material, values: tuple[OwnValue, ...], programmes: tuple[OwnProgramme, ...]) -> Material:
     changes: dict[str, Any] = {}
-    like = {"clean": base.soft, "trouble": base.soft}  # where the built-in row has no mark, its shape comes from here
+    like = {
+        "clean": base.soft,
+        "trouble": base.soft,
+    }  # where the built-in row has no threshold, its shape comes from here
     for own in values:
         found = _property(getattr(base, own.name, None), own, like.get(own.name))
         if getattr(base, own.name) is None:
@@ -102,7 +105,7 @@ def _changed(base: Material, values: tuple[OwnValue, ...], programmes: tuple[Own
 
 def with_own(base: Material, values: Sequence[OwnValue], programmes: Sequence[OwnProgramme] = ()) -> Material:
     """The material with own values over its built-in ones; the same object for the same values, as solutions are kept
-    by it. Raises OutOfRangeError for a value that no strand has, and for marks or temperatures out of order.
+    by it. Raises OutOfRangeError for a value that no filament has, and for thresholds or temperatures out of order.
     """
     if not values and not programmes:
         return base

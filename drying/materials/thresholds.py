@@ -21,7 +21,7 @@ class MoistureLevel(StrEnum):
 
 
 def moisture_level(material: Material, moisture_pct: float) -> MoistureLevel:
-    """`moisture_pct` (% of dry mass) against the material's marks; a mark itself still counts as below it."""
+    """`moisture_pct` (% of dry mass) against the material's thresholds; a value on a threshold counts as below it."""
     if material.clean is None or material.trouble is None:
         return MoistureLevel.NO_MATTER
     if moisture_pct <= material.clean.value:

@@ -1,9 +1,9 @@
 """Moisture histories through the weeks: every spool and container followed from its first fact to an hour to come.
 
-Time is cut into blocks of three days on a fixed grid. In a block, spools that share a container belong together; each
-such company is computed from where the block before left it, and kept by a digest of all that it was computed from. So
-a change of an old fact recomputes from its block on, and only those whom it concerns; entering it late or at once
-gives the same.
+Time is cut into blocks of three days on a fixed grid. Within a block, spools that share a container form a group; each
+group is computed from its state at the end of the block before, and cached by a digest of everything it was computed
+from. So correcting an old event recomputes from its block on, and only the groups it concerns; recording an event late
+or at once gives the same history.
 """
 
 from __future__ import annotations
@@ -66,7 +66,7 @@ class _Group:
 
 @dataclass(frozen=True)
 class _Block:
-    """What a block made of a company: lines of spools (moisture, sd) and containers (activity), and their ends."""
+    """A group in a block: histories of its spools (moisture, sd) and containers (activity), and its final state."""
 
     moisture: Array
     sd: Array
@@ -77,7 +77,7 @@ class _Block:
 
 @dataclass(frozen=True)
 class MoistureHistory:
-    """A line from hour `first` on, one value an hour: moisture in % of dry mass with its standard uncertainty."""
+    """Moisture from hour `first` on, one value an hour, in % of dry mass with its standard uncertainty."""
 
     first: int
     moisture_pct: Array
@@ -94,7 +94,7 @@ class MoistureHistory:
 
 @dataclass(frozen=True)
 class MoistureHistories:
-    """Lines of the spools, and the air of the containers (activity 0..1, NaN before they were there), hour by hour."""
+    """Histories of spools, and the air in containers (activity 0..1, NaN before they were there), hour by hour."""
 
     spools: list[MoistureHistory]
     first: int
@@ -102,7 +102,7 @@ class MoistureHistories:
 
 
 class _Simulation:
-    """Tells the chronicle, block by block; lines are written from `shown` on."""
+    """Simulates the histories block by block; values are written from hour `shown` on."""
 
     def __init__(
         self,
@@ -134,7 +134,7 @@ class _Simulation:
         self.activity = np.full((len(boxes), size + 1), math.nan)
 
     def is_alike(self, other: _Simulation) -> bool:
-        """Whether both tell of the same spools and containers from the same hour on, whatever happened to them."""
+        """Whether both simulate the same spools and containers from the same hour on, whatever happened to them."""
         return (
             self.room.first == other.room.first
             and self.shown <= other.shown
@@ -143,7 +143,7 @@ class _Simulation:
         )
 
     def simulate_all(self, like: _Simulation | None) -> MoistureHistories:
-        """Tell it all, or what came after `like` began to differ."""
+        """Simulate everything, or only what comes after `like` begins to differ."""
         begin = self.room.first
         self.states_at: dict[int, _Standing] = {}
         if like is not None:
@@ -163,7 +163,7 @@ class _Simulation:
         return MoistureHistories(spools, first, self.activity)
 
     def _resume(self, like: _Simulation) -> int:
-        """Take over what was told before anything differs; the hour from which on to tell."""
+        """Take over what was simulated before anything differs; returns the hour from which to go on."""
         differs = _first_difference(like, self)
         begin = max((hour for hour in like.states_at if hour <= differs), default=self.room.first)
         if begin > self.room.first:
@@ -251,7 +251,7 @@ class _Simulation:
             )
 
     def _compute(self, groups: list[_Group], begin: int, end: int) -> list[_Block]:
-        """Compute some companies at once: side by side, each as if alone."""
+        """Compute several groups at once, each as if it were alone."""
         first = self.room.first
         here = slice(begin - first, end - first)
         boxes = [b for c in groups for b in c.boxes]
@@ -306,8 +306,8 @@ class MoistureSimulator:
     ) -> MoistureHistories:
         """Follow spools and containers through all hours of the room's air.
 
-        Lines are given from the block of hour `shown` on (NaN before), and all of them where it is None. Between stays
-        a spool counts as standing open in the room. Before its first known moisture it has no line (NaN).
+        Values are given from the block of hour `shown` on (NaN before), from the beginning where it is None. Between
+        stays a spool counts as standing open in the room. Before its first known moisture its history is NaN.
         """
         first = room.first if shown is None else shown
         simulation = _Simulation(spools, boxes, room, first, self._blocks, self._steps)
@@ -326,7 +326,7 @@ _Standing = tuple[list[SpoolState], list[ContainerState], list[bytes], list[byte
 
 
 def _first_difference(old: _Simulation, new: _Simulation) -> int:
-    """The first hour at which two tellers of the same spools and containers differ."""
+    """The first hour at which two simulations of the same spools and containers differ."""
     common = min(old.room.end, new.room.end)
     span = common - new.room.first
     apart = np.flatnonzero(

@@ -18,7 +18,7 @@ from drying.transport import DRYER_SD, MATERIAL_SD, RATE_SIGMA, RUN_SD, SPOOL_SD
 
 @dataclass(frozen=True)
 class PastRun:
-    """What an ended run told by itself: the log of its rate, with a standard uncertainty, and what it shares."""
+    """What an ended run shows by itself: the log of its rate, with a standard uncertainty, and what it shares."""
 
     material: str
     spool: int
@@ -28,8 +28,8 @@ class PastRun:
 
 
 def rate_by_data_alone(before: Rate, after_log: float, after_sd: float) -> tuple[float, float] | None:
-    """What the weighings by themselves say of the log rate: what was expected after them with the belief before taken
-    out. None where they say next to nothing.
+    """What the weighings by themselves say about the log rate: the posterior with the prior taken out. None where
+    they say next to nothing.
     """
     precision = 1.0 / after_sd**2 - 1.0 / before.sigma**2
     if precision < 0.2 / before.sigma**2:

@@ -136,8 +136,8 @@ def _next_weigh_h(run: RunSoFar, posterior: Posterior, now_h: float, planned_h: 
 def _state(run: RunSoFar, seen: Loss, verdict: Verdict, posterior: Posterior) -> RunState:
     if not seen.finding:
         # A flat line, which takes three points, tells something where the loss that was forecast would have been seen.
-        told = len(run.weighings) > 2 and verdict.finer_by <= 1.0 and verdict.p_dry >= P_DRY
-        return RunState.DRY if told else RunState.NO_FINDING
+        resolved = len(run.weighings) > 2 and verdict.finer_by <= 1.0 and verdict.p_dry >= P_DRY
+        return RunState.DRY if resolved else RunState.NO_FINDING
     if seen.filament_g.value < 0.0:
         return RunState.GAINED
     if seen.dry_basis_pct.value - 2.0 * seen.dry_basis_pct.uncertainty > most_held_pct(run.load.material):

@@ -14,7 +14,7 @@ def fitted_ingress(gained_g: float, gained_sd_g: float, given_g: float, exposure
     """Ingress, m³/day, from what a container's desiccant gained between two weighings.
 
     `given_g`: what the spools in it handed over meanwhile; `exposure_g_d_m3`: the difference of water in the air
-    outside and inside, g/m³, summed over the days. None where the air outside was no wetter: then nothing can be told.
+    outside and inside, g/m³, summed over the days. None where the air outside was no wetter.
     """
     if exposure_g_d_m3 <= 0.0:
         return None

@@ -1,4 +1,4 @@
-"""Adding devices and their tokens. A token is told once and kept as a hash alone."""
+"""Adding devices and their tokens. A token is shown once and stored only as a hash."""
 
 import hashlib
 import secrets

@@ -74,7 +74,7 @@ class HeardAirSerializer(serializers.Serializer):
 
 
 class LoggedIngressSerializer(serializers.Serializer):
-    """What gets into a container by the logger in it, m³/day, and over how many hours it was compared."""
+    """What leaks into a container by the logger in it, m³/day, and over how many hours it was compared."""
 
     value = serializers.FloatField()
     uncertainty = serializers.FloatField()

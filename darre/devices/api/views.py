@@ -85,7 +85,7 @@ class RunAirView(APIView):
 
 
 class PlaceIngressView(APIView):
-    """What gets into a container, by the humidity that a logger in it saw."""
+    """What leaks into a container, by the humidity that a logger in it saw."""
 
     @extend_schema(responses={200: HeardIngressSerializer, 404: ErrorSerializer}, operation_id="logged_ingress")
     def get(self, request: Request, place_id: int) -> Response:

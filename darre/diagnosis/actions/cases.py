@@ -56,7 +56,7 @@ def _require_its_spool(spool: Spool, made: Print | None) -> None:
 
 
 def relearn(entry: OpenEntry, material_id: str) -> None:
-    """Within an act: lay anew what all closed cases of a material teach of its marks."""
+    """Within an act: work out again what all closed cases of a material teach about its thresholds."""
     base = thresholds_of(material_book().entries[material_id].base)
     if base is None or thresholds_are_typed(material_id):
         return

@@ -21,8 +21,8 @@ def set_chance(sign: str, cause: str, p: float | None) -> Saved[None]:
     if present is None and p is None:
         return Saved(None)
     name = table.sign(sign).name if sign else "base rate"
-    told = "went back to the built-in" if p is None else f"set to {p:g}"
-    with history_entry("evidence.chance_set", f"{name}, {cause}: {told}") as entry:
+    now = "went back to the built-in" if p is None else f"set to {p:g}"
+    with history_entry("evidence.chance_set", f"{name}, {cause}: {now}") as entry:
         if present and p is None:
             entry.delete(present)
         elif present:

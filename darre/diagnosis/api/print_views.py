@@ -112,8 +112,8 @@ class PracticeView(APIView):
     def get(self, request: Request) -> Response:
         left_open = PracticeRound.objects.filter(ended_at=None).first()
         shown = _round(read_round(left_open)) if left_open else None
-        told = {"open": shown, "sum": practice_sum(), "budgets_min": BUDGETS_MIN}
-        return Response(PracticeSerializer(told).data)
+        shape = {"open": shown, "sum": practice_sum(), "budgets_min": BUDGETS_MIN}
+        return Response(PracticeSerializer(shape).data)
 
     @extend_schema(
         request=BeginPracticeSerializer,

@@ -166,7 +166,7 @@ class FilePairSerializer(serializers.Serializer):
 
 
 class ThresholdsSerializer(serializers.Serializer):
-    """A material's marks, % of dry mass, and the factor by which the trouble threshold may be off."""
+    """A material's thresholds, % of dry mass, and the factor by which the trouble threshold may be off."""
 
     clean_pct = serializers.FloatField()
     trouble_pct = serializers.FloatField()
@@ -181,7 +181,7 @@ class ThresholdsIfSerializer(serializers.Serializer):
 
 
 class ThresholdsNowSerializer(serializers.Serializer):
-    """The marks now, whether the person typed one (cases leave those alone), and what verdicts would make of them."""
+    """The thresholds now, whether one was typed (cases leave those alone), and what each verdict would make of them."""
 
     now = ThresholdsSerializer()
     typed = serializers.BooleanField()

@@ -82,11 +82,11 @@ class CalibrationSerializer(serializers.Serializer):
 DIAL_POINTS = 9
 
 
-def dial_shape(dryer: Dryer) -> dict[str, Any]:
-    """A dryer's dial as the screen shows it."""
+def calibration_shape(dryer: Dryer) -> dict[str, Any]:
+    """A dryer's calibration as the screen shows it."""
     core = core_dryer(dryer)
-    calibration, told = core.calibration, dict.fromkeys(("slope", "offset_c", "factor", "factor_plus_minus"))
-    shape: dict[str, Any] = {"kind": "levels", "pairs": 0, "points": [], **told}
+    calibration, unknown = core.calibration, dict.fromkeys(("slope", "offset_c", "factor", "factor_plus_minus"))
+    shape: dict[str, Any] = {"kind": "levels", "pairs": 0, "points": [], **unknown}
     if isinstance(calibration, LevelCalibration):
         return shape
     if isinstance(calibration, BedCalibration):
@@ -135,7 +135,7 @@ class DryerSerializer(serializers.ModelSerializer[Dryer]):
 
     @extend_schema_field(CalibrationSerializer)
     def get_calibration(self, dryer: Dryer) -> dict[str, Any]:
-        return dial_shape(dryer)
+        return calibration_shape(dryer)
 
     @extend_schema_field({"type": "object", "additionalProperties": {"type": "number"}})
     def get_assumed(self, dryer: Dryer) -> dict[str, float]:

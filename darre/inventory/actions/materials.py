@@ -53,8 +53,8 @@ def set_own_value(
 ) -> Saved[None]:
     """Put an own value over the built-in one.
 
-    Raises UnknownMaterialError, Refusal for an unknown property, OutOfRangeError for a value that no strand has and
-    where marks or temperatures would be out of order.
+    Raises UnknownMaterialError, Refusal for an unknown property, OutOfRangeError for a value that no filament has and
+    where thresholds or temperatures would be out of order.
     """
     _known_name(tuple(BOUNDS), name)
     polymer = material_book()[material_id]

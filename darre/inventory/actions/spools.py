@@ -21,8 +21,8 @@ TYPED_SHARE = 0.2  # engineering estimate: how sure a typed moisture is where no
 
 def set_sheet(spool: Spool, sheet: MakersSheet | None) -> Saved[None]:
     """Note what the maker's data sheet of this very spool asks for, or forget it."""
-    told = f"{sheet.temp_c:g} °C, {sheet.duration_h:g} h" if sheet else "nothing"
-    with history_entry("spool.sheet_set", f"Maker's sheet of {spool.name}: {told}") as entry:
+    asked = f"{sheet.temp_c:g} °C, {sheet.duration_h:g} h" if sheet else "nothing"
+    with history_entry("spool.sheet_set", f"Maker's sheet of {spool.name}: {asked}") as entry:
         entry.update(
             spool,
             sheet_temp_c=sheet.temp_c if sheet else None,
@@ -46,7 +46,7 @@ def change_spool(spool: Spool, **values: Any) -> Saved[None]:
 
 @transaction.atomic
 def note_moisture(spool: Spool, moisture: Quantity, at: datetime | None = None) -> Saved[None]:
-    """Say how wet a spool is (% of dry mass), from a dry mark or another knowledge of one's own."""
+    """Record how wet a spool is (% of dry mass), from a dry weighing or other knowledge."""
     at = at or timezone.now()
     refuse_future(at, "at which it was so")
     with history_entry(

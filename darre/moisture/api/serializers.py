@@ -130,7 +130,7 @@ class SpoolPageSerializer(serializers.Serializer):
 
 
 class CrossingSerializer(serializers.Serializer):
-    """When a mark is passed, hours from now: the middle and the two ends; null: not within two weeks."""
+    """When a threshold is passed, hours from now: the middle and the two ends; null: not within two weeks."""
 
     hours = serializers.FloatField(allow_null=True)
     early_h = serializers.FloatField(allow_null=True)
@@ -147,7 +147,7 @@ class ContainedSerializer(serializers.Serializer):
 
 
 class IngressSerializer(serializers.Serializer):
-    """What gets in, as an exchange of room air, m³/day."""
+    """What leaks in, as an exchange of room air, m³/day."""
 
     value = serializers.FloatField()
     uncertainty = serializers.FloatField()

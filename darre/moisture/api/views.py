@@ -18,7 +18,7 @@ SPANS_H = {"day": 24, "week": 168, "weeks": 504, "season": 2160}
 
 
 class RackView(APIView):
-    """Every spool's lane over a span of time, wettest against its own marks first."""
+    """Every spool's lane over a span of time, wettest against its own thresholds first."""
 
     @extend_schema(
         responses=RackSerializer,
@@ -52,7 +52,7 @@ class StorageView(APIView):
 
 
 class LaneListView(APIView):
-    """Every spool's lane, wettest against its own marks first."""
+    """Every spool's lane, wettest against its own thresholds first."""
 
     @extend_schema(responses=LaneSerializer(many=True), operation_id="lanes_list")
     def get(self, request: Request) -> Response:

@@ -36,9 +36,9 @@ class NewSpool:
 
 @transaction.atomic
 def add_spool(new: NewSpool, at: datetime | None = None) -> Saved[Spool]:
-    """Add a spool with its first mark and its place. Returns it.
+    """Add a spool with its first moisture reading and its place.
 
-    Raises UnknownMaterialError for an unknown material or body kind, Refusal where the name is taken.
+    Raises UnknownMaterialError for an unknown material or kind of empty spool, Refusal where the name is taken.
     """
     at = at or timezone.now()
     polymer = material_book()[new.material]

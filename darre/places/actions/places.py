@@ -30,7 +30,7 @@ def add_place(name: str, kind: str, **values: Any) -> Saved[Place]:
 
 @transaction.atomic
 def change_place(place: Place, **values: Any) -> Saved[None]:
-    """Change what is known of a place; its whole past is told anew by that."""
+    """Change what is known about a place; its whole past is computed anew with it."""
     _require_free_name(values.get("name", place.name), place.pk)
     with history_entry("place.changed", f"Changed the place {place.name}") as entry:
         entry.update(place, **values)
@@ -68,8 +68,8 @@ def fill_place(
     if kind and dry_g <= 0.0:
         raise Refusal("no_mass", "Say how much desiccant there is, dry, in g.", "dry_g", 400)
     left = desiccant(DesiccantKind(kind)).left_pct if kind else 0.0
-    told = f"{dry_g:g} g of {desiccant(DesiccantKind(kind)).name}" if kind else "no desiccant"
-    with history_entry("place.filled", f"{place.name}: {told}") as entry:
+    content = f"{dry_g:g} g of {desiccant(DesiccantKind(kind)).name}" if kind else "no desiccant"
+    with history_entry("place.filled", f"{place.name}: {content}") as entry:
         load = left if load_pct is None else load_pct
         entry.create(DesiccantFill(place=place, kind=kind, dry_g=dry_g if kind else 0.0, load_pct=load, at=at, **more))
     return entry.done()

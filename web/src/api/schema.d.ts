@@ -411,7 +411,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Every spool's lane, wettest against its own marks first. */
+        /** @description Every spool's lane, wettest against its own thresholds first. */
         get: operations["lanes_list"];
         put?: never;
         post?: never;
@@ -620,7 +620,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description What gets into a container, by the humidity that a logger in it saw. */
+        /** @description What leaks into a container, by the humidity that a logger in it saw. */
         get: operations["logged_ingress"];
         put?: never;
         post?: never;
@@ -827,7 +827,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Every spool's lane over a span of time, wettest against its own marks first. */
+        /** @description Every spool's lane over a span of time, wettest against its own thresholds first. */
         get: operations["rack"];
         put?: never;
         post?: never;
@@ -1499,7 +1499,7 @@ export interface components {
             /** Format: double */
             p95: number;
         };
-        /** @description When a mark is passed, hours from now: the middle and the two ends; null: not within two weeks. */
+        /** @description When a threshold is passed, hours from now: the middle and the two ends; null: not within two weeks. */
         Crossing: {
             /** Format: double */
             hours: number | null;
@@ -1885,7 +1885,7 @@ export interface components {
         InWordsEnum: "surely" | "probably" | "rather" | "open" | "rather_not" | "probably_not" | "surely_not";
         /** @enum {string} */
         IndicatorEnum: "none" | "orange" | "blue" | "card";
-        /** @description What gets in, as an exchange of room air, m³/day. */
+        /** @description What leaks in, as an exchange of room air, m³/day. */
         Ingress: {
             /** Format: double */
             value: number;
@@ -1992,7 +1992,7 @@ export interface components {
             mass_g: number;
             steady: boolean;
         };
-        /** @description What gets into a container by the logger in it, m³/day, and over how many hours it was compared. */
+        /** @description What leaks into a container by the logger in it, m³/day, and over how many hours it was compared. */
         LoggedIngress: {
             /** Format: double */
             value: number;
@@ -2980,7 +2980,7 @@ export interface components {
             /** Format: double */
             happened_high: number;
         };
-        /** @description A material's marks, % of dry mass, and the factor by which the trouble threshold may be off. */
+        /** @description A material's thresholds, % of dry mass, and the factor by which the trouble threshold may be off. */
         Thresholds: {
             /** Format: double */
             clean_pct: number;
@@ -2994,7 +2994,7 @@ export interface components {
             kind: components["schemas"]["VerdictKindEnum"];
             thresholds: components["schemas"]["Thresholds"];
         };
-        /** @description The marks now, whether the person typed one (cases leave those alone), and what verdicts would make of them. */
+        /** @description The thresholds now, whether one was typed (cases leave those alone), and what each verdict would make of them. */
         ThresholdsNow: {
             now: components["schemas"]["Thresholds"];
             typed: boolean;

@@ -44,6 +44,6 @@ class Command(BaseCommand):
                 file.with_name(file.name + suffix).unlink(missing_ok=True)
         call_command("migrate", verbosity=0)
         load_demo_world()
-        told = file.with_name(f"{file.name}.standins.json")
-        told.write_text(json.dumps(load_devices(timezone.now())), "utf-8")
+        secrets = file.with_name(f"{file.name}.standins.json")
+        secrets.write_text(json.dumps(load_devices(timezone.now())), "utf-8")
         self.stdout.write("Demo world loaded.")
