@@ -175,7 +175,7 @@ def calibration_of(
     offset_c: float | None,
     display_sd_c: float,
 ) -> Calibration:
-    """The calibration of a dryer from what is known: levels, a bed's factor, probe pairs, a typed offset, or its display.
+    """A dryer's calibration from what is known: levels, a bed's factor, probe pairs, a typed offset, or its display.
 
     `display_sd_c`: how far the displays of its kind are off, one standard deviation. Raises OutOfRangeError for levels
     or pairs that no dryer has.
