@@ -49,9 +49,9 @@ class Words(PartsCase):
         load_demo_world()
 
     def whole(self, *sentences):
-        for it in sentences:
-            self.assertNotRegex(it, BROKEN)
-            self.assertTrue(it[:1].isupper() or it[:1].isdigit() or it == "", it)
+        for sentence in sentences:
+            self.assertNotRegex(sentence, BROKEN)
+            self.assertTrue(sentence[:1].isupper() or sentence[:1].isdigit() or sentence == "", sentence)
 
     def read(self, case):
         return self.client.get(f"/api/cases/{case.pk}/").json()
@@ -68,8 +68,8 @@ class Words(PartsCase):
 
     def test_the_walk_shows_each_check_once_with_the_signs_that_the_core_gives_it(self):
         page = self.read(Case.objects.first())
-        signs = {it["check"]: it["signs"] for it in page["checks"]}
-        self.assertEqual({check: [s for s in it.signs if s != WET] for check, it in TABLE.checks.items()}, signs)
+        signs = {kept["check"]: kept["signs"] for kept in page["checks"]}
+        self.assertEqual({check: [s for s in kept.signs if s != WET] for check, kept in TABLE.checks.items()}, signs)
         walk = self.js("cases.WALK")
         self.assertEqual(sorted([*walk, "weigh"]), sorted(TABLE.checks))
         self.assertEqual(sorted(s for c in walk for s in signs[c]), sorted(TABLE.signs))

@@ -18,6 +18,16 @@ from e2e.browser import BrowserCase
 
 
 class BadPrint(BrowserCase):
+    def test_a_key_pressed_before_the_page_has_loaded_means_the_spool_of_the_address(self):
+        held = []
+        self.page.route("**/api/preferences/", lambda route: held.append(route))
+        self.page.route("**/api/spools/7/page/", lambda route: held.append(route))
+        self.page.goto(self.live_server_url + "/spools/7")
+        expect(self.page.get_by_role("heading", level=1)).to_have_text("Loading")
+        self.page.keyboard.press("b")
+        expect(self.page.get_by_role("dialog").get_by_label("Off which spool")).to_have_value("Lens caps")
+        self.page.unroute_all(behavior="ignoreErrors")
+
     def choose(self, sign, answer):
         within = self.page.get_by_role("radiogroup", name=sign)
         within.get_by_role("radio", name=answer, exact=True).click()
@@ -170,7 +180,7 @@ class Laying(BrowserCase):
         _, slip = self.open_funnel()
         self.page.get_by_role("button", name="something else that you saw").click()
         slip.get_by_role("button", name="Save").click()
-        expect(slip.get_by_text("This field may not be blank.")).to_be_visible()
+        expect(slip.get_by_text("Needed: what you saw, for example it smelled sour.")).to_be_visible()
         slip.get_by_label("What it was").fill("Only the side by the door")
         slip.get_by_role("radio", name="when it is something else").click()
         slip.get_by_role("button", name="By how much").click()
@@ -209,7 +219,7 @@ class Laying(BrowserCase):
         expect(slip.get_by_text("Bars break suddenly")).to_be_visible()
         slip.get_by_label("Before drying").fill("210 190 205")
         slip.get_by_role("button", name="Save").click()
-        expect(slip.get_by_text("Give at least one value each, before and after.")).to_be_visible()
+        expect(slip.get_by_text("Needed: every bar’s value after drying, for example 402 395 411.")).to_be_visible()
         slip.get_by_label("After drying").fill("215 188 207")
         slip.get_by_role("button", name="Save").click()
         table = self.page.get_by_role("table", name="Strength")
@@ -268,7 +278,7 @@ class ARoomThatCannotBeLoaded(BrowserCase):
         self.expected_errors = "Failed to"
         self.page.route(re.compile(r"/assets/PracticePage-"), lambda route: route.abort())
         self.page.goto(self.live_server_url + "/cases/practice")
-        expect(self.page.get_by_text("This room could not be loaded")).to_be_visible()
+        expect(self.page.get_by_text("This page could not be loaded")).to_be_visible()
         self.errors = [e for e in self.errors if "net::ERR_FAILED" not in e and "PracticePage" not in e]
         self.page.keyboard.press("w")
         expect(self.page.get_by_role("dialog").get_by_label("The scale reads")).to_be_visible()
@@ -286,7 +296,7 @@ class Table(BrowserCase):
         expect(self.page.get_by_text("100 % is out of range")).to_be_visible()
         tuning.fill("30")
         tuning.press("Enter")
-        self.heading("1 of these numbers is your own.")
+        self.heading("1 of these numbers is yours.")
         self.scan()
         self.page.get_by_role("button", name="back to 60").click()
         self.heading("Every number here is an estimate.")
@@ -306,5 +316,5 @@ class Practice(BrowserCase):
         case = hidden(PracticeRound.objects.get().seed)
         self.heading(re.compile("^It was the water" if case.cause == WATER else "^It was not the water"))
         expect(self.page.get_by_text("You said 9 in 10")).to_be_visible()
-        expect(self.page.get_by_role("img", name="Stated chances against what was so")).to_be_visible()
+        expect(self.page.get_by_role("img", name="What you said against what happened")).to_be_visible()
         self.scan()

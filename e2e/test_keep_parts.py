@@ -20,9 +20,9 @@ class Keeping(PartsCase):
         load_demo_world()
 
     def whole(self, *sentences):
-        for it in sentences:
-            self.assertNotRegex(it, BROKEN)
-            self.assertRegex(it, r"^[A-Z0-9].*[.]$")
+        for sentence in sentences:
+            self.assertNotRegex(sentence, BROKEN)
+            self.assertRegex(sentence, r"^[A-Z0-9].*[.]$")
 
     def test_every_kind_of_place_desiccant_dye_and_pouch_has_words(self):
         for words, kinds in (
@@ -36,10 +36,14 @@ class Keeping(PartsCase):
         self.assertGreaterEqual(len(holdings), 3)
         for units in (METRIC, IMPERIAL):
             self.in_units(units)
-            for it in holdings:
-                self.whole(self.js("storage.desiccantLine(it)", it=it), self.js("storage.ingressLine(it)", it=it))
-                self.whole(*self.js("storage.regenerationLines(it)", it=it))
-                self.whole(self.js("storage.ingressLine(it)", it={**it, "usual_ingress": not it["usual_ingress"]}))
+            for holding in holdings:
+                self.whole(
+                    self.js("storage.desiccantLine(it)", it=holding), self.js("storage.ingressLine(it)", it=holding)
+                )
+                self.whole(*self.js("storage.regenerationLines(it)", it=holding))
+                self.whole(
+                    self.js("storage.ingressLine(it)", it={**holding, "usual_ingress": not holding["usual_ingress"]})
+                )
             for shown in (holdings, holdings[:1], []):
                 self.whole(self.js("storage.storageSentence(it)", it=shown))
 
@@ -53,14 +57,14 @@ class Keeping(PartsCase):
                 content_type="application/json",
             )  # fmt: skip
             self.assertEqual(filled.status_code, 201, filled.content)
-            it = next(h for h in self.client.get("/api/storage/").json() if h["place"]["id"] == place.pk)
-            lines = self.js("storage.regenerationLines(it)", it=it)
+            held = next(h for h in self.client.get("/api/storage/").json() if h["place"]["id"] == place.pk)
+            lines = self.js("storage.regenerationLines(it)", it=held)
             self.whole(*lines)
             told = " ".join(lines)
             self.assertEqual("cobalt" in told, indicator is Indicator.BLUE, told)
             self.assertEqual("Take the card out" in told, indicator is Indicator.CARD)
             self.assertIn("will never hold food again", told)
-            self.assertEqual("too cool" in told, it["desiccant"]["regeneration"]["too_cool"])
+            self.assertEqual("too cool" in told, held["desiccant"]["regeneration"]["too_cool"])
             if "too cool" not in told:
                 self.assertRegex(told, r"\d °C for \d")
 

@@ -9,6 +9,8 @@ from darre.inventory.models import MoistureReading
 from darre.runs.models import Run, Weighing
 from e2e.browser import BrowserCase
 
+STACKER = re.compile(r"^Set Tall stacker to 63 °C for (6 h 30 min|7 h( 30 min)?)\.$")
+
 
 class WholePath(BrowserCase):
     def test_by_keyboard_alone_from_the_rack_to_the_verdict(self):
@@ -18,7 +20,7 @@ class WholePath(BrowserCase):
         self.weigh_in_after_two_slips_of_the_finger()
         self.hours_pass(9.5)
         self.heading("The planned time is over. Weigh it now.")
-        self.weigh_by_key("858.8")
+        self.weigh_by_key("799.2")
         self.heading(re.compile("Keep going: about .* left|Perhaps there already"))
         self.hours_pass(6)
         self.weigh_out_and_hear_the_verdict()
@@ -27,29 +29,32 @@ class WholePath(BrowserCase):
     def choose_on_the_rack(self):
         keys = self.page.keyboard
         self.open("/")
-        self.heading("Four spools print clean now. Hinge stock needs 24 h first.")
+        self.heading("Four spools print clean now. Hinge stock needs 31 h first.")
         self.scan()
         keys.press("/")
         keys.type("rain")
         expect(self.page.get_by_role("list", name="Spools").get_by_role("listitem")).to_have_count(1)
         keys.press("ArrowDown")
         keys.press("p")
-        self.heading("Set Cellar box to 68 °C for 8 h.")
-        expect(self.page.get_by_role("region", name="Run ticket")).to_contain_text("68 °C")
+        # The rack said so; it is the plan that opens, in the dryer that does it best.
+        self.heading(STACKER)
+        expect(self.page.get_by_role("region", name="Run ticket")).to_contain_text("63 °C")
         expect(self.page.get_by_text("computed through the winding")).to_be_visible()
         self.scan()
 
     def choose_dryer_and_school(self):
         keys = self.page.keyboard
-        self.tab_to("Cellar box")
+        self.tab_to("Tall stacker")
+        keys.press("ArrowUp")
+        self.heading("Set Cellar box to 68 °C for 8 h.")
         keys.press("ArrowDown")
-        self.heading(re.compile(r"^Set Tall stacker to 63 °C for (6 h 30 min|7 h( 30 min)?)\.$"))
+        self.heading(STACKER)
         self.tab_to("Choose by")
         self.choose_by_keys("ArrowDown")
         self.heading(re.compile(r"^Set Tall stacker to 68 °C for 5 h( 30 min)?\.$"))
         expect(self.page.get_by_role("list", name="Cautions")).to_contain_text("the empty spool sags above 68 °C")
         self.choose_by_keys("ArrowUp")
-        self.heading(re.compile(r"^Set Tall stacker to 63 °C for (6 h 30 min|7 h( 30 min)?)\.$"))
+        self.heading(STACKER)
 
     def choose_by_keys(self, arrow):
         options = self.page.get_by_role("option")
@@ -65,14 +70,14 @@ class WholePath(BrowserCase):
         keys.press("Enter")
         expect(self.page.get_by_role("heading", name="Weigh in and start")).to_be_visible()
         self.scan()
-        for typed, told in (("859;9", "“859;9” is not a number"), ("120", "less than the empty spool of Rain gauge")):
+        for typed, told in (("800;3", "“800;3” is not a number"), ("120", "less than the empty spool of Rain gauge")):
             keys.press("Control+a")
             keys.type(typed)
             keys.press("Enter")
             expect(self.page.get_by_text(told)).to_be_visible()
             expect(self.page.get_by_label("The scale reads")).to_have_value(typed)
         keys.press("Control+a")
-        keys.type("859,9")
+        keys.type("800,3")
         keys.press("Enter")
         self.heading(re.compile("^Weighed at the start; about [67] h of the planned time left\\.$"))
         self.scan()
@@ -86,13 +91,13 @@ class WholePath(BrowserCase):
     def weigh_out_and_hear_the_verdict(self):
         self.tab_to("Weigh out and end")
         self.page.keyboard.press("Enter")
-        self.page.keyboard.type("858,4")
+        self.page.keyboard.type("798,8")
         self.page.keyboard.press("Enter")
-        expect(self.page.get_by_text("1.5 ± 0.2 g lost, 0.23 ± 0.03 % of the dry plastic.")).to_be_visible()
+        expect(self.page.get_by_text("1.5 ± 0.2 g lost, 0.26 ± 0.03 % of the dry plastic.")).to_be_visible()
         self.heading(re.compile(r"Not dry yet: .* % is left; it prints clean at 0.06 %."))
         self.scan()
         kept = Weighing.objects.filter(run__spool__name="Rain gauge").values_list("gross_g", flat=True)
-        self.assertEqual(list(kept), [859.9, 858.8, 858.4])
+        self.assertEqual(list(kept), [800.3, 799.2, 798.8])
 
     def take_it_back(self):
         self.tab_to("Undo")
@@ -103,7 +108,7 @@ class WholePath(BrowserCase):
     def test_past_a_limit_asks_for_a_reason_and_never_melts_the_strand(self):
         page = self.page
         air = page.get_by_role("textbox", name="Air")
-        self.open("/plan?spool=4")
+        self.open("/plan?spool=4&dryer=1")
         self.heading(re.compile("Set Cellar box to"))
         held: list[Route] = []
         page.route("**/api/plan/**", lambda route: held.append(route))
@@ -131,7 +136,7 @@ class WholePath(BrowserCase):
     def test_bad_text_in_a_plan_stays_where_it_was_typed_with_its_error(self):
         self.expected_errors = "400 (Bad Request)"
         field = self.page.get_by_label("Heat for")
-        self.open("/plan?spool=4")
+        self.open("/plan?spool=4&dryer=1")
         for typed, named in (("eight", "“eight” is not a number"), ("500", "at most 400 h")):
             field.fill(typed)
             field.press("Enter")
@@ -165,7 +170,7 @@ class NothingLost(BrowserCase):
         expect(kept).to_contain_text("will be sent as soon as Darre answers")
         self.assertEqual(Weighing.objects.count(), before)
         self.page.unroute("**/api/weighings/")
-        expect(self.page.get_by_text("Darre is back: kept Vent louvre, 1017.6 g")).to_be_visible()
+        expect(self.page.get_by_text("Darre is back: saved Vent louvre, 1017.6 g")).to_be_visible()
         expect(kept).to_have_count(0)
         self.assertEqual(Weighing.objects.count(), before + 1)
 
@@ -209,11 +214,11 @@ class Reading(BrowserCase):
         expect(lanes).to_have_count(11)
 
     def test_a_spool_is_picked_by_a_part_of_its_name(self):
-        self.open("/plan")
+        self.open("/plan?dryer=1")
         picker = self.page.get_by_label("Drying")
         picker.fill("lens")
         picker.press("Enter")
-        self.heading("Set Cellar box to 51 °C for 20 h.")
+        self.heading(re.compile("Set Cellar box to 51 °C for (19|20) h."))
         cautions = self.page.get_by_role("list", name="Cautions")
         for says in (
             "Limited to 46 °C: the filament softens above 46 °C",
@@ -223,7 +228,7 @@ class Reading(BrowserCase):
             expect(cautions).to_contain_text(says)
 
     def test_a_run_started_and_ended_without_the_scale_says_that_nothing_is_known(self):
-        self.open("/plan?spool=4")
+        self.open("/plan?spool=4&dryer=1")
         self.page.get_by_role("button", name="start without weighing").click()
         self.heading("Not weighed at the start: the scale cannot judge this run.")
         self.page.get_by_role("button", name="Weigh out and end").click()
@@ -286,6 +291,16 @@ class EveryScreen(BrowserCase):
             self.open(path)
             expect(self.page.get_by_role("status", name="Loading")).to_have_count(0)
             self.scan()
+
+    def test_a_page_that_is_still_loading_has_its_heading_and_no_violation(self):
+        held = []
+        self.page.route("**/api/**", lambda route: held.append(route))
+        for path in self.PATHS:
+            self.page.goto(self.live_server_url + path)
+            expect(self.page.get_by_role("heading", level=1)).to_have_count(1)
+            self.scan_at_once()
+        self.assertGreater(len(held), len(self.PATHS))
+        self.page.unroute_all(behavior="ignoreErrors")
 
     def test_the_keys_help_opens_and_closes_by_key(self):
         self.open("/")

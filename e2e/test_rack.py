@@ -42,7 +42,7 @@ class OnTheRack(BrowserCase):
         names = self.page.get_by_role("list", name="Spools").locator("a[data-lane]")
         expect(names.first).to_have_text("Cable guides")
         self.page.get_by_label("Wanted by").fill("2030-06-01T18:00")
-        expect(self.lane("Rain gauge")).to_contain_text("start by 1 Jun 10:00")
+        expect(self.lane("Rain gauge")).to_contain_text("start by 1 Jun 11:30")
 
     def test_a_long_rack_draws_only_what_is_seen(self):
         body, place = EmptySpool.objects.first(), Place.objects.get(name="Shelf")
@@ -103,7 +103,7 @@ class InKeep(BrowserCase):
         self.heading(re.compile("Cable guides will be too wet to print clean in about [34] d, in Bag 4"))
         self.page.get_by_role("radio", name="Dry bin").click()
         self.page.get_by_role("button", name="use this").click()
-        expect(self.page.get_by_text("Dry bin is computed by its own measurement now.")).to_be_visible()
+        expect(self.page.get_by_text("Dry bin now uses its own measurement.")).to_be_visible()
         self.assertGreater(Place.objects.get(name="Dry bin").ingress_m3_day, 0.04)
         self.page.get_by_role("radio", name="Bag 4").click()
         self.page.get_by_role("button", name="Put fresh in").click()
@@ -135,6 +135,21 @@ class InKeep(BrowserCase):
 
 
 class FirstDay(BrowserCase):
+    def test_all_that_is_missing_is_said_at_once_and_the_first_of_it_is_focused(self):
+        self._fixture_teardown()
+        self.open("/")
+        self.heading("Describe one spool, and Darre plans how to dry it.")
+        self.page.get_by_label("Carries up to").fill("plenty")
+        self.page.get_by_role("button", name="Begin").click()
+        alerts = self.page.get_by_role("alert")
+        expect(alerts).to_have_count(9)
+        expect(alerts.first).to_have_text("Needed: the room’s temperature, for example 21.5.")
+        expect(alerts.last).to_contain_text("“plenty” is not a number")
+        expect(self.page.get_by_label("Air now")).to_be_focused()
+        expect(self.page.get_by_label("Carries up to")).to_have_value("plenty")
+        self.page.get_by_label("Air now").fill("18")
+        expect(alerts).to_have_count(8)
+
     def test_an_empty_workshop_comes_to_its_first_plan(self):
         self.expected_errors = "(Bad Request)"
         self._fixture_teardown()

@@ -13,7 +13,7 @@ from drying.dryers import Dryer, Load, Setup
 from drying.materials import empty_spool_kind, material
 from drying.planning.choose import choose
 from drying.quantity import Quantity
-from drying.runs import RunSoFar, RunState, TimedWeighing, judge
+from drying.runs import Planned, RunSoFar, RunState, TimedWeighing, judge
 from drying.weighing import Scale, Tare, TareMethod, Weighing
 from standins.truth import drawn, read_off
 
@@ -38,11 +38,13 @@ class Seen:
 def a_run(rng: np.random.Generator, scale: Scale) -> list[Seen]:
     """One run that a plan thinks can be done, judged from its second weigh-in on."""
     while True:
-        it = material(MATERIALS[int(rng.integers(len(MATERIALS)))])
-        assert it.trouble is not None
-        wet = it.trouble.value * float(rng.uniform(0.6, 1.6))
+        polymer = material(MATERIALS[int(rng.integers(len(MATERIALS)))])
+        assert polymer.trouble is not None
+        wet = polymer.trouble.value * float(rng.uniform(0.6, 1.6))
         form = "loose" if rng.random() < 0.15 else "wound"
-        load = Load(it, empty_spool_kind("abs"), 1.75, Quantity(wet, 0.3 * wet), float(rng.uniform(250, 1000)), form)
+        load = Load(
+            polymer, empty_spool_kind("abs"), 1.75, Quantity(wet, 0.3 * wet), float(rng.uniform(250, 1000)), form
+        )
         room = RoomAir(float(rng.uniform(15, 24)), float(rng.uniform(40, 70)))
         vent = float(np.exp(rng.normal(np.log(0.3), 0.8)))
         dryer = Dryer(30, 120, vent_m3_h=vent, swing_c=2, warm_up_h=0.4, hot_side_excess_c=0)
@@ -50,7 +52,7 @@ def a_run(rng: np.random.Generator, scale: Scale) -> list[Seen]:
         if choice.reaches and choice.duration_h <= 48.0:
             break
     hours = choice.duration_h
-    segments = dryer.segments(it, room, choice.temp_c, hours * WEIGHED[-1])
+    segments = dryer.segments(polymer, room, choice.temp_c, hours * WEIGHED[-1])
     truth = drawn(load, segments, TARE.mass_g, TARE.uncertainty_g, rng)
     at = [share * hours for share in WEIGHED]
     really, gross = truth.moisture_pct(at), truth.gross_g(at)
@@ -59,7 +61,7 @@ def a_run(rng: np.random.Generator, scale: Scale) -> list[Seen]:
     found = []
     for nth in range(2, len(at) + 1):
         now = at[nth - 1]
-        verdict = judge(RunSoFar(load, segments, load.aim_pct, TARE, shown[:nth]), now, hours)
+        verdict = judge(RunSoFar(load, segments, load.aim_pct, TARE, shown[:nth]), now, Planned(hours))
         left, of_now = verdict.to_aim, verdict.moisture
         going = now < done < math.inf
         middle, low, high = (math.inf if x is None else x for x in (left.p50, left.p05, left.p95))

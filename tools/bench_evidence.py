@@ -34,15 +34,15 @@ def _looked(rng: np.random.Generator, case: HiddenCase) -> dict[str, bool]:
 
 
 def _chance(case: HiddenCase, looked: dict[str, bool]) -> float:
-    it = scene(evidence_table(case.material), case.begin)
-    return float(posterior(it, answers_row(it, looked))[0, it.causes.index(WATER)])
+    numbers = scene(evidence_table(case.material), case.begin)
+    return float(posterior(numbers, answers_row(numbers, looked))[0, numbers.causes.index(WATER)])
 
 
 def _known_chance(case: HiddenCase, looked: dict[str, bool], rho: float) -> float:
     """What a judge states who knows exactly how the cases are drawn."""
     table = evidence_table(case.material)
-    it = scene(table, case.begin)
-    return float(shares(it.start + log_p_together(table, looked, rho))[it.causes.index(WATER)])
+    numbers = scene(table, case.begin)
+    return float(shares(numbers.start + log_p_together(table, looked, rho))[numbers.causes.index(WATER)])
 
 
 def bench_calibration(cases: int, rho: float) -> None:

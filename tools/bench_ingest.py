@@ -16,7 +16,8 @@ from pathlib import Path
 
 import numpy as np
 
-from tools.house import VAR, free_port, server, wait_until_up
+from tools.house import free_port, server, wait_until_up
+from tools.install import VAR
 
 PORT, NAME = 8653, "demo-bench-ingest.sqlite3"
 ADDRESS = f"http://127.0.0.1:{PORT}"
@@ -102,7 +103,7 @@ def stored(path: Path) -> int:
 
 
 def send_all(senders: list[Sender], begin: datetime, seconds: float, stop: threading.Event) -> list[threading.Thread]:
-    threads = [threading.Thread(target=it.run, args=(begin, seconds, stop)) for it in senders]
+    threads = [threading.Thread(target=sender.run, args=(begin, seconds, stop)) for sender in senders]
     for thread in threads:
         thread.start()
     return threads
@@ -128,10 +129,10 @@ def main() -> None:
         stop.set()
         page.join()
         sent = DEVICES * SECONDS * DELIVERIES_PER_S * READINGS
-        counted = sum(it.acknowledged for it in senders)
+        counted = sum(sender.acknowledged for sender in senders)
         print(f"\nIngest: {DEVICES} devices, {sent} readings in {SECONDS} s beside an open page")
         print(f"  acknowledged {counted}, on the disk {stored(VAR / NAME)}, refused or lost {sent - counted}")
-        print(f"  a delivery of {READINGS}: {told([t for it in senders for t in it.took_ms])}")
+        print(f"  a delivery of {READINGS}: {told([t for sender in senders for t in sender.took_ms])}")
         print(f"  the page's requests meanwhile: {told(page_ms)}")
 
         stop = threading.Event()
@@ -143,7 +144,7 @@ def main() -> None:
         stop.set()
         for thread in threads:
             thread.join()
-        counted, kept = sum(it.acknowledged for it in senders), stored(VAR / NAME)
+        counted, kept = sum(sender.acknowledged for sender in senders), stored(VAR / NAME)
         print(
             f"  kill -9 after {KILL_AFTER_S} s more: acknowledged {counted}, on the disk {kept}, "
             f"lost {max(counted - kept, 0)}"

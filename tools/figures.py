@@ -8,7 +8,7 @@ import numpy as np
 from drying.air import RoomAir
 from drying.materials import material
 from drying.transport import DEFAULT_WINDING, Filament, Segment, course, even_state
-from tools.house import ROOT
+from tools.install import ROOT
 
 mpl.use("svg")
 from matplotlib import pyplot as plt

@@ -1,13 +1,7 @@
-#!/usr/bin/env python3
-"""Set-up and commands of the house, with nothing but Python's own library.
-
-Each step leaves a stamp of what it was made from and is skipped while that has not changed, so every command may be
-repeated at will. What goes wrong is said in a sentence with the way out.
-"""
+"""Commands of the house, with nothing but Python's own library: `python3 -m tools.house COMMAND`."""
 
 from __future__ import annotations
 
-import hashlib
 import os
 import shutil
 import socket
@@ -16,151 +10,30 @@ import sys
 import time
 import urllib.error
 import urllib.request
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Mapping
 from pathlib import Path
 
-ROOT = Path(__file__).resolve().parent.parent
-VAR, VENV, WEB = ROOT / "var", ROOT / ".venv", ROOT / "web"
-BIN = VENV / "bin"
+from tools.install import (
+    BIN,
+    ROOT,
+    VAR,
+    VENV,
+    WEB,
+    Stop,
+    browser,
+    development,
+    node_modules,
+    once,
+    page,
+    parts,
+    pip_install,
+    run,
+    runtime,
+    say,
+    together,
+)
+
 PORT = int(os.environ.get("DARRE_PORT", "8642"))
-LEAST_PYTHON, LEAST_NODE = (3, 11), (20, 19)
-
-
-class Stop(Exception):  # noqa: N818  ends the command with a sentence
-    """A sentence for the person at the keyboard."""
-
-
-def say(text: str) -> None:
-    print(f"darre: {text}", flush=True)
-
-
-def run(*command: str | Path, cwd: Path = ROOT, quiet: bool = False, env: Mapping[str, str] | None = None) -> None:
-    """Run a command; stop with a sentence where it fails, its own output above it."""
-    words = [str(c) for c in command]
-    done = subprocess.run(
-        words, cwd=cwd, env={**os.environ, **(env or {})}, check=False, text=True, capture_output=quiet
-    )
-    if done.returncode:
-        if quiet:
-            print(done.stdout + done.stderr, flush=True)
-        raise Stop(f"`{' '.join(words[:4])} …` failed; what it said stands above.")
-
-
-def digest(paths: Iterable[Path]) -> str:
-    found = hashlib.sha256()
-    for path in sorted(paths):
-        found.update(str(path.relative_to(ROOT)).encode())
-        found.update(path.read_bytes())
-    return found.hexdigest()
-
-
-def once(name: str, sources: Iterable[Path], what: str, do: Callable[[], None], made: Path) -> None:
-    """Do a step unless its stamp says that it was done from the same sources."""
-    stamp, wanted = VAR / "stamps" / name, digest(sources)
-    if made.exists() and stamp.exists() and stamp.read_text() == wanted:
-        return
-    stamp.unlink(missing_ok=True)
-    say(what)
-    start = time.monotonic()
-    do()
-    stamp.parent.mkdir(parents=True, exist_ok=True)
-    stamp.write_text(wanted)
-    say(f"… done in {time.monotonic() - start:.0f} s.")
-
-
-def as_root(*command: str) -> list[str]:
-    if os.geteuid() == 0:
-        return list(command)
-    if shutil.which("sudo"):
-        return ["sudo", *command]
-    raise Stop(f"Please run this as root, then try again: {' '.join(command)}")
-
-
-def apt_install(*packages: str) -> None:
-    if not shutil.which("apt-get"):
-        raise Stop(f"Please install {', '.join(packages)} with your system's package manager, then try again.")
-    run(*as_root("apt-get", "update", "-qq"), quiet=True)
-    run(*as_root("apt-get", "install", "-y", "-qq", "--no-install-recommends", *packages), quiet=True,
-        env={"DEBIAN_FRONTEND": "noninteractive"})  # fmt: skip
-
-
-def make_venv() -> None:
-    if sys.version_info[:2] < LEAST_PYTHON:
-        raise Stop(f"Python {'.'.join(map(str, LEAST_PYTHON))} or newer is needed; this is {sys.version.split()[0]}.")
-    if (BIN / "python").exists():
-        return
-    say("making the Python environment in .venv")
-    shutil.rmtree(VENV, ignore_errors=True)
-    if subprocess.run([sys.executable, "-m", "venv", str(VENV)], check=False, capture_output=True).returncode:
-        apt_install("python3-venv")
-        shutil.rmtree(VENV, ignore_errors=True)
-        run(sys.executable, "-m", "venv", VENV)
-
-
-def pip_install(lock: str) -> None:
-    run(BIN / "python", "-m", "pip", "install", "--quiet", "--disable-pip-version-check", "--require-hashes",
-        "-r", f"requirements/{lock}.txt")  # fmt: skip
-
-
-def runtime() -> None:
-    make_venv()
-    once("runtime", [ROOT / "requirements/runtime.txt"], "installing what Darre runs on (about a minute)",
-         lambda: pip_install("runtime"), BIN / "gunicorn")  # fmt: skip
-
-
-def development() -> None:
-    runtime()
-    once("dev", [ROOT / "requirements/dev.txt"], "installing the development tools", lambda: pip_install("dev"),
-         BIN / "mypy")  # fmt: skip
-
-
-def check_node() -> None:
-    node = shutil.which("node")
-    if not node or not shutil.which("npm"):
-        raise Stop("Node and npm are needed to build the page. Please install Node 20.19 or newer, then try again.")
-    version = subprocess.run([node, "--version"], check=True, capture_output=True, text=True).stdout.strip()
-    if tuple(int(n) for n in version.lstrip("v").split(".")[:2]) < LEAST_NODE:
-        raise Stop(f"Node {'.'.join(map(str, LEAST_NODE))} or newer is needed; this machine has {version}.")
-
-
-def node_modules() -> None:
-    check_node()
-    once("npm", [WEB / "package-lock.json"], "installing what the page is built with (about a minute)",
-         lambda: run("npm", "ci", "--no-audit", "--no-fund", "--loglevel=error", cwd=WEB),
-         WEB / "node_modules/.bin/vite")  # fmt: skip
-
-
-def page_sources() -> list[Path]:
-    files = [p for p in (WEB / "src").rglob("*") if p.is_file()]
-    return [*files, WEB / "index.html", WEB / "package-lock.json", WEB / "vite.config.ts", WEB / "tsconfig.json"]
-
-
-def build_page() -> None:
-    run(WEB / "node_modules/.bin/vite", "build", "--logLevel", "warn", cwd=WEB)
-    run(BIN / "python", "-m", "whitenoise.compress", "--quiet", WEB / "dist")
-
-
-def page() -> None:
-    stamp = VAR / "stamps" / "page"
-    if stamp.exists() and stamp.read_text() == digest(page_sources()) and (WEB / "dist/index.html").exists():
-        return
-    node_modules()
-    once("page", page_sources(), "building the page", build_page, WEB / "dist/index.html")
-
-
-def parts() -> None:
-    """The page's plain functions as one script that the tests load."""
-    node_modules()
-    once("parts", [*page_sources(), *(WEB / "tests").iterdir()], "laying the page's functions open for the tests",
-         lambda: run(WEB / "node_modules/.bin/vite", "build", "--config", "tests/vite.config.ts", "--logLevel", "warn",
-                     cwd=WEB),
-         WEB / "dist-parts/parts.js")  # fmt: skip
-
-
-def browser() -> None:
-    if not shutil.which("chromium"):
-        say("installing Debian's chromium for the browser tests (about a minute)")
-        apt_install("chromium")
 
 
 def free_port(port: int) -> None:
@@ -264,9 +137,13 @@ def timed(name: str, step: Callable[[], None]) -> None:
 
 
 def check() -> None:
-    timed("Python lint, imports, types, migrations", check_python)
-    timed("page types, lint, format, unused code", check_page)
-    timed("API contract", check_schema)
+    together(development, node_modules)
+
+    def of_the_page() -> None:
+        timed("page types, lint, format, unused code", check_page)
+        timed("API contract", check_schema)
+
+    together(lambda: timed("Python lint, imports, types, migrations", check_python), of_the_page)
 
 
 TESTED = ("drying", "gcode", "darre", "standins", "tools", "e2e")
@@ -292,7 +169,7 @@ def test() -> None:
     if only := os.environ.get("ONLY"):
         test_only(only)
         return
-    browser()
+    browser()  # before what may install by apt too: two of them at once would fail on its lock
     check()
     page()
     parts()
@@ -325,12 +202,17 @@ def bench() -> None:
     peers()
     browser()
     page()
-    run(BIN / "python", "-m", "tools.bench")
-    run(BIN / "python", "-m", "tools.bench_endpoint")
-    run(BIN / "python", "-m", "tools.bench_evidence")
-    run(BIN / "python", "-m", "tools.bench_rack")
-    run(BIN / "python", "-m", "tools.bench_ingest")
-    run(BIN / "python", "-m", "tools.bench_page")
+    for part in ("bench", "bench_endpoint", "bench_evidence", "bench_rack", "bench_ingest", "bench_page"):
+        run(BIN / "python", "-m", f"tools.{part}")
+    os.environ["WORKSHOPS"] = "500"
+    run(BIN / "python", "manage.py", "test", "darre.planning.tests.test_one_answer.DrawnWorkshops")
+
+
+def mutants() -> None:
+    development()
+    once("mutants", [ROOT / "requirements/mutants.txt"], "installing what breaks the core on purpose",
+         lambda: pip_install("mutants"), BIN / "cosmic-ray")  # fmt: skip
+    run(BIN / "python", "-m", "tools.mutants")
 
 
 def shots() -> None:
@@ -369,6 +251,7 @@ COMMANDS: dict[str, Callable[[], None]] = {
     "check": check,
     "dev": dev,
     "bench": bench,
+    "mutants": mutants,
     "shots": shots,
     "figures": figures,
     "schema": schema,
@@ -379,7 +262,7 @@ COMMANDS: dict[str, Callable[[], None]] = {
 
 def main() -> int:
     if len(sys.argv) != 2 or sys.argv[1] not in COMMANDS:
-        print(f"usage: python3 tools/house.py {{{','.join(COMMANDS)}}}")
+        print(f"usage: python3 -m tools.house {{{','.join(COMMANDS)}}}")
         return 2
     try:
         COMMANDS[sys.argv[1]]()

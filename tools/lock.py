@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import sys
 
-from tools.house import ROOT, VAR, WEB, make_venv, run
+from tools.install import ROOT, VAR, WEB, make_venv, run
 
 
 def lock() -> None:
@@ -14,7 +14,7 @@ def lock() -> None:
     if not tools.exists():
         run(sys.executable, "-m", "venv", tools)
         run(tools / "bin/pip", "install", "--quiet", "pip-tools==7.6.2")
-    for name in ("runtime", "dev", "bench"):
+    for name in ("runtime", "dev", "bench", "mutants"):
         run(tools / "bin/pip-compile", "--quiet", "--generate-hashes", "--strip-extras", "--no-emit-index-url",
             "--no-emit-find-links", "--no-emit-trusted-host", "--no-emit-options", "-o", f"{name}.txt", f"{name}.in",
             cwd=ROOT / "requirements", env={"CUSTOM_COMPILE_COMMAND": "make lock"})  # fmt: skip

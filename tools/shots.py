@@ -10,7 +10,8 @@ from pathlib import Path
 from playwright.sync_api import Page, expect, sync_playwright
 
 from e2e.chromium import launch
-from tools.house import ROOT, VAR, free_port, say, server, wait_until_up
+from tools.house import free_port, server, wait_until_up
+from tools.install import ROOT, VAR, say
 
 PORT = 8651
 DESK, PHONE, SHEET = (1280, 800), (390, 844), (794, 1123)

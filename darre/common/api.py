@@ -10,6 +10,24 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from darre.common.errors import Part, part_of
+
+
+class SentencePartSerializer(serializers.Serializer):
+    """A part of a sentence: an amount with its unit where `value` is given, a moment where `at` is, else text alone.
+
+    `text` is the part in the unit given, or in UTC; `difference` marks a step between temperatures.
+    """
+
+    text = serializers.CharField(allow_blank=True, trim_whitespace=False)
+    value = serializers.FloatField(allow_null=True)
+    unit = serializers.CharField(allow_blank=True)
+    difference = serializers.BooleanField()
+    at = serializers.DateTimeField(allow_null=True)
+
+    def to_representation(self, part: Part) -> dict[str, Any]:
+        return part_of(part)
+
 
 class FieldErrorSerializer(serializers.Serializer):
     """One field at fault."""
@@ -17,6 +35,7 @@ class FieldErrorSerializer(serializers.Serializer):
     field = serializers.CharField()
     code = serializers.CharField()
     message = serializers.CharField()
+    parts = SentencePartSerializer(many=True)
 
 
 class ErrorSerializer(serializers.Serializer):
@@ -24,6 +43,7 @@ class ErrorSerializer(serializers.Serializer):
 
     code = serializers.CharField()
     message = serializers.CharField()
+    parts = SentencePartSerializer(many=True)
     field = serializers.CharField(allow_null=True)
     fields = FieldErrorSerializer(many=True)  # type: ignore[assignment]  # the answer's own key, not the class's
 

@@ -1,12 +1,14 @@
 """How the application says no: one exception for every refusal, one shape of answer.
 
-Every error answer is {"code", "message", "field", "fields"}: a stable code for programs, a message that a person can
-act on, the field at fault (or null), and every field at fault with its own code and message. Nothing is stored.
+Every error answer is {"code", "message", "parts", "field", "fields"}: a stable code for programs, a message that a
+person can act on, the same in parts so that a screen can show amounts and moments in its own way, the field at fault
+(or null), and every field at fault with its own. Nothing is stored.
 """
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import Any
+from datetime import UTC, datetime
+from typing import Any, Self
 
 from django.core.exceptions import PermissionDenied
 from django.http import Http404
@@ -14,7 +16,11 @@ from rest_framework import exceptions
 from rest_framework.response import Response
 from rest_framework.views import set_rollback
 
-from drying.errors import DryingError
+from drying.errors import Amount, DryingError
+
+Part = str | Amount | datetime
+Spoken = tuple[Part, ...]
+"""A sentence in parts, so that a screen can show amounts in other units and moments by the person's own clock."""
 
 
 @dataclass
@@ -22,16 +28,65 @@ class Refusal(Exception):  # noqa: N818  a refusal is an answer, not a fault
     """An action that will not be done. `extra` goes into the answer as it is (for what the person may do next)."""
 
     code: str
-    message: str
+    says: str | Spoken
     field: str | None = None
     status: int = 409
     extra: Mapping[str, Any] | None = None
+
+    @property
+    def message(self) -> str:
+        """The whole sentence."""
+        return plain(self.says)
 
     def __str__(self) -> str:
         return self.message
 
 
-def _field_errors(detail: Any, path: str = "") -> Iterator[dict[str, str]]:
+def _plain_part(part: Part) -> str:
+    return f"{part.astimezone(UTC):%Y-%m-%d %H:%M} UTC" if isinstance(part, datetime) else str(part)
+
+
+def plain(says: str | Spoken) -> str:
+    """A sentence in one, with moments in UTC: for programs and logs."""
+    return says if isinstance(says, str) else "".join(map(_plain_part, says))
+
+
+def part_of(part: Part) -> dict[str, Any]:
+    """A part of a sentence as it is answered: text, an amount with its unit, or a moment."""
+    shape: dict[str, Any] = {"text": _plain_part(part), "value": None, "unit": "", "difference": False, "at": None}
+    if isinstance(part, Amount):
+        shape |= {"value": part.value, "unit": part.unit, "difference": part.difference}
+    elif isinstance(part, datetime):
+        shape |= {"at": part.isoformat()}
+    return shape
+
+
+def parts_of(says: str | Spoken) -> list[dict[str, Any]]:
+    """A sentence as it is answered."""
+    return [part_of(part) for part in ((says,) if isinstance(says, str) else says)]
+
+
+class InParts(str):
+    """The code of a field's error, with the parts of its sentence.
+
+    The framework makes every message anew on its way up from the field and keeps nothing of it but text and code, so
+    the parts travel on the code.
+    """
+
+    parts: Spoken
+
+    def __new__(cls, code: str, *parts: Part) -> Self:
+        made = super().__new__(cls, code)
+        made.parts = parts
+        return made
+
+
+def field_error(code: str, *parts: Part) -> exceptions.ValidationError:
+    """What a field raises where its sentence names amounts."""
+    return exceptions.ValidationError(plain(parts), code=InParts(code, *parts))
+
+
+def _field_errors(detail: Any, path: str = "") -> Iterator[dict[str, Any]]:
     if isinstance(detail, Mapping):
         for name, inner in detail.items():
             yield from _field_errors(inner, path if name == "non_field_errors" else f"{path}.{name}".strip("."))
@@ -39,16 +94,18 @@ def _field_errors(detail: Any, path: str = "") -> Iterator[dict[str, str]]:
         for inner in detail:
             yield from _field_errors(inner, path)
     else:
-        yield {"field": path, "code": getattr(detail, "code", "invalid"), "message": str(detail)}
+        code = getattr(detail, "code", "invalid")
+        parts = code.parts if isinstance(code, InParts) else str(detail)
+        yield {"field": path, "code": code, "message": str(detail), "parts": parts_of(parts)}
 
 
-def _body(code: str, message: str, field: str | None = None, **more: Any) -> dict[str, Any]:
-    return {"code": code, "message": message, "field": field, "fields": [], **more}
+def _body(code: str, says: str | Spoken, field: str | None = None, **more: Any) -> dict[str, Any]:
+    return {"code": code, "message": plain(says), "parts": parts_of(says), "field": field, "fields": [], **more}
 
 
 def refusal_body(refusal: Refusal) -> dict[str, Any]:
     """A refusal as it is answered."""
-    return _body(refusal.code, refusal.message, refusal.field, **(refusal.extra or {}))
+    return _body(refusal.code, refusal.says, refusal.field, **(refusal.extra or {}))
 
 
 def answer_error(error: Exception, context: dict[str, Any]) -> Response | None:
@@ -57,11 +114,12 @@ def answer_error(error: Exception, context: dict[str, Any]) -> Response | None:
     if isinstance(error, Refusal):
         return Response(refusal_body(error), status=error.status)
     if isinstance(error, DryingError):
-        return Response(_body("out_of_range", str(error), error.name), status=400)
+        return Response(_body("out_of_range", error.parts, error.name), status=400)
     if isinstance(error, exceptions.ValidationError):
         fields = list(_field_errors(error.detail))
         first = fields[0]
-        return Response(_body("invalid", first["message"], first["field"] or None) | {"fields": fields}, status=400)
+        body = _body("invalid", first["message"], first["field"] or None) | {"parts": first["parts"], "fields": fields}
+        return Response(body, status=400)
     if isinstance(error, Http404):
         return Response(_body("not_found", "There is nothing at this address; it may have been undone."), status=404)
     if isinstance(error, PermissionDenied):

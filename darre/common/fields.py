@@ -10,38 +10,54 @@ from django.utils.dateparse import parse_datetime
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from darre.common.errors import field_error
+from drying.errors import Amount
+
 _NUMBER = re.compile(r"[+-]?(\d+([.,]\d*)?|[.,]\d+)")
+_SCIENTIFIC = re.compile(_NUMBER.pattern + r"([eE][+-]?\d{1,3})?")
 
 
 @extend_schema_field({"oneOf": [{"type": "number"}, {"type": "string"}], "description": "A comma decimal is fine."})
 class TypedNumber(serializers.Field):
     """A number, or text with a point or a comma for the decimals. Every message names bounds and unit."""
 
-    def __init__(self, *, unit: str, low: float, high: float, above_low: bool = False, **more: Any) -> None:
+    written = _NUMBER
+
+    def __init__(
+        self, *, unit: str, low: float, high: float, above_low: bool = False, difference: bool = False, **more: Any
+    ) -> None:
         super().__init__(**more)
-        self.unit, self.low, self.high, self.above_low = unit, low, high, above_low
+        self.unit, self.low, self.high, self.above_low, self.difference = unit, low, high, above_low, difference
+
+    @property
+    def _in_unit(self) -> str:
+        return f" in {self.unit}" if self.unit else ""
 
     def to_internal_value(self, data: object) -> float:
         if isinstance(data, bool) or not isinstance(data, int | float | str):
-            raise serializers.ValidationError(f"Needed: a number in {self.unit}.", code="not_a_number")
+            raise serializers.ValidationError(f"Needed: a number{self._in_unit}.", code="not_a_number")
         text = str(data).strip().replace("\u2212", "-").removesuffix(self.unit).strip()
         if not text:
-            raise serializers.ValidationError(f"Needed: a number in {self.unit}, for example 21.5.", code="required")
-        if isinstance(data, str) and not _NUMBER.fullmatch(text):
+            raise serializers.ValidationError(f"Needed: a number{self._in_unit}, for example 21.5.", code="required")
+        if isinstance(data, str) and not self.written.fullmatch(text):
             raise serializers.ValidationError(
-                f"“{data}” is not a number. Give one in {self.unit}, such as 858.4 or 858,4.", code="not_a_number"
+                f"“{data}” is not a number. Give one{self._in_unit}, such as 858.4 or 858,4.", code="not_a_number"
             )
         value = float(text.replace(",", ".")) if isinstance(data, str) else float(data)
         if value < self.low or value > self.high or not math.isfinite(value) or (self.above_low and value == self.low):
             over = "more than" if self.above_low else "at least"
-            raise serializers.ValidationError(
-                f"{value:g} {self.unit} is out of range: give {over} {self.low:g}, at most {self.high:g} {self.unit}.",
-                code="out_of_range",
-            )
+            given, least, most = (Amount(v, self.unit, self.difference) for v in (value, self.low, self.high))
+            raise field_error("out_of_range", given, f" is out of range: give {over} ", least, ", at most ", most, ".")
         return value
 
     def to_representation(self, value: float) -> float:
         return value
+
+
+class ScientificNumber(TypedNumber):
+    """A number that may be very small: as text it may have a power of ten behind it, such as 3e-12."""
+
+    written = _SCIENTIFIC
 
 
 @extend_schema_field({"type": "string", "format": "date-time"})

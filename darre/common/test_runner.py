@@ -18,6 +18,16 @@ hypothesis.settings.register_profile("explore", deadline=None)
 hypothesis.settings.load_profile("explore" if os.environ.get("EXPLORE") else "build")
 
 
+def _is_running(process: int) -> bool:
+    try:
+        os.kill(process, 0)
+    except ProcessLookupError:
+        return False
+    except PermissionError:
+        return True
+    return True
+
+
 class PlainRunner(DiscoverRunner):
     """Prints 'N passed, N failed' last."""
 
@@ -33,10 +43,12 @@ class PlainRunner(DiscoverRunner):
 
     def setup_databases(self, **kwargs: Any) -> Any:
         """A clone is a copied file: what still stands in the write-ahead log must be in it, and the log of an earlier
-        clone of the same name must not be taken for its own.
+        clone of the same name must not be taken for its own. Two runs at once have files of their own.
         """
-        for left in settings.VAR_DIR.glob("test*.sqlite3*"):
-            left.unlink()
+        for left in settings.VAR_DIR.glob("test-*.sqlite3*"):
+            if not _is_running(int(left.name.split("-")[1].split("_")[0].split(".")[0])):
+                left.unlink(missing_ok=True)
+        connection.settings_dict["TEST"]["NAME"] = str(settings.VAR_DIR / f"test-{os.getpid()}.sqlite3")
         creation = connection.creation
         clone = creation.clone_test_db
 

@@ -114,64 +114,67 @@ CASES = (
 )  # fmt: skip
 
 
-def gcode_of(it: DemoFile) -> Iterator[bytes]:
+def gcode_of(demo_file: DemoFile) -> Iterator[bytes]:
     """The file's commands: rings on rings, one retraction a layer."""
-    yield f"G21\nG90\nM83\nM190 S{it.bed_c}\nM109 S{it.nozzle_c}\nM106 S80\nG28\n".encode()
+    yield f"G21\nG90\nM83\nM190 S{demo_file.bed_c}\nM109 S{demo_file.nozzle_c}\nM106 S80\nG28\n".encode()
     turns, points = 4, 24
-    each = it.metres * 1000.0 / (it.layers * turns * points)
-    for layer in range(it.layers):
-        yield f"G1 Z{0.2 * (layer + 1):.2f} F9000\nG1 E{it.retraction_mm} F2400\nG1 F{60 * it.speed_mm_s}\n".encode()
+    each = demo_file.metres * 1000.0 / (demo_file.layers * turns * points)
+    for layer in range(demo_file.layers):
+        height, retraction, speed = 0.2 * (layer + 1), demo_file.retraction_mm, 60 * demo_file.speed_mm_s
+        yield f"G1 Z{height:.2f} F9000\nG1 E{retraction} F2400\nG1 F{speed}\n".encode()
         for n in range(turns * points):
             angle = 2.0 * math.pi * n / points
             r = 30.0 + n // points
             yield f"G1 X{110 + r * math.cos(angle):.3f} Y{110 + r * math.sin(angle):.3f} E{each:.5f}\n".encode()
-        yield f"G1 E-{it.retraction_mm} F2400\n".encode()
+        yield f"G1 E-{demo_file.retraction_mm} F2400\n".encode()
 
 
 _READ: dict[str, Any] = {}
 
 
-def _file(it: DemoFile) -> PrintFile:
-    if it.name not in _READ:
+def _file(demo_file: DemoFile) -> PrintFile:
+    if demo_file.name not in _READ:
         reader = GcodeReader()
-        for block in gcode_of(it):
+        for block in gcode_of(demo_file):
             reader.feed(block)
-        _READ[it.name] = reader.finish()
-    return save_file(it.name, _READ[it.name]).record
+        _READ[demo_file.name] = reader.finish()
+    return save_file(demo_file.name, _READ[demo_file.name]).record
 
 
-def _load_print(it: DemoPrint, now: datetime) -> Any:
-    spool = Spool.objects.get(name=it.spool)
-    return add_print(spool, it.name, now - timedelta(days=it.days_ago), _file(it.file), note=it.note).record
+def _load_print(demo_print: DemoPrint, now: datetime) -> Any:
+    spool = Spool.objects.get(name=demo_print.spool)
+    return add_print(
+        spool, demo_print.name, now - timedelta(days=demo_print.days_ago), _file(demo_print.file), note=demo_print.note
+    ).record
 
 
-def _load_case(it: DemoCase, now: datetime) -> None:
-    before = _load_print(it.before, now)
-    case: Case = open_case(before.spool, it.title, before=before).record
-    if it.after:
-        change_case(case, after=_load_print(it.after, now))
-    for sign, seen in it.signs.items():
+def _load_case(demo_case: DemoCase, now: datetime) -> None:
+    before = _load_print(demo_case.before, now)
+    case: Case = open_case(before.spool, demo_case.title, before=before).record
+    if demo_case.after:
+        change_case(case, after=_load_print(demo_case.after, now))
+    for sign, seen in demo_case.signs.items():
         note_signs(case, {sign: seen})
-    if it.suspect_mm:
-        caliper(case, it.suspect_mm, it.dry_mm)
-    for side, wet in it.photos:
-        add_photo(case, side, f"{it.shape}-{side}.jpg", picture(it.shape, wet))
+    if demo_case.suspect_mm:
+        caliper(case, demo_case.suspect_mm, demo_case.dry_mm)
+    for side, wet in demo_case.photos:
+        add_photo(case, side, f"{demo_case.shape}-{side}.jpg", picture(demo_case.shape, wet))
     scores = [
         {"side": side, "feature": feature, "score": score}
-        for feature, pair in it.ratings.items()
+        for feature, pair in demo_case.ratings.items()
         for side, score in zip(("before", "after"), pair, strict=True)
     ]
     if scores:
         rate(case, scores, blind=True)
-    for (method, pose), (first, second) in it.strengths.items():
+    for (method, pose), (first, second) in demo_case.strengths.items():
         note_strength(case, method, pose, "N", list(first), list(second))
-    if it.verdict:
-        close_case(case, it.verdict, note=it.verdict_note)
+    if demo_case.verdict:
+        close_case(case, demo_case.verdict, note=demo_case.verdict_note)
 
 
 def load_cases(now: datetime) -> None:
     """Load prints and cases through the same actions that the screens use."""
-    for it in PRINTS:
-        _load_print(it, now)
+    for planned in PRINTS:
+        _load_print(planned, now)
     for case in CASES:
         _load_case(case, now)

@@ -30,12 +30,12 @@ def load_devices(now: datetime) -> dict[str, Any]:
     """Add logger, scale and meter at the running run, send what they saw since its start, and return what the stand-ins
     go on with: their tokens and the hidden truth.
     """
-    run = Run.objects.select_related("spool__empty_spool", "dryer").get(ended_at__isnull=True)
+    run = Run.objects.select_related("spool__empty_spool", "batch__dryer").get(ended_at__isnull=True)
     hidden = next(r for r in RUNS if not r.ended)
     net_g = next(s.net_g for s in SPOOLS if s.name == hidden.spool)
     spool, dryer = run.spool, core_dryer(run.dryer)
     load = core_load(spool, material_book()[spool.material], Quantity(hidden.true_start_pct, 0.0), net_g)
-    room = RoomAir(run.room_temp_c, run.room_rh_pct)
+    room = RoomAir(run.batch.room_temp_c, run.batch.room_rh_pct)
     world = World(
         started_at=run.started_at.isoformat(),
         material=spool.material,
@@ -45,10 +45,10 @@ def load_devices(now: datetime) -> dict[str, Any]:
         start_pct=hidden.true_start_pct,
         rate=hidden.true_rate,
         tare_g=spool.tare_g,
-        power_w=mean_power_w(dryer, room.temp_c, run.temp_c).value,
+        power_w=mean_power_w(dryer, room.temp_c, run.batch.temp_c).value,
         segments=[
             (s.duration_h, s.temp_c, s.room.temp_c, s.room.rh_pct, s.vent_m3_h or 0.0)
-            for s in dryer.segments(load.material, room, run.temp_c, run.duration_h * 2)
+            for s in dryer.segments(load.material, room, run.batch.temp_c, run.duration_h * 2)
         ],
     )
     bench = Scale.objects.get(name="Bench scale")

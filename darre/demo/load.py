@@ -42,10 +42,9 @@ from darre.places.actions.room import add_room, record_room_air
 from darre.places.actions.stays import move_spools
 from darre.places.models import Place
 from darre.places.selectors import room_now
-from darre.planning.actions.start_run import NewRun, start_run
+from darre.planning.actions.start_run import NewBatch, start_run
 from darre.runs.actions.runs import end_run
 from darre.runs.actions.weighings import Reading, save_weighing
-from darre.runs.models import Run
 from darre.runs.selectors import get_run
 from drying.dryers import MakersSheet, calibration
 from drying.quantity import Quantity
@@ -63,78 +62,82 @@ def _copy(record: Dryer | Scale | EmptySpool) -> dict[str, object]:
     return {f.attname: f.value_from_object(record) for f in record._meta.concrete_fields if not f.primary_key}
 
 
-def _load_spool(it: DemoSpool, now: datetime, places: dict[str, Place], empty_spools: dict[str, EmptySpool]) -> None:
-    at = now - timedelta(days=it.known_days_ago)
+def _load_spool(
+    demo_spool: DemoSpool, now: datetime, places: dict[str, Place], empty_spools: dict[str, EmptySpool]
+) -> None:
+    at = now - timedelta(days=demo_spool.known_days_ago)
     spool = add_spool(
         NewSpool(
-            name=it.name,
-            material=it.material,
-            empty_spool=empty_spools[it.empty_spool],
-            tare=it.tare,
-            place=places[it.places[0][1]],
-            moisture=it.moisture,
-            colour=it.colour,
-            maker=it.maker,
-            purpose=it.purpose,
+            name=demo_spool.name,
+            material=demo_spool.material,
+            empty_spool=empty_spools[demo_spool.empty_spool],
+            tare=demo_spool.tare,
+            place=places[demo_spool.places[0][1]],
+            moisture=demo_spool.moisture,
+            colour=demo_spool.colour,
+            maker=demo_spool.maker,
+            purpose=demo_spool.purpose,
         ),
         at,
     ).record
-    for days_ago, name in it.places[1:]:
+    for days_ago, name in demo_spool.places[1:]:
         move_spools([spool], places[name], now - timedelta(days=days_ago))
     bench = Scale.objects.get(name="Bench scale")
-    save_weighing(spool, Reading(bench, it.tare.mass_g + it.net_g, _key(it.name, "first")), at)
+    save_weighing(spool, Reading(bench, demo_spool.tare.mass_g + demo_spool.net_g, _key(demo_spool.name, "first")), at)
 
 
-def _true_gross(it: DemoRun, spool: Spool, net_g: float, started: datetime, scale: Scale) -> list[float]:
+def _true_gross(demo_run: DemoRun, spool: Spool, net_g: float, started: datetime, scale: Scale) -> list[float]:
     """What the scale showed: the strand's hidden course, the body's own water, noise, rounded to the scale's step."""
-    rng = np.random.default_rng(abs(hash((it.started_h_ago, it.true_rate))) % 2**32)
-    load = core_load(spool, material_book()[spool.material], Quantity(it.true_start_pct, 0.0), net_g)
-    hours = np.array(it.weighed_at_h, dtype=float)
-    dryer, room = core_dryer(Dryer.objects.get(name=it.dryer)), room_now(started).air
-    segments = dryer.segments(load.material, room, it.temp_c, float(hours[-1]) * it.true_rate)
-    moisture = course(load.filament, even_state(load.filament, it.true_start_pct), segments, hours * it.true_rate)
-    dry_g = net_g / (1 + it.true_start_pct / 100)
-    empty_spool = it.body_water_g * (1 - np.exp(-hours / 2.0))
+    rng = np.random.default_rng(abs(hash((demo_run.started_h_ago, demo_run.true_rate))) % 2**32)
+    load = core_load(spool, material_book()[spool.material], Quantity(demo_run.true_start_pct, 0.0), net_g)
+    hours = np.array(demo_run.weighed_at_h, dtype=float)
+    dryer, room = core_dryer(Dryer.objects.get(name=demo_run.dryer)), room_now(started).air
+    segments = dryer.segments(load.material, room, demo_run.temp_c, float(hours[-1]) * demo_run.true_rate)
+    moisture = course(
+        load.filament, even_state(load.filament, demo_run.true_start_pct), segments, hours * demo_run.true_rate
+    )
+    dry_g = net_g / (1 + demo_run.true_start_pct / 100)
+    empty_spool = demo_run.body_water_g * (1 - np.exp(-hours / 2.0))
     true = spool.tare_g + dry_g * (1 + moisture / 100) - empty_spool
     noisy = true + rng.normal(0, core_scale(scale).repeatability_g, hours.size)
     return [round(round(float(g) / scale.resolution_g) * scale.resolution_g, 3) for g in noisy]
 
 
-def _load_run(it: DemoRun, now: datetime) -> None:
-    spool = Spool.objects.select_related("empty_spool").get(name=it.spool)
+def _load_run(demo_run: DemoRun, now: datetime) -> None:
+    spool = Spool.objects.select_related("empty_spool").get(name=demo_run.spool)
     bench = Scale.objects.get(name="Bench scale")
-    started = now - timedelta(hours=it.started_h_ago)
-    net_g = next(s.net_g for s in SPOOLS if s.name == it.spool)
-    gross = _true_gross(it, spool, net_g, started, bench)
-    readings = [Reading(bench, g, _key(it.spool, "run", n)) for n, g in enumerate(gross)]
-    run: Run = start_run(
-        NewRun(
-            spool=spool,
-            dryer=Dryer.objects.get(name=it.dryer),
-            method=it.method,
-            temp_c=it.temp_c,
-            duration_h=it.duration_h,
-            client_key=_key(it.spool, "run"),
-            weigh_in=readings[0],
+    started = now - timedelta(hours=demo_run.started_h_ago)
+    net_g = next(s.net_g for s in SPOOLS if s.name == demo_run.spool)
+    gross = _true_gross(demo_run, spool, net_g, started, bench)
+    readings = [Reading(bench, g, _key(demo_run.spool, "run", n)) for n, g in enumerate(gross)]
+    [run] = start_run(
+        NewBatch(
+            spools=[spool],
+            dryer=Dryer.objects.get(name=demo_run.dryer),
+            method=demo_run.method,
+            temp_c=demo_run.temp_c,
+            duration_h=demo_run.duration_h,
+            client_key=_key(demo_run.spool, "run"),
+            readings={spool.pk: readings[0]},
             at=started,
         )
     ).record
-    between = readings[1:-1] if it.ended else readings[1:]
-    for hours, reading in zip(it.weighed_at_h[1:], between, strict=False):
+    between = readings[1:-1] if demo_run.ended else readings[1:]
+    for hours, reading in zip(demo_run.weighed_at_h[1:], between, strict=False):
         save_weighing(spool, reading, started + timedelta(hours=hours))
-    if it.ended:
-        end_run(get_run(run.id), readings[-1], started + timedelta(hours=it.weighed_at_h[-1]))
+    if demo_run.ended:
+        end_run(get_run(run.id), readings[-1], started + timedelta(hours=demo_run.weighed_at_h[-1]))
 
 
 def _load_desiccant(places: dict[str, Place], now: datetime) -> None:
     """Desiccant as it was put in, and what its pack was found to weigh since."""
-    for it in FILLS:
-        place = places[it.place]
+    for filled in FILLS:
+        place = places[filled.place]
         fill_place(
-            place, it.kind, it.dry_g, it.load_pct, now - timedelta(days=it.days_ago), indicator=it.indicator,
-            pouch=it.pouch,
+            place, filled.kind, filled.dry_g, filled.load_pct, now - timedelta(days=filled.days_ago),
+            indicator=filled.indicator, pouch=filled.pouch,
         )  # fmt: skip
-        for days_ago, mass_g in it.weighed:
+        for days_ago, mass_g in filled.weighed:
             weigh_desiccant(place.fills.latest("at"), mass_g, 0.1, now - timedelta(days=days_ago))
 
 

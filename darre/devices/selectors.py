@@ -9,13 +9,13 @@ from django.db.models.expressions import CombinedExpression
 
 from darre.devices.models import Device, DeviceKind, Sample
 from darre.equipment.models import Scale
-from darre.equipment.records import core_dryer
 from darre.moisture.events import core_container
 from darre.moisture.lanes import read_shelf, simulate_shelf
 from darre.places.models import Place
 from darre.places.room_air import hour_of
 from darre.places.selectors import air_since
 from darre.runs.models import Run
+from darre.runs.records import dryer_then
 from drying.air import BoxAir, vapour_concentration_g_m3
 from drying.air.box_air import box_air
 from drying.storage import least_misfit
@@ -76,27 +76,27 @@ def run_air(run: Run, now: datetime) -> RunAir | None:
     """What the loggers in a run's dryer tell of it; None where none did."""
     begin, end = run.started_at, min(now, run.ended_at or now)
     begin_ms, end_ms = round(begin.timestamp() * 1000), round(end.timestamp() * 1000)
-    for device in devices().filter(kind=DeviceKind.LOGGER, dryer=run.dryer_id):
+    for device in devices().filter(kind=DeviceKind.LOGGER, dryer=run.batch.dryer_id):
         series = air_series(device, begin_ms, end_ms)
         if len(series.at_ms) < 2:
             continue
         times = (np.array(series.at_ms) - begin_ms) / HOUR_MS
         room = _room_water(run, begin, end, times)
-        found = box_air(times, series.temp_c, series.rh_pct, room, core_dryer(run.dryer).vent_m3_h)
+        found = box_air(times, series.temp_c, series.rh_pct, room, dryer_then(run.batch).vent_m3_h)
         return RunAir(device, found, series.temp_c[-1], series.count, _display_c(run, end_ms))
     return None
 
 
 def _display_c(run: Run, end_ms: int) -> float | None:
     """What the run's dryer shows of itself, °C; None where it does not send, or has not for a while."""
-    heard = Sample.objects.filter(device__kind=DeviceKind.DRYER, device__dryer=run.dryer_id, temp_c__isnull=False)
+    heard = Sample.objects.filter(device__kind=DeviceKind.DRYER, device__dryer=run.batch.dryer_id, temp_c__isnull=False)
     last = heard.filter(at_ms__gte=end_ms - DISPLAY_MS, at_ms__lte=end_ms).order_by("-at_ms").first()
     return last.temp_c if last else None
 
 
 def _room_water(run: Run, begin: datetime, end: datetime, times: np.ndarray) -> list[float]:
     """The room's water at each moment, g/m³: as last measured by then, else as it was expected at the start."""
-    known = [(0.0, vapour_concentration_g_m3(run.room_temp_c, run.room_rh_pct))]
+    known = [(0.0, vapour_concentration_g_m3(run.batch.room_temp_c, run.batch.room_rh_pct))]
     for at, air in air_since(begin, end):
         if at > begin:
             known.append(((at - begin).total_seconds() / 3600.0, vapour_concentration_g_m3(air.temp_c, air.rh_pct)))

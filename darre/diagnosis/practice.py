@@ -57,10 +57,10 @@ class OpenRound:
         return judge(self.table, self.case.begin, self.shown).p_water
 
 
-def read_round(it: PracticeRound) -> OpenRound:
+def read_round(practice_round: PracticeRound) -> OpenRound:
     """A round with its case. The table is the built-in one: the truth was drawn from it."""
-    case = hidden(it.seed)
-    return OpenRound(it, case, table_for(case.material, own=()))
+    case = hidden(practice_round.seed)
+    return OpenRound(practice_round, case, table_for(case.material, own=()))
 
 
 @dataclass(frozen=True)

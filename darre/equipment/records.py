@@ -1,5 +1,8 @@
 """Dryers and scales as the core's plain values."""
 
+from collections.abc import Mapping
+from typing import Any
+
 from django.db.models import QuerySet
 
 from darre.equipment.models import Dryer, Scale
@@ -18,33 +21,51 @@ def dryers() -> QuerySet[Dryer]:
     return Dryer.objects.prefetch_related("probes")
 
 
+FACTS = (
+    "kind", "min_c", "max_c", "display_offset_c", "levels", "hot_side_excess_c", "timer_max_h", "timer_choices_h",
+    "slots", "max_diameter_mm", "max_width_mm", "vent_m3_h", "fan", "swing_c", "warm_up_h", "heater_w", "metered_kwh",
+    "metered_h", "metered_air_c",
+)  # fmt: skip
+
+
+def dryer_facts(dryer: Dryer) -> dict[str, Any]:
+    """All that is known of a dryer, as plain values that can be stored with a run."""
+    facts = {name: getattr(dryer, name) for name in FACTS}
+    return {**facts, "probes": [[p.set_c, p.air_c, p.room_c] for p in dryer.probes.all()]}
+
+
 def core_dryer(dryer: Dryer) -> CoreDryer:
     """A dryer as the core takes it. Raises OutOfRangeError where its numbers make no sense."""
-    kind = DryerKind(dryer.kind)
+    return dryer_of_facts(dryer_facts(dryer))
+
+
+def dryer_of_facts(facts: Mapping[str, Any]) -> CoreDryer:
+    """A dryer out of what was once known of it, as the core takes it."""
+    kind = DryerKind(facts["kind"])
     metered = None
-    if dryer.metered_kwh is not None and dryer.metered_h is not None and dryer.metered_air_c is not None:
-        metered = Metered(dryer.metered_kwh, dryer.metered_h, dryer.metered_air_c)
+    if facts["metered_kwh"] is not None:
+        metered = Metered(facts["metered_kwh"], facts["metered_h"], facts["metered_air_c"])
     return CoreDryer(
-        min_c=dryer.min_c,
-        max_c=dryer.max_c,
+        min_c=facts["min_c"],
+        max_c=facts["max_c"],
         kind=kind,
         calibration=calibration_of(
             bed=kind is DryerKind.BED,
-            levels=[(str(name), float(air_c)) for name, air_c in dryer.levels],
-            pairs=[ProbePair(p.set_c, p.air_c, p.room_c) for p in dryer.probes.all()],
-            offset_c=dryer.display_offset_c,
+            levels=[(str(name), float(air_c)) for name, air_c in facts["levels"]],
+            pairs=[ProbePair(*pair) for pair in facts["probes"]],
+            offset_c=facts["display_offset_c"],
             display_sd_c=kinds_of_dryer()[kind].display_sd_c,
         ),
-        hot_side_excess_c=dryer.hot_side_excess_c,
-        timer_max_h=dryer.timer_max_h,
-        timer_choices_h=tuple(dryer.timer_choices_h),
-        vent_m3_h=dryer.vent_m3_h,
-        swing_c=dryer.swing_c,
-        warm_up_h=dryer.warm_up_h,
-        heater_w=dryer.heater_w,
+        hot_side_excess_c=facts["hot_side_excess_c"],
+        timer_max_h=facts["timer_max_h"],
+        timer_choices_h=tuple(facts["timer_choices_h"]),
+        vent_m3_h=facts["vent_m3_h"],
+        swing_c=facts["swing_c"],
+        warm_up_h=facts["warm_up_h"],
+        heater_w=facts["heater_w"],
         metered=metered,
-        fan=dryer.fan,
-        slots=dryer.slots,
-        max_diameter_mm=dryer.max_diameter_mm,
-        max_width_mm=dryer.max_width_mm,
+        fan=facts["fan"],
+        slots=facts["slots"],
+        max_diameter_mm=facts["max_diameter_mm"],
+        max_width_mm=facts["max_width_mm"],
     )

@@ -116,17 +116,26 @@ def computed_before_writing(act: Callable[[int], Saved[Subject]], tries: int = 4
     raise Refusal("busy", "Other changes to this came in at the same moment. Please try again.", status=409)
 
 
+def _is_as(present: models.Model | None, after: dict[str, Any] | None) -> bool:
+    """Whether a record stands as an entry left it, by the fields that both have: an older version had others."""
+    if present is None or after is None:
+        return present is after
+    now = snapshot(present)
+    return all(now[name] == value for name, value in after.items() if name in now)
+
+
 def _restore(change: dict[str, Any]) -> None:
     model = apps.get_model(change["model"])
     present = model._default_manager.filter(pk=change["pk"]).first()
-    if (snapshot(present) if present else None) != change["after"]:
+    if not _is_as(present, change["after"]):
         raise Refusal("changed_since", "This was changed again afterwards. Undo the later change first.", status=409)
     if change["before"] is None:
         assert present is not None
         present.delete()
         return
     restored = model(pk=change["pk"])
-    for name, value in change["before"].items():
+    kept = {field.attname for field in model._meta.concrete_fields}
+    for name, value in ((name, value) for name, value in change["before"].items() if name in kept):
         setattr(restored, name, model._meta.get_field(name).to_python(value) if value is not None else None)
     restored.save(force_insert=present is None, force_update=present is not None)
 

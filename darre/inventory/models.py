@@ -153,7 +153,7 @@ class OwnValue(models.Model):
 
 
 class OwnProgramme(models.Model):
-    """The person's own temperature and hours for a school of drying, or a programme of their own (`own`)."""
+    """The person's own temperature and hours for a method of drying, or a programme of their own (`own`)."""
 
     material = models.CharField(max_length=40)
     name = models.CharField(max_length=20)

@@ -1,6 +1,7 @@
 """The records of spools and containers as the core's stories."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -59,6 +60,16 @@ class Shelf:
         """Runs that go on, by spool."""
         found = [r for runs in self.runs.values() for r in runs if r.started_at <= self.now and not _over(r, self.now)]
         return {r.spool_id: r for r in found}
+
+    def drawn(self, since: datetime, only: Sequence[int] | None = None) -> list[Run]:
+        """The runs that a trace from `since` on shows, of every spool or of some."""
+        return [
+            run
+            for spool, runs in self.runs.items()
+            if only is None or spool in only
+            for run in runs
+            if run.ended_at is None or run.ended_at > since
+        ]
 
     def net_g(self, spool: Spool) -> float | None:
         """Mass of strand on a spool, g; None if it was never weighed."""

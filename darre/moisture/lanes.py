@@ -9,9 +9,8 @@ from datetime import datetime
 from django.db.models import QuerySet
 from django.http import Http404
 
-from darre.inventory.material_book import material_book
+from darre.inventory.material_book import MaterialBook, material_book
 from darre.inventory.models import Spool
-from darre.inventory.records import core_load
 from darre.inventory.selectors import spools_with_events
 from darre.moisture.apps import simulator
 from darre.moisture.events import Shelf, container_events_of, dried_itself, spool_events, stands_open
@@ -20,15 +19,15 @@ from darre.places.room_air import hour_of, hours_of_room
 from darre.places.selectors import StayRow, present_stay, stays_by_spool
 from darre.runs.apps import run_caches
 from darre.runs.models import Run, Weighing
+from darre.runs.plausible import explained_after, last_sd_g
 from darre.runs.records import hours_between, runs_with_weighings
 from darre.runs.selectors import run_so_far
 from drying.air import HourlyRoomAir
-from drying.dryers import Load
 from drying.materials import Material, MoistureLevel, moisture_level, new_spool_moisture
 from drying.moisture import BLOCK_H, ContainerEvents, MoistureHistories, Room, SpoolEvents
 from drying.quantity import Quantity
 from drying.runs import update_posterior
-from drying.weighing import coil_mass_g
+from drying.weighing import Explained, coil_mass_g
 
 
 def places_with_fills() -> QuerySet[Place]:
@@ -39,11 +38,13 @@ def places_with_fills() -> QuerySet[Place]:
 def read_shelf(now: datetime) -> Shelf:
     """Everything that moisture histories need."""
     runs: dict[int, list[Run]] = defaultdict(list)
-    for run in runs_with_weighings().order_by("started_at", "id"):
+    for run in runs_with_weighings().defer("forecast", "batch__ticket").order_by("started_at", "id"):
         runs[run.spool_id].append(run)
     weighings: dict[int, list[Weighing]] = defaultdict(list)
     for weighing in (
-        Weighing.objects.filter(weighed_object=Weighing.Object.SPOOL).select_related("scale").order_by("at", "id")
+        Weighing.objects.filter(weighed_object=Weighing.Object.SPOOL, doubtful=False)
+        .select_related("scale")
+        .order_by("at", "id")
     ):
         weighings[weighing.spool_id].append(weighing)
     spools, places = list(spools_with_events().order_by("id")), list(places_with_fills())
@@ -92,7 +93,9 @@ def simulate_shelf(shelf: Shelf, ahead_h: int = 0, back_h: int = 0, factor: floa
 
 @dataclass(frozen=True)
 class Lane:
-    """A spool on the rack: its moisture history now, where it stands, the run it is in."""
+    """A spool on the rack: its moisture history now, where it stands, the run it is in; `explained`: what it may weigh
+    now by water alone, None where it was never weighed.
+    """
 
     spool: Spool
     material: Material
@@ -101,6 +104,7 @@ class Lane:
     stay: StayRow | None
     run: Run | None
     net_g: float | None
+    explained: Explained | None
 
     @property
     def filament_g_per_m(self) -> float:
@@ -135,7 +139,8 @@ def lanes_of(simulated: SimulatedShelf, only: Sequence[int] | None = None) -> li
 def _lane(simulated: SimulatedShelf, n: int, spool: Spool, run: Run | None) -> Lane:
     polymer = simulated.shelf.book[spool.material]
     in_dryer = run is not None and dried_itself(run)
-    moisture = _drying_moisture(run, polymer, simulated.shelf.now) if run and in_dryer else simulated.now_of(n)
+    now = simulated.shelf.now
+    moisture = _drying_moisture(run, simulated.shelf.book, now) if run and in_dryer else simulated.now_of(n)
     return Lane(
         spool=spool,
         material=polymer,
@@ -144,12 +149,20 @@ def _lane(simulated: SimulatedShelf, n: int, spool: Spool, run: Run | None) -> L
         stay=present_stay(simulated.shelf.stays[spool.pk], simulated.shelf.now),
         run=run,
         net_g=simulated.shelf.net_g(spool),
+        explained=_explained(simulated.shelf, spool),
     )
 
 
-def _drying_moisture(run: Run, polymer: Material, now: datetime) -> Quantity:
+def _explained(shelf: Shelf, spool: Spool) -> Explained | None:
+    last = max((w for w in shelf.weighings[spool.pk] if w.at <= shelf.now), key=lambda w: (w.at, w.id), default=None)
+    if last is None:
+        return None
+    return explained_after(last, spool, spool.uses.all(), shelf.book, shelf.now, last_sd_g(last))
+
+
+def _drying_moisture(run: Run, book: MaterialBook, now: datetime) -> Quantity:
     now_h = hours_between(run.started_at, now)
-    estimate = update_posterior(run_so_far(run, polymer, now), now_h, run_caches().courses).estimate_at(now_h)
+    estimate = update_posterior(run_so_far(run, book, now), now_h, run_caches().courses).estimate_at(now_h)
     return Quantity(max(estimate.mean, 0.0), estimate.sd)
 
 
@@ -182,9 +195,3 @@ def _moisture_at(simulated: SimulatedShelf, n: int, at: datetime) -> Quantity | 
         return simulated.now_of(n)
     found = simulated.histories.spools[n].at(hour)
     return None if math.isnan(found.value) else Quantity(max(found.value, 0.0), found.uncertainty)
-
-
-def load_now(spool_id: int, now: datetime) -> Load:
-    """A spool as the core takes it for a run that starts at `now`."""
-    lane = lane_of(spool_id, now)
-    return core_load(lane.spool, lane.material, lane.moisture, lane.net_g)

@@ -8,17 +8,18 @@ from datetime import UTC, datetime
 import numpy as np
 
 from darre.inventory.models import Spool
+from darre.moisture.best import Heat, Workshop, workshop
 from darre.moisture.events import dried_itself
 from darre.moisture.lanes import Lane, Shelf, SimulatedShelf, lanes_of, read_shelf, simulate_shelf
 from darre.places.room_air import hour_of
 from darre.places.selectors import StayRow
 from darre.runs.models import Run
-from darre.runs.records import hours_between
+from darre.runs.records import hours_between, read_forecasts
 from darre.runs.selectors import forecast_of, run_so_far
 from drying.air import dew_point_c
 from drying.arrays import Array
 from drying.moisture import NextAction
-from drying.moisture.next_action import next_action
+from drying.moisture.next_action import AHEAD_H, next_action
 
 MOST_POINTS = 170
 LEAST_AHEAD_H, AHEAD_SHARE = 6, 0.2
@@ -56,7 +57,9 @@ class LaneWeighing:
 
 @dataclass(frozen=True)
 class Traced:
-    """A lane with what the window shows of it: the trace with its standard uncertainty, None where nothing is known."""
+    """A lane with what the window shows of it: the trace with its standard uncertainty, None where nothing is known;
+    `heat`: the run that would be planned for it, where it is to be dried.
+    """
 
     lane: Lane
     pct: list[float | None]
@@ -65,6 +68,7 @@ class Traced:
     runs: list[Run]
     weighed: list[LaneWeighing]
     next: NextAction
+    heat: Heat | None
 
 
 @dataclass(frozen=True)
@@ -88,9 +92,11 @@ def moment(hour: float) -> datetime:
 def rack(now: datetime, back_h: int, only: Sequence[int] | None = None) -> Rack:
     """Every spool's lane over the window (or those of some), wettest first. Constant number of queries."""
     seen = window(now, back_h)
-    simulated = simulate_shelf(read_shelf(now), seen.last - hour_of(now), back_h + seen.step)
+    simulated = simulate_shelf(read_shelf(now), max(seen.last - hour_of(now), AHEAD_H), back_h + seen.step)
     index = {s.pk: n for n, s in enumerate(simulated.shelf.spools)}
-    lanes = [traced(simulated, lane, index[lane.spool.pk], seen) for lane in lanes_of(simulated, only)]
+    read_forecasts(simulated.shelf.drawn(moment(seen.first), only))
+    here = workshop(now)
+    lanes = [traced(simulated, lane, index[lane.spool.pk], seen, here) for lane in lanes_of(simulated, only)]
     hours = np.clip(seen.hours - simulated.room.first, 0, simulated.room.temp_c.size - 1)
     dew = [
         round(dew_point_c(float(t), max(100.0 * float(a), 0.01)), 2)
@@ -100,7 +106,7 @@ def rack(now: datetime, back_h: int, only: Sequence[int] | None = None) -> Rack:
     return Rack(now, moment(seen.first), seen.step, seen.hours.size, lanes, dew, measured)
 
 
-def traced(simulated: SimulatedShelf, lane: Lane, n: int, seen: Window) -> Traced:
+def traced(simulated: SimulatedShelf, lane: Lane, n: int, seen: Window, here: Workshop) -> Traced:
     """A lane with what a window shows of it; `n`: the spool's number on the shelf."""
     line, runs = simulated.histories.spools[n], simulated.shelf.runs[lane.spool.pk]
     moisture, sd = line.moisture_pct.copy(), line.sd_pct.copy()
@@ -114,6 +120,7 @@ def traced(simulated: SimulatedShelf, lane: Lane, n: int, seen: Window) -> Trace
     known = there & ~np.isnan(shown)
     ahead = moisture[now_h + 1 - line.first :]
     begin = moment(seen.first)
+    action = next_action(lane.material, lane.moisture.value, ahead, lane.run is not None)
     return Traced(
         lane=lane,
         pct=[round(float(m), 4) if k else None for m, k in zip(shown, known, strict=True)],
@@ -121,7 +128,8 @@ def traced(simulated: SimulatedShelf, lane: Lane, n: int, seen: Window) -> Trace
         stays=[s for s in simulated.shelf.stays[lane.spool.pk] if s.until is None or s.until > begin],
         runs=[r for r in runs if r.ended_at is None or r.ended_at > begin],
         weighed=_weighed(simulated.shelf, lane.spool, moisture, line.first, begin),
-        next=next_action(lane.material, lane.moisture.value, ahead, lane.run is not None),
+        next=action,
+        heat=here.heat(lane) if action.is_to_dry else None,
     )
 
 
@@ -137,7 +145,7 @@ def _draw_run(simulated: SimulatedShelf, run: Run, lane: Lane, moisture: Array) 
     hours = np.arange(max(begin, first), min(end, first + moisture.size - 1) + 1)
     if hours.size == 0:
         return
-    forecast = forecast_of(run, run_so_far(run, lane.material, now).load, max(length_h * 1.1, 1.0))
+    forecast = forecast_of(run, run_so_far(run, simulated.shelf.book, now).load, max(length_h * 1.1, 1.0))
     course = np.interp(hours - begin, forecast.time_h, forecast.moisture_pct)
     reach_h = length_h if ended else hours_between(run.started_at, now)
     reached = float(np.interp(reach_h, forecast.time_h, forecast.moisture_pct))

@@ -6,22 +6,18 @@ from datetime import datetime
 import numpy as np
 from django.http import Http404
 
-from darre.equipment.records import core_dryer, dryers
 from darre.inventory.models import FilamentUse, MoistureReading, Spool
-from darre.inventory.records import core_load
 from darre.moisture.apps import simulator
+from darre.moisture.best import Workshop, workshop
 from darre.moisture.lanes import SimulatedShelf, lanes_of, read_shelf, simulate_shelf
 from darre.moisture.rack import Traced, Window, moment, traced
 from darre.moisture.storage import dries_in
 from darre.places.room_air import hour_of
-from darre.places.selectors import StayRow, room_now
+from darre.places.selectors import StayRow
+from darre.runs.records import read_forecasts
 from darre.runs.selectors import learned_rate
 from drying.arrays import Array
-from drying.dryers import Setup
-from drying.errors import OutOfRangeError
 from drying.moisture import ContainerEvents, DesiccantFilled, KnownMoisture, Room, SpoolEvents, SpoolStay
-from drying.planning import Choice
-from drying.planning.choose import choose
 from drying.quantity import Quantity
 from drying.storage import INGRESS, OPEN, Container, DesiccantKind, Fill, PlaceKind
 from drying.storage.desiccant import desiccant
@@ -55,7 +51,7 @@ class Learned:
 @dataclass(frozen=True)
 class SpoolPage:
     """All that is known of a spool, and what may come. `dries_h`: hours to its clean threshold beside plenty of fresh
-    desiccant in a gasket bin; `heat`: the usual run in the first dryer that brings it there.
+    desiccant in a gasket bin.
     """
 
     traced: Traced
@@ -68,8 +64,6 @@ class SpoolPage:
     outcomes: list[Outcome]
     outcome_at: list[datetime]
     dries_h: float | None
-    heat: Choice | None
-    heat_dryer: str
 
 
 def spool_page(spool_id: int, now: datetime) -> SpoolPage:
@@ -84,59 +78,38 @@ def spool_page(spool_id: int, now: datetime) -> SpoolPage:
     now_h = hour_of(now)
     first = max(simulated.spool_events[index].known[0].hour, now_h - LONGEST_BACK_H)
     seen = Window(first, now_h + AHEAD_H // 2, max(1, round((now_h + AHEAD_H // 2 - first) / POINTS)))
-    heat = _heat(simulated, index)
+    read_forecasts(shelf.drawn(moment(seen.first), [spool_id]))
+    here = workshop(now)
+    followed = traced(simulated, lane, index, seen, here)
     hours = np.arange(0, AHEAD_H + 1, STEP_H)
     return SpoolPage(
-        traced=traced(simulated, lane, index, seen),
+        traced=followed,
         start=moment(seen.first),
         step_h=seen.step,
         moisture_readings=list(spool.moisture_readings.all()),
         stays=simulated.shelf.stays[spool.pk],
         uses=list(spool.uses.all()),
         learned=_learned(simulated, spool),
-        outcomes=_outcomes(simulated, index, heat),
+        outcomes=_outcomes(simulated, index, _heat_course(here, followed)),
         outcome_at=[moment(float(now_h + h)) for h in hours],
         dries_h=dries_in(lane, _container(PlaceKind.GASKET_BIN), simulated),
-        heat=heat.choice if heat else None,
-        heat_dryer=heat.dryer_name if heat else "",
     )
 
 
 def _learned(simulated: SimulatedShelf, spool: Spool) -> list[Learned]:
-    used = {r.dryer_id: r.dryer.name for r in simulated.shelf.runs[spool.pk] if r.learned_log_rate is not None}
-    runs = [r.dryer_id for r in simulated.shelf.runs[spool.pk] if r.learned_log_rate is not None]
+    used = {r.batch.dryer_id: r.dryer.name for r in simulated.shelf.runs[spool.pk] if r.learned_log_rate is not None}
+    runs = [r.batch.dryer_id for r in simulated.shelf.runs[spool.pk] if r.learned_log_rate is not None]
     return [Learned(name, learned_rate(spool, pk), runs.count(pk)) for pk, name in used.items()]
 
 
-@dataclass(frozen=True)
-class _Heat:
-    """The usual run in the first dryer that brings the spool to its clean threshold, and the course of it, hour by
-    hour.
-    """
-
-    choice: Choice
-    dryer_name: str
-    pct: Array
-
-
-def _heat(simulated: SimulatedShelf, n: int) -> _Heat | None:
-    shelf = simulated.shelf
-    spool = shelf.spools[n]
-    polymer, start = shelf.book[spool.material], simulated.now_of(n)
-    if polymer.clean is None or start.value <= polymer.clean.value:
+def _heat_course(here: Workshop, traced: Traced) -> Array | None:
+    """The course of the run that would be planned, hour by hour; None where none would be."""
+    heat = traced.heat
+    if heat is None:
         return None
-    room = room_now(shelf.now).air
-    load = core_load(spool, polymer, start, shelf.net_g(spool))
-    for dryer in dryers():
-        setup = Setup((load,), core_dryer(dryer), room)
-        try:
-            choice = choose("usual", setup)
-        except OutOfRangeError:  # no temperature of this dryer suits the spool
-            continue
-        if choice.reaches:
-            hours = np.arange(0.0, max(round(choice.duration_h), 1) + 1.0)
-            return _Heat(choice, dryer.name, setup.courses(choice.temp_c, hours)[0])
-    return None
+    dryer = next(dryer for dryer in here.dryers if dryer.pk == heat.dryer)
+    hours = np.arange(0.0, max(round(heat.duration_h), 1) + 1.0)
+    return here.setup([traced.lane], dryer).courses(heat.temp_c, hours)[0]
 
 
 def _container(kind: PlaceKind) -> Container:
@@ -144,7 +117,7 @@ def _container(kind: PlaceKind) -> Container:
     return Container(ingress, air_l)
 
 
-def _outcomes(simulated: SimulatedShelf, n: int, heat: _Heat | None) -> list[Outcome]:
+def _outcomes(simulated: SimulatedShelf, n: int, heat: Array | None) -> list[Outcome]:
     """The choices side by side. Those that do not leave it where it is begin with its water even all through."""
     now_h, first = hour_of(simulated.shelf.now), simulated.histories.first
     line, events = simulated.histories.spools[n], simulated.spool_events[n]
@@ -177,10 +150,10 @@ def _outcomes(simulated: SimulatedShelf, n: int, heat: _Heat | None) -> list[Out
         after("bin", as_now, 0, ContainerEvents(bin_, now_h, (fresh,))),
     ]
     if heat is not None:
-        away, end = heat.pct.size - 1, float(heat.pct[-1])
+        away, end = heat.size - 1, float(heat[-1])
         dried = (*as_now, KnownMoisture(now_h + away, Quantity(end, AFTER_HEAT_SHARE * end)))
         kept = after("dry", dried, 0, ContainerEvents(bin_, now_h, (fresh,)), away=away)
-        pct = [round(float(heat.pct[h]), 4) if h < away else kept.pct[k] for k, h in enumerate(hours)]
+        pct = [round(float(heat[h]), 4) if h < away else kept.pct[k] for k, h in enumerate(hours)]
         found.append(Outcome("dry", pct, kept.sd))
     return found
 

@@ -1,7 +1,7 @@
 """Reading for Plan: the set-up out of the records, and what the core makes of it."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import datetime
 
 from django.http import Http404
@@ -9,15 +9,14 @@ from django.http import Http404
 from darre.common.errors import Refusal
 from darre.equipment.models import Dryer
 from darre.equipment.records import core_dryer, dryers
-from darre.inventory.records import core_load
 from darre.inventory.selectors import preferences, tariff_of
+from darre.moisture.best import workshop
 from darre.moisture.lanes import Lane, lanes
-from darre.places.selectors import room_now
 from darre.runs.models import Run
-from darre.runs.selectors import learned_rate, past_runs
+from darre.runs.selectors import running_in
 from drying.dryers import Limit, Misfit, Setup, broken_limits, misfits
 from drying.dryers.limits import limits
-from drying.errors import OutOfRangeError
+from drying.errors import OutOfRangeError, Sentence
 from drying.planning import (
     Alternative,
     Choice,
@@ -30,9 +29,11 @@ from drying.planning import (
     outcome,
     rings,
     risk_of,
+    unasked,
     write_ticket,
 )
 from drying.planning.alternatives import alternatives
+from drying.planning.best import USUAL
 from drying.planning.choose import choose
 
 LATEST_TURN_LINES = 12
@@ -40,9 +41,11 @@ LATEST_TURN_LINES = 12
 
 @dataclass(frozen=True)
 class Wanted:
-    """What a plan is asked for; temperature, hours, form and aim may each be left to way and spool."""
+    """What a plan is asked for; temperature, hours, form and aim may each be left to way and spool, and the way to
+    what gets there.
+    """
 
-    method: str = "usual"
+    method: str = ""
     temp_c: float | None = None
     duration_h: float | None = None
     form: str = ""
@@ -59,24 +62,24 @@ class Planned:
     setup: Setup
 
 
-def planned(spools: Sequence[int], dryer: Dryer, wanted: Wanted, now: datetime) -> Planned:
-    """The set-up for these spools, the one that is asked about first, in this dryer now.
+def planned(spools: Sequence[int], dryer: Dryer | None, wanted: Wanted, now: datetime) -> Planned:
+    """The set-up for these spools, the one that is asked about first, in this dryer now; where none is given, in the
+    one that does it best.
 
-    Raises Http404 where a spool is not there, OutOfRangeError for an aim that no strand has.
+    Raises Refusal where there is no dryer, Http404 where a spool is not there, OutOfRangeError for an aim that no
+    strand has.
     """
     order = list(dict.fromkeys(spools))
     found = sorted(lanes(now, only=order), key=lambda lane: order.index(lane.spool.id))
     if len(found) < len(order):
         raise Http404
-    past = past_runs()
-    loads = [
-        core_load(
-            lane.spool, lane.material, lane.moisture, lane.net_g, wanted.form, learned_rate(lane.spool, dryer.pk, past)
-        )
-        for lane in found
-    ]
-    loads[0] = replace(loads[0], aim=wanted.aim_pct)
-    return Planned(found, dryer, Setup(tuple(loads), core_dryer(dryer), room_now(now).air))
+    here = workshop(now)
+    if dryer is None:
+        best = here.best(found, wanted.form, wanted.aim_pct)
+        dryer = next((d for d in here.dryers if best and d.pk == best.dryer), here.dryers[0] if here.dryers else None)
+    if dryer is None:
+        raise Refusal("no_dryer", "There is no dryer yet. Add one under Kit.", "dryer", 400)
+    return Planned(found, dryer, here.setup(found, dryer, wanted.form, wanted.aim_pct))
 
 
 @dataclass(frozen=True)
@@ -87,16 +90,16 @@ class PlacedMisfit:
     misfit: Misfit
 
 
-def _misfits(it: Planned) -> list[PlacedMisfit]:
-    dryer = it.setup.dryer
+def _misfits(batch: Planned) -> list[PlacedMisfit]:
+    dryer = batch.setup.dryer
     found = [
         PlacedMisfit(at, misfit)
-        for at, load in enumerate(it.setup.loads)
+        for at, load in enumerate(batch.setup.loads)
         if load.form == "wound"
         for misfit in misfits(dryer, load.diameter_mm, load.width_mm)
     ]
-    if len(it.setup.loads) > dryer.slots:
-        found.append(PlacedMisfit(None, Misfit("slots", len(it.setup.loads), dryer.slots)))
+    if len(batch.setup.loads) > dryer.slots:
+        found.append(PlacedMisfit(None, Misfit("slots", len(batch.setup.loads), dryer.slots)))
     return found
 
 
@@ -132,7 +135,7 @@ class Plan:
     form: str
     method: str
     outcome: Outcome
-    why_not: str
+    why_not: Sentence
     choice: Choice | None
     ticket: Ticket | None
     risk: Risk
@@ -143,47 +146,50 @@ class Plan:
     busy_with: list[Run]
 
 
-def _choice(setup: Setup, wanted: Wanted) -> Choice:
-    """By the way that is asked for; a temperature and hours of the person's own stand over it."""
+def _choice(setup: Setup, wanted: Wanted) -> tuple[str, Choice]:
+    """By the way that is asked for, or that gets there; a temperature and hours of the person's own stand over it."""
     temp = None if wanted.temp_c is None else setup.dryer.nearest_c(wanted.temp_c)
     if temp is not None and wanted.duration_h is not None:
-        return Choice(temp, wanted.duration_h)
-    chosen = choose(wanted.method, setup, wanted.ready_in_h)
+        return wanted.method or USUAL, Choice(temp, wanted.duration_h)
+    if wanted.method:
+        method, chosen = wanted.method, choose(wanted.method, setup, wanted.ready_in_h)
+    else:
+        method, chosen = unasked(setup)
     if temp is None and wanted.duration_h is None:
-        return chosen
-    return Choice(
+        return method, chosen
+    return method, Choice(
         chosen.temp_c if temp is None else temp,
         chosen.duration_h if wanted.duration_h is None else wanted.duration_h,
         chosen.held_by if temp is None else None,
     )
 
 
-def plan_run(it: Planned, wanted: Wanted, start: datetime) -> Plan:
+def plan_run(batch: Planned, wanted: Wanted, start: datetime) -> Plan:
     """A run by a way to choose, or at a temperature and hours of the person's own, with what it costs from `start` on.
 
     Raises Refusal for a material that needs no drying, OutOfRangeError as the core's `choose` and `write_ticket` do.
     """
-    setup = it.setup
+    setup = batch.setup
     if not setup.lead.material.programmes:
         raise Refusal("no_need", f"{setup.lead.material.name} takes up too little water to need drying.", "spool", 400)
-    choice, ticket, why_not = None, None, ""
+    method, choice, ticket, why_not = wanted.method or USUAL, None, None, Sentence()
     try:
-        choice = _choice(setup, wanted)
+        method, choice = _choice(setup, wanted)
     except OutOfRangeError as refused:
         if refused.name != "dryer":
             raise
-        why_not = str(refused)
+        why_not = refused.parts
     ends: list[float] = []
     if choice is not None:
         ticket = write_ticket(setup, choice)
         ends = [member.end_pct for member in ticket.members]
     came = outcome(setup, choice, ends)
-    others = {d.id: core_dryer(d) for d in dryers().exclude(pk=it.dryer.pk)} if came.needs_alternatives else {}
+    others = {d.id: core_dryer(d) for d in dryers().exclude(pk=batch.dryer.pk)} if came.needs_alternatives else {}
     return Plan(
-        lanes=it.lanes,
-        dryer=it.dryer,
+        lanes=batch.lanes,
+        dryer=batch.dryer,
         form=setup.lead.form,
-        method=wanted.method,
+        method=method,
         outcome=came,
         why_not=why_not,
         choice=choice,
@@ -192,8 +198,8 @@ def plan_run(it: Planned, wanted: Wanted, start: datetime) -> Plan:
         bill=bill_of(ticket, start) if ticket else None,
         broken=broken_limits(setup, choice.temp_c) if choice else (),
         alternatives=alternatives(setup, others) if came.needs_alternatives else (),
-        misfits=_misfits(it),
-        busy_with=list(Run.objects.filter(dryer=it.dryer, ended_at__isnull=True).select_related("spool")),
+        misfits=_misfits(batch),
+        busy_with=running_in(batch.dryer),
     )
 
 
@@ -222,9 +228,9 @@ class Chart:
     co_dried: list[CoDriedLine]
 
 
-def chart(it: Planned, wanted: Wanted) -> Chart:
+def chart(batch: Planned, wanted: Wanted) -> Chart:
     """The drying map for a set-up, wide enough for what is wanted."""
-    setup = it.setup
+    setup = batch.setup
     material = setup.lead.material
     found = map_to_show(
         setup,
@@ -245,6 +251,7 @@ def chart(it: Planned, wanted: Wanted) -> Chart:
         turns_h=turns[:LATEST_TURN_LINES],
         rings=rings(setup, found),
         co_dried=[
-            CoDriedLine(at, it.lanes[at].spool.name, found.hours_to_aim(setup, at)) for at in range(1, len(setup.loads))
+            CoDriedLine(at, batch.lanes[at].spool.name, found.hours_to_aim(setup, at))
+            for at in range(1, len(setup.loads))
         ],
     )

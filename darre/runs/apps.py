@@ -7,10 +7,13 @@ from django.apps import AppConfig, apps
 from drying.cache import Cache
 from drying.planning import Forecast
 from drying.runs import CourseCache, Review, Verdict
+from drying.transport import Segment
 
 
 class RunsConfig(AppConfig):
-    """Owns the caches of runs: courses of running ones, verdicts and reviews of ended ones, forecasts."""
+    """Owns the caches of runs: courses of running ones, verdicts and reviews of ended ones, forecasts, and the air that
+    spools of one box meet.
+    """
 
     name = "darre.runs"
 
@@ -19,6 +22,7 @@ class RunsConfig(AppConfig):
         self.verdicts: Cache[Verdict] = Cache(512)
         self.reviews: Cache[Review] = Cache(64)
         self.forecasts: Cache[Forecast] = Cache(64)
+        self.airs: Cache[list[Segment]] = Cache(64)
 
 
 def run_caches() -> RunsConfig:

@@ -9,33 +9,57 @@ from drying.transport import RATE_SIGMA
 from drying.weighing import TareMethod
 
 
-class Run(models.Model):
-    """One spool's drying run, wound or as a coil. Room air, start moisture and rate as they were expected at its start.
+class Batch(models.Model):
+    """What was started in a dryer as one act: one spool or several, with all that was planned of it.
 
+    `temp_c`: air at the spools from the start on (events change it); `room_*`: the room's air as it was then.
+    `dryer_then`: the dryer as it was known then; `ticket`: what the plan said to do. Both stay as they were.
+    The meter's readings are those of the whole box.
+    """
+
+    dryer = models.ForeignKey(Dryer, on_delete=models.PROTECT, related_name="batches")
+    method = models.CharField(max_length=20, blank=True)
+    temp_c = models.FloatField()
+    override_reason = models.CharField(max_length=200, blank=True)
+    started_at = models.DateTimeField()
+    room_temp_c = models.FloatField()
+    room_rh_pct = models.FloatField()
+    dryer_then = models.JSONField()
+    ticket = models.JSONField(default=dict)
+    energy_start_kwh = models.FloatField(null=True, blank=True)
+    energy_end_kwh = models.FloatField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["-started_at", "-id"]
+
+    def __str__(self) -> str:
+        return f"Batch {self.pk} in dryer {self.dryer_id}"
+
+
+class Run(models.Model):
+    """One spool's part in a batch, wound or as a coil: from when to when it was in, and what was known and expected of
+    it when it went in. It may join a batch later than the others and leave earlier.
+
+    `net_g`: the filament's mass that the plan went by. `forecast`: the course that was planned, % of dry mass.
     `learned_log_rate`: what its weighings by themselves taught about the rate, once it had ended.
     """
 
+    batch = models.ForeignKey(Batch, on_delete=models.PROTECT, related_name="runs")
     spool = models.ForeignKey(Spool, on_delete=models.PROTECT, related_name="runs")
-    dryer = models.ForeignKey(Dryer, on_delete=models.PROTECT, related_name="runs")
-    method = models.CharField(max_length=20, blank=True)
     form = models.CharField(max_length=10, choices=Spool.Form, default=Spool.Form.WOUND)
-    temp_c = models.FloatField()
     duration_h = models.FloatField()
-    override_reason = models.CharField(max_length=200, blank=True)
     started_at = models.DateTimeField()
     ended_at = models.DateTimeField(null=True, blank=True)
-    room_temp_c = models.FloatField()
-    room_rh_pct = models.FloatField()
     start_moisture_pct = models.FloatField()
     start_sd_pct = models.FloatField()
+    net_g = models.FloatField(null=True, blank=True)
     aim_pct = models.FloatField()
     rate_median = models.FloatField(default=1)
     rate_sigma = models.FloatField(default=RATE_SIGMA)
+    forecast = models.JSONField(default=dict)
     learned_log_rate = models.FloatField(null=True, blank=True)
     learned_log_rate_sd = models.FloatField(null=True, blank=True)
-    energy_start_kwh = models.FloatField(null=True, blank=True)
-    energy_end_kwh = models.FloatField(null=True, blank=True)
-    client_key = models.UUIDField(unique=True)
+    client_key = models.UUIDField()
 
     class Meta:
         ordering = ["-started_at", "-id"]
@@ -46,6 +70,7 @@ class Run(models.Model):
             models.UniqueConstraint(
                 fields=["spool"], condition=Q(ended_at__isnull=True), name="one_running_run_for_a_spool"
             ),
+            models.UniqueConstraint(fields=["client_key", "spool"], name="one_run_of_a_start"),
             models.CheckConstraint(
                 condition=Q(duration_h__gt=0, start_moisture_pct__gte=0, start_sd_pct__gte=0, aim_pct__gte=0),
                 name="run_makes_sense",
@@ -55,9 +80,14 @@ class Run(models.Model):
     def __str__(self) -> str:
         return f"Run {self.pk} of spool {self.spool_id}"
 
+    @property
+    def dryer(self) -> Dryer:
+        """The dryer that it is in."""
+        return self.batch.dryer
+
 
 class EventKind(models.TextChoices):
-    """What happened in a run. Paused and power cut stop the heat."""
+    """What happened in a batch. Paused and power cut stop the heat; changed sets other degrees or hours."""
 
     LID = "lid"
     TURNED = "turned"
@@ -67,16 +97,22 @@ class EventKind(models.TextChoices):
     PAUSED = "paused"
     RESUMED = "resumed"
     POWER_CUT = "power_cut"
+    CHANGED = "changed"
     OTHER = "other"
 
 
 class RunEvent(models.Model):
-    """What happened in a run, and for how long where that counts (lid open, power away), minutes."""
+    """What happened in a batch, and for how long where that counts (lid open, power away), minutes.
 
-    run = models.ForeignKey(Run, on_delete=models.PROTECT, related_name="events")
+    `temp_c`, `duration_h`: what was changed to; hours of heat in all, from the batch's start.
+    """
+
+    batch = models.ForeignKey(Batch, on_delete=models.PROTECT, related_name="events")
     kind = models.CharField(max_length=12, choices=EventKind)
     at = models.DateTimeField()
     minutes = models.FloatField(null=True, blank=True)
+    temp_c = models.FloatField(null=True, blank=True)
+    duration_h = models.FloatField(null=True, blank=True)
     note = models.CharField(max_length=200, blank=True)
 
     class Meta:
@@ -92,6 +128,7 @@ class RunEvent(models.Model):
 class Weighing(models.Model):
     """One weighing: of the spool, or of a coil cut off it (which has no tare). The tare stands here as it was used, so
     that a later tare does not change what was read. `warm`, `surface_wet`: what made the reading less sure.
+    `doubtful`: water cannot explain it; it stays in the record and out of every estimate.
     """
 
     class Object(models.TextChoices):
@@ -110,6 +147,7 @@ class Weighing(models.Model):
     length_m = models.FloatField(null=True, blank=True)
     warm = models.BooleanField(default=False)
     surface_wet = models.BooleanField(default=False)
+    doubtful = models.BooleanField(default=False)
     note = models.CharField(max_length=200, blank=True)
     client_key = models.UUIDField(unique=True)
 

@@ -1,26 +1,44 @@
 """Reading runs: records turned into the core's plain values, and what the core says of them."""
 
+import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 import numpy as np
 from django.http import Http404
 from django.utils import timezone
 
-from darre.equipment.records import core_dryer
-from darre.inventory.material_book import material_book
+from darre.equipment.models import Dryer
+from darre.inventory.material_book import MaterialBook, material_book
 from darre.inventory.models import Spool
-from darre.inventory.records import core_load
 from darre.inventory.selectors import preferences, tariff_of
 from darre.runs.apps import run_caches
-from darre.runs.models import EventKind, Run, RunEvent, Weighing
-from darre.runs.records import core_weighing, hours_between, pauses, runs_with_weighings
-from drying.air import RoomAir
-from drying.dryers import Load, Setup, mean_power_w
-from drying.materials import Material
+from darre.runs.models import Batch, Run, RunEvent, Weighing
+from darre.runs.plausible import used_between
+from darre.runs.records import (
+    core_weighing,
+    counted,
+    dryer_then,
+    heats,
+    hours_between,
+    is_paused,
+    joined_h,
+    load_then,
+    of_run,
+    pauses,
+    planned,
+    planned_h,
+    room_then,
+    runs_with_weighings,
+    shares_box,
+    stays,
+    temp_now_c,
+)
+from drying.dryers import Load, Setup, air_beside, mean_power_w
+from drying.dryers.setup import SHARED_WARM_UP_PARTS
 from drying.planning import Forecast, forecasts
-from drying.quantity import Quantity
+from drying.quantity import NOTHING, Quantity
 from drying.runs import (
     Estimate,
     PastRun,
@@ -28,15 +46,15 @@ from drying.runs import (
     TimedWeighing,
     Verdict,
     WeighingPoint,
-    end_with_pauses_h,
     heated_h,
     judge,
     rate_from,
     review,
-    segments_with_pauses,
+    segments_of_run,
 )
-from drying.transport import Rate
+from drying.transport import Rate, Segment
 from drying.weighing import Tare, TareMethod
+from drying.weighing import Weighing as CoreWeighing
 
 CURVE_POINTS = 97
 COURSE_POINTS = 41
@@ -44,9 +62,9 @@ COURSE_POINTS = 41
 
 def past_runs() -> list[PastRun]:
     """What every ended run taught about its rate."""
-    ended = Run.objects.filter(learned_log_rate__isnull=False, ended_at__isnull=False).select_related("spool")
+    ended = Run.objects.filter(learned_log_rate__isnull=False, ended_at__isnull=False).select_related("spool", "batch")
     return [
-        PastRun(run.spool.material, run.spool_id, run.dryer_id, run.learned_log_rate, run.learned_log_rate_sd)
+        PastRun(run.spool.material, run.spool_id, run.batch.dryer_id, run.learned_log_rate, run.learned_log_rate_sd)
         for run in ended
         if run.learned_log_rate is not None and run.learned_log_rate_sd is not None
     ]
@@ -57,37 +75,59 @@ def learned_rate(spool: Spool, dryer_id: int, past: Sequence[PastRun] | None = N
     return rate_from(past_runs() if past is None else past, spool.material, spool.pk, dryer_id)
 
 
-def run_so_far(run: Run, polymer: Material, now: datetime, last: Weighing | None = None) -> RunSoFar:
-    """A run as the core judges it, from its record; `last`: one more weighing that is not stored yet."""
-    weighings: Sequence[Weighing] = [*run.weighings.all(), *([last] if last else [])]
-    until = min(now, run.ended_at or now)
+def run_so_far(
+    run: Run, book: MaterialBook, now: datetime, last: Weighing | None = None, printed: Quantity = NOTHING
+) -> RunSoFar:
+    """A run as the core judges it, from its record; `last`: one more weighing that is not stored yet, and what was
+    printed before it.
+    """
+    weighings: Sequence[Weighing] = [*counted(run), *([last] if last and not last.doubtful else [])]
     tare_of: Weighing | Spool = weighings[0] if weighings else run.spool
     tare = Tare(tare_of.tare_g, tare_of.tare_sd_g, TareMethod(tare_of.tare_method))
-    net_g = weighings[0].gross_g - tare.mass_g if weighings else None
-    load = core_load(
-        run.spool,
-        polymer,
-        Quantity(run.start_moisture_pct, run.start_sd_pct),
-        net_g,
-        run.form,
-        Rate(run.rate_median, run.rate_sigma),
-    )
-    room = RoomAir(run.room_temp_c, run.room_rh_pct)
+    load = load_then(run, book, weighings[0].gross_g - tare.mass_g if weighings else run.net_g)
     return RunSoFar(
         load=load,
-        segments=segments_with_pauses(
-            core_dryer(run.dryer),
-            load.material,
-            room,
-            run.temp_c,
-            hours_between(run.started_at, until),
-            pauses(run, until),
-        ),
+        segments=_conditions(run, load, book, min(now, run.ended_at or now)),
         aim_pct=run.aim_pct,
-        rate=Rate(run.rate_median, run.rate_sigma),
         tare=tare,
-        weighings=[TimedWeighing(hours_between(run.started_at, w.at), core_weighing(w)) for w in weighings],
+        weighings=[
+            TimedWeighing(
+                hours_between(run.started_at, w.at),
+                _with_prints(run.spool, weighings[0], w, printed if w is last else NOTHING),
+            )
+            for w in weighings
+        ],
+        rate=load.rate,
     )
+
+
+def _with_prints(spool: Spool, first: Weighing, weighing: Weighing, more: Quantity) -> CoreWeighing:
+    """A weighing with what was printed off the spool since the first added to it again: the rest of a loss is water."""
+    found = core_weighing(weighing)
+    if weighing.weighed_object == Weighing.Object.COIL:
+        return found
+    used = used_between(spool.uses.all(), first.at, weighing.at)
+    sd_g = math.hypot(used.uncertainty, more.uncertainty)
+    return replace(found, gross_g=found.gross_g + used.value + more.value, printed_sd_g=sd_g)
+
+
+def _conditions(run: Run, load: Load, book: MaterialBook, until: datetime) -> list[Segment]:
+    """What the spool met from its start on: what the box did, and beside others the water that they gave off."""
+    batch = run.batch
+    dryer, room, set_to = dryer_then(batch), room_then(batch), heats(batch)
+    off, until_h = pauses(batch, until), hours_between(batch.started_at, until)
+    if not is_paused(batch):  # as it goes on, or would have: the same at every moment of the run and after it
+        until_h = max(until_h, joined_h(run) + planned_h(run))
+    if not shares_box(run):
+        begin, off = joined_h(run), of_run(run, off)
+        set_to = [(max(since - begin, 0.0), air_c) for since, air_c in set_to]
+        return segments_of_run(dryer, load.material, room, set_to, until_h - begin, off)
+    together, me = stays(batch, book), [other.pk for other in batch.runs.all()].index(run.pk)
+    together[me] = replace(together[me], to_h=None)
+    box = segments_of_run(dryer, together[0].load.material, room, set_to, until_h, off, SHARED_WARM_UP_PARTS)
+    *before, steady = box
+    box = [*before, replace(steady, duration_h=1.0)]  # the last goes on: how long it has lasted changes nothing
+    return run_caches().airs.get(repr((together, me, box)), lambda: air_beside(together, me, box))
 
 
 def _curve_times(end_h: float, points: int) -> list[float]:
@@ -95,23 +135,23 @@ def _curve_times(end_h: float, points: int) -> list[float]:
     return [float(t) for t in end_h * np.linspace(0.0, 1.0, points) ** 2]
 
 
-def judge_run(run: Run, polymer: Material, now: datetime, last: Weighing | None = None) -> Verdict:
+def judge_run(
+    run: Run, book: MaterialBook, now: datetime, last: Weighing | None = None, printed: Quantity = NOTHING
+) -> Verdict:
     """The core's verdict on a run at `now`, or at its end where that came first."""
     now_h = hours_between(run.started_at, min(now, run.ended_at or now))
-    so_far = run_so_far(run, polymer, now, last)
+    so_far, plan, courses = run_so_far(run, book, now, last, printed), planned(run, now), run_caches().courses
     if run.ended_at is None:
-        return judge(so_far, now_h, run.duration_h, run_caches().courses)
-    return run_caches().verdicts.get(
-        repr((so_far, now_h)), lambda: judge(so_far, now_h, run.duration_h, run_caches().courses)
-    )
+        return judge(so_far, now_h, plan, courses)
+    return run_caches().verdicts.get(repr((so_far, now_h, plan)), lambda: judge(so_far, now_h, plan, courses))
 
 
 @dataclass(frozen=True)
 class Seen:
-    """A weighing of a run with its point on the run's chart."""
+    """A weighing of a run with its point on the run's chart; a doubtful one has none."""
 
     weighing: Weighing
-    point: WeighingPoint
+    point: WeighingPoint | None
 
 
 @dataclass(frozen=True)
@@ -125,7 +165,7 @@ class CoursePoint:
 @dataclass(frozen=True)
 class RunSheet:
     """What the Run room shows: the record, the core's verdict, the forecast it set out with, and the course that the
-    weighings make out.
+    weighings make out. `planned_h`: hours of heat; `beside`: the other runs of its batch; `spent`: on the whole box.
     """
 
     run: Run
@@ -136,53 +176,61 @@ class RunSheet:
     seen: list[Seen]
     now_h: float
     end_h: float
+    planned_h: float
     heated_h: float
     paused: bool
+    temp_now_c: float
     events: list[RunEvent]
+    beside: list[Run]
     spent: "Spent"
 
 
 def run_sheet(run: Run, now: datetime) -> RunSheet:
     """A run with its verdict now, its forecast from the start, and its weighings as points."""
-    so_far = run_so_far(run, material_book()[run.spool.material], now)
-    off = pauses(run, min(now, run.ended_at or now))
-    end_h = end_with_pauses_h(off, run.duration_h)
+    book, courses = material_book(), run_caches().courses
+    so_far, plan = run_so_far(run, book, now), planned(run, now)
+    off = of_run(run, pauses(run.batch, min(now, run.ended_at or now)))
     now_h = hours_between(run.started_at, min(now, run.ended_at or now))
-    shown_h = max(end_h * 1.1, now_h * 1.05)
+    shown_h = max(plan.end_h * 1.1, now_h * 1.05)
     course_h = _curve_times(shown_h, COURSE_POINTS)
     if run.ended_at is None:
-        found = review(so_far, now_h, course_h, end_h, run_caches().courses)
+        found = review(so_far, now_h, course_h, plan, courses)
     else:
-        key = repr((so_far, now_h, end_h, shown_h))
-        found = run_caches().reviews.get(key, lambda: review(so_far, now_h, course_h, end_h, run_caches().courses))
+        key = repr((so_far, now_h, plan, shown_h))
+        found = run_caches().reviews.get(key, lambda: review(so_far, now_h, course_h, plan, courses))
+    points = iter(found.points)
     return RunSheet(
         run=run,
         so_far=so_far,
         verdict=found.verdict,
         forecast=forecast_of(run, so_far.load, shown_h),
         course=[CoursePoint(t, e) for t, e in zip(course_h, found.course, strict=True)],
-        seen=[Seen(w, p) for w, p in zip(run.weighings.all(), found.points, strict=True)],
+        seen=[Seen(w, None if w.doubtful else next(points)) for w in run.weighings.all()],
         now_h=now_h,
-        end_h=end_h,
+        end_h=plan.end_h,
+        planned_h=planned_h(run),
         heated_h=heated_h(off, now_h),
-        paused=_is_paused(run),
-        events=list(run.events.all()),
-        spent=spent_on(run, heated_h(off, now_h)),
+        paused=run.ended_at is None and is_paused(run.batch),
+        temp_now_c=temp_now_c(run.batch),
+        events=list(run.batch.events.all()),
+        beside=[other for other in run.batch.runs.all() if other.pk != run.pk],
+        spent=spent_on(run.batch, now),
     )
 
 
 def forecast_of(run: Run, load: Load, shown_h: float) -> Forecast:
-    """What was forecast for a run before anything was weighed."""
-    setup = Setup((load,), core_dryer(run.dryer), RoomAir(run.room_temp_c, run.room_rh_pct))
+    """What was forecast for a run before anything was weighed: as its plan said, or where it came without one,
+    computed.
+    """
+    if run.forecast:
+        told = run.forecast
+        time_h, *curves = (np.array(told[name]) for name in ("time_h", "moisture_pct", "low_pct", "high_pct"))
+        return Forecast(time_h, curves[0], curves[1], curves[2], told["floor_pct"], told["basis"])
+    setup = Setup((load,), dryer_then(run.batch), room_then(run.batch))
     return run_caches().forecasts.get(
-        repr((setup, run.temp_c, shown_h)),
-        lambda: forecasts(setup, run.temp_c, _curve_times(shown_h, CURVE_POINTS))[0],
+        repr((setup, run.batch.temp_c, shown_h)),
+        lambda: forecasts(setup, run.batch.temp_c, _curve_times(shown_h, CURVE_POINTS))[0],
     )
-
-
-def _is_paused(run: Run) -> bool:
-    last = [e.kind for e in run.events.all() if e.kind in (EventKind.PAUSED, EventKind.RESUMED)]
-    return run.ended_at is None and bool(last) and last[-1] == EventKind.PAUSED
 
 
 @dataclass(frozen=True)
@@ -195,19 +243,28 @@ class Spent:
     currency: str
 
 
-def spent_on(run: Run, heated: float) -> Spent:
-    """What a run drew until now: by the meter's two readings, else by the dryer's mean power."""
-    power = mean_power_w(core_dryer(run.dryer), run.room_temp_c, run.temp_c)
-    metered = run.energy_start_kwh is not None and run.energy_end_kwh is not None
+def spent_on(batch: Batch, now: datetime) -> Spent:
+    """What a box drew until now, for all that is in it: by the meter's two readings, else by the dryer's mean power."""
+    ends = [run.ended_at for run in batch.runs.all()]
+    last = now if None in ends else max((end for end in ends if end is not None), default=now)
+    heated = heated_h(pauses(batch, min(now, last)), hours_between(batch.started_at, min(now, last)))
+    power = mean_power_w(dryer_then(batch), batch.room_temp_c, batch.temp_c)
+    metered = batch.energy_start_kwh is not None and batch.energy_end_kwh is not None
     energy = Quantity(power.value * heated / 1000.0, power.uncertainty * heated / 1000.0)
-    if run.energy_start_kwh is not None and run.energy_end_kwh is not None:
-        energy = Quantity(run.energy_end_kwh - run.energy_start_kwh, 0.01)
+    if batch.energy_start_kwh is not None and batch.energy_end_kwh is not None:
+        energy = Quantity(batch.energy_end_kwh - batch.energy_start_kwh, 0.01)
     mine = preferences()
     tariff = tariff_of(mine)
-    local = timezone.localtime(run.started_at)
+    local = timezone.localtime(batch.started_at)
     minute = local.hour * 60 + local.minute
     amount = None if tariff is None else tariff.price(energy.value, minute, max(heated, 0.01))
     return Spent(energy, metered, amount, mine.currency)
+
+
+def running_in(dryer: Dryer) -> list[Run]:
+    """The runs that go on in a dryer, the first that went in first."""
+    found = Run.objects.filter(batch__dryer=dryer, ended_at__isnull=True)
+    return list(found.select_related("spool", "batch").prefetch_related("batch__events").order_by("started_at", "id"))
 
 
 def get_run(run_id: int) -> Run:

@@ -26,40 +26,42 @@ def _rows(of: Mapping[str, Any], name: str) -> Sequence[Mapping[str, Any]]:
     return rows
 
 
-def _segment(it: Mapping[str, Any]) -> Segment:
-    vent = None if it.get("vent_m3_h") is None else number(it, "vent_m3_h")
-    room = RoomAir(number(it, "inlet_temp_c"), number(it, "inlet_rh_pct"))
-    return Segment(number(it, "hours"), number(it, "temp_c"), room, vent)
+def _segment(mapping: Mapping[str, Any]) -> Segment:
+    vent = None if mapping.get("vent_m3_h") is None else number(mapping, "vent_m3_h")
+    room = RoomAir(number(mapping, "inlet_temp_c"), number(mapping, "inlet_rh_pct"))
+    return Segment(number(mapping, "hours"), number(mapping, "temp_c"), room, vent)
 
 
-def run_of(it: Mapping[str, Any]) -> RunSoFar:
+def run_of(mapping: Mapping[str, Any]) -> RunSoFar:
     """A run out of its JSON. Raises DryingError that names what is missing or wrong."""
-    form = part(it, "form")
+    form = part(mapping, "form")
     if form not in ("wound", "loose"):
         raise OutOfRangeError("form", f"“form” is {json.dumps(form)}: it is wound or loose.")
-    scale = Scale(*(number(part(it, "scale"), name) for name in ("resolution_g", "repeatability_g")))
-    tare = Tare(number(it, "tare_g"), number(it, "tare_sd_g"), TareMethod.MEASURED)
+    scale = Scale(*(number(part(mapping, "scale"), name) for name in ("resolution_g", "repeatability_g")))
+    tare = Tare(number(mapping, "tare_g"), number(mapping, "tare_sd_g"), TareMethod.MEASURED)
     weighings = [
-        TimedWeighing(number(w, "time_h"), Weighing(number(w, "gross_g"), scale)) for w in _rows(it, "weighings")
+        TimedWeighing(number(w, "time_h"), Weighing(number(w, "gross_g"), scale)) for w in _rows(mapping, "weighings")
     ]
-    start = part(it, "start_moisture_pct")
+    start = part(mapping, "start_moisture_pct")
     net = weighings[0].weighing.gross_g - tare.mass_g if weighings else None
     if net is not None and net <= 0.0:
         raise OutOfRangeError("weighings", "The first weighing is not over the tare: one of the two is wrong.")
     load = Load(
-        material=material(part(it, "material")),
+        material=material(part(mapping, "material")),
         empty_spool=empty_spool_kind("abs"),  # its mass is the tare; card spools are not covered here
-        strand_diameter_mm=number(it, "strand_diameter_mm"),
+        strand_diameter_mm=number(mapping, "strand_diameter_mm"),
         start=Quantity(number(start, "mean"), number(start, "sd")),
         net_g=net,
         form=form,
     )
-    return RunSoFar(load, [_segment(s) for s in _rows(it, "segments")], number(it, "aim_pct"), tare, weighings)
+    return RunSoFar(
+        load, [_segment(s) for s in _rows(mapping, "segments")], number(mapping, "aim_pct"), tare, weighings
+    )
 
 
-def answer_of(it: Mapping[str, Any]) -> dict[str, Any]:
+def answer_of(mapping: Mapping[str, Any]) -> dict[str, Any]:
     """State, moisture at the last weighing, hours from then until the aim, and the chance that it is there already."""
-    run = run_of(it)
+    run = run_of(mapping)
     now = run.weighings[-1].time_h if run.weighings else 0.0
     found = judge(run, now)
     moisture, left = found.moisture, found.to_aim

@@ -14,12 +14,12 @@ from drying.materials import material
 from drying.quantity import Quantity
 
 
-def answer_of(it: Mapping[str, Any]) -> dict[str, Any]:
+def answer_of(mapping: Mapping[str, Any]) -> dict[str, Any]:
     """The chance of each cause, and what to look for next. Raises DryingError that names what is missing or wrong."""
-    polymer = material(part(it, "material"))
-    given = part(it, "moisture_pct")
+    polymer = material(part(mapping, "material"))
+    given = part(mapping, "moisture_pct")
     moisture = None if given is None else Quantity(number(given, "mean"), number(given, "sd"))
-    observed = part(it, "observations")
+    observed = part(mapping, "observations")
     if not isinstance(observed, Mapping) or not all(isinstance(v, bool) for v in observed.values()):
         raise OutOfRangeError(
             "observations", "“observations” must name signs, each true (seen) or false (looked for and not seen)."

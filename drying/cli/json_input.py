@@ -36,9 +36,9 @@ def answers(text: str, answer_of: Callable[[Mapping[str, Any]], dict[str, Any]],
         raise OutOfRangeError("file", f"This is not JSON: {error}.") from None
     found: list[Any] = []
     complaints = []
-    for at, it in enumerate(asked if isinstance(asked, list) else [asked]):
+    for at, item in enumerate(asked if isinstance(asked, list) else [asked]):
         try:
-            found.append(answer_of(it))
+            found.append(answer_of(item))
         except DryingError as wrong:
             found.append(None)
             complaints.append(f"{what} {at + 1}: {wrong}")

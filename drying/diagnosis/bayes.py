@@ -166,16 +166,16 @@ def _wet_row(table: EvidenceTable, begin: Prior) -> list[float]:
     return [right * p + (1.0 - right) * (1.0 - p) for p in said]
 
 
-def counted(it: Scene, answers: Array) -> Array:
+def counted(numbers: Scene, answers: Array) -> Array:
     """How much each sign counts, shape (cases, signs): 1, half beside a stronger one of its group, 0 not looked for.
 
     `answers` (cases, signs) holds 1 seen, -1 not seen, 0 not looked for.
     """
     looked = answers != 0
     weights = looked.astype(float)
-    for group in it.groups:
+    for group in numbers.groups:
         at = list(group)
-        chance = np.where(answers[:, at] > 0, it.strength[at, 1], it.strength[at, 0])
+        chance = np.where(answers[:, at] > 0, numbers.strength[at, 1], numbers.strength[at, 0])
         chance = np.where(looked[:, at], chance, -1.0)
         most = np.argmax(chance, axis=1)
         half = np.full(chance.shape, COMPANION)
@@ -184,16 +184,16 @@ def counted(it: Scene, answers: Array) -> Array:
     return np.asarray(weights)
 
 
-def log_posterior(it: Scene, answers: Array) -> Array:
+def log_posterior(numbers: Scene, answers: Array) -> Array:
     """Logs of what each cause is in proportion to, shape (cases, causes), for answers as in `counted`."""
-    weights = counted(it, answers)
+    weights = counted(numbers, answers)
     seen, unseen = weights * (answers > 0), weights * (answers < 0)
-    return np.asarray(it.start + seen @ it.log_p[:, 1, :] + unseen @ it.log_p[:, 0, :])
+    return np.asarray(numbers.start + seen @ numbers.log_p[:, 1, :] + unseen @ numbers.log_p[:, 0, :])
 
 
-def posterior(it: Scene, answers: Array) -> Array:
+def posterior(numbers: Scene, answers: Array) -> Array:
     """Chance of each cause, shape (cases, causes), for answers as in `counted`."""
-    return shares(log_posterior(it, answers))
+    return shares(log_posterior(numbers, answers))
 
 
 def shares(logs: Array) -> Array:
@@ -234,14 +234,14 @@ class Judgement:
     other: str
 
 
-def answers_row(it: Scene, observed: Mapping[str, bool]) -> Array:
+def answers_row(numbers: Scene, observed: Mapping[str, bool]) -> Array:
     """Observations as a row of `answers`. Raises OutOfRangeError for an unknown sign."""
-    row = np.zeros((1, len(it.ids)))
+    row = np.zeros((1, len(numbers.ids)))
     for sign, seen in observed.items():
-        if sign not in it.ids:
-            known = ", ".join(it.ids[:-1])
+        if sign not in numbers.ids:
+            known = ", ".join(numbers.ids[:-1])
             raise OutOfRangeError("observations", f"There is no sign '{sign}'. Known: {known}.")
-        row[0, it.ids.index(sign)] = 1 if seen else -1
+        row[0, numbers.ids.index(sign)] = 1 if seen else -1
     return row
 
 
@@ -256,49 +256,49 @@ def judge(table: EvidenceTable, begin: Prior, observed: Mapping[str, bool], own:
 
     `observed`: True seen, False looked for and not seen. Raises OutOfRangeError for an unknown sign.
     """
-    it = scene(table, begin)
-    water = it.causes.index(WATER)
-    answers = answers_row(it, observed)
-    share = counted(it, answers)[0]
-    own_rows = [own_row(it, [o]) for o in own]
-    mine = own_row(it, own)
-    looked = [(it.ids.index(s), s, seen) for s, seen in observed.items()]
-    parts = [share[n] * it.log_p[n, int(seen)] for n, _, seen in looked] + own_rows
+    numbers = scene(table, begin)
+    water = numbers.causes.index(WATER)
+    answers = answers_row(numbers, observed)
+    share = counted(numbers, answers)[0]
+    own_rows = [own_row(numbers, [o]) for o in own]
+    mine = own_row(numbers, own)
+    looked = [(numbers.ids.index(s), s, seen) for s, seen in observed.items()]
+    parts = [share[n] * numbers.log_p[n, int(seen)] for n, _, seen in looked] + own_rows
     named = [(s, seen, share[n]) for n, s, seen in looked] + [(o.name, True, 1.0) for o in own]
-    whole = it.start + np.sum([np.zeros(len(it.causes)), *parts], axis=0)
-    without = [_without(it, observed, left, mine) for _, left, _ in looked]
+    whole = numbers.start + np.sum([np.zeros(len(numbers.causes)), *parts], axis=0)
+    without = [_without(numbers, observed, left, mine) for _, left, _ in looked]
     without += [float(shares(whole - row)[water]) for row in own_rows]
-    weights, logs, before = [], it.start, _bits(it.start, water)
+    weights, logs, before = [], numbers.start, _bits(numbers.start, water)
     for (name, seen, part_share), part, left_out in zip(named, parts, without, strict=True):
         logs = logs + part
         now = _bits(logs, water)
         weights.append(Weight(name, seen, now - before, float(shares(logs)[water]), left_out, float(part_share)))
         before = now
-    return _judged(it, begin, weights, shares(whole), _range(it, looked, share, mine))
+    return _judged(numbers, begin, weights, shares(whole), _range(numbers, looked, share, mine))
 
 
-def own_row(it: Scene, own: Sequence[OwnSign]) -> Array:
+def own_row(numbers: Scene, own: Sequence[OwnSign]) -> Array:
     """What a person's own observations add to the logs of the causes."""
-    row = np.zeros(len(it.causes))
-    row[it.causes.index(WATER)] = sum(math.log(o.times) for o in own)
+    row = np.zeros(len(numbers.causes))
+    row[numbers.causes.index(WATER)] = sum(math.log(o.times) for o in own)
     return row
 
 
-def _without(it: Scene, observed: Mapping[str, bool], left: str, mine: Array) -> float:
+def _without(numbers: Scene, observed: Mapping[str, bool], left: str, mine: Array) -> float:
     """The chance of water had one sign not been looked for: a companion of it may then count whole."""
     rest = {sign: seen for sign, seen in observed.items() if sign != left}
-    logs = log_posterior(it, answers_row(it, rest))[0] + mine
-    return float(shares(logs)[it.causes.index(WATER)])
+    logs = log_posterior(numbers, answers_row(numbers, rest))[0] + mine
+    return float(shares(logs)[numbers.causes.index(WATER)])
 
 
-def _range(it: Scene, order: list[tuple[int, str, bool]], share: Array, mine: Array) -> tuple[float, float]:
+def _range(numbers: Scene, order: list[tuple[int, str, bool]], share: Array, mine: Array) -> tuple[float, float]:
     """Where nine of ten chances lie when every number of the table is off by as much as estimates may be."""
     rng = np.random.default_rng(7)  # always the same draws, so that the same case reads the same
-    water = it.causes.index(WATER)
-    logs = np.tile(it.start + mine, (_DRAWS, 1))
+    water = numbers.causes.index(WATER)
+    logs = np.tile(numbers.start + mine, (_DRAWS, 1))
     logs[:, water] += rng.normal(0.0, TABLE_SD, _DRAWS)
     for n, _, seen in order:
-        p = np.exp(it.log_p[n, int(seen)])
+        p = np.exp(numbers.log_p[n, int(seen)])
         odds = np.log(p / (1.0 - p)) + rng.normal(0.0, TABLE_SD, (_DRAWS, p.size))
         logs += share[n] * -np.logaddexp(0.0, -odds)
     low, high = np.quantile(shares(logs)[:, water], [0.05, 0.95])
@@ -306,12 +306,12 @@ def _range(it: Scene, order: list[tuple[int, str, bool]], share: Array, mine: Ar
 
 
 def _judged(
-    it: Scene, begin: Prior, weights: Sequence[Weight], found: Array, between: tuple[float, float]
+    numbers: Scene, begin: Prior, weights: Sequence[Weight], found: Array, between: tuple[float, float]
 ) -> Judgement:
-    causes = {c: float(p) for c, p in zip(it.causes, found, strict=True)}
+    causes = {c: float(p) for c, p in zip(numbers.causes, found, strict=True)}
     p = causes[WATER]
-    other = max((c for c in it.causes if c != WATER), key=lambda c: causes[c])
-    start = _bits(it.start, it.causes.index(WATER))
+    other = max((c for c in numbers.causes if c != WATER), key=lambda c: causes[c])
+    start = _bits(numbers.start, numbers.causes.index(WATER))
     closed_as = _suggested(p, causes[other], begin)
     return Judgement(begin, start, p, causes, tuple(weights), *between, in_words(p), closed_as, other)
 

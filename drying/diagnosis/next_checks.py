@@ -53,28 +53,28 @@ def next_checks(
     A check with several signs is taken with all outcomes of those not looked for yet. `done`: signs
     that are not to be offered although nothing is said of them, such as `wet` once the spool was weighed and dried.
     """
-    it = scene(table, begin)
-    mine = own_row(it, own)
-    base = answers_row(it, observed)
-    now = shares(log_posterior(it, base)[0] + mine)
+    numbers = scene(table, begin)
+    mine = own_row(numbers, own)
+    base = answers_row(numbers, observed)
+    now = shares(log_posterior(numbers, base)[0] + mine)
     known = done | set(observed)
     found = []
     for check in table.checks.values():
         left = tuple(s for s in check.signs if s not in known)
         if left:
-            found.append(_expect(it, check, left, base, now, mine))
+            found.append(_expect(numbers, check, left, base, now, mine))
     return tuple(sorted(found, key=lambda n: -n.bits_per_minute))
 
 
-def _expect(it: Scene, check: Check, left: tuple[str, ...], base: Array, now: Array, mine: Array) -> NextCheck:
-    water = it.causes.index(WATER)
-    at = [it.ids.index(s) for s in left]
+def _expect(numbers: Scene, check: Check, left: tuple[str, ...], base: Array, now: Array, mine: Array) -> NextCheck:
+    water = numbers.causes.index(WATER)
+    at = [numbers.ids.index(s) for s in left]
     outcomes = np.array(list(product((-1, 1), repeat=len(left))))
     answers = np.repeat(base, len(outcomes), axis=0)
     answers[:, at] = outcomes
-    each = np.where(outcomes[:, :, None] > 0, it.log_p[at, 1][None], it.log_p[at, 0][None])
+    each = np.where(outcomes[:, :, None] > 0, numbers.log_p[at, 1][None], numbers.log_p[at, 0][None])
     chance = np.exp(each.sum(axis=1)) @ now
-    after = shares(log_posterior(it, answers) + mine)[:, water]
+    after = shares(log_posterior(numbers, answers) + mine)[:, water]
     p = float(now[water])
     bits = float(_entropy(np.array([p]))[0] - (chance * _entropy(after)).sum())
     up = after > p

@@ -4,6 +4,7 @@ Calibration, timer, vent, limits, energy, spools that share a box, and the set-u
 Planning and runs both stand on it.
 """
 
+from drying.dryers.beside import Stay, air_beside
 from drying.dryers.calibration import (
     BedCalibration,
     LevelCalibration,
@@ -26,7 +27,16 @@ from drying.dryers.dryer import (
 )
 from drying.dryers.energy import Tariff, mean_power_w
 from drying.dryers.limits import Limit, LimitKind, broken_limits, ceiling, hottest_c
-from drying.dryers.setup import Load, MakersSheet, Setup, all_hours_to, hours_to
+from drying.dryers.setup import (
+    Load,
+    MakersSheet,
+    Setup,
+    all_hours_to,
+    as_planned,
+    at_rate,
+    hours_to,
+    room_as_planned,
+)
 
 __all__ = [
     "HABITS",
@@ -45,9 +55,13 @@ __all__ = [
     "ProbePair",
     "Setting",
     "Setup",
+    "Stay",
     "Tariff",
     "Turn",
+    "air_beside",
     "all_hours_to",
+    "as_planned",
+    "at_rate",
     "broken_limits",
     "calibration_of",
     "ceiling",
@@ -56,5 +70,6 @@ __all__ = [
     "kinds_of_dryer",
     "mean_power_w",
     "misfits",
+    "room_as_planned",
     "turn_over_h",
 ]

@@ -110,7 +110,7 @@ def display_calibration(offset_c: float | None, display_sd_c: float) -> LineCali
     """A dryer without probe pairs: taken at its word, or with the offset (display less air) that the person gives."""
     if offset_c is None:
         return LineCalibration(0.0, 1.0, (display_sd_c**2, 0.0, 0.0), 0.0, 0)
-    require_range("display_offset_c", offset_c, -60.0, 100.0, "°C")
+    require_range("display_offset_c", offset_c, -60.0, 100.0, "°C", difference=True)
     return LineCalibration(-offset_c, 1.0, (TYPED_OFFSET_SD_C**2, 0.0, 0.0), 0.0, 0)
 
 
@@ -133,7 +133,7 @@ def line_through(pairs: Sequence[ProbePair]) -> LineCalibration:
     if not LEAST_SLOPE <= slope <= MOST_SLOPE:
         raise OutOfRangeError(
             "pairs",
-            f"Through these pairs the air would change by {slope:.2f} °C for each degree set; no dryer does that. "
+            f"Through these pairs the air would change by {slope:.2f} degrees for each degree set; no dryer does that. "
             "Look for a pair that is mistyped.",
         )
     scatter = PROBE_SD_C

@@ -15,7 +15,7 @@ from importlib import resources
 
 from drying.air import RoomAir
 from drying.dryers.calibration import Calibration, LevelCalibration, display_calibration
-from drying.errors import OutOfRangeError, require_range
+from drying.errors import Amount, OutOfRangeError, require_range
 from drying.materials import Material
 from drying.transport import Segment, effective_temperature_c, warmed_up
 
@@ -166,7 +166,12 @@ class Dryer:
         least = self.levels_c[0] if self.levels_c else self.min_c
         if ceiling_c < least:
             raise OutOfRangeError(
-                "dryer", f"This dryer's least, {least:g} °C, is already over the {ceiling_c:g} °C that the load stands."
+                "dryer",
+                "This dryer's least, ",
+                Amount(least, "°C"),
+                ", is already over the ",
+                Amount(ceiling_c, "°C"),
+                " that the load stands.",
             )
         if self.levels_c:
             return fit[-1]

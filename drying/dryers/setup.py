@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 import numpy.typing as npt
@@ -16,6 +18,7 @@ from drying.errors import OutOfRangeError, require_range
 from drying.materials import EmptySpoolKind, Material, floor_pct
 from drying.quantity import Quantity
 from drying.transport import DEFAULT_WINDING, UNKNOWN_RATE, Filament, Rate, Segment, course, even_state, winding_of_mass
+from drying.transport.heat import effective_temperature_c
 
 FULL_SPOOL_G = 1000.0
 SHARED_WARM_UP_PARTS = 2
@@ -77,6 +80,26 @@ class Load:
         return None if self.net_g is None else self.net_g / (1.0 + self.start.value / 100.0)
 
 
+FIGURES = 3  # of a moisture: an hour more or less on the shelf changes the fourth
+
+
+def _to_figures(value: float) -> float:
+    return float(f"{value:.{FIGURES}g}")
+
+
+def as_planned(load: Load) -> Load:
+    """A load with no more digits than are known of it, so that a question asked again a minute later, or on another
+    screen, has the same answer: moisture to three figures, mass to a gram.
+    """
+    start = Quantity(_to_figures(load.start.value), _to_figures(load.start.uncertainty))
+    return replace(load, start=start, net_g=None if load.net_g is None else max(round(load.net_g), 1.0))
+
+
+def room_as_planned(room: RoomAir) -> RoomAir:
+    """The room's air with no more digits than a meter is good for: half a degree, one per cent."""
+    return RoomAir(round(2.0 * room.temp_c) / 2.0, float(round(room.rh_pct)))
+
+
 @dataclass(frozen=True)
 class Setup:
     """With what a run is made: the spools that go in together (the one that is asked about first), the dryer, and the
@@ -102,8 +125,10 @@ class Setup:
         return sum(load.form == "wound" for load in self.loads) > 1
 
     def floor_pct(self, load: Load, air_c: float) -> float:
-        """Where drying this load at `air_c` ends, % of dry mass."""
-        return floor_pct(load.material, self.room, air_c)
+        """Where drying this load at `air_c` ends, % of dry mass: at the temperature that its course is computed at."""
+        of = self.lead if self.shared else load  # as `segments`
+        steady = effective_temperature_c(of.material, air_c, self.dryer.used("swing_c"))
+        return floor_pct(load.material, self.room, steady)
 
     def segments(self, load: Load, air_c: float, duration_h: float) -> list[Segment]:
         """The run as segments. Where spools share a box its warm-up is cut into fewer parts: each costs a solution, and
@@ -125,17 +150,18 @@ class Setup:
         if not self.shared:
             return np.stack(
                 [
-                    course(load.filament, start, self.segments(load, air_c, end * k), times * k)
+                    course(load.filament, start, at_rate(self.segments(load, air_c, end), k), times * k)
                     for load, start in zip(self.loads, starts, strict=True)
-                    for k in (load.rate.median,)  # a rate other than one stretches time
+                    for k in (load.rate.median,)
                 ]
             )
+        common = common_rate(self.loads)
+        filaments = [filament_at_rate(load.filament, load.rate.median / common) for load in self.loads]
         found = np.repeat([[load.start.value] for load in self.loads], times.size, axis=1)
-        state, begin = SharedState(tuple(starts)), 0.0
-        filaments = [load.filament for load in self.loads]
-        for segment in self.segments(self.lead, air_c, end):
-            here = (times > begin) & (times <= begin + segment.duration_h * (1.0 + 1e-12))
-            found[:, here], state = shared_course(filaments, state, segment, times[here] - begin)
+        state, begin, stretched = SharedState(tuple(starts)), 0.0, times * common
+        for segment in at_rate(self.segments(self.lead, air_c, end), common):
+            here = (stretched > begin) & (stretched <= begin + segment.duration_h * (1.0 + 1e-12))
+            found[:, here], state = shared_course(filaments, state, segment, stretched[here] - begin)
             begin += segment.duration_h
         return found
 
@@ -143,6 +169,34 @@ class Setup:
         """This load by itself with its even part of the exchange flow: for how a band widens, not for its middle."""
         flow = self.dryer.used("vent_m3_h") / len(self.loads) if self.shared else self.dryer.vent_m3_h
         return replace(self, loads=(load,), dryer=replace(self.dryer, vent_m3_h=flow))
+
+
+def at_rate(segments: Sequence[Segment], rate: float) -> list[Segment]:
+    """Conditions for a load that dries `rate` times as fast as computed: time is stretched, the clock's moments of
+    warm-up and pauses stay where they are. Times along them are multiplied by `rate` too.
+    """
+    return [replace(segment, duration_h=segment.duration_h * rate) for segment in segments]
+
+
+def common_rate(loads: Sequence[Load]) -> float:
+    """How fast the spools that share a box dry against what is computed, all in all: the geometric mean."""
+    logs = [math.log(load.rate.median) for load in loads if load.form == "wound"]
+    return math.exp(sum(logs) / len(logs)) if logs else 1.0
+
+
+@lru_cache(maxsize=256)
+def filament_at_rate(filament: Filament, rate: float) -> Filament:
+    """A filament whose strand and gaps let water through `rate` times as fast. Kept, since solutions are kept by it.
+
+    Gaps cannot be straighter than straight: a tortuosity stays at one or above.
+    """
+    if abs(rate - 1.0) < 1e-9:
+        return filament
+    d23 = replace(filament.material.d23, value=filament.material.d23.value * rate)
+    winding = filament.winding
+    if winding is not None:
+        winding = replace(winding, tortuosity=max(1.0, winding.tortuosity / rate))
+    return replace(filament, material=replace(filament.material, d23=d23), winding=winding)
 
 
 def hours_to(aim_pct: float, time_h: Array, moisture_pct: Array) -> float | None:

@@ -53,7 +53,8 @@ def _step(
 ) -> tuple[list[State], float]:
     """The states after a step, and the box's activity in it, sought from `guess` on."""
     carried = (segment.vent_m3_h or 0.0) * hours * vapour_concentration_g_m3(segment.temp_c, 100.0) / 1000.0
-    before = [water_kg_m3(b, s) for b, s in zip(filaments, states, strict=True)]
+    # A coil weighs grams: what it gives off counts for nothing beside the spools.
+    before = [0.0 if b.winding is None else water_kg_m3(b, s) for b, s in zip(filaments, states, strict=True)]
 
     def after(activity: float) -> list[State]:
         here = _in_air(segment, hours, activity)

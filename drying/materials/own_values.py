@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any
 
-from drying.errors import OutOfRangeError, require_range
+from drying.errors import Amount, OutOfRangeError, require_range
 from drying.materials.properties import Material, Programme, Property
 
 OWN_SOURCE = "Your own value."
@@ -43,7 +43,7 @@ class OwnValue:
 
 @dataclass(frozen=True)
 class OwnProgramme:
-    """An own temperature in °C and hours for a school, or the person's own programme ("own")."""
+    """An own temperature in °C and hours for a method, or the person's own programme ("own")."""
 
     name: str
     temp_c: float
@@ -76,7 +76,9 @@ def _require_order(changed: Material) -> Material:
     if not changed.soft.value < changed.fuse.value:
         raise OutOfRangeError(
             "soft",
-            f"The filament must soften below {changed.fuse.value:g} °C, where its turns stick together. Change both.",
+            "The filament must soften below ",
+            Amount(changed.fuse.value, "°C"),
+            ", where its turns stick together. Change both.",
         )
     return changed
 
@@ -96,7 +98,7 @@ def _changed(base: Material, values: tuple[OwnValue, ...], programmes: tuple[Own
     runs = dict(base.programmes)
     for method in programmes:
         if method.name not in PROGRAMME_NAMES:
-            raise OutOfRangeError("name", f"There is no school '{method.name}'. Known: {', '.join(PROGRAMME_NAMES)}.")
+            raise OutOfRangeError("name", f"There is no method '{method.name}'. Known: {', '.join(PROGRAMME_NAMES)}.")
         require_range("temp_c", method.temp_c, 20.0, 200.0, "°C")
         require_range("duration_h", method.duration_h, 0.25, 400.0, "h")
         runs[method.name] = Programme(method.temp_c, method.duration_h)

@@ -37,7 +37,7 @@ class Property:
 
 @dataclass(frozen=True)
 class Programme:
-    """What one school of drying does with a material: air temperature at the spool and hours of heat."""
+    """What one method of drying does with a material: air temperature at the spool and hours of heat."""
 
     temp_c: float
     duration_h: float

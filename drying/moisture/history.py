@@ -205,7 +205,7 @@ class _Simulation:
                 box = head[box]
             return box
 
-        visited = [sorted({p for _, p in it.between(begin, end) if p >= 0}) for it in self.pieces]
+        visited = [sorted({p for _, p in piece.between(begin, end) if p >= 0}) for piece in self.pieces]
         for boxes in visited:
             for box in boxes[1:]:
                 head[root(box)] = root(boxes[0])
@@ -259,8 +259,10 @@ class _Simulation:
         place[-2:] = (AWAY, OPEN)
         place[boxes] = range(len(boxes))
         spools = [
-            SpoolInBlock(self.spools[n], self.spool_states[n], self._events(n, begin, end), place[it.row(begin, end)])
-            for n, it in ((n, self.pieces[n]) for c in groups for n in c.spools)
+            SpoolInBlock(
+                self.spools[n], self.spool_states[n], self._events(n, begin, end), place[piece.row(begin, end)]
+            )
+            for n, piece in ((n, self.pieces[n]) for c in groups for n in c.spools)
         ]
         held = [ContainerInBlock(self.boxes[b], self.container_states[b], self._fills(b, begin, end)) for b in boxes]
         block = BlockSimulation(
@@ -313,8 +315,8 @@ class MoistureSimulator:
         simulation = _Simulation(spools, boxes, room, first, self._blocks, self._steps)
         with self._lock:
             recent = list(self._recent)
-        likes = [it for it in recent if it.is_alike(simulation)]
-        like = max(likes, key=lambda it: _first_difference(it, simulation), default=None)
+        likes = [other for other in recent if other.is_alike(simulation)]
+        like = max(likes, key=lambda other: _first_difference(other, simulation), default=None)
         histories = simulation.simulate_all(like)
         if len(spools) > 1:  # a single spool is cheap to simulate again
             with self._lock:

@@ -32,7 +32,7 @@ class Pieces:
         for begin, end in events.away:
             after = max((hour for hour in cuts if hour <= end), default=first)
             place = cuts[after]
-            cuts = {hour: it for hour, it in cuts.items() if not begin <= hour < end}
+            cuts = {hour: cut for hour, cut in cuts.items() if not begin <= hour < end}
             cuts[max(begin, first)], cuts[max(end, first)] = AWAY, place
         self.starts = sorted(cuts)
         self.places = [cuts[hour] for hour in self.starts]
@@ -81,8 +81,17 @@ def by_block(events: Sequence[Event]) -> dict[int, list[Event]]:
 
 def material_numbers(events: SpoolEvents) -> str:
     """The material's numbers that a moisture history stands on."""
-    it = events.filament.material
-    return repr((it.density.value, it.k1.value, it.k1.spread, it.k3.value, it.d23.value, it.ea.value))
+    material = events.filament.material
+    return repr(
+        (
+            material.density.value,
+            material.k1.value,
+            material.k1.spread,
+            material.k3.value,
+            material.d23.value,
+            material.ea.value,
+        )
+    )
 
 
 def in_order(events: dict[int, list[Event]]) -> list[tuple[int, object]]:

@@ -5,6 +5,7 @@ Stands on dryers and transport.
 """
 
 from drying.planning.alternatives import Alternative, AlternativeKind, Outcome, Ring, Risk, outcome, rings, risk_of
+from drying.planning.best import BestRun, best_run, unasked
 from drying.planning.cautions import CautionKind
 from drying.planning.choose import METHODS, PROGRAMME_METHODS, Choice
 from drying.planning.drying_map import DryingMap, map_to_show
@@ -16,6 +17,7 @@ __all__ = [
     "PROGRAMME_METHODS",
     "Alternative",
     "AlternativeKind",
+    "BestRun",
     "CautionKind",
     "Choice",
     "DryingMap",
@@ -24,11 +26,13 @@ __all__ = [
     "Ring",
     "Risk",
     "Ticket",
+    "best_run",
     "forecasts",
     "map_to_show",
     "moved",
     "outcome",
     "rings",
     "risk_of",
+    "unasked",
     "write_ticket",
 ]

@@ -97,7 +97,7 @@ def _other_dryers(setup: Setup, others: Mapping[int, Dryer]) -> list[Alternative
             found += _try(AlternativeKind.OTHER_DRYER, replace(setup, dryer=dryer), dryer=key)
         except OutOfRangeError:
             continue  # no temperature of that dryer is safe for this load
-    return sorted(found, key=lambda it: it.duration_h)
+    return sorted(found, key=lambda alternative: alternative.duration_h)
 
 
 def _in_drier_air(setup: Setup) -> list[Alternative]:
@@ -182,7 +182,7 @@ def risk_of(setup: Setup, temp_c: float, duration_h: float, end_pct: Sequence[fl
 
 
 def rings(setup: Setup, on: DryingMap) -> tuple[Ring, ...]:
-    """The schools, the maker's sheet and the own programme on a map, each as it stands, before any limit holds it."""
+    """The methods, the maker's sheet and the own programme on a map, each as it stands, before any limit holds it."""
     found = []
     for name, run in programmes(setup.lead).items():
         ends = on.at(run.temp_c, run.duration_h)

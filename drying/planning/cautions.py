@@ -134,4 +134,4 @@ def cautions(setup: Setup, air_c: float, held_by: Limit | None, end_pct: Sequenc
         found += _of_the_end(load, spool, end, setup.floor_pct(load, air_c))
         found += _of_the_spool(setup, load, spool, air_c)
     found += _of_the_dryer(setup, air_c)
-    return [*sorted(found, key=lambda it: not it.serious), Caution(CautionKind.HEAT_UNATTENDED)]
+    return [*sorted(found, key=lambda caution: not caution.serious), Caution(CautionKind.HEAT_UNATTENDED)]

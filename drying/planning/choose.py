@@ -15,7 +15,7 @@ from drying.materials import STANDARD_METHODS, Programme
 from drying.planning.drying_map import drying_map
 
 PATIENCE_H = 96.0  # what takes longer than this at the hottest is called out of the dryer's reach
-GENTLE_PATIENCE_H = 24.0  # "least heat" may take so long, or as long as the material's own gentle school
+GENTLE_PATIENCE_H = 24.0  # "least heat" may take so long, or as long as the material's own gentle method
 SHEET, OWN = "sheet", "own"
 
 
@@ -46,7 +46,7 @@ class Choice:
 
 
 def programmes(load: Load) -> dict[str, Programme]:
-    """What schools, the maker's sheet of this spool and the person's own programme would set; only those there are."""
+    """What the methods, the maker's sheet of this spool and the person's own programme set; only those there are."""
     found = {name: run for name, run in load.material.programmes.items() if name in PROGRAMME_METHODS}
     if load.sheet is not None:
         found[SHEET] = Programme(load.sheet.temp_c, load.sheet.duration_h)
@@ -143,7 +143,7 @@ def _by_goal(setup: Setup, goal: Goal, ready_in_h: float) -> Choice:
 def choose(method: str, setup: Setup, ready_in_h: float = GENTLE_PATIENCE_H) -> Choice:
     """The temperature and hours for this load by one of `METHODS`, inside the dryer's range and under every limit.
 
-    A school gives the temperature and the physics the hours; maker's sheet and own programme are taken as they stand.
+    A method gives the temperature and the physics the hours; maker's sheet and own programme are taken as they stand.
     `ready_in_h` counts for "ready_by" alone. Raises OutOfRangeError for an unknown way, for a material that needs no
     drying, and where no temperature of this dryer is safe for the load.
     """

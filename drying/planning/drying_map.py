@@ -73,14 +73,14 @@ def drying_map(setup: Setup, temps_c: npt.ArrayLike, hours: npt.ArrayLike) -> Dr
 
 
 def horizon_h(setup: Setup, wanted_h: Sequence[float]) -> float:
-    """How many hours a map should show: enough for the schools, for what is wanted, and a third more."""
+    """How many hours a map should show: enough for the methods, for what is wanted, and a third more."""
     programmes = setup.lead.material.programmes
     most = max([*wanted_h, *(programmes[s].duration_h for s in STANDARD_METHODS[1:] if s in programmes)], default=12.0)
     return next((h for h in HORIZONS_H if h >= most * 1.3), math.ceil(most * 1.3 / 24.0) * 24.0)
 
 
 def axis_c(setup: Setup, wanted_c: Sequence[float]) -> tuple[float, float]:
-    """The temperatures that a map should show: all that dryer and schools can mean, and the first limits above."""
+    """The temperatures that a map should show: all that dryer and methods can mean, and the first limits above."""
     low, high = setup.dryer.min_c, setup.dryer.max_c
     filament = min(x.temp_c for x in limits(setup) if x.spool is not None)
     runs = [*(s.temp_c for s in setup.lead.material.programmes.values()), *wanted_c]

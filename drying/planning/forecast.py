@@ -14,7 +14,8 @@ import numpy as np
 import numpy.typing as npt
 
 from drying.arrays import Array
-from drying.dryers import Setup
+from drying.dryers import Setup, at_rate
+from drying.dryers.setup import common_rate
 from drying.materials import Material
 from drying.quantity import Quantity
 from drying.transport import TORTUOSITY_SPREAD, UNKNOWN_RATE, Filament, Segment, course, even_state
@@ -89,8 +90,8 @@ def forecast_band(
     """
     times = np.asarray(time_h, dtype=np.float64)
 
-    def run(it: Filament, moisture_pct: float, over: Sequence[Segment] = segments) -> Array:
-        return course(it, even_state(it, moisture_pct), over, times)
+    def run(filament: Filament, moisture_pct: float, over: Sequence[Segment] = segments) -> Array:
+        return course(filament, even_state(filament, moisture_pct), over, times)
 
     middle = run(filament, start.value)
     drier, wetter = max(start.value - start.uncertainty, 0.0), start.value + start.uncertainty
@@ -133,11 +134,14 @@ def forecasts(setup: Setup, air_c: float, time_h: Sequence[float] | npt.NDArray[
     found = []
     middles = setup.courses(air_c, times) if setup.shared else [None] * len(setup.loads)
     for load, middle in zip(setup.loads, middles, strict=True):
-        alone, k = setup.alone(load), 1.0 if setup.shared else load.rate.median
-        end = float(times.max()) * k
-        about = [alone.segments(load, min(max(t, 0.0), 200.0), end) for t in (air_c + doubt_c, air_c - doubt_c)]
+        alone, k = setup.alone(load), common_rate(setup.loads) if setup.shared else load.rate.median
+        end = float(times.max())
+        about = [
+            at_rate(alone.segments(load, min(max(t, 0.0), 200.0), end), k) for t in (air_c + doubt_c, air_c - doubt_c)
+        ]
         learned = load.rate.sigma / UNKNOWN_RATE.sigma
-        band = forecast_band(load.filament, load.start, alone.segments(load, air_c, end), times * k, about, learned)
+        segments = at_rate(alone.segments(load, air_c, end), k)
+        band = forecast_band(load.filament, load.start, segments, times * k, about, learned)
         band = replace(band, time_h=times)
         basis = "loose_coil" if load.form == "loose" else "wound_spool" if middle is None else "shared_box"
         if middle is not None:

@@ -150,18 +150,33 @@ def _state(run: RunSoFar, seen: Loss, verdict: Verdict, posterior: Posterior) ->
     return RunState.STALLED if verdict.p_never >= P_NEVER and near else RunState.GOING
 
 
-def judge(run: RunSoFar, now_h: float, planned_h: float = 0.0, courses: CourseCache | None = None) -> Verdict:
+@dataclass(frozen=True)
+class Planned:
+    """What the ticket of a run said: when it ends and when to weigh, h after the start."""
+
+    end_h: float = 0.0
+    weigh_at_h: tuple[float, ...] = ()
+
+    def next_weigh_h(self, now_h: float) -> float | None:
+        """The next weighing of the ticket; None where it had none left."""
+        return next((h for h in self.weigh_at_h if h > now_h), None)
+
+
+UNPLANNED = Planned()
+
+
+def judge(run: RunSoFar, now_h: float, planned: Planned = UNPLANNED, courses: CourseCache | None = None) -> Verdict:
     """What the weighings say at `now_h` (h after the start): loss, moisture now, hours to the aim, the chance that it
-    is dry. `planned_h`: when the run is planned to end.
+    is dry. Until a second weighing tells more, the next one is that of the ticket.
 
     A loss within the scale's error is no finding, neither zero nor success. With fewer than two weighings the answer
     is the forecast alone. Raises OutOfRangeError for a negative time.
     """
     require_range("now_h", now_h, 0.0, 1e5, "h")
-    return _verdict(run, update_posterior(run, now_h, courses), now_h, planned_h)
+    return _verdict(run, update_posterior(run, now_h, courses), now_h, planned)
 
 
-def _verdict(run: RunSoFar, posterior: Posterior, now_h: float, planned_h: float) -> Verdict:
+def _verdict(run: RunSoFar, posterior: Posterior, now_h: float, planned: Planned) -> Verdict:
     weighed = len(run.weighings) > 1
     moisture = posterior.estimate_at(now_h)
     seen, body, expected = None, NOTHING, 0.0
@@ -171,6 +186,8 @@ def _verdict(run: RunSoFar, posterior: Posterior, now_h: float, planned_h: float
         seen = loss(first, last, run.tare, max(moisture.mean, 0.0), body)
         expected = _expected_loss_g(run, posterior)
     of_floor = posterior.chances.sum(axis=(0, 1, 3))
+    told = None if weighed else planned.next_weigh_h(now_h)
+    next_weigh_h = told if told is not None else _next_weigh_h(run, posterior, now_h, planned.end_h)
     verdict = Verdict(
         state=RunState.NO_WEIGH_OUT if run.weighings else RunState.NO_WEIGH_IN,
         loss=seen,
@@ -185,7 +202,7 @@ def _verdict(run: RunSoFar, posterior: Posterior, now_h: float, planned_h: float
         expected_g=expected,
         finer_by=0.0 if seen is None else seen.detectable_g / max(expected, 1e-3),
         constant_mass=constant_mass(run),
-        next_weigh_h=_next_weigh_h(run, posterior, now_h, planned_h),
+        next_weigh_h=next_weigh_h,
     )
     return verdict if seen is None else replace(verdict, state=_state(run, seen, verdict, posterior))
 
@@ -225,10 +242,10 @@ def review(
     run: RunSoFar,
     now_h: float,
     time_h: Sequence[float],
-    planned_h: float = 0.0,
+    planned: Planned = UNPLANNED,
     courses: CourseCache | None = None,
 ) -> Review:
     """Judge a run and follow it over the times in h, from one update of the posterior."""
     posterior = update_posterior(run, max([now_h, *time_h]), courses)
     course = [posterior.estimate_at(float(t)) for t in time_h]
-    return Review(_verdict(run, posterior, now_h, planned_h), _points(run, posterior), course)
+    return Review(_verdict(run, posterior, now_h, planned), _points(run, posterior), course)

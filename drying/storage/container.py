@@ -64,4 +64,4 @@ class Container:
         if self.ingress_m3_day is not None:
             require_range("ingress_m3_day", self.ingress_m3_day, 0.0, 100.0, "m³/day")
         require_range("air_l", self.air_l, 0.0, 5000.0, "l")
-        require_range("warm_c", self.warm_c, 0.0, 40.0, "°C")
+        require_range("warm_c", self.warm_c, 0.0, 40.0, "°C", difference=True)

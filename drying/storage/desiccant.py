@@ -106,13 +106,13 @@ class Regeneration:
 
 def regeneration(kind: DesiccantKind, indicator: Indicator, pouch: Pouch) -> Regeneration:
     """How this desiccant is regenerated with this indicator in this pouch."""
-    it, limits = desiccant(kind), _table()["limits"]
+    sorbent, limits = desiccant(kind), _table()["limits"]
     caps = {indicator.value: float(limits[indicator.value]), pouch.value: float(limits[pouch.value])}
     name = min(caps, key=lambda key: caps[key])
-    low, high = it.regenerate_c
+    low, high = sorbent.regenerate_c
     temp = min(high, caps[name])
     cooler = temp < low
-    hours = it.regenerate_h[1] if temp < high else it.regenerate_h[0]
+    hours = sorbent.regenerate_h[1] if temp < high else sorbent.regenerate_h[0]
     return Regeneration(temp, hours, name if caps[name] < high else "", cooler)
 
 
@@ -125,11 +125,11 @@ def grams_to_last(
     Raises OutOfRangeError where this desiccant cannot hold such dry air at all.
     """
     require_range("days", days, 0.0, 3660.0, "d")
-    it = desiccant(kind)
-    room = it.held_pct(most_activity) - it.left_pct
+    sorbent = desiccant(kind)
+    room = sorbent.held_pct(most_activity) - sorbent.left_pct
     if room <= 0.0:
         raise OutOfRangeError(
             "most_activity",
-            f"{it.name.capitalize()} as it comes out of the oven cannot hold air at {100 * most_activity:g} %.",
+            f"{sorbent.name.capitalize()} as it comes out of the oven cannot hold air at {100 * most_activity:g} %.",
         )
     return (max(water_g_per_day, 0.0) * days + max(given_up_g, 0.0)) * 100.0 / room

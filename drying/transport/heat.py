@@ -19,7 +19,7 @@ def effective_temperature_c(material: Material, mean_c: float, swing_c: float) -
     The Arrhenius-weighted mean over one sine, for a swing that is quick against the drying. Its hot side counts for the
     limits of a run only, not for its drying.
     """
-    require_range("swing_c", swing_c, 0.0, 40.0, "°C")
+    require_range("swing_c", swing_c, 0.0, 40.0, "°C", difference=True)
     angles = 2.0 * math.pi * (np.arange(64) + 0.5) / 64.0
     mean_rate = float(np.mean([material.diffusivity_m2_s(mean_c + swing_c * math.sin(a)) for a in angles]))
     slope = -material.ea.value * 1000.0 / GAS_CONSTANT

@@ -5,17 +5,20 @@ Knows nothing of runs.
 """
 
 from drying.weighing.coil import coil_mass_g
+from drying.weighing.explained import Explained, explained
 from drying.weighing.loss import Loss
 from drying.weighing.scale import USUAL_REPEATABILITY_STEPS, Scale, Weighing
 from drying.weighing.tare import Tare, TareMethod, tare_spread_g
 
 __all__ = [
     "USUAL_REPEATABILITY_STEPS",
+    "Explained",
     "Loss",
     "Scale",
     "Tare",
     "TareMethod",
     "Weighing",
     "coil_mass_g",
+    "explained",
     "tare_spread_g",
 ]

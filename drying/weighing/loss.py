@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from drying.errors import OutOfRangeError, require_range
+from drying.errors import Amount, OutOfRangeError, require_range
 from drying.quantity import COVERAGE, NOTHING, Quantity
 from drying.weighing.scale import Weighing
 from drying.weighing.tare import Tare
@@ -18,7 +18,12 @@ def net(weighing: Weighing, tare: Tare) -> Quantity:
     """
     if not weighing.gross_g >= tare.mass_g:
         raise OutOfRangeError(
-            "gross_g", f"Gross {weighing.gross_g:g} g is below the tare of {tare.mass_g:g} g: one of the two is wrong."
+            "gross_g",
+            "Gross ",
+            Amount(weighing.gross_g, "g"),
+            " is below the tare of ",
+            Amount(tare.mass_g, "g"),
+            ": one of the two is wrong.",
         )
     return Quantity(weighing.gross_g - tare.mass_g, math.hypot(weighing.uncertainty_g, tare.uncertainty_g))
 

@@ -41,15 +41,18 @@ SURFACE_WET_SD_G = 1.0
 @dataclass(frozen=True)
 class Weighing:
     """One weighing: gross mass in g, the scale it was made on, and whether the spool was still `warm` from the dryer
-    or `surface_wet` (water on it, not in it), either of which makes the reading less sure.
+    or `surface_wet` (water on it, not in it), either of which makes the reading less sure. `printed_sd_g`: how sure the
+    grams are that were printed in between and added to it again.
     """
 
     gross_g: float
     scale: Scale
     warm: bool = False
     surface_wet: bool = False
+    printed_sd_g: float = 0.0
 
     @property
     def uncertainty_g(self) -> float:
-        """Standard uncertainty of this weighing, g: the scale's, and what warmth and surface water add."""
-        return math.hypot(self.scale.uncertainty_g, WARM_SD_G * self.warm, SURFACE_WET_SD_G * self.surface_wet)
+        """Standard uncertainty of this weighing, g: the scale's, and what warmth, surface water and prints add."""
+        wet = SURFACE_WET_SD_G * self.surface_wet
+        return math.hypot(self.scale.uncertainty_g, WARM_SD_G * self.warm, wet, self.printed_sd_g)

@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from enum import StrEnum
 
 from drying.errors import require_range
-from drying.weighing.scale import Scale
 
 
 class TareMethod(StrEnum):
@@ -35,7 +33,7 @@ def tare_spread_g(method: TareMethod) -> float:
 
 @dataclass(frozen=True)
 class Tare:
-    """Mass of the empty empty spool in g, its standard uncertainty, and how it is known."""
+    """Mass of the empty spool in g, its standard uncertainty, and how it is known."""
 
     mass_g: float
     uncertainty_g: float
@@ -44,23 +42,3 @@ class Tare:
     def __post_init__(self) -> None:
         require_range("tare_g", self.mass_g, 0.0, 20000.0, "g")
         require_range("tare_sd_g", self.uncertainty_g, 0.0, 1000.0, "g")
-
-
-def tare_measured(empty_g: float, scale: Scale) -> Tare:
-    """Tare of this very body, weighed empty."""
-    return Tare(empty_g, scale.uncertainty_g, TareMethod.MEASURED)
-
-
-def tare_from_twin(twin_empty_g: float, scale: Scale, spread_g: float = TWIN_SPREAD_G) -> Tare:
-    """Tare taken from an emptied spool of the same make; bodies of one make differ by `spread_g` (one sd)."""
-    return Tare(twin_empty_g, math.hypot(scale.uncertainty_g, spread_g), TareMethod.TWIN)
-
-
-def tare_from_nominal(
-    new_gross_g: float, nominal_net_g: float, scale: Scale, spread_g: float = NOMINAL_SPREAD_G
-) -> Tare:
-    """Tare as the gross mass of the new spool less the strand's nominal mass, which is off by `spread_g` (one sd).
-
-    Raises OutOfRangeError where the gross mass is below the nominal net mass.
-    """
-    return Tare(new_gross_g - nominal_net_g, math.hypot(scale.uncertainty_g, spread_g), TareMethod.NOMINAL)

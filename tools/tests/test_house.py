@@ -10,12 +10,12 @@ from pathlib import Path
 from unittest import TestCase
 from unittest.mock import patch
 
-from tools import house
+from tools import house, install
 
 
 class Sentences(TestCase):
     def stopped(self, act, named):
-        with self.assertRaisesRegex(house.Stop, named):
+        with self.assertRaisesRegex(install.Stop, named):
             act()
 
     def test_a_taken_port_is_named_with_the_way_out(self):
@@ -32,28 +32,41 @@ class Sentences(TestCase):
                 file.write_text(f"#!/bin/sh\n{says}\n")
                 file.chmod(0o755)
             with patch.dict(os.environ, {"PATH": f"{folder}:/usr/bin:/bin"}):
-                self.stopped(house.check_node, r"Node 20.19 or newer is needed; this machine has v18.19.1")
+                self.stopped(install.check_node, r"Node 20.19 or newer is needed; this machine has v18.19.1")
             with patch.dict(os.environ, {"PATH": tempfile.gettempdir()}):
-                self.stopped(house.check_node, "Node and npm are needed.*20.19")
+                self.stopped(install.check_node, "Node and npm are needed.*20.19")
 
     def test_an_old_python_is_named_with_what_is_needed(self):
         with patch.object(sys, "version_info", (3, 9, 2, "final", 0)):
-            self.stopped(house.make_venv, r"Python 3\.11 or newer is needed")
+            self.stopped(install.make_venv, r"Python 3\.11 or newer is needed")
 
     def test_an_unknown_command_lists_the_known_ones(self):
-        said = subprocess.run([sys.executable, house.__file__, "fly"], capture_output=True, text=True, check=False)
+        said = subprocess.run(
+            [sys.executable, "-m", "tools.house", "fly"], cwd=install.ROOT, capture_output=True, text=True, check=False
+        )
         self.assertEqual(said.returncode, 2)
         self.assertIn("demo,serve,test", said.stdout)
 
     def test_a_failing_step_stops_the_command_with_its_own_words_above(self):
         self.stopped(
-            lambda: house.run(sys.executable, "-c", "raise SystemExit(3)"), "failed; what it said stands above"
+            lambda: install.run(sys.executable, "-c", "raise SystemExit(3)"), "failed; what it said stands above"
         )
+
+    def test_of_steps_at_the_same_time_all_are_done_and_the_first_that_fails_stops_the_command(self):
+        done = []
+
+        def fails(text):
+            done.append(text)
+            raise install.Stop(text)
+
+        install.together(lambda: done.append("a"), lambda: done.append("b"))
+        self.stopped(lambda: install.together(lambda: done.append("c"), lambda: fails("d"), lambda: fails("e")), "^d$")
+        self.assertEqual(sorted(done), ["a", "b", "c", "d", "e"])
 
 
 class Stamps(TestCase):
     def test_a_step_is_done_once_again_after_a_change_and_again_after_a_failure(self):
-        with tempfile.TemporaryDirectory(dir=house.VAR) as folder:
+        with tempfile.TemporaryDirectory(dir=install.VAR) as folder:
             source, made = Path(folder) / "lock", Path(folder) / "made"
             source.write_text("one")
             done = []
@@ -61,14 +74,14 @@ class Stamps(TestCase):
             def step():
                 done.append(source.read_text())
                 if source.read_text() == "bad":
-                    raise house.Stop("no")
+                    raise install.Stop("no")
                 made.touch()
 
-            with patch.object(house, "VAR", Path(folder)), patch.object(house, "say"):
+            with patch.object(install, "VAR", Path(folder)), patch.object(install, "say"):
                 for text in ("one", "one", "two", "bad", "bad", "two"):
                     source.write_text(text)
-                    with suppress(house.Stop):
-                        house.once("step", [source], "working", step, made)
+                    with suppress(install.Stop):
+                        install.once("step", [source], "working", step, made)
                 made.unlink()
-                house.once("step", [source], "working", step, made)
+                install.once("step", [source], "working", step, made)
             self.assertEqual(done, ["one", "two", "bad", "bad", "two", "two"])

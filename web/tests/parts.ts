@@ -1,5 +1,7 @@
 /** The page's plain functions, laid open for the tests: no component, no screen. */
 import * as course from "../src/charts/course";
+import * as courseNames from "../src/charts/courseNames";
+import * as shape from "../src/forms/shape";
 import * as dryingMap from "../src/charts/dryingMap";
 import * as laneTrace from "../src/charts/laneTrace";
 import * as labels from "../src/charts/labels";
@@ -29,9 +31,11 @@ import * as spools from "../src/features/spools/words";
 Object.assign(window, {
   parts: {
     course,
+    courseNames,
     fields,
     filter,
     scene,
+    shape,
     dryingMap,
     labels,
     laneTrace,

@@ -23,7 +23,7 @@ ACTS = {
         {"spool": some_id, "dryer": some_id, "client_key": st.uuids().map(str), "duration_h": hours},
         optional={
             "temp_c": st.floats(-50, 300) | anything, "override_reason": anything, "at": moment,
-            "weigh_in": st.fixed_dictionaries(reading) | anything,
+            "readings": st.lists(st.fixed_dictionaries(reading), max_size=2) | anything,
         },
     ),
     "/api/runs/3/end/": st.fixed_dictionaries(
@@ -50,7 +50,7 @@ class Contract(TestCase):
             told = answer.json()
             if answer.status_code >= 400:
                 self.assertIn(answer.status_code, (400, 409), told)
-                self.assertEqual(set(told) - {"limits", "run"}, {"code", "message", "field", "fields"})
+                self.assertEqual(set(told) - {"limits", "run"}, {"code", "message", "parts", "field", "fields"})
                 self.assertTrue(told["message"])
             else:
                 self.assertIn("undo", told)

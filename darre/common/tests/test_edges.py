@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from rest_framework.serializers import ValidationError
 
-from darre.common.fields import Moment, TypedNumber
+from darre.common.fields import Moment, ScientificNumber, TypedNumber
 
 GRAMS = TypedNumber(unit="g", low=0, high=20000)
 
@@ -30,6 +30,14 @@ class Numbers(SimpleTestCase):
         else:
             self.assertIsNotNone(plain, text)
             self.assertTrue(0 <= value <= 20000)
+
+    def test_only_a_field_for_very_small_numbers_takes_a_power_of_ten(self):
+        diffusivity = ScientificNumber(unit="m²/s", low=0, high=1)
+        for text, value in (("3e-12", 3e-12), ("3,5E-12 m²/s", 3.5e-12), ("0.25", 0.25)):
+            self.assertEqual(diffusivity.to_internal_value(text), value)
+        for field, text in ((GRAMS, "1e3"), (diffusivity, "e-12"), (diffusivity, "3e"), (diffusivity, "1e999")):
+            with self.assertRaises(ValidationError, msg=text):
+                field.to_internal_value(text)
 
 
 class Moments(SimpleTestCase):

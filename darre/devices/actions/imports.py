@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
+from zoneinfo import ZoneInfo
 
 from django.db import transaction
 
@@ -32,7 +33,12 @@ def look_into(content: bytes, zone: str, layout: Layout | None = None) -> Looked
     rows, bad = read(text, layout, BOUNDS)
     now = datetime.now(UTC)
     early, late = now - OLDEST, now + AHEAD
-    told = [BadRow(r.line, f"{r.at:%Y-%m-%d %H:%M} UTC lies in the future") for r in rows if r.at > late]
+    zone_of_file = ZoneInfo(layout.zone)
+    told = [
+        BadRow(r.line, f"{r.at.astimezone(zone_of_file):%Y-%m-%d %H:%M} lies in the future")
+        for r in rows
+        if r.at > late
+    ]
     told += [BadRow(r.line, f"{r.at:%Y-%m-%d} is older than three years") for r in rows if r.at < early]
     kept = [r for r in rows if early <= r.at <= late]
     return Looked(encoding, layout, kept, sorted([*bad, *told], key=lambda b: b.line))

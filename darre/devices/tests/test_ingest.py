@@ -152,7 +152,7 @@ class Series(Devices):
         heard = self.client.get(f"/api/runs/{run.id}/air/").json()["heard"]
         self.assertEqual((heard["device_name"], heard["count"], heard["air_state"]), ("Box logger", 180, "leaving"))
         self.assertGreater(heard["carried"]["value"], 0.1)
-        self.assertIsNone(run_air(Run.objects.filter(dryer=self.stacker).first(), self.now))
+        self.assertIsNone(run_air(Run.objects.filter(batch__dryer=self.stacker).first(), self.now))
 
     def test_a_live_scale_is_steady_when_it_rests_and_silent_when_not_heard(self):
         scale = Scale.objects.get(name="Bench scale")

@@ -178,14 +178,14 @@ def remove_photo(photo: Photo) -> Saved[None]:
 def rate(case: Case, scores: Sequence[dict[str, Any]], blind: bool) -> Saved[None]:
     """Keep ratings of features; those of the same side and feature are replaced."""
     with evidence_act(case, "case.rated", "rated") as entry:
-        for it in scores:
-            present = Rating.objects.filter(case=case, side=it["side"], feature=it["feature"]).first()
-            if present and it["score"] is None:
+        for score in scores:
+            present = Rating.objects.filter(case=case, side=score["side"], feature=score["feature"]).first()
+            if present and score["score"] is None:
                 entry.delete(present)
             elif present:
-                entry.update(present, score=it["score"], blind=blind)
-            elif it["score"] is not None:
-                entry.create(Rating(case=case, blind=blind, **it))
+                entry.update(present, score=score["score"], blind=blind)
+            elif score["score"] is not None:
+                entry.create(Rating(case=case, blind=blind, **score))
     return entry.done()
 
 

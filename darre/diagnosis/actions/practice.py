@@ -19,26 +19,30 @@ def begin_round(budget_min: float) -> PracticeRound:
     return left_open or PracticeRound.objects.create(seed=secrets.randbits(62), budget_min=budget_min)
 
 
-def _require_open(it: PracticeRound) -> None:
-    if it.ended_at is not None:
+def _require_open(practice_round: PracticeRound) -> None:
+    if practice_round.ended_at is not None:
         raise Refusal("ended", "This round has ended. Begin another one.")
 
 
 @transaction.atomic
-def do_check(it: PracticeRound, check: str) -> None:
+def do_check(practice_round: PracticeRound, check: str) -> None:
     """Do a check. Refused where it was done, or costs more minutes than are left."""
-    _require_open(it)
-    if check not in [c.id for c in read_round(it).checks_left]:
+    _require_open(practice_round)
+    if check not in [c.id for c in read_round(practice_round).checks_left]:
         raise Refusal("not_left", "This check was done, or takes more minutes than are left.", "check")
-    it.done = [*it.done, check]
-    it.save(update_fields=["done"])
+    practice_round.done = [*practice_round.done, check]
+    practice_round.save(update_fields=["done"])
 
 
 @transaction.atomic
-def answer(it: PracticeRound, chance: float) -> None:
+def answer(practice_round: PracticeRound, chance: float) -> None:
     """State one's own chance (0..1); the truth is out then."""
-    _require_open(it)
-    seen = read_round(it)
-    it.stated, it.table_said, it.was_water = chance, seen.table_says, truth_of(seen.case)
-    it.ended_at = timezone.now()
-    it.save(update_fields=["stated", "table_said", "was_water", "ended_at"])
+    _require_open(practice_round)
+    seen = read_round(practice_round)
+    practice_round.stated, practice_round.table_said, practice_round.was_water = (
+        chance,
+        seen.table_says,
+        truth_of(seen.case),
+    )
+    practice_round.ended_at = timezone.now()
+    practice_round.save(update_fields=["stated", "table_said", "was_water", "ended_at"])

@@ -92,16 +92,19 @@ class PrintView(APIView):
 
 
 def _round(seen: OpenRound) -> dict[str, Any]:
-    it = seen.round
+    practice = seen.round
     trouble = material(seen.case.material).trouble
     truth = {
-        "cause": seen.case.cause, "was_water": it.was_water, "stated": it.stated, "table_said": it.table_said
-    }  # fmt: skip
+        "cause": seen.case.cause,
+        "was_water": practice.was_water,
+        "stated": practice.stated,
+        "table_said": practice.table_said,
+    }
     return {
         **{name: getattr(seen, name) for name in ("round", "case", "left_min", "checks_left")},
         "trouble_pct": trouble.value if trouble else None,
         "shown": [{"sign": sign, "seen": was} for sign, was in seen.shown.items()],
-        "truth": truth if it.ended_at else None,
+        "truth": truth if practice.ended_at else None,
     }
 
 
@@ -132,9 +135,9 @@ class PracticeCheckView(APIView):
         request=DoCheckSerializer, responses={200: PracticeRoundSerializer, **REFUSALS}, operation_id="practice_check"
     )
     def post(self, request: Request, round_id: int) -> Response:
-        it = get_object_or_404(PracticeRound, pk=round_id)
-        practice_acts.do_check(it, given(DoCheckSerializer, request)["check"])
-        return Response(PracticeRoundSerializer(_round(read_round(it))).data)
+        practice = get_object_or_404(PracticeRound, pk=round_id)
+        practice_acts.do_check(practice, given(DoCheckSerializer, request)["check"])
+        return Response(PracticeRoundSerializer(_round(read_round(practice))).data)
 
 
 class PracticeAnswerView(APIView):
@@ -146,6 +149,6 @@ class PracticeAnswerView(APIView):
         operation_id="practice_answer",
     )
     def post(self, request: Request, round_id: int) -> Response:
-        it = get_object_or_404(PracticeRound, pk=round_id)
-        practice_acts.answer(it, given(AnswerPracticeSerializer, request)["chance_pct"] / 100.0)
-        return Response(PracticeRoundSerializer(_round(read_round(it))).data)
+        practice = get_object_or_404(PracticeRound, pk=round_id)
+        practice_acts.answer(practice, given(AnswerPracticeSerializer, request)["chance_pct"] / 100.0)
+        return Response(PracticeRoundSerializer(_round(read_round(practice))).data)

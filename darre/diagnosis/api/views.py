@@ -104,7 +104,7 @@ class SignsView(APIView):
     @extend_schema(request=NoteSignsSerializer, responses=DONE, operation_id="note_signs")
     def post(self, request: Request, case_id: int) -> Response:
         data = given(NoteSignsSerializer, request)
-        signs = {it["sign"]: it["seen"] for it in data["signs"]}
+        signs = {observation["sign"]: observation["seen"] for observation in data["signs"]}
         return Response({"undo": acts.note_signs(_case(case_id), signs, data["note"]).undo})
 
 

@@ -192,7 +192,7 @@ class Verdicts(Cases):
 class Prints(Cases):
     def net(self):
         lanes = self.client.get("/api/rack/").json()["lanes"]
-        return next(it["lane"]["net_g"] for it in lanes if it["lane"]["spool"]["id"] == self.gauge.pk)
+        return next(lane["lane"]["net_g"] for lane in lanes if lane["lane"]["spool"]["id"] == self.gauge.pk)
 
     def test_a_print_takes_its_strand_off_the_spool_and_a_case_holds_it(self):
         before, file = self.net(), Print.objects.get(name="Rain funnel").file

@@ -50,7 +50,7 @@ def update_dryer(dryer: Dryer, **values: Any) -> Saved[None]:
 @transaction.atomic
 def remove_dryer(dryer: Dryer) -> Saved[None]:
     """Remove a dryer that was never used. One with runs stays: they are its history."""
-    if dryer.runs.exists():  # runs are stored by an app above this one
+    if dryer.batches.exists():  # batches are stored by an app above this one
         raise Refusal(
             "in_use", f"{dryer.name} has runs in its history, so it stays. Take it out of service by its note."
         )

@@ -5,10 +5,12 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from darre.common.errors import field_error
 from darre.common.fields import TypedNumber
 from darre.equipment.models import Dryer, ProbePair, Scale
 from darre.equipment.records import core_dryer
 from drying.dryers import HABITS, BedCalibration, DryerKind, LevelCalibration, LineCalibration, kinds_of_dryer
+from drying.errors import Amount
 from drying.weighing import USUAL_REPEATABILITY_STEPS
 
 DRYER_KINDS = tuple(k.value for k in DryerKind)
@@ -142,8 +144,8 @@ class DryerSerializer(serializers.ModelSerializer[Dryer]):
         return core_dryer(dryer).assumed
 
 
-def _maybe(unit: str, low: float, high: float) -> TypedNumber:
-    return TypedNumber(unit=unit, low=low, high=high, required=False, allow_null=True)
+def _maybe(unit: str, low: float, high: float, *, difference: bool = False) -> TypedNumber:
+    return TypedNumber(unit=unit, low=low, high=high, required=False, allow_null=True, difference=difference)
 
 
 class WriteDryerSerializer(serializers.Serializer):
@@ -154,9 +156,9 @@ class WriteDryerSerializer(serializers.Serializer):
     note = serializers.CharField(max_length=120, required=False, allow_blank=True)
     min_c = TypedNumber(unit="°C", low=0, high=200)
     max_c = TypedNumber(unit="°C", low=0, high=200)
-    display_offset_c = _maybe("°C", -60, 100)
+    display_offset_c = _maybe("°C", -60, 100, difference=True)
     levels = LevelSerializer(many=True, required=False)
-    hot_side_excess_c = _maybe("°C", 0, 100)
+    hot_side_excess_c = _maybe("°C", 0, 100, difference=True)
     timer_max_h = _maybe("h", 0.05, 1000)
     timer_choices_h = serializers.ListField(
         child=TypedNumber(unit="h", low=0.05, high=1000), required=False, max_length=20
@@ -166,7 +168,7 @@ class WriteDryerSerializer(serializers.Serializer):
     max_width_mm = _maybe("mm", 10, 2000)
     vent_m3_h = _maybe("m³/h", 0, 10000)
     fan = serializers.BooleanField(required=False, allow_null=True)
-    swing_c = _maybe("°C", 0, 40)
+    swing_c = _maybe("°C", 0, 40, difference=True)
     warm_up_h = _maybe("h", 0, 24)
     heater_w = _maybe("W", 0, 100000)
     metered_kwh = _maybe("kWh", 0, 1000)
@@ -176,9 +178,9 @@ class WriteDryerSerializer(serializers.Serializer):
     def validate(self, attrs: dict[str, Any]) -> dict[str, Any]:
         low, high = attrs.get("min_c"), attrs.get("max_c")
         if low is not None and high is not None and high < low:
-            raise serializers.ValidationError(
-                {"max_c": f"The hottest cannot be under the coolest, {low:g} °C. Change one of the two."}
-            )
+            coolest = Amount(low, "°C")
+            says = ("The hottest cannot be under the coolest, ", coolest, ". Change one of the two.")
+            raise serializers.ValidationError({"max_c": field_error("out_of_order", *says).detail})
         metered = [attrs.get(name) for name in ("metered_kwh", "metered_h", "metered_air_c")]
         if any(v is not None for v in metered) and any(v is None for v in metered):
             raise serializers.ValidationError(
@@ -219,6 +221,6 @@ class DryerKindSerializer(serializers.Serializer):
 def kind_shapes() -> list[dict[str, Any]]:
     """Every kind as the screen shows it."""
     return [
-        {"kind": kind.value, "name": it.name, **{habit: getattr(it, habit) for habit in HABITS}}
-        for kind, it in kinds_of_dryer().items()
+        {"kind": kind.value, "name": usual.name, **{habit: getattr(usual, habit) for habit in HABITS}}
+        for kind, usual in kinds_of_dryer().items()
     ]

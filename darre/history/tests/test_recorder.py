@@ -35,7 +35,7 @@ class OpenEntry(TestCase):
     def do(self, what, which, where, moment):
         spool = Spool.objects.order_by("pk")[which]
         if what == "weigh":
-            save_weighing(spool, Reading(Scale.objects.get(name="Bench scale"), 900.1, uuid4()), moment)
+            save_weighing(spool, Reading(Scale.objects.get(name="Bench scale"), 900.1, uuid4(), doubtful=True), moment)
         elif what == "move":
             move_spools([spool], Place.objects.order_by("pk")[where], moment)
         else:

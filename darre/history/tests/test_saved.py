@@ -79,9 +79,9 @@ class ComputedFirst(TransactionTestCase):
 
     def test_a_run_is_started_ended_and_a_case_closed_without_computing_under_the_lock(self):
         spool, dryer = Spool.objects.get(name="Rain gauge"), Dryer.objects.get(name="Tall stacker")
-        patch, seen = self.without_the_lock(starting, "load_now")
+        patch, seen = self.without_the_lock(starting, "planned")
         with patch:
-            run = starting.start_run(starting.NewRun(spool, dryer, 55.0, 6.0, self.key(1), at=self.ago(3))).record
+            [run] = starting.start_run(starting.NewBatch([spool], dryer, 55.0, 6.0, self.key(1), at=self.ago(3))).record
         self.assertEqual(seen, [False])
         patch, seen = self.without_the_lock(ending, "judge_run")
         with patch:
@@ -123,11 +123,11 @@ class ComputedFirst(TransactionTestCase):
     def test_a_room_reading_corrected_in_place_while_a_start_is_computed_makes_it_compute_anew(self):
         spool, dryer = Spool.objects.get(name="Rain gauge"), Dryer.objects.get(name="Tall stacker")
         last = RoomReading.objects.latest("at")
-        patch, calls = self.slipped_in(starting, "room_now", lambda: note_room_air(last.at, RoomAir(31.0, 20.0)))
+        patch, calls = self.slipped_in(starting, "planned", lambda: note_room_air(last.at, RoomAir(31.0, 20.0)))
         with patch:
-            run = starting.start_run(starting.NewRun(spool, dryer, 55.0, 6.0, self.key(1))).record
+            [run] = starting.start_run(starting.NewBatch([spool], dryer, 55.0, 6.0, self.key(1))).record
         self.assertEqual(len(calls), 2)
-        self.assertEqual((run.room_temp_c, run.room_rh_pct), (31.0, 20.0))
+        self.assertEqual((run.batch.room_temp_c, run.batch.room_rh_pct), (31.0, 20.0))
 
     def test_thresholds_changed_while_a_case_is_closed_are_those_that_its_verdict_keeps(self):
         case = Case.objects.filter(is_open=True).select_related("spool").first()

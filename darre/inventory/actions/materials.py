@@ -82,7 +82,7 @@ def drop_own_value(material_id: str, name: str) -> Saved[None]:
 
 
 def set_own_programme(material_id: str, name: str, temp_c: float, duration_h: float) -> Saved[None]:
-    """Put an own temperature and hours for a school, or the person's own programme ("own")."""
+    """Put an own temperature and hours for a method, or the person's own programme ("own")."""
     _known_name(PROGRAMME_NAMES, name)
     polymer = material_book()[material_id]
     present = OwnProgramme.objects.filter(material=material_id, name=name).first()
@@ -98,7 +98,7 @@ def set_own_programme(material_id: str, name: str, temp_c: float, duration_h: fl
 
 
 def drop_own_programme(material_id: str, name: str) -> Saved[None]:
-    """Go back to the built-in run of a school; an own programme is gone."""
+    """Go back to the built-in run of a method; an own programme is gone."""
     present = OwnProgramme.objects.filter(material=material_id, name=name).first()
     if present is None:
         return Saved(None)

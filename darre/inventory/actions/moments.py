@@ -13,7 +13,7 @@ CLOCK_SLACK = timedelta(minutes=5)  # clocks of phones and servers differ
 def refuse_future(at: datetime, what: str = "it was weighed") -> None:
     """Raise Refusal for a moment that has not come yet."""
     if at > timezone.now() + CLOCK_SLACK:
-        raise Refusal("in_future", f"{at:%Y-%m-%d %H:%M %Z} has not come yet. Give the time {what}.", "at", 400)
+        raise Refusal("in_future", (at, f" has not come yet. Give the time {what}."), "at", 400)
 
 
 def refuse_before_it_was_there(spool: Spool, at: datetime) -> None:
@@ -23,8 +23,7 @@ def refuse_before_it_was_there(spool: Spool, at: datetime) -> None:
     if at < since - CLOCK_SLACK:
         raise Refusal(
             "before_it_was_there",
-            f"{spool.name} is known from {since:%Y-%m-%d %H:%M} UTC on. Give a later time, "
-            "or note how wet it was before.",
+            (f"{spool.name} is known from ", since, " on. Give a later time, or note how wet it was before."),
             "at",
             400,
         )

@@ -4,7 +4,7 @@ from typing import Any
 
 from rest_framework import serializers
 
-from darre.common.fields import TypedNumber
+from darre.common.fields import ScientificNumber, TypedNumber
 from darre.inventory.material_book import Entry
 from darre.inventory.models import Preferences
 from drying.materials import BOUNDS, PROGRAMME_NAMES
@@ -22,7 +22,7 @@ class PropertySerializer(serializers.Serializer):
 
 
 class ProgrammeSerializer(serializers.Serializer):
-    """What one school sets."""
+    """What one method sets."""
 
     temp_c = serializers.FloatField()
     duration_h = serializers.FloatField()
@@ -38,7 +38,7 @@ class MaterialValueSerializer(serializers.Serializer):
 
 
 class MaterialProgrammeSerializer(serializers.Serializer):
-    """What a school sets now, and what is built in where an own run lies over it."""
+    """What a method sets now, and what is built in where an own run lies over it."""
 
     name = serializers.ChoiceField(choices=PROGRAMME_NAMES)
     now = ProgrammeSerializer(allow_null=True)
@@ -81,8 +81,8 @@ def material_shape(entry: Entry) -> dict[str, Any]:
 class WriteValueSerializer(serializers.Serializer):
     """An own value as it is typed; without a spread the built-in one stays."""
 
-    value = TypedNumber(unit="", low=-1e6, high=1e6)
-    spread = TypedNumber(unit="", low=0, high=1e6, required=False, allow_null=True, default=None)
+    value = ScientificNumber(unit="", low=-1e6, high=1e6)
+    spread = ScientificNumber(unit="", low=0, high=1e6, required=False, allow_null=True, default=None)
     note = serializers.CharField(max_length=120, required=False, allow_blank=True, default="")
 
 

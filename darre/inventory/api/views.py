@@ -76,7 +76,7 @@ class MaterialValueView(APIView):
 
 
 class MaterialProgrammeView(APIView):
-    """An own temperature and hours for a school, or a programme of one's own; or go back."""
+    """An own temperature and hours for a method, or a programme of one's own; or go back."""
 
     @extend_schema(
         request=WriteProgrammeSerializer,

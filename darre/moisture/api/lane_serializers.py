@@ -6,11 +6,12 @@ from darre.common.shapes import QuantitySerializer
 from darre.inventory.api.serializers import ProgrammeSerializer
 from darre.inventory.api.spool_serializers import SpoolSerializer
 from darre.places.api.serializers import PlaceSerializer
+from darre.runs.api.serializers import SettingsNow
 from darre.runs.models import Run
 from drying.materials import MoistureLevel
 
 
-class LaneRunSerializer(serializers.ModelSerializer[Run]):
+class LaneRunSerializer(SettingsNow, serializers.ModelSerializer[Run]):
     """The run a spool is in."""
 
     dryer_name = serializers.CharField(source="dryer.name")
@@ -18,6 +19,15 @@ class LaneRunSerializer(serializers.ModelSerializer[Run]):
     class Meta:
         model = Run
         fields = ["id", "dryer_name", "temp_c", "duration_h", "started_at"]
+
+
+class ExplainedSerializer(serializers.Serializer):
+    """Gross masses that water alone can explain, g; `expected_g` if none moved, and usually within `near_g` of it."""
+
+    low_g = serializers.FloatField()
+    expected_g = serializers.FloatField()
+    high_g = serializers.FloatField()
+    near_g = serializers.FloatField()
 
 
 class LaneSerializer(serializers.Serializer):
@@ -33,5 +43,6 @@ class LaneSerializer(serializers.Serializer):
     since = serializers.DateTimeField(source="stay.since", default=None, allow_null=True)
     run = LaneRunSerializer(allow_null=True)
     net_g = serializers.FloatField(allow_null=True)
+    explained = ExplainedSerializer(allow_null=True)
     filament_g_per_m = serializers.FloatField()
     usual = ProgrammeSerializer(source="material.programmes.usual", default=None, allow_null=True)

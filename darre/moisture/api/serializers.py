@@ -2,13 +2,14 @@
 
 from rest_framework import serializers
 
-from darre.inventory.api.serializers import ProgrammeSerializer
 from darre.inventory.models import FilamentUse, MoistureReading
 from darre.moisture.api.lane_serializers import LaneSerializer
 from darre.places.api.serializers import DESICCANT_KINDS, INDICATORS, POUCHES, FullPlaceSerializer, StaySerializer
 from darre.places.models import DesiccantFill, DesiccantWeighing
+from darre.runs.api.serializers import SettingsNow
 from darre.runs.models import Run
 from drying.moisture import Action
+from drying.planning import METHODS
 
 
 class NextActionSerializer(serializers.Serializer):
@@ -17,11 +18,21 @@ class NextActionSerializer(serializers.Serializer):
     act = serializers.ChoiceField(choices=[a.value for a in Action])
     within_h = serializers.FloatField(allow_null=True)
     over_trouble = serializers.BooleanField()
-    temp_c = serializers.FloatField(allow_null=True)
-    duration_h = serializers.FloatField(allow_null=True)
 
 
-class RunSpanSerializer(serializers.ModelSerializer[Run]):
+class HeatSerializer(serializers.Serializer):
+    """The run that would be planned for a spool now, in the dryer that does it best."""
+
+    dryer = serializers.IntegerField()
+    dryer_name = serializers.CharField()
+    method = serializers.ChoiceField(choices=METHODS)
+    temp_c = serializers.FloatField()
+    duration_h = serializers.FloatField()
+    reaches = serializers.BooleanField()
+    end_pct = serializers.FloatField()
+
+
+class RunSpanSerializer(SettingsNow, serializers.ModelSerializer[Run]):
     """A run as a stretch of a lane."""
 
     dryer_name = serializers.CharField(source="dryer.name")
@@ -48,6 +59,7 @@ class TracedSerializer(serializers.Serializer):
     runs = RunSpanSerializer(many=True)
     weighed = LaneWeighedSerializer(many=True)
     next = NextActionSerializer()
+    heat = HeatSerializer(allow_null=True)
 
 
 class PlainTracedSerializer(TracedSerializer):
@@ -60,7 +72,8 @@ class PlainTracedSerializer(TracedSerializer):
                 found[name] = getattr(instance, name)
             else:
                 field = self.fields[name]
-                found[name] = field.to_representation(field.get_attribute(instance))
+                value = field.get_attribute(instance)
+                found[name] = None if value is None else field.to_representation(value)
         return found
 
 
@@ -124,8 +137,6 @@ class SpoolPageSerializer(serializers.Serializer):
     outcomes = OutcomeLineSerializer(many=True)
     outcome_at = serializers.ListField(child=serializers.DateTimeField())
     dries_h = serializers.FloatField(allow_null=True)
-    heat = ProgrammeSerializer(allow_null=True)
-    heat_dryer = serializers.CharField(allow_blank=True)
     empty_spool = serializers.IntegerField(source="traced.lane.spool.empty_spool_id")
 
 

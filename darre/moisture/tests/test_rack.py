@@ -32,17 +32,17 @@ class Rack(Shed):
         return self.client.get(f"/api/rack/?span={span}").json()
 
     def lane(self, name, span="weeks"):
-        return next(it for it in self.rack(span)["lanes"] if it["lane"]["spool"]["name"] == name)
+        return next(row for row in self.rack(span)["lanes"] if row["lane"]["spool"]["name"] == name)
 
     def test_a_trace_comes_to_the_lanes_own_number_and_goes_on_where_it_stands(self):
         for span in ("day", "week", "weeks", "season"):
             rack = self.rack(span)
             self.assertLessEqual(rack["points"], 175)
             at = round((timezone.now().timestamp() - self.moment(rack["start"])) / 3600 / rack["step_h"])
-            for it in rack["lanes"]:
-                self.assertEqual((len(it["pct"]), len(it["sd"])), (rack["points"], rack["points"]))
-                lane = it["lane"]
-                near = [p for p in it["pct"][at - 1 : at + 2] if p is not None]
+            for row in rack["lanes"]:
+                self.assertEqual((len(row["pct"]), len(row["sd"])), (rack["points"], rack["points"]))
+                lane = row["lane"]
+                near = [p for p in row["pct"][at - 1 : at + 2] if p is not None]
                 # Between the points of a long span the room's day goes on: there a lane may stand a little beside them.
                 spread = 0.05 * lane["trouble_pct"] * max(1.0, rack["step_h"] / 4) + (max(near) - min(near))
                 self.assertLess(min(abs(p - lane["moisture"]["value"]) for p in near), spread, lane["spool"]["name"])
@@ -53,12 +53,12 @@ class Rack(Shed):
         return timezone.datetime.fromisoformat(text).timestamp()
 
     def test_a_move_bends_the_line_from_its_hour_on_and_only_that_line(self):
-        before = {it["lane"]["spool"]["name"]: it["pct"] for it in self.rack()["lanes"]}
+        before = {row["lane"]["spool"]["name"]: row["pct"] for row in self.rack()["lanes"]}
         bag, week = Place.objects.get(name="Dry bin"), timezone.now() - timedelta(days=5)
         fill_place(bag, "sieve", 500, at=week)
         answer = self.post("stays/", spools=[self.tyres.id], place=bag.id, at=week.isoformat())
         self.assertEqual(answer.status_code, 201)
-        after = {it["lane"]["spool"]["name"]: it["pct"] for it in self.rack()["lanes"]}
+        after = {row["lane"]["spool"]["name"]: row["pct"] for row in self.rack()["lanes"]}
         changed = {name for name in before if before[name] != after[name]}
         self.assertEqual(changed, {"Roller tyres", "Rail support"})  # who was in that bin is in other company now
         self.assertLess(after["Roller tyres"][-1], 0.1)
@@ -67,7 +67,7 @@ class Rack(Shed):
         self.client.post(f"/api/history/{answer.json()['undo']}/undo/")
         self.assertEqual(
             before["Roller tyres"],
-            {it["lane"]["spool"]["name"]: it["pct"] for it in self.rack()["lanes"]}["Roller tyres"],
+            {row["lane"]["spool"]["name"]: row["pct"] for row in self.rack()["lanes"]}["Roller tyres"],
         )
 
     def test_what_was_printed_leaves_less_strand_and_a_noted_moisture_begins_anew(self):
@@ -108,7 +108,7 @@ class Rack(Shed):
         outcomes = {o["name"]: o["pct"] for o in page["outcomes"]}
         self.assertEqual(list(outcomes), ["stay", "out", "bag", "bin", "dry"])
         self.assertTrue(outcomes["dry"][-1] < outcomes["bin"][-1] < outcomes["bag"][-1] < outcomes["out"][-1])
-        self.assertGreater(page["dries_h"], 20 * page["heat"]["duration_h"] / 2)  # nylon: weeks against hours
+        self.assertGreater(page["dries_h"], 20 * page["traced"]["heat"]["duration_h"] / 2)  # nylon: weeks against hours
         self.assertEqual(page["learned"][0]["dryer_name"], "Tall stacker")
         self.assertEqual(self.client.get("/api/spools/999/page/").status_code, 404)
         for spool in Spool.objects.values_list("id", flat=True):
@@ -160,5 +160,5 @@ class Begin(TestCase):
 class Demo(TestCase):
     def test_the_demo_has_room_for_every_state_of_a_lane(self):
         load_demo_world()
-        acts = {it["next"]["act"] for it in self.client.get("/api/rack/").json()["lanes"]}
+        acts = {row["next"]["act"] for row in self.client.get("/api/rack/").json()["lanes"]}
         self.assertLessEqual({"dry", "drying", "ready"}, acts)

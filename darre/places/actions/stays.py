@@ -8,7 +8,7 @@ from datetime import datetime, timedelta
 from django.db import transaction
 from django.utils import timezone
 
-from darre.common.errors import Refusal
+from darre.common.errors import Refusal, Spoken
 from darre.common.saved import Saved
 from darre.history.recorder import OpenEntry, history_entry
 from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_future
@@ -51,9 +51,8 @@ def _others(stay: Stay) -> list[Stay]:
     )
 
 
-def _span(stay: Stay) -> str:
-    since = f"from {stay.since:%Y-%m-%d %H:%M} UTC"
-    return since if stay.until is None else f"{since} to {stay.until:%Y-%m-%d %H:%M} UTC"
+def _span(stay: Stay) -> Spoken:
+    return ("from ", stay.since) if stay.until is None else ("from ", stay.since, " to ", stay.until)
 
 
 @transaction.atomic
@@ -68,8 +67,11 @@ def correct_stay(stay: Stay, place: Place, since: datetime, until: datetime | No
         if since < (other.until or far) and other.since < (until or far):
             raise Refusal(
                 "two_places_at_once",
-                f"{stay.spool.name} was in {other.place.name} {_span(other)}: it cannot be in two places. "
-                "Correct that stay first, or choose other times.",
+                (
+                    f"{stay.spool.name} was in {other.place.name} ",
+                    *_span(other),
+                    ": it cannot be in two places. Correct that stay first, or choose other times.",
+                ),
                 "since" if since >= other.since else "until",
             )
     with history_entry("stay.corrected", f"Corrected a stay of {stay.spool.name}: {place.name}") as entry:

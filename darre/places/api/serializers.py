@@ -66,7 +66,7 @@ class WritePlaceSerializer(serializers.Serializer):
     kind = serializers.ChoiceField(choices=PLACE_KINDS)
     ingress_m3_day = TypedNumber(unit="m³/day", low=0, high=100, required=False, allow_null=True, default=None)
     air_l = TypedNumber(unit="l", low=0, high=5000, required=False, allow_null=True, default=None)
-    warm_c = TypedNumber(unit="°C", low=0, high=40, required=False, default=0.0)
+    warm_c = TypedNumber(unit="°C", low=0, high=40, difference=True, required=False, default=0.0)
 
 
 class SavedPlaceSerializer(serializers.Serializer):

@@ -1,6 +1,7 @@
-"""Starting the run that was planned."""
+"""Starting what was planned, as one act."""
 
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 from uuid import UUID
 
@@ -10,45 +11,49 @@ from django.utils import timezone
 from darre.common.errors import Refusal
 from darre.common.saved import Saved
 from darre.equipment.models import Dryer
-from darre.equipment.records import core_dryer
+from darre.equipment.records import dryer_facts
 from darre.history.recorder import computed_before_writing, history_entry, refuse_if_changed_since
 from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_future
 from darre.inventory.models import Spool
-from darre.moisture.lanes import load_now
-from darre.places.selectors import room_now
-from darre.runs.actions.weighings import (
-    Reading,
-    refuse_impossible,
-    running_run,
-    write_weighing,
-)
-from darre.runs.models import Run
-from darre.runs.selectors import learned_rate
-from drying.air import RoomAir
-from drying.dryers import Dryer as CoreDryer
-from drying.dryers import Limit, LimitKind, Load, Setup, broken_limits
+from darre.planning.plans import Wanted, planned
+from darre.runs.actions.weighings import Reading, is_doubtful, refuse_impossible, running_run, write_weighing
+from darre.runs.models import Batch, Run
+from darre.runs.records import frozen, temp_now_c
+from darre.runs.selectors import running_in
+from drying.dryers import Limit, LimitKind, Setup, broken_limits
+from drying.errors import Amount, Sentence
+from drying.planning import Choice, Ticket, write_ticket
 
 LEAST_REASON = 4  # characters; shorter is no reason
 SAME_TEMP_C = 1.0
 
 
 @dataclass(frozen=True)
-class NewRun:
-    """A run as it is to be started. `weigh_in` may be missing: then the scale cannot judge this run."""
+class NewBatch:
+    """What is to be started as one act: the spools, the one that was asked about first, and what was planned for them.
 
-    spool: Spool
+    `readings`: the first weighings, by the spool's key; where one is missing the scale cannot judge that run.
+    """
+
+    spools: Sequence[Spool]
     dryer: Dryer
     temp_c: float
     duration_h: float
     client_key: UUID
     method: str = ""
     form: str = ""  # as the spool is, where it is not said
+    aim_pct: float | None = None
     override_reason: str = ""
-    weigh_in: Reading | None = None
+    readings: Mapping[int, Reading] = field(default_factory=dict)
     at: datetime | None = None
 
+    @property
+    def names(self) -> str:
+        """The spools by name."""
+        return " and ".join(spool.name for spool in self.spools)
 
-def _in_words(limit: Limit) -> str:
+
+def _in_words(limit: Limit) -> Sentence:
     words = {
         LimitKind.FILAMENT_SOFT: "the filament softens above",
         LimitKind.FILAMENT_FUSE: "the turns stick together from",
@@ -56,105 +61,167 @@ def _in_words(limit: Limit) -> str:
         LimitKind.DRYER_MAX: "the dryer gets no hotter than",
         LimitKind.DRYER_MIN: "the dryer goes no lower than",
     }
-    return f"{words[limit.kind]} {limit.temp_c:g} °C"
+    return f"{words[limit.kind]} ", Amount(limit.temp_c, "°C")
 
 
-def refuse_harm(load: Load, dryer: CoreDryer, room: RoomAir, temp_c: float, reason: str) -> None:
+def refuse_harm(setup: Setup, temp_c: float, reason: str) -> None:
     """Raise Refusal where the temperature goes past a limit: without a way round where it would melt the strand,
     else until the person gives a reason.
     """
-    broken = broken_limits(Setup((load,), dryer, room), temp_c)
+    broken = broken_limits(setup, temp_c)
     if not broken:
         return
-    why = "; ".join(_in_words(x) for x in broken)
+    asked = Amount(temp_c, "°C")
+    why = [part for x in broken for part in ("; ", *_in_words(x))][1:]
     extra = {"limits": [{"kind": x.kind.value, "temp_c": x.temp_c, "overridable": x.overridable} for x in broken]}
     if not all(x.overridable for x in broken):
-        raise Refusal(
-            "would_melt", f"{temp_c:g} °C would ruin this spool: {why}. Choose less.", "temp_c", status=400, extra=extra
-        )
+        says = (asked, " would ruin this spool: ", *why, ". Choose less.")
+        raise Refusal("would_melt", says, "temp_c", status=400, extra=extra)
     if len(reason.strip()) < LEAST_REASON:
         raise Refusal(
             "over_limit",
-            f"{temp_c:g} °C goes past a limit: {why}. Choose another temperature, or say why you want it.",
+            (asked, " goes past a limit: ", *why, ". Choose another temperature, or say why you want it."),
             "override_reason",
             extra=extra,
         )
 
 
-def _refuse_no_room(spool: Spool, dryer: Dryer, temp_c: float) -> None:
-    present = running_run(spool)
-    if present is not None:
-        raise Refusal(
-            "already_running",
-            f"{spool.name} is already being dried in {present.dryer.name}. End that run first.",
-            "spool",
-            extra={"run": present.id},
-        )
-    others = list(Run.objects.filter(dryer=dryer, ended_at__isnull=True).select_related("spool"))
+def _refuse_no_room(spools: Sequence[Spool], dryer: Dryer, temp_c: float) -> None:
+    for spool in spools:
+        present = running_run(spool)
+        if present is not None:
+            raise Refusal(
+                "already_running",
+                f"{spool.name} is already being dried in {present.dryer.name}. End that run first.",
+                "spool",
+                extra={"run": present.id},
+            )
+    others = running_in(dryer)
     names = ", ".join(r.spool.name for r in others)
-    if len(others) >= dryer.slots:
-        raise Refusal("dryer_full", f"{dryer.name} is full: {names}. Take one out, or choose another dryer.", "dryer")
-    hotter = next((r for r in others if abs(r.temp_c - temp_c) > SAME_TEMP_C), None)
-    if hotter:
-        raise Refusal(
-            "dryer_busy",
-            f"{dryer.name} is running at {hotter.temp_c:g} °C with {names}. "
-            f"Join at {hotter.temp_c:g} °C, or choose another dryer.",
-            "temp_c",
-        )
+    if len(others) + len(spools) > dryer.slots:
+        full = f"{dryer.name} is full: {names}. Take one out" if others else f"{dryer.name} holds {dryer.slots}"
+        raise Refusal("dryer_full", f"{full}, or choose another dryer.", "dryer")
+    set_to = temp_now_c(others[0].batch) if others else temp_c
+    if abs(set_to - temp_c) > SAME_TEMP_C:
+        runs_at = Amount(set_to, "°C")
+        says = (f"{dryer.name} is running at ", runs_at, f" with {names}. Join at ", runs_at,
+                ", or choose another dryer.")  # fmt: skip
+        raise Refusal("dryer_busy", says, "temp_c")
 
 
-def start_run(new: NewRun) -> Saved[Run]:
-    """Start a run, with the first weighing where there is one.
+def start_run(new: NewBatch) -> Saved[list[Run]]:
+    """Start what was planned: all of its spools or none, with the first weighings where there are any.
 
+    In a dryer that is running they join the batch that is in it. Pressing twice starts once.
     Raises Refusal: spool already in a run, dryer full, another temperature set, a limit passed without a reason, a
     mass that cannot be; OutOfRangeError for a temperature or hours out of range.
     """
     return computed_before_writing(lambda last_entry: _start_run(new, last_entry))
 
 
-def _start_run(new: NewRun, last_entry: int) -> Saved[Run]:
-    known = Run.objects.filter(client_key=new.client_key).first()
-    if known is not None:
+def _started(new: NewBatch) -> list[Run]:
+    return list(Run.objects.filter(client_key=new.client_key).select_related("batch__dryer", "spool").order_by("id"))
+
+
+def _start_run(new: NewBatch, last_entry: int) -> Saved[list[Run]]:
+    known = _started(new)
+    if known:
         return Saved(known)
     at = new.at or timezone.now()
     refuse_future(at)
-    refuse_before_it_was_there(new.spool, at)
-    load, room = load_now(new.spool.id, at), room_now(at)
-    refuse_harm(load, core_dryer(new.dryer), room.air, new.temp_c, new.override_reason)
-    if new.weigh_in is not None:
-        refuse_impossible(new.spool, new.weigh_in)
-    rate = learned_rate(new.spool, new.dryer.pk)
-    run = Run(
-        spool=new.spool,
-        dryer=new.dryer,
-        method=new.method,
-        form=Spool.Form.LOOSE if new.weigh_in and new.weigh_in.is_coil else new.form or new.spool.form,
-        temp_c=new.temp_c,
-        duration_h=new.duration_h,
-        override_reason=new.override_reason.strip(),
-        started_at=at,
-        room_temp_c=room.air.temp_c,
-        room_rh_pct=room.air.rh_pct,
-        start_moisture_pct=load.start.value,
-        start_sd_pct=load.start.uncertainty,
-        aim_pct=load.material.aim_pct,
-        rate_median=rate.median,
-        rate_sigma=rate.sigma,
-        client_key=new.client_key,
-    )
-    return _write_run(run, new, last_entry)
+    for spool in new.spools:
+        refuse_before_it_was_there(spool, at)
+    doubtful = _doubtful(new, at)
+    together = [*(s.pk for s in new.spools), *(r.spool_id for r in running_in(new.dryer) if r.started_at <= at)]
+    lead = new.readings.get(new.spools[0].pk)
+    wanted = Wanted(new.method, new.temp_c, new.duration_h, _form(new, lead), new.aim_pct)
+    setup = _with_readings(planned(together, new.dryer, wanted, at).setup, new, doubtful)
+    refuse_harm(setup, new.temp_c, new.override_reason)
+    ticket = write_ticket(setup, Choice(new.temp_c, new.duration_h))
+    return _write(new, at, setup, ticket, last_entry)
+
+
+def _doubtful(new: NewBatch, at: datetime) -> set[int]:
+    """The spools whose reading water cannot explain.
+
+    Raises Refusal for the first reading that cannot be; its field names the reading by its place.
+    """
+    found: set[int] = set()
+    for place, spool in enumerate(spool for spool in new.spools if spool.pk in new.readings):
+        try:
+            refuse_impossible(spool, new.readings[spool.pk])
+            if is_doubtful(spool, new.readings[spool.pk], at, None):
+                found.add(spool.pk)
+        except Refusal as refusal:
+            raise replace(refusal, field=f"readings.{place}.{refusal.field}") from None
+    return found
+
+
+def _form(new: NewBatch, lead: Reading | None) -> str:
+    """How the spools go in: a coil where a coil is what was weighed."""
+    if lead is not None and lead.is_coil:
+        if len(new.spools) > 1:
+            raise Refusal("coil_with_others", "Start a coil by itself; other spools can join it.", "readings", 400)
+        return Spool.Form.LOOSE.value
+    return new.form
+
+
+def _with_readings(setup: Setup, new: NewBatch, doubtful: set[int]) -> Setup:
+    """The set-up with the masses that were weighed now in place of those that were expected, but for the doubtful."""
+    loads = list(setup.loads)
+    for n, spool in enumerate(new.spools):
+        reading = new.readings.get(spool.pk)
+        if reading is not None and spool.pk not in doubtful:
+            loads[n] = replace(loads[n], net_g=reading.gross_g - (0.0 if reading.is_coil else spool.tare_g))
+    return replace(setup, loads=tuple(loads))
 
 
 @transaction.atomic
-def _write_run(run: Run, new: NewRun, last_entry: int) -> Saved[Run]:
-    known = Run.objects.filter(client_key=run.client_key).first()
-    if known is not None:
+def _write(new: NewBatch, at: datetime, setup: Setup, ticket: Ticket, last_entry: int) -> Saved[list[Run]]:
+    known = _started(new)
+    if known:
         return Saved(known)
-    _refuse_no_room(run.spool, run.dryer, run.temp_c)
+    _refuse_no_room(new.spools, new.dryer, new.temp_c)
     refuse_if_changed_since(last_entry)
-    with history_entry("run.started", f"Started drying {run.spool.name} in {run.dryer.name}") as entry:
-        entry.create(run)
-        if new.weigh_in is not None:
-            write_weighing(entry, run.spool, new.weigh_in, run.started_at, run)
-    return entry.saved(run)
+    with history_entry("run.started", f"Started drying {new.names} in {new.dryer.name}") as entry:
+        others = running_in(new.dryer)
+        batch = others[0].batch if others else entry.create(_batch(new, at, setup, ticket))
+        if at < batch.started_at:  # noted later than the one that it was beside
+            entry.update(batch, started_at=at)
+        runs = []
+        for load, course, spool in zip(setup.loads, ticket.forecasts, new.spools, strict=False):
+            run = Run(
+                batch=batch,
+                spool=spool,
+                form=load.form,
+                duration_h=new.duration_h,
+                started_at=at,
+                start_moisture_pct=load.start.value,
+                start_sd_pct=load.start.uncertainty,
+                net_g=load.net_g,
+                aim_pct=load.aim_pct,
+                rate_median=load.rate.median,
+                rate_sigma=load.rate.sigma,
+                forecast=frozen(course),
+                client_key=new.client_key,
+            )
+            runs.append(entry.create(run))
+            if spool.pk in new.readings:
+                write_weighing(entry, spool, new.readings[spool.pk], at, run)
+    return entry.saved(runs)
+
+
+def _batch(new: NewBatch, at: datetime, setup: Setup, ticket: Ticket) -> Batch:
+    told = frozen(ticket)
+    del told["forecasts"]  # each run has its own
+    return Batch(
+        dryer=new.dryer,
+        method=new.method,
+        temp_c=new.temp_c,
+        override_reason=new.override_reason.strip(),
+        started_at=at,
+        room_temp_c=setup.room.temp_c,
+        room_rh_pct=setup.room.rh_pct,
+        dryer_then=dryer_facts(new.dryer),
+        ticket=told,
+    )

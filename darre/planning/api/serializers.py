@@ -6,6 +6,7 @@ import numpy as np
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from darre.common.api import SentencePartSerializer
 from darre.common.fields import Moment, TypedNumber
 from darre.common.shapes import QuantitySerializer
 from darre.equipment.api.serializers import DryerSerializer
@@ -14,7 +15,7 @@ from darre.inventory.models import Spool
 from darre.moisture.api.lane_serializers import LaneSerializer
 from darre.planning.actions.start_run import LEAST_REASON
 from darre.planning.plans import Chart
-from darre.runs.api.serializers import ForecastSerializer, ReadingSerializer
+from darre.runs.api.serializers import ForecastSerializer, ReadingSerializer, SettingsNow
 from darre.runs.models import Run
 from drying.dryers import LimitKind
 from drying.planning import METHODS, PROGRAMME_METHODS, AlternativeKind, CautionKind, Outcome, Risk
@@ -115,7 +116,7 @@ class MisfitSerializer(serializers.Serializer):
     takes = serializers.FloatField(source="misfit.takes")
 
 
-class BusySerializer(serializers.ModelSerializer[Run]):
+class BusySerializer(SettingsNow, serializers.ModelSerializer[Run]):
     """A run that is in the dryer now."""
 
     spool_name = serializers.CharField(source="spool.name")
@@ -133,7 +134,7 @@ class PlanSerializer(serializers.Serializer):
     form = serializers.ChoiceField(choices=Spool.Form.choices)
     method = serializers.ChoiceField(choices=METHODS)
     outcome = serializers.ChoiceField(choices=[o.value for o in Outcome])
-    why_not = serializers.CharField()
+    why_not = SentencePartSerializer(many=True)
     reaches_in_time = serializers.BooleanField(source="choice.in_time", default=True)
     ticket = TicketSerializer(allow_null=True)
     risk = serializers.ChoiceField(choices=[r.value for r in Risk])
@@ -164,8 +165,10 @@ class PlanQuerySerializer(serializers.Serializer):
 
     spool = serializers.PrimaryKeyRelatedField(queryset=Spool.objects.all())
     co_dried = Ids(required=False, default=list)
-    dryer = serializers.PrimaryKeyRelatedField(queryset=Dryer.objects.prefetch_related("probes"))
-    method = serializers.ChoiceField(choices=METHODS, default="usual")
+    dryer = serializers.PrimaryKeyRelatedField(
+        queryset=Dryer.objects.prefetch_related("probes"), required=False, default=None
+    )
+    method = serializers.ChoiceField(choices=METHODS, required=False, default="")
     temp_c = TypedNumber(unit="°C", low=0, high=200, required=False)
     duration_h = TypedNumber(unit="h", low=0, high=400, above_low=True, required=False)
     form = serializers.ChoiceField(choices=Spool.Form.choices, required=False, default="")
@@ -175,7 +178,7 @@ class PlanQuerySerializer(serializers.Serializer):
 
 
 class RingSerializer(serializers.Serializer):
-    """A school or programme as a point of the map."""
+    """A method or programme as a point of the map."""
 
     name = serializers.ChoiceField(choices=PROGRAMME_METHODS)
     temp_c = serializers.FloatField()
@@ -224,16 +227,35 @@ def map_shape(chart: Chart) -> dict[str, Any]:
     }
 
 
+class FirstWeighingSerializer(ReadingSerializer):
+    """The first weighing of one of the spools that go in."""
+
+    spool = serializers.PrimaryKeyRelatedField(queryset=Spool.objects.all())
+
+
+class ChangeRunSerializer(serializers.Serializer):
+    """Other degrees or other hours for what is running. `duration_h`: hours of heat in all, from the start."""
+
+    temp_c = TypedNumber(unit="°C", low=0, high=200, required=False, allow_null=True, default=None)
+    duration_h = TypedNumber(unit="h", low=0, high=400, above_low=True, required=False, allow_null=True, default=None)
+    override_reason = serializers.CharField(max_length=200, required=False, default="", allow_blank=True)
+    at = Moment(required=False)
+
+
 class StartRunSerializer(serializers.Serializer):
-    """A run to start."""
+    """What was planned, to be started as one act: `spool` that was asked about, and those that go in with it."""
 
     spool = serializers.PrimaryKeyRelatedField(queryset=Spool.objects.select_related("empty_spool"))
+    co_dried = serializers.PrimaryKeyRelatedField(
+        queryset=Spool.objects.select_related("empty_spool"), many=True, required=False, default=list
+    )
     dryer = serializers.PrimaryKeyRelatedField(queryset=Dryer.objects.prefetch_related("probes"))
     method = serializers.ChoiceField(choices=METHODS, required=False, default="", allow_blank=True)
     form = serializers.ChoiceField(choices=Spool.Form.choices, required=False, default="")
+    aim_pct = TypedNumber(unit="%", low=0, high=60, above_low=True, required=False, allow_null=True, default=None)
     temp_c = TypedNumber(unit="°C", low=0, high=200)
     duration_h = TypedNumber(unit="h", low=0, high=400, above_low=True)
     override_reason = serializers.CharField(max_length=200, required=False, default="", allow_blank=True)
-    weigh_in = ReadingSerializer(required=False, allow_null=True, default=None)
+    readings = FirstWeighingSerializer(many=True, required=False, default=list)
     at = Moment(required=False)
     client_key = serializers.UUIDField()

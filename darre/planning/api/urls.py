@@ -8,4 +8,5 @@ urlpatterns = [
     path("plan/", views.PlanView.as_view()),
     path("plan/map/", views.MapView.as_view()),
     path("plan/start/", views.StartRunView.as_view()),
+    path("runs/<int:run_id>/change/", views.ChangeRunView.as_view()),
 ]

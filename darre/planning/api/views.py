@@ -10,8 +10,11 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from darre.common.api import REFUSALS, ErrorSerializer, given
-from darre.planning.actions.start_run import NewRun, start_run
+from darre.common.shapes import UndoSerializer
+from darre.planning.actions.change_run import change_run
+from darre.planning.actions.start_run import NewBatch, start_run
 from darre.planning.api.serializers import (
+    ChangeRunSerializer,
     MapSerializer,
     PlanQuerySerializer,
     PlanSerializer,
@@ -19,14 +22,15 @@ from darre.planning.api.serializers import (
     map_shape,
 )
 from darre.planning.plans import Planned, Wanted, chart, plan_run, planned
-from darre.runs.api.serializers import SavedRunSerializer
+from darre.runs.api.serializers import SavedRunsSerializer
 from darre.runs.api.views import reading_of
+from darre.runs.selectors import get_run
 from drying.planning import METHODS
 
 ASKED = [
     OpenApiParameter("spool", int, required=True),
     OpenApiParameter("co_dried", str, description="numbers of spools that go in with it, separated by commas"),
-    OpenApiParameter("dryer", int, required=True),
+    OpenApiParameter("dryer", int, description="the best of all where not said"),
     OpenApiParameter("form", str, enum=["wound", "loose"], description="as the spool is, where not said"),
     OpenApiParameter(
         "aim_pct", str, description="where drying is to end, % of dry mass; the clean threshold where not said"
@@ -67,8 +71,8 @@ class PlanView(APIView):
     )
     def get(self, request: Request) -> Response:
         now = timezone.now()
-        it, wanted, asked = _asked(request, now)
-        return Response(PlanSerializer(plan_run(it, wanted, asked.get("start", now))).data)
+        batch, wanted, asked = _asked(request, now)
+        return Response(PlanSerializer(plan_run(batch, wanted, asked.get("start", now))).data)
 
 
 class MapView(APIView):
@@ -76,8 +80,19 @@ class MapView(APIView):
 
     @extend_schema(parameters=ASKED, responses={200: MapSerializer, **ANSWERS}, operation_id="plan_map")
     def get(self, request: Request) -> Response:
-        it, wanted, _ = _asked(request, timezone.now())
-        return Response(map_shape(chart(it, wanted)))
+        batch, wanted, _ = _asked(request, timezone.now())
+        return Response(map_shape(chart(batch, wanted)))
+
+
+class ChangeRunView(APIView):
+    """Change what is running: longer, shorter, hotter, cooler."""
+
+    @extend_schema(request=ChangeRunSerializer, responses={201: UndoSerializer, **REFUSALS}, operation_id="change_run")
+    def post(self, request: Request, run_id: int) -> Response:
+        data = given(ChangeRunSerializer, request)
+        reason = data["override_reason"]
+        changed = change_run(get_run(run_id), data["temp_c"], data["duration_h"], data.get("at"), reason)
+        return Response({"undo": changed.undo}, status=201)
 
 
 class StartRunView(APIView):
@@ -85,11 +100,13 @@ class StartRunView(APIView):
 
     @extend_schema(
         request=StartRunSerializer,
-        responses={200: SavedRunSerializer, 201: SavedRunSerializer, **REFUSALS},
+        responses={200: SavedRunsSerializer, 201: SavedRunsSerializer, **REFUSALS},
         operation_id="start_run",
     )
     def post(self, request: Request) -> Response:
         data = given(StartRunSerializer, request)
-        weigh_in = reading_of(data.pop("weigh_in"))
-        started = start_run(NewRun(**data, weigh_in=weigh_in))
-        return Response(SavedRunSerializer(started).data, status=201 if started.undo else 200)
+        spools = list(dict.fromkeys([data.pop("spool"), *data.pop("co_dried")]))
+        given_readings = {row["spool"].pk: reading_of(row) for row in data.pop("readings")}
+        readings = {pk: reading for pk, reading in given_readings.items() if reading is not None}
+        started = start_run(NewBatch(**data, spools=spools, readings=readings))
+        return Response(SavedRunsSerializer(started).data, status=201 if started.undo else 200)

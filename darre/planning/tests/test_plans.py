@@ -22,6 +22,15 @@ class Planning(Shed):
     def chart(self, spool, dryer, **asked):
         return self.client.get("/api/plan/map/", {"spool": spool.id, "dryer": dryer.id, **asked}).json()
 
+    def test_a_coil_may_be_dried_beside_two_spools(self):
+        others = ",".join(str(Spool.objects.get(name=name).id) for name in ("Roller tyres", "Lens caps"))
+        self.gauge.form = Spool.Form.LOOSE
+        self.gauge.save()
+        asked = {"spool": self.gauge.id, "dryer": self.stacker.id, "co_dried": others}
+        for address in ("/api/plan/", "/api/plan/map/"):
+            answer = self.client.get(address, asked)
+            self.assertEqual(answer.status_code, 200, answer.content[:200])
+
     def test_the_map_is_the_cores_own_and_its_point_is_the_tickets_end(self):
         got = self.chart(self.gauge, self.stacker)
         now = timezone.now()
@@ -133,7 +142,7 @@ class Kit(Shed):
             with self.subTest(field):
                 self.assert_refused(self.post("dryers/", **fine | wrong), code, field, named)
         self.assert_refused(self.client.delete(f"/api/dryers/{self.box.id}/"), "in_use", None, "has runs")
-        self.assertEqual(Run.objects.filter(dryer=self.box).count(), 1)
+        self.assertEqual(Run.objects.filter(batch__dryer=self.box).count(), 1)
 
 
 class OwnMaterials(Shed):
@@ -156,7 +165,7 @@ class OwnMaterials(Shed):
 
         for path, body, code, field, named in (
             ("petg/values/clean", {"value": 5}, "out_of_range", "clean", "must lie below the trouble threshold, 0.2 %"),
-            ("petg/values/density", {"value": "12"}, "out_of_range", "density", "between 300 and 5000"),
+            ("petg/values/density", {"value": "12"}, "out_of_range", "density", "between 300 kg/m³ and 5000"),
             ("petg/values/smell", {"value": 1}, "unknown_name", "name", "smell"),
             ("cheese/values/clean", {"value": 1}, "out_of_range", "material", "cheese"),
             ("petg/programmes/usual", {"temp_c": 500, "duration_h": 1}, "invalid", "temp_c", "at most 200 °C"),

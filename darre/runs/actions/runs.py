@@ -15,10 +15,13 @@ from darre.runs.actions.weighings import (
     Reading,
     belongs_to,
     new_weighing,
+    printed,
     refuse_impossible,
+    write_printed,
 )
 from darre.runs.models import Run, Weighing
 from darre.runs.selectors import get_run, judge_run
+from drying.quantity import NOTHING
 from drying.runs import RunState, Verdict, rate_by_data_alone
 from drying.transport import Rate
 
@@ -45,7 +48,7 @@ def _refuse_last_weighing(run: Run, reading: Reading, at: datetime) -> None:
     if at <= last.at:
         raise Refusal(
             "before_weigh_in",
-            f"The last weighing cannot come before the one at {last.at:%Y-%m-%d %H:%M} UTC. Give a later time.",
+            ("The last weighing cannot come before the one at ", last.at, ". Give a later time."),
             "at",
             400,
         )
@@ -78,22 +81,23 @@ def _end_run(run_id: int, weigh_out: Reading | None, at: datetime, last_entry: i
         raise Refusal("already_ended", f"This run of {run.spool.name} has ended already.", status=409)
     refuse_future(at)
     if at <= run.started_at:
-        raise Refusal(
-            "end_before_start", f"The run began at {run.started_at:%Y-%m-%d %H:%M} UTC; give a later end.", "at", 400
-        )
-    last = None
+        raise Refusal("end_before_start", ("The run began at ", run.started_at, "; give a later end."), "at", 400)
+    last, grams = None, NOTHING
     if weigh_out is not None:
         _refuse_last_weighing(run, weigh_out, at)
-        last = new_weighing(run.spool, weigh_out, at, run)
-    verdict = judge_run(run, material_book()[run.spool.material], at, last)
-    return _write_end(run, last, at, verdict, last_entry)
+        last, grams = new_weighing(run.spool, weigh_out, at, run), printed(weigh_out)
+    verdict = judge_run(run, material_book(), at, last, grams)
+    return _write_end(run, weigh_out, last, at, verdict, last_entry)
 
 
 @transaction.atomic
-def _write_end(run: Run, last: Weighing | None, at: datetime, verdict: Verdict, last_entry: int) -> Saved[Run]:
+def _write_end(
+    run: Run, weigh_out: Reading | None, last: Weighing | None, at: datetime, verdict: Verdict, last_entry: int
+) -> Saved[Run]:
     refuse_if_changed_since(last_entry)
     with history_entry("run.ended", f"Ended drying {run.spool.name}") as entry:
-        if last is not None:
+        if last is not None and weigh_out is not None:
+            write_printed(entry, run.spool, weigh_out, at)
             entry.create(last)
         entry.update(run, ended_at=at, **_learned_rate(run, verdict))
         # A coil that was dried tells what the spool it was cut from held at the start; the spool itself was not dried.

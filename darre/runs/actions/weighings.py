@@ -1,4 +1,4 @@
-"""Keeping a weigh-in: stored before the answer is out, and once, however often Keep is pressed."""
+"""Saving a weighing: stored before the answer is out, and once, however often Save is pressed; mending it later."""
 
 from dataclasses import dataclass
 from datetime import datetime
@@ -12,9 +12,15 @@ from darre.common.saved import Saved
 from darre.equipment.models import Scale
 from darre.history.recorder import OpenEntry, history_entry
 from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_future
-from darre.inventory.models import Spool
+from darre.inventory.material_book import material_book
+from darre.inventory.models import FilamentUse, Spool
 from darre.runs.models import Run, Weighing
+from darre.runs.plausible import explained_after, last_before, reading_sd_g
+from drying.errors import Amount
+from drying.quantity import Quantity
 from drying.weighing import TareMethod
+
+PRINTED_SHARE = 0.03  # engineering estimate: how sure grams are that a person or a file tells, one sd of them
 
 
 @dataclass(frozen=True)
@@ -29,6 +35,8 @@ class Reading:
     length_m: float | None = None
     warm: bool = False
     surface_wet: bool = False
+    doubtful: bool = False  # to be saved although water cannot explain it
+    printed_g: float | None = None  # printed off the spool since it was weighed last
 
     @property
     def is_coil(self) -> bool:
@@ -38,11 +46,11 @@ class Reading:
 
 def refuse_impossible(spool: Spool, reading: Reading) -> None:
     """Raise Refusal for a mass that this scale or this spool cannot have."""
-    scale = reading.scale
+    scale, gross = reading.scale, Amount(reading.gross_g, "g")
     if reading.gross_g > scale.max_g:
         raise Refusal(
             "over_scale",
-            f"{reading.gross_g:g} g is more than {scale.name} can weigh ({scale.max_g:g} g). Choose the scale it was.",
+            (gross, f" is more than {scale.name} can weigh (", Amount(scale.max_g, "g"), "). Choose the scale it was."),
             "gross_g",
             400,
         )
@@ -51,8 +59,12 @@ def refuse_impossible(spool: Spool, reading: Reading) -> None:
     if not reading.is_coil and reading.gross_g < spool.tare_g:
         raise Refusal(
             "gross_below_tare",
-            f"{reading.gross_g:g} g is less than the empty spool of {spool.name} ({spool.tare_g:g} g). "
-            "Check the reading, the unit and the spool.",
+            (
+                gross,
+                f" is less than the empty spool of {spool.name} (",
+                Amount(spool.tare_g, "g"),
+                "). Check the reading, the unit and the spool.",
+            ),
             "gross_g",
             400,
         )
@@ -60,17 +72,42 @@ def refuse_impossible(spool: Spool, reading: Reading) -> None:
 
 def running_run(spool: Spool) -> Run | None:
     """The run this spool is in now."""
-    return Run.objects.filter(spool=spool, ended_at__isnull=True).select_related("dryer").first()
+    return Run.objects.filter(spool=spool, ended_at__isnull=True).select_related("batch__dryer").first()
 
 
 def belongs_to(run: Run, reading: Reading) -> bool:
     """Whether a reading can be compared with the others of a run: spool with spool, coil with coil."""
-    first = run.weighings.order_by("at", "id").first()
+    first = run.weighings.filter(doubtful=False).order_by("at", "id").first()
     return first is None or first.weighed_object == reading.weighed_object
 
 
+def is_doubtful(spool: Spool, reading: Reading, at: datetime, run: Run | None, but: int | None = None) -> bool:
+    """Whether water cannot explain a reading.
+
+    Raises Refusal, which is the question what happened, unless the reading says that it is to be saved all the same.
+    """
+    last = last_before(spool, reading.weighed_object, run, at, but)
+    if last is None:
+        return False
+    sd_g = reading_sd_g(reading.scale, warm=reading.warm, surface_wet=reading.surface_wet)
+    found = explained_after(last, spool, spool.uses.all(), material_book(), at, sd_g)
+    gross_g = reading.gross_g + printed(reading).value
+    if found.covers(gross_g):
+        return False
+    if not reading.doubtful:
+        change = gross_g - found.expected_g
+        says = (
+            f"Water cannot explain this: {spool.name} would have {'gained' if change > 0 else 'lost'} ",
+            Amount(round(abs(change), 1), "g"), " since ", last.at, ", and it can hold at most ",
+            Amount(round(found.high_g - found.expected_g, 1), "g"),
+            ". Was it typed wrong, another spool, or was it printed from?",
+        )  # fmt: skip
+        raise Refusal("not_by_water", says, "gross_g", extra={"change_g": change})
+    return True
+
+
 def new_weighing(spool: Spool, reading: Reading, at: datetime, run: Run | None) -> Weighing:
-    """A weighing that is not stored yet. A coil has no tare."""
+    """A weighing that is not stored yet. A coil has no tare. Raises Refusal as `is_doubtful` does."""
     coil = reading.is_coil
     return Weighing(
         spool=spool,
@@ -85,21 +122,38 @@ def new_weighing(spool: Spool, reading: Reading, at: datetime, run: Run | None) 
         length_m=reading.length_m,
         warm=reading.warm,
         surface_wet=reading.surface_wet,
+        doubtful=is_doubtful(spool, reading, at, run),
         note=reading.note,
         client_key=reading.client_key,
     )
 
 
 def write_weighing(entry: OpenEntry, spool: Spool, reading: Reading, at: datetime, run: Run | None) -> Weighing:
-    """Store a weighing in an open entry. Whoever opened it has checked the rules."""
-    return entry.create(new_weighing(spool, reading, at, run))
+    """Store a weighing in an open entry, and what was printed since the last. Raises Refusal as `new_weighing` does."""
+    weighing = new_weighing(spool, reading, at, run)
+    write_printed(entry, spool, reading, at)
+    return entry.create(weighing)
+
+
+def printed(reading: Reading) -> Quantity:
+    """What a reading says was printed off the spool since it was weighed last, g."""
+    grams = 0.0 if reading.printed_g is None or reading.is_coil else reading.printed_g
+    return Quantity(grams, PRINTED_SHARE * grams)
+
+
+def write_printed(entry: OpenEntry, spool: Spool, reading: Reading, at: datetime) -> None:
+    """Store what a reading says was printed."""
+    grams = printed(reading)
+    if grams.value > 0.0:
+        entry.create(FilamentUse(spool=spool, at=at, mass_g=grams.value, sd_g=grams.uncertainty))
 
 
 @transaction.atomic
 def save_weighing(spool: Spool, reading: Reading, at: datetime | None = None) -> Saved[Weighing]:
     """Keep a weigh-in of a spool; in a running run it counts for that run.
 
-    Raises Refusal: in the future, before the spool was there, over the scale's maximum, gross below tare.
+    Raises Refusal: in the future, before the spool was there, over the scale's maximum, gross below tare, more or less
+    than water can explain.
     """
     known = Weighing.objects.filter(client_key=reading.client_key).first()
     if known is not None:
@@ -114,3 +168,34 @@ def save_weighing(spool: Spool, reading: Reading, at: datetime | None = None) ->
     with history_entry("weighing.kept", f"Weighed {spool.name}: {reading.gross_g:g} g") as entry:
         weighing = write_weighing(entry, spool, reading, at, run)
     return entry.saved(weighing)
+
+
+@transaction.atomic
+def correct_weighing(weighing: Weighing, reading: Reading, at: datetime) -> Saved[Weighing]:
+    """Put a weighing right. Raises Refusal as `save_weighing` does, and out of the run that it belongs to."""
+    spool, run = weighing.spool, weighing.run
+    refuse_future(at)
+    refuse_before_it_was_there(spool, at)
+    refuse_impossible(spool, reading)
+    if run is not None and (at < run.started_at or (run.ended_at is not None and at > run.ended_at)):
+        raise Refusal("outside_run", (at, " lies outside its run. Give a time within it."), "at", 400)
+    with history_entry("weighing.corrected", f"Corrected a weighing of {spool.name}: {reading.gross_g:g} g") as entry:
+        entry.update(
+            weighing,
+            gross_g=reading.gross_g,
+            scale=reading.scale,
+            at=at,
+            warm=reading.warm,
+            surface_wet=reading.surface_wet,
+            note=reading.note,
+            doubtful=is_doubtful(spool, reading, at, run, weighing.pk),
+        )
+    return entry.saved(weighing)
+
+
+@transaction.atomic
+def remove_weighing(weighing: Weighing) -> Saved[None]:
+    """Remove a weighing that should not be there."""
+    with history_entry("weighing.removed", f"Removed a weighing of {weighing.spool.name}") as entry:
+        entry.delete(weighing)
+    return entry.done()

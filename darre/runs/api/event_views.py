@@ -18,7 +18,8 @@ from darre.runs.selectors import get_run
 class WriteEventSerializer(serializers.Serializer):
     """What happened, when, and for how many minutes where that counts."""
 
-    kind = serializers.ChoiceField(choices=EventKind.choices)
+    # A changed plan is written by an act of its own, which asks whether the spools stand it.
+    kind = serializers.ChoiceField(choices=[c for c in EventKind.choices if c[0] != EventKind.CHANGED])
     at = Moment(required=False)
     minutes = TypedNumber(unit="min", low=0, high=10000, required=False, allow_null=True, default=None)
     note = serializers.CharField(max_length=200, required=False, allow_blank=True, default="")
@@ -46,7 +47,7 @@ class EventView(APIView):
 
     @extend_schema(responses={200: UndoSerializer, **REFUSALS}, operation_id="remove_event")
     def delete(self, request: Request, event_id: int) -> Response:
-        event = get_object_or_404(RunEvent.objects.select_related("run__spool"), pk=event_id)
+        event = get_object_or_404(RunEvent.objects.select_related("batch"), pk=event_id)
         return Response({"undo": remove_event(event).undo})
 
 

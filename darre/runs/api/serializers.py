@@ -9,6 +9,7 @@ from darre.equipment.models import Scale
 from darre.inventory.api.spool_serializers import SpoolSerializer
 from darre.inventory.models import Spool
 from darre.runs.models import Run, RunEvent, Weighing
+from darre.runs.records import planned_h, temp_now_c
 from drying.dryers import ONE_SIDED, turn_over_h
 from drying.runs import RunState
 
@@ -46,6 +47,10 @@ class ReadingSerializer(serializers.Serializer):
     length_m = TypedNumber(unit="m", low=0, high=5000, above_low=True, required=False, allow_null=True, default=None)
     warm = serializers.BooleanField(required=False, default=False)
     surface_wet = serializers.BooleanField(required=False, default=False)
+    doubtful = serializers.BooleanField(
+        required=False, default=False, help_text="Save it although water cannot explain it; it counts for nothing."
+    )
+    printed_g = TypedNumber(unit="g", low=0, high=20000, above_low=True, required=False, allow_null=True, default=None)
     note = serializers.CharField(max_length=200, required=False, default="", allow_blank=True)
 
 
@@ -56,13 +61,19 @@ class SaveWeighingSerializer(ReadingSerializer):
     at = Moment(required=False)
 
 
+class CorrectWeighingSerializer(ReadingSerializer):
+    """A weighing put right."""
+
+    at = Moment()
+
+
 class WeighingSerializer(serializers.ModelSerializer[Weighing]):
     """A weighing that is stored."""
 
     class Meta:
         model = Weighing
         fields = ["id", "spool", "run", "scale", "at", "gross_g", "tare_g", "tare_sd_g", "tare_method", "note",
-                  "weighed_object", "length_m", "warm", "surface_wet"]  # fmt: skip
+                  "weighed_object", "length_m", "warm", "surface_wet", "doubtful"]  # fmt: skip
 
 
 class SavedWeighingSerializer(serializers.Serializer):
@@ -79,24 +90,46 @@ class EndRunSerializer(serializers.Serializer):
     at = Moment(required=False)
 
 
-class RunSerializer(serializers.ModelSerializer[Run]):
-    """A run's own facts."""
+class SettingsNow(serializers.Serializer[Run]):
+    """The air that is set for a run and the hours of heat that are planned of it, as they stand now."""
+
+    temp_c = serializers.SerializerMethodField()
+    duration_h = serializers.SerializerMethodField()
+
+    def get_temp_c(self, run: Run) -> float:
+        return temp_now_c(run.batch)
+
+    def get_duration_h(self, run: Run) -> float:
+        return planned_h(run)
+
+
+class RunSerializer(SettingsNow, serializers.ModelSerializer[Run]):
+    """A spool's part in a batch: what was planned of it, and from when to when it was in. `temp_c`: the air that is
+    set now; `duration_h`: the hours of heat that are planned now.
+    """
 
     spool = SpoolSerializer()
     dryer = DryerSerializer()
+    batch = serializers.IntegerField(source="batch_id")
+    method = serializers.CharField(source="batch.method")
+    override_reason = serializers.CharField(source="batch.override_reason")
+    room_temp_c = serializers.FloatField(source="batch.room_temp_c")
+    room_rh_pct = serializers.FloatField(source="batch.room_rh_pct")
+    energy_start_kwh = serializers.FloatField(source="batch.energy_start_kwh", allow_null=True)
+    energy_end_kwh = serializers.FloatField(source="batch.energy_end_kwh", allow_null=True)
     turn_over_h = serializers.SerializerMethodField()
     must_turn = serializers.SerializerMethodField()
 
     class Meta:
         model = Run
         fields = [
-            "id", "spool", "dryer", "method", "form", "temp_c", "duration_h", "override_reason", "started_at",
+            "id", "batch", "spool", "dryer", "method", "form", "temp_c", "duration_h", "override_reason", "started_at",
             "ended_at", "room_temp_c", "room_rh_pct", "aim_pct", "energy_start_kwh", "energy_end_kwh", "turn_over_h",
             "must_turn",
         ]  # fmt: skip
 
     def get_turn_over_h(self, run: Run) -> float:
-        return turn_over_h(run.duration_h)
+        return turn_over_h(planned_h(run))
 
     def get_must_turn(self, run: Run) -> bool:
         """Whether the heat comes from one side."""
@@ -108,6 +141,23 @@ class SavedRunSerializer(serializers.Serializer):
 
     run = RunSerializer(source="record")
     undo = serializers.IntegerField(allow_null=True)
+
+
+class SavedRunsSerializer(serializers.Serializer):
+    """Runs that were started as one act, the spool asked about first; `undo` is the history entry that undoes it."""
+
+    runs = RunSerializer(source="record", many=True)
+    undo = serializers.IntegerField(allow_null=True)
+
+
+class BesideSerializer(serializers.ModelSerializer[Run]):
+    """Another run of the same batch."""
+
+    spool_name = serializers.CharField(source="spool.name")
+
+    class Meta:
+        model = Run
+        fields = ["id", "spool", "spool_name", "started_at", "ended_at"]
 
 
 class LossSerializer(serializers.Serializer):
@@ -142,7 +192,7 @@ class EventSerializer(serializers.ModelSerializer[RunEvent]):
 
     class Meta:
         model = RunEvent
-        fields = ["id", "kind", "at", "minutes", "note"]
+        fields = ["id", "kind", "at", "minutes", "temp_c", "duration_h", "note"]
 
 
 class SpentSerializer(serializers.Serializer):
@@ -172,21 +222,29 @@ class VerdictSerializer(serializers.Serializer):
     next_weigh_h = serializers.FloatField(allow_null=True)
 
 
-class SeenSerializer(serializers.Serializer):
+class WeighingPointSerializer(serializers.Serializer):
     """A weighing as a point of the run's chart."""
+
+    time_h = serializers.FloatField()
+    moisture_pct = serializers.FloatField()
+    uncertainty_pct = serializers.FloatField()
+
+
+class SeenSerializer(serializers.Serializer):
+    """A weighing of a run, and its point on the run's chart; a doubtful one has none."""
 
     id = serializers.IntegerField(source="weighing.id")
     at = serializers.DateTimeField(source="weighing.at")
     gross_g = serializers.FloatField(source="weighing.gross_g")
+    scale = serializers.IntegerField(source="weighing.scale_id")
     scale_name = serializers.CharField(source="weighing.scale.name")
     resolution_g = serializers.FloatField(source="weighing.scale.resolution_g")
     note = serializers.CharField(source="weighing.note")
     weighed_object = serializers.ChoiceField(source="weighing.weighed_object", choices=Weighing.Object.choices)
     warm = serializers.BooleanField(source="weighing.warm")
     surface_wet = serializers.BooleanField(source="weighing.surface_wet")
-    time_h = serializers.FloatField(source="point.time_h")
-    moisture_pct = serializers.FloatField(source="point.moisture_pct")
-    uncertainty_pct = serializers.FloatField(source="point.uncertainty_pct")
+    doubtful = serializers.BooleanField(source="weighing.doubtful")
+    point = WeighingPointSerializer(allow_null=True)
 
 
 class CoursePointSerializer(serializers.Serializer):
@@ -209,11 +267,12 @@ class RunSheetSerializer(serializers.Serializer):
     now_h = serializers.FloatField()
     end_h = serializers.FloatField()
     heated_h = serializers.FloatField()
+    beside = BesideSerializer(many=True)
     paused = serializers.BooleanField()
     events = EventSerializer(many=True)
     spent = SpentSerializer()
     floor_pct = serializers.FloatField(source="so_far.floor_pct")
-    clean_pct = serializers.FloatField(source="so_far.aim_pct")
+    clean_pct = serializers.FloatField(source="so_far.load.material.clean.value", default=None, allow_null=True)
     trouble_pct = serializers.FloatField(source="so_far.load.material.trouble.value", default=None, allow_null=True)
 
 

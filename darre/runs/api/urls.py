@@ -7,6 +7,7 @@ from darre.runs.api import event_views, first_workshop_views, views
 urlpatterns = [
     path("first-workshop/", first_workshop_views.FirstWorkshopView.as_view()),
     path("weighings/", views.WeighingView.as_view()),
+    path("weighings/<int:weighing_id>/", views.OneWeighingView.as_view()),
     path("runs/", views.RunListView.as_view()),
     path("runs/<int:run_id>/", views.RunView.as_view()),
     path("runs/<int:run_id>/end/", views.EndRunView.as_view()),

@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
@@ -9,10 +10,12 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from darre.common.api import REFUSALS, ErrorSerializer, given
+from darre.common.shapes import UndoSerializer
 from darre.inventory.material_book import material_book
 from darre.runs.actions.runs import end_run
-from darre.runs.actions.weighings import Reading, save_weighing
+from darre.runs.actions.weighings import Reading, correct_weighing, remove_weighing, save_weighing
 from darre.runs.api.serializers import (
+    CorrectWeighingSerializer,
     EndRunSerializer,
     RunListSerializer,
     RunSheetSerializer,
@@ -20,6 +23,7 @@ from darre.runs.api.serializers import (
     SavedWeighingSerializer,
     SaveWeighingSerializer,
 )
+from darre.runs.models import Weighing
 from darre.runs.records import runs_with_weighings
 from darre.runs.selectors import get_run, judge_run, run_sheet
 
@@ -30,7 +34,8 @@ def reading_of(data: dict[str, Any] | None) -> Reading | None:
     """A scale reading out of its validated data."""
     if data is None:
         return None
-    names = ("scale", "gross_g", "client_key", "note", "weighed_object", "length_m", "warm", "surface_wet")
+    names = ("scale", "gross_g", "client_key", "note", "weighed_object", "length_m", "warm", "surface_wet",
+             "doubtful", "printed_g")  # fmt: skip
     return Reading(**{name: data[name] for name in names})
 
 
@@ -50,6 +55,27 @@ class WeighingView(APIView):
         return Response(SavedWeighingSerializer(kept).data, status=201 if kept.undo else 200)
 
 
+class OneWeighingView(APIView):
+    """A weighing that is stored: put it right, or remove it."""
+
+    @extend_schema(
+        request=CorrectWeighingSerializer,
+        responses={200: SavedWeighingSerializer, **REFUSALS},
+        operation_id="correct_weighing",
+    )
+    def put(self, request: Request, weighing_id: int) -> Response:
+        weighing = get_object_or_404(Weighing.objects.select_related("spool__empty_spool", "run"), pk=weighing_id)
+        data = given(CorrectWeighingSerializer, request)
+        reading = reading_of(data)
+        assert reading is not None
+        return Response(SavedWeighingSerializer(correct_weighing(weighing, reading, data["at"])).data)
+
+    @extend_schema(responses={200: UndoSerializer, **REFUSALS}, operation_id="remove_weighing")
+    def delete(self, request: Request, weighing_id: int) -> Response:
+        weighing = get_object_or_404(Weighing.objects.select_related("spool"), pk=weighing_id)
+        return Response({"undo": remove_weighing(weighing).undo})
+
+
 class RunListView(APIView):
     """The last runs, newest first."""
 
@@ -63,8 +89,10 @@ class RunListView(APIView):
         wanted = runs_with_weighings()
         if request.query_params.get("running") == "true":
             wanted = wanted.filter(ended_at__isnull=True)
-        runs = [(run, book[run.spool.material]) for run in wanted[:LIST_LENGTH]]
-        rows = [{"run": run, "material_short": it.short, "verdict": judge_run(run, it, now)} for run, it in runs]
+        rows = [
+            {"run": run, "material_short": book[run.spool.material].short, "verdict": judge_run(run, book, now)}
+            for run in wanted[:LIST_LENGTH]
+        ]
         return Response(RunListSerializer(rows, many=True).data)
 
 

@@ -24,8 +24,8 @@ class Coils(Shed):
         before = lane_of(self.tyres.id, timezone.now())
         run = self.post(
             "plan/start/", spool=self.tyres.id, dryer=self.stacker.id, temp_c=55, duration_h=8, client_key=str(uuid4()),
-            at=self.ago(hours=8), weigh_in=self.coil(20.0, length_m=6.9),
-        ).json()["run"]  # fmt: skip
+            at=self.ago(hours=8), readings=[{**self.coil(20.0, length_m=6.9), "spool": self.tyres.id}],
+        ).json()["runs"][0]  # fmt: skip
         self.assertEqual(run["form"], "loose")
         for hours, gross in ((6, 19.89), (4, 19.878), (2, 19.875)):
             self.post("weighings/", spool=self.tyres.id, at=self.ago(hours=hours), **self.coil(gross))
@@ -48,15 +48,15 @@ class Coils(Shed):
         self.assertEqual((kept.status_code, kept.json()["weighing"]["tare_g"]), (201, 0))
 
     def test_a_coil_weighed_while_its_spool_dries_is_kept_beside_the_run(self):
-        run = self.start(at=self.ago(hours=2)).json()["run"]
+        run = self.started(at=self.ago(hours=2))
         self.post("weighings/", spool=self.gauge.id, **self.coil(12.0))
         self.assertEqual(Weighing.objects.filter(run=run["id"]).count(), 1)
 
     def test_a_warm_or_wet_reading_widens_what_is_said(self):
-        run = self.start(at=self.ago(hours=9)).json()["run"]
+        run = self.started(at=self.ago(hours=9))
         spreads = []
         for flags in ({}, {"warm": True}, {"surface_wet": True}):
-            kept = self.post("weighings/", spool=self.gauge.id, **self.reading(857.9, **flags)).json()
+            kept = self.post("weighings/", spool=self.gauge.id, **self.reading(798.3, **flags)).json()
             verdict = self.client.get(f"/api/runs/{run['id']}/").json()["verdict"]
             spreads.append(verdict["loss"]["mass_g"]["plus_minus"])
             self.post(f"history/{kept['undo']}/undo/")

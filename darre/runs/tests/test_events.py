@@ -12,7 +12,7 @@ from drying.transport.uncertainty import RATE_SIGMA
 
 class Events(Shed):
     def setUp(self):
-        self.run_id = self.start(self.tyres, self.stacker, 55, "750", at=self.ago(hours=6)).json()["run"]["id"]
+        self.run_id = self.started(self.tyres, self.stacker, 55, "750", at=self.ago(hours=6))["id"]
 
     def sheet(self):
         return self.client.get(f"/api/runs/{self.run_id}/").json()
@@ -86,6 +86,6 @@ class Events(Shed):
         run.refresh_from_db()
         self.assertIsNotNone(run.learned_log_rate)
         self.assertLess(learned_rate(self.tyres, self.stacker.id).sigma, RATE_SIGMA)
-        started = self.start(self.tyres, self.stacker, 55, "746.3").json()["run"]["id"]
+        started = self.started(self.tyres, self.stacker, 55, "746.3")["id"]
         self.assertLess(Run.objects.get(pk=started).rate_sigma, RATE_SIGMA)
         self.assertGreater(Run.objects.get(pk=started).started_at, run.started_at + timedelta(hours=1))

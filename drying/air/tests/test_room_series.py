@@ -4,7 +4,8 @@ from unittest import TestCase
 
 import numpy as np
 
-from drying.air.room_series import hourly_room_air
+from drying.air.room_series import BRIDGED_H, hourly_room_air
+from drying.errors import OutOfRangeError
 from drying.moisture.tests.test_history import FIRST
 
 
@@ -29,3 +30,15 @@ class RoomAirHours(TestCase):
         temp = 15 + 5 * np.sin(np.arange(hours) / 9)
         found = hourly_room_air(at, temp, np.full(hours, 60.0), (FIRST, FIRST + hours + 100), FIRST + hours)
         np.testing.assert_array_equal(found.temp_c[hours:], found.temp_c[hours - 168 : hours - 68])
+
+    def test_a_gap_is_bridged_up_to_its_longest_and_no_longer(self):
+        for apart, bridged in ((BRIDGED_H, True), (BRIDGED_H + 1, False)):
+            at = np.array([0.0, apart]) * 3600 + FIRST * 3600
+            found = hourly_room_air(at, np.array([10.0, 20.0]), np.array([50.0, 50.0]), (FIRST, FIRST + 90), FIRST + 90)
+            middle = int(apart // 2)
+            want = 10.0 + 10.0 * middle / apart if bridged else 10.0
+            self.assertAlmostEqual(found.temp_c[middle], want, msg=str(apart))
+
+    def test_readings_of_different_lengths_are_refused(self):
+        with self.assertRaisesRegex(OutOfRangeError, "each time"):
+            hourly_room_air(np.zeros(2), np.zeros(2), np.zeros(3), (FIRST, FIRST + 2), FIRST + 2)

@@ -25,12 +25,12 @@ class SegmentText(TestCase):
 
 class JsonText(TestCase):
     def test_one_bad_entry_leaves_the_others_be_and_is_named_by_its_place(self):
-        def double(it):
-            return {"twice": 2 * number(it, "x")}
+        def double(given):
+            return {"twice": 2 * number(given, "x")}
 
         self.assertEqual(answers('{"x": 2}', double, "case"), ({"twice": 4.0}, []))
         found, complaints = answers('[{"x": 1}, {"y": 1}, {"x": "1"}, {"x": true}, 5, {"x": 3}]', double, "case")
-        self.assertEqual([it and it["twice"] for it in found], [2.0, None, None, None, None, 6.0])
+        self.assertEqual([value and value["twice"] for value in found], [2.0, None, None, None, None, 6.0])
         self.assertEqual([c.split(":")[0] for c in complaints], ["case 2", "case 3", "case 4", "case 5"])
         self.assertEqual(part({"a": None}, "a"), None)
         with self.assertRaisesRegex(DryingError, "not JSON"):

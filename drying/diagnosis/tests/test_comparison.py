@@ -41,6 +41,15 @@ class Spreads(TestCase):
             self.assertAlmostEqual(alone.p_value, stats.chi2.sf(scale, n - 1), places=12)
             self.assertAlmostEqual(alone.high, alone.ratio / (stats.chi2.ppf(0.05, n - 1) / (n - 1)) ** 0.5, places=12)
 
+    def test_a_narrower_spread_is_on_the_other_side_of_the_same_test(self):
+        from scipy import stats
+
+        one, other = [1.74, 1.75, 1.76, 1.75, 1.745], [1.60, 1.90, 1.75, 1.70, 1.82]
+        two_sided = stats.levene(one, other, center="median").pvalue
+        self.assertAlmostEqual(spread_test(other, one).p_value, two_sided / 2)
+        self.assertAlmostEqual(spread_test(one, other).p_value, 1 - two_sided / 2)
+        self.assertLess(spread_test(one, other).ratio, 1)
+
     def test_too_few_or_impossible_readings_are_refused(self):
         for suspect, dry in (([1.7] * 3, ()), ([1.7] * 5, [1.7]), ([1.7, 1.7, 1.7, 77], ())):
             with self.assertRaises(DryingError):

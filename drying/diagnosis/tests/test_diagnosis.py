@@ -75,7 +75,7 @@ class Judging(TestCase):
 
     def test_not_seen_speaks_the_other_way_and_not_looked_says_nothing(self):
         for sign in ("crackle", "steam", "bubbles", "strings", "after_drying"):
-            seen, unseen = (judge(TABLE, BEGIN, {sign: it}).p_water for it in (True, False))
+            seen, unseen = (judge(TABLE, BEGIN, {sign: was_seen}).p_water for was_seen in (True, False))
             self.assertLess(unseen, BEGIN.p_water)
             self.assertGreater(seen, BEGIN.p_water)
 
@@ -85,7 +85,7 @@ class Judging(TestCase):
         self.assertTrue(0.02 < chances[0] < 0.05 and 0.85 < chances[-1] < 0.95)
         self.assertAlmostEqual(chance_wet(PETG, Quantity(PETG.trouble.value, 0.0)), 0.5, places=6)
         unknown = {m: prior(evidence_table(m), material(m), None) for m in all_materials()}
-        self.assertTrue(all(it.assumed for it in unknown.values()))
+        self.assertTrue(all(weight.assumed for weight in unknown.values()))
         self.assertLess(unknown["pp"].p_water, 0.05)
         self.assertGreater(unknown["pa6"].p_water, unknown["hips"].p_water)
 
@@ -139,7 +139,7 @@ class WhatNext(TestCase):
             return -p * math.log2(p) - (1 - p) * math.log2(1 - p)
 
         seen = sum(p * TABLE.signs["swap"].p[c] for c, p in now.causes.items())
-        after = [judge(TABLE, BEGIN, {**observed, "swap": it}).p_water for it in (True, False)]
+        after = [judge(TABLE, BEGIN, {**observed, "swap": seen_clean}).p_water for seen_clean in (True, False)]
         bits = entropy(now.p_water) - seen * entropy(after[0]) - (1 - seen) * entropy(after[1])
         self.assertAlmostEqual(found["swap"].bits, bits, places=9)
         np.testing.assert_allclose((found["swap"].after_for, found["swap"].after_against), after, rtol=1e-9)
@@ -155,8 +155,11 @@ class WhatNext(TestCase):
             self.assertGreaterEqual(min(rates), 0.0)
 
     def test_weighing_brings_the_chance_to_what_wet_and_dry_strand_are_taken_to_do(self):
-        it = scene(TABLE, BEGIN)
-        wet, dry = (posterior(it, answers_row(it, {WET: said}))[0][it.causes.index(WATER)] for said in (True, False))
+        numbers = scene(TABLE, BEGIN)
+        wet, dry = (
+            posterior(numbers, answers_row(numbers, {WET: said}))[0][numbers.causes.index(WATER)]
+            for said in (True, False)
+        )
         self.assertTrue(0.85 < wet < 0.9 and 0.03 < dry < 0.1, (wet, dry))
 
 
@@ -169,10 +172,10 @@ class Calibration(TestCase):
             case = draw_case(rng)
             table = evidence_table(case.material)
             observed = {s: seen for s, seen in case.signs.items() if s != WET and rng.random() < 0.4}
-            it = scene(table, case.begin)
-            water = it.causes.index(WATER)
-            stated.append(posterior(it, answers_row(it, observed))[0][water])
-            logs = it.start + log_p_together(table, observed)
+            numbers = scene(table, case.begin)
+            water = numbers.causes.index(WATER)
+            stated.append(posterior(numbers, answers_row(numbers, observed))[0][water])
+            logs = numbers.start + log_p_together(table, observed)
             known.append(float(np.exp(logs[water]) / np.exp(logs).sum()))
             start.append(case.begin.p_water)
         for tenth in calibration(stated, known):

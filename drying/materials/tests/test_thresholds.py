@@ -21,12 +21,12 @@ class Waterline(TestCase):
 
 class NewSpools(TestCase):
     def test_fresh_strand_is_believed_to_hold_what_half_humid_air_gives_it_give_or_take(self):
-        for it in all_materials().values():
-            fresh = new_spool_moisture(it)
-            low, high = (equilibrium_moisture_pct(it, a) for a in (0.3, 0.7))
-            self.assertAlmostEqual(fresh.value, equilibrium_moisture_pct(it, 0.5))
+        for polymer in all_materials().values():
+            fresh = new_spool_moisture(polymer)
+            low, high = (equilibrium_moisture_pct(polymer, a) for a in (0.3, 0.7))
+            self.assertAlmostEqual(fresh.value, equilibrium_moisture_pct(polymer, 0.5))
             self.assertTrue(low < fresh.value < high)
-            self.assertLess(abs(fresh.uncertainty - (high - low) / 2), 0.15 * fresh.uncertainty + 1e-9, it.id)
+            self.assertLess(abs(fresh.uncertainty - (high - low) / 2), 0.15 * fresh.uncertainty + 1e-9, polymer.id)
 
     def test_the_marks_themselves_count_as_below(self):
         petg = material("petg")

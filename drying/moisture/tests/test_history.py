@@ -41,8 +41,8 @@ def filament(name):
 
 
 def kept(name, pct, activity=0.5):
-    it = filament(name)
-    return StoredSpool(it, DRY_G, secant(it.material, pct, activity), np.stack([even(pct), even(1.0)], axis=-1))
+    strand = filament(name)
+    return StoredSpool(strand, DRY_G, secant(strand.material, pct, activity), np.stack([even(pct), even(1.0)], axis=-1))
 
 
 def shed(hours, first=FIRST, seed=1):
@@ -76,14 +76,14 @@ class Agreement(TestCase):
     @settings(max_examples=12, deadline=None)
     @given(st.sampled_from(["pla", "petg", "tpu"]), st.floats(0.05, 3.0), st.integers(10, 28), st.floats(0.2, 0.8))
     def test_a_container_is_the_vented_box_of_the_transport(self, name, ingress, temp, air):
-        it, hours = filament(name), 24 * 12
-        pack_kg = it.winding.strand_kg(it.material.density.value)
+        strand, hours = filament(name), 24 * 12
+        pack_kg = strand.winding.strand_kg(strand.material.density.value)
         spool = replace(kept(name, 0.1), dry_g=1000.0 * pack_kg)
         box = Container(ingress, air_l=0.001)
         place = np.zeros((1, hours), int)
         found = follow_hours([spool], place, [box], [Inside(0.5)], Hours(np.full(hours, temp), np.full(hours, air)))
         segment = Segment(hours, temp, RoomAir(temp, 100 * air), ingress / 24)
-        want = course(it, even_state(it, 0.1), [segment], np.arange(1, hours + 1))
+        want = course(strand, even_state(strand, 0.1), [segment], np.arange(1, hours + 1))
         self.assertLess(np.abs(found.moisture_pct[0] - want).max(), 0.02 * max(0.1, float(want.max())))
 
     @settings(max_examples=15, deadline=None)

@@ -75,15 +75,15 @@ class Choosing(TestCase):
         )
         if method in list(Goal) and any(material(m).k3.value for m, _ in spools):
             spools = spools[:1]  # a cubic isotherm in company is dear, and its limits are those of any other
-        it = setup(*(wet(m, b, 0.9) for m, b in spools), dryer=dryer)
+        planned = setup(*(wet(m, b, 0.9) for m, b in spools), dryer=dryer)
         try:
-            choice = choose(method, it, ready_in)
+            choice = choose(method, planned, ready_in)
         except OutOfRangeError as refused:
             self.assertEqual(refused.name, "dryer")
-            harmful = min((x for x in limits(it) if x.kind is not LimitKind.DRYER_MIN), key=lambda x: x.temp_c)
+            harmful = min((x for x in limits(planned) if x.kind is not LimitKind.DRYER_MIN), key=lambda x: x.temp_c)
             self.assertTrue(harmful.broken_by(least))
             assume(False)
-        self.assertEqual(broken_limits(it, choice.temp_c), ())
+        self.assertEqual(broken_limits(planned, choice.temp_c), ())
 
     def test_a_capped_school_names_what_held_it(self):
         choice = choose("brisk", setup(load("pla")))
@@ -103,13 +103,13 @@ class Choosing(TestCase):
         self.assertFalse(broken[0].overridable)
 
     def test_what_cannot_be_chosen_by_is_refused_by_name(self):
-        for method, it, named in (
+        for method, dried, named in (
             ("usual", load("pp"), "too little water"),
             ("wild", load(), "wild.*gentle"),
             ("sheet", load(), "no programme"),
         ):
             with self.subTest(named), self.assertRaisesRegex(OutOfRangeError, named):
-                choose(method, setup(it))
+                choose(method, setup(dried))
         with self.assertRaisesRegex(UnknownMaterialError, "glass.*card"):
             empty_spool_kind("glass")
         with self.assertRaisesRegex(OutOfRangeError, "keeps a dry spool dry"):
@@ -124,16 +124,16 @@ class Choosing(TestCase):
 
     def test_the_makers_sheet_and_the_own_programme_are_taken_as_they_stand(self):
         own = with_own(material("petg"), (), (OwnProgramme("own", 58, 11),))
-        it = setup(replace(load(sheet=MakersSheet(60, 6)), material=own))
+        planned = setup(replace(load(sheet=MakersSheet(60, 6)), material=own))
         self.assertEqual(
-            [(choose(w, it).temp_c, choose(w, it).duration_h) for w in ("sheet", "own")], [(60, 6), (58, 11)]
+            [(choose(w, planned).temp_c, choose(w, planned).duration_h) for w in ("sheet", "own")], [(60, 6), (58, 11)]
         )
 
     def test_each_goal_is_the_best_of_all_temperatures_at_what_it_is_best_at(self):
-        it = setup(dryer=AIRY)
-        found = {goal: choose(goal, it, 20.0) for goal in Goal}
-        hours = {t: hours_needed(it, float(t)) for t in range(35, 72)}
-        top = max(t for t in hours if not broken_limits(it, t))
+        planned = setup(dryer=AIRY)
+        found = {goal: choose(goal, planned, 20.0) for goal in Goal}
+        hours = {t: hours_needed(planned, float(t)) for t in range(35, 72)}
+        top = max(t for t in hours if not broken_limits(planned, t))
         self.assertEqual(found[Goal.LEAST_TIME].temp_c, top)
         for goal, patience in ((Goal.LEAST_HEAT, 24.0), (Goal.READY_BY, 20.0)):
             coolest = min(t for t, h in hours.items() if h is not None and math.ceil(h * 2) / 2 <= patience)
@@ -156,27 +156,27 @@ class Choosing(TestCase):
 
 class Reach(TestCase):
     def test_each_lever_does_what_it_says(self):
-        it = setup(wet("pla"))
-        self.assertFalse(can_reach(it))
-        found = {alternative.kind: alternative for alternative in alternatives(it, {7: AIRY, 8: Dryer(70, 120)})}
+        planned = setup(wet("pla"))
+        self.assertFalse(can_reach(planned))
+        found = {alternative.kind: alternative for alternative in alternatives(planned, {7: AIRY, 8: Dryer(70, 120)})}
         self.assertLessEqual({AlternativeKind.DESICCANT, AlternativeKind.DRIER_NIGHT}, set(found))
         night = found[AlternativeKind.DRIER_NIGHT]
         self.assertLess(night.dew_point_c, dew_point_c(SHED.temp_c, SHED.rh_pct))
         dry_room = RoomAir(19.2, 100 * 0.8 * 0.1 / 0.8 * 9.9 / 2.2)  # any air with at most that dew point
         while dew_point_c(19.2, dry_room.rh_pct) > night.dew_point_c:
             dry_room = RoomAir(19.2, dry_room.rh_pct - 0.5)
-        self.assertLessEqual(hours_needed(replace(it, room=dry_room), night.air_c), night.duration_h)
+        self.assertLessEqual(hours_needed(replace(planned, room=dry_room), night.air_c), night.duration_h)
 
     def test_a_hotter_dryer_is_named_with_its_hours_and_one_that_harms_is_not(self):
-        it = setup(wet("pa6", empty_spool="card"), dryer=replace(BOX, max_c=45))
-        found = [x for x in alternatives(it, {7: replace(AIRY, max_c=80), 8: Dryer(190, 199)}) if x.dryer]
+        planned = setup(wet("pa6", empty_spool="card"), dryer=replace(BOX, max_c=45))
+        found = [x for x in alternatives(planned, {7: replace(AIRY, max_c=80), 8: Dryer(190, 199)}) if x.dryer]
         self.assertEqual([x.dryer for x in found], [7])
-        hotter = replace(it, dryer=replace(AIRY, max_c=80))
+        hotter = replace(planned, dryer=replace(AIRY, max_c=80))
         self.assertAlmostEqual(found[0].duration_h, hours_needed(hotter, found[0].air_c), delta=0.5)
 
     def test_rings_name_what_speaks_against_them(self):
-        it = setup(wet("pla"))
-        found = {ring.name: ring for ring in rings(it, map_to_show(it))}
+        planned = setup(wet("pla"))
+        found = {ring.name: ring for ring in rings(planned, map_to_show(planned))}
         self.assertEqual(found["gentle"].risk, Risk.FLOOR)
         self.assertEqual((found["brisk"].risk, found["brisk"].limit.kind), (Risk.LIMIT, LimitKind.FILAMENT_SOFT))
         dry = setup(load(start=0.05), dryer=AIRY)
@@ -185,43 +185,43 @@ class Reach(TestCase):
 
 class Mapping(TestCase):
     def test_the_map_and_the_forecast_say_the_same(self):
-        for it in (
+        for planned in (
             setup(),
             setup(wet("pa6")),
             setup(wet("pc", times=2), dryer=AIRY),
             setup(wet("petg"), wet("asa"), dryer=replace(BOX, warm_up_h=0.4)),
         ):
-            found = map_to_show(it)
+            found = map_to_show(planned)
             for row in (7, 22, 33):
-                exact = it.courses(float(found.temps_c[row]), found.hours)
-                start = np.array([x.start.value for x in it.loads])[:, None]
+                exact = planned.courses(float(found.temps_c[row]), found.hours)
+                start = np.array([x.start.value for x in planned.loads])[:, None]
                 off = np.abs(found.moisture_pct[:, row] - exact) / start
-                self.assertLess(off.max(), 0.003 if it.shared else 0.0003, it.lead.material.id)
+                self.assertLess(off.max(), 0.003 if planned.shared else 0.0003, planned.lead.material.id)
 
     def test_hours_to_the_aim_fall_as_it_gets_hotter(self):
-        it = setup(wet("abs"), dryer=AIRY)
-        found = drying_map(it, np.linspace(45, 80, 36), np.linspace(0, 96, 193)).hours_to_aim(it, 0)
+        planned = setup(wet("abs"), dryer=AIRY)
+        found = drying_map(planned, np.linspace(45, 80, 36), np.linspace(0, 96, 193)).hours_to_aim(planned, 0)
         known = [h for h in found if h is not None]
         self.assertGreater(len(known), 10)
         self.assertEqual(known, sorted(known, reverse=True))
         self.assertEqual(found[-len(known) :], known)
 
     def test_a_spool_that_starts_on_its_floor_has_a_flat_map(self):
-        it = setup(load("petg", start=setup().floor_pct(load(), 55.0)))
-        row = drying_map(it, [55.0, 60.0], [0.0, 12.0, 24.0]).moisture_pct[0, 0]
+        planned = setup(load("petg", start=setup().floor_pct(load(), 55.0)))
+        row = drying_map(planned, [55.0, 60.0], [0.0, 12.0, 24.0]).moisture_pct[0, 0]
         self.assertLess(np.ptp(row), 2e-3 * row[0])
 
 
 class Tickets(TestCase):
     @given(st.sampled_from(DRIED), st.sampled_from(STANDARD_METHODS), st.sampled_from(("wound", "loose")))
     def test_the_ticket_ends_where_the_core_forecasts_to_the_digit(self, material_id, method, form):
-        it = setup(replace(wet(material_id), form=form), dryer=AIRY)
+        planned = setup(replace(wet(material_id), form=form), dryer=AIRY)
         try:
-            choice = choose(method, it)
+            choice = choose(method, planned)
         except OutOfRangeError:
             assume(False)
-        member = write_ticket(it, choice).members[0]
-        course = forecasts(it, choice.temp_c, [choice.duration_h])[0]
+        member = write_ticket(planned, choice).members[0]
+        course = forecasts(planned, choice.temp_c, [choice.duration_h])[0]
         for of_ticket, of_core in zip(
             (member.end_pct, member.end_low_pct, member.end_high_pct),
             (course.moisture_pct[-1], course.low_pct[-1], course.high_pct[-1]),
@@ -230,7 +230,8 @@ class Tickets(TestCase):
             self.assertAlmostEqual(of_ticket, of_core, places=9)
         self.assertGreaterEqual(member.end_pct, member.floor_pct - 1e-9)
         self.assertAlmostEqual(
-            member.water_out_g, 640 / (1 + it.lead.start.value / 100) * (it.lead.start.value - member.end_pct) / 100
+            member.water_out_g,
+            640 / (1 + planned.lead.start.value / 100) * (planned.lead.start.value - member.end_pct) / 100,
         )
 
     def test_ready_lies_inside_its_band_and_the_band_is_wider_with_a_doubtful_display(self):
@@ -268,9 +269,9 @@ class Tickets(TestCase):
         )
         plain = {c.kind for c in write_ticket(setup(dryer=replace(BOX, hot_side_excess_c=0)), Choice(62, 60)).cautions}
         self.assertEqual(plain, {"heat_unattended"})
-        for kind, it, temp_c in cases:
+        for kind, planned, temp_c in cases:
             with self.subTest(kind):
-                self.assertIn(kind, {c.kind for c in write_ticket(it, Choice(temp_c, 10)).cautions})
+                self.assertIn(kind, {c.kind for c in write_ticket(planned, Choice(temp_c, 10)).cautions})
         untried = set(CautionKind) - {kind for kind, _, _ in cases} - {"heat_unattended"}
         by_choice = {"held_by_limit", "ends_above_aim"}
         of_the_kit = {"levels", "no_fan", "stacker", "bed", "chamber", "cabinet"}
@@ -285,19 +286,19 @@ class Tickets(TestCase):
 
     def test_the_weigh_ins_named_leave_less_doubt_than_evenly_spaced_ones(self):
         times = np.linspace(0, 14, 97)
-        it = wet("petg")
-        course = setup(it, dryer=AIRY).courses(63.0, times)[0]
-        found = best_times_h(it, times, course, 10.0)
+        wetted = wet("petg")
+        course = setup(wetted, dryer=AIRY).courses(63.0, times)[0]
+        found = best_times_h(wetted, times, course, 10.0)
         self.assertTrue(0.75 <= found[0] < found[1] <= 8.5)
-        left = {at: variance_at_end(it, times, course, 10.0, at) for at in (found, (10 / 3, 20 / 3), ())}
+        left = {at: variance_at_end(wetted, times, course, 10.0, at) for at in (found, (10 / 3, 20 / 3), ())}
         self.assertLess(left[found], left[(10 / 3, 20 / 3)])
         self.assertLess(left[found], 0.8 * left[()])
-        self.assertEqual(best_times_h(it, times, course, 0.8), ())
+        self.assertEqual(best_times_h(wetted, times, course, 0.8), ())
 
     @given(st.sampled_from(DRIED), st.floats(0, 2), st.floats(0.5, 96))
     def test_weigh_in_times_lie_inside_any_run_also_one_that_wets_a_dry_spool(self, material_id, of_trouble, hours):
-        it = setup(wet(material_id, times=of_trouble), dryer=AIRY)
-        ticket = write_ticket(it, Choice(AIRY.min_c, hours))
+        planned = setup(wet(material_id, times=of_trouble), dryer=AIRY)
+        ticket = write_ticket(planned, Choice(AIRY.min_c, hours))
         self.assertEqual(sorted(ticket.weigh_at_h), list(ticket.weigh_at_h))
         self.assertTrue(all(0 < at < hours for at in ticket.weigh_at_h))
         if hours > 2:

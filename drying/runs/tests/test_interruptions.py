@@ -10,7 +10,7 @@ from drying.air.psychrometrics import RoomAir
 from drying.dryers.dryer import Dryer
 from drying.errors import DryingError
 from drying.materials.properties import material
-from drying.runs.interruptions import end_with_pauses_h, heated_h, segments_with_pauses, tidy
+from drying.runs.interruptions import end_with_pauses_h, heated_h, segments_of_run, tidy
 
 ROOM = RoomAir(18.0, 65.0)
 hours = st.floats(0, 60)
@@ -37,7 +37,7 @@ class Pauses(TestCase):
     @given(spans, st.floats(0.5, 70))
     def test_the_segments_last_as_long_as_the_run_and_are_warm_only_while_the_heat_is_on(self, raw, until):
         dryer = Dryer(35.0, 65.0, vent_m3_h=0.1, warm_up_h=0.4, swing_c=0.0, hot_side_excess_c=0.0)
-        found = segments_with_pauses(dryer, material("petg"), ROOM, 60.0, until, raw)
+        found = segments_of_run(dryer, material("petg"), ROOM, [(0.0, 60.0)], until, raw)
         self.assertAlmostEqual(sum(s.duration_h for s in found), until, places=6)
         cold = sum(s.duration_h for s in found if s.temp_c == ROOM.temp_c)
         self.assertAlmostEqual(cold, until - heated_h(raw, until), places=6)

@@ -27,11 +27,11 @@ def load(material_id="petg", start=0.24, sd=0.04, empty_spool="abs"):
     return Load(material(material_id), empty_spool_kind(empty_spool), 1.75, Quantity(start, sd), 640.0)
 
 
-def run_of(grosses, hours, scale=BENCH, it=None, form="wound"):
-    it = it or load()
+def run_of(grosses, hours, scale=BENCH, dried=None, form="wound"):
+    dried = dried or load()
     seen = [TimedWeighing(t, Weighing(g, scale)) for t, g in zip(hours, grosses, strict=True)]
-    segments = BOX.segments(it.material, SHED, 63.0, 24)
-    return RunSoFar(replace(it, form=form), segments, it.material.clean.value, TARE, seen)
+    segments = BOX.segments(dried.material, SHED, 63.0, 24)
+    return RunSoFar(replace(dried, form=form), segments, dried.material.clean.value, TARE, seen)
 
 
 class Verdicts(TestCase):
@@ -72,7 +72,9 @@ class Verdicts(TestCase):
         self.assertEqual([p.time_h for p in found.points], [0, 4, 9])
 
     def test_what_a_card_body_may_have_given_off_is_taken_out_and_widens_the_rest(self):
-        plastic, card = (judge(run_of([866, 848], [0, 24], it=load("pa12", 0.85, 0.2, b)), 24) for b in ("abs", "card"))
+        plastic, card = (
+            judge(run_of([866, 848], [0, 24], dried=load("pa12", 0.85, 0.2, b)), 24) for b in ("abs", "card")
+        )
         self.assertEqual(plastic.loss.mass_g, card.loss.mass_g)
         self.assertTrue(0.05 * 214 < card.spool_water_g.value < 0.12 * 214)
         self.assertAlmostEqual(card.loss.filament_g.value, 18 - card.spool_water_g.value)
@@ -80,7 +82,7 @@ class Verdicts(TestCase):
 
     def test_a_start_that_was_believed_wrongly_is_corrected_and_not_defended(self):
         # Believed 0.24 %, but the strand loses 0.33 % of its mass: the start must have been wetter.
-        verdict = judge(run_of([854.0, 853.0, 852.3, 851.9], [0, 2, 6, 12], it=load(start=0.24, sd=0.01)), 12)
+        verdict = judge(run_of([854.0, 853.0, 852.3, 851.9], [0, 2, 6, 12], dried=load(start=0.24, sd=0.01)), 12)
         self.assertEqual(verdict.state, RunState.GOING)
         self.assertGreater(verdict.start.p05, 0.33)
 

@@ -21,11 +21,11 @@ from drying.planning.choose import Choice
 from drying.planning.forecast import forecasts
 from drying.planning.ticket import write_ticket
 from drying.quantity import Quantity
-from drying.runs.interruptions import end_with_pauses_h, heated_h, segments_with_pauses, tidy
+from drying.runs.interruptions import end_with_pauses_h, heated_h, segments_of_run, tidy
 from drying.runs.posterior import update_posterior
 from drying.runs.rate import PastRun, rate_by_data_alone, rate_from
 from drying.runs.record import RunSoFar, TimedWeighing
-from drying.runs.verdict import RunState, constant_mass, judge
+from drying.runs.verdict import Planned, RunState, constant_mass, judge
 from drying.transport.solve import course
 from drying.transport.state import even_state
 from drying.transport.uncertainty import RATE_SIGMA, UNKNOWN_RATE, Rate
@@ -43,15 +43,15 @@ def load(material_id="petg", start=0.24, sd=0.05, **more):
     return Load(material(material_id), empty_spool_kind("abs"), 1.75, Quantity(start, sd), 640.0, **more)
 
 
-def weighed(it, hours, scale=BENCH, rate=1.0, start=None, air_c=63.0, room=SHED, aim=None):
+def weighed(dried, hours, scale=BENCH, rate=1.0, start=None, air_c=63.0, room=SHED, aim=None):
     """A run that goes as computed from `start`, but `rate` times as fast, weighed without a slip."""
-    segments = BOX.segments(it.material, room, air_c, 200.0)
+    segments = BOX.segments(dried.material, room, air_c, 200.0)
     real = [replace(s, duration_h=s.duration_h * rate, vent_m3_h=s.vent_m3_h * rate) for s in segments]
-    begin = it.start.value if start is None else start
-    left = course(it.filament, even_state(it.filament, begin), real, np.array(hours) * rate)
+    begin = dried.start.value if start is None else start
+    left = course(dried.filament, even_state(dried.filament, begin), real, np.array(hours) * rate)
     dry = 640.0 / (1 + begin / 100)
     seen = [TimedWeighing(t, Weighing(214.0 + dry * (1 + m / 100), scale)) for t, m in zip(hours, left, strict=True)]
-    return RunSoFar(it, segments, aim or it.material.clean.value, TARE, seen), left
+    return RunSoFar(dried, segments, aim or dried.material.clean.value, TARE, seen), left
 
 
 class Stopping(TestCase):
@@ -87,7 +87,9 @@ class Stopping(TestCase):
 
     def test_the_next_weigh_in_lies_ahead_and_tells_more_than_one_right_away(self):
         run, _ = weighed(load(), [0, 2], BENCH)
-        at = judge(run, 2, planned_h=9).next_weigh_h
+        at = judge(run, 2, Planned(9)).next_weigh_h
+        self.assertLessEqual(judge(run, 2, Planned(4)).next_weigh_h, 4)
+        self.assertLessEqual(judge(run, 2, Planned(2.5)).next_weigh_h, 3)  # soon, where the plan ends at once
         self.assertTrue(2.5 <= at <= 50)
 
         def width_after(time_h):
@@ -110,9 +112,9 @@ class Stopping(TestCase):
     @settings(max_examples=20)
     @given(st.sampled_from(("pla", "petg", "pa12")), st.floats(0.3, 1.5), st.floats(0.6, 1.6), st.floats(1, 20))
     def test_believed_numbers_are_in_order_whatever_the_run(self, material_id, of_trouble, rate, hours):
-        it = load(material_id, material(material_id).trouble.value * of_trouble)
-        run, _ = weighed(it, [0, hours], rate=rate)
-        verdict = judge(run, hours, hours)
+        dried = load(material_id, material(material_id).trouble.value * of_trouble)
+        run, _ = weighed(dried, [0, hours], rate=rate)
+        verdict = judge(run, hours, Planned(hours))
         now, left = verdict.moisture, [math.inf if x is None else x for x in vars(verdict.to_aim).values()]
         self.assertTrue(0 <= now.p05 <= now.p50 <= now.p95)
         self.assertEqual(left, sorted(left))
@@ -177,7 +179,7 @@ class Pauses(TestCase):
 
     @given(pauses, st.floats(0.1, 40))
     def test_segments_add_up_and_are_hot_just_while_the_heat_was_on(self, off, until):
-        found = segments_with_pauses(BOX, material("petg"), SHED, 63, until, off)
+        found = segments_of_run(BOX, material("petg"), SHED, [(0.0, 63.0)], until, off)
         self.assertAlmostEqual(sum(s.duration_h for s in found), until)
         cool = sum(s.duration_h for s in found if s.temp_c == SHED.temp_c)
         self.assertAlmostEqual(until - cool, heated_h(off, until))
@@ -188,11 +190,14 @@ class Pauses(TestCase):
             tidy([(3, 2)])
 
     def test_a_pause_puts_the_end_off(self):
-        it = load()
+        dried = load()
         weigh_in = [TimedWeighing(0, Weighing(854, BENCH))]
         through, broken = (
             judge(
-                RunSoFar(it, segments_with_pauses(BOX, it.material, SHED, 63, 6, off), 0.06, TARE, weigh_in), 6
+                RunSoFar(
+                    dried, segments_of_run(BOX, dried.material, SHED, [(0.0, 63.0)], 6, off), 0.06, TARE, weigh_in
+                ),
+                6,
             ).to_aim.p50
             for off in ([], [(2, 5)])
         )

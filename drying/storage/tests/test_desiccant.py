@@ -16,11 +16,11 @@ from drying.storage.ingress import fitted_ingress
 class Desiccants(TestCase):
     def test_what_a_desiccant_holds_is_read_both_ways_and_rises(self):
         for kind in DesiccantKind:
-            it = desiccant(kind)
-            self.assertTrue(np.all(np.diff(it.table) > 0), kind)
+            sorbent = desiccant(kind)
+            self.assertTrue(np.all(np.diff(sorbent.table) > 0), kind)
             for activity in (0.05, 0.3, 0.7):
-                self.assertAlmostEqual(it.activity_at(it.held_pct(activity)), activity, places=9)
-            self.assertLess(it.activity_at(it.left_pct), 0.05)
+                self.assertAlmostEqual(sorbent.activity_at(sorbent.held_pct(activity)), activity, places=9)
+            self.assertLess(sorbent.activity_at(sorbent.left_pct), 0.05)
 
     def test_regeneration_is_held_back_by_the_dye_and_the_pouch(self):
         for kind, indicator, pouch, temp, by, cool in (

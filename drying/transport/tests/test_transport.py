@@ -184,9 +184,9 @@ class BadInput(TestCase):
         cases = (
             (lambda: Filament(material("pla"), -1.0), "strand_diameter_mm is -1"),
             (lambda: Winding(outer_radius_mm=-5), "outer_radius_mm is -5"),
-            (lambda: Segment(5, 250, ROOM), "temp_c is 250 .*-40 and 200"),
+            (lambda: Segment(5, 250, ROOM), "temp_c is 250 .*-40 °C and 200 °C"),
             (lambda: Segment(5, -60, ROOM), "temp_c is -60"),
-            (lambda: Segment(5, 45, RoomAir(21, 120)), "rh_pct is 120 .*0 and 100"),
+            (lambda: Segment(5, 45, RoomAir(21, 120)), "rh_pct is 120 .*0 % and 100 %"),
             (lambda: Segment(-5, 45, ROOM), "duration_h is -5"),
             (lambda: course(filament, even_state(filament, 0.4), [], [1.0]), "no segments"),
             (

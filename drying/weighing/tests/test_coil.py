@@ -18,9 +18,9 @@ class Coils(TestCase):
 
     @given(st.sampled_from(list(all_materials())), st.floats(1, 3), st.floats(0.05, 500))
     def test_mass_goes_with_the_length_and_the_square_of_the_diameter(self, name, diameter, length):
-        one, it = coil_mass_g(material(name), diameter, length), material(name)
-        self.assertAlmostEqual(coil_mass_g(it, diameter, 2 * length).value, 2 * one.value, delta=1e-9 * one.value)
-        self.assertAlmostEqual(coil_mass_g(it, diameter / 2, length).value, one.value / 4, delta=1e-9 * one.value)
+        one, polymer = coil_mass_g(material(name), diameter, length), material(name)
+        self.assertAlmostEqual(coil_mass_g(polymer, diameter, 2 * length).value, 2 * one.value, delta=1e-9 * one.value)
+        self.assertAlmostEqual(coil_mass_g(polymer, diameter / 2, length).value, one.value / 4, delta=1e-9 * one.value)
         self.assertAlmostEqual(one.uncertainty / one.value, 2 * 0.03 / diameter)
 
     def test_a_length_that_no_coil_has_is_refused(self):

@@ -7,9 +7,10 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from drying.errors import OutOfRangeError
+from drying.quantity import Quantity
 from drying.weighing.loss import loss, net
 from drying.weighing.scale import Scale, Weighing
-from drying.weighing.tare import Tare, TareMethod, tare_from_nominal, tare_from_twin, tare_measured
+from drying.weighing.tare import Tare, TareMethod, tare_spread_g
 
 BENCH = Scale(0.1, 0.05, 0.02)
 PARCEL = Scale(1.0, 0.5)
@@ -65,12 +66,56 @@ class Findings(TestCase):
 
 class Tares(TestCase):
     def test_a_measured_tare_is_surer_than_a_twin_and_a_twin_surer_than_the_nominal_mass(self):
-        tares = (tare_measured(218, BENCH), tare_from_twin(218, BENCH), tare_from_nominal(1218, 1000, BENCH))
-        self.assertEqual([t.mass_g for t in tares], [218, 218, 218])
-        sds = [t.uncertainty_g for t in tares]
-        self.assertEqual(sds, sorted(sds))
-        self.assertEqual([t.method for t in tares], ["measured", "twin", "nominal"])
+        spreads = [tare_spread_g(method) for method in (TareMethod.MEASURED, TareMethod.TWIN, TareMethod.NOMINAL)]
+        self.assertEqual(spreads, [0.5, 3.0, 10.0])
 
-    def test_a_new_spool_lighter_than_its_nominal_mass_is_refused(self):
-        with self.assertRaisesRegex(OutOfRangeError, "tare_g"):
-            tare_from_nominal(900, 1000, BENCH)
+    def test_a_tare_that_no_spool_has_is_refused_by_name(self):
+        for mass, spread, named in (
+            (-1, 1, "tare_g"),
+            (20001, 1, "tare_g"),
+            (200, -1, "tare_sd_g"),
+            (200, 1001, "tare_sd_g"),
+        ):
+            with self.assertRaises(OutOfRangeError) as refused:
+                Tare(mass, spread, TareMethod.MEASURED)
+            self.assertEqual(refused.exception.name, named)
+
+
+class Readings(TestCase):
+    def test_warmth_and_surface_water_add_to_the_scales_own_doubt(self):
+        plain, warm, wet, both = (Weighing(900, BENCH, *marks) for marks in ((), (True,), (False, True), (True, True)))
+        self.assertEqual(plain.uncertainty_g, BENCH.uncertainty_g)
+        self.assertAlmostEqual(warm.uncertainty_g**2, BENCH.uncertainty_g**2 + 0.15**2)
+        self.assertAlmostEqual(wet.uncertainty_g**2, BENCH.uncertainty_g**2 + 1.0)
+        self.assertAlmostEqual(both.uncertainty_g**2, BENCH.uncertainty_g**2 + 0.15**2 + 1.0)
+
+    def test_the_terms_of_a_scale_add_in_quadrature(self):
+        # JCGM 100:2008, equation 10: 0.3²/12 + 0.04² + 0.03² = 0.0100.
+        self.assertAlmostEqual(Scale(0.3, 0.04, 0.03).uncertainty_g, 0.1)
+        for values, named in (
+            ((0.0,), "resolution_g"),
+            ((101.0,), "resolution_g"),
+            ((0.1, -1), "repeat"),
+            ((0.1, 0, 101), "drift"),
+        ):
+            with self.assertRaisesRegex(OutOfRangeError, named):
+                Scale(*values)
+
+    def test_what_the_empty_spool_gave_off_is_no_water_of_the_filament(self):
+        card = Quantity(4.0, 1.5)
+        got = loss(Weighing(1218, BENCH), Weighing(1198, BENCH), TARE, 0.1, card)
+        self.assertAlmostEqual(got.mass_g.value, 20.0)
+        self.assertAlmostEqual(got.filament_g.value, 16.0)
+        self.assertAlmostEqual(got.filament_g.uncertainty, np.hypot(got.mass_g.uncertainty, 1.5))
+        self.assertAlmostEqual(got.dry_basis_pct.value, 100 * 16.0 / (980.0 / 1.001))
+        self.assertAlmostEqual(got.wet_basis_pct.value, 1.6)
+        self.assertAlmostEqual(got.detectable_g, 2 * got.filament_g.uncertainty)
+
+    def test_water_that_is_left_makes_the_dry_mass_smaller(self):
+        for left in (-0.1, 100.1):
+            with self.assertRaisesRegex(OutOfRangeError, "moisture_left_pct"):
+                loss(Weighing(1218, BENCH), Weighing(1198, BENCH), TARE, left)
+        wet, dry = (
+            loss(Weighing(1218, BENCH), Weighing(1198, BENCH), TARE, left).dry_basis_pct.value for left in (5, 0)
+        )
+        self.assertAlmostEqual(wet / dry, 1.05)

@@ -1,5 +1,5 @@
 import createClient from "openapi-fetch";
-import { inUnits } from "../domain/quantities";
+import { inWords } from "../domain/quantities";
 import type { components, paths } from "./schema";
 
 type Schemas = components["schemas"];
@@ -16,6 +16,7 @@ export type Ticket = Schemas["Ticket"];
 export type DryingMap = Schemas["Map"];
 export type Ring = Schemas["Ring"];
 export type Alternative = Schemas["Alternative"];
+export type EmptySpool = Schemas["EmptySpool"];
 export type Material = Schemas["Material"];
 export type Device = Schemas["Device"];
 export type FileLayout = Schemas["Layout"];
@@ -25,6 +26,7 @@ export type DryerKind = Schemas["DryerKind"];
 export type Caution = Schemas["Caution"];
 export type Limit = Schemas["Limit"];
 export type RunAir = components["schemas"]["RunAir"];
+export type RoomMonth = Schemas["Month"];
 export type RunEvent = components["schemas"]["Event"];
 export type RunSheet = Schemas["RunSheet"];
 export type RunRow = Schemas["RunList"];
@@ -52,14 +54,28 @@ export class ApiError extends Error {
   readonly code: string;
   readonly field: string | null;
   readonly status: number;
+  /** Every field at fault, where there is more than the first. */
+  readonly fields: readonly FieldRefusal[];
 
-  constructor(code: string, message: string, field: string | null, status: number) {
+  constructor(
+    code: string,
+    message: string,
+    field: string | null,
+    status: number,
+    fields: readonly FieldRefusal[] = field === null ? [] : [{ field, message }],
+  ) {
     super(message);
     this.name = "ApiError";
     this.code = code;
     this.field = field;
     this.status = status;
+    this.fields = fields;
   }
+}
+
+export interface FieldRefusal {
+  field: string;
+  message: string;
 }
 
 export const client = createClient<paths>({ baseUrl: "" });
@@ -71,7 +87,20 @@ interface Answer<Data> {
 }
 
 function isErrorBody(body: unknown): body is ErrorBody {
-  return typeof body === "object" && body !== null && "code" in body && "message" in body;
+  return typeof body === "object" && body !== null && "code" in body && "parts" in body;
+}
+
+/** What the server refused, in the person's units; null where the answer says no such thing. */
+export function refusalOf(body: unknown, status: number): ApiError | null {
+  if (!isErrorBody(body)) return null;
+  const fields = body.fields.map((field) => ({ field: field.field, message: inWords(field.parts) }));
+  return new ApiError(
+    body.code,
+    inWords(body.parts),
+    body.field,
+    status,
+    fields.length > 0 ? fields : undefined,
+  );
 }
 
 /** The data of an answer; throws ApiError for every other outcome. */
@@ -89,12 +118,13 @@ export async function unwrap<Data>(pending: Promise<Answer<Data>>): Promise<Data
   }
   if (answer.data !== undefined) return answer.data;
   const { error, response } = answer;
-  if (isErrorBody(error))
-    throw new ApiError(error.code, inUnits(error.message), error.field, response.status);
-  throw new ApiError(
-    "failed",
-    `The server failed (${response.status}). What you entered is still here; try again.`,
-    null,
-    response.status,
+  throw (
+    refusalOf(error, response.status) ??
+    new ApiError(
+      "failed",
+      `The server failed (${response.status}). What you entered is still here; try again.`,
+      null,
+      response.status,
+    )
   );
 }

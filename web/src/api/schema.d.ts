@@ -498,10 +498,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** @description An own temperature and hours for a school, or a programme of one's own; or go back. */
+        /** @description An own temperature and hours for a method, or a programme of one's own; or go back. */
         put: operations["set_programme"];
         post?: never;
-        /** @description An own temperature and hours for a school, or a programme of one's own; or go back. */
+        /** @description An own temperature and hours for a method, or a programme of one's own; or go back. */
         delete: operations["drop_programme"];
         options?: never;
         head?: never;
@@ -957,6 +957,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/change/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Change what is running: longer, shorter, hotter, cooler. */
+        post: operations["change_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/end/": {
         parameters: {
             query?: never;
@@ -1266,6 +1283,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/weighings/{weighing_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description A weighing that is stored: put it right, or remove it. */
+        put: operations["correct_weighing"];
+        post?: never;
+        /** @description A weighing that is stored: put it right, or remove it. */
+        delete: operations["remove_weighing"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1309,6 +1344,16 @@ export interface components {
             /** Format: double */
             budget_min: number;
         };
+        /** @description Another run of the same batch. */
+        Beside: {
+            readonly id: number;
+            spool: number;
+            spool_name: string;
+            /** Format: date-time */
+            started_at: string;
+            /** Format: date-time */
+            ended_at: string | null;
+        };
         /** @description What it costs if it starts now, and what if it waits for so many hours. */
         Bill: {
             currency: string;
@@ -1326,9 +1371,9 @@ export interface components {
             readonly id: number;
             spool_name: string;
             /** Format: double */
-            temp_c: number;
+            readonly temp_c: number;
             /** Format: double */
-            duration_h: number;
+            readonly duration_h: number;
             /** Format: date-time */
             started_at: string;
         };
@@ -1436,6 +1481,17 @@ export interface components {
             high_pct: number | null;
             finding: boolean;
         };
+        /** @description Other degrees or other hours for what is running. `duration_h`: hours of heat in all, from the start. */
+        ChangeRunRequest: {
+            /** @description A comma decimal is fine. */
+            temp_c?: (number | string) | null;
+            /** @description A comma decimal is fine. */
+            duration_h?: (number | string) | null;
+            /** @default  */
+            override_reason: string;
+            /** Format: date-time */
+            at?: string;
+        };
         /** @description A check and the signs that it shows. */
         Check: {
             check: components["schemas"]["CheckEnum"];
@@ -1487,6 +1543,33 @@ export interface components {
             since: string;
             /** Format: date-time */
             until?: string | null;
+        };
+        /** @description A weighing put right. */
+        CorrectWeighingRequest: {
+            scale: number;
+            /** @description A comma decimal is fine. */
+            gross_g: number | string;
+            /** Format: uuid */
+            client_key: string;
+            /** @default spool */
+            weighed_object: components["schemas"]["WeighedObjectEnum"];
+            /** @description A comma decimal is fine. */
+            length_m?: (number | string) | null;
+            /** @default false */
+            warm: boolean;
+            /** @default false */
+            surface_wet: boolean;
+            /**
+             * @description Save it although water cannot explain it; it counts for nothing.
+             * @default false
+             */
+            doubtful: boolean;
+            /** @description A comma decimal is fine. */
+            printed_g?: (number | string) | null;
+            /** @default  */
+            note: string;
+            /** Format: date-time */
+            at: string;
         };
         /** @description What is expected of the moisture at a time, with the 90 % interval. */
         CoursePoint: {
@@ -1666,6 +1749,7 @@ export interface components {
         Error: {
             code: string;
             message: string;
+            parts: components["schemas"]["SentencePart"][];
             field: string | null;
             fields: components["schemas"]["FieldError"][];
         };
@@ -1690,10 +1774,14 @@ export interface components {
             at: string;
             /** Format: double */
             minutes: number | null;
+            /** Format: double */
+            temp_c: number | null;
+            /** Format: double */
+            duration_h: number | null;
             note: string;
         };
         /** @enum {string} */
-        EventKindEnum: "lid" | "turned" | "timer" | "desiccant" | "sensor" | "paused" | "resumed" | "power_cut" | "other";
+        EventKindEnum: "lid" | "turned" | "timer" | "desiccant" | "sensor" | "paused" | "resumed" | "power_cut" | "changed" | "other";
         /** @description What the evidence of a case amounts to; of a closed one as it stood then. */
         Evidence: {
             /** Format: double */
@@ -1721,6 +1809,17 @@ export interface components {
             other: components["schemas"]["CauseEnum"];
             weights: components["schemas"]["Weight"][];
         };
+        /** @description Gross masses that water alone can explain, g; `expected_g` if none moved, and usually within `near_g` of it. */
+        Explained: {
+            /** Format: double */
+            low_g: number;
+            /** Format: double */
+            expected_g: number;
+            /** Format: double */
+            high_g: number;
+            /** Format: double */
+            near_g: number;
+        };
         /** @enum {string} */
         FeatureEnum: "strings" | "blobs" | "walls" | "overhangs" | "bridges" | "top" | "corners" | "first_layer" | "sound" | "strength";
         /** @description One field at fault. */
@@ -1728,6 +1827,7 @@ export interface components {
             field: string;
             code: string;
             message: string;
+            parts: components["schemas"]["SentencePart"][];
         };
         /** @description Whether before and after had the same file: "file", "commands" (comments differ), "" (not), null (not known). */
         FilePair: {
@@ -1759,6 +1859,32 @@ export interface components {
         };
         /** @enum {string} */
         FindingEnum: "wider" | "not_wider" | "no_finding";
+        /** @description The first weighing of one of the spools that go in. */
+        FirstWeighingRequest: {
+            scale: number;
+            /** @description A comma decimal is fine. */
+            gross_g: number | string;
+            /** Format: uuid */
+            client_key: string;
+            /** @default spool */
+            weighed_object: components["schemas"]["WeighedObjectEnum"];
+            /** @description A comma decimal is fine. */
+            length_m?: (number | string) | null;
+            /** @default false */
+            warm: boolean;
+            /** @default false */
+            surface_wet: boolean;
+            /**
+             * @description Save it although water cannot explain it; it counts for nothing.
+             * @default false
+             */
+            doubtful: boolean;
+            /** @description A comma decimal is fine. */
+            printed_g?: (number | string) | null;
+            /** @default  */
+            note: string;
+            spool: number;
+        };
         /** @description What a workshop begins with: its room, a spool, a dryer, a scale. */
         FirstWorkshopRequest: {
             room_name: string;
@@ -1827,6 +1953,19 @@ export interface components {
         /** @description What a scale shows; null where it has not been heard for a while. */
         HeardMass: {
             heard: components["schemas"]["LiveMass"] | null;
+        };
+        /** @description The run that would be planned for a spool now, in the dryer that does it best. */
+        Heat: {
+            dryer: number;
+            dryer_name: string;
+            method: components["schemas"]["MethodEnum"];
+            /** Format: double */
+            temp_c: number;
+            /** Format: double */
+            duration_h: number;
+            reaches: boolean;
+            /** Format: double */
+            end_pct: number;
         };
         /** @description A history entry without the records' contents. */
         HistoryEntry: {
@@ -1913,6 +2052,7 @@ export interface components {
             run: components["schemas"]["LaneRun"] | null;
             /** Format: double */
             net_g: number | null;
+            explained: components["schemas"]["Explained"] | null;
             /** Format: double */
             filament_g_per_m: number;
             usual: components["schemas"]["Programme"] | null;
@@ -1922,9 +2062,9 @@ export interface components {
             readonly id: number;
             dryer_name: string;
             /** Format: double */
-            temp_c: number;
+            readonly temp_c: number;
             /** Format: double */
-            duration_h: number;
+            readonly duration_h: number;
             /** Format: date-time */
             started_at: string;
         };
@@ -2066,7 +2206,7 @@ export interface components {
             programmes: components["schemas"]["MaterialProgramme"][];
             notes: string[];
         };
-        /** @description What a school sets now, and what is built in where an own run lies over it. */
+        /** @description What a method sets now, and what is built in where an own run lies over it. */
         MaterialProgramme: {
             name: components["schemas"]["ProgrammeNameEnum"];
             now: components["schemas"]["Programme"] | null;
@@ -2207,10 +2347,6 @@ export interface components {
             /** Format: double */
             within_h: number | null;
             over_trouble: boolean;
-            /** Format: double */
-            temp_c: number | null;
-            /** Format: double */
-            duration_h: number | null;
         };
         /** @description A check not yet done and what it would tell. */
         NextCheck: {
@@ -2308,6 +2444,7 @@ export interface components {
             runs: components["schemas"]["RunSpan"][];
             weighed: components["schemas"]["LaneWeighed"][];
             next: components["schemas"]["NextAction"];
+            heat: components["schemas"]["Heat"] | null;
         };
         /** @description What Plan shows. `ticket` is null where every temperature of this dryer would do harm, or it does not heat. */
         Plan: {
@@ -2316,7 +2453,7 @@ export interface components {
             form: components["schemas"]["FormEnum"];
             method: components["schemas"]["MethodEnum"];
             outcome: components["schemas"]["OutcomeEnum"];
-            why_not: string;
+            why_not: components["schemas"]["SentencePart"][];
             /** @default true */
             reaches_in_time: boolean;
             ticket: components["schemas"]["Ticket"] | null;
@@ -2478,7 +2615,7 @@ export interface components {
             /** Format: double */
             room_c: number | null;
         };
-        /** @description What one school sets. */
+        /** @description What one method sets. */
         Programme: {
             /** Format: double */
             temp_c: number;
@@ -2549,6 +2686,13 @@ export interface components {
             warm: boolean;
             /** @default false */
             surface_wet: boolean;
+            /**
+             * @description Save it although water cannot explain it; it counts for nothing.
+             * @default false
+             */
+            doubtful: boolean;
+            /** @description A comma decimal is fine. */
+            printed_g?: (number | string) | null;
             /** @default  */
             note: string;
         };
@@ -2561,7 +2705,7 @@ export interface components {
             held_back_by: string;
             too_cool: boolean;
         };
-        /** @description A school or programme as a point of the map. */
+        /** @description A method or programme as a point of the map. */
         Ring: {
             name: components["schemas"]["ProgrammeMethodEnum"];
             /** Format: double */
@@ -2590,17 +2734,21 @@ export interface components {
             /** Format: double */
             readonly rh_at_60c_pct: number;
         };
-        /** @description A run's own facts. */
+        /**
+         * @description A spool's part in a batch: what was planned of it, and from when to when it was in. `temp_c`: the air that is
+         *     set now; `duration_h`: the hours of heat that are planned now.
+         */
         Run: {
             readonly id: number;
+            batch: number;
             spool: components["schemas"]["Spool"];
             dryer: components["schemas"]["Dryer"];
             method: string;
             form: components["schemas"]["FormEnum"];
             /** Format: double */
-            temp_c: number;
+            readonly temp_c: number;
             /** Format: double */
-            duration_h: number;
+            readonly duration_h: number;
             override_reason: string;
             /** Format: date-time */
             started_at: string;
@@ -2663,13 +2811,14 @@ export interface components {
             end_h: number;
             /** Format: double */
             heated_h: number;
+            beside: components["schemas"]["Beside"][];
             paused: boolean;
             events: components["schemas"]["Event"][];
             spent: components["schemas"]["Spent"];
             /** Format: double */
             floor_pct: number;
             /** Format: double */
-            clean_pct: number;
+            clean_pct: number | null;
             /** Format: double */
             trouble_pct: number | null;
         };
@@ -2678,13 +2827,13 @@ export interface components {
             readonly id: number;
             dryer_name: string;
             /** Format: double */
-            temp_c: number;
+            readonly temp_c: number;
             /** Format: date-time */
             started_at: string;
             /** Format: date-time */
             ended_at: string | null;
             /** Format: double */
-            duration_h: number;
+            readonly duration_h: number;
         };
         /** @description A weigh-in to keep. */
         SaveWeighingRequest: {
@@ -2701,6 +2850,13 @@ export interface components {
             warm: boolean;
             /** @default false */
             surface_wet: boolean;
+            /**
+             * @description Save it although water cannot explain it; it counts for nothing.
+             * @default false
+             */
+            doubtful: boolean;
+            /** @description A comma decimal is fine. */
+            printed_g?: (number | string) | null;
             /** @default  */
             note: string;
             spool: number;
@@ -2752,6 +2908,11 @@ export interface components {
             run: components["schemas"]["Run"];
             undo: number | null;
         };
+        /** @description Runs that were started as one act, the spool asked about first; `undo` is the history entry that undoes it. */
+        SavedRuns: {
+            runs: components["schemas"]["Run"][];
+            undo: number | null;
+        };
         /** @description A scale that is stored; `undo` is the history entry that undoes it. */
         SavedScale: {
             scale: components["schemas"]["Scale"];
@@ -2780,13 +2941,14 @@ export interface components {
             /** Format: double */
             drift_g: number;
         };
-        /** @description A weighing as a point of the run's chart. */
+        /** @description A weighing of a run, and its point on the run's chart; a doubtful one has none. */
         Seen: {
             id: number;
             /** Format: date-time */
             at: string;
             /** Format: double */
             gross_g: number;
+            scale: number;
             scale_name: string;
             /** Format: double */
             resolution_g: number;
@@ -2794,12 +2956,22 @@ export interface components {
             weighed_object: components["schemas"]["WeighedObjectEnum"];
             warm: boolean;
             surface_wet: boolean;
+            doubtful: boolean;
+            point: components["schemas"]["WeighingPoint"] | null;
+        };
+        /**
+         * @description A part of a sentence: an amount with its unit where `value` is given, a moment where `at` is, else text alone.
+         *
+         *     `text` is the part in the unit given, or in UTC; `difference` marks a step between temperatures.
+         */
+        SentencePart: {
+            text: string;
             /** Format: double */
-            time_h: number;
-            /** Format: double */
-            moisture_pct: number;
-            /** Format: double */
-            uncertainty_pct: number;
+            value: number | null;
+            unit: string;
+            difference: boolean;
+            /** Format: date-time */
+            at: string | null;
         };
         /** @description What to set, in °C or as a level, and the air that comes of it. */
         Setting: {
@@ -2876,8 +3048,6 @@ export interface components {
             outcome_at: string[];
             /** Format: double */
             dries_h: number | null;
-            heat: components["schemas"]["Programme"] | null;
-            heat_dryer: string;
             empty_spool: number;
         };
         /** @description Caliper readings and what their spread tells. */
@@ -2898,21 +3068,24 @@ export interface components {
             p_value: number;
             finding: components["schemas"]["FindingEnum"];
         };
-        /** @description A run to start. */
+        /** @description What was planned, to be started as one act: `spool` that was asked about, and those that go in with it. */
         StartRunRequest: {
             spool: number;
+            co_dried?: number[];
             dryer: number;
             /** @default  */
             method: components["schemas"]["MethodEnum"] | components["schemas"]["BlankEnum"];
             /** @default  */
             form: components["schemas"]["FormEnum"];
             /** @description A comma decimal is fine. */
+            aim_pct?: (number | string) | null;
+            /** @description A comma decimal is fine. */
             temp_c: number | string;
             /** @description A comma decimal is fine. */
             duration_h: number | string;
             /** @default  */
             override_reason: string;
-            weigh_in?: components["schemas"]["ReadingRequest"] | null;
+            readings?: components["schemas"]["FirstWeighingRequest"][];
             /** Format: date-time */
             at?: string;
             /** Format: uuid */
@@ -3028,6 +3201,7 @@ export interface components {
             runs: components["schemas"]["RunSpan"][];
             weighed: components["schemas"]["LaneWeighed"][];
             next: components["schemas"]["NextAction"];
+            heat: components["schemas"]["Heat"] | null;
         };
         /** @description A turn of the timer: what to set, and how long it is to run. */
         Turn: {
@@ -3114,6 +3288,16 @@ export interface components {
             length_m: number | null;
             warm: boolean;
             surface_wet: boolean;
+            doubtful: boolean;
+        };
+        /** @description A weighing as a point of the run's chart. */
+        WeighingPoint: {
+            /** Format: double */
+            time_h: number;
+            /** Format: double */
+            moisture_pct: number;
+            /** Format: double */
+            uncertainty_pct: number;
         };
         /** @description One observation as it counts; `text` for one of the person's own, then `sign` is empty. */
         Weight: {
@@ -3222,9 +3406,11 @@ export interface components {
              */
             hub_diameter_mm: number | string;
         };
+        /** @enum {string} */
+        WriteEventKindEnum: "lid" | "turned" | "timer" | "desiccant" | "sensor" | "paused" | "resumed" | "power_cut" | "other";
         /** @description What happened, when, and for how many minutes where that counts. */
         WriteEventRequest: {
-            kind: components["schemas"]["EventKindEnum"];
+            kind: components["schemas"]["WriteEventKindEnum"];
             /** Format: date-time */
             at?: string;
             /** @description A comma decimal is fine. */
@@ -5423,7 +5609,8 @@ export interface operations {
                 aim_pct?: string;
                 /** @description numbers of spools that go in with it, separated by commas */
                 co_dried?: string;
-                dryer: number;
+                /** @description the best of all where not said */
+                dryer?: number;
                 /** @description h; a comma decimal is fine */
                 duration_h?: string;
                 /** @description as the spool is, where not said */
@@ -5476,7 +5663,8 @@ export interface operations {
                 aim_pct?: string;
                 /** @description numbers of spools that go in with it, separated by commas */
                 co_dried?: string;
-                dryer: number;
+                /** @description the best of all where not said */
+                dryer?: number;
                 /** @description h; a comma decimal is fine */
                 duration_h?: string;
                 /** @description as the spool is, where not said */
@@ -5535,7 +5723,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SavedRun"];
+                    "application/json": components["schemas"]["SavedRuns"];
                 };
             };
             201: {
@@ -5543,7 +5731,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SavedRun"];
+                    "application/json": components["schemas"]["SavedRuns"];
                 };
             };
             400: {
@@ -6298,6 +6486,55 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    change_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ChangeRunRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7146,6 +7383,100 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SavedWeighing"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    correct_weighing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                weighing_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CorrectWeighingRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedWeighing"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    remove_weighing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                weighing_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {

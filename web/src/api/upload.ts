@@ -1,5 +1,4 @@
-import { inUnits } from "../domain/quantities";
-import { ApiError } from "./client";
+import { ApiError, refusalOf } from "./client";
 
 export interface Sending {
   file: File;
@@ -7,15 +6,6 @@ export interface Sending {
   onProgress: (share: number) => void;
   signal: AbortSignal;
 }
-
-interface Refusal {
-  code: string;
-  message: string;
-  field: string | null;
-}
-
-const isRefusal = (body: unknown): body is Refusal =>
-  typeof body === "object" && body !== null && "code" in body && "message" in body;
 
 /** Send a file as it is, with progress and a way to stop; throws ApiError for every outcome but its answer. */
 export function send<Answer>(
@@ -45,16 +35,15 @@ export function send<Answer>(
     request.onload = () => {
       const body: unknown = request.response;
       if (request.status < 300) resolve(body as Answer);
-      else if (isRefusal(body))
-        reject(new ApiError(body.code, inUnits(body.message), body.field, request.status));
       else
         reject(
-          new ApiError(
-            "failed",
-            `The server failed (${request.status}). Send the file again.`,
-            null,
-            request.status,
-          ),
+          refusalOf(body, request.status) ??
+            new ApiError(
+              "failed",
+              `The server failed (${request.status}). Send the file again.`,
+              null,
+              request.status,
+            ),
         );
     };
     request.onerror = () => {
@@ -69,7 +58,7 @@ export function send<Answer>(
       );
     };
     request.onabort = () => {
-      reject(new ApiError("stopped", "Stopped. Nothing was kept.", null, 0));
+      reject(new ApiError("stopped", "Stopped. Nothing was saved.", null, 0));
     };
     signal.addEventListener("abort", () => {
       request.abort();

@@ -1,33 +1,33 @@
-import { Button } from "@headlessui/react";
+import { Button as Plain } from "@headlessui/react";
 import { NavLink } from "react-router";
-import { ROOMS } from "./Header";
+import { PAGES } from "./Header";
 import { useShell } from "../components/shell";
 
-/** The rooms and Weigh within a thumb's reach, on phones alone; Materials stands in Settings there. */
+/** The pages and Weigh within a thumb's reach, on phones alone; Materials stands in Settings there. */
 export function BottomBar() {
   const { weigh } = useShell();
   return (
     <div className="fixed inset-x-0 bottom-0 z-10 flex items-stretch bg-head text-on-head sm:hidden print:hidden">
-      <nav aria-label="Rooms, by thumb" className="flex grow">
-        {ROOMS.filter((it) => it.to !== "/materials").map((it) => (
+      <nav aria-label="Pages, by thumb" className="flex grow">
+        {PAGES.filter((page) => page.to !== "/materials").map((page) => (
           <NavLink
-            key={it.to}
-            to={it.to}
-            end={it.to === "/"}
+            key={page.to}
+            to={page.to}
+            end={page.to === "/"}
             className="grow border-t-4 border-transparent py-3 text-center aria-[current=page]:border-on-head"
           >
-            {it.name}
+            {page.name}
           </NavLink>
         ))}
       </nav>
-      <Button
+      <Plain
         className="m-1.5 bg-on-head px-7 font-bold text-head"
         onClick={() => {
           weigh();
         }}
       >
         Weigh
-      </Button>
+      </Plain>
     </div>
   );
 }

@@ -1,4 +1,4 @@
-import { Button, Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
+import { Menu, MenuButton, MenuItem, MenuItems, Button as Plain } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { Link, NavLink } from "react-router";
 import { room } from "../features/storage/queries";
@@ -9,7 +9,7 @@ import { since } from "../domain/times";
 import { useShell } from "../components/shell";
 import { chooseTheme, THEMES, useTheme } from "./theme";
 
-export const ROOMS = [
+export const PAGES = [
   { to: "/", name: "Rack" },
   { to: "/plan", name: "Plan" },
   { to: "/runs", name: "Runs" },
@@ -31,28 +31,28 @@ export function Header({ onKeys, onPreferences }: MenuActs) {
     <header className="bg-head text-on-head print:hidden">
       <div className="mx-auto flex h-[52px] max-w-[1440px] items-stretch gap-6 px-5">
         <span className="self-center text-xl font-bold tracking-tight">darre</span>
-        <nav aria-label="Rooms" className="hidden gap-1 sm:flex">
-          {ROOMS.map((it) => (
+        <nav aria-label="Pages" className="hidden gap-1 sm:flex">
+          {PAGES.map((page) => (
             <NavLink
-              key={it.to}
-              to={it.to}
-              end={it.to === "/"}
+              key={page.to}
+              to={page.to}
+              end={page.to === "/"}
               className="flex items-center border-b-4 border-transparent px-2 aria-[current=page]:border-on-head"
             >
-              {it.name}
+              {page.name}
             </NavLink>
           ))}
         </nav>
         <RoomAir />
         <SettingsMenu onKeys={onKeys} onPreferences={onPreferences} />
-        <Button
+        <Plain
           className="hidden items-center gap-2 self-center bg-on-head px-4 py-1.5 font-bold text-head sm:flex"
           onClick={() => {
             weigh();
           }}
         >
           Weigh <kbd>W</kbd>
-        </Button>
+        </Plain>
       </div>
     </header>
   );
@@ -91,17 +91,17 @@ function SettingsMenu({ onKeys, onPreferences }: MenuActs) {
         className="z-20 mt-2 border-2 border-ink bg-paper py-1 text-ink outline-none"
         aria-label="Settings"
       >
-        {THEMES.map((it) => (
-          <MenuItem key={it}>
+        {THEMES.map((kind) => (
+          <MenuItem key={kind}>
             <button
               type="button"
               className="block w-full px-4 py-1.5 text-left data-focus:bg-ground"
               onClick={() => {
-                chooseTheme(it);
+                chooseTheme(kind);
               }}
             >
-              {theme === it ? "✓ " : "   "}
-              {it}
+              {theme === kind ? "✓ " : "   "}
+              {kind}
             </button>
           </MenuItem>
         ))}

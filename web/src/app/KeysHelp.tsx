@@ -1,14 +1,14 @@
-import { Button, Dialog, DialogBackdrop, DialogPanel, DialogTitle } from "@headlessui/react";
-import { quiet } from "../components/classes";
+import { Dialog, DialogBackdrop, DialogPanel, DialogTitle } from "@headlessui/react";
+import { Button } from "../components/Button";
 
 const KEYS = [
   ["W", "weigh, from anywhere"],
   ["P", "plan a run for the spool you look at"],
-  ["M", "say where a spool went; then the place’s digit"],
+  ["M", "move a spool; then the place’s digit"],
   ["B", "a bad print: was it the water?"],
   ["/", "find a spool"],
   ["↑ ↓", "from lane to lane on the rack"],
-  ["Enter", "open the lane; in a slip: keep"],
+  ["Enter", "open the lane; in a form: save"],
   ["Esc", "close what is open"],
   ["?", "these keys"],
 ] as const;
@@ -33,7 +33,7 @@ export function KeysHelp({ open, onClose }: { open: boolean; onClose: () => void
               </div>
             ))}
           </dl>
-          <Button className={quiet} onClick={onClose}>
+          <Button kind="quiet" onClick={onClose}>
             Close
           </Button>
         </DialogPanel>

@@ -1,4 +1,4 @@
-import { Button } from "@headlessui/react";
+import { Button as Plain } from "@headlessui/react";
 import { useEffect } from "react";
 import { useUndo } from "./acts";
 import type { Notice } from "../components/shell";
@@ -23,7 +23,7 @@ export function NoticeBar({ notice, onClose }: { notice: Notice; onClose: () => 
     >
       <span>{text}</span>
       {notice.undo !== null && !settled && (
-        <Button
+        <Plain
           className="font-bold underline underline-offset-4"
           disabled={undo.isPending}
           onClick={() => {
@@ -31,11 +31,11 @@ export function NoticeBar({ notice, onClose }: { notice: Notice; onClose: () => 
           }}
         >
           Undo
-        </Button>
+        </Plain>
       )}
-      <Button aria-label="Dismiss" className="px-1" onClick={onClose}>
+      <Plain aria-label="Dismiss" className="px-1" onClick={onClose}>
         ×
-      </Button>
+      </Plain>
     </div>
   );
 }

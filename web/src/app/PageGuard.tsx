@@ -5,7 +5,7 @@ interface Props {
   children: ReactNode;
 }
 
-/** A room that fails does not take the header, Weigh and what is typed there with it. */
+/** A page that fails does not take the header, Weigh and what is typed there with it. */
 export class PageGuard extends Component<Props, { failed: Error | null }> {
   override state = { failed: null as Error | null };
 
@@ -18,8 +18,8 @@ export class PageGuard extends Component<Props, { failed: Error | null }> {
     if (failed === null) return this.props.children;
     const error = new Error(
       /import|module|fetch/i.test(failed.message)
-        ? "This room could not be loaded: the server was not reached, or Darre was updated. Weigh-ins that wait are kept."
-        : "This room failed. Weigh-ins that wait are kept.",
+        ? "This page could not be loaded: the server was not reached, or Darre was updated. Weighings that wait in this browser are safe."
+        : "This page failed. Weighings that wait in this browser are safe.",
     );
     return (
       <Trouble

@@ -33,6 +33,12 @@ function inForce(mine: Preferences): string {
   return [mine.temp_unit, mine.mass_unit, mine.length_unit, mine.clock].join(" ");
 }
 
+/** The spool whose page the address is, so that a key pressed before the page has loaded means that spool too. */
+function spoolOf(path: string): number | undefined {
+  const found = /^\/spools\/(\d+)/.exec(path);
+  return found ? Number(found[1]) : undefined;
+}
+
 /** What is the same on every page: header, keys, the weigh slip, and word of what was done. */
 export function Shell() {
   const navigate = useNavigate();
@@ -41,6 +47,7 @@ export function Shell() {
   useQuery(lanes);
   useQuery(scales);
   const looked = useRef<number>(undefined);
+  const atHand = useCallback(() => looked.current ?? spoolOf(window.location.pathname), []);
   const [slip, setSlip] = useState<Slip | null>(null);
   const [notice, setNotice] = useState<Notice | null>(null);
   const [moving, setMoving] = useState<{ spool: number | undefined } | null>(null);
@@ -51,22 +58,31 @@ export function Shell() {
   // Before anything below is drawn: every number is written in the person's units.
   const units = mine.data ? inForce(mine.data) : "";
 
-  const weigh = useCallback((intent?: Intent) => {
-    const spool = looked.current;
-    setNotice(null);
-    setSlip({
-      intent: intent ?? (spool === undefined ? { kind: "keep" } : { kind: "keep", spool }),
-      key: crypto.randomUUID(),
-    });
-  }, []);
-  const move = useCallback((spool?: number) => {
-    setNotice(null);
-    setMoving({ spool: spool ?? looked.current });
-  }, []);
-  const badPrint = useCallback((spool?: number, print?: number) => {
-    setNotice(null);
-    setBad({ spool: spool ?? looked.current, print });
-  }, []);
+  const weigh = useCallback(
+    (intent?: Intent) => {
+      const spool = atHand();
+      setNotice(null);
+      setSlip({
+        intent: intent ?? (spool === undefined ? { kind: "keep" } : { kind: "keep", spool }),
+        key: crypto.randomUUID(),
+      });
+    },
+    [atHand],
+  );
+  const move = useCallback(
+    (spool?: number) => {
+      setNotice(null);
+      setMoving({ spool: spool ?? atHand() });
+    },
+    [atHand],
+  );
+  const badPrint = useCallback(
+    (spool?: number, print?: number) => {
+      setNotice(null);
+      setBad({ spool: spool ?? atHand(), print });
+    },
+    [atHand],
+  );
   const lookAt = useCallback((spool: number | undefined) => {
     looked.current = spool;
   }, []);
@@ -94,7 +110,10 @@ export function Shell() {
     b: () => {
       badPrint();
     },
-    p: () => void navigate(looked.current === undefined ? "/plan" : `/plan?spool=${looked.current}`),
+    p: () => {
+      const spool = atHand();
+      void navigate(spool === undefined ? "/plan" : `/plan?spool=${spool}`);
+    },
     "/": () => {
       // At once where the field is there, so that what is typed next lands in it.
       const field = document.getElementById(FIND_ID);
@@ -106,10 +125,11 @@ export function Shell() {
     },
   });
 
+  const waiting = <Skeleton page="" rows={4} height="h-16" />;
   return (
     <ShellContext value={shell}>
-      <a href="#room" className="absolute -top-20 left-4 z-40 bg-paper p-2 text-ink focus:top-2">
-        Skip to the room
+      <a href="#page" className="absolute -top-20 left-4 z-40 bg-paper p-2 text-ink focus:top-2">
+        Skip to the page
       </a>
       <Header
         onKeys={() => {
@@ -120,10 +140,12 @@ export function Shell() {
         }}
       />
       <OutboxBar />
-      <main id="room" tabIndex={-1} className="mx-auto max-w-[1440px] px-5 pt-4 pb-24 outline-none sm:pb-6">
-        {!mine.isPending && (
+      <main id="page" tabIndex={-1} className="mx-auto max-w-[1440px] px-5 pt-4 pb-24 outline-none sm:pb-6">
+        {mine.isPending ? (
+          waiting
+        ) : (
           <PageGuard key={pathname}>
-            <Suspense fallback={<Skeleton rows={4} height="h-16" />}>
+            <Suspense fallback={waiting}>
               <UnitsContext value={units}>
                 <Outlet />
               </UnitsContext>

@@ -10,8 +10,8 @@ const FIRST_MS = 3_000;
 
 /** Tells in the page, and by the browser where the person allowed it, when a run wants something. */
 export function useReminders(tell: (text: string) => void) {
-  const drying = useQuery(lanes).data?.some((it) => it.run) ?? false;
-  // Nothing comes due in the first moments, in which the room itself is what is waited for.
+  const drying = useQuery(lanes).data?.some((lane) => lane.run) ?? false;
+  // Nothing comes due in the first moments, in which the page itself is still loading.
   const [later, setLater] = useState(false);
   useEffect(() => {
     const timer = setTimeout(() => {
@@ -27,12 +27,14 @@ export function useReminders(tell: (text: string) => void) {
   const told = useRef(new Set<string>());
   const look = useEffectEvent(() => {
     const now = Date.now();
-    const found = due(data ?? [], looked.current || now, now).filter((it) => !told.current.has(it.key));
+    const found = due(data ?? [], looked.current || now, now).filter(
+      (reminder) => !told.current.has(reminder.key),
+    );
     looked.current = now;
-    for (const it of found) {
-      told.current.add(it.key);
-      tell(it.text);
-      show(it.text);
+    for (const reminder of found) {
+      told.current.add(reminder.key);
+      tell(reminder.text);
+      show(reminder.text);
     }
   });
   useEffect(() => {

@@ -15,7 +15,7 @@ export function CalibrationChart({ tenths }: { tenths: Tenths }) {
       <svg
         viewBox={`0 0 ${SIZE} ${SIZE}`}
         role="img"
-        aria-label="Stated chances against what was so"
+        aria-label="What you said against what happened"
         className="w-full max-w-80"
       >
         <rect x={at(0)} y={up(1)} width={at(1) - at(0)} height={up(0) - up(1)} className="fill-paper" />
@@ -50,30 +50,30 @@ export function CalibrationChart({ tenths }: { tenths: Tenths }) {
         <text x={at(0) + 4} y={up(1) + 14} className="fill-muted text-xs">
           it was the water, of 100
         </text>
-        {tenths.map((it) => (
-          <g key={it.low}>
+        {tenths.map((tenth) => (
+          <g key={tenth.low}>
             <line
-              x1={at(it.stated)}
-              x2={at(it.stated)}
-              y1={up(it.happened_low)}
-              y2={up(it.happened_high)}
+              x1={at(tenth.stated)}
+              x2={at(tenth.stated)}
+              y1={up(tenth.happened_low)}
+              y2={up(tenth.happened_high)}
               className="stroke-ink"
             />
             <circle
-              cx={at(it.stated)}
-              cy={up(it.happened)}
-              r={4 + Math.min(4, it.count / 4)}
+              cx={at(tenth.stated)}
+              cy={up(tenth.happened)}
+              r={4 + Math.min(4, tenth.count / 4)}
               className="fill-ink"
             >
               <title>
-                {`said ${Math.round(100 * it.stated)}, was so ${Math.round(100 * it.happened)} of 100, ${it.count} rounds`}
+                {`said ${Math.round(100 * tenth.stated)}, was so ${Math.round(100 * tenth.happened)} of 100, ${tenth.count} rounds`}
               </title>
             </circle>
           </g>
         ))}
       </svg>
       <table className="sr-only">
-        <caption>Stated chances against what was so</caption>
+        <caption>What you said against what happened</caption>
         <thead>
           <tr>
             <th scope="col">you said, %</th>
@@ -82,11 +82,11 @@ export function CalibrationChart({ tenths }: { tenths: Tenths }) {
           </tr>
         </thead>
         <tbody>
-          {tenths.map((it) => (
-            <tr key={it.low}>
-              <td>{Math.round(100 * it.stated)}</td>
-              <td>{Math.round(100 * it.happened)}</td>
-              <td>{it.count}</td>
+          {tenths.map((tenth) => (
+            <tr key={tenth.low}>
+              <td>{Math.round(100 * tenth.stated)}</td>
+              <td>{Math.round(100 * tenth.happened)}</td>
+              <td>{tenth.count}</td>
             </tr>
           ))}
         </tbody>

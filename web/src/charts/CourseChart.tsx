@@ -1,10 +1,11 @@
 import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
 import { bisectCenter } from "d3-array";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { percent } from "../domain/numbers";
-import { link } from "../components/classes";
+import { standingLink } from "../components/classes";
 import { type CoursePoint, frameOf, type Mark, type Moment, type Seen } from "./course";
-import { Axes, Band, Curve, CurveName, Hand, Marks, Moments, SeenPoints } from "./courseLayers";
+import { Axes, Band, Curve, Hand, MarkLines, MomentLines, Names, SeenPoints } from "./courseLayers";
+import { namesOf } from "./courseNames";
 import { useWidth } from "./useWidth";
 
 interface Props {
@@ -22,12 +23,22 @@ interface Props {
   height: number;
 }
 
+const NOTHING_SEEN: Seen[] = [];
+
 /** Remaining water over time: band and line of the course, marks, weigh-ins, and a hand to read values off. */
 export function CourseChart(props: Props) {
-  const { label, course, beside, seen = [], marks, moments, tick, axis, height } = props;
+  const { label, course, beside, seen = NOTHING_SEEN, marks, moments, tick, axis, height } = props;
   const { ref, width } = useWidth<HTMLDivElement>(700);
   const [hand, setHand] = useState<number | null>(null);
-  const frame = frameOf(width, height, { course, beside: beside?.course ?? [], seen, marks });
+  const frame = useMemo(
+    () => frameOf(width, height, { course, beside: beside?.course ?? [], seen, marks }),
+    [width, height, course, beside, seen, marks],
+  );
+  // A handful of names against a few hundred boxes, but not at every move of the pointer.
+  const names = useMemo(
+    () => namesOf(frame, { curves: [course, beside?.course ?? []], beside, seen, marks, moments }),
+    [frame, course, beside, seen, marks, moments],
+  );
   const times = course.map((p) => p.time);
   const end = times.at(-1) ?? 1;
   const read = hand === null ? undefined : course[bisectCenter(times, hand)];
@@ -51,16 +62,12 @@ export function CourseChart(props: Props) {
         >
           <Axes frame={frame} tick={tick} />
           <Band frame={frame} course={course} />
-          <Moments frame={frame} moments={moments} />
-          {beside && (
-            <>
-              <Curve frame={frame} course={beside.course} thin />
-              <CurveName frame={frame} course={beside.course} main={course} name={beside.name} />
-            </>
-          )}
+          <MomentLines frame={frame} moments={moments} />
+          {beside && <Curve frame={frame} course={beside.course} thin />}
           <Curve frame={frame} course={course} />
-          <Marks frame={frame} marks={marks} />
+          <MarkLines frame={frame} marks={marks} />
           <SeenPoints frame={frame} seen={seen} />
+          <Names names={names} />
           {read && <Hand frame={frame} point={read} />}
         </svg>
       </div>
@@ -87,7 +94,7 @@ export function CourseChart(props: Props) {
         )}
       </div>
       <Disclosure>
-        <DisclosureButton className={`${link} ml-[44px] text-sm text-muted print:hidden`}>
+        <DisclosureButton className={`${standingLink} ml-[44px] text-sm text-muted print:hidden`}>
           as a table
         </DisclosureButton>
         <DisclosurePanel className="max-h-64 overflow-auto">

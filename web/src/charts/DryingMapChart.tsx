@@ -1,7 +1,7 @@
 import { memo, useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import { percent } from "../domain/numbers";
-import { bareTemp, temp } from "../domain/quantities";
-import { fromTemp, fromTempStep, tempUnit, toTemp } from "../domain/units";
+import { temp } from "../domain/quantities";
+import { fromTemp, fromTempStep, toTemp } from "../domain/units";
 import {
   coolestThatGetsTo,
   type Field,
@@ -23,7 +23,7 @@ import {
   type Zone,
   Zones,
 } from "./mapLayers";
-import { MapNames } from "./mapNames";
+import { MapNames, PIN_LATE } from "./mapNames";
 import { useWidth } from "./useWidth";
 
 export interface MapScene {
@@ -52,8 +52,15 @@ const REST_MS = 250;
 const onMap = ({ x, y, left, right, top, bottom }: MapFrame, { temp: celsius, hours }: Point): boolean =>
   x(hours) >= left && x(hours) <= right && y(celsius) >= top && y(celsius) <= bottom;
 
-/** Everything that a moved pin does not change. */
-const Ground = memo(function Ground({ scene, frame }: { scene: MapScene; frame: MapFrame }) {
+interface GroundProps {
+  scene: MapScene;
+  frame: MapFrame;
+  /** Where the pin rests; while it is dragged the names stay where they are. */
+  pin: Point | null;
+}
+
+/** Everything that a pin does not change while it is dragged. */
+const Ground = memo(function Ground({ scene, frame, pin }: GroundProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const { field, trouble } = scene;
   useEffect(() => {
@@ -95,6 +102,7 @@ const Ground = memo(function Ground({ scene, frame }: { scene: MapScene; frame: 
           rings={rings}
           turns={scene.turns}
           floorFrom={floorFrom}
+          pin={pin}
         />
       </svg>
     </>
@@ -121,7 +129,9 @@ export function DryingMapChart({ scene, pin, onSet }: Props) {
       temp:
         levels.length === 0
           ? free
-          : levels.reduce((best, it) => (Math.abs(it - celsius) < Math.abs(best - celsius) ? it : best)),
+          : levels.reduce((best, level) =>
+              Math.abs(level - celsius) < Math.abs(best - celsius) ? level : best,
+            ),
       hours: Math.min(Math.max(Math.round(hours / HOUR_STEP) * HOUR_STEP, HOUR_STEP), end),
     };
   }
@@ -187,7 +197,7 @@ export function DryingMapChart({ scene, pin, onSet }: Props) {
         setHeld(null);
       }}
     >
-      <Ground scene={scene} frame={frame} />
+      <Ground scene={scene} frame={frame} pin={pin} />
       {at && <Pin frame={frame} at={at} moisture={moistureAt(field, at)} aim={scene.aim} onKeyDown={press} />}
     </div>
   );
@@ -205,7 +215,7 @@ function Pin({ frame, at, moisture, aim, onKeyDown }: PinProps) {
   const { x, y, left, bottom, right } = frame;
   const [px, py] = [Math.min(x(at.hours), right), y(at.temp)];
   const [cool = 0, hot = 100] = y.domain();
-  const late = px > right - 130;
+  const late = px > right - PIN_LATE;
   const told = `${temp(at.temp)} for ${at.hours} h: ${percent(moisture)} % left`;
   return (
     <>
@@ -239,8 +249,7 @@ function Pin({ frame, at, moisture, aim, onKeyDown }: PinProps) {
         {percent(moisture)} %
         <span className="font-sans text-[13px] font-normal">
           {" "}
-          {moisture <= aim * 1.005 ? "clean" : ""} at {bareTemp(at.temp)}
-          {tempUnit()}, {at.hours} h
+          {moisture <= aim * 1.005 ? "clean" : ""} at {temp(at.temp)}, {at.hours} h
         </span>
       </output>
     </>

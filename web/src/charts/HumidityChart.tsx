@@ -4,7 +4,7 @@ import type { Holding } from "../api/client";
 import { when } from "../domain/times";
 import { useWidth } from "./useWidth";
 
-const HEIGHT = 130;
+const HEIGHT = 230;
 const PAD = { left: 44, right: 12, top: 8, bottom: 22 };
 
 /** Relative humidity in a container: two weeks back, two ahead with what may come in. */
@@ -13,7 +13,7 @@ export function HumidityChart({ holding, now, label }: { holding: Holding; now: 
   const times = holding.at.map((at) => new Date(at).getTime());
   const from = times[0] ?? 0;
   const to = times.at(-1) ?? 1;
-  const known = [...holding.rh_course, ...holding.rh_high].filter((it) => it !== null);
+  const known = [...holding.rh_course, ...holding.rh_high].filter((value) => value !== null);
   const top = Math.max(20, ...known) * 1.1;
   const x = scaleLinear([from, to], [PAD.left, width - PAD.right]);
   const y = scaleLinear([0, Math.min(top, 100)], [HEIGHT - PAD.bottom, PAD.top]);

@@ -26,7 +26,11 @@ export function LaneTrace({ traced, start, stepH, now, width, height }: Props) {
     share: value === null ? null : value / trouble,
   }));
   const here: TracePoint = { at: now, share: lane.moisture.value / trouble };
-  const frame = laneFrame({ width, height }, [start, to], [...points.map((it) => it.share), here.share]);
+  const frame = laneFrame(
+    { width, height },
+    [start, to],
+    [...points.map((point) => point.share), here.share],
+  );
   const past = [...between(points, start, now), here];
   const future = [here, ...between(points, now + 1, to)];
   const [was, will] = [shapes(frame, past), shapes(frame, future)];
@@ -41,8 +45,8 @@ export function LaneTrace({ traced, start, stepH, now, width, height }: Props) {
     <svg width={width} height={height} role="img" aria-label={label} className="block">
       <defs>
         <linearGradient id={`${id}water`} gradientUnits="userSpaceOnUse" x1="0" x2={width} y1="0" y2="0">
-          {colours.map((it, at) => (
-            <stop key={at} offset={it.at} stopColor={it.colour} />
+          {colours.map((colour, at) => (
+            <stop key={at} offset={colour.at} stopColor={colour.colour} />
           ))}
         </linearGradient>
         <pattern id={`${id}sealed`} width="7" height="7" patternUnits="userSpaceOnUse">
@@ -99,11 +103,11 @@ export function LaneTrace({ traced, start, stepH, now, width, height }: Props) {
           strokeDasharray="6 3"
         />
       )}
-      {weighed.map((it) => (
+      {weighed.map((mark) => (
         <circle
-          key={it.at}
-          cx={x(new Date(it.at).getTime())}
-          cy={y(it.moisture_pct / trouble)}
+          key={mark.at}
+          cx={x(new Date(mark.at).getTime())}
+          cy={y(mark.moisture_pct / trouble)}
           r="3.5"
           className="fill-paper stroke-ink"
           strokeWidth="1.5"

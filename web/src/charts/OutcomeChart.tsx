@@ -3,6 +3,9 @@ import { scaleLinear } from "d3-scale";
 import { area, line } from "d3-shape";
 import { percent } from "../domain/numbers";
 import { settle } from "./labels";
+import type { Frame, Mark } from "./course";
+import { MarkLines, Names } from "./courseLayers";
+import { namesOf } from "./courseNames";
 import { useWidth } from "./useWidth";
 
 const HEIGHT = 260;
@@ -33,10 +36,10 @@ export function OutcomeChart({ label, courses, ticks, clean, trouble, chosen }: 
   const { ref, width } = useWidth<HTMLDivElement>(900);
   const right = width < 560 ? 12 : PAD.right;
   const count = ticks.length;
-  const top = (max(courses.flatMap((it) => it.pct)) ?? 1) * 1.12;
+  const top = (max(courses.flatMap((course) => course.pct)) ?? 1) * 1.12;
   const x = scaleLinear([0, count - 1], [PAD.left, width - right]);
   const y = scaleLinear([0, top], [HEIGHT - PAD.bottom, PAD.top]).nice(5);
-  const band = courses.find((it) => it.key === chosen);
+  const band = courses.find((course) => course.key === chosen);
   const shape = line<number>()
     .x((_, at) => x(at))
     .y((value) => y(value));
@@ -44,19 +47,30 @@ export function OutcomeChart({ label, courses, ticks, clean, trouble, chosen }: 
     .x((_, at) => x(at))
     .y0((value, at) => y(Math.max(value - 1.645 * (band?.sd[at] ?? 0), 0)))
     .y1((value, at) => y(Math.min(value + 1.645 * (band?.sd[at] ?? 0), y.domain()[1] ?? top)));
+  const frame: Frame = {
+    ...{ left: PAD.left, right: width - right, top: PAD.top, bottom: HEIGHT - PAD.bottom },
+    ...{ x, y },
+  };
+  const marks: Mark[] = [
+    ...(clean === null ? [] : [{ at: clean, name: "prints clean", kind: "clean" as const }]),
+    ...(trouble === null ? [] : [{ at: trouble, name: "trouble threshold", kind: "trouble" as const }]),
+  ];
+  const curves = courses.map((course) =>
+    course.pct.map((pct, time) => ({ time, mean: pct, low: pct, high: pct })),
+  );
   const inside = { x: width - right, y: 0, width: right, height: HEIGHT };
   const taken: { x: number; y: number; width: number; height: number }[] = [];
   const named = [...courses]
     .sort((a, b) => (b.pct.at(-1) ?? 0) - (a.pct.at(-1) ?? 0))
-    .map((it) => {
-      const at = y(it.pct.at(-1) ?? 0);
+    .map((course) => {
+      const at = y(course.pct.at(-1) ?? 0);
       const places = [0, 16, -16, 32, -32, 48, -48].map((by) => ({
         x: width - right + 6,
         y: at - 8 + by,
         width: right - 6,
         height: 16,
       }));
-      return { it, place: settle(places, taken, inside) };
+      return { course, place: settle(places, taken, inside) };
     });
   return (
     <div ref={ref}>
@@ -87,51 +101,23 @@ export function OutcomeChart({ label, courses, ticks, clean, trouble, chosen }: 
           ) : null,
         )}
         {band && <path d={doubt(band.pct) ?? ""} className="fill-band" />}
-        {clean !== null && (
-          <>
-            <line
-              x1={PAD.left}
-              x2={width - right}
-              y1={y(clean)}
-              y2={y(clean)}
-              className="stroke-ink"
-              strokeDasharray="2 4"
-            />
-            <text x={PAD.left + 6} y={y(clean) - 4} className="halo fill-ink text-xs">
-              prints clean
-            </text>
-          </>
-        )}
-        {trouble !== null && trouble < (y.domain()[1] ?? 0) && (
-          <>
-            <line
-              x1={PAD.left}
-              x2={width - right}
-              y1={y(trouble)}
-              y2={y(trouble)}
-              className="stroke-heat"
-              strokeDasharray="6 3"
-            />
-            <text x={PAD.left + 6} y={y(trouble) - 4} className="halo fill-heat text-xs">
-              trouble threshold
-            </text>
-          </>
-        )}
-        {courses.map((it, at) => (
+        <MarkLines frame={frame} marks={marks} />
+        {courses.map((course, at) => (
           <path
-            key={it.key}
-            d={shape(it.pct) ?? ""}
+            key={course.key}
+            d={shape(course.pct) ?? ""}
             fill="none"
             className="stroke-ink"
-            strokeWidth={it.key === chosen ? 2.5 : 1.5}
+            strokeWidth={course.key === chosen ? 2.5 : 1.5}
             strokeDasharray={DASHES[at % DASHES.length]}
           />
         ))}
+        <Names names={namesOf(frame, { curves, seen: [], marks, moments: [] })} />
         {right > 20 &&
-          named.map(({ it, place }) =>
+          named.map(({ course, place }) =>
             place ? (
-              <text key={it.key} x={place.x} y={place.y + 12} className="fill-ink text-[13px]">
-                {it.name} <tspan className="num font-bold">{percent(it.pct.at(-1) ?? 0)} %</tspan>
+              <text key={course.key} x={place.x} y={place.y + 12} className="fill-ink text-[13px]">
+                {course.name} <tspan className="num font-bold">{percent(course.pct.at(-1) ?? 0)} %</tspan>
               </text>
             ) : null,
           )}

@@ -1,6 +1,6 @@
-import { bisectCenter } from "d3-array";
 import { area, line } from "d3-shape";
 import type { CoursePoint, Frame, Mark, Moment, Seen } from "./course";
+import { marksInside, type PlacedName } from "./courseNames";
 
 const MARK_STYLE = {
   clean: { line: "stroke-ink", text: "fill-ink", dash: "2 4" },
@@ -62,101 +62,47 @@ export function Curve({
   );
 }
 
-interface CurveNameProps {
-  frame: Frame;
-  course: CoursePoint[];
-  /** The course that is drawn beside it: the name stands on the far side of it. */
-  main: CoursePoint[];
-  name: string;
-}
-
-/** The name of a curve, near its beginning and clear of the course beside it. */
-export function CurveName({ frame, course, main, name }: CurveNameProps) {
-  const at = (frame.x.domain()[1] ?? 0) * 0.12;
-  const point = nearest(course, at);
-  const other = nearest(main, at);
-  if (!point) return null;
-  const above = point.mean >= (other?.mean ?? 0);
-  return (
-    <text
-      x={frame.x(point.time) + (above ? 6 : -6)}
-      y={frame.y(point.mean) + (above ? -6 : 16)}
-      textAnchor={above ? "start" : "end"}
-      className="halo fill-muted text-[13px]"
-    >
-      {name}
-    </text>
-  );
-}
-
-function nearest(course: CoursePoint[], at: number): CoursePoint | undefined {
-  return course[
-    bisectCenter(
-      course.map((point) => point.time),
-      at,
-    )
-  ];
-}
-
-export function Marks({ frame, marks }: { frame: Frame; marks: Mark[] }) {
+export function MarkLines({ frame, marks }: { frame: Frame; marks: Mark[] }) {
   const { left, right, y } = frame;
-  const top = y.domain()[1] ?? 0;
-  // The lowest mark has its name below its line, the others above, so that two that lie close stay readable.
-  const lowest = Math.min(...marks.map((mark) => mark.at));
-  return marks
-    .filter((mark) => mark.at <= top)
-    .map((mark) => {
-      const style = MARK_STYLE[mark.kind];
-      return (
-        <g key={mark.kind}>
-          <line
-            x1={left}
-            x2={right}
-            y1={y(mark.at)}
-            y2={y(mark.at)}
-            className={style.line}
-            strokeWidth="1.5"
-            strokeDasharray={style.dash}
-          />
-          <text
-            x={right - 6}
-            y={y(mark.at) + (mark.at === lowest ? 14 : -5)}
-            textAnchor="end"
-            className={`halo ${style.text} text-[13px]`}
-          >
-            {mark.name}
-          </text>
-        </g>
-      );
-    });
+  return marksInside(frame, marks).map((mark) => (
+    <line
+      key={mark.kind}
+      x1={left}
+      x2={right}
+      y1={y(mark.at)}
+      y2={y(mark.at)}
+      className={MARK_STYLE[mark.kind].line}
+      strokeWidth="1.5"
+      strokeDasharray={MARK_STYLE[mark.kind].dash}
+    />
+  ));
 }
 
-export function Moments({ frame, moments }: { frame: Frame; moments: Moment[] }) {
-  const { x, top, bottom, right } = frame;
-  return moments.map((moment) => {
-    const late = x(moment.at) > right - 110;
-    return (
-      <g key={moment.name}>
-        <line
-          x1={x(moment.at)}
-          x2={x(moment.at)}
-          y1={top}
-          y2={bottom}
-          className="stroke-ink"
-          strokeWidth={moment.strong ? 2 : 1}
-          strokeDasharray={moment.strong ? undefined : "3 3"}
-        />
-        <text
-          x={x(moment.at) + (late ? -6 : 6)}
-          y={top + 14}
-          textAnchor={late ? "end" : "start"}
-          className="halo fill-ink text-[13px] font-bold"
-        >
-          {moment.name}
-        </text>
-      </g>
-    );
-  });
+export function MomentLines({ frame, moments }: { frame: Frame; moments: Moment[] }) {
+  const { x, top, bottom } = frame;
+  return moments.map((moment) => (
+    <line
+      key={moment.name}
+      x1={x(moment.at)}
+      x2={x(moment.at)}
+      y1={top}
+      y2={bottom}
+      className="stroke-ink"
+      strokeWidth={moment.strong ? 2 : 1}
+      strokeDasharray={moment.strong ? undefined : "3 3"}
+    />
+  ));
+}
+
+const NAME_STYLE = { ...MARK_STYLE, moment: { text: "fill-ink font-bold" }, curve: { text: "fill-muted" } };
+
+/** What the lines are called, each name where it covers nothing. */
+export function Names({ names }: { names: PlacedName[] }) {
+  return names.map(({ text, kind, box }) => (
+    <text key={text} x={box.x} y={box.y + 13} className={`halo ${NAME_STYLE[kind].text} text-[13px]`}>
+      {text}
+    </text>
+  ));
 }
 
 export function SeenPoints({ frame: { x, y }, seen }: { frame: Frame; seen: Seen[] }) {

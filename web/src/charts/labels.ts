@@ -16,7 +16,7 @@ export function settle(places: readonly Box[], taken: Box[], inside: Box): Box |
   let least = Number.POSITIVE_INFINITY;
   for (const place of places) {
     const outside = place.width * place.height - shared(place, inside);
-    const covers = taken.reduce((sum, it) => sum + shared(place, it), outside);
+    const covers = taken.reduce((sum, box) => sum + shared(place, box), outside);
     if (covers < least) [best, least] = [place, covers];
     if (covers === 0) break;
   }

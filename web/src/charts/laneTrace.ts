@@ -28,7 +28,7 @@ export function laneFrame(
   [from, to]: [number, number],
   shares: readonly (number | null)[],
 ): LaneFrame {
-  const highest = Math.max(0, ...shares.map((it) => it ?? 0));
+  const highest = Math.max(0, ...shares.map((share) => share ?? 0));
   const reach = Math.min(Math.max(highest * 1.06, LEAST_REACH), MOST_REACH);
   const y = scaleLinear([0, reach], [size.height, 3]).clamp(true);
   return { ...size, x: scaleLinear([from, to], [0, size.width]), y: (share) => y(share) };
@@ -36,31 +36,34 @@ export function laneFrame(
 
 /** Points between two moments, ends included. */
 export const between = (points: readonly TracePoint[], from: number, to: number): TracePoint[] =>
-  points.filter((it) => it.at >= from && it.at <= to);
+  points.filter((point) => point.at >= from && point.at <= to);
 
 /** The filled shape under a trace, and its upper edge. */
 export function shapes(frame: LaneFrame, points: readonly TracePoint[]): { fill: string; edge: string } {
   const { x, y, height } = frame;
-  const known = (it: TracePoint): boolean => it.share !== null;
+  const known = (tracePoint: TracePoint): boolean => tracePoint.share !== null;
   const fill = area<TracePoint>()
     .defined(known)
-    .x((it) => x(it.at))
+    .x((tracePoint) => x(tracePoint.at))
     .y0(height)
-    .y1((it) => y(it.share ?? 0));
+    .y1((tracePoint) => y(tracePoint.share ?? 0));
   const edge = line<TracePoint>()
     .defined(known)
-    .x((it) => x(it.at))
-    .y((it) => y(it.share ?? 0));
+    .x((tracePoint) => x(tracePoint.at))
+    .y((tracePoint) => y(tracePoint.share ?? 0));
   return { fill: fill([...points]) ?? "", edge: edge([...points]) ?? "" };
 }
 
 /** Colours along a trace, as shares of the lane's width. */
 export function stops(frame: LaneFrame, points: readonly TracePoint[]): { at: number; colour: string }[] {
-  const known = points.filter((it) => it.share !== null);
+  const known = points.filter((point) => point.share !== null);
   const every = Math.max(1, Math.ceil(known.length / MOST_STOPS));
   return known
     .filter((_, index) => index % every === 0 || index === known.length - 1)
-    .map((it) => ({ at: frame.x(it.at) / frame.width, colour: waterColour(it.share ?? 0) }));
+    .map((tracePoint) => ({
+      at: frame.x(tracePoint.at) / frame.width,
+      colour: waterColour(tracePoint.share ?? 0),
+    }));
 }
 
 const HOUR = 3_600_000;

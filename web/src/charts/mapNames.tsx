@@ -1,3 +1,4 @@
+import { range } from "d3-array";
 import { bareTemp } from "../domain/quantities";
 import type { MapFrame } from "./dryingMap";
 import { type Box, settle, textWidth } from "./labels";
@@ -8,6 +9,9 @@ const HEIGHT = 18;
 const PAD = 6;
 /** Room beside a ring for the pin's value, which stands there when the ring is chosen. */
 const PIN_ROOM = 190;
+/** So near the right edge the pin's value stands on its left. */
+export const PIN_LATE = 130;
+const STEP = 40;
 
 interface Name {
   key: string;
@@ -24,6 +28,8 @@ interface Props {
   rings: readonly RingMark[];
   turns: readonly number[];
   floorFrom: number | null;
+  /** Where the pin rests: its lines and its value are kept clear of names. */
+  pin: { temp: number; hours: number } | null;
 }
 
 const isPlate = (tone: Name["tone"]) => tone === "harm" || tone === "plate";
@@ -60,6 +66,10 @@ function ringName({ frame }: Props, ring: RingMark): Name {
     { x: x - 8 - size.width, y: y - HEIGHT / 2, ...size },
     { x: x - size.width / 2, y: y + 10, ...size },
     { x: x - size.width / 2, y: y - 10 - HEIGHT, ...size },
+    ...[y + 3, y - 3 - HEIGHT].flatMap((at) => [
+      { x: x + 6, y: at, ...size },
+      { x: x - 6 - size.width, y: at, ...size },
+    ]),
   ];
   return { key: ring.name, text: ring.name, tone: "plain", places };
 }
@@ -90,10 +100,8 @@ function floorName({ frame, floorFrom }: Props): Name[] {
   const size = sized(text, tone);
   const edge = nowhere ? bottom - 2 * HEIGHT - 8 : y(floorFrom);
   if (!nowhere && (edge > bottom - 2 || edge < top)) return [];
-  const places = [edge + 3, edge - HEIGHT - 3].flatMap((at) => [
-    { x: right - 4 - size.width, y: at, ...size },
-    { x: left + 4, y: at, ...size },
-  ]);
+  const starts = range(right - 4 - size.width, left + 4, -STEP);
+  const places = starts.flatMap((x) => [edge + 3, edge - HEIGHT - 3].map((y) => ({ x, y, ...size })));
   return [{ key: "floor", text, tone, places }];
 }
 
@@ -110,6 +118,23 @@ function turnName({ frame, turns }: Props): Name[] {
   return [{ key: "turn", text, tone: "plain", places }];
 }
 
+/** The lines that no name should lie on: edges of zones, the floor, and those of the pin with its value. */
+function lines({ frame, zones, floorFrom, pin }: Props): Box[] {
+  const { left, right, bottom } = frame;
+  const across = [...zones.map((zone) => zone.from), ...(floorFrom === null ? [] : [floorFrom])];
+  const edges = across.map((at) => ({ x: left, y: frame.y(at) - 1, width: right - left, height: 2 }));
+  if (!pin) return edges;
+  const [x, y] = [Math.min(frame.x(pin.hours), right), frame.y(pin.temp)];
+  const isLate = x > right - PIN_LATE;
+  return [
+    ...edges,
+    { x: left, y: y - 1, width: x - left, height: 2 },
+    { x: x - 1, y, width: 2, height: bottom - y },
+    { x: x - 12, y: y - 12, width: 24, height: 24 },
+    { x: isLate ? x - PIN_ROOM : x, y: y - 14, width: PIN_ROOM, height: 28 },
+  ];
+}
+
 /** The names on the map, each at its line or ring, kept apart from one another. */
 export function MapNames(props: Props) {
   const { frame, zones, contours, rings } = props;
@@ -119,12 +144,15 @@ export function MapNames(props: Props) {
     width: frame.right - frame.left,
     height: frame.bottom - frame.top,
   };
-  const taken: Box[] = rings.map((ring) => ({
-    x: frame.x(ring.hours) - 9,
-    y: frame.y(ring.temp) - 9,
-    width: 18,
-    height: 18,
-  }));
+  const taken: Box[] = [
+    ...lines(props),
+    ...rings.map((ring) => ({
+      x: frame.x(ring.hours) - 9,
+      y: frame.y(ring.temp) - 9,
+      width: 18,
+      height: 18,
+    })),
+  ];
   const placed: (Name & { box: Box })[] = [];
   const add = (name: Name) => {
     const box = settle(name.places, taken, inside);

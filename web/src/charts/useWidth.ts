@@ -1,14 +1,21 @@
-import { useEffect, useRef, useState } from "react";
+import { useLayoutEffect, useRef, useState } from "react";
 
-/** The width in pixels of the element that `ref` is given to, kept up to date. */
+const LEAST = 240;
+
+/** The width in pixels of the element that `ref` is given to: `first` until it is laid out, and kept up to date. */
 export function useWidth<Kind extends Element>(first: number) {
   const ref = useRef<Kind>(null);
   const [width, setWidth] = useState(first);
-  useEffect(() => {
+  // Before the first picture is painted: a chart that begins too wide would push the whole page aside for a moment.
+  useLayoutEffect(() => {
     const element = ref.current;
     if (!element) return;
+    const take = (found: number) => {
+      setWidth(Math.max(LEAST, Math.floor(found)));
+    };
+    take(element.getBoundingClientRect().width);
     const watcher = new ResizeObserver(([entry]) => {
-      if (entry) setWidth(Math.max(240, Math.floor(entry.contentRect.width)));
+      if (entry) take(entry.contentRect.width);
     });
     watcher.observe(element);
     return () => {

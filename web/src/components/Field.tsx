@@ -2,7 +2,7 @@ import { Description, Field as Group, Input, Label } from "@headlessui/react";
 import type { InputHTMLAttributes, ReactNode, Ref } from "react";
 import { field } from "./classes";
 
-type Passed = "value" | "type" | "inputMode" | "maxLength" | "onBlur" | "onKeyDown";
+type Passed = "value" | "type" | "inputMode" | "maxLength" | "placeholder" | "onBlur" | "onKeyDown";
 
 interface Props extends Pick<InputHTMLAttributes<HTMLInputElement>, Passed> {
   label: string;
@@ -10,17 +10,19 @@ interface Props extends Pick<InputHTMLAttributes<HTMLInputElement>, Passed> {
   hint?: ReactNode;
   error?: string | undefined;
   large?: boolean;
+  /** The label is there for the ear alone: the row or the placeholder shows it. */
+  bare?: boolean;
   autoFocus?: boolean;
   ref?: Ref<HTMLInputElement>;
   onText: (text: string) => void;
 }
 
 /** A labelled text field with its unit, a hint, and the error that belongs to it. */
-export function Field({ label, unit, hint, error, large = false, onText, ...input }: Props) {
+export function Field({ label, unit, hint, error, large = false, bare = false, onText, ...input }: Props) {
   const size = large ? "num text-5xl font-bold tracking-tight py-2" : unit ? "num" : "";
   return (
     <Group>
-      <Label className="mb-1 block text-sm text-muted">
+      <Label className={bare ? "sr-only" : "mb-1 block text-sm text-muted"}>
         {label}
         {unit && `, ${unit}`}
       </Label>

@@ -1,6 +1,6 @@
-import { Button } from "@headlessui/react";
 import { useId } from "react";
-import { link, quiet } from "./classes";
+import { Button } from "./Button";
+import { quiet } from "./classes";
 
 interface Props {
   label: string;
@@ -41,7 +41,7 @@ export function FilePick({ label, accept, share, error, onFile, onStop }: Props)
         <p className="flex items-center gap-3 text-sm">
           <progress className="h-2 w-40" value={share} aria-label="Sent so far" />
           <span className="num">{Math.round(100 * share)} %</span>
-          <Button className={link} onClick={onStop}>
+          <Button kind="link" onClick={onStop}>
             stop
           </Button>
         </p>

@@ -1,7 +1,6 @@
-import { Button } from "@headlessui/react";
 import { toLocalField } from "../domain/times";
+import { Button } from "./Button";
 import { Field } from "./Field";
-import { link } from "./classes";
 
 interface Props {
   /** What happened, as a word before the time: "Moved". */
@@ -19,8 +18,8 @@ export function JustNow({ what, now, at, error, onAt }: Props) {
   if (at === null)
     return (
       <Button
-        type="button"
-        className={`${link} self-start text-sm`}
+        kind="link"
+        className="self-start text-sm"
         onClick={() => {
           onAt(toLocalField(new Date()));
         }}

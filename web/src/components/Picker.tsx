@@ -1,5 +1,13 @@
-import { Label, Field, Listbox, ListboxButton, ListboxOption, ListboxOptions } from "@headlessui/react";
-import type { ReactNode } from "react";
+import {
+  Description,
+  Label,
+  Field,
+  Listbox,
+  ListboxButton,
+  ListboxOption,
+  ListboxOptions,
+} from "@headlessui/react";
+import type { ReactNode, Ref } from "react";
 import { field } from "./classes";
 
 interface Option<Value> {
@@ -16,6 +24,8 @@ interface Props<Value> {
   onChoose: (value: Value) => void;
   /** Stands under the button: what the choice means. */
   hint?: ReactNode;
+  error?: string | undefined;
+  ref?: Ref<HTMLButtonElement>;
 }
 
 const option =
@@ -29,28 +39,41 @@ export function Picker<Value extends string | number>({
   value,
   onChoose,
   hint,
+  error,
+  ref,
 }: Props<Value>) {
   return (
     <Field>
       <Label className="mb-1 block text-sm text-muted">{label}</Label>
       <Listbox value={value} onChange={onChoose}>
-        <ListboxButton className={`${field} flex justify-between font-bold`}>
-          <span>{options.find((it) => it.value === value)?.name ?? "choose"}</span>
+        <ListboxButton ref={ref ?? null} className={`${field} flex justify-between font-bold`}>
+          <span>{options.find((option) => option.value === value)?.name ?? "choose"}</span>
           <span aria-hidden>▾</span>
         </ListboxButton>
         <ListboxOptions anchor="bottom start" className={list}>
-          {options.map((it) => (
-            <ListboxOption key={it.value} value={it.value} disabled={it.disabled ?? false} className={option}>
+          {options.map((choice) => (
+            <ListboxOption
+              key={choice.value}
+              value={choice.value}
+              disabled={choice.disabled ?? false}
+              className={option}
+            >
               <span className="font-bold">
-                {it.value === value ? "✓ " : ""}
-                {it.name}
+                {choice.value === value ? "✓ " : ""}
+                {choice.name}
               </span>
-              {it.note && <span className="block text-sm text-muted">{it.note}</span>}
+              {choice.note && <span className="block text-sm text-muted">{choice.note}</span>}
             </ListboxOption>
           ))}
         </ListboxOptions>
       </Listbox>
-      {hint && <div className="mt-1 text-sm text-muted">{hint}</div>}
+      {error !== undefined ? (
+        <Description role="alert" className="mt-1 text-sm font-bold text-heat">
+          {error}
+        </Description>
+      ) : (
+        hint && <div className="mt-1 text-sm text-muted">{hint}</div>
+      )}
     </Field>
   );
 }
@@ -65,7 +88,7 @@ interface SomeProps {
 
 /** Some out of many, behind a button that tells them. */
 export function SomePicker({ label, none, options, values, onChoose }: SomeProps) {
-  const told = options.filter((it) => values.includes(it.value)).map((it) => it.name);
+  const told = options.filter((option) => values.includes(option.value)).map((option) => option.name);
   return (
     <Field>
       <Label className="mb-1 block text-sm text-muted">{label}</Label>
@@ -81,13 +104,17 @@ export function SomePicker({ label, none, options, values, onChoose }: SomeProps
           <span aria-hidden>▾</span>
         </ListboxButton>
         <ListboxOptions anchor="bottom start" className={list}>
-          {options.map((it) => (
-            <ListboxOption key={it.value} value={it.value} className={`${option} flex justify-between gap-3`}>
-              <span className={values.includes(it.value) ? "font-bold" : ""}>
-                {values.includes(it.value) ? "✓ " : "+ "}
-                {it.name}
+          {options.map((choice) => (
+            <ListboxOption
+              key={choice.value}
+              value={choice.value}
+              className={`${option} flex justify-between gap-3`}
+            >
+              <span className={values.includes(choice.value) ? "font-bold" : ""}>
+                {values.includes(choice.value) ? "✓ " : "+ "}
+                {choice.name}
               </span>
-              {it.note && <span className="text-sm text-muted">{it.note}</span>}
+              {choice.note && <span className="text-sm text-muted">{choice.note}</span>}
             </ListboxOption>
           ))}
         </ListboxOptions>

@@ -1,6 +1,5 @@
-import { Button } from "@headlessui/react";
 import type { UseMutationResult } from "@tanstack/react-query";
-import { link } from "./classes";
+import { Button } from "./Button";
 import { useShell } from "./shell";
 
 interface Props<Id> {
@@ -18,7 +17,8 @@ export function RemoveButton<Id>({ removal, id, label, done, className = "" }: P
   const { notify } = useShell();
   return (
     <Button
-      className={`${link} ${className}`}
+      kind="link"
+      className={className}
       aria-label={label}
       onClick={() => {
         removal.mutate(id, {

@@ -1,7 +1,7 @@
 interface Props {
   rows: number;
   height: string;
-  /** The page that is loading, where it is a whole page. */
+  /** The page that is loading, where it is a whole page; empty where it is not yet known which. */
   page?: string;
 }
 
@@ -13,8 +13,8 @@ export function Skeleton({ rows, height, page }: Props) {
         <span className="sr-only">Loading</span>
       ) : (
         <>
-          <title>{`${page} · Darre`}</title>
-          <h1 className="sr-only">{page}: loading</h1>
+          <title>{page === "" ? "Darre" : `${page} · Darre`}</title>
+          <h1 className="sr-only">{page === "" ? "Loading" : `${page}: loading`}</h1>
         </>
       )}
       {Array.from({ length: rows }, (_, row) => (

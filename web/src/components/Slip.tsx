@@ -1,17 +1,20 @@
-import { Button, Dialog, DialogBackdrop, DialogPanel, DialogTitle } from "@headlessui/react";
+import { Dialog, DialogBackdrop, DialogPanel, DialogTitle } from "@headlessui/react";
 import type { ReactNode } from "react";
-import { quiet } from "./classes";
+import { Alert } from "./Alert";
+import { Button } from "./Button";
 
 interface Props {
   title: string;
   onClose: () => void;
   onSubmit: () => void;
+  /** What was refused, where no field of its own can say it. */
+  problem?: string | undefined;
   children: ReactNode;
   wide?: boolean;
 }
 
-/** A small form over the room. Esc leaves it. */
-export function Slip({ title, onClose, onSubmit, children, wide = false }: Props) {
+/** A small form over the page. Esc leaves it. */
+export function Slip({ title, onClose, onSubmit, problem, children, wide = false }: Props) {
   return (
     <Dialog open onClose={onClose} className="relative z-30">
       <DialogBackdrop className="fixed inset-0 bg-black/40" />
@@ -23,7 +26,7 @@ export function Slip({ title, onClose, onSubmit, children, wide = false }: Props
             <DialogTitle as="h2" className="text-xl">
               {title}
             </DialogTitle>
-            <Button className={`${quiet} px-2 py-0.5`} onClick={onClose}>
+            <Button kind="quiet" className="px-2 py-0.5" onClick={onClose}>
               Cancel
             </Button>
           </div>
@@ -36,6 +39,7 @@ export function Slip({ title, onClose, onSubmit, children, wide = false }: Props
             }}
           >
             {children}
+            {problem !== undefined && <Alert>{problem}</Alert>}
           </form>
         </DialogPanel>
       </div>

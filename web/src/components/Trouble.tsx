@@ -1,5 +1,4 @@
-import { Button } from "@headlessui/react";
-import { quiet } from "./classes";
+import { Button } from "./Button";
 
 /** Something that could not be loaded: what is wrong, and the way to try again. */
 export function Trouble({ error, onRetry }: { error: Error; onRetry?: () => unknown }) {
@@ -7,7 +6,7 @@ export function Trouble({ error, onRetry }: { error: Error; onRetry?: () => unkn
     <div role="alert" className="my-3 border-l-4 border-heat bg-paper p-4">
       <p className="mb-2 font-bold">{error.message}</p>
       {onRetry && (
-        <Button className={quiet} onClick={() => void onRetry()}>
+        <Button kind="quiet" onClick={() => void onRetry()}>
           Try again
         </Button>
       )}

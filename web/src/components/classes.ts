@@ -9,3 +9,5 @@ export const field =
   "w-full border-2 border-line bg-paper px-2 py-1.5 text-ink data-focus:border-ink aria-invalid:border-heat";
 export const panel = "bg-paper p-4";
 export const link = "underline underline-offset-2";
+/** A link that stands by itself and not within a sentence: high enough for a finger. */
+export const standingLink = `${link} inline-flex min-h-6 min-w-6 items-center text-left`;

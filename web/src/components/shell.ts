@@ -1,11 +1,11 @@
 import { createContext, use } from "react";
 import type { Plan, RunSheet, Ticket } from "../api/client";
 
-/** What a weigh slip is for: a plain weigh-in, the weigh-in that starts a run
- * (of one spool after another where several go in), or the weigh-out that ends one. */
+/** What a weigh slip is for: a plain weighing, the first weighing of all that goes into a dryer, or the one that ends
+ * a run. */
 export type Intent =
   | { kind: "keep"; spool?: number }
-  | { kind: "start"; plan: Plan; ticket: Ticket; member: number; reason: string }
+  | { kind: "start"; plan: Plan; ticket: Ticket; reason: string }
   | { kind: "end"; run: RunSheet["run"] };
 
 /** The field that `/` leads to. */
@@ -30,7 +30,7 @@ interface Shell {
 
 export const ShellContext = createContext<Shell | null>(null);
 
-/** The shell's acts, from any room. */
+/** The shell's acts, from any page. */
 export function useShell(): Shell {
   const shell = use(ShellContext);
   if (!shell) throw new Error("useShell outside the shell");

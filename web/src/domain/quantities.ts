@@ -1,5 +1,6 @@
 /** Temperatures, masses and sizes with their unit, in the person's units. */
 import { degrees, fixed, plusMinus } from "./numbers";
+import { when } from "./times";
 import { parseTyped } from "./typed";
 import {
   fromLength,
@@ -64,11 +65,22 @@ export const typedLength = (text: string): string => turned(text, units().length
 export const length = (metres: number): string =>
   `${fixed(toLength(metres), toLength(metres) < 10 ? 1 : 0)} ${lengthUnit()}`;
 
-const SAID_TEMP = /(-?\d+(?:\.\d+)?) °C\b/g;
-const SAID_MASS = /(-?\d+(?:\.\d+)?) g\b/g;
-
-/** A message of the server in the person's units. */
-export function inUnits(message: string): string {
-  const warm = units().temp === "C" ? message : message.replace(SAID_TEMP, (_, c: string) => temp(Number(c)));
-  return units().mass === "g" ? warm : warm.replace(SAID_MASS, (_, g: string) => mass(Number(g), 1));
+/** A part of a sentence that the server says: text alone, an amount with its unit, or a moment. */
+export interface SentencePart {
+  text: string;
+  value: number | null;
+  unit: string;
+  difference: boolean;
+  at: string | null;
 }
+
+function partWords({ text, value, unit, difference, at }: SentencePart): string {
+  if (at !== null) return when(new Date(at), new Date());
+  if (value === null) return text;
+  if (unit === "°C") return difference ? tempStep(value) : temp(value);
+  if (unit === "g") return massAsRead(value);
+  return unit === "mm" ? size(value) : text;
+}
+
+/** A sentence of the server, its amounts in the person's units and its moments by the person's clock. */
+export const inWords = (parts: readonly SentencePart[]): string => parts.map(partWords).join("");

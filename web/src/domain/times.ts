@@ -20,6 +20,9 @@ export function when(at: Date, now: Date): string {
   return `${(apart < 6 * DAY ? weekdayFormat : dateFormat).format(at)} ${clock(at)}`;
 }
 
+/** "26 Nov 2026 23:30": for paper, which is read on another day. */
+export const day = (at: Date): string => `${dateFormat.format(at)} ${at.getFullYear()} ${clock(at)}`;
+
 /** `hours` after an instant; an instant, so a change of the clocks in between does not matter. */
 export const later = (at: Date, hours: number): Date => new Date(at.getTime() + hours * HOUR);
 

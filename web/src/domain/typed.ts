@@ -9,5 +9,10 @@ export function parseTyped(text: string): number | null {
   return Number(bare.replace(",", ".").replace("\u2212", "-"));
 }
 
+const SCIENTIFIC = /^[+\-\u2212]?(\d+([.,]\d*)?|[.,]\d+)[eE][+-]?\d{1,3}$/;
+
+/** Whether a text means a number where very small ones are usual: 3e-12. */
+export const isScientific = (text: string): boolean => parseTyped(text) !== null || SCIENTIFIC.test(text);
+
 /** Numbers typed in a row, as text: the server reads each and names the one that is none. */
-export const numbersIn = (text: string): string[] => text.split(/[\s;]+/).filter((it) => it !== "");
+export const numbersIn = (text: string): string[] => text.split(/[\s;]+/).filter((name) => name !== "");

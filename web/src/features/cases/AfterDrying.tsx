@@ -1,10 +1,10 @@
-import { Button } from "@headlessui/react";
 import { useState } from "react";
 import { Link } from "react-router";
 import type { CaseFacts } from "../../api/client";
 import { useChangeCase } from "./acts";
 import { when } from "../../domain/times";
-import { link, quiet } from "../../components/classes";
+import { Button } from "../../components/Button";
+import { link } from "../../components/classes";
 import { PrintSlip } from "./PrintSlip";
 import { Alert } from "../../components/Alert";
 
@@ -24,7 +24,8 @@ export function AfterDrying({ page, onPrinted }: { page: CaseFacts; onPrinted: (
         ). Print {file ?? "the same file"} again, with nothing else changed.
       </p>
       <Button
-        className={`${quiet} mt-2`}
+        kind="quiet"
+        className="mt-2"
         onClick={() => {
           setNoting(true);
         }}

@@ -1,13 +1,12 @@
-import { Button } from "@headlessui/react";
 import { useState } from "react";
 import type { CaseFacts, Photo, Side } from "../../api/client";
 import { useRemovePhoto } from "./acts";
 import { fixed } from "../../domain/numbers";
 import { mass, temp } from "../../domain/quantities";
 import { when } from "../../domain/times";
+import { Button } from "../../components/Button";
 import { Choice } from "../../components/Choice";
 import { RemoveButton } from "../../components/RemoveButton";
-import { quiet } from "../../components/classes";
 import { changeWords, differenceWords, sameFileWords } from "./printWords";
 import { Compare, type View } from "./Compare";
 import { latestPhoto, photoAddress } from "./photos";
@@ -45,7 +44,8 @@ export function BeforeAfter({ page }: { page: CaseFacts }) {
                 <Choice label="" value={view} options={VIEWS} onChoose={setView} across />
                 <Button
                   aria-pressed={grid}
-                  className={`${quiet} px-2.5 py-1 text-sm aria-pressed:bg-ink aria-pressed:text-paper`}
+                  kind="quiet"
+                  className="px-2.5 py-1 text-sm aria-pressed:bg-ink aria-pressed:text-paper"
                   onClick={() => {
                     setGrid(!grid);
                   }}
@@ -67,7 +67,7 @@ export function BeforeAfter({ page }: { page: CaseFacts }) {
           <PrintFacts page={page} />
           <div className="flex flex-wrap gap-2">
             <Button
-              className={quiet}
+              kind="quiet"
               onClick={() => {
                 setOpen("rate");
               }}
@@ -76,7 +76,7 @@ export function BeforeAfter({ page }: { page: CaseFacts }) {
             </Button>
             {before && after && (
               <Button
-                className={quiet}
+                kind="quiet"
                 onClick={() => {
                   setOpen("blind");
                 }}
@@ -85,7 +85,7 @@ export function BeforeAfter({ page }: { page: CaseFacts }) {
               </Button>
             )}
             <Button
-              className={quiet}
+              kind="quiet"
               onClick={() => {
                 setOpen("strength");
               }}
@@ -131,14 +131,14 @@ function PhotoActs({ page }: { page: CaseFacts }) {
       <PhotoPick page={page} side="after" />
       {page.photos.length > 0 && (
         <ul className="flex flex-wrap gap-x-3 text-sm text-muted">
-          {page.photos.map((it) => (
-            <li key={it.id}>
-              {it.side}: {it.name}{" "}
+          {page.photos.map((photo) => (
+            <li key={photo.id}>
+              {photo.side}: {photo.name}{" "}
               <RemoveButton
                 removal={remove}
-                id={it.id}
-                label={`Remove the photo ${it.name}`}
-                done={`Removed ${it.name}.`}
+                id={photo.id}
+                label={`Remove the photo ${photo.name}`}
+                done={`Removed ${photo.name}.`}
               />
             </li>
           ))}
@@ -170,7 +170,7 @@ function PrintFacts({ page }: { page: CaseFacts }) {
               ) : side === "after" ? (
                 "not printed yet: the same file is needed"
               ) : (
-                "no print chosen; “change” over the chart"
+                "no print chosen: use “change” above the chart"
               )}
             </dd>
           </div>
@@ -192,15 +192,15 @@ function Strengths({ page }: { page: CaseFacts }) {
     <table className="w-full text-sm">
       <caption className="text-left font-bold">Strength</caption>
       <tbody>
-        {page.strengths.map((it) => (
-          <tr key={`${it.method} ${it.pose}`} className="border-b border-line">
+        {page.strengths.map((strength) => (
+          <tr key={`${strength.method} ${strength.pose}`} className="border-b border-line">
             <th scope="row" className="py-1 text-left font-normal">
-              {it.method}, {it.pose}
+              {strength.method}, {strength.pose}
             </th>
             <td className="num whitespace-nowrap">
-              {fixed(it.change.before, 0)} → {fixed(it.change.after, 0)} {it.unit}
+              {fixed(strength.change.before, 0)} → {fixed(strength.change.after, 0)} {strength.unit}
             </td>
-            <td className="text-right">{changeWords(it.change)}</td>
+            <td className="text-right">{changeWords(strength.change)}</td>
           </tr>
         ))}
       </tbody>

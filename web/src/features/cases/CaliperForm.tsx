@@ -1,46 +1,54 @@
-import { Button } from "@headlessui/react";
-import { useState } from "react";
 import { type CaseFacts } from "../../api/client";
 import { useCaliper } from "./acts";
 import { fixed } from "../../domain/numbers";
-import { numbersIn } from "../../domain/typed";
-import { refusal } from "../../components/refusal";
+import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
-import { Field } from "../../components/Field";
-import { quiet } from "../../components/classes";
 import { Alert } from "../../components/Alert";
+import { TextField } from "../../forms/fields";
+import { numbers, someNumbers } from "../../forms/shape";
+import { useActForm } from "../../forms/useActForm";
+import * as z from "zod";
 
 const FINDING = {
   wider: "The suspect varies more: it counts as seen.",
-  not_wider: "It does not vary more: it counts as looked for and not seen.",
+  not_wider: "It does not vary more: it counts as not seen.",
   no_finding: "Too few readings to tell: it does not count. Measure more places.",
 } as const;
+
+const SHAPE = z.object({
+  suspect_mm: someNumbers("every diameter of the suspect filament", "1.72 1.80 1.69"),
+  dry_mm: numbers("every diameter of the dry filament", "1.74 1.75 1.75"),
+});
 
 /** Diameters along the strand, of the suspect and of a dry one; what their spread tells. */
 export function CaliperForm({ page }: { page: CaseFacts }) {
   const caliper = useCaliper();
   const { notify } = useShell();
   const was = page.caliper;
-  const [suspect, setSuspect] = useState(was ? was.suspect_mm.join(" ") : "");
-  const [dry, setDry] = useState(was ? was.dry_mm.join(" ") : "");
-  const { refused, of } = refusal(caliper.error);
+  const form = useActForm(SHAPE, {
+    suspect_mm: was ? was.suspect_mm.join(" ") : "",
+    dry_mm: was ? was.dry_mm.join(" ") : "",
+  });
+  const { control } = form;
+  const compare = form.submit(async (body) => {
+    const { undo } = await caliper.mutateAsync({ id: page.case.id, body });
+    notify({ text: "Saved the caliper readings.", undo });
+  });
   return (
     <div className="flex flex-col gap-3 bg-paper p-3">
-      <Field
+      <TextField
+        control={control}
+        name="suspect_mm"
         label="Suspect filament"
         unit="mm"
-        value={suspect}
         hint="every reading, with spaces between: 1.72 1.80 1.69 …"
-        error={of("suspect_mm")}
-        onText={setSuspect}
       />
-      <Field
+      <TextField
+        control={control}
+        name="dry_mm"
         label="Dry filament to compare with"
         unit="mm"
-        value={dry}
-        hint="left empty: against the usual spread of 0.03 mm, an estimate"
-        error={of("dry_mm")}
-        onText={setDry}
+        hint="empty: compared with the usual spread of 0.03 mm, an estimate"
       />
       {was && (
         <p className="text-sm">
@@ -49,24 +57,10 @@ export function CaliperForm({ page }: { page: CaseFacts }) {
           {fixed(was.low, 1)} and {fixed(was.high, 1)}). {FINDING[was.finding]}
         </p>
       )}
-      <Button
-        type="button"
-        className={`${quiet} self-start`}
-        disabled={caliper.isPending}
-        onClick={() => {
-          caliper.mutate(
-            { id: page.case.id, body: { suspect_mm: numbersIn(suspect), dry_mm: numbersIn(dry) } },
-            {
-              onSuccess: ({ undo }) => {
-                notify({ text: "Saved the caliper readings.", undo });
-              },
-            },
-          );
-        }}
-      >
+      <Button kind="quiet" className="self-start" disabled={form.busy} onClick={compare}>
         Compare the spreads
       </Button>
-      {refused && !of("suspect_mm") && !of("dry_mm") && <Alert>{refused.message}</Alert>}
+      {form.problem !== undefined && <Alert>{form.problem}</Alert>}
     </div>
   );
 }

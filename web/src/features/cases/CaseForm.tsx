@@ -1,18 +1,25 @@
-import { Button } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 import { useNavigate } from "react-router";
 import { type CaseFacts } from "../../api/client";
 import { useChangeCase, useRemoveCase } from "./acts";
 import { prints as printsQuery } from "./queries";
-import { fromLocalField, toLocalField } from "../../domain/times";
+import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
-import { Field } from "../../components/Field";
 import { Slip } from "../../components/Slip";
-import { link, primary } from "../../components/classes";
 import { PrintChoice } from "./PrintChoice";
-import { Alert } from "../../components/Alert";
-import { refusal } from "../../components/refusal";
+import { useWatch } from "react-hook-form";
+import { toLocalField } from "../../domain/times";
+import { MomentField, TextField } from "../../forms/fields";
+import { moment, words } from "../../forms/shape";
+import { useActForm } from "../../forms/useActForm";
+import * as z from "zod";
+
+const SHAPE = z.object({
+  title: words("a title", "strings on the funnel"),
+  before: z.number().nullable(),
+  after: z.number().nullable(),
+  printed_at: moment,
+});
 
 /** A case's own data: its title, when it was printed, and the prints before and after. */
 export function CaseForm({ page, onClose }: { page: CaseFacts; onClose: () => void }) {
@@ -24,58 +31,48 @@ export function CaseForm({ page, onClose }: { page: CaseFacts; onClose: () => vo
     notify({ text: `Removed ${page.case.title}.`, undo });
   });
   const { data: prints = [] } = useQuery(printsQuery(page.case.spool));
-  const [title, setTitle] = useState(page.case.title);
-  const [at, setAt] = useState(toLocalField(new Date(page.case.printed_at)));
-  const [before, setBefore] = useState(page.before?.id ?? null);
-  const [after, setAfter] = useState(page.after?.id ?? null);
-  const failed = change.error ?? remove.error;
-  const { refused } = refusal(failed);
-  const when = fromLocalField(at);
+  const form = useActForm(SHAPE, {
+    title: page.case.title,
+    before: page.before?.id ?? null,
+    after: page.after?.id ?? null,
+    printed_at: toLocalField(new Date(page.case.printed_at)),
+  });
+  const { control, set } = form;
+  const [before, after] = useWatch({ control, name: ["before", "after"] });
+  const submit = form.submit(async ({ printed_at, ...values }) => {
+    const body = { ...values, ...(values.before === null ? { printed_at } : {}) };
+    const { undo } = await change.mutateAsync({ id: page.case.id, body });
+    onClose();
+    notify({ text: `Changed ${values.title}.`, undo });
+  });
   return (
-    <Slip
-      title="Change the case"
-      onClose={onClose}
-      onSubmit={() => {
-        const printed = before === null && when !== null ? { printed_at: when } : {};
-        change.mutate(
-          { id: page.case.id, body: { title, before, after, ...printed } },
-          {
-            onSuccess: ({ undo }) => {
-              onClose();
-              notify({ text: `Changed ${title}.`, undo });
-            },
-          },
-        );
-      }}
-    >
-      <Field
-        label="Title"
-        value={title}
-        maxLength={120}
-        error={refused?.field === "title" ? refused.message : undefined}
-        onText={setTitle}
+    <Slip title="Change the case" problem={form.problem} onClose={onClose} onSubmit={submit}>
+      <TextField control={control} name="title" label="Title" maxLength={120} />
+      <PrintChoice
+        label="The bad print"
+        prints={prints}
+        value={before}
+        onChoose={(print) => {
+          set("before", print);
+        }}
       />
-      <PrintChoice label="The bad print" prints={prints} value={before} onChoose={setBefore} />
-      {before === null && (
-        <Field
-          label="Printed at, by this device’s clock"
-          type="datetime-local"
-          value={at}
-          error={when === null ? "Give a date and a time." : undefined}
-          onText={setAt}
-        />
-      )}
-      <PrintChoice label="The print after drying" prints={prints} value={after} onChoose={setAfter} />
-      {refused && refused.field !== "title" && <Alert>{refused.message}</Alert>}
+      {before === null && <MomentField control={control} name="printed_at" label="Printed at" />}
+      <PrintChoice
+        label="The print after drying"
+        prints={prints}
+        value={after}
+        onChoose={(print) => {
+          set("after", print);
+        }}
+      />
       <div className="flex items-center gap-4">
-        <Button type="submit" className={primary} disabled={change.isPending}>
+        <Button kind="primary" type="submit" disabled={form.busy}>
           Save
         </Button>
         <Button
-          type="button"
-          className={link}
+          kind="link"
           onClick={() => {
-            remove.mutate(page.case.id);
+            remove.mutate(page.case.id, { onError: form.refuse });
           }}
         >
           remove the case

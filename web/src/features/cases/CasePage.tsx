@@ -1,4 +1,3 @@
-import { Button } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
@@ -8,11 +7,12 @@ import { casePage } from "./queries";
 import { EvidenceChart } from "./EvidenceChart";
 import { percent, plusMinus } from "../../domain/numbers";
 import { when } from "../../domain/times";
+import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
 import { PageHeading } from "../../components/PageHeading";
 import { Skeleton } from "../../components/Skeleton";
 import { Trouble } from "../../components/Trouble";
-import { link, primary, quiet } from "../../components/classes";
+import { link, primary } from "../../components/classes";
 import { caseSentence, isSign, nextSteps, restsOn, SIGN_WORDS, startWords, tableRange } from "./caseWords";
 import { thresholdLine } from "../materials/thresholdWords";
 import { AfterDrying } from "./AfterDrying";
@@ -71,7 +71,7 @@ function CaseView({ page }: { page: CaseFacts }) {
           onOpen={setRow}
         />
         <p className="mt-1 text-sm text-muted">
-          Each bar begins where the last one ended, in bits: one doubles the odds. {rests && `${rests} `}
+          Each bar starts where the last one ended, in bits: one bit doubles the odds. {rests && `${rests} `}
           {evidence.weights.length > 0 && `${tableRange(evidence)} `}
           <Link className={link} to={`/cases/table?material=${page.case.material}`}>
             the table
@@ -99,7 +99,7 @@ function CaseView({ page }: { page: CaseFacts }) {
                 Plan the drying run <kbd>P</kbd>
               </Link>
               <Button
-                className={quiet}
+                kind="quiet"
                 onClick={() => {
                   setOpen({ slip: "verdict" });
                 }}
@@ -108,7 +108,8 @@ function CaseView({ page }: { page: CaseFacts }) {
               </Button>
             </div>
             <Button
-              className={`${link} self-start text-sm`}
+              kind="link"
+              className="self-start text-sm"
               onClick={() => {
                 setOpen({ slip: "own" });
               }}
@@ -148,7 +149,7 @@ function leanRows(page: CaseFacts) {
       const words = SIGN_WORDS[weight.sign];
       return {
         name: words.name,
-        told: `${weight.seen ? words.seen : words.unseen}${weight.share < 1 ? " · counts by half beside its like" : ""}`,
+        told: `${weight.seen ? words.seen : words.unseen}${weight.share < 1 ? " · counts half next to a related sign" : ""}`,
         more: <SignDetail page={page} weight={weight} sign={weight.sign} />,
       };
     }),
@@ -162,9 +163,11 @@ function CaseLine({ page, onChange }: { page: CaseFacts; onChange: () => void })
     <p className="mt-0.5 mb-3 text-muted">
       {page.case.title} · <Link to={`/spools/${page.case.spool}`}>{page.case.spool_name}</Link>,{" "}
       {page.material_short} · printed {when(new Date(page.case.printed_at), new Date())},{" "}
-      {evidence.moisture_assumed ? `moisture not known, usually ${moisture}` : `then ${moisture} by the rack`}
+      {evidence.moisture_assumed
+        ? `moisture not known, usually ${moisture}`
+        : `${moisture} then, by its history`}
       {evidence.trouble_pct !== null && ` (trouble from ${percent(evidence.trouble_pct)} %)`} ·{" "}
-      <Button className={link} onClick={onChange}>
+      <Button kind="link" onClick={onChange}>
         change
       </Button>
     </p>
@@ -233,7 +236,7 @@ function ClosedActs({ page }: { page: CaseFacts }) {
           The verdict on one page
         </Link>
         <Button
-          className={quiet}
+          kind="quiet"
           disabled={reopen.isPending}
           onClick={() => {
             reopen.mutate(page.case.id, {

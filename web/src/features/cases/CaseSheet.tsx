@@ -1,4 +1,3 @@
-import { Button } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { type RefObject, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
@@ -6,10 +5,11 @@ import type { CaseFacts } from "../../api/client";
 import { casePage } from "./queries";
 import { percent, plusMinus } from "../../domain/numbers";
 import { when } from "../../domain/times";
+import { Button } from "../../components/Button";
 import { PageHeading } from "../../components/PageHeading";
 import { Skeleton } from "../../components/Skeleton";
 import { Trouble } from "../../components/Trouble";
-import { link, primary, quiet } from "../../components/classes";
+import { link } from "../../components/classes";
 import {
   bitsWords,
   caseSentence,
@@ -50,9 +50,9 @@ export function CaseSheet() {
         <Evidence page={page} />
         <Photos page={page} />
         <RatingsTable page={page} />
-        {page.strengths.map((it) => (
-          <p key={`${it.method} ${it.pose}`} className="text-sm">
-            Strength, {it.method}, printed {it.pose}: {changeWords(it.change)}
+        {page.strengths.map((strength) => (
+          <p key={`${strength.method} ${strength.pose}`} className="text-sm">
+            Strength, {strength.method}, printed {strength.pose}: {changeWords(strength.change)}
           </p>
         ))}
         <p className="mt-3 text-sm text-muted">
@@ -69,7 +69,7 @@ function SheetActs({ page, sheet }: { page: CaseFacts; sheet: RefObject<HTMLElem
   return (
     <div className="mb-3 flex flex-wrap items-center gap-2 print:hidden">
       <Button
-        className={primary}
+        kind="primary"
         onClick={() => {
           if (!sheet.current) return;
           saveAsFile(sheet.current, page.case.title).catch((reason: unknown) => {
@@ -80,7 +80,7 @@ function SheetActs({ page, sheet }: { page: CaseFacts; sheet: RefObject<HTMLElem
         Save as one file
       </Button>
       <Button
-        className={quiet}
+        kind="quiet"
         onClick={() => {
           window.print();
         }}
@@ -129,24 +129,24 @@ function Evidence({ page }: { page: CaseFacts }) {
           <td className="text-right num">{bitsWords(evidence.start_bits)}</td>
           <td className="w-36 text-right num whitespace-nowrap text-muted">{inTen(evidence.start_p)}</td>
         </tr>
-        {evidence.weights.map((it) => {
-          const words = isSign(it.sign) ? SIGN_WORDS[it.sign] : null;
+        {evidence.weights.map((weight) => {
+          const words = isSign(weight.sign) ? SIGN_WORDS[weight.sign] : null;
           return (
-            <tr key={it.sign || it.text} className="border-b border-line">
+            <tr key={weight.sign || weight.text} className="border-b border-line">
               <th scope="row" className="py-1 text-left font-normal">
-                {words?.name ?? it.text}
+                {words?.name ?? weight.text}
               </th>
-              <td className="pr-3">{words ? (it.seen ? words.seen : words.unseen) : "own"}</td>
-              <td className="text-right num">{bitsWords(it.bits)}</td>
-              <td className="text-right num whitespace-nowrap text-muted">{inTen(it.p_after)}</td>
+              <td className="pr-3">{words ? (weight.seen ? words.seen : words.unseen) : "own"}</td>
+              <td className="text-right num">{bitsWords(weight.bits)}</td>
+              <td className="text-right num whitespace-nowrap text-muted">{inTen(weight.p_after)}</td>
             </tr>
           );
         })}
         <tr>
           <th scope="row" colSpan={4} className="py-1 text-left">
             {evidence.causes
-              .filter((it) => it.p >= 0.005)
-              .map((it) => `${CAUSE_WORDS[it.cause]} ${inTen(it.p)}`)
+              .filter((cause) => cause.p >= 0.005)
+              .map((cause) => `${CAUSE_WORDS[cause.cause]} ${inTen(cause.p)}`)
               .join(" · ")}
           </th>
         </tr>

@@ -1,14 +1,14 @@
-import { Button } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import type { CaseRow } from "../../api/client";
 import { cases as casesQuery } from "./queries";
 import { when } from "../../domain/times";
+import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
 import { PageHeading } from "../../components/PageHeading";
 import { Skeleton } from "../../components/Skeleton";
 import { Trouble } from "../../components/Trouble";
-import { link, primary } from "../../components/classes";
+import { standingLink } from "../../components/classes";
 import { casesSentence, inTen, verdictSentence } from "./caseWords";
 
 /** Bad prints and what came of them, open ones first. */
@@ -24,7 +24,7 @@ export function CasesPage() {
           {casesSentence(rows)}
         </PageHeading>
         <Button
-          className={primary}
+          kind="primary"
           onClick={() => {
             badPrint();
           }}
@@ -46,13 +46,13 @@ export function CasesPage() {
         ))}
       </ul>
       <p className="mt-6 flex flex-wrap gap-x-5 text-sm">
-        <Link className={link} to="/cases/prints">
+        <Link className={standingLink} to="/cases/prints">
           Prints and their files
         </Link>
-        <Link className={link} to="/cases/practice">
+        <Link className={standingLink} to="/cases/practice">
           Practise on simulated cases
         </Link>
-        <Link className={link} to="/cases/table">
+        <Link className={standingLink} to="/cases/table">
           The evidence table
         </Link>
       </p>

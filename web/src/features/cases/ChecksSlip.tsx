@@ -1,11 +1,11 @@
-import { Button } from "@headlessui/react";
 import { useState } from "react";
 import { Link } from "react-router";
 import type { CaseFacts, CheckId, SignId } from "../../api/client";
 import { useNoteSigns } from "./acts";
+import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
 import { Slip } from "../../components/Slip";
-import { link, primary, quiet } from "../../components/classes";
+import { link } from "../../components/classes";
 import { CHECK_WORDS, SIGN_WORDS, WALK } from "./caseWords";
 import { CaliperForm } from "./CaliperForm";
 import { SeenChoice } from "./SeenChoice";
@@ -24,11 +24,13 @@ type Answers = Partial<Record<SignId, boolean | null>>;
 export function ChecksSlip({ page, from, onClose }: Props) {
   const note = useNoteSigns();
   const { notify } = useShell();
-  const known = Object.fromEntries(page.observations.map((it) => [it.sign, it.seen])) as Answers;
-  const signsOf = (it: CheckId): readonly SignId[] =>
-    page.checks.find((one) => one.check === it)?.signs ?? [];
+  const known = Object.fromEntries(
+    page.observations.map((observation) => [observation.sign, observation.seen]),
+  ) as Answers;
+  const signsOf = (checkId: CheckId): readonly SignId[] =>
+    page.checks.find((one) => one.check === checkId)?.signs ?? [];
   const [check, setCheck] = useState<CheckId>(
-    from ?? WALK.find((it) => signsOf(it).some((sign) => !(sign in known))) ?? "ask",
+    from ?? WALK.find((kind) => signsOf(kind).some((sign) => !(sign in known))) ?? "ask",
   );
   const [answers, setAnswers] = useState<Answers>({});
   const words = CHECK_WORDS[check];
@@ -94,13 +96,12 @@ export function ChecksSlip({ page, from, onClose }: Props) {
       </ul>
       {note.error && <Alert>{note.error.message}</Alert>}
       <div className="flex flex-wrap items-center gap-3">
-        <Button type="submit" className={primary} disabled={note.isPending}>
+        <Button type="submit" kind="primary" disabled={note.isPending}>
           {changed.length > 0 ? "Save" : "Done"}
         </Button>
         {next && (
           <Button
-            type="button"
-            className={quiet}
+            kind="quiet"
             disabled={note.isPending}
             onClick={() => {
               keep(() => {

@@ -1,4 +1,4 @@
-import { Button } from "@headlessui/react";
+import { Button as Plain } from "@headlessui/react";
 import { type ReactNode, useId } from "react";
 import type { CaseEvidence } from "../../api/client";
 import { bitsWords, inTen } from "./caseWords";
@@ -47,13 +47,13 @@ export function EvidenceChart({ evidence, wetness, rows, open, onOpen }: Props) 
           <span className="absolute top-0 pl-3 font-bold whitespace-nowrap" style={{ left: x(0) }}>
             the water →
           </span>
-          {named.map((it) => (
+          {named.map((tick) => (
             <span
-              key={it.p}
+              key={tick.p}
               className="absolute bottom-0 -translate-x-1/2 num text-xs whitespace-nowrap text-muted"
-              style={{ left: x(it.at) }}
+              style={{ left: x(tick.at) }}
             >
-              {it.name}
+              {tick.name}
             </span>
           ))}
         </div>
@@ -64,7 +64,7 @@ export function EvidenceChart({ evidence, wetness, rows, open, onOpen }: Props) 
           if (!bar) return null;
           return (
             <li key={bar.key} className={tight ? "mb-0.5" : "mb-1.5"}>
-              <Button
+              <Plain
                 aria-expanded={open === index}
                 className="evidence-row w-full cursor-pointer bg-paper text-left outline-offset-0 data-hover:bg-band"
                 onClick={() => {
@@ -79,10 +79,10 @@ export function EvidenceChart({ evidence, wetness, rows, open, onOpen }: Props) 
                   bar={bar}
                   x={x}
                   width={width}
-                  named={named.map((it) => it.at)}
+                  named={named.map((tick) => tick.at)}
                   colour={index === 0 && wetness !== null ? waterColour(wetness) : null}
                 />
-              </Button>
+              </Plain>
               {open === index && <div className="border-t border-line bg-paper px-3 py-3">{row.more}</div>}
             </li>
           );

@@ -1,4 +1,4 @@
-import { Button } from "@headlessui/react";
+import { Button as Plain } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { Fragment, useState } from "react";
 import { Link, useSearchParams } from "react-router";
@@ -7,6 +7,7 @@ import { useSetChance } from "./acts";
 import { evidenceTable } from "./queries";
 import { materials as materialsQuery } from "../materials/queries";
 import { fixed } from "../../domain/numbers";
+import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
 import { PageHeading } from "../../components/PageHeading";
 import { CommittedNumber } from "../../components/CommittedNumber";
@@ -27,8 +28,8 @@ export function EvidenceTablePage() {
   const [open, setOpen] = useState<string | null>(null);
   if (error && !table) return <Trouble error={error} onRetry={refetch} />;
   if (!table) return <Skeleton page="Evidence table" rows={8} height="h-9" />;
-  const causes = table.signs[0]?.p.map((it) => it.cause) ?? [];
-  const own = table.signs.reduce((sum, it) => sum + it.own.length, table.own_rates.length);
+  const causes = table.signs[0]?.p.map((share) => share.cause) ?? [];
+  const own = table.signs.reduce((sum, sign) => sum + sign.own.length, table.own_rates.length);
   return (
     <div className="max-w-5xl">
       <div className="mb-3 flex flex-wrap items-end justify-between gap-3">
@@ -36,10 +37,10 @@ export function EvidenceTablePage() {
           <PageHeading page="Evidence table">
             {own === 0
               ? "Every number here is an estimate."
-              : `${own} of these numbers ${own === 1 ? "is" : "are"} your own.`}
+              : `${own} of these numbers ${own === 1 ? "is" : "are"} yours.`}
           </PageHeading>
           <p className="text-sm text-muted">
-            How often each sign is seen in a bad print, by its one main cause. {table.source}{" "}
+            How often each sign shows in a bad print, by the print’s main cause. {table.source}{" "}
             <Link className={link} to="/cases">
               Cases
             </Link>
@@ -49,7 +50,7 @@ export function EvidenceTablePage() {
           <Picker
             label="For a spool of"
             value={material}
-            options={materials.map((it) => ({ value: it.id, name: it.short }))}
+            options={materials.map((material) => ({ value: material.id, name: material.short }))}
             onChoose={(id) => {
               setParams({ material: id }, { replace: true });
             }}
@@ -83,7 +84,7 @@ export function EvidenceTablePage() {
             ))}
             <tr className="border-t-2 border-ink">
               <th scope="row" className="text-left font-normal">
-                <Button
+                <Plain
                   className="w-full px-3 py-1.5 text-left data-hover:underline"
                   aria-expanded={open === RATES}
                   onClick={() => {
@@ -91,13 +92,13 @@ export function EvidenceTablePage() {
                   }}
                 >
                   Shares of the other causes, before anything is seen
-                </Button>
+                </Plain>
               </th>
               {causes.map((cause) => (
                 <td key={cause} className="px-2 text-right num">
                   {cause === "water"
                     ? "by the spool"
-                    : told(table.base_rates.find((it) => it.cause === cause)?.p)}
+                    : told(table.base_rates.find((base_rate) => base_rate.cause === cause)?.p)}
                 </td>
               ))}
             </tr>
@@ -105,8 +106,8 @@ export function EvidenceTablePage() {
               <tr>
                 <td colSpan={causes.length + 1} className="px-3 py-3">
                   <p className="mb-2 max-w-prose">
-                    How often a bad print that is not the water’s doing is each other’s. Only their ratios
-                    count.
+                    How often each other cause is to blame for a bad print that water did not cause. Only the
+                    ratios count.
                   </p>
                   <Editor
                     sign=""
@@ -135,20 +136,20 @@ function SignRow({ row, open, onOpen }: { row: Row; open: boolean; onOpen: () =>
     <Fragment>
       <tr className="border-b border-line">
         <th scope="row" className="text-left font-normal">
-          <Button
+          <Plain
             className="w-full px-3 py-1.5 text-left data-hover:underline"
             aria-expanded={open}
             onClick={onOpen}
           >
             {SIGN_WORDS[row.id].name}
-          </Button>
+          </Plain>
         </th>
-        {row.p.map((it) => (
+        {row.p.map((share) => (
           <td
-            key={it.cause}
-            className={`px-2 text-right num ${row.own.includes(it.cause) ? "font-bold underline" : ""}`}
+            key={share.cause}
+            className={`px-2 text-right num ${row.own.includes(share.cause) ? "font-bold underline" : ""}`}
           >
-            {told(it.p)}
+            {told(share.p)}
           </td>
         ))}
       </tr>
@@ -157,8 +158,7 @@ function SignRow({ row, open, onOpen }: { row: Row; open: boolean; onOpen: () =>
           <td colSpan={row.p.length + 1} className="px-3 py-3">
             <p className="mb-2 max-w-prose">
               {row.material_why || row.why}
-              {row.like &&
-                " It comes and goes with signs of its kind, so beside a stronger one it counts by half."}
+              {row.like && " It tends to come with related signs, so next to a stronger one it counts half."}
             </p>
             <Editor
               sign={row.id}
@@ -201,25 +201,26 @@ function Editor({ sign, name, p, builtIn, own }: EditorProps) {
   }
   return (
     <div className="grid gap-2 sm:grid-cols-6">
-      {p.map((it) => (
-        <div key={it.cause}>
+      {p.map((share) => (
+        <div key={share.cause}>
           <CommittedNumber
-            label={CAUSE_WORDS[it.cause]}
+            label={CAUSE_WORDS[share.cause]}
             unit="of 100"
-            shown={told(it.p)}
-            error={asked === it.cause ? set.error?.message : undefined}
+            shown={told(share.p)}
+            error={asked === share.cause ? set.error?.message : undefined}
             onCommit={(text) => {
-              write(it.cause, text);
+              write(share.cause, text);
             }}
           />
-          {own.includes(it.cause) && (
+          {own.includes(share.cause) && (
             <Button
-              className={`${link} text-xs`}
+              kind="link"
+              className="text-xs"
               onClick={() => {
-                write(it.cause, null);
+                write(share.cause, null);
               }}
             >
-              back to {told(builtIn.find((other) => other.cause === it.cause)?.p)}
+              back to {told(builtIn.find((other) => other.cause === share.cause)?.p)}
             </Button>
           )}
         </div>

@@ -1,26 +1,29 @@
-import { Button } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { useOpenCase } from "./acts";
 import { prints as printsQuery } from "./queries";
 import { lanes as lanesQuery } from "../rack/queries";
-import { fromLocalField } from "../../domain/times";
-import { refusal } from "../../components/refusal";
+import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
 import { SpoolPicker } from "../spools/SpoolPicker";
-import { Field } from "../../components/Field";
-import { JustNow } from "../../components/JustNow";
 import { Slip } from "../../components/Slip";
-import { primary } from "../../components/classes";
 import { PrintChoice } from "./PrintChoice";
-import { Alert } from "../../components/Alert";
+import { JustNowField, TextField } from "../../forms/fields";
+import { maybeMoment, maybeWords } from "../../forms/shape";
+import { useActForm } from "../../forms/useActForm";
+import * as z from "zod";
 
 interface Props {
   spool: number | undefined;
   print: number | undefined;
   onClose: () => void;
 }
+
+const SHAPE = z.object({
+  title: maybeWords,
+  printed_at: maybeMoment,
+});
 
 /** A bad print: off which spool, and when. The rest is looked at in the case. */
 export function OpenCaseSlip({ spool, print: given, onClose }: Props) {
@@ -29,40 +32,30 @@ export function OpenCaseSlip({ spool, print: given, onClose }: Props) {
   const open = useOpenCase();
   const { data: lanes = [] } = useQuery(lanesQuery);
   const [picked, setPicked] = useState<number | null>(spool ?? null);
-  const lane = lanes.find((it) => it.spool.id === picked) ?? lanes[0];
+  const lane = lanes.find((lane) => lane.spool.id === picked) ?? lanes[0];
   const { data: prints = [] } = useQuery({
     ...printsQuery(lane?.spool.id ?? 0),
     enabled: lane !== undefined,
   });
   const [print, setPrint] = useState<number | null>(given ?? null);
-  const [title, setTitle] = useState("");
-  const [at, setAt] = useState<string | null>(null);
-  const { refused, of } = refusal(open.error);
+  const form = useActForm(SHAPE, { title: "", printed_at: "" });
+  const { control } = form;
+  const submit = form.submit(async ({ title, printed_at }) => {
+    if (!lane) return;
+    const when = printed_at === null ? {} : { printed_at };
+    const { case: made, undo } = await open.mutateAsync({
+      spool: lane.spool.id,
+      title,
+      before: print,
+      ...when,
+    });
+    onClose();
+    notify({ text: `Opened a case: ${made.title}.`, undo });
+    void navigate(`/cases/${made.id}`);
+  });
 
   return (
-    <Slip
-      title="A bad print"
-      onClose={onClose}
-      onSubmit={() => {
-        if (!lane) return;
-        const printed = at === null ? null : fromLocalField(at);
-        open.mutate(
-          {
-            spool: lane.spool.id,
-            title,
-            before: print,
-            ...(printed === null ? {} : { printed_at: printed }),
-          },
-          {
-            onSuccess: ({ case: made, undo }) => {
-              onClose();
-              notify({ text: `Opened a case: ${made.title}.`, undo });
-              void navigate(`/cases/${made.id}`);
-            },
-          },
-        );
-      }}
-    >
+    <Slip title="A bad print" problem={form.problem} onClose={onClose} onSubmit={submit}>
       <SpoolPicker
         label="Off which spool"
         lanes={lanes}
@@ -72,22 +65,20 @@ export function OpenCaseSlip({ spool, print: given, onClose }: Props) {
           setPrint(null);
         }}
       />
-      <Field
+      <TextField
+        control={control}
+        name="title"
         label="What is wrong, in a few words"
-        value={title}
         maxLength={120}
         hint="such as: strings and rough walls on the funnel"
-        error={of("title")}
-        onText={setTitle}
       />
       {prints.length > 0 && (
         <PrintChoice label="Which print" prints={prints} value={print} onChoose={setPrint} />
       )}
       {print === null && (
-        <JustNow what="Printed" now="printed just now" at={at} error={of("at")} onAt={setAt} />
+        <JustNowField control={control} name="printed_at" what="Printed" now="printed just now" />
       )}
-      {refused && !of("title") && !of("at") && <Alert>{refused.message}</Alert>}
-      <Button type="submit" className={`${primary} self-start`} disabled={open.isPending || !lane}>
+      <Button kind="primary" type="submit" className="self-start" disabled={form.busy || !lane}>
         Look into it
       </Button>
     </Slip>

@@ -1,4 +1,3 @@
-import { Button } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
@@ -8,10 +7,11 @@ import { practice as practiceQuery } from "./queries";
 import { materials as materialsQuery } from "../materials/queries";
 import { CalibrationChart } from "../../charts/CalibrationChart";
 import { fixed, percent, plusMinus } from "../../domain/numbers";
+import { Button } from "../../components/Button";
 import { PageHeading } from "../../components/PageHeading";
 import { Skeleton } from "../../components/Skeleton";
 import { Trouble } from "../../components/Trouble";
-import { link, primary, quiet } from "../../components/classes";
+import { link } from "../../components/classes";
 import { CAUSE_STEPS, CAUSE_WORDS, CHECK_WORDS, inTen, isSign, SIGN_WORDS } from "./caseWords";
 import { practicePart } from "./practiceWords";
 import { Alert } from "../../components/Alert";
@@ -42,9 +42,8 @@ export function PracticePage() {
           <>
             <PageHeading page="Practice">How good is your judgement?</PageHeading>
             <p className="mt-1 mb-4 max-w-prose">
-              A bad print from the shed, with a truth that is drawn from the evidence table. Choose your
-              checks within the minutes that you give yourself, say how sure you are that it was the water,
-              and see.
+              A bad print whose cause was drawn from the evidence table. Choose your checks within the minutes
+              you give yourself, say how sure you are that it was the water, then see the cause.
             </p>
             <Begin budgets={data.budgets_min} />
           </>
@@ -62,7 +61,7 @@ function Begin({ budgets }: { budgets: number[] }) {
       {budgets.map((minutes) => (
         <Button
           key={minutes}
-          className={primary}
+          kind="primary"
           disabled={begin.isPending}
           onClick={() => {
             begin.mutate(minutes);
@@ -89,7 +88,7 @@ interface RoundProps extends AnswerProps {
 
 function Round({ round, budgets, ...answer }: RoundProps) {
   const { data: materials = [] } = useQuery(materialsQuery);
-  const name = materials.find((it) => it.id === round.material)?.short ?? round.material;
+  const name = materials.find((material) => material.id === round.material)?.short ?? round.material;
   const part = practicePart(round.material, round.id);
   const moisture = `${plusMinus(round.moisture_pct, round.plus_minus_pct, 2)} %`;
   return (
@@ -99,7 +98,7 @@ function Round({ round, budgets, ...answer }: RoundProps) {
       </PageHeading>
       <p className="mt-1 mb-3 text-muted">
         {part}, {name} ·{" "}
-        {round.moisture_assumed ? `moisture not known, usually ${moisture}` : `${moisture} by the rack`}
+        {round.moisture_assumed ? `moisture not known, usually ${moisture}` : `${moisture} by its history`}
         {round.trouble_pct !== null && ` · trouble from ${percent(round.trouble_pct)} %`}
         {!round.truth && (
           <>
@@ -141,15 +140,15 @@ function Shown({ round }: { round: PracticeRound }) {
   if (round.shown.length === 0) return <p className="mb-3">Nothing looked at yet.</p>;
   return (
     <ul aria-label="What was seen" className="mb-3 grid gap-x-6 bg-paper px-3 py-2 sm:grid-cols-2">
-      {round.shown.map((it) => {
-        const words = isSign(it.sign)
-          ? SIGN_WORDS[it.sign]
+      {round.shown.map((shown) => {
+        const words = isSign(shown.sign)
+          ? SIGN_WORDS[shown.sign]
           : { name: "By the scale, above its trouble threshold", seen: "it was", unseen: "it was not" };
         return (
-          <li key={it.sign} className="flex justify-between gap-3 border-b border-line py-1 text-sm">
+          <li key={shown.sign} className="flex justify-between gap-3 border-b border-line py-1 text-sm">
             <span>{words.name}</span>
-            <span className={it.seen ? "font-bold" : "text-muted"}>
-              {it.seen ? words.seen : words.unseen}
+            <span className={shown.seen ? "font-bold" : "text-muted"}>
+              {shown.seen ? words.seen : words.unseen}
             </span>
           </li>
         );
@@ -165,16 +164,18 @@ function Checks({ round }: { round: PracticeRound }) {
       <h2 className="mb-1">Check</h2>
       {round.checks_left.length === 0 && <p className="text-sm">No minutes are left for another check.</p>}
       <div className="flex flex-wrap gap-2">
-        {round.checks_left.map((it) => (
+        {round.checks_left.map((shown) => (
           <Button
-            key={it.id}
-            className={`${quiet} text-sm`}
+            key={shown.id}
+            kind="quiet"
+            className="text-sm"
             disabled={check.isPending}
             onClick={() => {
-              check.mutate({ id: round.id, check: it.id });
+              check.mutate({ id: round.id, check: shown.id });
             }}
           >
-            {CHECK_WORDS[it.id].name} <span className="num font-normal">{fixed(it.minutes, 0)} min</span>
+            {CHECK_WORDS[shown.id].name}{" "}
+            <span className="num font-normal">{fixed(shown.minutes, 0)} min</span>
           </Button>
         ))}
       </div>
@@ -212,7 +213,7 @@ function Answer({ pending, error, onAnswer }: AnswerProps) {
           <span>surely the water</span>
         </span>
       </label>
-      <Button type="submit" className={`${primary} mt-2`} disabled={pending}>
+      <Button type="submit" kind="primary" className="mt-2" disabled={pending}>
         That is my answer
       </Button>
       {error && <Alert>{error.message}</Alert>}
@@ -224,7 +225,7 @@ function Sum({ practice }: { practice: Practice }) {
   const { sum } = practice;
   return (
     <aside>
-      <h2>Your chances against what was so</h2>
+      <h2>What you said against what happened</h2>
       {sum.rounds === 0 ? (
         <p className="text-sm text-muted">
           After a few rounds this shows whether your “nine in ten” comes true nine times in ten.

@@ -20,10 +20,10 @@ export function PrintChoice({ label, prints, value, onChoose }: Props) {
       value={value ?? NONE}
       options={[
         { value: NONE, name: "none noted" },
-        ...prints.map((it) => ({
-          value: it.id,
-          name: it.name,
-          note: `${when(new Date(it.at), now)}${it.file ? `, ${it.file.name}` : ""}`,
+        ...prints.map((print) => ({
+          value: print.id,
+          name: print.name,
+          note: `${when(new Date(print.at), now)}${print.file ? `, ${print.file.name}` : ""}`,
         })),
       ]}
       onChoose={(chosen) => {

@@ -1,22 +1,21 @@
-import { Button } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { type Print, type PrintFile } from "../../api/client";
 import { useAddPrint, useReadFile } from "./acts";
 import { lanes as lanesQuery } from "../rack/queries";
 import { fixed, hours } from "../../domain/numbers";
-import { temp, typedMass } from "../../domain/quantities";
-import { fromLocalField, toLocalField } from "../../domain/times";
-import { massUnit } from "../../domain/units";
-import { refusal } from "../../components/refusal";
+import { temp } from "../../domain/quantities";
+import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
 import { SpoolPicker } from "../spools/SpoolPicker";
-import { Field } from "../../components/Field";
 import { FilePick } from "../../components/FilePick";
 import { Slip } from "../../components/Slip";
-import { primary } from "../../components/classes";
 import { useSending } from "./useSending";
-import { Alert } from "../../components/Alert";
+import { toLocalField } from "../../domain/times";
+import { MomentField, NumberField, TextField } from "../../forms/fields";
+import { maybeQuantity, maybeWords, moment } from "../../forms/shape";
+import { useActForm } from "../../forms/useActForm";
+import * as z from "zod";
 
 interface Props {
   spool: number | undefined;
@@ -26,79 +25,72 @@ interface Props {
   onClose: () => void;
 }
 
+const SHAPE = z.object({
+  name: maybeWords,
+  mass_g: maybeQuantity("mass", "the filament it took", 85),
+  at: moment,
+  compensated: maybeWords,
+});
+
 /** A print: off which spool, when, and its file, which tells how much strand it took. */
 export function PrintSlip({ spool, like, onKept, onClose }: Props) {
   const add = useAddPrint();
   const { notify } = useShell();
   const { data: lanes = [] } = useQuery(lanesQuery);
   const [picked, setPicked] = useState<number | null>(spool ?? null);
-  const lane = lanes.find((it) => it.spool.id === picked) ?? lanes[0];
+  const lane = lanes.find((lane) => lane.spool.id === picked) ?? lanes[0];
   const [file, setFile] = useState<PrintFile | null>(like?.file ?? null);
-  const [name, setName] = useState("");
-  const [grams, setGrams] = useState("");
-  const [at, setAt] = useState(() => toLocalField(new Date()));
-  const [compensated, setCompensated] = useState("");
-  const when = fromLocalField(at);
-  const { refused, of } = refusal(add.error);
-  function keep() {
-    if (!lane || when === null) return;
-    add.mutate(
-      {
-        spool: lane.spool.id,
-        name: name.trim() || (file?.name ?? ""),
-        at: when,
-        file: file?.id ?? null,
-        mass_g: grams.trim() === "" ? null : typedMass(grams),
-        compensated,
-        note: "",
-      },
-      {
-        onSuccess: ({ print: made, undo }) => {
-          onClose();
-          onKept?.(made);
-          notify({ text: `Noted ${made.name} off ${made.spool_name}.`, undo });
-        },
-      },
-    );
-  }
+  const form = useActForm(SHAPE, {
+    ...{ name: "", mass_g: "", compensated: "" },
+    at: toLocalField(new Date()),
+  });
+  const { control } = form;
+  const submit = form.submit(async (values) => {
+    if (!lane) return;
+    const { print: made, undo } = await add.mutateAsync({
+      ...values,
+      spool: lane.spool.id,
+      name: values.name || (file?.name ?? ""),
+      file: file?.id ?? null,
+      note: "",
+    });
+    onClose();
+    onKept?.(made);
+    notify({ text: `Noted ${made.name} off ${made.spool_name}.`, undo });
+  });
 
   return (
-    <Slip title={like ? "The print after drying" : "Note a print"} onClose={onClose} onSubmit={keep}>
+    <Slip
+      title={like ? "The print after drying" : "Note a print"}
+      problem={form.problem}
+      onClose={onClose}
+      onSubmit={submit}
+    >
       <SpoolPicker label="Off which spool" lanes={lanes} lane={lane} onPick={setPicked} />
       <FileToRead file={file} onFile={setFile} />
-      <Field
+      <TextField
+        control={control}
+        name="name"
         label="What it is"
-        value={name}
         maxLength={120}
-        hint={file ? `left empty: ${file.name}` : undefined}
-        error={of("name")}
-        onText={setName}
+        hint={file ? `empty: ${file.name}` : undefined}
       />
-      <Field
+      <NumberField
+        control={control}
+        name="mass_g"
         label="Filament it took"
-        unit={massUnit()}
-        inputMode="decimal"
-        value={grams}
-        hint={file ? "left empty: by the file’s extruded length" : "left empty: not known"}
-        error={of("mass_g")}
-        onText={setGrams}
+        measure="mass"
+        hint={file ? "empty: worked out from the file’s extruded length" : "empty: not known"}
       />
-      <Field
-        label="Printed at, by this device’s clock"
-        type="datetime-local"
-        value={at}
-        error={when === null ? "Give a date and a time." : of("at")}
-        onText={setAt}
-      />
-      <Field
+      <MomentField control={control} name="at" label="Printed at" />
+      <TextField
+        control={control}
+        name="compensated"
         label="Compensated"
-        value={compensated}
         maxLength={200}
-        hint="what was done against the fault in place of drying: more retraction, hot air over the strings"
-        onText={setCompensated}
+        hint="what you did about the fault instead of drying: more retraction, hot air over the strings"
       />
-      {refused && !["name", "mass_g", "at"].includes(refused.field ?? "") && <Alert>{refused.message}</Alert>}
-      <Button type="submit" className={`${primary} self-start`} disabled={add.isPending || !lane}>
+      <Button kind="primary" type="submit" className="self-start" disabled={form.busy || !lane}>
         Save
       </Button>
     </Slip>
@@ -147,7 +139,7 @@ function FileLine({ file }: { file: PrintFile }) {
   ];
   return (
     <p className="mt-2 text-sm">
-      <strong>{file.name}</strong>: {told.filter((it) => it !== null).join(" · ")}
+      <strong>{file.name}</strong>: {told.filter((part) => part !== null).join(" · ")}
     </p>
   );
 }

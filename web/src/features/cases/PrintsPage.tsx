@@ -1,4 +1,3 @@
-import { Button } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
@@ -8,12 +7,13 @@ import { prints as printsQuery } from "./queries";
 import { countWord, fixed, hours } from "../../domain/numbers";
 import { massPlusMinus, temp } from "../../domain/quantities";
 import { when } from "../../domain/times";
+import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
 import { PageHeading } from "../../components/PageHeading";
 import { Skeleton } from "../../components/Skeleton";
 import { Trouble } from "../../components/Trouble";
 import { RemoveButton } from "../../components/RemoveButton";
-import { link, primary } from "../../components/classes";
+import { link } from "../../components/classes";
 import { PrintSlip } from "./PrintSlip";
 
 /** What was printed from which spool, when, with which file. */
@@ -27,7 +27,7 @@ export function PrintsPage() {
       <div className="mb-3 flex flex-wrap items-start justify-between gap-3">
         <PageHeading page="Prints">{sentence(prints)}</PageHeading>
         <Button
-          className={primary}
+          kind="primary"
           onClick={() => {
             setAdding(true);
           }}
@@ -42,9 +42,9 @@ export function PrintsPage() {
         </Link>
       </p>
       <ul className="flex flex-col gap-1.5">
-        {prints.map((it) => (
-          <li key={it.id}>
-            <PrintLine made={it} same={sameAs(it, prints)} />
+        {prints.map((print) => (
+          <li key={print.id}>
+            <PrintLine made={print} same={sameAs(print, prints)} />
           </li>
         ))}
       </ul>
@@ -66,8 +66,8 @@ function sentence(prints: readonly Print[]): string {
 }
 
 /** An earlier print of the very same file. */
-const sameAs = (it: Print, prints: readonly Print[]): Print | undefined =>
-  prints.find((other) => other.id !== it.id && it.file !== null && other.file?.id === it.file.id);
+const sameAs = (print: Print, prints: readonly Print[]): Print | undefined =>
+  prints.find((other) => other.id !== print.id && print.file !== null && other.file?.id === print.file.id);
 
 function PrintLine({ made, same }: { made: Print; same: Print | undefined }) {
   const remove = useRemovePrint();
@@ -97,7 +97,8 @@ function PrintLine({ made, same }: { made: Print; same: Print | undefined }) {
       </span>
       <span className="flex gap-4 text-sm sm:flex-col sm:gap-0.5">
         <Button
-          className={`${link} text-left`}
+          kind="link"
+          className="text-left"
           onClick={() => {
             badPrint(made.spool, made.id);
           }}

@@ -1,10 +1,10 @@
-import { Button, Radio, RadioGroup } from "@headlessui/react";
+import { Radio, RadioGroup } from "@headlessui/react";
 import { useState } from "react";
 import type { CaseFacts, FeatureId, Side } from "../../api/client";
 import { useRate } from "./acts";
+import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
 import { Slip } from "../../components/Slip";
-import { primary } from "../../components/classes";
 import { FEATURE_WORDS } from "./caseWords";
 import { Alert } from "../../components/Alert";
 import { latestPhoto, photoAddress } from "./photos";
@@ -27,13 +27,15 @@ export function RatingsSlip({ page, blind, onClose }: Props) {
     blind && Math.random() < 0.5 ? ["after", "before"] : ["before", "after"],
   );
   const [scores, setScores] = useState<Scores>(() =>
-    blind ? {} : Object.fromEntries(page.ratings.map((it) => [`${it.side} ${it.feature}`, it.score])),
+    blind
+      ? {}
+      : Object.fromEntries(page.ratings.map((rating) => [`${rating.side} ${rating.feature}`, rating.score])),
   );
   const names = blind ? ["left", "right"] : sides;
   return (
     <Slip
       wide
-      title={blind ? "Rate blind: which is which is told when you keep it" : "Rate features"}
+      title={blind ? "Rate blind: you see which is which once you save" : "Rate features"}
       onClose={onClose}
       onSubmit={() => {
         rate.mutate(
@@ -83,15 +85,15 @@ export function RatingsSlip({ page, blind, onClose }: Props) {
         <thead>
           <tr>
             <td />
-            {names.map((it) => (
-              <th key={it} scope="col" className="text-left font-bold">
-                {it}
+            {names.map((name) => (
+              <th key={name} scope="col" className="text-left font-bold">
+                {name}
               </th>
             ))}
           </tr>
         </thead>
         <tbody>
-          {FEATURES.filter((it) => !blind || !["sound", "strength"].includes(it)).map((feature) => (
+          {FEATURES.filter((kind) => !blind || !["sound", "strength"].includes(kind)).map((feature) => (
             <tr key={feature}>
               <th scope="row" className="py-0.5 pr-3 text-left font-normal">
                 {FEATURE_WORDS[feature]}
@@ -117,7 +119,8 @@ export function RatingsSlip({ page, blind, onClose }: Props) {
       {rate.error && <Alert>{rate.error.message}</Alert>}
       <Button
         type="submit"
-        className={`${primary} self-start`}
+        kind="primary"
+        className="self-start"
         disabled={rate.isPending || Object.keys(scores).length === 0}
       >
         Save

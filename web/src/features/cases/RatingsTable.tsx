@@ -3,13 +3,13 @@ import { FEATURE_WORDS } from "./caseWords";
 
 /** Ratings before against after, feature by feature: two marks on a rule from spoilt to clean. */
 export function RatingsTable({ page }: { page: CaseFacts }) {
-  const features = (Object.keys(FEATURE_WORDS) as FeatureId[]).filter((it) =>
-    page.ratings.some((rating) => rating.feature === it),
+  const features = (Object.keys(FEATURE_WORDS) as FeatureId[]).filter((key) =>
+    page.ratings.some((rating) => rating.feature === key),
   );
   if (features.length === 0) return null;
   const score = (feature: FeatureId, side: string) =>
-    page.ratings.find((it) => it.feature === feature && it.side === side)?.score;
-  const blind = page.ratings.every((it) => it.blind);
+    page.ratings.find((rating) => rating.feature === feature && rating.side === side)?.score;
+  const blind = page.ratings.every((rating) => rating.blind);
   return (
     <table className="w-full text-sm">
       <caption className="text-left font-bold">

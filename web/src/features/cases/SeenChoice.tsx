@@ -21,16 +21,16 @@ export function SeenChoice({ label, value, seen, unseen, onChoose }: Props) {
       value={value === null ? "" : value ? "seen" : "unseen"}
       className="flex w-full border-2 border-line text-sm sm:w-fit"
       onChange={(chosen: string) => {
-        onChoose(options.find((it) => it.value === chosen)?.to ?? null);
+        onChoose(options.find((option) => option.value === chosen)?.to ?? null);
       }}
     >
-      {options.map((it) => (
+      {options.map((option) => (
         <Radio
-          key={it.value}
-          value={it.value}
+          key={option.value}
+          value={option.value}
           className="grow cursor-pointer px-3 py-1.5 text-center data-checked:bg-ink data-checked:text-paper"
         >
-          {it.name}
+          {option.name}
         </Radio>
       ))}
     </RadioGroup>

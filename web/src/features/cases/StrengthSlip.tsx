@@ -1,15 +1,13 @@
-import { Button } from "@headlessui/react";
-import { useState } from "react";
 import { type CaseFacts } from "../../api/client";
 import { useNoteStrength } from "./acts";
-import { numbersIn } from "../../domain/typed";
-import { refusal } from "../../components/refusal";
+import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
-import { Choice } from "../../components/Choice";
-import { Field } from "../../components/Field";
 import { Slip } from "../../components/Slip";
-import { primary } from "../../components/classes";
-import { Alert } from "../../components/Alert";
+import { useWatch } from "react-hook-form";
+import { ChoiceField, TextField } from "../../forms/fields";
+import { someNumbers, words } from "../../forms/shape";
+import { useActForm } from "../../forms/useActForm";
+import * as z from "zod";
 
 type Strength = CaseFacts["strengths"][number];
 
@@ -22,59 +20,49 @@ const POSES = [
   { value: "lying", name: "printed lying" },
 ] as const;
 
+const SHAPE = z.object({
+  method: z.custom<Strength["method"]>(),
+  pose: z.custom<Strength["pose"]>(),
+  unit: words("the unit of the values", "N"),
+  before: someNumbers("every bar’s value before drying", "310 298 305"),
+  after: someNumbers("every bar’s value after drying", "402 395 411"),
+});
+
 /** Bars broken before and after. Strength across layers, in standing bars, changes first. */
 export function StrengthSlip({ page, onClose }: { page: CaseFacts; onClose: () => void }) {
   const note = useNoteStrength();
   const { notify } = useShell();
-  const [method, setWay] = useState<Strength["method"]>("pull");
-  const [pose, setPose] = useState<Strength["pose"]>("standing");
-  const [unit, setUnit] = useState("N");
-  const [before, setBefore] = useState("");
-  const [after, setAfter] = useState("");
-  const { refused, of } = refusal(note.error);
+  const form = useActForm(SHAPE, { method: "pull", pose: "standing", unit: "N", before: "", after: "" });
+  const { control } = form;
+  const unit = useWatch({ control, name: "unit" });
+  const submit = form.submit(async (body) => {
+    const { undo } = await note.mutateAsync({ id: page.case.id, body });
+    onClose();
+    notify({ text: "Saved the strengths.", undo });
+  });
   return (
-    <Slip
-      title="Strength before and after"
-      onClose={onClose}
-      onSubmit={() => {
-        note.mutate(
-          {
-            id: page.case.id,
-            body: { method, pose, unit, before: numbersIn(before), after: numbersIn(after) },
-          },
-          {
-            onSuccess: ({ undo }) => {
-              onClose();
-              notify({ text: "Saved the strengths.", undo });
-            },
-          },
-        );
-      }}
-    >
-      <Choice label="The bars were" value={method} options={METHODS} onChoose={setWay} across />
-      <Choice label="and" value={pose} options={POSES} onChoose={setPose} across />
-      <Field label="Unit of the values" value={unit} maxLength={12} error={of("unit")} onText={setUnit} />
-      <Field
+    <Slip title="Strength before and after" problem={form.problem} onClose={onClose} onSubmit={submit}>
+      <ChoiceField control={control} name="method" label="The bars were" options={METHODS} across />
+      <ChoiceField control={control} name="pose" label="and" options={POSES} across />
+      <TextField control={control} name="unit" label="Unit of the values" maxLength={12} />
+      <TextField
+        control={control}
+        name="before"
         label="Before drying"
         unit={unit}
-        value={before}
         hint="every bar’s value, with spaces between"
-        error={of("before")}
-        onText={setBefore}
       />
-      <Field
+      <TextField
+        control={control}
+        name="after"
         label="After drying"
         unit={unit}
-        value={after}
-        hint="one bar a side tells no uncertainty; three or more do"
-        error={of("after")}
-        onText={setAfter}
+        hint="with one bar a side the uncertainty is unknown; break three or more"
       />
       <p className="border-l-4 border-heat pl-2 text-sm">
         Bars break suddenly: wear eye protection and keep your fingers away.
       </p>
-      {refused && !of("before") && !of("after") && !of("unit") && <Alert>{refused.message}</Alert>}
-      <Button type="submit" className={`${primary} self-start`} disabled={note.isPending}>
+      <Button type="submit" kind="primary" className="self-start" disabled={form.busy}>
         Save
       </Button>
     </Slip>

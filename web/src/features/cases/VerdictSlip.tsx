@@ -1,70 +1,63 @@
-import { Button } from "@headlessui/react";
-import { useState } from "react";
 import { type CaseFacts, type CauseId, type VerdictKind } from "../../api/client";
 import { useCloseCase } from "./acts";
+import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
-import { Choice } from "../../components/Choice";
-import { Field } from "../../components/Field";
-import { Picker } from "../../components/Picker";
 import { Slip } from "../../components/Slip";
-import { primary } from "../../components/classes";
 import { CAUSE_STEPS, CAUSE_WORDS, chances, VERDICT_WORDS, verdictSentence } from "./caseWords";
 import { thresholdMove } from "../materials/thresholdWords";
-import { Alert } from "../../components/Alert";
-import { refusal } from "../../components/refusal";
+import { useWatch } from "react-hook-form";
+import { ChoiceField, PickField, TextField } from "../../forms/fields";
+import { maybeWords } from "../../forms/shape";
+import { useActForm } from "../../forms/useActForm";
+import * as z from "zod";
 
 const KINDS = Object.keys(VERDICT_WORDS) as VerdictKind[];
 const NAMES_A_CAUSE: readonly VerdictKind[] = ["water_and_other", "other"];
+
+const SHAPE = z.object({
+  kind: z.custom<VerdictKind>(),
+  cause: z.custom<CauseId>(),
+  note: maybeWords,
+});
 
 /** Close the case: the verdict, the other cause where there is one, and what it will make of the thresholds. */
 export function VerdictSlip({ page, onClose }: { page: CaseFacts; onClose: () => void }) {
   const close = useCloseCase();
   const { notify } = useShell();
-  const [kind, setKind] = useState<VerdictKind>(page.evidence.suggested);
-  const [cause, setCause] = useState<CauseId>(page.evidence.other);
-  const [note, setNote] = useState("");
-  const named = NAMES_A_CAUSE.includes(kind);
-  const { refused } = refusal(close.error);
+  const form = useActForm(SHAPE, { kind: page.evidence.suggested, cause: page.evidence.other, note: "" });
+  const { control } = form;
+  const [kind, cause] = useWatch({ control, name: ["kind", "cause"] });
+  const submit = form.submit(async ({ note, ...values }) => {
+    const verdict = { ...values, cause: NAMES_A_CAUSE.includes(values.kind) ? values.cause : ("" as const) };
+    const { undo } = await close.mutateAsync({ id: page.case.id, body: { ...verdict, note } });
+    onClose();
+    notify({ text: `Closed. ${verdictSentence(verdict)}`, undo });
+  });
   return (
-    <Slip
-      title="How does it stand?"
-      onClose={onClose}
-      onSubmit={() => {
-        close.mutate(
-          { id: page.case.id, body: { kind, cause: named ? cause : "", note } },
-          {
-            onSuccess: ({ undo }) => {
-              onClose();
-              notify({ text: `Closed. ${verdictSentence({ kind, cause: named ? cause : "" })}`, undo });
-            },
-          },
-        );
-      }}
-    >
+    <Slip title="How does it stand?" problem={form.problem} onClose={onClose} onSubmit={submit}>
       <p className="text-sm text-muted">
         The evidence says {chances(page.evidence.p_water)} that it was the water. The verdict is yours.
       </p>
-      <Choice
+      <ChoiceField
+        control={control}
+        name="kind"
         label="Verdict"
-        value={kind}
-        options={KINDS.map((it) => ({ value: it, ...VERDICT_WORDS[it] }))}
-        onChoose={setKind}
+        options={KINDS.map((kind) => ({ value: kind, ...VERDICT_WORDS[kind] }))}
       />
-      {named && (
-        <Picker
+      {NAMES_A_CAUSE.includes(kind) && (
+        <PickField
+          control={control}
+          name="cause"
           label="What else"
-          value={cause}
           options={(Object.keys(CAUSE_WORDS) as CauseId[])
-            .filter((it) => it !== "water")
-            .map((it) => ({ value: it, name: CAUSE_WORDS[it] }))}
+            .filter((key) => key !== "water")
+            .map((key) => ({ value: key, name: CAUSE_WORDS[key] }))}
           hint={CAUSE_STEPS[cause]}
-          onChoose={setCause}
         />
       )}
-      <Field label="Note" value={note} maxLength={400} onText={setNote} />
+      <TextField control={control} name="note" label="Note" maxLength={400} />
       <p className="text-sm">{lessonLine(page, kind)}</p>
-      {refused && <Alert>{refused.message}</Alert>}
-      <Button type="submit" className={`${primary} self-start`} disabled={close.isPending}>
+      <Button kind="primary" type="submit" className="self-start" disabled={form.busy}>
         Close the case
       </Button>
     </Slip>
@@ -76,7 +69,7 @@ function lessonLine(page: CaseFacts, kind: VerdictKind): string {
   if (!thresholds) return "";
   if (thresholds.typed)
     return `You set the thresholds of ${page.material_short} yourself, so cases leave them alone.`;
-  const after = thresholds.if_closed.find((it) => it.kind === kind)?.thresholds;
+  const after = thresholds.if_closed.find((outcome) => outcome.kind === kind)?.thresholds;
   if (!after)
     return kind === "no_finding"
       ? "With no finding, the thresholds stay as they are."

@@ -1,9 +1,8 @@
-import { Button } from "@headlessui/react";
 import type { CaseEvidence, CaseFacts, SignId } from "../../api/client";
 import { useNoteSigns, useRemoveOwn } from "./acts";
 import { fixed, percent } from "../../domain/numbers";
+import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
-import { link } from "../../components/classes";
 import { CAUSE_WORDS, inTen, SIGN_WORDS } from "./caseWords";
 import { SeenChoice } from "./SeenChoice";
 import { Alert } from "../../components/Alert";
@@ -35,13 +34,13 @@ export function SignDetail({ page, weight, sign }: { page: CaseFacts; weight: We
     <div className="flex flex-col gap-3 text-sm">
       <p className="max-w-prose">
         {weight.why} Without it: {inTen(weight.p_without)}.
-        {weight.share < 1 && " A stronger sign of its kind was looked for too, so this one counts by half."}
+        {weight.share < 1 && " A stronger related sign was looked for too, so this one counts half."}
       </p>
       <dl className="flex flex-wrap gap-x-6 gap-y-1">
-        {weight.chances.map((it) => (
-          <div key={it.cause} className={it.cause === "water" ? "font-bold" : ""}>
-            <dt className="inline">{CAUSE_WORDS[it.cause]} </dt>
-            <dd className="inline num">{fixed(100 * (weight.seen ? it.p : 1 - it.p), 0)} %</dd>
+        {weight.chances.map((chance) => (
+          <div key={chance.cause} className={chance.cause === "water" ? "font-bold" : ""}>
+            <dt className="inline">{CAUSE_WORDS[chance.cause]} </dt>
+            <dd className="inline num">{fixed(100 * (weight.seen ? chance.p : 1 - chance.p), 0)} %</dd>
           </div>
         ))}
       </dl>
@@ -76,18 +75,18 @@ export function SignDetail({ page, weight, sign }: { page: CaseFacts; weight: We
 export function OwnDetail({ page, weight }: { page: CaseFacts; weight: Weight }) {
   const remove = useRemoveOwn();
   const { notify } = useShell();
-  const own = page.own_observations.find((it) => it.text === weight.text);
+  const own = page.own_observations.find((observation) => observation.text === weight.text);
   if (!own) return null;
   return (
     <p className="text-sm">
       You hold it to be {own.times >= 1 ? fixed(own.times, 1) : fixed(1 / own.times, 1)} times likelier when
       it is {own.times >= 1 ? "the water" : "something else"}.{" "}
       <Button
-        className={link}
+        kind="link"
         onClick={() => {
           remove.mutate(own.id, {
             onSuccess: ({ undo }) => {
-              notify({ text: "Took it off the case.", undo });
+              notify({ text: "Removed it from the case.", undo });
             },
           });
         }}

@@ -1,4 +1,5 @@
-import { Button } from "@headlessui/react";
+import { Button as Plain } from "@headlessui/react";
+import { Button } from "../../components/Button";
 import { Link } from "react-router";
 import type { CaseFacts, CheckId, NextCheck } from "../../api/client";
 import { fixed } from "../../domain/numbers";
@@ -14,7 +15,7 @@ interface Props {
 
 /** What would settle it: checks not yet done, by what they tell for a minute of one's own time. */
 export function WhatNext({ page, onCheck }: Props) {
-  const worth = page.next.filter((it) => it.bits >= LEAST_BITS);
+  const worth = page.next.filter((check) => check.bits >= LEAST_BITS);
   return (
     <section aria-label="What would settle it">
       <h2>What would settle it</h2>
@@ -23,25 +24,25 @@ export function WhatNext({ page, onCheck }: Props) {
       </p>
       {worth.length === 0 && <p>No check on the list would tell more. Close the case.</p>}
       <ol className="flex flex-col gap-1.5">
-        {worth.slice(0, SHOWN).map((it) => (
-          <li key={it.check}>
-            <Check check={it} page={page} onCheck={onCheck} />
+        {worth.slice(0, SHOWN).map((check) => (
+          <li key={check.check}>
+            <Check check={check} page={page} onCheck={onCheck} />
           </li>
         ))}
       </ol>
       {worth.length > SHOWN && (
         <p className="mt-1 text-sm text-muted">
           Also:{" "}
-          {worth.slice(SHOWN).map((it, index) => (
-            <span key={it.check}>
+          {worth.slice(SHOWN).map((check, index) => (
+            <span key={check.check}>
               {index > 0 && ", "}
               <Button
-                className="underline underline-offset-2"
+                kind="link"
                 onClick={() => {
-                  onCheck(it.check);
+                  onCheck(check.check);
                 }}
               >
-                {CHECK_WORDS[it.check].name.toLowerCase()}
+                {CHECK_WORDS[check.check].name.toLowerCase()}
               </Button>
             </span>
           ))}
@@ -77,13 +78,13 @@ function Check({ check, page, onCheck }: { check: NextCheck } & Props) {
       </Link>
     );
   return (
-    <Button
+    <Plain
       className={box}
       onClick={() => {
         onCheck(check.check);
       }}
     >
       {inside}
-    </Button>
+    </Plain>
   );
 }

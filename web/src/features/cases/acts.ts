@@ -37,7 +37,7 @@ export const useChangeCase = () =>
     { refreshes: caseKeys },
   );
 
-/** `onGone` leaves the case's room before all is asked for again: there is nothing at its address any more. */
+/** `onGone` leaves the case's page before all is asked for again: there is nothing at its address any more. */
 export const useRemoveCase = (onGone: (undo: number | null) => void) =>
   useAct(
     async (id: number) => {

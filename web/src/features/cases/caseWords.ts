@@ -230,7 +230,7 @@ export const VERDICT_WORDS: Record<VerdictKind, { name: string; note: string }> 
   },
   wet_not_cause: { name: "Wet, not the cause", note: "there was water, but it did not cause this" },
   other: { name: "Something else", note: "name it; the verdict lists the next steps" },
-  no_finding: { name: "No finding", note: "nobody can say; the thresholds stay as they are" },
+  no_finding: { name: "No finding", note: "we can’t tell; the thresholds stay as they are" },
 };
 
 /** A chance in plain words: "9 chances in 10", "98 chances in 100". */
@@ -276,7 +276,7 @@ export function verdictSentence(verdict: { kind: VerdictKind; cause: string }): 
     case "other":
       return `Not the water: ${cause}.`;
     case "no_finding":
-      return "No finding: nobody could say.";
+      return "No finding: it could not be settled.";
   }
 }
 
@@ -308,7 +308,7 @@ export function tableRange(evidence: CaseEvidence): string {
 
 /** The sentence over the list. */
 export function casesSentence(rows: readonly CaseRow[]): string {
-  const open = rows.filter((it) => it.verdict === null);
+  const open = rows.filter((row) => row.verdict === null);
   const first = open[0];
   if (!first) {
     return rows.length === 0

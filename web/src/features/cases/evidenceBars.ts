@@ -33,15 +33,17 @@ const NAMED = [
 
 /** The scale from bits to pixels, wide enough for every bar and for 9 in 10 either way, and its named chances. */
 export function barScale(bars: readonly Bar[], width: number, pad: number) {
-  const ends = bars.flatMap((it) => [it.from, it.to]);
+  const ends = bars.flatMap((bar) => [bar.from, bar.to]);
   const low = Math.min(bitsOf(0.12), ...ends);
   const high = Math.max(bitsOf(0.88), ...ends);
   const x = scaleLinear([low, high], [pad, width - pad]);
-  const all = NAMED.map((it) => ({ ...it, at: bitsOf(it.p) })).filter((it) => it.at >= low && it.at <= high);
+  const all = NAMED.map((named) => ({ ...named, at: bitsOf(named.p) })).filter(
+    (named) => named.at >= low && named.at <= high,
+  );
   // Names that would run into each other give way, those nearest to even last.
   const kept: typeof all = [];
-  for (const it of [...all].sort((a, b) => Math.abs(a.at) - Math.abs(b.at))) {
-    if (kept.every((other) => Math.abs(x(other.at) - x(it.at)) > 74)) kept.push(it);
+  for (const named of [...all].sort((a, b) => Math.abs(a.at) - Math.abs(b.at))) {
+    if (kept.every((other) => Math.abs(x(other.at) - x(named.at)) > 74)) kept.push(named);
   }
   return { x, named: kept };
 }

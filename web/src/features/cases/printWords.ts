@@ -21,10 +21,10 @@ const FACTS: Record<string, { name: string; unit: string; places: number }> = {
 };
 
 /** "retraction 0.8 → 1.4 mm" */
-export function differenceWords(it: Difference): string {
-  const fact = FACTS[it.name] ?? { name: it.name, unit: "", places: 2 };
+export function differenceWords(difference: Difference): string {
+  const fact = FACTS[difference.name] ?? { name: difference.name, unit: "", places: 2 };
   const told = (value: number | null) => (value === null ? "not said" : fixed(value, fact.places));
-  return `${fact.name} ${told(it.one)} → ${told(it.other)} ${fact.unit}`.trim();
+  return `${fact.name} ${told(difference.one)} → ${told(difference.other)} ${fact.unit}`.trim();
 }
 
 /** Whether the two prints had the same file, and what that means for the comparison. */
@@ -46,10 +46,10 @@ export function sameFileWords(page: CaseFacts): string {
 type Change = CaseFacts["strengths"][number]["change"];
 
 /** "+64 % (44 to 84)", or that it is no finding. */
-export function changeWords(it: Change): string {
-  const sign = it.change_pct > 0 ? "+" : "";
-  const value = `${sign}${fixed(it.change_pct, 0)} %`;
-  if (it.low_pct === null || it.high_pct === null) return `${value}, one bar each: no finding`;
-  const range = `(${fixed(it.low_pct, 0)} to ${fixed(it.high_pct, 0)})`;
-  return it.finding ? `${value} ${range}` : `${value} ${range}: no finding`;
+export function changeWords(change: Change): string {
+  const sign = change.change_pct > 0 ? "+" : "";
+  const value = `${sign}${fixed(change.change_pct, 0)} %`;
+  if (change.low_pct === null || change.high_pct === null) return `${value}, one bar each: no finding`;
+  const range = `(${fixed(change.low_pct, 0)} to ${fixed(change.high_pct, 0)})`;
+  return change.finding ? `${value} ${range}` : `${value} ${range}: no finding`;
 }

@@ -1,17 +1,17 @@
-import { Button } from "@headlessui/react";
 import { area, line } from "d3-shape";
 import { scaleLinear } from "d3-scale";
-import { useState } from "react";
 import { type Dryer } from "../../api/client";
 import { useAddProbe, useRemoveProbe } from "./acts";
-import { parseTyped } from "../../domain/typed";
-import { bareTemp, temp, typedTemp } from "../../domain/quantities";
-import { tempUnit, toTemp } from "../../domain/units";
+import { bareTemp, temp } from "../../domain/quantities";
+import { toTemp } from "../../domain/units";
+import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
-import { Field } from "../../components/Field";
 import { RemoveButton } from "../../components/RemoveButton";
-import { quiet } from "../../components/classes";
-import { refusal } from "../../components/refusal";
+import { Alert } from "../../components/Alert";
+import { NumberField } from "../../forms/fields";
+import { maybeQuantity, quantity } from "../../forms/shape";
+import { useActForm } from "../../forms/useActForm";
+import * as z from "zod";
 
 const WIDTH = 300;
 const HEIGHT = 230;
@@ -135,73 +135,40 @@ function Pairs({ dryer }: { dryer: Dryer }) {
   );
 }
 
+const SHAPE = z.object({
+  set_c: quantity("temp", "what was set", 60),
+  air_c: quantity("temp", "what the probe showed", 55.5),
+  room_c: maybeQuantity("temp", "the room’s temperature", 21.5),
+});
+const NO_PAIR = { set_c: "", air_c: "", room_c: "" };
+
 function PairForm({ dryer }: { dryer: Dryer }) {
   const { notify } = useShell();
   const add = useAddProbe();
-  const [set, setSet] = useState("");
-  const [air, setAir] = useState("");
-  const [room, setRoom] = useState("");
-  const { refused, of } = refusal(add.error);
+  const form = useActForm(SHAPE, NO_PAIR);
+  const { control } = form;
+  const submit = form.submit(async (body) => {
+    const { undo } = await add.mutateAsync({ id: dryer.id, body });
+    form.reset(NO_PAIR);
+    notify({ text: `Noted a probe pair for ${dryer.name}.`, undo });
+  });
   const bed = dryer.calibration.kind === "bed";
-
   return (
     <form
       noValidate
       className="flex flex-col gap-2"
       onSubmit={(event) => {
         event.preventDefault();
-        add.mutate(
-          {
-            id: dryer.id,
-            body: {
-              set_c: typedTemp(set),
-              air_c: typedTemp(air),
-              room_c: parseTyped(room) === null ? null : typedTemp(room),
-            },
-          },
-          {
-            onSuccess: ({ undo }) => {
-              setSet("");
-              setAir("");
-              setRoom("");
-              notify({ text: `Noted a probe pair of ${dryer.name}.`, undo });
-            },
-          },
-        );
+        submit();
       }}
     >
-      <div className="grid grid-cols-3 gap-2">
-        <Field
-          label={bed ? "Bed" : "Set"}
-          unit={tempUnit()}
-          inputMode="decimal"
-          value={set}
-          error={of("set_c")}
-          onText={setSet}
-        />
-        <Field
-          label="Air"
-          unit={tempUnit()}
-          inputMode="decimal"
-          value={air}
-          error={of("air_c")}
-          onText={setAir}
-        />
-        <Field
-          label="Room"
-          unit={tempUnit()}
-          inputMode="decimal"
-          value={room}
-          error={of("room_c")}
-          onText={setRoom}
-        />
+      <div className="grid grid-cols-3 items-start gap-2">
+        <NumberField control={control} name="set_c" label={bed ? "Bed" : "Set"} measure="temp" />
+        <NumberField control={control} name="air_c" label="Air" measure="temp" />
+        <NumberField control={control} name="room_c" label="Room" measure="temp" />
       </div>
-      {refused && !["set_c", "air_c", "room_c"].includes(refused.field ?? "") && (
-        <p role="alert" className="text-sm font-bold text-heat">
-          {refused.message}
-        </p>
-      )}
-      <Button type="submit" className={`${quiet} self-start`} disabled={add.isPending}>
+      {form.problem !== undefined && <Alert>{form.problem}</Alert>}
+      <Button kind="quiet" type="submit" className="self-start" disabled={form.busy}>
         Note the pair
       </Button>
     </form>

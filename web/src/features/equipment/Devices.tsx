@@ -1,4 +1,3 @@
-import { Button } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { type Device, type Dryer, type Scale } from "../../api/client";
@@ -6,15 +5,17 @@ import { useAddDevice, useRemoveDevice, useRenewToken } from "./acts";
 import { devices as devicesQuery } from "./queries";
 import { places as placesQuery } from "../storage/queries";
 import { since } from "../../domain/times";
-import { Field } from "../../components/Field";
-import { Picker } from "../../components/Picker";
+import { Button } from "../../components/Button";
 import { Slip } from "../../components/Slip";
 import { RemoveButton } from "../../components/RemoveButton";
-import { link, primary, quiet } from "../../components/classes";
 import { DEVICE_WORDS } from "./words";
 import { LoggerFile } from "./LoggerFile";
-import { Alert } from "../../components/Alert";
-import { refusal } from "../../components/refusal";
+import { useWatch } from "react-hook-form";
+import { PickField, TextField } from "../../forms/fields";
+import { optionsOf } from "../../forms/options";
+import { words } from "../../forms/shape";
+import { useActForm } from "../../forms/useActForm";
+import * as z from "zod";
 
 const OPEN_KINDS: readonly string[] = ["shelf", "printer", "warm_box"];
 
@@ -31,10 +32,10 @@ export function Devices({ dryers, scales }: Props) {
   const [open, setOpen] = useState<"add" | "file" | null>(null);
   const [told, setTold] = useState<{ name: string; token: string } | null>(null);
   const { data: places = [] } = useQuery(placesQuery);
-  const at = (it: Device) =>
-    dryers.find((dryer) => dryer.id === it.dryer)?.name ??
-    places.find((place) => place.id === it.place)?.name ??
-    scales.find((scale) => scale.id === it.scale)?.name ??
+  const at = (device: Device) =>
+    dryers.find((dryer) => dryer.id === device.dryer)?.name ??
+    places.find((place) => place.id === device.place)?.name ??
+    scales.find((scale) => scale.id === device.scale)?.name ??
     "the room";
   const close = () => {
     setOpen(null);
@@ -44,21 +45,21 @@ export function Devices({ dryers, scales }: Props) {
       <h2 className="text-sm font-normal text-muted">Devices that send readings</h2>
       {data?.length === 0 && <p className="text-sm">None yet. You can also read in a logger’s file.</p>}
       <ul>
-        {data?.map((it) => (
-          <li key={it.id} className="border-b border-line py-1">
-            <strong>{it.name}</strong>
+        {data?.map((device) => (
+          <li key={device.id} className="border-b border-line py-1">
+            <strong>{device.name}</strong>
             <span className="block text-sm text-muted">
-              {DEVICE_WORDS[it.kind]} · {at(it)} ·{" "}
-              {it.last_seen ? `${since(new Date(it.last_seen), new Date())} ago` : "never heard"}
+              {DEVICE_WORDS[device.kind]} · {at(device)} ·{" "}
+              {device.last_seen ? `${since(new Date(device.last_seen), new Date())} ago` : "never heard"}
             </span>
             <span className="flex gap-3 text-sm">
               <Button
-                className={link}
-                aria-label={`New token for ${it.name}`}
+                kind="link"
+                aria-label={`New token for ${device.name}`}
                 onClick={() => {
-                  renew.mutate(it.id, {
+                  renew.mutate(device.id, {
                     onSuccess: ({ token }) => {
-                      setTold({ name: it.name, token });
+                      setTold({ name: device.name, token });
                     },
                   });
                 }}
@@ -67,9 +68,9 @@ export function Devices({ dryers, scales }: Props) {
               </Button>
               <RemoveButton
                 removal={remove}
-                id={it.id}
-                label={`Remove ${it.name}`}
-                done={`Removed ${it.name}.`}
+                id={device.id}
+                label={`Remove ${device.name}`}
+                done={`Removed ${device.name}.`}
               />
             </span>
           </li>
@@ -77,7 +78,7 @@ export function Devices({ dryers, scales }: Props) {
       </ul>
       <div className="mt-1 flex flex-wrap gap-3 text-sm">
         <Button
-          className={link}
+          kind="link"
           onClick={() => {
             setOpen("add");
           }}
@@ -85,7 +86,7 @@ export function Devices({ dryers, scales }: Props) {
           add a device
         </Button>
         <Button
-          className={link}
+          kind="link"
           onClick={() => {
             setOpen("file");
           }}
@@ -116,7 +117,7 @@ function Token({ name, token, onClose }: { name: string; token: string; onClose:
       <p className="text-sm text-muted">
         It sends to {window.location.origin}/api/ingest/ with the header “Authorization: Bearer …”.
       </p>
-      <Button type="submit" className={`${primary} justify-center`}>
+      <Button type="submit" kind="primary" className="justify-center">
         I have it
       </Button>
     </Slip>
@@ -128,77 +129,55 @@ interface AddProps extends Props {
   onAdded: (told: { name: string; token: string }) => void;
 }
 
+const SHAPE = z.object({
+  name: words("a name", "shelf logger"),
+  kind: z.custom<Device["kind"]>(),
+  at: z.string(),
+  scale: z.number(),
+});
+
 function AddDevice({ dryers, scales, onClose, onAdded }: AddProps) {
   const add = useAddDevice();
-  const [name, setName] = useState("");
-  const [kind, setKind] = useState<Device["kind"]>("logger");
   const { data: places = [] } = useQuery(placesQuery);
-  const containers = places.filter((it) => !OPEN_KINDS.includes(it.kind));
-  const [at, setAt] = useState("room");
-  const [scale, setScale] = useState(scales[0]?.id ?? 0);
-  const { refused } = refusal(add.error);
+  const containers = places.filter((place) => !OPEN_KINDS.includes(place.kind));
+  const form = useActForm(SHAPE, { name: "", kind: "logger", at: "room", scale: scales[0]?.id ?? 0 });
+  const { control } = form;
+  const isScale = useWatch({ control, name: "kind" }) === "scale";
+  const submit = form.submit(async ({ name, kind, at, scale }) => {
+    const [what, id] = at.split(" ");
+    const where = kind === "scale" ? { scale } : what === "room" ? {} : { [what ?? ""]: Number(id) };
+    const { device, token } = await add.mutateAsync({ name, kind, ...where });
+    onClose();
+    onAdded({ name: device.name, token });
+  });
   return (
-    <Slip
-      title="Add a device"
-      onClose={onClose}
-      onSubmit={() => {
-        const [what, id] = at.split(" ");
-        const where = kind === "scale" ? { scale } : what === "room" ? {} : { [what ?? ""]: Number(id) };
-        add.mutate(
-          { name, kind, ...where },
-          {
-            onSuccess: ({ device, token }) => {
-              onClose();
-              onAdded({ name: device.name, token });
-            },
-          },
-        );
-      }}
-    >
-      <Field
-        label="Name"
-        value={name}
-        maxLength={60}
-        error={refused?.field === "name" ? refused.message : undefined}
-        onText={(text) => {
-          setName(text);
-          add.reset();
-        }}
-      />
-      <Picker
-        label="It is"
-        value={kind}
-        options={Object.entries(DEVICE_WORDS).map(([value, words]) => ({
-          value: value as Device["kind"],
-          name: words,
-        }))}
-        onChoose={setKind}
-      />
-      {kind === "scale" ? (
-        <Picker
+    <Slip title="Add a device" problem={form.problem} onClose={onClose} onSubmit={submit}>
+      <TextField control={control} name="name" label="Name" maxLength={60} />
+      <PickField control={control} name="kind" label="It is" options={optionsOf(DEVICE_WORDS)} />
+      {isScale ? (
+        <PickField
+          control={control}
+          name="scale"
           label="Scale"
-          value={scale}
-          options={scales.map((it) => ({ value: it.id, name: it.name }))}
-          onChoose={setScale}
+          options={scales.map((scale) => ({ value: scale.id, name: scale.name }))}
         />
       ) : (
-        <Picker
+        <PickField
+          control={control}
+          name="at"
           label="It is at"
-          value={at}
           options={[
-            { value: "room", name: "the room", note: "a logger here tells the room’s air" },
-            ...dryers.map((it) => ({ value: `dryer ${it.id}`, name: it.name })),
-            ...containers.map((it) => ({
-              value: `place ${it.id}`,
-              name: it.name,
-              note: "a logger here tells what gets in",
+            { value: "room", name: "the room", note: "a logger here measures the room’s air" },
+            ...dryers.map((dryer) => ({ value: `dryer ${dryer.id}`, name: dryer.name })),
+            ...containers.map((container) => ({
+              value: `place ${container.id}`,
+              name: container.name,
+              note: "a logger here measures what leaks in",
             })),
           ]}
-          onChoose={setAt}
         />
       )}
-      {refused && refused.field !== "name" && <Alert>{refused.message}</Alert>}
-      <Button type="submit" className={`${quiet} justify-center`} disabled={add.isPending}>
+      <Button kind="quiet" type="submit" className="justify-center" disabled={form.busy}>
         Add it and show its token
       </Button>
     </Slip>

@@ -1,15 +1,15 @@
-import { Button } from "@headlessui/react";
-import { useState } from "react";
+import { type Control, useWatch } from "react-hook-form";
+import type * as z from "zod";
 import { type Dryer, type DryerKind } from "../../api/client";
 import { useAddDryer, useChangeDryer, useRemoveDryer } from "./acts";
+import { measured } from "../../domain/measures";
 import { useShell } from "../../components/shell";
-import { Choice } from "../../components/Choice";
-import { Field } from "../../components/Field";
-import { Picker } from "../../components/Picker";
-import { link, panel, primary } from "../../components/classes";
-import { bodyOf, type Draft, draftOf, GROUPS, type KitField, NEEDED, shownValue, unitOf } from "./fields";
 import { Alert } from "../../components/Alert";
-import { refusal } from "../../components/refusal";
+import { Button } from "../../components/Button";
+import { panel } from "../../components/classes";
+import { ChoiceField, NumberField, PickField, TextField } from "../../forms/fields";
+import { useActForm } from "../../forms/useActForm";
+import { bodyOf, type Draft, draftOf, GROUPS, type KitField, NEEDED, SHAPE, unitOf } from "./fields";
 
 interface Props {
   dryer: Dryer | undefined;
@@ -17,40 +17,26 @@ interface Props {
   onKept: (id: number) => void;
 }
 
+const FANS = [
+  { value: "yes", name: "yes" },
+  { value: "no", name: "no" },
+  { value: "unknown", name: "?" },
+] as const;
+
 /** A dryer's facts. What is left empty is not known; plans then use what is usual for its kind, and say so. */
 export function DryerForm({ dryer, kinds, onKept }: Props) {
   const { notify } = useShell();
   const add = useAddDryer();
   const change = useChangeDryer();
   const remove = useRemoveDryer();
-  const [draft, setDraft] = useState<Draft>(() => draftOf(dryer));
-  const kind = kinds.find((it) => it.kind === draft.kind);
-  const failed = add.error ?? change.error ?? remove.error;
-  const { refused } = refusal(failed);
-  const of = (field: string) => (refused?.field?.split(".")[0] === field ? refused.message : undefined);
-  const write = (values: Partial<Draft>) => {
-    setDraft({ ...draft, ...values });
-    [add, change, remove].forEach((act) => {
-      act.reset();
-    });
-  };
-  const kept = (answer: { dryer: Dryer; undo: number | null }) => {
+  const form = useActForm(SHAPE, draftOf(dryer));
+  const { control } = form;
+  const submit = form.submit(async (values) => {
+    const body = bodyOf(values);
+    const answer = dryer ? await change.mutateAsync({ id: dryer.id, body }) : await add.mutateAsync(body);
     notify({ text: `Saved ${answer.dryer.name}.`, undo: answer.undo });
     onKept(answer.dryer.id);
-  };
-
-  function submit() {
-    const body = bodyOf(draft);
-    if (dryer) change.mutate({ id: dryer.id, body }, { onSuccess: kept });
-    else add.mutate(body, { onSuccess: kept });
-  }
-
-  const known = new Set([
-    ...GROUPS.flatMap((group) => group.fields.map((it) => it.name as string)),
-    "name",
-    "note",
-  ]);
-  const elsewhere = refused && !known.has(refused.field?.split(".")[0] ?? "") ? refused.message : undefined;
+  });
   return (
     <form
       noValidate
@@ -62,91 +48,53 @@ export function DryerForm({ dryer, kinds, onKept }: Props) {
       }}
     >
       <div className="grid gap-3 sm:grid-cols-2">
-        <Field
-          label="Name"
-          value={draft.name}
-          maxLength={60}
-          error={of("name")}
-          onText={(name) => {
-            write({ name });
-          }}
-        />
-        <Picker
+        <TextField control={control} name="name" label="Name" maxLength={60} />
+        <PickField
+          control={control}
+          name="kind"
           label="Kind"
-          value={draft.kind}
-          options={kinds.map((it) => ({ value: it.kind, name: it.name }))}
-          onChoose={(next) => {
-            write({ kind: next });
-          }}
+          options={kinds.map((kind) => ({ value: kind.kind, name: kind.name }))}
         />
       </div>
       {GROUPS.map((group) => (
         <fieldset key={group.title}>
           <legend className="mb-1 font-bold">{group.title}</legend>
           <div className="grid grid-cols-2 items-start gap-x-3 gap-y-2 sm:grid-cols-4">
-            {group.fields.map((it) => (
-              <Field
-                key={it.name}
-                label={it.label}
-                unit={unitOf(it)}
-                inputMode="decimal"
-                value={draft.numbers[it.name] ?? ""}
-                error={of(it.name)}
-                hint={hintOf(it, draft, kind, dryer)}
-                onText={(text) => {
-                  write({ numbers: { ...draft.numbers, [it.name]: text } });
-                }}
-              />
+            {group.fields.map((field) => (
+              <Fact key={field.name} control={control} it={field} kinds={kinds} dryer={dryer} />
             ))}
           </div>
         </fieldset>
       ))}
       <div className="grid gap-3 sm:grid-cols-3">
-        <Field
+        <TextField
+          control={control}
+          name="timer_choices_h"
           label="Timer settings, h"
-          value={draft.choices}
           hint="for example 3, 5, 9; leave empty for any"
-          error={of("timer_choices_h")}
-          onText={(choices) => {
-            write({ choices });
-          }}
         />
-        <Field
+        <TextField
+          control={control}
+          name="levels"
           label="Levels in place of degrees"
-          value={draft.levels}
           hint="for example mild 42, full 58"
-          error={of("levels")}
-          onText={(levels) => {
-            write({ levels });
-          }}
         />
-        <Choice
-          label="Fan"
-          across
-          value={draft.fan}
-          options={[
-            { value: "yes", name: "yes" },
-            { value: "no", name: "no" },
-            { value: "unknown", name: "?" },
-          ]}
-          onChoose={(fan) => {
-            write({ fan });
-          }}
-        />
+        <ChoiceField control={control} name="fan" label="Fan" across options={FANS} />
       </div>
-      {elsewhere && <Alert>{elsewhere}</Alert>}
+      {form.problem !== undefined && <Alert>{form.problem}</Alert>}
       <div className="flex items-center gap-4">
-        <Button type="submit" className={primary} disabled={add.isPending || change.isPending}>
+        <Button kind="primary" type="submit" disabled={form.busy}>
           {dryer ? "Save" : "Add it"}
         </Button>
         {dryer && (
           <Button
-            className={link}
+            kind="link"
             onClick={() => {
               remove.mutate(dryer.id, {
                 onSuccess: ({ undo }) => {
                   notify({ text: `Removed ${dryer.name}.`, undo });
                 },
+                onError: form.refuse,
               });
             }}
           >
@@ -158,21 +106,33 @@ export function DryerForm({ dryer, kinds, onKept }: Props) {
   );
 }
 
-const filled = (draft: Draft, name: string) => (draft.numbers[name] ?? "") !== "";
+interface FactProps {
+  control: Control<Draft, unknown, z.output<typeof SHAPE>>;
+  it: KitField;
+  kinds: DryerKind[];
+  dryer: Dryer | undefined;
+}
+
+/** One number, with what a plan takes for it while it is empty. */
+function Fact({ control, it, kinds, dryer }: FactProps) {
+  const [typed, kind, metered] = useWatch({ control, name: [it.name, "kind", "metered_kwh"] });
+  const usual = kinds.find((one) => one.kind === kind);
+  const hint = typed === "" ? emptyHint(it, metered !== "", usual, dryer) : undefined;
+  return <NumberField control={control} name={it.name} label={it.label} unit={unitOf(it)} hint={hint} />;
+}
 
 /** What a plan takes for a number that is not known. */
-function hintOf(
-  it: KitField,
-  draft: Draft,
+function emptyHint(
+  kitField: KitField,
+  isMetered: boolean,
   kind: DryerKind | undefined,
   dryer: Dryer | undefined,
 ): string | undefined {
-  if (filled(draft, it.name)) return undefined;
-  if (NEEDED.includes(it.name)) return "needed";
-  if (it.name === "display_offset_c" && dryer && dryer.probes.length > 0) return "from the probe pairs";
-  if (it.name === "heater_w" && filled(draft, "metered_kwh")) return "from the metered run";
-  if (it.name.startsWith("metered") || it.name.includes("max")) return undefined;
-  const usual = kind?.[it.name as keyof DryerKind];
-  if (typeof usual === "number") return `not known: ${shownValue(it, usual)} assumed`;
+  if (NEEDED.includes(kitField.name)) return "needed";
+  if (kitField.name === "display_offset_c" && dryer && dryer.probes.length > 0) return "from the probe pairs";
+  if (kitField.name === "heater_w" && isMetered) return "from the metered run";
+  if (kitField.name.startsWith("metered") || kitField.name.includes("max")) return undefined;
+  const usual = kind?.[kitField.name as keyof DryerKind];
+  if (typeof usual === "number") return `not known: ${measured(kitField.measure).shown(usual)} assumed`;
   return "not known";
 }

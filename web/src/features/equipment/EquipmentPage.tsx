@@ -1,14 +1,13 @@
-import { Button } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
 import type { Dryer, DryerKind, Scale } from "../../api/client";
 import { dryerKinds, dryers as dryersQuery, scales as scalesQuery } from "./queries";
+import { Button } from "../../components/Button";
 import { PageHeading } from "../../components/PageHeading";
 import { Choice } from "../../components/Choice";
 import { Skeleton } from "../../components/Skeleton";
 import { Trouble } from "../../components/Trouble";
-import { quiet } from "../../components/classes";
 import { kitSentence } from "./words";
 import { Devices } from "./Devices";
 import { CalibrationPanel } from "./CalibrationPanel";
@@ -44,8 +43,8 @@ interface KitProps {
 function Kit({ dryers, kinds, scales }: KitProps) {
   const [params, setParams] = useSearchParams();
   const [adding, setAdding] = useState(dryers.length === 0);
-  const chosen = dryers.find((it) => it.id === Number(params.get("dryer"))) ?? dryers[0];
-  const kindName = (dryer: Dryer) => kinds.find((it) => it.kind === dryer.kind)?.name ?? dryer.kind;
+  const chosen = dryers.find((dryer) => dryer.id === Number(params.get("dryer"))) ?? dryers[0];
+  const kindName = (dryer: Dryer) => kinds.find((kind) => kind.kind === dryer.kind)?.name ?? dryer.kind;
   const open = (id: number) => {
     setAdding(id === NEW);
     setParams(id === NEW ? {} : { dryer: String(id) }, { replace: true });
@@ -62,12 +61,13 @@ function Kit({ dryers, kinds, scales }: KitProps) {
             <Choice
               label="Dryers"
               value={shown?.id ?? NEW}
-              options={dryers.map((it) => ({ value: it.id, name: it.name, note: kindName(it) }))}
+              options={dryers.map((dryer) => ({ value: dryer.id, name: dryer.name, note: kindName(dryer) }))}
               onChoose={open}
             />
           )}
           <Button
-            className={`${quiet} self-start`}
+            kind="quiet"
+            className="self-start"
             onClick={() => {
               open(NEW);
             }}

@@ -1,14 +1,13 @@
-import { Button } from "@headlessui/react";
 import { useState } from "react";
 import { ApiError, type Device, type FileLayout, type LookedFile } from "../../api/client";
 import { useImportFile, useLookIntoFile } from "./acts";
 import { degrees } from "../../domain/numbers";
 import { when } from "../../domain/times";
+import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
 import { Field } from "../../components/Field";
 import { Picker } from "../../components/Picker";
 import { Slip } from "../../components/Slip";
-import { primary } from "../../components/classes";
 import { Alert } from "../../components/Alert";
 
 const MEANINGS: Record<FileLayout["columns"][number]["meaning"], string> = {
@@ -48,7 +47,9 @@ export function LoggerFile({ devices, onClose }: { devices: Device[]; onClose: (
   const { notify } = useShell();
   const look = useLookIntoFile();
   const store = useImportFile();
-  const able = devices.filter((it) => it.kind === "logger" || it.kind === "meter" || it.kind === "scale");
+  const able = devices.filter(
+    (device) => device.kind === "logger" || device.kind === "meter" || device.kind === "scale",
+  );
   const [file, setFile] = useState<{ name: string; content: string } | null>(null);
   const [device, setDevice] = useState(able[0]?.id ?? 0);
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
@@ -113,13 +114,14 @@ export function LoggerFile({ devices, onClose }: { devices: Device[]; onClose: (
             <Picker
               label="They are readings of"
               value={device}
-              options={able.map((it) => ({ value: it.id, name: it.name }))}
+              options={able.map((row) => ({ value: row.id, name: row.name }))}
               onChoose={setDevice}
             />
           )}
           <Button
             type="submit"
-            className={`${primary} justify-center`}
+            kind="primary"
+            className="justify-center"
             disabled={store.isPending || looked.count === 0 || able.length === 0}
           >
             {store.isPending ? "Storing …" : `Store ${looked.count} rows`}
@@ -223,9 +225,9 @@ function Shown({ looked, onLayout }: { looked: LookedFile; onLayout: (layout: Fi
         <details>
           <summary className="cursor-pointer font-bold">{looked.bad_count} rows set aside</summary>
           <ul className="text-sm">
-            {looked.bad.map((it) => (
-              <li key={it.line}>
-                line {it.line}: {it.why}
+            {looked.bad.map((row) => (
+              <li key={row.line}>
+                line {row.line}: {row.why}
               </li>
             ))}
           </ul>

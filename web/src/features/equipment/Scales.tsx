@@ -1,16 +1,15 @@
-import { Button } from "@headlessui/react";
 import { useState } from "react";
 import { type Scale } from "../../api/client";
 import { useAddScale, useRemoveScale } from "./acts";
-import { massAsRead, typedMass } from "../../domain/quantities";
-import { massUnit } from "../../domain/units";
+import { massAsRead } from "../../domain/quantities";
+import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
-import { Field } from "../../components/Field";
 import { Slip } from "../../components/Slip";
 import { RemoveButton } from "../../components/RemoveButton";
-import { link, primary } from "../../components/classes";
-import { Alert } from "../../components/Alert";
-import { refusal } from "../../components/refusal";
+import { NumberField, TextField } from "../../forms/fields";
+import { maybeQuantity, quantity, words } from "../../forms/shape";
+import { useActForm } from "../../forms/useActForm";
+import * as z from "zod";
 
 /** The scales, and a way to add one. */
 export function Scales({ scales }: { scales: Scale[] }) {
@@ -21,23 +20,24 @@ export function Scales({ scales }: { scales: Scale[] }) {
       <h2 className="text-sm font-normal text-muted">Scales</h2>
       {scales.length === 0 && <p>No scale yet.</p>}
       <ul>
-        {scales.map((it) => (
-          <li key={it.id} className="border-b border-line py-1">
-            <strong>{it.name}</strong>
+        {scales.map((scale) => (
+          <li key={scale.id} className="border-b border-line py-1">
+            <strong>{scale.name}</strong>
             <span className="flex justify-between text-sm text-muted">
-              to {massAsRead(it.max_g)} by {massAsRead(it.resolution_g)}
+              to {massAsRead(scale.max_g)} by {massAsRead(scale.resolution_g)}
               <RemoveButton
                 removal={remove}
-                id={it.id}
-                label={`Remove ${it.name}`}
-                done={`Removed ${it.name}.`}
+                id={scale.id}
+                label={`Remove ${scale.name}`}
+                done={`Removed ${scale.name}.`}
               />
             </span>
           </li>
         ))}
       </ul>
       <Button
-        className={`${link} mt-1 text-sm`}
+        kind="link"
+        className="mt-1 text-sm"
         onClick={() => {
           setAdding(true);
         }}
@@ -55,66 +55,38 @@ export function Scales({ scales }: { scales: Scale[] }) {
   );
 }
 
+const SHAPE = z.object({
+  name: words("a name", "Kitchen scale"),
+  max_g: quantity("mass", "the most that it carries", 5000),
+  resolution_g: quantity("mass", "the step that it shows", 0.1),
+  repeatability_g: maybeQuantity("mass", "how well it repeats", 0.05),
+});
+
 function AddScale({ onClose }: { onClose: () => void }) {
   const { notify } = useShell();
   const add = useAddScale();
-  const [typed, setTyped] = useState({ name: "", max: "", step: "", repeats: "" });
-  const { refused, of } = refusal(add.error);
-  const write = (name: keyof typeof typed) => (text: string) => {
-    setTyped({ ...typed, [name]: text });
-    add.reset();
-  };
+  const form = useActForm(SHAPE, { name: "", max_g: "", resolution_g: "", repeatability_g: "" });
+  const { control } = form;
+  const submit = form.submit(async (values) => {
+    const { scale, undo } = await add.mutateAsync(values);
+    onClose();
+    notify({ text: `Added ${scale.name}.`, undo });
+  });
   return (
-    <Slip
-      title="Add a scale"
-      onClose={onClose}
-      onSubmit={() => {
-        add.mutate(
-          {
-            name: typed.name,
-            max_g: typedMass(typed.max),
-            resolution_g: typedMass(typed.step),
-            repeatability_g: typed.repeats.trim() === "" ? null : typedMass(typed.repeats),
-          },
-          {
-            onSuccess: ({ scale, undo }) => {
-              onClose();
-              notify({ text: `Added ${scale.name}.`, undo });
-            },
-          },
-        );
-      }}
-    >
-      <Field label="Name" value={typed.name} maxLength={60} error={of("name")} onText={write("name")} />
+    <Slip title="Add a scale" problem={form.problem} onClose={onClose} onSubmit={submit}>
+      <TextField control={control} name="name" label="Name" maxLength={60} />
       <div className="grid grid-cols-2 gap-3">
-        <Field
-          label="Carries up to"
-          unit={massUnit()}
-          inputMode="decimal"
-          value={typed.max}
-          error={of("max_g")}
-          onText={write("max")}
-        />
-        <Field
-          label="Shows steps of"
-          unit={massUnit()}
-          inputMode="decimal"
-          value={typed.step}
-          error={of("resolution_g")}
-          onText={write("step")}
-        />
+        <NumberField control={control} name="max_g" label="Carries up to" measure="mass" />
+        <NumberField control={control} name="resolution_g" label="Shows steps of" measure="mass" />
       </div>
-      <Field
+      <NumberField
+        control={control}
+        name="repeatability_g"
         label="Repeats within"
-        unit={massUnit()}
-        inputMode="decimal"
-        value={typed.repeats}
+        measure="mass"
         hint="Weigh one thing ten times: the spread of the readings. Empty: half a step."
-        error={of("repeatability_g")}
-        onText={write("repeats")}
       />
-      {refused?.field === null && <Alert>{refused.message}</Alert>}
-      <Button type="submit" className={`${primary} justify-center`} disabled={add.isPending}>
+      <Button kind="primary" type="submit" className="justify-center" disabled={form.busy}>
         Add
       </Button>
     </Slip>

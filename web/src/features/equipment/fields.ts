@@ -1,11 +1,13 @@
 import type { Dryer } from "../../api/client";
 import type { components } from "../../api/schema";
-import { bareTemp, typedSize, typedTemp, typedTempStep } from "../../domain/quantities";
-import { sizeUnit, tempUnit, toSize, toTempStep } from "../../domain/units";
+import * as z from "zod";
+import { type Measure, measured, shownIn } from "../../domain/measures";
+import { bareTemp, typedTemp } from "../../domain/quantities";
+import { tempUnit } from "../../domain/units";
+import { maybeQuantity, maybeWords, quantity, words } from "../../forms/shape";
 
 export type WriteDryer = components["schemas"]["WriteDryerRequest"];
 
-type Measure = "temp" | "step" | "size" | "plain";
 type Name =
   | "min_c"
   | "max_c"
@@ -27,13 +29,16 @@ export interface KitField {
   name: Name;
   label: string;
   measure: Measure;
+  /** In the server's unit, for the sentence that says what is needed. */
+  example: number;
   unit: string;
 }
 
-const field = (name: Name, label: string, measure: Measure, unit = ""): KitField => ({
+const field = (name: Name, label: string, measure: Measure, example: number, unit = ""): KitField => ({
   name,
   label,
   measure,
+  example,
   unit,
 });
 
@@ -42,36 +47,36 @@ export const GROUPS: readonly { title: string; fields: readonly KitField[] }[] =
   {
     title: "What it can do",
     fields: [
-      field("min_c", "Coolest air", "temp"),
-      field("max_c", "Hottest air", "temp"),
-      field("display_offset_c", "Display over air by", "step"),
-      field("timer_max_h", "Longest timer turn", "plain", "h"),
+      field("min_c", "Coolest air", "temp", 40),
+      field("max_c", "Hottest air", "temp", 70),
+      field("display_offset_c", "Display over air by", "step", 5),
+      field("timer_max_h", "Longest timer turn", "plain", 12, "h"),
     ],
   },
   {
     title: "What it does",
     fields: [
-      field("vent_m3_h", "Vent flow", "plain", "m³/h"),
-      field("swing_c", "Swings by ±", "step"),
-      field("hot_side_excess_c", "Hot side over air", "step"),
-      field("warm_up_h", "Warms up in", "plain", "h"),
+      field("vent_m3_h", "Vent flow", "plain", 0.3, "m³/h"),
+      field("swing_c", "Swings by ±", "step", 3),
+      field("hot_side_excess_c", "Hot side over air", "step", 5),
+      field("warm_up_h", "Warms up in", "plain", 0.4, "h"),
     ],
   },
   {
     title: "What goes in",
     fields: [
-      field("slots", "Spools it holds", "plain"),
-      field("max_diameter_mm", "Largest diameter", "size"),
-      field("max_width_mm", "Largest width", "size"),
+      field("slots", "Spools it holds", "plain", 2),
+      field("max_diameter_mm", "Largest diameter", "size", 205),
+      field("max_width_mm", "Largest width", "size", 75),
     ],
   },
   {
     title: "What it draws",
     fields: [
-      field("heater_w", "Average at hottest", "plain", "W"),
-      field("metered_kwh", "Metered run", "plain", "kWh"),
-      field("metered_h", "in", "plain", "h"),
-      field("metered_air_c", "with air at", "temp"),
+      field("heater_w", "Average at hottest", "plain", 120, "W"),
+      field("metered_kwh", "Metered run", "plain", 0.6, "kWh"),
+      field("metered_h", "in", "plain", 6, "h"),
+      field("metered_air_c", "with air at", "temp", 55),
     ],
   },
 ];
@@ -80,104 +85,90 @@ const ALL_FIELDS = GROUPS.flatMap((group) => group.fields);
 export const NEEDED: readonly Name[] = ["min_c", "max_c", "slots"];
 
 /** The unit that stands behind a field. */
-export function unitOf(it: KitField): string {
-  if (it.measure === "temp" || it.measure === "step") return tempUnit();
-  return it.measure === "size" ? sizeUnit() : it.unit;
-}
+export const unitOf = (kitField: KitField): string => measured(kitField.measure).unit || kitField.unit;
 
-/** A stored value as the person reads it. */
-export function shownValue(it: KitField, value: number): string {
-  if (it.measure === "temp") return bareTemp(value);
-  const turned = it.measure === "step" ? toTempStep(value) : it.measure === "size" ? toSize(value) : value;
-  return String(Number(turned.toFixed(3)));
-}
+const OPTIONAL = Object.fromEntries(
+  ALL_FIELDS.map((kitField) => [
+    kitField.name,
+    maybeQuantity(kitField.measure, kitField.label.toLowerCase(), kitField.example),
+  ]),
+) as Record<Name, ReturnType<typeof maybeQuantity>>;
 
-/** What was typed as the server takes it; empty is "not known". */
-function typedValue(it: KitField, text: string): string | null {
-  if (text.trim() === "") return null;
-  switch (it.measure) {
-    case "temp":
-      return typedTemp(text);
-    case "step":
-      return typedTempStep(text);
-    case "size":
-      return typedSize(text);
-    case "plain":
-      return text.trim();
-  }
-}
+/** What the form asks for; only name, range and slots have to be there. */
+export const SHAPE = z.object({
+  ...OPTIONAL,
+  name: words("a name", "Grey box"),
+  kind: z.custom<WriteDryer["kind"]>(),
+  note: maybeWords,
+  fan: z.enum(["yes", "no", "unknown"]),
+  levels: maybeWords.transform((text, issues) => {
+    const levels = levelsOf(text);
+    if (levels) return levels;
+    const [mild, full] = [bareTemp(42), bareTemp(58)];
+    const message = `Needed: each level’s name and its air in ${tempUnit()}, for example mild ${mild}, full ${full}.`;
+    issues.addIssue({ code: "custom", message });
+    return z.NEVER;
+  }),
+  timer_choices_h: maybeWords.transform(parts),
+  min_c: quantity("temp", "the coolest air that it holds", 40),
+  max_c: quantity("temp", "the hottest air that it reaches", 70),
+  slots: quantity("plain", "how many spools it holds", 2).transform(Number),
+});
 
-export interface Draft {
-  name: string;
-  kind: WriteDryer["kind"];
-  note: string;
-  fan: "yes" | "no" | "unknown";
-  levels: string;
-  choices: string;
-  numbers: Record<string, string>;
-}
-
-const EMPTY: Draft = {
-  name: "",
-  kind: "heated_box",
-  note: "",
-  fan: "unknown",
-  levels: "",
-  choices: "",
-  numbers: { slots: "1" },
-};
+export type Draft = z.input<typeof SHAPE>;
 
 /** A dryer as it stands in the form; an empty form for a new one. */
 export function draftOf(dryer: Dryer | undefined): Draft {
-  if (!dryer) return EMPTY;
+  const numbers = Object.fromEntries(
+    ALL_FIELDS.map((kitField) => [kitField.name, shownIn(kitField.measure, dryer?.[kitField.name])]),
+  ) as Record<Name, string>;
+  if (!dryer)
+    return {
+      ...numbers,
+      ...{
+        name: "",
+        kind: "heated_box",
+        note: "",
+        fan: "unknown",
+        levels: "",
+        timer_choices_h: "",
+        slots: "1",
+      },
+    };
   const { name, kind, note, fan } = dryer;
   return {
-    name,
-    kind,
-    note,
+    ...numbers,
+    ...{ name, kind, note },
     fan: fan === null ? "unknown" : fan ? "yes" : "no",
     levels: dryer.levels.map((level) => `${level.name} ${bareTemp(Number(level.air_c))}`).join(", "),
-    choices: dryer.timer_choices_h.join(", "),
-    numbers: Object.fromEntries(
-      ALL_FIELDS.map((it) => {
-        const value = dryer[it.name];
-        return [it.name, value === null ? "" : shownValue(it, value)];
-      }),
-    ),
+    timer_choices_h: dryer.timer_choices_h.join(", "),
   };
 }
 
-const parts = (text: string): string[] =>
-  text
+/** What was filled in as it is sent. */
+export const bodyOf = ({ fan, ...rest }: z.output<typeof SHAPE>): WriteDryer => ({
+  ...rest,
+  fan: fan === "unknown" ? null : fan === "yes",
+});
+
+function parts(text: string): string[] {
+  return text
     .split(/[;,]\s*/)
     .map((part) => part.trim())
     .filter((part) => part !== "");
-
-/** "low 40, high 60" as levels. */
-function levelsOf(text: string): { name: string; air_c: string }[] {
-  return parts(text).map((part) => {
-    const words = part.split(/\s+/);
-    const last = words.pop() ?? "";
-    return { name: words.join(" ") || last, air_c: typedTemp(last) };
-  });
 }
 
-/** The draft as it is sent. */
-export function bodyOf(draft: Draft): WriteDryer {
-  const values = Object.fromEntries(
-    ALL_FIELDS.map((it) => [it.name, typedValue(it, draft.numbers[it.name] ?? "")]),
-  );
-  const { slots, min_c, max_c, ...rest } = values;
-  return {
-    ...rest,
-    name: draft.name.trim(),
-    kind: draft.kind,
-    note: draft.note.trim(),
-    min_c: min_c ?? "",
-    max_c: max_c ?? "",
-    slots: Math.round(Number(slots ?? "1")) || 1,
-    fan: draft.fan === "unknown" ? null : draft.fan === "yes",
-    levels: levelsOf(draft.levels),
-    timer_choices_h: parts(draft.choices),
-  };
+const LEVEL =
+  /\s*([^\d,;]*?[^\d,;\s:=])[\s:=]+(-?\d+(?:[.,]\d+)?)\s*(?:°?\s*[CF]\b|°)?\s*(?:[,;]|$|(?=[^\d\s,;]))/y;
+
+/** "mild 42, full 58", also without the comma: each name with its temperature. Null where a part is no such pair. */
+export function levelsOf(text: string): { name: string; air_c: string }[] | null {
+  const levels = [];
+  LEVEL.lastIndex = 0;
+  while (text.slice(LEVEL.lastIndex).trim() !== "") {
+    const found = LEVEL.exec(text);
+    if (!found) return null;
+    levels.push({ name: (found[1] ?? "").trim(), air_c: typedTemp(found[2] ?? "") });
+  }
+  return levels;
 }

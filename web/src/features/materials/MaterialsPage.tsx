@@ -1,15 +1,14 @@
-import { Button } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
 import type { Material } from "../../api/client";
 import { useRemoveMaterial } from "./acts";
 import { materials as materialsQuery } from "./queries";
+import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
 import { PageHeading } from "../../components/PageHeading";
 import { Skeleton } from "../../components/Skeleton";
 import { Trouble } from "../../components/Trouble";
-import { link, quiet } from "../../components/classes";
 import { materialSentence } from "./words";
 import { NewMaterial } from "./NewMaterial";
 import { ProgrammeTable } from "./ProgrammeTable";
@@ -22,7 +21,7 @@ export function MaterialsPage() {
   const [adding, setAdding] = useState(false);
   if (error && !data) return <Trouble error={error} onRetry={refetch} />;
   if (!data) return <Skeleton page="Materials" rows={3} height="h-40" />;
-  const chosen = data.find((it) => it.id === params.get("id")) ?? data[0];
+  const chosen = data.find((material) => material.id === params.get("id")) ?? data[0];
   if (!chosen) return null;
   const open = (id: string) => {
     setParams({ id }, { replace: true });
@@ -35,26 +34,27 @@ export function MaterialsPage() {
       <div className="grid gap-6 lane:grid-cols-[13rem_1fr]">
         <nav aria-label="Materials">
           <ul className="flex flex-wrap lane:block">
-            {data.map((it) => (
-              <li key={it.id}>
+            {data.map((material) => (
+              <li key={material.id}>
                 <button
                   type="button"
-                  aria-current={it.id === chosen.id}
+                  aria-current={material.id === chosen.id}
                   className="w-full cursor-pointer border-l-4 border-transparent px-2.5 py-1 text-left aria-[current=true]:border-ink aria-[current=true]:bg-paper aria-[current=true]:font-bold"
                   onClick={() => {
-                    open(it.id);
+                    open(material.id);
                   }}
                 >
-                  {it.short}
-                  {changes(it) > 0 && (
-                    <span className="text-sm font-normal text-muted"> · {changes(it)} own</span>
+                  {material.short}
+                  {changes(material) > 0 && (
+                    <span className="text-sm font-normal text-muted"> · {changes(material)} own</span>
                   )}
                 </button>
               </li>
             ))}
           </ul>
           <Button
-            className={`${quiet} mt-3`}
+            kind="quiet"
+            className="mt-3"
             onClick={() => {
               setAdding(true);
             }}
@@ -78,7 +78,7 @@ export function MaterialsPage() {
 }
 
 const changes = (material: Material): number =>
-  [...material.values, ...material.programmes].filter((it) => it.own).length;
+  [...material.values, ...material.programmes].filter((value) => value.own).length;
 
 function MaterialView({ material }: { material: Material }) {
   const { notify } = useShell();
@@ -97,7 +97,7 @@ function MaterialView({ material }: { material: Material }) {
       {material.own && (
         <p>
           <Button
-            className={link}
+            kind="link"
             onClick={() => {
               remove.mutate(material.id, {
                 onSuccess: ({ undo }) => {

@@ -1,13 +1,12 @@
-import { Button } from "@headlessui/react";
-import { useState } from "react";
 import { type Material } from "../../api/client";
 import { useAddMaterial } from "./acts";
+import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
-import { Field } from "../../components/Field";
-import { Picker } from "../../components/Picker";
 import { Slip } from "../../components/Slip";
-import { primary } from "../../components/classes";
-import { refusal } from "../../components/refusal";
+import { PickField, TextField } from "../../forms/fields";
+import { words } from "../../forms/shape";
+import { useActForm } from "../../forms/useActForm";
+import * as z from "zod";
 
 interface Props {
   materials: Material[];
@@ -15,40 +14,32 @@ interface Props {
   onClose: () => void;
 }
 
+const SHAPE = z.object({ name: words("a name", "my own nylon"), base: z.string() });
+
 /** A material of the person's own, begun from the built-in one that it is nearest to. */
 export function NewMaterial({ materials, onAdded, onClose }: Props) {
   const { notify } = useShell();
   const add = useAddMaterial();
-  const [name, setName] = useState("");
-  const builtIn = materials.filter((it) => !it.own);
-  const [base, setBase] = useState(builtIn[0]?.id ?? "");
-  const { refused } = refusal(add.error);
+  const builtIn = materials.filter((material) => !material.own);
+  const form = useActForm(SHAPE, { name: "", base: builtIn[0]?.id ?? "" });
+  const { control } = form;
+  const submit = form.submit(async (values) => {
+    const { material, undo } = await add.mutateAsync({ ...values, short: "" });
+    onClose();
+    onAdded(material.id);
+    notify({ text: `Began ${material.name}.`, undo });
+  });
   return (
-    <Slip
-      title="A material of your own"
-      onClose={onClose}
-      onSubmit={() => {
-        add.mutate(
-          { name, short: "", base },
-          {
-            onSuccess: (answer) => {
-              onClose();
-              onAdded(answer.material.id);
-              notify({ text: `Began ${answer.material.name}.`, undo: answer.undo });
-            },
-          },
-        );
-      }}
-    >
-      <Field label="Name" autoFocus value={name} maxLength={60} error={refused?.message} onText={setName} />
-      <Picker
+    <Slip title="A material of your own" problem={form.problem} onClose={onClose} onSubmit={submit}>
+      <TextField control={control} name="name" label="Name" autoFocus maxLength={60} />
+      <PickField
+        control={control}
+        name="base"
         label="Begin from"
-        value={base}
-        options={builtIn.map((it) => ({ value: it.id, name: it.name }))}
-        onChoose={setBase}
-        hint="It starts with all values of that one; change what you know better."
+        options={builtIn.map((material) => ({ value: material.id, name: material.name }))}
+        hint="It starts with all the values of that one; change those you know better."
       />
-      <Button type="submit" className={`${primary} self-start`} disabled={add.isPending}>
+      <Button kind="primary" type="submit" className="self-start" disabled={form.busy}>
         Begin
       </Button>
     </Slip>

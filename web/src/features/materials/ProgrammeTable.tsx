@@ -1,21 +1,21 @@
-import { Button } from "@headlessui/react";
 import { useState } from "react";
 import { type Material } from "../../api/client";
 import { useDropProgramme, useSetProgramme } from "./acts";
 import { hours } from "../../domain/numbers";
-import { bareTemp, temp, typedTemp } from "../../domain/quantities";
-import { tempUnit } from "../../domain/units";
+import { temp } from "../../domain/quantities";
+import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
-import { Field } from "../../components/Field";
 import { Slip } from "../../components/Slip";
-import { link, primary } from "../../components/classes";
-import { SCHOOL_TERMS } from "./words";
-import { Alert } from "../../components/Alert";
-import { refusal } from "../../components/refusal";
+import { PROGRAMME_TERMS } from "./words";
+import { shownIn } from "../../domain/measures";
+import { NumberField } from "../../forms/fields";
+import { quantity } from "../../forms/shape";
+import { useActForm } from "../../forms/useActForm";
+import * as z from "zod";
 
 type Row = Material["programmes"][number];
 
-/** What each school sets with this material, and the person's own programme. */
+/** What each method sets with this material, and the person's own programme. */
 export function ProgrammeTable({ material }: { material: Material }) {
   const { notify } = useShell();
   const drop = useDropProgramme();
@@ -26,7 +26,7 @@ export function ProgrammeTable({ material }: { material: Material }) {
       <ul className="grid gap-1 sm:grid-cols-2 xl:grid-cols-4">
         {material.programmes.map((row) => (
           <li key={row.name} className="flex flex-col bg-paper px-3 py-2">
-            <strong>{SCHOOL_TERMS[row.name]}</strong>
+            <strong>{PROGRAMME_TERMS[row.name]}</strong>
             <span className="num">
               {row.now ? `${temp(row.now.temp_c)}, ${hours(row.now.duration_h)}` : "none"}
             </span>
@@ -37,8 +37,8 @@ export function ProgrammeTable({ material }: { material: Material }) {
             )}
             <span className="mt-1 flex gap-4 text-sm">
               <Button
-                className={link}
-                aria-label={`Change ${SCHOOL_TERMS[row.name]}`}
+                kind="link"
+                aria-label={`Change ${PROGRAMME_TERMS[row.name]}`}
                 onClick={() => {
                   setEditing(row);
                 }}
@@ -47,14 +47,14 @@ export function ProgrammeTable({ material }: { material: Material }) {
               </Button>
               {row.own && (
                 <Button
-                  className={link}
-                  aria-label={`Go back from your own ${SCHOOL_TERMS[row.name]}`}
+                  kind="link"
+                  aria-label={`Go back from your own ${PROGRAMME_TERMS[row.name]}`}
                   onClick={() => {
                     drop.mutate(
                       { id: material.id, name: row.name },
                       {
                         onSuccess: ({ undo }) => {
-                          notify({ text: `Took your own ${SCHOOL_TERMS[row.name]} out.`, undo });
+                          notify({ text: `Removed your own ${PROGRAMME_TERMS[row.name]}.`, undo });
                         },
                       },
                     );
@@ -68,7 +68,7 @@ export function ProgrammeTable({ material }: { material: Material }) {
         ))}
       </ul>
       {editing && (
-        <SchoolSlip
+        <ProgrammeSlip
           material={material}
           row={editing}
           onClose={() => {
@@ -80,52 +80,30 @@ export function ProgrammeTable({ material }: { material: Material }) {
   );
 }
 
-function SchoolSlip({ material, row, onClose }: { material: Material; row: Row; onClose: () => void }) {
+const SHAPE = z.object({
+  temp_c: quantity("temp", "the temperature of the air", 65),
+  duration_h: quantity("plain", "the hours of heat", 8),
+});
+
+function ProgrammeSlip({ material, row, onClose }: { material: Material; row: Row; onClose: () => void }) {
   const { notify } = useShell();
   const set = useSetProgramme();
-  const [celsius, setCelsius] = useState(row.now ? bareTemp(row.now.temp_c) : "");
-  const [duration, setDuration] = useState(row.now ? String(row.now.duration_h) : "");
-  const { refused, of } = refusal(set.error);
-  const name = SCHOOL_TERMS[row.name];
+  const form = useActForm(SHAPE, {
+    temp_c: shownIn("temp", row.now?.temp_c),
+    duration_h: shownIn("plain", row.now?.duration_h),
+  });
+  const { control } = form;
+  const name = PROGRAMME_TERMS[row.name];
+  const submit = form.submit(async (body) => {
+    const { undo } = await set.mutateAsync({ id: material.id, name: row.name, body });
+    onClose();
+    notify({ text: `Saved ${name} for ${material.name}.`, undo });
+  });
   return (
-    <Slip
-      title={`${name}, for ${material.name}`}
-      onClose={onClose}
-      onSubmit={() => {
-        set.mutate(
-          {
-            id: material.id,
-            name: row.name,
-            body: { temp_c: typedTemp(celsius), duration_h: duration },
-          },
-          {
-            onSuccess: ({ undo }) => {
-              onClose();
-              notify({ text: `Saved ${name} for ${material.name}.`, undo });
-            },
-          },
-        );
-      }}
-    >
-      <Field
-        label="Air at the spool"
-        unit={tempUnit()}
-        inputMode="decimal"
-        autoFocus
-        value={celsius}
-        error={of("temp_c")}
-        onText={setCelsius}
-      />
-      <Field
-        label="Heat for"
-        unit="h"
-        inputMode="decimal"
-        value={duration}
-        error={of("duration_h")}
-        onText={setDuration}
-      />
-      {refused && !of("temp_c") && !of("duration_h") && <Alert>{refused.message}</Alert>}
-      <Button type="submit" className={`${primary} self-start`} disabled={set.isPending}>
+    <Slip title={`${name}, for ${material.name}`} problem={form.problem} onClose={onClose} onSubmit={submit}>
+      <NumberField control={control} name="temp_c" label="Air at the spool" measure="temp" autoFocus />
+      <NumberField control={control} name="duration_h" label="Heat for" unit="h" />
+      <Button kind="primary" type="submit" className="self-start" disabled={form.busy}>
         Save
       </Button>
     </Slip>

@@ -1,25 +1,26 @@
-import { Button } from "@headlessui/react";
 import { useState } from "react";
 import { type Material } from "../../api/client";
 import { useDropValue, useSetValue } from "./acts";
-import { bareTemp, typedTemp, typedTempStep } from "../../domain/quantities";
+import { bareTemp } from "../../domain/quantities";
 import { tempUnit, toTempStep } from "../../domain/units";
+import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
-import { Field } from "../../components/Field";
 import { Slip } from "../../components/Slip";
-import { link, primary } from "../../components/classes";
 import { type PropertyName, scientific, spreadWords, TERMS } from "./words";
-import { refusal } from "../../components/refusal";
+import { NumberField, TextField } from "../../forms/fields";
+import { maybeQuantity, maybeWords, quantity } from "../../forms/shape";
+import { useActForm } from "../../forms/useActForm";
+import * as z from "zod";
 
 type Row = Material["values"][number];
 type Known = NonNullable<Row["now"]>;
 
 const sentence = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 const isTemp = (unit: string) => unit === "°C";
-const unitOf = (it: Known | null) => (it ? (isTemp(it.unit) ? tempUnit() : it.unit) : "%");
-const shown = (it: Known) => (isTemp(it.unit) ? bareTemp(it.value) : scientific(it.value));
-const spreadOf = (it: Known) =>
-  isTemp(it.unit) ? `± ${Number(toTempStep(it.spread).toFixed(1))}` : spreadWords(it);
+const unitOf = (known: Known | null) => (known ? (isTemp(known.unit) ? tempUnit() : known.unit) : "%");
+const shown = (known: Known) => (isTemp(known.unit) ? bareTemp(known.value) : scientific(known.value));
+const spreadOf = (known: Known) =>
+  isTemp(known.unit) ? `± ${Number(toTempStep(known.spread).toFixed(1))}` : spreadWords(known);
 
 const HEADS = [
   { head: "property", wide: false },
@@ -32,7 +33,7 @@ const HEADS = [
 export function ValueTable({ material }: { material: Material }) {
   const [editing, setEditing] = useState<Row | null>(null);
   const order = Object.keys(TERMS) as PropertyName[];
-  const rows = order.flatMap((name) => material.values.filter((it) => it.name === name));
+  const rows = order.flatMap((name) => material.values.filter((value) => value.name === name));
   return (
     <div className="relative overflow-x-auto">
       <table aria-label={`What is known of ${material.name}`} className="w-full bg-paper text-left">
@@ -104,87 +105,72 @@ function ValueRow({ material, row, onEdit }: { material: Material; row: Row; onE
       <td className="px-3 py-1 num whitespace-nowrap max-sm:hidden">{now ? spreadOf(now) : "—"}</td>
       <td className="px-3 py-1 text-sm text-muted max-sm:hidden">{from}</td>
       <td className="px-3 py-1 text-right text-sm whitespace-nowrap">
-        <Button className={link} aria-label={`Change ${term}`} onClick={onEdit}>
-          change
-        </Button>
-        {row.own && (
-          <Button
-            className={`${link} block`}
-            aria-label={`Go back to the built-in ${term}`}
-            onClick={() => {
-              drop.mutate(
-                { id: material.id, name: row.name },
-                {
-                  onSuccess: ({ undo }) => {
-                    notify({ text: `Back to the built-in ${term.toLowerCase()}.`, undo });
-                  },
-                },
-              );
-            }}
-          >
-            go back
+        <div className="flex flex-col items-end">
+          <Button kind="link" aria-label={`Change ${term}`} onClick={onEdit}>
+            change
           </Button>
-        )}
+          {row.own && (
+            <Button
+              kind="link"
+              aria-label={`Go back to the built-in ${term}`}
+              onClick={() => {
+                drop.mutate(
+                  { id: material.id, name: row.name },
+                  {
+                    onSuccess: ({ undo }) => {
+                      notify({ text: `Back to the built-in ${term.toLowerCase()}.`, undo });
+                    },
+                  },
+                );
+              }}
+            >
+              go back
+            </Button>
+          )}
+        </div>
       </td>
     </tr>
   );
+}
+
+function shapeOf(row: Row) {
+  const { term } = TERMS[row.name];
+  const warm = row.now !== null && isTemp(row.now.unit);
+  return z.object({
+    value: quantity(warm ? "temp" : "scientific", term.toLowerCase(), row.now?.value ?? 1),
+    spread: maybeQuantity(warm ? "step" : "scientific", "how sure it is", row.now?.spread ?? 1),
+    note: maybeWords,
+  });
 }
 
 function ValueSlip({ material, row, onClose }: { material: Material; row: Row; onClose: () => void }) {
   const { notify } = useShell();
   const set = useSetValue();
   const warm = row.now !== null && isTemp(row.now.unit);
-  const [value, setValue] = useState(row.now ? (warm ? shown(row.now) : String(row.now.value)) : "");
-  const [spread, setSpread] = useState("");
-  const [note, setNote] = useState("");
-  const { refused } = refusal(set.error);
+  const form = useActForm(shapeOf(row), {
+    value: row.now ? (warm ? shown(row.now) : String(row.now.value)) : "",
+    spread: "",
+    note: "",
+  });
+  const { control } = form;
   const { term, use } = TERMS[row.name];
-  const factor = row.now?.spread_kind === "factor";
-  const onSpread = refused?.field === "spread";
+  const submit = form.submit(async (body) => {
+    const { undo } = await set.mutateAsync({ id: material.id, name: row.name, body });
+    onClose();
+    notify({ text: `Saved your own ${term.toLowerCase()} of ${material.name}.`, undo });
+  });
   return (
-    <Slip
-      title={`${term} of ${material.name}`}
-      onClose={onClose}
-      onSubmit={() => {
-        set.mutate(
-          {
-            id: material.id,
-            name: row.name,
-            body: {
-              value: warm ? typedTemp(value) : value,
-              spread: spread.trim() === "" ? null : warm ? typedTempStep(spread) : spread,
-              note,
-            },
-          },
-          {
-            onSuccess: ({ undo }) => {
-              onClose();
-              notify({ text: `Saved your own ${term.toLowerCase()} of ${material.name}.`, undo });
-            },
-          },
-        );
-      }}
-    >
+    <Slip title={`${term} of ${material.name}`} problem={form.problem} onClose={onClose} onSubmit={submit}>
       <p className="text-sm text-muted">{use}. The built-in value stays to go back to.</p>
-      <Field
-        label="Value"
-        unit={unitOf(row.now)}
-        inputMode="decimal"
-        autoFocus
-        value={value}
-        error={refused && !onSpread ? refused.message : undefined}
-        onText={setValue}
-      />
-      <Field
-        label={factor ? "One sigma, × or ÷" : "One sigma, ±"}
-        inputMode="decimal"
-        value={spread}
-        error={onSpread ? refused.message : undefined}
+      <NumberField control={control} name="value" label="Value" unit={unitOf(row.now)} autoFocus />
+      <NumberField
+        control={control}
+        name="spread"
+        label={row.now?.spread_kind === "factor" ? "One sigma, × or ÷" : "One sigma, ±"}
         hint={row.now ? `empty keeps ${spreadOf(row.now)}` : undefined}
-        onText={setSpread}
       />
-      <Field label="Where it comes from" value={note} maxLength={120} onText={setNote} />
-      <Button type="submit" className={`${primary} self-start`} disabled={set.isPending}>
+      <TextField control={control} name="note" label="Where it comes from" maxLength={120} />
+      <Button kind="primary" type="submit" className="self-start" disabled={form.busy}>
         Save
       </Button>
     </Slip>

@@ -19,7 +19,7 @@ export const TERMS: Record<PropertyName, { term: string; use: string }> = {
   density: { term: "Density", use: "converts length to mass, and sets how full the spool is" },
 };
 
-export const SCHOOL_TERMS: Record<Material["programmes"][number]["name"], string> = {
+export const PROGRAMME_TERMS: Record<Material["programmes"][number]["name"], string> = {
   gentle: "gentle",
   usual: "usual",
   brisk: "brisk",

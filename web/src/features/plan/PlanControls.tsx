@@ -1,4 +1,3 @@
-import { Button } from "@headlessui/react";
 import { useState } from "react";
 import type { Dryer, Lane, Plan, Ring } from "../../api/client";
 import type { Method } from "./queries";
@@ -7,11 +6,11 @@ import { bareTemp, mass, temp, typedTemp } from "../../domain/quantities";
 import { fromLocalField, toLocalField } from "../../domain/times";
 import { tempUnit } from "../../domain/units";
 import { SpoolPicker } from "../spools/SpoolPicker";
+import { Button } from "../../components/Button";
 import { Choice } from "../../components/Choice";
 import { CommittedNumber } from "../../components/CommittedNumber";
 import { Field } from "../../components/Field";
 import { Picker, SomePicker } from "../../components/Picker";
-import { link } from "../../components/classes";
 import { limitReason, riskWords, METHODS } from "./words";
 import { SheetDialog } from "./SheetDialog";
 import type { usePlanChoice } from "./usePlanChoice";
@@ -21,7 +20,6 @@ interface Props {
   dryers: Dryer[];
   choice: ReturnType<typeof usePlanChoice>;
   lane: Lane;
-  dryer: Dryer;
   plan: Plan | undefined;
   rings: readonly Ring[];
   error: { field: string | null; message: string } | null;
@@ -42,7 +40,7 @@ function dryerNote(dryer: Dryer): string {
 
 /** Spools, dryer and method; then the temperature and the hours themselves. */
 export function PlanControls(props: Props) {
-  const { lanes, dryers, choice, lane, dryer, plan } = props;
+  const { lanes, dryers, choice, lane, plan } = props;
   const { change, coDried, query } = choice;
   const own = { temp_c: null, duration_h: null };
   return (
@@ -61,16 +59,16 @@ export function PlanControls(props: Props) {
         none="alone"
         values={coDried}
         options={lanes
-          .filter((it) => it.spool.id !== lane.spool.id)
-          .map((it) => ({ value: it.spool.id, name: it.spool.name, note: it.material_short }))}
+          .filter((other) => other.spool.id !== lane.spool.id)
+          .map((lane) => ({ value: lane.spool.id, name: lane.spool.name, note: lane.material_short }))}
         onChoose={(ids) => {
           change({ with: ids.length > 0 ? ids.join(",") : null, ...own });
         }}
       />
       <Choice
         label="Dry it in"
-        value={dryer.id}
-        options={dryers.map((it) => ({ value: it.id, name: it.name, note: dryerNote(it) }))}
+        value={query.dryer ?? plan?.dryer.id ?? 0}
+        options={dryers.map((dryer) => ({ value: dryer.id, name: dryer.name, note: dryerNote(dryer) }))}
         onChoose={(id) => {
           change({ dryer: String(id), ...own });
         }}
@@ -108,7 +106,7 @@ function Facts({ lane }: { lane: Lane }) {
       </strong>
       <br />
       <Button
-        className={link}
+        kind="link"
         onClick={() => {
           setOpen(true);
         }}
@@ -131,7 +129,7 @@ function Facts({ lane }: { lane: Lane }) {
 
 /** Why one would choose so, and what speaks against it here. */
 function wayNote(method: Method, rings: readonly Ring[]): string {
-  const ring = rings.find((it) => it.name === method);
+  const ring = rings.find((ring) => ring.name === method);
   const reason = `${METHODS[method].reason}.`;
   return ring && ring.risk !== "none" ? `${reason} ${riskWords(ring.risk, ring.end_pct, null)}` : reason;
 }
@@ -140,6 +138,7 @@ const PROGRAMMES: readonly Method[] = ["gentle", "usual", "brisk", "sheet", "own
 
 function WayChoice({ choice, plan, rings }: Props) {
   const { query, change } = choice;
+  const method = query.method ?? plan?.method ?? "usual";
   const there = (method: Method) =>
     !PROGRAMMES.includes(method) || rings.length === 0 || rings.some((ring) => ring.name === method);
   const byHand = query.temp_c !== undefined || query.duration_h !== undefined;
@@ -148,7 +147,7 @@ function WayChoice({ choice, plan, rings }: Props) {
   return (
     <Picker
       label="Choose by"
-      value={query.method}
+      value={method}
       options={(Object.keys(METHODS) as Method[]).filter(there).map((method) => ({
         value: method,
         name: METHODS[method].name,
@@ -166,7 +165,7 @@ function WayChoice({ choice, plan, rings }: Props) {
       hint={
         plan?.ticket && (
           <>
-            {byHand ? "Now by your own pin." : `${METHODS[query.method].reason}.`}{" "}
+            {byHand ? "Set by your own pin." : `${METHODS[method].reason}.`}{" "}
             {riskWords(plan.risk, end, worst ? limitReason(worst, plan) : null)}
           </>
         )
@@ -190,10 +189,10 @@ function ReadyBy({ choice, error }: Pick<Props, "choice" | "error">) {
   );
 }
 
-function Numbers({ choice, lane, dryer, plan, error }: Props) {
+function Numbers({ choice, lane, plan, error }: Props) {
   const { query, change } = choice;
   const member = plan?.ticket?.members[0];
-  const key = `${lane.spool.id} ${dryer.id} ${query.method} ${query.co_dried ?? ""}`;
+  const key = `${lane.spool.id} ${plan?.dryer.id ?? 0} ${plan?.method ?? ""} ${query.co_dried ?? ""}`;
   const of = (name: string) => (error?.field === name ? error.message : undefined);
   return (
     <div className="grid grid-cols-3 gap-2">

@@ -15,7 +15,6 @@ import { PlanView } from "./PlanView";
 import { RunTicket } from "./RunTicket";
 import { WhatCould } from "./WhatCould";
 import { type PlanChange, usePlanChoice } from "./usePlanChoice";
-import { refusal } from "../../components/refusal";
 
 /** What to set, for how long: spool, company, dryer and way to the left, the drying map, and the ticket. */
 export function PlanPage() {
@@ -50,17 +49,17 @@ const ofField = (refused: ApiError | null) =>
 
 function Planner({ lanes, dryers }: { lanes: Lane[]; dryers: Dryer[] }) {
   const choice = usePlanChoice(lanes, dryers);
-  const { lane, dryer, setup, query, change } = choice;
+  const { lane, setup, query, change } = choice;
   const { lookAt } = useShell();
-  const { data, error } = useQuery(planQuery(query));
+  const { data, error, isPlaceholderData: stale } = useQuery(planQuery(query));
   // The map is the same wherever the pin stands, so it is asked for without it.
   const map = useQuery(mapQuery(setup)).data;
   useEffect(() => {
     lookAt(query.spool);
   }, [lookAt, query.spool]);
-  if (!lane || !dryer) return null;
+  if (!lane) return null;
 
-  const { refused } = refusal(error);
+  const refused = error instanceof ApiError ? error : null;
   return (
     <>
       <PageHeading page="Plan" className="mb-3 print:hidden">
@@ -72,7 +71,6 @@ function Planner({ lanes, dryers }: { lanes: Lane[]; dryers: Dryer[] }) {
           dryers={dryers}
           choice={choice}
           lane={lane}
-          dryer={dryer}
           plan={data}
           rings={map?.rings ?? []}
           error={ofField(refused)}
@@ -85,7 +83,9 @@ function Planner({ lanes, dryers }: { lanes: Lane[]; dryers: Dryer[] }) {
             change({ temp_c: String(point.temp), duration_h: String(point.hours) });
           }}
         />
-        {data && !refused && <Right plan={data} setup={setup} dryers={dryers} onChange={change} />}
+        {data && !refused && (
+          <Right plan={data} stale={stale} setup={setup} dryers={dryers} onChange={change} />
+        )}
       </div>
     </>
   );
@@ -112,22 +112,28 @@ function Middle({ map, plan, refused, onPin }: MiddleProps) {
 
 interface RightProps {
   plan: Plan;
+  /** Another is being worked out: this one is dimmed and cannot be started. */
+  stale: boolean;
   setup: SetupQuery;
   dryers: Dryer[];
   onChange: (values: PlanChange) => void;
 }
 
-function Right({ plan, setup, dryers, onChange }: RightProps) {
+function Right({ plan, stale, setup, dryers, onChange }: RightProps) {
   const { ticket, outcome } = plan;
   const stuck = plan.alternatives.length > 0 || !ticket || outcome === "cannot" || outcome === "harms";
   return (
-    <div className="flex min-w-0 flex-col gap-3 lane:col-start-2 xl:col-start-auto">
+    <div
+      aria-busy={stale}
+      className={`flex min-w-0 flex-col gap-3 lane:col-start-2 xl:col-start-auto ${stale ? "opacity-60" : ""}`}
+    >
       {stuck && <WhatCould plan={plan} dryers={dryers} onChange={onChange} />}
       {ticket && (
         <RunTicket
-          key={`${setup.spool} ${setup.dryer} ${setup.co_dried ?? ""}`}
+          key={`${setup.spool} ${plan.dryer.id} ${setup.co_dried ?? ""}`}
           plan={plan}
           ticket={ticket}
+          stale={stale}
         />
       )}
     </div>

@@ -1,4 +1,4 @@
-import { Button, Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
+import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
 import { useMemo, useState } from "react";
 import type { DryingMap, Plan } from "../../api/client";
 import { CourseChart } from "../../charts/CourseChart";
@@ -7,7 +7,8 @@ import type { Point } from "../../charts/dryingMap";
 import { hours, percent } from "../../domain/numbers";
 import { temp } from "../../domain/quantities";
 import { tempUnit } from "../../domain/units";
-import { link } from "../../components/classes";
+import { Button } from "../../components/Button";
+import { standingLink } from "../../components/classes";
 import { riskWords, METHODS, zoneName } from "./words";
 import { sceneOf } from "./scene";
 
@@ -39,7 +40,8 @@ export function PlanView({ plan, map, onPin }: Props) {
           {BASIS[basis]}
         </span>
         <Button
-          className={`${link} ml-auto`}
+          kind="link"
+          className="ml-auto"
           disabled={!plan.ticket}
           onClick={() => {
             setOver(over === "map" ? "time" : "map");
@@ -52,7 +54,7 @@ export function PlanView({ plan, map, onPin }: Props) {
         <MapView
           plan={plan}
           map={map}
-          names={plan.lanes.map((it) => it.spool.name).join("\n")}
+          names={plan.lanes.map((lane) => lane.spool.name).join("\n")}
           onPin={onPin}
         />
       ) : (
@@ -83,7 +85,7 @@ function MapView({ plan, map, names, onPin }: MapProps) {
         {map.rings.map((ring) => (
           <li key={ring.name}>
             <Button
-              className={link}
+              kind="link"
               title={riskWords(
                 ring.risk,
                 ring.end_pct,
@@ -103,7 +105,7 @@ function MapView({ plan, map, names, onPin }: MapProps) {
         ))}
       </ul>
       <Disclosure>
-        <DisclosureButton className={`${link} ml-10 text-sm text-muted`}>as a table</DisclosureButton>
+        <DisclosureButton className={`${standingLink} ml-10 text-sm text-muted`}>as a table</DisclosureButton>
         <DisclosurePanel className="mt-1 max-h-72 overflow-auto">
           <MapTable map={map} />
         </DisclosurePanel>
@@ -160,12 +162,12 @@ function MapTable({ map }: { map: DryingMap }) {
 }
 
 function OverTime({ plan, ticket }: { plan: Plan; ticket: NonNullable<Plan["ticket"]> }) {
-  const courses = ticket.forecasts.map((it) =>
-    it.time_h.map((time, at) => ({
+  const courses = ticket.forecasts.map((forecast) =>
+    forecast.time_h.map((time, at) => ({
       time,
-      mean: it.moisture_pct[at] ?? 0,
-      low: it.low_pct[at] ?? 0,
-      high: it.high_pct[at] ?? 0,
+      mean: forecast.moisture_pct[at] ?? 0,
+      low: forecast.low_pct[at] ?? 0,
+      high: forecast.high_pct[at] ?? 0,
     })),
   );
   const [lane, other] = plan.lanes;

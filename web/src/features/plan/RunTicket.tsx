@@ -1,12 +1,12 @@
-import { Button } from "@headlessui/react";
 import { useState } from "react";
 import type { Plan, Ticket } from "../../api/client";
 import { fixed, percent, span } from "../../domain/numbers";
 import { bareTemp, temp } from "../../domain/quantities";
 import { later, when } from "../../domain/times";
+import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
 import { Field } from "../../components/Field";
-import { link, panel, primary } from "../../components/classes";
+import { panel } from "../../components/classes";
 import { billWords, cautionText, limitReason, misfitWords, readyWords } from "./words";
 import { ticketRows } from "./ticketRows";
 import { SaveProgramme } from "./SaveProgramme";
@@ -14,7 +14,7 @@ import { TicketSheet } from "./TicketSheet";
 import { useStartWithoutWeighing } from "./useStartWithoutWeighing";
 
 /** What to do at the bench, what to mind, and the start. */
-export function RunTicket({ plan, ticket }: { plan: Plan; ticket: Ticket }) {
+export function RunTicket({ plan, ticket, stale }: { plan: Plan; ticket: Ticket; stale: boolean }) {
   const now = new Date();
   const bill = plan.bill && billWords(plan.bill, now);
   const [member] = ticket.members;
@@ -49,10 +49,10 @@ export function RunTicket({ plan, ticket }: { plan: Plan; ticket: Ticket }) {
         )}
         {ticket.members.length > 1 && <CoDried plan={plan} ticket={ticket} now={now} />}
         {bill?.wait && <p className="mb-2 text-sm text-muted">{bill.wait}</p>}
-        <Start plan={plan} ticket={ticket} now={now} />
+        <Start plan={plan} ticket={ticket} now={now} stale={stale} />
         <p className="mt-2 flex flex-wrap gap-x-4 text-sm">
           <Button
-            className={link}
+            kind="link"
             onClick={() => {
               window.print();
             }}
@@ -94,14 +94,14 @@ function CoDried({ plan, ticket, now }: { plan: Plan; ticket: Ticket; now: Date 
   );
 }
 
-function Start({ plan, ticket, now }: { plan: Plan; ticket: Ticket; now: Date }) {
+function Start({ plan, ticket, now, stale }: { plan: Plan; ticket: Ticket; now: Date; stale: boolean }) {
   const { weigh } = useShell();
   const [reason, setReason] = useState("");
   const start = useStartWithoutWeighing(plan, ticket, reason);
   const { broken } = plan;
   const fatal = broken.some((limit) => !limit.overridable);
   const wantsReason = broken.length > 0 && !fatal;
-  const unready = fatal || (wantsReason && reason.trim().length < plan.least_reason);
+  const unready = stale || fatal || (wantsReason && reason.trim().length < plan.least_reason);
   const busy = plan.busy_with[0];
   return (
     <>
@@ -120,22 +120,25 @@ function Start({ plan, ticket, now }: { plan: Plan; ticket: Ticket; now: Date })
           <Field label="Why do you want it?" value={reason} onText={setReason} />
         </div>
       )}
-      <Button
-        className={primary}
-        disabled={unready}
-        onClick={() => {
-          weigh({ kind: "start", plan, ticket, member: 0, reason });
-        }}
-      >
-        Weigh in and start
-      </Button>
-      <Button
-        className={`${link} mt-2 block text-sm disabled:opacity-50`}
-        disabled={unready || start.busy}
-        onClick={() => void start.act()}
-      >
-        start without weighing
-      </Button>
+      <div className="flex flex-col items-start">
+        <Button
+          kind="primary"
+          disabled={unready}
+          onClick={() => {
+            weigh({ kind: "start", plan, ticket, reason });
+          }}
+        >
+          Weigh in and start
+        </Button>
+        <Button
+          kind="link"
+          className="mt-2 text-sm disabled:opacity-50"
+          disabled={unready || start.busy}
+          onClick={start.act}
+        >
+          start without weighing
+        </Button>
+      </div>
       {start.error && (
         <p role="alert" className="mt-2 font-bold text-heat">
           {start.error}
@@ -146,7 +149,7 @@ function Start({ plan, ticket, now }: { plan: Plan; ticket: Ticket; now: Date })
 }
 
 function Cautions({ plan, ticket }: { plan: Plan; ticket: Ticket }) {
-  const told = ticket.cautions.filter((it) => it.kind !== "limit"); // those stand with the reason that they want
+  const told = ticket.cautions.filter((caution) => caution.kind !== "limit"); // those stand with the reason that they want
   return (
     <ul aria-label="Cautions" className="flex flex-col gap-2 text-sm print:hidden">
       {plan.misfits.map((misfit) => (

@@ -1,8 +1,7 @@
-import { Button } from "@headlessui/react";
 import type { Plan, Ticket } from "../../api/client";
 import { useSetProgramme } from "../materials/acts";
+import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
-import { link } from "../../components/classes";
 
 /** Keep this temperature and these hours as the person's own programme for the material. */
 export function SaveProgramme({ plan, ticket }: { plan: Plan; ticket: Ticket }) {
@@ -12,7 +11,7 @@ export function SaveProgramme({ plan, ticket }: { plan: Plan; ticket: Ticket }) 
   if (!lane || plan.broken.length > 0) return null;
   return (
     <Button
-      className={link}
+      kind="link"
       disabled={set.isPending}
       onClick={() => {
         set.mutate(

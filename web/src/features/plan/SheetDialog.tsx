@@ -1,85 +1,52 @@
-import { Button, Checkbox, Field as Group, Label } from "@headlessui/react";
-import { useState } from "react";
 import { type Lane } from "../../api/client";
 import { useSetSheet } from "../spools/acts";
-import { bareTemp, typedTemp } from "../../domain/quantities";
-import { tempUnit } from "../../domain/units";
+import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
-import { Field } from "../../components/Field";
 import { Slip } from "../../components/Slip";
-import { link, primary } from "../../components/classes";
-import { Alert } from "../../components/Alert";
-import { refusal } from "../../components/refusal";
+import { shownIn } from "../../domain/measures";
+import { NumberField, TickField } from "../../forms/fields";
+import { quantity } from "../../forms/shape";
+import { useActForm } from "../../forms/useActForm";
+import * as z from "zod";
+
+const SHAPE = z.object({
+  temp_c: quantity("temp", "the temperature on the sheet", 70),
+  duration_h: quantity("plain", "the hours on the sheet", 8),
+  only_if_opened: z.boolean(),
+});
 
 /** What the data sheet of this very spool asks for. */
 export function SheetDialog({ spool, onClose }: { spool: Lane["spool"]; onClose: () => void }) {
   const { notify } = useShell();
   const set = useSetSheet();
   const { sheet } = spool;
-  const [temp, setTemp] = useState(sheet ? bareTemp(Number(sheet.temp_c)) : "");
-  const [hours, setHours] = useState(sheet ? String(Number(sheet.duration_h)) : "");
-  const [opened, setOpened] = useState(sheet?.only_if_opened ?? false);
-  const { refused, of } = refusal(set.error);
-
-  function keep(next: Parameters<typeof set.mutate>[0]["sheet"], text: string) {
-    set.mutate(
-      { spool: spool.id, sheet: next },
-      {
-        onSuccess: ({ undo }) => {
-          onClose();
-          notify({ text, undo });
-        },
-      },
-    );
+  const form = useActForm(SHAPE, {
+    temp_c: sheet ? shownIn("temp", Number(sheet.temp_c)) : "",
+    duration_h: sheet ? String(Number(sheet.duration_h)) : "",
+    only_if_opened: sheet?.only_if_opened ?? false,
+  });
+  const { control } = form;
+  async function keep(next: Parameters<typeof set.mutate>[0]["sheet"], text: string) {
+    const { undo } = await set.mutateAsync({ spool: spool.id, sheet: next });
+    onClose();
+    notify({ text, undo });
   }
+  const submit = form.submit((values) => keep(values, `Saved the maker’s sheet of ${spool.name}.`));
 
   return (
-    <Slip
-      title={`Maker’s sheet of ${spool.name}`}
-      onClose={onClose}
-      onSubmit={() => {
-        keep(
-          { temp_c: typedTemp(temp), duration_h: hours, only_if_opened: opened },
-          `Saved the maker’s sheet of ${spool.name}.`,
-        );
-      }}
-    >
-      <Field
-        label="Dry at"
-        unit={tempUnit()}
-        inputMode="decimal"
-        value={temp}
-        error={of("temp_c")}
-        onText={setTemp}
-      />
-      <Field
-        label="For"
-        unit="h"
-        inputMode="decimal"
-        value={hours}
-        error={of("duration_h")}
-        onText={setHours}
-      />
-      <Group className="flex items-center gap-2">
-        <Checkbox
-          checked={opened}
-          onChange={setOpened}
-          className="flex size-5 items-center justify-center border-2 border-ink bg-paper"
-        >
-          {opened && <span aria-hidden>✓</span>}
-        </Checkbox>
-        <Label>only once the bag has been opened</Label>
-      </Group>
-      {refused && !of("temp_c") && !of("duration_h") && <Alert>{refused.message}</Alert>}
+    <Slip title={`Maker’s sheet of ${spool.name}`} problem={form.problem} onClose={onClose} onSubmit={submit}>
+      <NumberField control={control} name="temp_c" label="Dry at" measure="temp" />
+      <NumberField control={control} name="duration_h" label="For" unit="h" />
+      <TickField control={control} name="only_if_opened" label="only once the bag has been opened" />
       <div className="flex items-center gap-4">
-        <Button type="submit" className={primary} disabled={set.isPending}>
+        <Button kind="primary" type="submit" disabled={form.busy}>
           Save
         </Button>
         {sheet && (
           <Button
-            className={link}
+            kind="link"
             onClick={() => {
-              keep(null, `Forgot the maker’s sheet of ${spool.name}.`);
+              keep(null, `Removed the maker’s sheet of ${spool.name}.`).catch(form.refuse);
             }}
           >
             remove it

@@ -1,7 +1,7 @@
 import type { Plan, Ticket } from "../../api/client";
 import { hours, percent } from "../../domain/numbers";
 import { temp } from "../../domain/quantities";
-import { later, when } from "../../domain/times";
+import { day, later, when } from "../../domain/times";
 import { massUnit } from "../../domain/units";
 import { cautionText, misfitWords, planSentence, readyWords, settingWords, turnWords } from "./words";
 import { ticketRows } from "./ticketRows";
@@ -23,7 +23,7 @@ export function TicketSheet({ plan, ticket, now }: { plan: Plan; ticket: Ticket;
     ...ticket.turns
       .slice(0, -1)
       .map((_, turn): [number, string] => [
-        ticket.turns.slice(0, turn + 1).reduce((sum, it) => sum + it.runs_h, 0),
+        ticket.turns.slice(0, turn + 1).reduce((sum, turn) => sum + turn.runs_h, 0),
         "Set the timer again.",
       ])
       .concat(
@@ -36,7 +36,7 @@ export function TicketSheet({ plan, ticket, now }: { plan: Plan; ticket: Ticket;
   ];
   return (
     <div className="hidden text-black print:block">
-      <p className="text-sm">darre · run ticket · printed {when(now, now)}, times as if it starts now</p>
+      <p className="text-sm">darre · run ticket · printed {day(now)}, times as if it starts now</p>
       <p className="mt-2 text-3xl font-bold">{planSentence(plan)}</p>
       <p className="mt-1">
         {plan.lanes.map((lane) => `${lane.spool.name} (${lane.material_short})`).join(", ")} in{" "}

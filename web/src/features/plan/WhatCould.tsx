@@ -1,6 +1,6 @@
-import { Button } from "@headlessui/react";
 import type { Dryer, Plan } from "../../api/client";
-import { link, panel } from "../../components/classes";
+import { Button } from "../../components/Button";
+import { panel } from "../../components/classes";
 import { alternativeWords } from "./words";
 import type { PlanChange } from "./usePlanChoice";
 
@@ -13,7 +13,7 @@ interface Props {
 /** Where this dryer cannot: what could, each way computed. */
 export function WhatCould({ plan, dryers, onChange }: Props) {
   const { alternatives, lanes } = plan;
-  const dryerName = (id: number) => dryers.find((it) => it.id === id)?.name ?? "another dryer";
+  const dryerName = (id: number) => dryers.find((dryer) => dryer.id === id)?.name ?? "another dryer";
   const own = { temp_c: null, duration_h: null };
   return (
     <section aria-label="What could do it" className={panel}>
@@ -37,7 +37,8 @@ export function WhatCould({ plan, dryers, onChange }: Props) {
                   {run}
                   {alternative.kind === "other_dryer" && (
                     <Button
-                      className={`${link} ml-2 text-ink`}
+                      kind="link"
+                      className="ml-2 text-ink"
                       onClick={() => {
                         onChange({ dryer: String(alternative.dryer), ...own });
                       }}
@@ -47,7 +48,8 @@ export function WhatCould({ plan, dryers, onChange }: Props) {
                   )}
                   {alternative.kind === "loose_coil" && (
                     <Button
-                      className={`${link} ml-2 text-ink`}
+                      kind="link"
+                      className="ml-2 text-ink"
                       onClick={() => {
                         onChange({ form: "loose", ...own });
                       }}

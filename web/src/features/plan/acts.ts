@@ -5,9 +5,11 @@ import type { components } from "../../api/schema";
 
 type Schemas = components["schemas"];
 
-/** The run of one of the spools that go in, as its ticket says; the weighing and the key are its own. */
-export const runOf = (plan: Plan, ticket: Ticket, spool: number, reason: string) => ({
-  spool,
+/** What is started: all that goes in, as the ticket says; the weighings and the key are its own. */
+export const batchOf = (plan: Plan, ticket: Ticket, reason: string) => ({
+  spool: plan.lanes[0]?.spool.id ?? 0,
+  co_dried: plan.lanes.slice(1).map((lane) => lane.spool.id),
+  aim_pct: ticket.members[0]?.aim_pct ?? null,
   dryer: plan.dryer.id,
   method: plan.method,
   form: plan.form,

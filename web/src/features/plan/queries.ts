@@ -10,7 +10,8 @@ export type Method = components["schemas"]["MethodEnum"];
 
 export interface SetupQuery {
   spool: number;
-  dryer: number;
+  /** The best one where none is given. */
+  dryer?: number;
   co_dried?: string;
   form?: "wound" | "loose";
   aim_pct?: string;
@@ -19,7 +20,8 @@ export interface SetupQuery {
 }
 
 export interface PlanQuery extends SetupQuery {
-  method: Method;
+  /** The usual one, or the one that gets there, where none is given. */
+  method?: Method;
   ready_in_h?: string;
 }
 

@@ -20,7 +20,7 @@ const quarterHoursTo = (at: string, now: number): string =>
 
 function coDriedOf(text: string | null, lead: number, lanes: Lane[]): number[] {
   const asked = (text ?? "").split(",").map(Number);
-  return lanes.map((it) => it.spool.id).filter((id) => id !== lead && asked.includes(id));
+  return lanes.map((lane) => lane.spool.id).filter((id) => id !== lead && asked.includes(id));
 }
 
 /** A number that the address gives, as it was typed. */
@@ -30,11 +30,16 @@ function given(params: URLSearchParams, name: "temp_c" | "duration_h" | "aim_pct
 }
 
 /** What goes in where: all that the map hangs on. */
-function setupOf(params: URLSearchParams, spool: number, dryer: number, coDried: number[]): SetupQuery {
+function setupOf(
+  params: URLSearchParams,
+  spool: number,
+  dryer: number | undefined,
+  coDried: number[],
+): SetupQuery {
   const form = params.get("form");
   return {
     spool,
-    dryer,
+    ...(dryer !== undefined && { dryer }),
     ...(coDried.length > 0 && { co_dried: coDried.join(",") }),
     ...(form !== null && { form: form === "loose" ? "loose" : "wound" }),
     ...given(params, "aim_pct"),
@@ -47,14 +52,15 @@ export function usePlanChoice(lanes: Lane[], dryers: Dryer[]) {
   const [opened] = useState(() => Date.now());
   const number = (name: string) => Number(params.get(name));
   const method = params.get("method");
-  const lane = lanes.find((it) => it.spool.id === number("spool")) ?? lanes[0];
-  const dryer = dryers.find((it) => it.id === number("dryer")) ?? dryers[0];
+  const lane = lanes.find((lane) => lane.spool.id === number("spool")) ?? lanes[0];
+  // The server knows the best one where none is chosen, and the method that gets there.
+  const dryer = dryers.find((dryer) => dryer.id === number("dryer"));
   const coDried = coDriedOf(params.get("with"), lane?.spool.id ?? 0, lanes);
   const readyAt = params.get("ready_at");
-  const setup = setupOf(params, lane?.spool.id ?? 0, dryer?.id ?? 0, coDried);
+  const setup = setupOf(params, lane?.spool.id ?? 0, dryer?.id, coDried);
   const query: PlanQuery = {
     ...setup,
-    method: isWay(method) ? method : "usual",
+    ...(isWay(method) && { method }),
     ...given(params, "temp_c"),
     ...given(params, "duration_h"),
     ...(readyAt !== null && method === "ready_by" && { ready_in_h: quarterHoursTo(readyAt, opened) }),
@@ -69,5 +75,5 @@ export function usePlanChoice(lanes: Lane[], dryers: Dryer[]) {
     }
     setParams(next, { replace: true });
   }
-  return { lane, dryer, coDried, setup, query, readyAt, change };
+  return { lane, coDried, setup, query, readyAt, change };
 }

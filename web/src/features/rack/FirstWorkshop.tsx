@@ -1,35 +1,38 @@
-import { Button } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 import { useNavigate } from "react-router";
+import * as z from "zod";
 import { useFirstWorkshop } from "./acts";
+import { type DryerKind } from "../../api/client";
 import { dryerKinds } from "../equipment/queries";
 import { materials as materialsQuery } from "../materials/queries";
-import { typedMass, typedTemp } from "../../domain/quantities";
-import { massUnit, tempUnit } from "../../domain/units";
+import { Alert } from "../../components/Alert";
+import { Button } from "../../components/Button";
 import { PageHeading } from "../../components/PageHeading";
-import { Field } from "../../components/Field";
-import { Picker } from "../../components/Picker";
-import { panel, primary } from "../../components/classes";
-import { TarePicker, type TareMethod } from "../spools/TarePicker";
-import { EMPTY_SPOOL_WORDS } from "../spools/words";
-import { refusal } from "../../components/refusal";
+import { panel } from "../../components/classes";
+import { NumberField, PickField, TextField } from "../../forms/fields";
+import { optionsOf } from "../../forms/options";
+import { quantity, words } from "../../forms/shape";
+import { useActForm } from "../../forms/useActForm";
+import { EMPTY_SPOOL_WORDS, TARE_OPTIONS, type TareMethod } from "../spools/words";
 
-const EMPTY = {
-  room_name: "the workshop",
-  room_temp_c: "",
-  room_rh_pct: "",
-  spool_name: "",
-  gross_g: "",
-  tare_g: "",
-  dryer_name: "",
-  dryer_min_c: "",
-  dryer_max_c: "",
-  scale_name: "Kitchen scale",
-  scale_max_g: "",
-  scale_step_g: "1",
-};
-type Name = keyof typeof EMPTY;
+const SHAPE = z.object({
+  room_name: words("a name for the room", "the workshop"),
+  room_temp_c: quantity("temp", "the room’s temperature", 21.5),
+  room_rh_pct: quantity("plain", "the room’s relative humidity", 46),
+  spool_name: words("a name for the spool", "Hinge stock"),
+  material: z.string(),
+  empty_spool_kind: z.custom<keyof typeof EMPTY_SPOOL_WORDS>(),
+  gross_g: quantity("mass", "what the spool weighs with its filament", 1180),
+  tare_g: quantity("mass", "what the spool weighs without filament", 190),
+  tare_method: z.custom<TareMethod>(),
+  dryer_name: words("a name for the dryer", "Grey box"),
+  dryer_kind: z.custom<DryerKind["kind"]>(),
+  dryer_min_c: quantity("temp", "the coolest air that the dryer holds", 40),
+  dryer_max_c: quantity("temp", "the hottest air that the dryer reaches", 70),
+  scale_name: words("a name for the scale", "Kitchen scale"),
+  scale_max_g: quantity("mass", "the most that the scale carries", 5000),
+  scale_step_g: quantity("mass", "the step that the scale shows", 1),
+});
 
 /** An empty workshop: room, one spool, one dryer, one scale, and off to the first plan. */
 export function FirstWorkshop() {
@@ -37,26 +40,19 @@ export function FirstWorkshop() {
   const { data: materials = [] } = useQuery(materialsQuery);
   const { data: kinds = [] } = useQuery(dryerKinds);
   const begin = useFirstWorkshop();
-  const [text, setText] = useState(EMPTY);
-  const [material, setMaterial] = useState("pla");
-  const [body, setBody] = useState<keyof typeof EMPTY_SPOOL_WORDS>("polystyrene");
-  const [method, setMethod] = useState<TareMethod>("nominal");
-  const [kind, setKind] = useState<(typeof kinds)[number]["kind"]>("heated_box");
-  const { refused } = refusal(begin.error);
-  const field = (name: Name, label: string, unit?: string, hint?: string) => (
-    <Field
-      label={label}
-      {...(unit === undefined ? {} : { unit, inputMode: "decimal" as const })}
-      value={text[name]}
-      maxLength={60}
-      hint={hint}
-      error={refused?.field === name ? refused.message : undefined}
-      onText={(value) => {
-        setText({ ...text, [name]: value });
-        begin.reset();
-      }}
-    />
-  );
+  const form = useActForm(SHAPE, {
+    ...{ room_name: "the workshop", room_temp_c: "", room_rh_pct: "" },
+    ...{ spool_name: "", material: "pla", empty_spool_kind: "polystyrene" },
+    ...{ gross_g: "", tare_g: "", tare_method: "nominal" },
+    ...{ dryer_name: "", dryer_kind: "heated_box", dryer_min_c: "", dryer_max_c: "" },
+    ...{ scale_name: "Kitchen scale", scale_max_g: "", scale_step_g: "1" },
+  });
+  const { control } = form;
+  const submit = form.submit(async (values) => {
+    const { spool, dryer } = await begin.mutateAsync(values);
+    // The rack takes this form away as soon as there is a spool, so the way on is not left to it.
+    await navigate(`/plan?spool=${spool}&dryer=${dryer}`);
+  });
 
   return (
     <>
@@ -71,95 +67,86 @@ export function FirstWorkshop() {
         noValidate
         onSubmit={(event) => {
           event.preventDefault();
-          void begin
-            .mutateAsync({
-              ...text,
-              material,
-              empty_spool_kind: body,
-              tare_method: method,
-              dryer_kind: kind,
-              room_temp_c: typedTemp(text.room_temp_c),
-              gross_g: typedMass(text.gross_g),
-              tare_g: typedMass(text.tare_g),
-              dryer_min_c: typedTemp(text.dryer_min_c),
-              dryer_max_c: typedTemp(text.dryer_max_c),
-              scale_max_g: typedMass(text.scale_max_g),
-              scale_step_g: typedMass(text.scale_step_g),
-            })
-            // The rack takes this form away as soon as there is a spool, so the way on is not left to it.
-            .then(({ spool, dryer }) => navigate(`/plan?spool=${spool}&dryer=${dryer}`))
-            .catch(() => undefined);
+          submit();
         }}
       >
         <div className="grid gap-4 lane:grid-cols-2 xl:grid-cols-4">
-          <fieldset className={`${panel} flex flex-col gap-3`}>
-            <legend className="float-left mb-1 w-full text-lg font-bold">The room</legend>
-            {field("room_name", "Name")}
-            {field("room_temp_c", "Air now", tempUnit())}
-            {field(
-              "room_rh_pct",
-              "Relative humidity now",
-              "%",
-              "A cheap meter will do; a logger can take over later.",
-            )}
-          </fieldset>
-          <fieldset className={`${panel} flex flex-col gap-3`}>
-            <legend className="float-left mb-1 w-full text-lg font-bold">A spool</legend>
-            {field("spool_name", "Name")}
-            <Picker
+          <Part title="The room">
+            <TextField control={control} name="room_name" label="Name" maxLength={60} />
+            <NumberField control={control} name="room_temp_c" label="Air now" measure="temp" />
+            <NumberField
+              control={control}
+              name="room_rh_pct"
+              label="Relative humidity now"
+              unit="%"
+              hint="A cheap meter will do; a logger can take over later."
+            />
+          </Part>
+          <Part title="A spool">
+            <TextField control={control} name="spool_name" label="Name" maxLength={60} />
+            <PickField
+              control={control}
+              name="material"
               label="Material"
-              value={material}
-              options={materials.map((it) => ({ value: it.id, name: it.short, note: it.name }))}
-              onChoose={setMaterial}
-            />
-            <Picker
-              label="The empty spool is of"
-              value={body}
-              options={Object.entries(EMPTY_SPOOL_WORDS).map(([value, name]) => ({
-                value: value as keyof typeof EMPTY_SPOOL_WORDS,
-                name,
+              options={materials.map((material) => ({
+                value: material.id,
+                name: material.short,
+                note: material.name,
               }))}
-              onChoose={setBody}
+            />
+            <PickField
+              control={control}
+              name="empty_spool_kind"
+              label="The empty spool is of"
+              options={optionsOf(EMPTY_SPOOL_WORDS)}
             />
             <div className="grid grid-cols-2 gap-3">
-              {field("gross_g", "It weighs", massUnit())}
-              {field("tare_g", "Empty", massUnit())}
+              <NumberField control={control} name="gross_g" label="It weighs" measure="mass" />
+              <NumberField control={control} name="tare_g" label="Empty" measure="mass" />
             </div>
-            <TarePicker label="The empty mass is known by" value={method} onChoose={setMethod} />
-          </fieldset>
-          <fieldset className={`${panel} flex flex-col gap-3`}>
-            <legend className="float-left mb-1 w-full text-lg font-bold">A dryer</legend>
-            {field("dryer_name", "Name")}
-            <Picker
+            <PickField
+              control={control}
+              name="tare_method"
+              label="The empty mass is known by"
+              options={TARE_OPTIONS}
+            />
+          </Part>
+          <Part title="A dryer">
+            <TextField control={control} name="dryer_name" label="Name" maxLength={60} />
+            <PickField
+              control={control}
+              name="dryer_kind"
               label="Kind"
-              value={kind}
-              options={kinds.map((it) => ({ value: it.kind, name: it.name }))}
-              onChoose={setKind}
+              options={kinds.map((kind) => ({ value: kind.kind, name: kind.name }))}
             />
             <div className="grid grid-cols-2 gap-3">
-              {field("dryer_min_c", "Coolest air", tempUnit())}
-              {field("dryer_max_c", "Hottest air", tempUnit())}
+              <NumberField control={control} name="dryer_min_c" label="Coolest air" measure="temp" />
+              <NumberField control={control} name="dryer_max_c" label="Hottest air" measure="temp" />
             </div>
             <p className="text-sm text-muted">
-              Leave out what you don’t know. We use typical values and say so.
+              Everything else about it can wait: we use what is typical for its kind and say so.
             </p>
-          </fieldset>
-          <fieldset className={`${panel} flex flex-col gap-3`}>
-            <legend className="float-left mb-1 w-full text-lg font-bold">A scale</legend>
-            {field("scale_name", "Name")}
-            {field("scale_max_g", "Carries up to", massUnit())}
-            {field("scale_step_g", "Shows steps of", massUnit())}
-          </fieldset>
+          </Part>
+          <Part title="A scale">
+            <TextField control={control} name="scale_name" label="Name" maxLength={60} />
+            <NumberField control={control} name="scale_max_g" label="Carries up to" measure="mass" />
+            <NumberField control={control} name="scale_step_g" label="Shows steps of" measure="mass" />
+          </Part>
         </div>
-        {refused && !Object.hasOwn(EMPTY, refused.field ?? "") && (
-          <p role="alert" className="mt-3 font-bold text-heat">
-            {refused.message}
-          </p>
-        )}
-        <Button type="submit" className={`${primary} mt-4`} disabled={begin.isPending}>
-          {begin.isPending ? "Beginning …" : "Begin, and plan the first run"}
+        {form.problem !== undefined && <Alert>{form.problem}</Alert>}
+        <Button kind="primary" type="submit" className="mt-4" disabled={form.busy}>
+          {form.busy ? "Beginning …" : "Begin, and plan the first run"}
         </Button>
       </form>
     </>
+  );
+}
+
+function Part({ title, children }: { title: string; children: React.ReactNode }) {
+  return (
+    <fieldset className={`${panel} flex flex-col gap-3`}>
+      <legend className="float-left mb-1 w-full text-lg font-bold">{title}</legend>
+      {children}
+    </fieldset>
   );
 }

@@ -1,4 +1,4 @@
-import { Button } from "@headlessui/react";
+import { Button as Plain } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useEffectEvent, useState } from "react";
 import { type Place } from "../../api/client";
@@ -12,7 +12,6 @@ import { SomePicker } from "../../components/Picker";
 import { Slip } from "../../components/Slip";
 import { PLACE_WORDS } from "../storage/words";
 import { Alert } from "../../components/Alert";
-import { refusal } from "../../components/refusal";
 
 /** Where did it go? A digit or a click on the place is all it takes; others may go along, and it may have been earlier. */
 export function MoveSlip({ spool, onClose }: { spool: number | undefined; onClose: () => void }) {
@@ -22,10 +21,9 @@ export function MoveSlip({ spool, onClose }: { spool: number | undefined; onClos
   const move = useMoveSpools();
   const [chosen, setChosen] = useState<number[] | null>(null);
   const [at, setAt] = useState<string | null>(null);
-  const first = lanes.find((it) => it.spool.id === spool) ?? lanes[0];
+  const first = lanes.find((lane) => lane.spool.id === spool) ?? lanes[0];
   const spools = chosen ?? (first ? [first.spool.id] : []);
-  const { refused } = refusal(move.error);
-  const names = lanes.filter((it) => spools.includes(it.spool.id)).map((it) => it.spool.name);
+  const names = lanes.filter((lane) => spools.includes(lane.spool.id)).map((lane) => lane.spool.name);
 
   function put(place: Place) {
     if (move.isPending || spools.length === 0) return;
@@ -63,28 +61,32 @@ export function MoveSlip({ spool, onClose }: { spool: number | undefined; onClos
       onSubmit={() => undefined}
     >
       <ul aria-label="Places" className="flex flex-col gap-1">
-        {places.map((it, index) => (
-          <li key={it.id}>
-            <Button
+        {places.map((place, index) => (
+          <li key={place.id}>
+            <Plain
               type="button"
               autoFocus={index === 0}
               className="flex w-full items-baseline gap-3 border-2 border-line bg-paper px-3 py-2 text-left data-focus:border-ink data-hover:border-ink"
               onClick={() => {
-                put(it);
+                put(place);
               }}
             >
               {index < 9 && <kbd>{index + 1}</kbd>}
-              <strong>{it.name}</strong>
-              <span className="text-sm text-muted">{PLACE_WORDS[it.kind]}</span>
-            </Button>
+              <strong>{place.name}</strong>
+              <span className="text-sm text-muted">{PLACE_WORDS[place.kind]}</span>
+            </Plain>
           </li>
         ))}
       </ul>
-      {refused && <Alert>{refused.message}</Alert>}
+      {move.error && <Alert>{move.error.message}</Alert>}
       <SomePicker
         label="Which spools"
         none="none"
-        options={lanes.map((it) => ({ value: it.spool.id, name: it.spool.name, note: it.place?.name }))}
+        options={lanes.map((lane) => ({
+          value: lane.spool.id,
+          name: lane.spool.name,
+          note: lane.place?.name,
+        }))}
         values={spools}
         onChoose={setChosen}
       />

@@ -1,4 +1,3 @@
-import { Button } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link, useLocation } from "react-router";
@@ -8,6 +7,7 @@ import { room as roomQuery } from "../storage/queries";
 import { DewPointTrace } from "../../charts/DewPointTrace";
 import { axisTicks } from "../../charts/laneTrace";
 import { useWidth } from "../../charts/useWidth";
+import { Button } from "../../components/Button";
 import { FIND_ID, useShell } from "../../components/shell";
 import { PageHeading } from "../../components/PageHeading";
 import { useAddress } from "../../components/useAddress";
@@ -16,7 +16,7 @@ import { Choice } from "../../components/Choice";
 import { Picker } from "../../components/Picker";
 import { Skeleton } from "../../components/Skeleton";
 import { Trouble } from "../../components/Trouble";
-import { field, link } from "../../components/classes";
+import { field, standingLink } from "../../components/classes";
 import { answersTo, dewWords, inOrder, type Order, rackSentence } from "./words";
 import { FirstWorkshop } from "./FirstWorkshop";
 import { LANE_GAP, LANE_HEIGHT, LaneRow, NARROW_HEIGHT } from "./LaneRow";
@@ -64,7 +64,7 @@ function Lanes({ rack, span, onSpan }: Props) {
   const [order, setOrder] = useAddress<Order>(
     "order",
     "wettest",
-    ORDERS.map((it) => it.value),
+    ORDERS.map((row) => row.value),
   );
   const [by, setBy] = useAddressText("by");
   const [adding, setAdding] = useState(false);
@@ -88,7 +88,7 @@ function Lanes({ rack, span, onSpan }: Props) {
   );
 
   const shown = inOrder(
-    rack.lanes.filter((it) => answersTo(it, wanted)),
+    rack.lanes.filter((lane) => answersTo(lane, wanted)),
     order,
   );
   const seen = useSeen(list, shown.length, rowHeight);
@@ -99,7 +99,7 @@ function Lanes({ rack, span, onSpan }: Props) {
 
   function step(to: 1 | -1) {
     const links = [...(list.current?.querySelectorAll<HTMLAnchorElement>("a[data-lane]") ?? [])];
-    const at = links.findIndex((it) => it === document.activeElement);
+    const at = links.findIndex((link) => link === document.activeElement);
     const next = links[at < 0 ? 0 : Math.min(Math.max(at + to, 0), links.length - 1)];
     next?.focus();
     next?.scrollIntoView({ block: "nearest" });
@@ -120,7 +120,7 @@ function Lanes({ rack, span, onSpan }: Props) {
       }}
     >
       <PageHeading page="Rack" className="mb-2">
-        {rack.lanes.length === 0 ? "No spools yet." : rackSentence(rack.lanes.map((it) => it.lane))}
+        {rack.lanes.length === 0 ? "No spools yet." : rackSentence(rack.lanes)}
       </PageHeading>
       <div className="mb-1 flex flex-wrap items-end gap-x-4 gap-y-2">
         <Choice label="Back to" across value={span} options={SPANS} onChoose={onSpan} />
@@ -140,14 +140,15 @@ function Lanes({ rack, span, onSpan }: Props) {
         </label>
         <span className="grow" />
         <Button
-          className={`${link} pb-2 text-sm`}
+          kind="link"
+          className="pb-2 text-sm"
           onClick={() => {
             setAdding(true);
           }}
         >
           add a spool
         </Button>
-        <Link to="/labels" className={`${link} pb-2 text-sm`}>
+        <Link to="/labels" className={`${standingLink} pb-2 text-sm`}>
           labels
         </Link>
         <input
@@ -176,10 +177,10 @@ function Lanes({ rack, span, onSpan }: Props) {
           paddingBottom: Math.max(shown.length - seen.to, 0) * rowHeight,
         }}
       >
-        {shown.slice(seen.from, seen.to).map((it) => (
+        {shown.slice(seen.from, seen.to).map((row) => (
           <LaneRow
-            key={it.lane.spool.id}
-            traced={it}
+            key={row.lane.spool.id}
+            traced={row}
             start={start}
             stepH={rack.step_h}
             now={now}
@@ -230,13 +231,13 @@ function Axis({
       className="relative h-5 text-xs text-muted"
       style={{ marginLeft: wide ? SIDES / 2 : 0, width }}
     >
-      {axisTicks(start, now, end).map((it) => (
+      {axisTicks(start, now, end).map((axisTick) => (
         <span
-          key={it.at}
-          className={`absolute -translate-x-1/2 whitespace-nowrap ${it.at === now ? "font-bold text-ink" : ""}`}
-          style={{ left: Math.min(Math.max(x(it.at), 16), width - 16) }}
+          key={axisTick.at}
+          className={`absolute -translate-x-1/2 whitespace-nowrap ${axisTick.at === now ? "font-bold text-ink" : ""}`}
+          style={{ left: Math.min(Math.max(x(axisTick.at), 16), width - 16) }}
         >
-          {it.name}
+          {axisTick.name}
         </span>
       ))}
     </div>
@@ -256,7 +257,7 @@ function RoomLane({ rack, now, start, width, wide }: RoomProps) {
   const name = useQuery(roomQuery).data?.name ?? "the room";
   const at = Math.round((now - start) / 3_600_000 / rack.step_h);
   const told = dewWords(rack.dew_point_c, at, rack.step_h);
-  const filled = rack.measured.slice(0, at).filter((it) => !it).length;
+  const filled = rack.measured.slice(0, at).filter((row) => !row).length;
   return (
     <section
       aria-label={`Air of ${name}`}

@@ -1,5 +1,5 @@
 import type { Lane, Traced } from "../../api/client";
-import { aboutHours, countWord, fixed, hours } from "../../domain/numbers";
+import { aboutHours, countWord, fixed, hours, percent } from "../../domain/numbers";
 import { temp } from "../../domain/quantities";
 import { later, since, when } from "../../domain/times";
 import { tempUnit, toTemp } from "../../domain/units";
@@ -8,12 +8,15 @@ const isReady = (lane: Lane) =>
   !lane.run && (lane.moisture_level === "clean" || lane.moisture_level === "no_matter");
 
 /** The sentence that answers: which spools can I print, which need what? */
-export function rackSentence(lanes: Lane[]): string {
-  const ready = lanes.filter(isReady).length;
+export function rackSentence(lanes: readonly Traced[]): string {
+  const ready = lanes.filter(({ lane }) => isReady(lane)).length;
   const first = `${countWord(ready)} ${ready === 1 ? "spool prints" : "spools print"} clean now.`;
-  const wettest = lanes.find((lane) => !lane.run && lane.moisture_level === "trouble" && lane.usual);
-  if (!wettest?.usual) return first;
-  return `${first} ${wettest.spool.name} needs ${hours(wettest.usual.duration_h)} first.`;
+  const wettest = lanes.find(({ lane, heat }) => lane.moisture_level === "trouble" && heat);
+  if (!wettest?.heat) return first;
+  const { lane, heat } = wettest;
+  return heat.reaches
+    ? `${first} ${lane.spool.name} needs ${hours(heat.duration_h)} first.`
+    : `${first} ${heat.dryer_name} brings ${lane.spool.name} to about ${percent(heat.end_pct)} %.`;
 }
 
 /** "in 5 h", "in 3 d" */
@@ -37,7 +40,7 @@ export function nextActWords(traced: Traced, now: Date, wanted: Date | null): To
     case "drying":
       return drying(lane, now);
     case "ready":
-      return { act: "Ready", why: "prints clean, and will stay so here", strong: false };
+      return { act: "Ready", why: "prints clean, and will for a week here", strong: false };
     case "put_away":
       return {
         act: `Put it away within ${within}`,
@@ -51,22 +54,32 @@ export function nextActWords(traced: Traced, now: Date, wanted: Date | null): To
 
 /** How it gets dry: by heat, or by itself where it is. */
 function toDry(
-  { next }: Traced,
+  { next, heat, lane }: Traced,
   now: Date,
   wanted: Date | null,
   at: { place: string; within: string },
 ): Told {
-  const { temp_c, duration_h } = next;
-  const known = duration_h !== null && temp_c !== null;
-  const dry = known ? `Dry ${hours(duration_h)} at ${temp(temp_c)}` : "Dry it";
-  const start = wanted && known ? `, start by ${when(later(wanted, -duration_h), now)}` : "";
+  const dry = heat ? `Dry ${hours(heat.duration_h)} at ${temp(heat.temp_c)}` : "Dry it";
+  const start = wanted && heat ? `, start by ${when(later(wanted, -heat.duration_h), now)}` : "";
   if (next.act === "dries_here") {
     const act = `Wait ${at.within}, or ${dry.toLowerCase()}`;
     return { act, why: `it is drying by itself in ${at.place}${start}`, strong: false };
   }
-  return next.over_trouble
-    ? { act: dry, why: `wet enough to show in prints${start}`, strong: true }
-    : { act: `${dry}, or print a draft`, why: `a little too wet to print clean${start}`, strong: true };
+  return {
+    act: dry,
+    why: start && heat ? `in ${heat.dryer_name}${start}` : whyDry(next, heat, lane),
+    strong: true,
+  };
+}
+
+function whyDry(next: Traced["next"], heat: Traced["heat"], lane: Lane): string {
+  if (!heat) return "none of your dryers suits it";
+  if (!heat.reaches) {
+    const end = percent(heat.end_pct);
+    return `${heat.dryer_name} brings it to about ${end} %; clean is ${percent(lane.clean_pct ?? 0)} %`;
+  }
+  const wet = next.over_trouble ? "; wet enough to show in prints" : ", or print a draft now";
+  return `in ${heat.dryer_name}${wet}`;
 }
 
 function drying(lane: Lane, now: Date): Told {
@@ -101,19 +114,19 @@ const ACTS = ["dry", "put_away", "dries_here", "drying", "ready", "no_matter"];
 
 /** Lanes in the order that the person wants; they come wettest first. */
 export function inOrder(lanes: readonly Traced[], order: Order): Traced[] {
-  const by = (key: (it: Traced) => string | number) =>
+  const by = (key: (traced: Traced) => string | number) =>
     [...lanes].sort((a, b) => (key(a) < key(b) ? -1 : key(a) > key(b) ? 1 : 0));
   switch (order) {
     case "wettest":
       return [...lanes];
     case "name":
-      return by((it) => it.lane.spool.name.toLowerCase());
+      return by((traced) => traced.lane.spool.name.toLowerCase());
     case "place":
-      return by((it) =>
-        `${it.lane.run?.dryer_name ?? it.lane.place?.name ?? ""} ${it.lane.spool.name}`.toLowerCase(),
+      return by((traced) =>
+        `${traced.lane.run?.dryer_name ?? traced.lane.place?.name ?? ""} ${traced.lane.spool.name}`.toLowerCase(),
       );
     case "next":
-      return by((it) => ACTS.indexOf(it.next.act));
+      return by((traced) => ACTS.indexOf(traced.next.act));
   }
 }
 

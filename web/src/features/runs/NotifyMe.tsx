@@ -1,6 +1,5 @@
-import { Button } from "@headlessui/react";
+import { Button } from "../../components/Button";
 import { useBrowserNotes } from "../../components/browserNotes";
-import { link } from "../../components/classes";
 
 /** Whether the browser may say when a run wants something. */
 export function NotifyMe() {
@@ -17,7 +16,7 @@ export function NotifyMe() {
       return <p className="mb-3 text-sm text-muted">Darre reminds you on this page when it is time.</p>;
     case "default":
       return (
-        <Button className={`${link} mb-3 text-sm`} onClick={() => void ask()}>
+        <Button kind="link" className="mb-3 text-sm" onClick={() => void ask()}>
           notify me in this browser
         </Button>
       );

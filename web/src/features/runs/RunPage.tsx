@@ -1,6 +1,5 @@
-import { Button } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { Fragment, useEffect } from "react";
 import { Link, useParams } from "react-router";
 import type { RunSheet } from "../../api/client";
 import { useEndRun } from "./acts";
@@ -9,15 +8,17 @@ import { run as runQuery } from "./queries";
 import { CourseChart } from "../../charts/CourseChart";
 import { chance, hours, percent, plusMinus, scaleDecimals, span } from "../../domain/numbers";
 import { mass, massPlusMinus, temp } from "../../domain/quantities";
-import { clock, later, when } from "../../domain/times";
+import { clock, day, later, when } from "../../domain/times";
+import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
 import { PageHeading } from "../../components/PageHeading";
 import { Skeleton } from "../../components/Skeleton";
 import { Trouble } from "../../components/Trouble";
-import { link, panel, primary, quiet } from "../../components/classes";
+import { panel } from "../../components/classes";
 import { constantMassWords, EVENT_WORDS, lossLine, runSentence, spentWords, stopLine } from "./words";
 import { BoxAir } from "./BoxAir";
 import { RunEvents } from "./RunEvents";
+import { RunWeighings } from "./RunWeighings";
 import { Alert } from "../../components/Alert";
 
 /** Is it done? The weigh-ins against the forecast, and what they amount to. */
@@ -35,22 +36,22 @@ export function RunPage() {
   const { run, verdict } = sheet;
   const now = new Date();
   const started = new Date(run.started_at);
-  const resolution = Math.max(...sheet.seen.map((it) => it.resolution_g), 0.001);
+  const resolution = Math.max(...sheet.seen.map((point) => point.resolution_g), 0.001);
   const out = lossLine(verdict, resolution);
   const stop = stopLine(sheet);
   return (
     <div className="grid gap-6 lane:grid-cols-[1fr_19rem]">
       <section className="min-w-0">
-        <p className="hidden text-sm print:block">darre · run report · printed {when(now, now)}</p>
+        <p className="hidden text-sm print:block">darre · run report · printed {day(now)}</p>
         <PageHeading page={`${sheet.run.spool.name} in ${sheet.run.dryer.name}`}>
           {runSentence(sheet)}
         </PageHeading>
         {(out ?? stop) && (
-          <p className="my-1 text-lg">{[out, stop].filter((it) => it !== null).join("; ")}.</p>
+          <p className="my-1 text-lg">{[out, stop].filter((point) => point !== null).join("; ")}.</p>
         )}
         <p className="mb-2 text-sm text-muted">
-          {run.spool.name} in {run.dryer.name} · {temp(run.temp_c)} at the spool · started{" "}
-          {when(started, now)}
+          {run.spool.name} in {run.dryer.name}
+          <Beside sheet={sheet} /> · {temp(run.temp_c)} at the spool · started {when(started, now)}
           {run.ended_at !== null && `, ended ${when(new Date(run.ended_at), now)}`}
         </p>
         <RunChart sheet={sheet} started={started} />
@@ -68,10 +69,11 @@ export function RunPage() {
         )}
         <CaseOfRun sheet={sheet} />
         <RunEvents sheet={sheet} now={now} />
-        <WeighIns sheet={sheet} now={now} />
+        <RunWeighings sheet={sheet} now={now} />
         {run.override_reason && <p className="text-sm">Past a limit, because: {run.override_reason}</p>}
         <Button
-          className={`${link} self-start text-sm print:hidden`}
+          kind="link"
+          className="self-start text-sm print:hidden"
           onClick={() => {
             window.print();
           }}
@@ -83,34 +85,60 @@ export function RunPage() {
   );
 }
 
+/** What is in the box with it, each by its own run. */
+function Beside({ sheet }: { sheet: RunSheet }) {
+  return sheet.beside.map((other, n) => (
+    <Fragment key={other.id}>
+      {n === 0 ? ", together with " : ", "}
+      <Link to={`/runs/${other.id}`}>{other.spool_name}</Link>
+    </Fragment>
+  ));
+}
+
 /** A case that this run is to settle: what to print when it is done. */
 function CaseOfRun({ sheet }: { sheet: RunSheet }) {
   const { data: cases = [] } = useQuery(casesQuery);
   const { run } = sheet;
-  const it = cases.find((row) => row.case.is_open && row.case.spool === run.spool.id);
-  if (!it || (run.ended_at !== null && run.ended_at < it.case.printed_at)) return null;
+  const point = cases.find((row) => row.case.is_open && row.case.spool === run.spool.id);
+  if (!point || (run.ended_at !== null && run.ended_at < point.case.printed_at)) return null;
   return (
     <p className="border-l-4 border-ink pl-2 text-sm print:hidden">
-      A case waits for it: <Link to={`/cases/${it.case.id}`}>{it.case.title}</Link>.{" "}
+      A case waits for it: <Link to={`/cases/${point.case.id}`}>{point.case.title}</Link>.{" "}
       {run.ended_at === null ? "When it is dry, print" : "Print"} the same file again.
     </p>
   );
 }
 
+/** Where it prints clean, and where this run is to end where that is elsewhere. */
+function aimMarks({ clean_pct, run }: RunSheet) {
+  const clean = { at: clean_pct ?? 0, name: "prints clean", kind: "clean" as const };
+  if (clean_pct === run.aim_pct) return [clean];
+  const aim = { at: run.aim_pct, name: `my aim ${percent(run.aim_pct)} %`, kind: "clean" as const };
+  return clean_pct === null ? [aim] : [clean, aim];
+}
+
 function RunChart({ sheet, started }: { sheet: RunSheet; started: Date }) {
   const { run, verdict } = sheet;
   const judged = verdict.loss !== null;
-  const forecast = sheet.forecast.time_h.map((time, at) => ({
-    time,
-    mean: sheet.forecast.moisture_pct[at] ?? 0,
-    low: sheet.forecast.low_pct[at] ?? 0,
-    high: sheet.forecast.high_pct[at] ?? 0,
+  const shown = sheet.course.at(-1)?.time_h ?? sheet.end_h;
+  const forecast = sheet.forecast.time_h
+    .map((time, at) => ({
+      time,
+      mean: sheet.forecast.moisture_pct[at] ?? 0,
+      low: sheet.forecast.low_pct[at] ?? 0,
+      high: sheet.forecast.high_pct[at] ?? 0,
+    }))
+    .filter(({ time }) => time <= shown);
+  const course = sheet.course.map((point) => ({
+    time: point.time_h,
+    mean: point.mean,
+    low: point.p05,
+    high: point.p95,
   }));
-  const course = sheet.course.map((it) => ({ time: it.time_h, mean: it.mean, low: it.p05, high: it.p95 }));
   const planned = { at: sheet.end_h, name: "planned end" };
-  const happened = sheet.events.map((it) => ({
-    at: (new Date(it.at).getTime() - started.getTime()) / 3_600_000,
-    name: EVENT_WORDS[it.kind],
+  const happened = sheet.events.map((event) => ({
+    at: (new Date(event.at).getTime() - started.getTime()) / 3_600_000,
+    name: EVENT_WORDS[event.kind],
   }));
   return (
     <>
@@ -125,13 +153,13 @@ function RunChart({ sheet, started }: { sheet: RunSheet; started: Date }) {
         label={`Water left in ${run.spool.name}: ${span(verdict.moisture.p05, verdict.moisture.p95)} % now`}
         course={course}
         beside={{ name: "forecast", course: forecast }}
-        seen={sheet.seen.map((it) => ({
-          time: it.time_h,
-          moisture: it.moisture_pct,
-          plusMinus: 2 * it.uncertainty_pct,
-        }))}
+        seen={sheet.seen.flatMap(({ point }) =>
+          point
+            ? [{ time: point.time_h, moisture: point.moisture_pct, plusMinus: 2 * point.uncertainty_pct }]
+            : [],
+        )}
         marks={[
-          { at: sheet.clean_pct, name: "prints clean", kind: "clean" },
+          ...aimMarks(sheet),
           ...(sheet.trouble_pct === null
             ? []
             : [{ at: sheet.trouble_pct, name: "trouble threshold", kind: "trouble" as const }]),
@@ -152,7 +180,7 @@ function RunChart({ sheet, started }: { sheet: RunSheet; started: Date }) {
 function Amounts({ sheet }: { sheet: RunSheet }) {
   const { verdict, run } = sheet;
   const loss = verdict.loss;
-  const digits = scaleDecimals(Math.max(...sheet.seen.map((it) => it.resolution_g), 0.001));
+  const digits = scaleDecimals(Math.max(...sheet.seen.map((point) => point.resolution_g), 0.001));
   const rows: [string, string][] = [
     [
       "Out since start",
@@ -176,7 +204,7 @@ function Amounts({ sheet }: { sheet: RunSheet }) {
     ["Chance it is dry", chance(verdict.p_dry)],
     ["Last change", constantMassWords(verdict, digits)],
     ["Heated", `${hours(sheet.heated_h)} of ${hours(run.duration_h)}`],
-    ["Used", spentWords(sheet.spent)],
+    [sheet.beside.length > 0 ? "Used by the whole box" : "Used", spentWords(sheet.spent)],
   ];
   return (
     <dl aria-label="Amounts" className={`${panel} flex flex-col gap-1.5`}>
@@ -197,7 +225,7 @@ function RunActs({ sheet }: { sheet: RunSheet }) {
   return (
     <div className="flex flex-wrap items-center gap-2 print:hidden">
       <Button
-        className={primary}
+        kind="primary"
         onClick={() => {
           weigh({ kind: "end", run });
         }}
@@ -205,7 +233,7 @@ function RunActs({ sheet }: { sheet: RunSheet }) {
         Weigh out and end
       </Button>
       <Button
-        className={quiet}
+        kind="quiet"
         onClick={() => {
           weigh({ kind: "keep", spool: run.spool.id });
         }}
@@ -213,7 +241,8 @@ function RunActs({ sheet }: { sheet: RunSheet }) {
         Weigh <kbd>W</kbd>
       </Button>
       <Button
-        className={`${link} text-sm`}
+        kind="link"
+        className="text-sm"
         disabled={end.isPending}
         onClick={() => {
           end.mutate(
@@ -230,28 +259,5 @@ function RunActs({ sheet }: { sheet: RunSheet }) {
       </Button>
       {end.error && <Alert>{end.error.message}</Alert>}
     </div>
-  );
-}
-
-function WeighIns({ sheet, now }: { sheet: RunSheet; now: Date }) {
-  return (
-    <section>
-      <h2>Weighings</h2>
-      {sheet.seen.length === 0 && (
-        <p className="text-sm">
-          None. <Link to="/plan">Weigh in</Link> at the start of the next run to learn what it does.
-        </p>
-      )}
-      <ul className="text-sm">
-        {sheet.seen.map((it) => (
-          <li key={it.id} className="flex justify-between gap-2 border-b border-line py-1">
-            <span className="text-muted">
-              {when(new Date(it.at), now)}, {it.scale_name}
-            </span>
-            <span className="num font-bold">{mass(it.gross_g, scaleDecimals(it.resolution_g))}</span>
-          </li>
-        ))}
-      </ul>
-    </section>
   );
 }

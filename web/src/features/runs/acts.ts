@@ -32,3 +32,24 @@ export const useNoteEnergy = () =>
       unwrap(client.PUT("/api/runs/{run_id}/energy/", { params: { path: { run_id: run } }, body })),
     { refreshes: ({ run }) => [keys.run(run), keys.runs] },
   );
+
+export const useCorrectWeighing = () =>
+  useAct(
+    ({ id, body }: { id: number; body: Schemas["CorrectWeighingRequest"] }) =>
+      unwrap(client.PUT("/api/weighings/{weighing_id}/", { params: { path: { weighing_id: id } }, body })),
+    { refreshes: MOISTURE },
+  );
+
+export const useRemoveWeighing = () =>
+  useAct(
+    (id: number) =>
+      unwrap(client.DELETE("/api/weighings/{weighing_id}/", { params: { path: { weighing_id: id } } })),
+    { refreshes: MOISTURE },
+  );
+
+export const useChangeRun = () =>
+  useAct(
+    ({ run, body }: { run: number; body: Schemas["ChangeRunRequest"] }) =>
+      unwrap(client.POST("/api/runs/{run_id}/change/", { params: { path: { run_id: run } }, body })),
+    { refreshes: MOISTURE },
+  );

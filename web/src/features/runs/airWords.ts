@@ -23,8 +23,8 @@ export function airSentence(air: RunAir): string {
 
 /** Why falling relative humidity is not drying. */
 export function humidityLine(air: RunAir): string {
-  const [first, now, heat] = [air.rh_first_pct, air.rh_now_pct, air.rh_unchanged_pct].map((it) =>
-    fixed(it, 0),
+  const [first, now, heat] = [air.rh_first_pct, air.rh_now_pct, air.rh_unchanged_pct].map((value) =>
+    fixed(value, 0),
   );
   return `Relative humidity went from ${first} to ${now} %. Heating alone would take it to ${heat} % without a single gram leaving.`;
 }

@@ -21,7 +21,7 @@ function reminders({ run, verdict }: RunRow): Reminder[] {
           of(
             `weigh ${verdict.next_weigh_h.toFixed(1)}`,
             verdict.next_weigh_h,
-            `Weigh ${name}: a weighing tells most now.`,
+            `Weigh ${name}: a weighing is most useful now.`,
           ),
         ];
   return [

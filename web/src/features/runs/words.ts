@@ -63,6 +63,7 @@ export const EVENT_WORDS: Record<RunEvent["kind"], string> = {
   paused: "paused",
   resumed: "resumed",
   power_cut: "power cut",
+  changed: "plan changed",
   other: "note",
 };
 

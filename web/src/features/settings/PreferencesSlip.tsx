@@ -1,157 +1,83 @@
-import { Button } from "@headlessui/react";
-import { useState } from "react";
 import { type Preferences } from "../../api/client";
 import { useSetPreferences } from "./acts";
 import { fieldToMinute, minuteToField } from "../../domain/times";
-import { Choice } from "../../components/Choice";
-import { Field } from "../../components/Field";
+import { Button } from "../../components/Button";
 import { Slip } from "../../components/Slip";
-import { primary } from "../../components/classes";
 import { useShell } from "../../components/shell";
-import { Alert } from "../../components/Alert";
-import { refusal } from "../../components/refusal";
+import { ChoiceField, NumberField, TextField } from "../../forms/fields";
+import { optionsOf } from "../../forms/options";
+import { maybeQuantity, maybeWords } from "../../forms/shape";
+import { useActForm } from "../../forms/useActForm";
+import * as z from "zod";
 
-const asText = (rate: number | string | null): string => (rate === null ? "" : String(rate));
-const orNull = (text: string): string | null => (text.trim() === "" ? null : text);
+const rate = maybeQuantity("plain", "the price of a kilowatt-hour", 0.3);
+const minute = z.string().transform((text) => fieldToMinute(text) ?? 0);
+
+const SHAPE = z.object({
+  temp_unit: z.custom<Preferences["temp_unit"]>(),
+  mass_unit: z.custom<Preferences["mass_unit"]>(),
+  length_unit: z.custom<Preferences["length_unit"]>(),
+  clock: z.custom<Preferences["clock"]>(),
+  currency: maybeWords,
+  day_rate: rate,
+  night_rate: rate,
+  night_from_min: minute,
+  night_to_min: minute,
+});
+
+const rateText = (price: Preferences["day_rate"]): string => (price === null ? "" : String(price));
+
+const UNITS = [
+  ["temp_unit", "Temperature", { C: "°C", F: "°F" }],
+  ["mass_unit", "Mass", { g: "g", oz: "oz" }],
+  ["length_unit", "Length", { m: "m, mm", ft: "ft, in" }],
+  ["clock", "Clock", { 24: "24 h", 12: "am, pm" }],
+] as const;
 
 /** Units, clock, currency and tariff. Everything is stored in °C, g and mm; this is how it is shown. */
 export function PreferencesSlip({ preferences, onClose }: { preferences: Preferences; onClose: () => void }) {
   const { notify } = useShell();
   const set = useSetPreferences();
-  const [units, setUnits] = useState({
-    temp_unit: preferences.temp_unit,
-    mass_unit: preferences.mass_unit,
-    length_unit: preferences.length_unit,
-    clock: preferences.clock,
+  const { temp_unit, mass_unit, length_unit, clock, currency } = preferences;
+  const form = useActForm(SHAPE, {
+    ...{ temp_unit, mass_unit, length_unit, clock, currency },
+    day_rate: rateText(preferences.day_rate),
+    night_rate: rateText(preferences.night_rate),
+    night_from_min: minuteToField(preferences.night_from_min),
+    night_to_min: minuteToField(preferences.night_to_min),
   });
-  const [tariff, setTariff] = useState({
-    currency: preferences.currency,
-    day_rate: asText(preferences.day_rate),
-    night_rate: asText(preferences.night_rate),
-    from: minuteToField(preferences.night_from_min),
-    to: minuteToField(preferences.night_to_min),
+  const { control } = form;
+  const submit = form.submit(async (values) => {
+    const { undo } = await set.mutateAsync(values);
+    onClose();
+    notify({ text: "Saved units and tariff.", undo });
   });
-  const { refused, of } = refusal(set.error);
-  const write = (name: keyof typeof tariff) => (text: string) => {
-    setTariff({ ...tariff, [name]: text });
-    set.reset();
-  };
-
-  function keep() {
-    set.mutate(
-      {
-        ...units,
-        currency: tariff.currency,
-        day_rate: orNull(tariff.day_rate),
-        night_rate: orNull(tariff.night_rate),
-        night_from_min: fieldToMinute(tariff.from) ?? 0,
-        night_to_min: fieldToMinute(tariff.to) ?? 0,
-      },
-      {
-        onSuccess: ({ undo }) => {
-          onClose();
-          notify({ text: "Saved units and tariff.", undo });
-        },
-      },
-    );
-  }
 
   return (
-    <Slip title="Units, clock, tariff" onClose={onClose} onSubmit={keep}>
+    <Slip title="Units, clock, tariff" problem={form.problem} onClose={onClose} onSubmit={submit}>
       <div className="grid grid-cols-2 gap-3">
-        <Choice
-          label="Temperature"
-          across
-          value={units.temp_unit}
-          options={[
-            { value: "C", name: "°C" },
-            { value: "F", name: "°F" },
-          ]}
-          onChoose={(temp_unit) => {
-            setUnits({ ...units, temp_unit });
-          }}
-        />
-        <Choice
-          label="Mass"
-          across
-          value={units.mass_unit}
-          options={[
-            { value: "g", name: "g" },
-            { value: "oz", name: "oz" },
-          ]}
-          onChoose={(mass_unit) => {
-            setUnits({ ...units, mass_unit });
-          }}
-        />
-        <Choice
-          label="Length"
-          across
-          value={units.length_unit}
-          options={[
-            { value: "m", name: "m, mm" },
-            { value: "ft", name: "ft, in" },
-          ]}
-          onChoose={(length_unit) => {
-            setUnits({ ...units, length_unit });
-          }}
-        />
-        <Choice
-          label="Clock"
-          across
-          value={units.clock}
-          options={[
-            { value: "24", name: "24 h" },
-            { value: "12", name: "am, pm" },
-          ]}
-          onChoose={(clock) => {
-            setUnits({ ...units, clock });
-          }}
-        />
+        {UNITS.map(([name, label, words]) => (
+          <ChoiceField
+            key={name}
+            control={control}
+            name={name}
+            label={label}
+            across
+            options={optionsOf<string>(words)}
+          />
+        ))}
       </div>
       <h3 className="mt-2 font-bold">What a kilowatt-hour costs</h3>
       <div className="grid grid-cols-3 gap-3">
-        <Field
-          label="Currency"
-          value={tariff.currency}
-          maxLength={8}
-          error={of("currency")}
-          onText={write("currency")}
-        />
-        <Field
-          label="By day"
-          inputMode="decimal"
-          value={tariff.day_rate}
-          error={of("day_rate")}
-          onText={write("day_rate")}
-        />
-        <Field
-          label="Cheap hours"
-          inputMode="decimal"
-          value={tariff.night_rate}
-          error={of("night_rate")}
-          onText={write("night_rate")}
-        />
+        <TextField control={control} name="currency" label="Currency" maxLength={8} />
+        <NumberField control={control} name="day_rate" label="By day" />
+        <NumberField control={control} name="night_rate" label="Cheap hours" />
       </div>
       <div className="grid grid-cols-2 gap-3">
-        <Field
-          label="Cheap from"
-          type="time"
-          value={tariff.from}
-          error={of("night_from_min")}
-          onText={write("from")}
-        />
-        <Field
-          label="Cheap until"
-          type="time"
-          value={tariff.to}
-          error={of("night_to_min")}
-          onText={write("to")}
-        />
+        <TextField control={control} name="night_from_min" label="Cheap from" type="time" />
+        <TextField control={control} name="night_to_min" label="Cheap until" type="time" />
       </div>
-      {refused && !["currency", "day_rate", "night_rate"].includes(refused.field ?? "") && (
-        <Alert>{refused.message}</Alert>
-      )}
-      <Button type="submit" className={`${primary} justify-center`} disabled={set.isPending}>
+      <Button kind="primary" type="submit" className="justify-center" disabled={form.busy}>
         Save
       </Button>
     </Slip>

@@ -1,4 +1,3 @@
-import { Button } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
@@ -7,16 +6,17 @@ import { useCorrectStay, useRemoveStay } from "./acts";
 import { places as placesQuery } from "../storage/queries";
 import { hours, percent } from "../../domain/numbers";
 import { mass, temp } from "../../domain/quantities";
-import { fromLocalField, toLocalField, when } from "../../domain/times";
+import { toLocalField, when } from "../../domain/times";
+import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
-import { Field } from "../../components/Field";
-import { Picker } from "../../components/Picker";
 import { Slip } from "../../components/Slip";
-import { link, primary } from "../../components/classes";
+import { link } from "../../components/classes";
 import { PLACE_WORDS } from "../storage/words";
 import { BASIS_WORDS, moistureWords } from "./words";
-import { Alert } from "../../components/Alert";
-import { refusal } from "../../components/refusal";
+import { PickField, TextField } from "../../forms/fields";
+import { maybeMoment, moment } from "../../forms/shape";
+import { useActForm } from "../../forms/useActForm";
+import * as z from "zod";
 
 type StayRow = SpoolFacts["stays"][number];
 
@@ -30,32 +30,32 @@ interface Line {
 
 function linesOf(page: SpoolFacts, now: Date): Line[] {
   const lines: Line[] = [
-    ...page.moisture_readings.map((it) => ({
-      key: `mark ${it.id}`,
-      at: it.at,
-      text: `${BASIS_WORDS[it.basis]}: ${moistureWords(it.moisture_pct, it.sd_pct)} of water`,
+    ...page.moisture_readings.map((reading) => ({
+      key: `mark ${reading.id}`,
+      at: reading.at,
+      text: `${BASIS_WORDS[reading.basis]}: ${moistureWords(reading.moisture_pct, reading.sd_pct)} of water`,
     })),
-    ...page.stays.map((it) => ({
-      key: `stay ${it.id}`,
-      at: it.since,
-      text: `to ${it.place_name} (${PLACE_WORDS[it.place_kind]})${it.until ? `, until ${when(new Date(it.until), now)}` : ""}`,
-      stay: it,
+    ...page.stays.map((stay) => ({
+      key: `stay ${stay.id}`,
+      at: stay.since,
+      text: `to ${stay.place_name} (${PLACE_WORDS[stay.place_kind]})${stay.until ? `, until ${when(new Date(stay.until), now)}` : ""}`,
+      stay: stay,
     })),
-    ...page.traced.runs.map((it) => ({
-      key: `run ${it.id}`,
-      at: it.started_at,
-      text: `dried in ${it.dryer_name}, ${temp(it.temp_c)} for ${hours(it.duration_h)}`,
-      to: `/runs/${it.id}`,
+    ...page.traced.runs.map((run) => ({
+      key: `run ${run.id}`,
+      at: run.started_at,
+      text: `dried in ${run.dryer_name}, ${temp(run.temp_c)} for ${hours(run.duration_h)}`,
+      to: `/runs/${run.id}`,
     })),
-    ...page.traced.weighed.map((it) => ({
-      key: `weighed ${it.at}`,
-      at: it.at,
-      text: `weighed: ${percent(it.moisture_pct)} % of water by then`,
+    ...page.traced.weighed.map((weighing) => ({
+      key: `weighed ${weighing.at}`,
+      at: weighing.at,
+      text: `weighed: ${percent(weighing.moisture_pct)} % of water by then`,
     })),
-    ...page.uses.map((it) => ({
-      key: `use ${it.id}`,
-      at: it.at,
-      text: `printed ${mass(it.mass_g, 0)}${it.note ? `: ${it.note}` : ""}`,
+    ...page.uses.map((use) => ({
+      key: `use ${use.id}`,
+      at: use.at,
+      text: `printed ${mass(use.mass_g, 0)}${use.note ? `: ${use.note}` : ""}`,
     })),
   ];
   return lines.sort((a, b) => (a.at < b.at ? 1 : -1));
@@ -68,24 +68,25 @@ export function MoistureEvents({ page, now }: { page: SpoolFacts; now: Date }) {
     <section aria-label="Moisture history" className="mt-5">
       <h2>Moisture history</h2>
       <ul className="text-sm">
-        {linesOf(page, now).map((it) => (
-          <li key={it.key} className="flex gap-3 border-b border-line py-1">
-            <span className="w-28 shrink-0 num text-muted">{when(new Date(it.at), now)}</span>
+        {linesOf(page, now).map((line) => (
+          <li key={line.key} className="flex gap-3 border-b border-line py-1">
+            <span className="w-28 shrink-0 num text-muted">{when(new Date(line.at), now)}</span>
             <span className="grow">
-              {it.to ? (
-                <Link to={it.to} className={link}>
-                  {it.text}
+              {line.to ? (
+                <Link to={line.to} className={link}>
+                  {line.text}
                 </Link>
               ) : (
-                it.text
+                line.text
               )}
             </span>
-            {it.stay && (
+            {line.stay && (
               <Button
-                className={`${link} text-muted`}
-                aria-label={`Correct the stay in ${it.stay.place_name}`}
+                kind="link"
+                className="text-muted"
+                aria-label={`Correct the stay in ${line.stay.place_name}`}
                 onClick={() => {
-                  setOpen(it.stay ?? null);
+                  setOpen(line.stay ?? null);
                 }}
               >
                 correct
@@ -106,63 +107,59 @@ export function MoistureEvents({ page, now }: { page: SpoolFacts; now: Date }) {
   );
 }
 
+const SHAPE = z.object({ place: z.number(), since: moment, until: maybeMoment });
+
 function StaySlip({ stay, onClose }: { stay: StayRow; onClose: () => void }) {
   const { notify } = useShell();
   const { data: places = [] } = useQuery(placesQuery);
   const correct = useCorrectStay();
   const remove = useRemoveStay();
-  const [place, setPlace] = useState(stay.place);
-  const [since, setSince] = useState(toLocalField(new Date(stay.since)));
-  const [until, setUntil] = useState(stay.until ? toLocalField(new Date(stay.until)) : "");
-  const failed = correct.error ?? remove.error;
-  const { refused, of } = refusal(failed);
-  const done = (text: string) => ({
-    onSuccess: ({ undo }: { undo: number | null }) => {
-      onClose();
-      notify({ text, undo });
-    },
+  const form = useActForm(SHAPE, {
+    place: stay.place,
+    since: toLocalField(new Date(stay.since)),
+    until: stay.until ? toLocalField(new Date(stay.until)) : "",
   });
+  const { control } = form;
+  const done = (text: string, undo: number | null) => {
+    onClose();
+    notify({ text, undo });
+  };
   // An end or beginning that was not touched keeps its seconds.
-  const kept = (text: string, was: string | null) =>
-    was !== null && text === toLocalField(new Date(was)) ? was : fromLocalField(text);
+  const kept = <At extends string | null>(at: At, was: At) =>
+    at !== null && was !== null && toLocalField(new Date(at)) === toLocalField(new Date(was)) ? was : at;
+  const submit = form.submit(async ({ place, since, until }) => {
+    const body = { place, since: kept(since, stay.since), until: kept(until, stay.until) };
+    const { undo } = await correct.mutateAsync({ id: stay.id, body });
+    done("Corrected the stay; the moisture is recomputed.", undo);
+  });
   return (
-    <Slip
-      title="Correct this stay"
-      onClose={onClose}
-      onSubmit={() => {
-        correct.mutate(
-          {
-            id: stay.id,
-            body: { place, since: kept(since, stay.since) ?? "", until: kept(until, stay.until) },
-          },
-          done("Stay corrected; the moisture was recomputed."),
-        );
-      }}
-    >
-      <Picker
+    <Slip title="Correct this stay" problem={form.problem} onClose={onClose} onSubmit={submit}>
+      <PickField
+        control={control}
+        name="place"
         label="It stood in"
-        value={place}
-        options={places.map((it) => ({ value: it.id, name: it.name }))}
-        onChoose={setPlace}
+        options={places.map((place) => ({ value: place.id, name: place.name }))}
       />
-      <Field label="From" type="datetime-local" value={since} error={of("since")} onText={setSince} />
-      <Field
+      <TextField control={control} name="since" label="From" type="datetime-local" />
+      <TextField
+        control={control}
+        name="until"
         label="Until (empty: it still stands there)"
         type="datetime-local"
-        value={until}
-        error={of("until")}
-        onText={setUntil}
       />
-      {refused && !["since", "until"].includes(refused.field ?? "") && <Alert>{refused.message}</Alert>}
       <div className="flex items-center gap-4">
-        <Button type="submit" className={primary} disabled={correct.isPending}>
+        <Button kind="primary" type="submit" disabled={form.busy}>
           Save
         </Button>
         <Button
-          type="button"
-          className={link}
+          kind="link"
           onClick={() => {
-            remove.mutate(stay.id, done("Took the stay out."));
+            remove.mutate(stay.id, {
+              onSuccess: ({ undo }) => {
+                done("Removed the stay.", undo);
+              },
+              onError: form.refuse,
+            });
           }}
         >
           it never stood there

@@ -1,176 +1,157 @@
-import { Button } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useWatch } from "react-hook-form";
+import * as z from "zod";
 import { useAddEmptySpool, useAddSpool } from "./acts";
+import { type EmptySpool, type Material, type Place } from "../../api/client";
 import { materials as materialsQuery } from "../materials/queries";
 import { emptySpools as emptySpoolsQuery } from "./queries";
 import { places as placesQuery } from "../storage/queries";
-import { typedMass } from "../../domain/quantities";
-import { massUnit } from "../../domain/units";
 import { useShell } from "../../components/shell";
-import { Field } from "../../components/Field";
-import { Picker } from "../../components/Picker";
+import { Button } from "../../components/Button";
 import { Slip } from "../../components/Slip";
-import { primary } from "../../components/classes";
-import { TarePicker, type TareMethod } from "./TarePicker";
-import { EMPTY_SPOOL_WORDS } from "./words";
-import { Alert } from "../../components/Alert";
-import { refusal } from "../../components/refusal";
+import { NumberField, PickField, TextField } from "../../forms/fields";
+import { optionsOf } from "../../forms/options";
+import { maybeQuantity, maybeWords, quantity, words } from "../../forms/shape";
+import { useActForm } from "../../forms/useActForm";
+import { EMPTY_SPOOL_WORDS, TARE_OPTIONS, type TareMethod } from "./words";
+
+type Kind = keyof typeof EMPTY_SPOOL_WORDS;
 
 const NEW = 0;
 const USUAL_SIZES = { outer_diameter_mm: "200", width_mm: "60", hub_diameter_mm: "90" };
-const OWN_FIELDS = ["name", "colour", "maker", "tare_g", "moisture_pct"];
+
+const SHAPE = z.object({
+  name: words("a name", "Hinge stock"),
+  material: z.string(),
+  colour: maybeWords,
+  maker: maybeWords,
+  empty_spool: z.number(),
+  kind: z.custom<Kind>(),
+  tare_g: quantity("mass", "what the spool weighs without filament", 190),
+  tare_method: z.custom<TareMethod>(),
+  place: z.number(),
+  moisture_pct: maybeQuantity("plain", "its water", 0.2),
+});
+
+interface Props {
+  onClose: () => void;
+}
 
 /** A spool more: what it is, what its empty spool weighs, where it stands. */
-export function NewSpool({ onClose }: { onClose: () => void }) {
-  const { notify } = useShell();
-  const { data: materials = [] } = useQuery(materialsQuery);
-  const { data: emptySpools = [] } = useQuery(emptySpoolsQuery);
-  const { data: places = [] } = useQuery(placesQuery);
-  const add = useAddSpool();
-  const addBody = useAddEmptySpool();
-  const [text, setText] = useState({ name: "", colour: "", maker: "", tare: "", moisture: "" });
-  const [material, setMaterial] = useState("pla");
-  const [emptySpool, setEmptySpool] = useState<number | null>(null);
-  const [bodyKind, setEmptySpoolKind] = useState<keyof typeof EMPTY_SPOOL_WORDS>("polystyrene");
-  const [place, setPlace] = useState<number | null>(null);
-  const [method, setMethod] = useState<TareMethod>("nominal");
-  const chosenEmptySpool = firstOf(emptySpool, emptySpools);
-  const chosenPlace = firstOf(place, places);
-  const failed = add.error ?? addBody.error;
-  const { refused, of } = refusal(failed);
-  const write = (name: keyof typeof text) => (value: string) => {
-    setText({ ...text, [name]: value });
-    add.reset();
-  };
+export function NewSpool({ onClose }: Props) {
+  const { data: materials } = useQuery(materialsQuery);
+  const { data: emptySpools } = useQuery(emptySpoolsQuery);
+  const { data: places } = useQuery(placesQuery);
+  if (!materials || !emptySpools || !places)
+    return (
+      <Slip title="Add a spool" onClose={onClose} onSubmit={() => undefined}>
+        <p role="status">Loading …</p>
+      </Slip>
+    );
+  return <SpoolSlip {...{ materials, emptySpools, places, onClose }} />;
+}
 
-  async function keep() {
-    try {
-      const own =
-        chosenEmptySpool === NEW
-          ? (
-              await addBody.mutateAsync({
-                name: `${EMPTY_SPOOL_WORDS[bodyKind]} spool`,
-                kind: bodyKind,
-                ...USUAL_SIZES,
-              })
-            ).id
-          : chosenEmptySpool;
-      const { undo } = await add.mutateAsync({
-        name: text.name,
-        purpose: "",
-        form: "wound",
-        strand_diameter_mm: "1.75",
-        colour: text.colour,
-        maker: text.maker,
-        material,
-        empty_spool: own,
-        place: chosenPlace,
-        tare_g: typedMass(text.tare),
-        tare_method: method,
-        moisture_pct: text.moisture.trim() === "" ? null : text.moisture,
-      });
-      onClose();
-      notify({ text: `Added ${text.name}. Weigh it with W.`, undo });
-    } catch {
-      // What was refused stands at its field.
-    }
-  }
+interface Kit extends Props {
+  materials: Material[];
+  emptySpools: EmptySpool[];
+  places: Place[];
+}
+
+function SpoolSlip({ materials, emptySpools, places, onClose }: Kit) {
+  const { notify } = useShell();
+  const add = useAddSpool();
+  const addEmpty = useAddEmptySpool();
+  const form = useActForm(SHAPE, {
+    name: "",
+    material: "pla",
+    colour: "",
+    maker: "",
+    empty_spool: emptySpools[0]?.id ?? NEW,
+    kind: "polystyrene",
+    tare_g: "",
+    tare_method: "nominal",
+    place: places[0]?.id ?? NEW,
+    moisture_pct: "",
+  });
+  const { control } = form;
+  const chosen = useWatch({ control, name: "empty_spool" });
+
+  const submit = form.submit(async ({ kind, ...values }) => {
+    const empty =
+      values.empty_spool === NEW
+        ? await addEmpty.mutateAsync({ name: `${EMPTY_SPOOL_WORDS[kind]} spool`, kind, ...USUAL_SIZES })
+        : { id: values.empty_spool };
+    // A spool that is refused after its empty one was stored is sent again with that one.
+    form.set("empty_spool", empty.id);
+    const { undo } = await add.mutateAsync({
+      ...values,
+      empty_spool: empty.id,
+      purpose: "",
+      form: "wound",
+      strand_diameter_mm: "1.75",
+    });
+    onClose();
+    notify({ text: `Added ${values.name}. Weigh it with W.`, undo });
+  });
 
   return (
-    <Slip title="Add a spool" onClose={onClose} onSubmit={() => void keep()}>
-      <Field
-        label="Name"
-        value={text.name}
-        maxLength={60}
-        error={of("name")}
-        onText={write("name")}
-        autoFocus
-      />
-      <Picker
+    <Slip title="Add a spool" problem={form.problem} onClose={onClose} onSubmit={submit}>
+      <TextField control={control} name="name" label="Name" maxLength={60} autoFocus />
+      <PickField
+        control={control}
+        name="material"
         label="Material"
-        value={material}
-        options={materials.map((it) => ({ value: it.id, name: it.short, note: it.name }))}
-        onChoose={setMaterial}
+        options={materials.map((material) => ({
+          value: material.id,
+          name: material.short,
+          note: material.name,
+        }))}
       />
       <div className="grid grid-cols-2 gap-3">
-        <Field
-          label="Colour"
-          value={text.colour}
-          maxLength={40}
-          error={of("colour")}
-          onText={write("colour")}
-        />
-        <Field label="Maker" value={text.maker} maxLength={60} error={of("maker")} onText={write("maker")} />
+        <TextField control={control} name="colour" label="Colour" maxLength={40} />
+        <TextField control={control} name="maker" label="Maker" maxLength={60} />
       </div>
-      <Picker
+      <PickField
+        control={control}
+        name="empty_spool"
         label="Empty spool"
-        value={chosenEmptySpool}
         options={[
-          ...emptySpools.map((it) => ({ value: it.id, name: it.name, note: EMPTY_SPOOL_WORDS[it.kind] })),
+          ...emptySpools.map((emptySpool) => ({
+            value: emptySpool.id,
+            name: emptySpool.name,
+            note: EMPTY_SPOOL_WORDS[emptySpool.kind],
+          })),
           { value: NEW, name: "another …" },
         ]}
-        onChoose={setEmptySpool}
       />
-      {chosenEmptySpool === NEW && <BodyKind kind={bodyKind} onChoose={setEmptySpoolKind} />}
-      <div className="grid grid-cols-2 gap-3">
-        <Field
-          label="Empty it weighs"
-          unit={massUnit()}
-          inputMode="decimal"
-          value={text.tare}
-          error={of("tare_g")}
-          onText={write("tare")}
+      {chosen === NEW && (
+        <PickField
+          control={control}
+          name="kind"
+          label="It is made of"
+          options={optionsOf(EMPTY_SPOOL_WORDS)}
         />
-        <TarePicker label="Known by" value={method} onChoose={setMethod} />
+      )}
+      <div className="grid grid-cols-2 gap-3">
+        <NumberField control={control} name="tare_g" label="Empty it weighs" measure="mass" />
+        <PickField control={control} name="tare_method" label="Known by" options={TARE_OPTIONS} />
       </div>
-      <Picker
+      <PickField
+        control={control}
+        name="place"
         label="It stands"
-        value={chosenPlace}
-        options={places.map((it) => ({ value: it.id, name: it.name }))}
-        onChoose={setPlace}
+        options={places.map((place) => ({ value: place.id, name: place.name }))}
       />
-      <Field
+      <NumberField
+        control={control}
+        name="moisture_pct"
         label="Its water, if you know it"
         unit="%"
-        inputMode="decimal"
-        value={text.moisture}
         hint="Leave empty for a new spool: filament is cooled in water and often wound damp."
-        error={of("moisture_pct")}
-        onText={write("moisture")}
       />
-      {refused && !OWN_FIELDS.includes(refused.field ?? "") && <Alert>{refused.message}</Alert>}
-      <Button
-        type="submit"
-        className={`${primary} justify-center`}
-        disabled={add.isPending || addBody.isPending}
-      >
+      <Button kind="primary" type="submit" className="justify-center" disabled={form.busy}>
         Add it
       </Button>
     </Slip>
   );
 }
-
-function BodyKind({
-  kind,
-  onChoose,
-}: {
-  kind: keyof typeof EMPTY_SPOOL_WORDS;
-  onChoose: (kind: keyof typeof EMPTY_SPOOL_WORDS) => void;
-}) {
-  return (
-    <Picker
-      label="It is made of"
-      value={kind}
-      options={Object.entries(EMPTY_SPOOL_WORDS).map(([value, name]) => ({
-        value: value as keyof typeof EMPTY_SPOOL_WORDS,
-        name,
-      }))}
-      onChoose={onChoose}
-    />
-  );
-}
-
-/** What was chosen, else the first there is. */
-const firstOf = (chosen: number | null, all: readonly { id: number }[]): number =>
-  chosen ?? all[0]?.id ?? NEW;

@@ -1,20 +1,29 @@
-import { Button } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import * as z from "zod";
 import { type SpoolFacts } from "../../api/client";
 import { useChangeSpool } from "./acts";
 import { materials as materialsQuery } from "../materials/queries";
 import { emptySpools as emptySpoolsQuery } from "./queries";
-import { typedMass } from "../../domain/quantities";
-import { massUnit, toMass } from "../../domain/units";
+import { shownIn } from "../../domain/measures";
 import { useShell } from "../../components/shell";
-import { Field } from "../../components/Field";
-import { Picker } from "../../components/Picker";
+import { Button } from "../../components/Button";
 import { Slip } from "../../components/Slip";
-import { primary } from "../../components/classes";
-import { TarePicker } from "./TarePicker";
-import { Alert } from "../../components/Alert";
-import { refusal } from "../../components/refusal";
+import { NumberField, PickField, TextField } from "../../forms/fields";
+import { maybeWords, quantity, words } from "../../forms/shape";
+import { useActForm } from "../../forms/useActForm";
+import { TARE_OPTIONS, type TareMethod } from "./words";
+
+const SHAPE = z.object({
+  name: words("a name", "Hinge stock"),
+  material: z.string(),
+  colour: maybeWords,
+  maker: maybeWords,
+  purpose: maybeWords,
+  empty_spool: z.number(),
+  tare_g: quantity("mass", "what the spool weighs without filament", 190),
+  tare_method: z.custom<TareMethod>(),
+  strand_diameter_mm: quantity("plain", "the filament’s diameter", 1.75),
+});
 
 /** A spool's own data. */
 export function SpoolForm({ page, onClose }: { page: SpoolFacts; onClose: () => void }) {
@@ -23,87 +32,49 @@ export function SpoolForm({ page, onClose }: { page: SpoolFacts; onClose: () => 
   const change = useChangeSpool();
   const { data: materials = [] } = useQuery(materialsQuery);
   const { data: emptySpools = [] } = useQuery(emptySpoolsQuery);
-  const [text, setText] = useState({
-    name: spool.name,
-    colour: spool.colour,
-    maker: spool.maker,
-    purpose: spool.purpose,
-    tare: String(Number(toMass(spool.tare_g).toFixed(2))),
-    diameter: String(spool.strand_diameter_mm),
+  const { name, colour, maker, purpose, material, tare_method } = spool;
+  const form = useActForm(SHAPE, {
+    ...{ name, colour, maker, purpose, material, tare_method },
+    empty_spool: page.empty_spool,
+    tare_g: shownIn("mass", spool.tare_g),
+    strand_diameter_mm: String(spool.strand_diameter_mm),
   });
-  const [material, setMaterial] = useState(spool.material);
-  const [emptySpool, setEmptySpool] = useState(page.empty_spool);
-  const [method, setMethod] = useState(spool.tare_method);
-  const { refused } = refusal(change.error);
-  const field = (name: keyof typeof text, label: string, key: string, unit?: string) => (
-    <Field
-      label={label}
-      {...(unit === undefined ? {} : { unit })}
-      value={text[name]}
-      maxLength={120}
-      error={refused?.field === key ? refused.message : undefined}
-      onText={(value) => {
-        setText({ ...text, [name]: value });
-        change.reset();
-      }}
-    />
-  );
+  const { control } = form;
+  const submit = form.submit(async (values) => {
+    const { undo } = await change.mutateAsync({ id: spool.id, body: { ...values, form: spool.form } });
+    onClose();
+    notify({ text: `Changed ${values.name}.`, undo });
+  });
   return (
-    <Slip
-      title={`Change ${spool.name}`}
-      onClose={onClose}
-      onSubmit={() => {
-        const { name, colour, maker, purpose } = text;
-        change.mutate(
-          {
-            id: spool.id,
-            body: {
-              name,
-              colour,
-              maker,
-              purpose,
-              material,
-              empty_spool: emptySpool,
-              form: spool.form,
-              tare_g: typedMass(text.tare),
-              tare_method: method,
-              strand_diameter_mm: text.diameter,
-            },
-          },
-          {
-            onSuccess: ({ undo }) => {
-              onClose();
-              notify({ text: `Changed ${name}.`, undo });
-            },
-          },
-        );
-      }}
-    >
-      {field("name", "Name", "name")}
-      <Picker
+    <Slip title={`Change ${spool.name}`} problem={form.problem} onClose={onClose} onSubmit={submit}>
+      <TextField control={control} name="name" label="Name" maxLength={60} />
+      <PickField
+        control={control}
+        name="material"
         label="Material"
-        value={material}
-        options={materials.map((it) => ({ value: it.id, name: it.short, note: it.name }))}
-        onChoose={setMaterial}
+        options={materials.map((material) => ({
+          value: material.id,
+          name: material.short,
+          note: material.name,
+        }))}
       />
       <div className="grid grid-cols-2 gap-3">
-        {field("colour", "Colour", "colour")}
-        {field("maker", "Maker", "maker")}
+        <TextField control={control} name="colour" label="Colour" maxLength={40} />
+        <TextField control={control} name="maker" label="Maker" maxLength={60} />
       </div>
-      {field("purpose", "For", "purpose")}
-      <Picker
+      <TextField control={control} name="purpose" label="For" maxLength={120} />
+      <PickField
+        control={control}
+        name="empty_spool"
         label="Empty spool"
-        value={emptySpool}
-        options={emptySpools.map((it) => ({ value: it.id, name: it.name }))}
-        onChoose={setEmptySpool}
+        options={emptySpools.map((emptySpool) => ({ value: emptySpool.id, name: emptySpool.name }))}
       />
       <div className="grid grid-cols-2 gap-3">
-        {field("tare", "Empty it weighs", "tare_g", massUnit())}
-        <TarePicker label="Known by" value={method} onChoose={setMethod} />
+        <NumberField control={control} name="tare_g" label="Empty it weighs" measure="mass" />
+        <PickField control={control} name="tare_method" label="Known by" options={TARE_OPTIONS} />
       </div>
-      {field("diameter", "Filament diameter", "strand_diameter_mm", "mm")}
-      {refused?.field === null && <Alert>{refused.message}</Alert>}
-      <Button type="submit" className={`${primary} justify-center`} disabled={change.isPending}>
+      <NumberField control={control} name="strand_diameter_mm" label="Filament diameter" unit="mm" />
+      <Button kind="primary" type="submit" className="justify-center" disabled={form.busy}>
         Save
       </Button>
     </Slip>

@@ -1,4 +1,3 @@
-import { Button } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
@@ -11,12 +10,13 @@ import { useWidth } from "../../charts/useWidth";
 import { percent } from "../../domain/numbers";
 import { mass } from "../../domain/quantities";
 import { when } from "../../domain/times";
+import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
 import { PageHeading } from "../../components/PageHeading";
 import { Choice } from "../../components/Choice";
 import { Skeleton } from "../../components/Skeleton";
 import { Trouble } from "../../components/Trouble";
-import { link, panel, primary, quiet } from "../../components/classes";
+import { link, panel, primary } from "../../components/classes";
 import { nextActWords, whereabouts } from "../rack/words";
 import { disputeLine, learnedLine, type OutcomeName, outcomeWords, sheetLine, spoolSentence } from "./words";
 import { SheetDialog } from "../plan/SheetDialog";
@@ -69,7 +69,7 @@ export function SpoolPage() {
             {lane.run ? "See its run" : "Plan a run"} <kbd>P</kbd>
           </Link>
           <Button
-            className={quiet}
+            kind="quiet"
             onClick={() => {
               move();
             }}
@@ -77,7 +77,7 @@ export function SpoolPage() {
             Moved <kbd>M</kbd>
           </Button>
           <Button
-            className={quiet}
+            kind="quiet"
             onClick={() => {
               weigh({ kind: "keep", spool: spool.id });
             }}
@@ -85,7 +85,7 @@ export function SpoolPage() {
             Weigh <kbd>W</kbd>
           </Button>
           <Button
-            className={quiet}
+            kind="quiet"
             onClick={() => {
               badPrint(spool.id);
             }}
@@ -100,12 +100,12 @@ export function SpoolPage() {
               ["moisture", "note how wet it is"],
               ["use", "note what was printed"],
               ["sheet", "note its maker’s sheet"],
-              ["change", "change its facts"],
+              ["change", "change its details"],
             ] as const
           ).map(([what, name]) => (
             <li key={what}>
               <Button
-                className={link}
+                kind="link"
                 onClick={() => {
                   setOpen(what);
                 }}
@@ -120,9 +120,9 @@ export function SpoolPage() {
             </Link>
           </li>
         </ul>
-        {page.learned.map((it) => (
-          <p key={it.dryer_name} className="text-sm">
-            {learnedLine(it)}
+        {page.learned.map((rate) => (
+          <p key={rate.dryer_name} className="text-sm">
+            {learnedLine(rate)}
           </p>
         ))}
       </aside>
@@ -168,13 +168,15 @@ function Past({ page, now }: { page: SpoolFacts; now: Date }) {
   return (
     <div ref={ref}>
       <div aria-hidden className="relative h-5 text-xs text-muted">
-        {axisTicks(start, now.getTime(), end).map((it) => (
+        {axisTicks(start, now.getTime(), end).map((axisTick) => (
           <span
-            key={it.at}
+            key={axisTick.at}
             className="absolute -translate-x-1/2 whitespace-nowrap"
-            style={{ left: Math.min(Math.max(((it.at - start) / (end - start)) * width, 16), width - 16) }}
+            style={{
+              left: Math.min(Math.max(((axisTick.at - start) / (end - start)) * width, 16), width - 16),
+            }}
           >
-            {it.name}
+            {axisTick.name}
           </span>
         ))}
       </div>
@@ -195,11 +197,11 @@ function Past({ page, now }: { page: SpoolFacts; now: Date }) {
 function Outcomes({ page, now }: { page: SpoolFacts; now: Date }) {
   const { lane } = page.traced;
   const [chosen, setChosen] = useState<OutcomeName>("stay");
-  const courses = page.outcomes.map((it) => ({
-    key: it.name,
-    name: outcomeWords(it.name, true),
-    pct: it.pct,
-    sd: it.sd,
+  const courses = page.outcomes.map((outcome) => ({
+    key: outcome.name,
+    name: outcomeWords(outcome.name, true),
+    pct: outcome.pct,
+    sd: outcome.sd,
   }));
   return (
     <section aria-label="What if" className="mt-5">
@@ -210,9 +212,9 @@ function Outcomes({ page, now }: { page: SpoolFacts; now: Date }) {
           label="Show the band of (9 in 10)"
           across
           value={chosen}
-          options={page.outcomes.map((it) => ({
-            value: it.name,
-            name: outcomeWords(it.name, false),
+          options={page.outcomes.map((outcome) => ({
+            value: outcome.name,
+            name: outcomeWords(outcome.name, false),
           }))}
           onChoose={setChosen}
         />
@@ -235,12 +237,12 @@ function Outcomes({ page, now }: { page: SpoolFacts; now: Date }) {
           </tr>
         </thead>
         <tbody>
-          {courses.map((it) => (
-            <tr key={it.key} className="border-t border-line">
-              <td>{it.name}</td>
+          {courses.map((course) => (
+            <tr key={course.key} className="border-t border-line">
+              <td>{course.name}</td>
               {[12, 28, 56].map((at) => (
                 <td key={at} className="text-right num">
-                  {percent(it.pct[at] ?? 0)}
+                  {percent(course.pct[at] ?? 0)}
                 </td>
               ))}
             </tr>

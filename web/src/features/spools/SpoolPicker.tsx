@@ -21,7 +21,7 @@ interface Props {
 /** Choose a spool by typing a part of its name, or from the list. */
 export function SpoolPicker({ label, lanes, lane, onPick }: Props) {
   const [typed, setTyped] = useState("");
-  const shown = lanes.filter((it) => it.spool.name.toLowerCase().includes(typed.trim().toLowerCase()));
+  const shown = lanes.filter((lane) => lane.spool.name.toLowerCase().includes(typed.trim().toLowerCase()));
   return (
     <Field>
       <Label className="text-sm text-muted">{label}</Label>
@@ -29,8 +29,8 @@ export function SpoolPicker({ label, lanes, lane, onPick }: Props) {
         immediate
         value={lane ?? null}
         by={(a: Lane | null, b: Lane | null) => a?.spool.id === b?.spool.id}
-        onChange={(it) => {
-          if (it) onPick(it.spool.id);
+        onChange={(choice) => {
+          if (choice) onPick(choice.spool.id);
         }}
         onClose={() => {
           setTyped("");
@@ -40,7 +40,7 @@ export function SpoolPicker({ label, lanes, lane, onPick }: Props) {
           <ComboboxInput
             autoComplete="off"
             className={`${field} pr-8 text-xl font-bold`}
-            displayValue={(it: Lane | null) => it?.spool.name ?? ""}
+            displayValue={(choice: Lane | null) => choice?.spool.name ?? ""}
             onFocus={(event) => {
               event.currentTarget.select();
             }}
@@ -56,14 +56,14 @@ export function SpoolPicker({ label, lanes, lane, onPick }: Props) {
           anchor="bottom start"
           className="z-40 w-(--input-width) border-2 border-ink bg-paper empty:invisible"
         >
-          {shown.map((it) => (
+          {shown.map((choice) => (
             <ComboboxOption
-              key={it.spool.id}
-              value={it}
+              key={choice.spool.id}
+              value={choice}
               className="flex cursor-pointer justify-between gap-2 px-2 py-1 data-focus:bg-ground"
             >
-              <span>{it.spool.name}</span>
-              <span className="text-muted">{it.run ? "drying" : it.material_short}</span>
+              <span>{choice.spool.name}</span>
+              <span className="text-muted">{choice.run ? "drying" : choice.material_short}</span>
             </ComboboxOption>
           ))}
         </ComboboxOptions>

@@ -1,146 +1,101 @@
-import { Button } from "@headlessui/react";
 import { useState } from "react";
 import { type Lane } from "../../api/client";
 import { useNoteMoisture, useUseFilament } from "./acts";
-import { typedMass } from "../../domain/quantities";
 import { fromLocalField, toLocalField } from "../../domain/times";
-import { massUnit } from "../../domain/units";
+import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
-import { Field } from "../../components/Field";
 import { Slip } from "../../components/Slip";
-import { primary } from "../../components/classes";
-import { refusal } from "../../components/refusal";
+import { MomentField, NumberField, TextField } from "../../forms/fields";
+import { maybeWords, moment, quantity } from "../../forms/shape";
+import { useActForm } from "../../forms/useActForm";
+import * as z from "zod";
 
 interface Props {
   spool: Lane["spool"];
   onClose: () => void;
 }
 
-/** A time is sent only where it was changed: the field shows whole minutes, and "just now" is meant to the second. */
-const atOf = (text: string, shown: string) => {
-  const at = text === shown ? null : fromLocalField(text);
-  return at === null ? {} : { at };
-};
+const MOISTURE = z.object({
+  moisture_pct: quantity("plain", "how much water is in it", 0.2),
+  plus_minus_pct: quantity("plain", "how far off that may be", 0.1),
+  at: moment,
+});
 
 /** How wet a spool is, from a knowledge of one's own. */
 export function MoistureSlip({ spool, onClose }: Props) {
   const { notify } = useShell();
   const note = useNoteMoisture();
   const [shown] = useState(() => toLocalField(new Date()));
-  const [text, setText] = useState({ moisture: "", spread: "", at: shown });
-  const { of } = refusal(note.error);
-  const write = (name: keyof typeof text) => (value: string) => {
-    setText({ ...text, [name]: value });
-    note.reset();
-  };
+  const form = useActForm(MOISTURE, { moisture_pct: "", plus_minus_pct: "", at: shown });
+  const { control } = form;
+  const submit = form.submit(async ({ at, ...values }) => {
+    const { undo } = await note.mutateAsync({
+      spool: spool.id,
+      body: { ...values, ...ifChanged(at, shown) },
+    });
+    onClose();
+    notify({ text: `Noted how wet ${spool.name} is.`, undo });
+  });
   return (
-    <Slip
-      title={`How wet is ${spool.name}?`}
-      onClose={onClose}
-      onSubmit={() => {
-        note.mutate(
-          {
-            spool: spool.id,
-            body: { moisture_pct: text.moisture, plus_minus_pct: text.spread, ...atOf(text.at, shown) },
-          },
-          {
-            onSuccess: ({ undo }) => {
-              onClose();
-              notify({ text: `Noted how wet ${spool.name} is.`, undo });
-            },
-          },
-        );
-      }}
-    >
-      <Field
+    <Slip title={`How wet is ${spool.name}?`} problem={form.problem} onClose={onClose} onSubmit={submit}>
+      <NumberField
+        control={control}
+        name="moisture_pct"
         label="Water, of the dry plastic"
         unit="%"
-        inputMode="decimal"
-        value={text.moisture}
-        error={of("moisture_pct")}
-        onText={write("moisture")}
         autoFocus
       />
-      <Field
+      <NumberField
+        control={control}
+        name="plus_minus_pct"
         label="Give or take"
         unit="%"
-        inputMode="decimal"
-        value={text.spread}
-        hint="Two standard uncertainties: right in 19 cases of 20."
-        error={of("plus_minus_pct")}
-        onText={write("spread")}
+        hint="Two standard uncertainties: right 19 times in 20."
       />
-      <Field
-        label="At, by this device's clock"
-        type="datetime-local"
-        value={text.at}
-        error={of("at")}
-        onText={write("at")}
-      />
-      <Button type="submit" className={`${primary} justify-center`} disabled={note.isPending}>
+      <MomentField control={control} name="at" label="At" />
+      <Button kind="primary" type="submit" className="justify-center" disabled={form.busy}>
         Save
       </Button>
     </Slip>
   );
 }
 
+const USE = z.object({
+  mass_g: quantity("mass", "how much was used", 85),
+  note: maybeWords,
+  at: moment,
+});
+
 /** Filament that was printed. */
 export function UseSlip({ spool, onClose }: Props) {
   const { notify } = useShell();
   const use = useUseFilament();
   const [shown] = useState(() => toLocalField(new Date()));
-  const [text, setText] = useState({ mass: "", note: "", at: shown });
-  const { of } = refusal(use.error);
-  const write = (name: keyof typeof text) => (value: string) => {
-    setText({ ...text, [name]: value });
-    use.reset();
-  };
+  const form = useActForm(USE, { mass_g: "", note: "", at: shown });
+  const { control } = form;
+  const submit = form.submit(async ({ at, ...values }) => {
+    const { undo } = await use.mutateAsync({ spool: spool.id, body: { ...values, ...ifChanged(at, shown) } });
+    onClose();
+    notify({ text: `Noted what was printed off ${spool.name}.`, undo });
+  });
   return (
-    <Slip
-      title={`Printed off ${spool.name}`}
-      onClose={onClose}
-      onSubmit={() => {
-        use.mutate(
-          {
-            spool: spool.id,
-            body: { mass_g: typedMass(text.mass), note: text.note, ...atOf(text.at, shown) },
-          },
-          {
-            onSuccess: ({ undo }) => {
-              onClose();
-              notify({ text: `Noted what was printed off ${spool.name}.`, undo });
-            },
-          },
-        );
-      }}
-    >
-      <Field
+    <Slip title={`Printed off ${spool.name}`} problem={form.problem} onClose={onClose} onSubmit={submit}>
+      <NumberField
+        control={control}
+        name="mass_g"
         label="Filament used"
-        unit={massUnit()}
-        inputMode="decimal"
-        value={text.mass}
+        measure="mass"
         hint="As the file says; taken to be right to a tenth."
-        error={of("mass_g")}
-        onText={write("mass")}
         autoFocus
       />
-      <Field
-        label="What it was"
-        value={text.note}
-        maxLength={120}
-        error={of("note")}
-        onText={write("note")}
-      />
-      <Field
-        label="At, by this device's clock"
-        type="datetime-local"
-        value={text.at}
-        error={of("at")}
-        onText={write("at")}
-      />
-      <Button type="submit" className={`${primary} justify-center`} disabled={use.isPending}>
+      <TextField control={control} name="note" label="What it was" maxLength={120} />
+      <MomentField control={control} name="at" label="At" />
+      <Button kind="primary" type="submit" className="justify-center" disabled={form.busy}>
         Save
       </Button>
     </Slip>
   );
 }
+
+/** A time is sent only where it was changed: the field shows whole minutes, and "just now" is meant to the second. */
+const ifChanged = (at: string, shown: string) => (at === fromLocalField(shown) ? {} : { at });

@@ -21,10 +21,12 @@ export function useMoveSpools() {
             unwrap(client.GET("/api/rack/", { params: { query: { span: key[1] as Span, spool } } })),
           ),
         );
-        const moved = new Map(fresh.flatMap((it) => it.lanes).map((it) => [it.lane.spool.id, it]));
+        const moved = new Map(
+          fresh.flatMap((moved) => moved.lanes).map((moved) => [moved.lane.spool.id, moved]),
+        );
         queries.setQueryData(key, {
           ...rack,
-          lanes: rack.lanes.map((it) => moved.get(it.lane.spool.id) ?? it),
+          lanes: rack.lanes.map((lane) => moved.get(lane.lane.spool.id) ?? lane),
         });
       }
       return done;

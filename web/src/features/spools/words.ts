@@ -1,5 +1,5 @@
 import type { SpoolFacts } from "../../api/client";
-import { aboutHours, fixed, hours, percent, plusMinus } from "../../domain/numbers";
+import { fixed, hours, percent, plusMinus } from "../../domain/numbers";
 import { mass, temp } from "../../domain/quantities";
 import { span } from "../storage/words";
 
@@ -13,11 +13,19 @@ export const EMPTY_SPOOL_WORDS = {
   unknown: "unknown",
 } as const;
 
-export const TARE_WORDS = {
+const TARE_WORDS = {
   measured: { name: "weighed empty", note: "this spool" },
   twin: { name: "an emptied twin", note: "± 6 g" },
   nominal: { name: "new mass less 1000 g", note: "± 20 g" },
 } as const;
+
+export type TareMethod = keyof typeof TARE_WORDS;
+
+/** How the mass of the empty spool is known, to choose from. */
+export const TARE_OPTIONS = (Object.keys(TARE_WORDS) as TareMethod[]).map((value) => ({
+  value,
+  ...TARE_WORDS[value],
+}));
 
 export const BASIS_WORDS = { new: "new from the factory", typed: "noted", run: "a run ended" } as const;
 
@@ -57,8 +65,8 @@ export function spoolSentence({ traced }: SpoolFacts): string {
 
 /** Whether desiccant would dry this very spool, and how that compares with heat. */
 export function disputeLine(page: SpoolFacts): string {
-  const { dries_h, heat, heat_dryer, traced } = page;
-  const { lane } = traced;
+  const { dries_h, traced } = page;
+  const { lane, heat } = traced;
   if (lane.clean_pct === null) return "It needs neither desiccant nor heat.";
   if (lane.moisture_level === "clean") return "It prints clean: desiccant only has to keep it so.";
   const gel =
@@ -67,16 +75,17 @@ export function disputeLine(page: SpoolFacts): string {
       : dries_h < 1
         ? "With plenty of fresh desiccant it prints clean within the hour"
         : `Desiccant dries this spool, but slowly: with plenty of it, it prints clean in ${span(dries_h)}`;
-  return heat
-    ? `${gel}; heat takes ${aboutHours(heat.duration_h).replace("about ", "")} at ${temp(heat.temp_c)} in ${heat_dryer}.`
-    : `${gel}; none of your dryers brings it below ${percent(lane.clean_pct)} % in one run.`;
+  if (!heat) return `${gel}; none of your dryers suits it.`;
+  return heat.reaches
+    ? `${gel}; heat takes ${hours(heat.duration_h)} at ${temp(heat.temp_c)} in ${heat.dryer_name}.`
+    : `${gel}; heat in ${heat.dryer_name} brings it to about ${percent(heat.end_pct)} %.`;
 }
 
 /** What runs taught of this spool. */
-export const learnedLine = (it: SpoolFacts["learned"][number]): string => {
-  const low = it.median * Math.exp(-1.645 * it.sigma);
-  const high = it.median * Math.exp(1.645 * it.sigma);
-  return `In ${it.dryer_name} it dries ${fixed(it.median, 2)} times as fast as computed (9 in 10: ${fixed(low, 2)} to ${fixed(high, 2)}), judging by ${it.runs} ${it.runs === 1 ? "run" : "runs"}.`;
+export const learnedLine = (rate: SpoolFacts["learned"][number]): string => {
+  const low = rate.median * Math.exp(-1.645 * rate.sigma);
+  const high = rate.median * Math.exp(1.645 * rate.sigma);
+  return `In ${rate.dryer_name} it dries ${fixed(rate.median, 2)} times as fast as computed (9 in 10: ${fixed(low, 2)} to ${fixed(high, 2)}), judging by ${rate.runs} ${rate.runs === 1 ? "run" : "runs"}.`;
 };
 
 /** "0.17 ± 0.10 %" */

@@ -1,103 +1,84 @@
-import { Button } from "@headlessui/react";
-import { useState } from "react";
 import { type Holding, type Place } from "../../api/client";
 import { useFillPlace, useWeighDesiccant } from "./acts";
-import { mass, typedMass } from "../../domain/quantities";
+import { mass } from "../../domain/quantities";
 import { when } from "../../domain/times";
-import { massUnit } from "../../domain/units";
+import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
-import { Field } from "../../components/Field";
-import { Picker } from "../../components/Picker";
 import { Slip } from "../../components/Slip";
-import { link, primary } from "../../components/classes";
 import { DESICCANT_WORDS, INDICATOR_WORDS, POUCH_WORDS } from "./words";
-import { Alert } from "../../components/Alert";
-import { refusal } from "../../components/refusal";
+import { useWatch } from "react-hook-form";
+import { NumberField, PickField } from "../../forms/fields";
+import { optionsOf } from "../../forms/options";
+import { maybeQuantity, quantity } from "../../forms/shape";
+import { useActForm } from "../../forms/useActForm";
+import * as z from "zod";
 
-const entries = <Key extends string>(words: Record<Key, string>) =>
-  (Object.entries(words) as [Key, string][]).map(([value, name]) => ({ value, name }));
+const FILL = z.object({
+  kind: z.custom<keyof typeof DESICCANT_WORDS>(),
+  dry_g: quantity("mass", "how much desiccant it is", 120),
+  load_pct: maybeQuantity("plain", "the water in it", 3),
+  indicator: z.custom<keyof typeof INDICATOR_WORDS>(),
+  pouch: z.custom<keyof typeof POUCH_WORDS>(),
+});
 
 /** Desiccant that was put in, or taken out. */
 export function FillSlip({ place, onClose }: { place: Place; onClose: () => void }) {
   const { notify } = useShell();
   const fill = useFillPlace();
-  const [kind, setKind] = useState<keyof typeof DESICCANT_WORDS>("silica_gel");
-  const [grams, setGrams] = useState("");
-  const [load, setLoad] = useState("");
-  const [indicator, setIndicator] = useState<keyof typeof INDICATOR_WORDS>("none");
-  const [pouch, setPouch] = useState<keyof typeof POUCH_WORDS>("bare");
-  const { refused, of } = refusal(fill.error);
-  const done = (text: string) => ({
-    onSuccess: ({ undo }: { undo: number | null }) => {
-      onClose();
-      notify({ text, undo });
-    },
+  const form = useActForm(FILL, {
+    ...{ kind: "silica_gel", dry_g: "", load_pct: "" },
+    ...{ indicator: "none", pouch: "bare" },
+  });
+  const { control } = form;
+  const [indicator, pouch] = useWatch({ control, name: ["indicator", "pouch"] });
+  const done = (text: string, undo: number | null) => {
+    onClose();
+    notify({ text, undo });
+  };
+  const submit = form.submit(async (body) => {
+    const { undo } = await fill.mutateAsync({ id: place.id, body });
+    done(`Put ${DESICCANT_WORDS[body.kind]} into ${place.name}.`, undo);
   });
   return (
-    <Slip
-      title={`Desiccant in ${place.name}`}
-      onClose={onClose}
-      onSubmit={() => {
-        fill.mutate(
-          {
-            id: place.id,
-            body: {
-              kind,
-              dry_g: typedMass(grams),
-              load_pct: load.trim() === "" ? null : load,
-              indicator,
-              pouch,
-            },
-          },
-          done(`Put ${DESICCANT_WORDS[kind]} into ${place.name}.`),
-        );
-      }}
-    >
-      <Picker label="Kind" value={kind} options={entries(DESICCANT_WORDS)} onChoose={setKind} />
-      <Field
-        label="How much, dry"
-        unit={massUnit()}
-        inputMode="decimal"
-        value={grams}
-        error={of("dry_g")}
-        onText={setGrams}
-        autoFocus
-      />
-      <Field
+    <Slip title={`Desiccant in ${place.name}`} problem={form.problem} onClose={onClose} onSubmit={submit}>
+      <PickField control={control} name="kind" label="Kind" options={optionsOf(DESICCANT_WORDS)} />
+      <NumberField control={control} name="dry_g" label="How much, dry" measure="mass" autoFocus />
+      <NumberField
+        control={control}
+        name="load_pct"
         label="Water in it"
         unit="% of it"
-        inputMode="decimal"
-        value={load}
         hint="Empty: fresh out of the oven."
-        error={of("load_pct")}
-        onText={setLoad}
       />
       <div className="grid grid-cols-2 gap-3">
-        <Picker
+        <PickField
+          control={control}
+          name="indicator"
           label="It shows by"
-          value={indicator}
-          options={entries(INDICATOR_WORDS)}
-          onChoose={setIndicator}
+          options={optionsOf(INDICATOR_WORDS)}
         />
-        <Picker label="It lies in" value={pouch} options={entries(POUCH_WORDS)} onChoose={setPouch} />
+        <PickField control={control} name="pouch" label="It lies in" options={optionsOf(POUCH_WORDS)} />
       </div>
       {indicator === "blue" && (
         <p className="border-l-4 border-heat pl-2 text-sm">
           Blue beads may contain cobalt salts: wear gloves, raise no dust, keep away from children and food.
         </p>
       )}
-      {refused && !["dry_g", "load_pct"].includes(refused.field ?? "") && <Alert>{refused.message}</Alert>}
       <div className="flex items-center gap-4">
-        <Button type="submit" className={primary} disabled={fill.isPending}>
+        <Button kind="primary" type="submit" disabled={form.busy}>
           It is in
         </Button>
         <Button
-          type="button"
-          className={link}
+          kind="link"
           onClick={() => {
             fill.mutate(
               { id: place.id, body: { kind: "", dry_g: 0, indicator, pouch } },
-              done(`No desiccant in ${place.name} from now on.`),
+              {
+                onSuccess: ({ undo }) => {
+                  done(`No desiccant in ${place.name} from now on.`, undo);
+                },
+                onError: form.refuse,
+              },
             );
           }}
         >
@@ -108,54 +89,46 @@ export function FillSlip({ place, onClose }: { place: Place; onClose: () => void
   );
 }
 
+const PACK = z.object({ mass_g: quantity("mass", "what the desiccant weighs, pouch and all", 131.5) });
+
 /** What the desiccant weighs: two weighings tell what gets in. */
 export function PackSlip({ holding, onClose }: { holding: Holding; onClose: () => void }) {
   const { notify } = useShell();
   const weigh = useWeighDesiccant();
-  const [grams, setGrams] = useState("");
-  const { refused } = refusal(weigh.error);
+  const form = useActForm(PACK, { mass_g: "" });
   const fill = holding.desiccant?.fill;
   if (!fill) return null;
   const now = new Date();
+  const submit = form.submit(async ({ mass_g }) => {
+    const { undo } = await weigh.mutateAsync({ id: fill.id, body: { mass_g, plus_minus_g: "0.2" } });
+    onClose();
+    notify({ text: `Saved the desiccant’s mass in ${holding.place.name}.`, undo });
+  });
   return (
     <Slip
       title={`Weigh the desiccant of ${holding.place.name}`}
+      problem={form.problem}
       onClose={onClose}
-      onSubmit={() => {
-        weigh.mutate(
-          { id: fill.id, body: { mass_g: typedMass(grams), plus_minus_g: "0.2" } },
-          {
-            onSuccess: ({ undo }) => {
-              onClose();
-              notify({ text: `Saved the desiccant’s mass in ${holding.place.name}.`, undo });
-            },
-          },
-        );
-      }}
+      onSubmit={submit}
     >
-      <Field
+      <NumberField
+        control={form.control}
+        name="mass_g"
         label="It weighs, pouch and all"
-        unit={massUnit()}
+        measure="mass"
         large
         autoFocus
-        inputMode="decimal"
-        value={grams}
         hint="Always the same things on the scale; promptly after opening."
-        error={refused?.message}
-        onText={(text) => {
-          setGrams(text);
-          weigh.reset();
-        }}
       />
       <ul className="text-sm">
-        {fill.weighings.map((it) => (
-          <li key={it.id} className="flex justify-between border-b border-line py-1">
-            <span>{when(new Date(it.at), now)}</span>
-            <span className="num">{mass(it.mass_g, 1)}</span>
+        {fill.weighings.map((weighing) => (
+          <li key={weighing.id} className="flex justify-between border-b border-line py-1">
+            <span>{when(new Date(weighing.at), now)}</span>
+            <span className="num">{mass(weighing.mass_g, 1)}</span>
           </li>
         ))}
       </ul>
-      <Button type="submit" className={`${primary} justify-center`} disabled={weigh.isPending}>
+      <Button kind="primary" type="submit" className="justify-center" disabled={form.busy}>
         Save
       </Button>
     </Slip>

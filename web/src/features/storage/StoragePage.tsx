@@ -1,4 +1,3 @@
-import { Button } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
@@ -8,12 +7,13 @@ import { keep as keepQuery, loggedIngress } from "./queries";
 import { HumidityChart } from "../../charts/HumidityChart";
 import { fixed, percent } from "../../domain/numbers";
 import { mass } from "../../domain/quantities";
+import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
 import { PageHeading } from "../../components/PageHeading";
 import { Choice } from "../../components/Choice";
 import { Skeleton } from "../../components/Skeleton";
 import { Trouble } from "../../components/Trouble";
-import { link, panel, quiet } from "../../components/classes";
+import { panel } from "../../components/classes";
 import { desiccantLine, ingressLine, storageSentence, PLACE_WORDS, regenerationLines, span } from "./words";
 import { FillSlip, PackSlip } from "./DesiccantSlips";
 import { PlaceSlip } from "./PlaceSlip";
@@ -32,7 +32,7 @@ export function StoragePage() {
 function Keep({ holdings }: { holdings: Holding[] }) {
   const [params, setParams] = useSearchParams();
   const [open, setOpen] = useState<Open>(null);
-  const chosen = holdings.find((it) => it.place.id === Number(params.get("place"))) ?? holdings[0];
+  const chosen = holdings.find((holding) => holding.place.id === Number(params.get("place"))) ?? holdings[0];
   const close = () => {
     setOpen(null);
   };
@@ -47,10 +47,10 @@ function Keep({ holdings }: { holdings: Holding[] }) {
             <Choice
               label="Containers"
               value={chosen.place.id}
-              options={holdings.map((it) => ({
-                value: it.place.id,
-                name: it.place.name,
-                note: `${PLACE_WORDS[it.place.kind]}${it.rh_pct === null ? "" : `, ${fixed(it.rh_pct, 0)} % inside`}`,
+              options={holdings.map((holding) => ({
+                value: holding.place.id,
+                name: holding.place.name,
+                note: `${PLACE_WORDS[holding.place.kind]}${holding.rh_pct === null ? "" : `, ${fixed(holding.rh_pct, 0)} % inside`}`,
               }))}
               onChoose={(id) => {
                 setParams({ place: String(id) }, { replace: true });
@@ -59,7 +59,7 @@ function Keep({ holdings }: { holdings: Holding[] }) {
           )}
           <div className="flex flex-col items-start gap-2">
             <Button
-              className={quiet}
+              kind="quiet"
               onClick={() => {
                 setOpen("place");
               }}
@@ -67,7 +67,8 @@ function Keep({ holdings }: { holdings: Holding[] }) {
               Add a place
             </Button>
             <Button
-              className={`${link} text-sm`}
+              kind="link"
+              className="text-sm"
               onClick={() => {
                 setOpen("air");
               }}
@@ -98,7 +99,8 @@ function Container({ holding, onOpen }: { holding: Holding; onOpen: (what: Open)
         <div className="flex items-baseline justify-between gap-3">
           <h2 className="text-lg">{place.name}</h2>
           <Button
-            className={`${link} text-sm`}
+            kind="link"
+            className="text-sm"
             onClick={() => {
               onOpen("change");
             }}
@@ -192,7 +194,8 @@ function Desiccant({ holding, onOpen }: { holding: Holding; onOpen: (what: Open)
         )}
         <div className="my-2 flex flex-wrap gap-2">
           <Button
-            className={`${quiet} text-sm`}
+            kind="quiet"
+            className="text-sm"
             onClick={() => {
               onOpen("fill");
             }}
@@ -201,7 +204,8 @@ function Desiccant({ holding, onOpen }: { holding: Holding; onOpen: (what: Open)
           </Button>
           {holding.desiccant && (
             <Button
-              className={`${quiet} text-sm`}
+              kind="quiet"
+              className="text-sm"
               onClick={() => {
                 onOpen("pack");
               }}
@@ -254,14 +258,14 @@ function Fitted({ by, ingress, place }: FittedProps) {
     <p className="text-sm">
       By {by}: {fixed(ingress.value * 1000, 0)} ± {fixed(Math.max(2000 * ingress.uncertainty, 1), 0)} l a day.{" "}
       <Button
-        className={link}
+        kind="link"
         disabled={change.isPending}
         onClick={() => {
           change.mutate(
             { id: place.id, body },
             {
               onSuccess: ({ undo }) => {
-                notify({ text: `${place.name} is computed by its own measurement now.`, undo });
+                notify({ text: `${place.name} now uses its own measurement.`, undo });
               },
             },
           );

@@ -45,15 +45,15 @@ export const span = (value: number | null): string =>
 export function storageSentence(holdings: readonly Holding[]): string {
   if (holdings.length === 0) return "No containers yet. Add a bag, a bin or a box.";
   const soon = holdings
-    .flatMap((it) => it.contents.map((inside) => ({ place: it.place, inside })))
-    .filter((it) => it.inside.clean.hours !== null)
+    .flatMap((holding) => holding.contents.map((inside) => ({ place: holding.place, inside })))
+    .filter((held) => held.inside.clean.hours !== null)
     .sort((a, b) => (a.inside.clean.hours ?? 0) - (b.inside.clean.hours ?? 0))[0];
-  const spent = holdings.filter((it) => it.desiccant?.spent);
+  const spent = holdings.filter((holding) => holding.desiccant?.spent);
   const first = soon
     ? `${soon.inside.lane.spool.name} will be too wet to print clean in about ${span(soon.inside.clean.hours)}, in ${soon.place.name}.`
     : "Every clean spool in a container stays clean for the next two weeks.";
   if (spent.length === 0) return first;
-  const names = spent.map((it) => it.place.name);
+  const names = spent.map((held) => held.place.name);
   const all = names.length > 1 ? `${names.slice(0, -1).join(", ")} and ${names.at(-1) ?? ""}` : names[0];
   return `${first} The desiccant in ${all ?? ""} is spent.`;
 }
@@ -94,9 +94,9 @@ export function regenerationLines({ desiccant }: Holding): string[] {
 }
 
 /** What leaks in, and how that is known. */
-export function ingressLine(it: Holding): string {
-  const water = it.water_g_day === null ? "" : `: ${mass(it.water_g_day, 2)} of water a day now`;
-  return it.usual_ingress
+export function ingressLine(holding: Holding): string {
+  const water = holding.water_g_day === null ? "" : `: ${mass(holding.water_g_day, 2)} of water a day now`;
+  return holding.usual_ingress
     ? `Typical for its kind${water}. To measure it, weigh its desiccant twice, some days apart.`
     : `As you entered it${water}.`;
 }

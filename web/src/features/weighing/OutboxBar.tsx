@@ -1,4 +1,4 @@
-import { Button } from "@headlessui/react";
+import { Button as Plain } from "@headlessui/react";
 import { useCallback, useEffect, useRef, useSyncExternalStore } from "react";
 import { ApiError } from "../../api/client";
 import { useSaveWeighing } from "./acts";
@@ -13,20 +13,20 @@ export function OutboxBar() {
   const { notify } = useShell();
   const { mutateAsync } = useSaveWeighing();
   const sending = useRef(false);
-  const open = rows.filter((it) => it.refused === undefined);
+  const open = rows.filter((row) => row.refused === undefined);
 
   const send = useCallback(async () => {
     if (sending.current) return;
     sending.current = true;
     try {
-      for (const it of waiting().filter((row) => row.refused === undefined)) {
+      for (const entry of waiting().filter((row) => row.refused === undefined)) {
         try {
-          const kept = await mutateAsync(it.body);
-          discard(it.body.client_key);
-          notify({ text: `Darre is back: kept ${it.told}.`, undo: kept.undo });
+          const kept = await mutateAsync(entry.body);
+          discard(entry.body.client_key);
+          notify({ text: `Darre is back: saved ${entry.told}.`, undo: kept.undo });
         } catch (error) {
           if (!(error instanceof ApiError) || error.code === "unreachable" || error.status >= 500) return;
-          refuse(it.body.client_key, error.message);
+          refuse(entry.body.client_key, error.message);
         }
       }
     } finally {
@@ -53,22 +53,22 @@ export function OutboxBar() {
       className="border-b-2 border-ink bg-paper print:hidden"
     >
       <ul className="mx-auto max-w-[1440px] px-5 py-2">
-        {rows.map((it) => (
-          <li key={it.body.client_key} className="flex flex-wrap items-baseline gap-x-3">
-            <strong>{it.told}</strong>
-            {it.refused === undefined ? (
+        {rows.map((row) => (
+          <li key={row.body.client_key} className="flex flex-wrap items-baseline gap-x-3">
+            <strong>{row.told}</strong>
+            {row.refused === undefined ? (
               <span>is saved in this browser and will be sent as soon as Darre answers.</span>
             ) : (
               <>
-                <span className="font-bold text-heat">was not taken: {it.refused}</span>
-                <Button
+                <span className="font-bold text-heat">was not taken: {row.refused}</span>
+                <Plain
                   className="underline underline-offset-2"
                   onClick={() => {
-                    discard(it.body.client_key);
+                    discard(row.body.client_key);
                   }}
                 >
                   Discard it
-                </Button>
+                </Plain>
               </>
             )}
           </li>

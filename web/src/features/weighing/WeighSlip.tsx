@@ -1,19 +1,17 @@
-import { Button, Dialog, DialogBackdrop, DialogPanel, DialogTitle } from "@headlessui/react";
+import { Dialog, DialogBackdrop, DialogPanel, DialogTitle } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import type { Lane } from "../../api/client";
 import { liveMass } from "../equipment/queries";
 import { scaleDecimals } from "../../domain/numbers";
-import { length, mass, massAsRead, typedLength, typedMass } from "../../domain/quantities";
+import { length, mass, massAsRead, typedLength } from "../../domain/quantities";
 import { parseTyped } from "../../domain/typed";
-import { lengthUnit, massUnit } from "../../domain/units";
+import { Button } from "../../components/Button";
 import type { Intent } from "../../components/shell";
 import { SpoolPicker } from "../spools/SpoolPicker";
 import { Choice } from "../../components/Choice";
-import { Field } from "../../components/Field";
-import { Tick } from "../../components/Tick";
-import { link, primary, quiet } from "../../components/classes";
 import { useSlip } from "./useSlip";
 import { Alert } from "../../components/Alert";
+import { ChoiceField, MomentField, NumberField, TextField, TickField } from "../../forms/fields";
 
 const TITLES = { keep: "Weigh", start: "Weigh in and start", end: "Weigh out and end" };
 const KEEPS = { keep: "Save", start: "Save and start", end: "Save and end" };
@@ -27,7 +25,7 @@ interface Props {
 
 type Slip = ReturnType<typeof useSlip>;
 
-/** The weigh slip, over any room: reading, spool, scale; Enter keeps it. It closes when the weigh-in is stored. */
+/** The weigh slip, over any page: reading, spool, scale; Enter keeps it. It closes when the weigh-in is stored. */
 export function WeighSlip({ intent, clientKey, onClose }: Props) {
   const slip = useSlip(intent, clientKey, onClose);
   return (
@@ -43,22 +41,22 @@ export function WeighSlip({ intent, clientKey, onClose }: Props) {
             className="flex flex-col gap-3"
             onSubmit={(event) => {
               event.preventDefault();
-              void slip.submit();
+              if (!slip.busy) slip.submit();
             }}
           >
-            <Field
+            {intent.kind !== "keep" && <p className="text-lg font-bold">{slip.lane?.spool.name}</p>}
+            <NumberField
+              control={slip.control}
+              name="gross_g"
               label="The scale reads"
-              unit={massUnit()}
+              measure="mass"
               large
               autoFocus
-              inputMode="decimal"
-              value={slip.typed}
-              error={slip.errors.gross}
               hint={<Preview slip={slip} />}
-              onText={slip.type}
             />
+            {slip.asked && <WhatHappened slip={slip} />}
             <LiveMass slip={slip} />
-            {intent.kind === "keep" ? (
+            {intent.kind === "keep" && (
               <SpoolPicker
                 label="Spool"
                 lanes={slip.lanes}
@@ -67,37 +65,36 @@ export function WeighSlip({ intent, clientKey, onClose }: Props) {
                   slip.choose({ spool: id });
                 }}
               />
-            ) : (
-              <p className="text-lg font-bold">
-                {slip.lane?.spool.name}
-                {intent.kind === "start" && intent.plan.lanes.length > 1 && (
-                  <span className="text-sm font-normal text-muted">
-                    {" "}
-                    {intent.member + 1} of {intent.plan.lanes.length}
-                  </span>
-                )}
-              </p>
             )}
+            {slip.beside.map((lane, n) => (
+              <NumberField
+                key={lane.spool.id}
+                control={slip.control}
+                name={`others.${n}`}
+                label={`And for ${lane.spool.name}, or nothing if you do not weigh it`}
+                measure="mass"
+              />
+            ))}
             <Choice
               label="On"
               across
               value={slip.scale?.id ?? 0}
-              options={slip.scales.map((it) => ({
-                value: it.id,
-                name: it.name.replace(" scale", ""),
-                note: massAsRead(it.resolution_g),
+              options={slip.scales.map((scale) => ({
+                value: scale.id,
+                name: scale.name.replace(" scale", ""),
+                note: massAsRead(scale.resolution_g),
               }))}
               onChoose={(id) => {
                 slip.choose({ scale: id });
               }}
             />
             <Details slip={slip} />
-            {slip.errors.other && <Alert>{slip.errors.other}</Alert>}
+            {slip.problem !== undefined && <Alert>{slip.problem}</Alert>}
             <div className="flex gap-2">
-              <Button type="submit" className={`${primary} grow justify-center`} aria-disabled={slip.busy}>
+              <Button type="submit" kind="primary" className="grow justify-center" aria-disabled={slip.busy}>
                 {slip.busy ? "Saving …" : KEEPS[intent.kind]} <kbd>Enter</kbd>
               </Button>
-              <Button className={quiet} onClick={onClose}>
+              <Button kind="quiet" onClick={onClose}>
                 Cancel
               </Button>
             </div>
@@ -105,6 +102,43 @@ export function WeighSlip({ intent, clientKey, onClose }: Props) {
         </DialogPanel>
       </div>
     </Dialog>
+  );
+}
+
+/** What else it can be than water: the question is asked before the reading is saved. */
+function WhatHappened({ slip }: { slip: Slip }) {
+  const other = slip.fits.find((lane) => lane.spool.id !== slip.lane?.spool.id);
+  return (
+    <div role="group" aria-label="What happened" className="flex flex-col gap-2 border-l-4 border-heat pl-2">
+      {!slip.isCoil && (
+        <NumberField
+          control={slip.control}
+          name="printed_g"
+          label="Printed from it since"
+          measure="mass"
+          hint="grams, as the print file or your notes say"
+        />
+      )}
+      <div className="flex flex-wrap gap-2">
+        {other && (
+          <Button
+            kind="quiet"
+            className="text-sm"
+            onClick={() => {
+              slip.choose({ spool: other.spool.id });
+            }}
+          >
+            It was {other.spool.name}
+          </Button>
+        )}
+        <Button kind="quiet" className="text-sm" disabled={slip.busy} onClick={slip.submitDoubtful}>
+          Save it as doubtful
+        </Button>
+      </div>
+      <p className="text-sm text-muted">
+        A doubtful weighing stays in the record and counts for nothing. You can mend it later.
+      </p>
+    </div>
   );
 }
 
@@ -120,10 +154,11 @@ function LiveMass({ slip }: { slip: Slip }) {
         <span className="block text-sm text-muted">{heard.steady ? "at rest" : "still moving"}</span>
       </span>
       <Button
-        className={`${quiet} text-sm`}
+        kind="quiet"
+        className="text-sm"
         disabled={!heard.steady}
         onClick={() => {
-          slip.type(shown.split(" ")[0] ?? "");
+          slip.take(shown.split(" ")[0] ?? "");
         }}
       >
         Take it
@@ -133,9 +168,9 @@ function LiveMass({ slip }: { slip: Slip }) {
 }
 
 function Details({ slip }: { slip: Slip }) {
-  if (slip.at === null) {
+  if (!slip.details) {
     return (
-      <Button className={`${link} self-start text-sm`} onClick={slip.openDetails}>
+      <Button kind="link" className="self-start text-sm" onClick={slip.openDetails}>
         more: a coil, still warm, surface wet, another time, a note
       </Button>
     );
@@ -143,68 +178,41 @@ function Details({ slip }: { slip: Slip }) {
   return (
     <>
       <OnTheScale slip={slip} />
-      <Field
-        label="Weighed at, by this device's clock"
-        type="datetime-local"
-        value={slip.at}
-        error={slip.errors.at}
-        onText={slip.setAt}
-      />
-      <Field
-        label="Note: clip, bag, pouch on it"
-        value={slip.said.note}
-        maxLength={200}
-        onText={(note) => {
-          slip.say({ note });
-        }}
-      />
+      <MomentField control={slip.control} name="at" label="Weighed at" />
+      <TextField control={slip.control} name="note" label="Note: clip, bag, pouch on it" maxLength={200} />
     </>
   );
 }
 
 /** The spool or a coil cut off it, and what makes a reading less sure. */
 function OnTheScale({ slip }: { slip: Slip }) {
-  const { said, say } = slip;
+  const { control } = slip;
   return (
     <>
-      <Choice
+      <ChoiceField
+        control={control}
+        name="weighed_object"
         label="What hangs on it"
         across
-        value={said.weighed_object}
         options={[
           { value: "spool", name: "the spool" },
           { value: "coil", name: "a coil cut off it" },
         ]}
-        onChoose={(weighed_object) => {
-          say({ weighed_object });
-        }}
       />
-      {said.weighed_object === "coil" && (
-        <Field
+      {slip.isCoil && (
+        <NumberField
+          control={control}
+          name="length_m"
           label="Its length, if you measured it"
-          unit={lengthUnit()}
-          inputMode="decimal"
-          value={said.length}
-          error={slip.errors.length}
-          hint={slip.lane && coilWords(said.length, slip.lane)}
-          onText={(length) => {
-            say({ length });
-          }}
+          measure="length"
+          hint={slip.lane && coilWords(slip.length, slip.lane)}
         />
       )}
-      <Tick
-        label="still warm: rising air makes it read light"
-        checked={said.warm}
-        onTick={(warm) => {
-          say({ warm });
-        }}
-      />
-      <Tick
+      <TickField control={control} name="warm" label="still warm: rising air makes it read light" />
+      <TickField
+        control={control}
+        name="surface_wet"
         label="wet on the surface: better wipe it, let it air-dry, weigh again"
-        checked={said.surface_wet}
-        onTick={(surface_wet) => {
-          say({ surface_wet });
-        }}
       />
     </>
   );
@@ -217,13 +225,21 @@ function coilWords(typed: string, lane: Lane): string {
   return `${length(metres)} weighs about ${mass(metres * lane.filament_g_per_m, 1)}.`;
 }
 
+/** Several spools weigh about that much, or none does. */
+function WhichSpool({ slip }: { slip: Slip }) {
+  if (slip.lanes.length === 0) return "finding the spools …";
+  if (slip.gross === null) return "the spool whose mass fits is chosen for you";
+  if (slip.fits.length === 0) return "no spool weighed about that: choose it below";
+  return `fits ${slip.fits.map((lane) => lane.spool.name).join(" and ")}: choose it below`;
+}
+
 /** What the reading would mean, while it is typed. */
 function Preview({ slip }: { slip: Slip }) {
-  const { lane, scale, typed } = slip;
-  const gross = parseTyped(typedMass(typed));
-  if (!lane || !scale) return "finding the spool …";
+  const { lane, scale } = slip;
+  const { gross } = slip;
+  if (!lane || !scale) return <WhichSpool slip={slip} />;
   const digits = scaleDecimals(scale.resolution_g);
-  if (slip.said.weighed_object === "coil") {
+  if (slip.isCoil) {
     return gross === null
       ? "the coil alone, without clip or bag"
       : `about ${length(gross / lane.filament_g_per_m)} of filament`;

@@ -36,8 +36,8 @@ function write(next: Waiting[]) {
 /** What waits, oldest first. */
 export const waiting = (): Waiting[] => rows;
 
-export function keepForLater(it: Waiting) {
-  write([...rows.filter((row) => row.body.client_key !== it.body.client_key), it]);
+export function keepForLater(waiting: Waiting) {
+  write([...rows.filter((row) => row.body.client_key !== waiting.body.client_key), waiting]);
 }
 
 export function discard(key: string) {

@@ -1,131 +1,131 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { useWatch } from "react-hook-form";
+import * as z from "zod";
 import { scales as scalesQuery } from "../equipment/queries";
 import { lanes as lanesQuery } from "../rack/queries";
-import type { Lane, Scale } from "../../api/client";
-import { fromLocalField, toLocalField } from "../../domain/times";
-import { typedLength, typedMass } from "../../domain/quantities";
+import { ApiError, type Lane, type Scale } from "../../api/client";
+import { typedMass } from "../../domain/quantities";
 import { parseTyped } from "../../domain/typed";
-import { massUnit } from "../../domain/units";
+import { toLocalField } from "../../domain/times";
 import type { Intent } from "../../components/shell";
-import { likelyScale, likelySpool, rememberScale } from "./guesses";
+import { maybeMoment, maybeQuantity, maybeWords, quantity } from "../../forms/shape";
+import { useActForm } from "../../forms/useActForm";
+import { fitting, likelyScale, likelySpool, rememberScale } from "./guesses";
 import { useSave } from "./useSave";
 
-/** What else there is to say of a weighing: what hangs on the scale, and what made the reading less sure. */
-export interface Said {
-  weighed_object: "spool" | "coil";
-  length: string;
-  warm: boolean;
-  surface_wet: boolean;
-  note: string;
-}
+const MASS = ["mass", "what the scale reads", 858.4] as const;
+
+const SHAPE = z.object({
+  gross_g: quantity(...MASS),
+  /** What goes into the dryer with it, each weighed or not. */
+  others: z.array(maybeQuantity(...MASS)),
+  weighed_object: z.enum(["spool", "coil"]),
+  length_m: maybeQuantity("length", "the coil’s length", 8),
+  printed_g: maybeQuantity("mass", "what was printed off it", 50),
+  warm: z.boolean(),
+  surface_wet: z.boolean(),
+  /** Empty while the weighing is meant to be now. */
+  at: maybeMoment,
+  note: maybeWords,
+});
+
+/** The field of the slip that the server means: "readings.1.gross_g" is the first beside it. */
+const fieldOf = (field: string) => {
+  const [, place] = /^readings\.(\d+)\.gross_g$/.exec(field) ?? [];
+  return place === undefined || place === "0" ? undefined : (`others.${Number(place) - 1}` as const);
+};
 
 /** Everything a weigh slip knows and does, apart from how it looks. */
 export function useSlip(intent: Intent, clientKey: string, onKept: () => void) {
   const queries = useQueryClient();
   const laneQuery = useQuery(lanesQuery);
   const scaleQuery = useQuery(scalesQuery);
-  const keep = useSave(intent, onKept);
+  const save = useSave(intent, onKept);
   const [chosen, setChosen] = useState<{ spool?: number; scale?: number }>({});
-  const [typed, setTyped] = useState("");
-  const [complaint, setComplaint] = useState<string>();
-  const [at, setAt] = useState<string | null>(null);
-  const [said, setSaid] = useState<Said>({
-    weighed_object: "spool",
-    length: "",
-    warm: false,
-    surface_wet: false,
-    note: "",
-  });
-  const [waiting, setWaiting] = useState(false);
+  const [details, setDetails] = useState(false);
+  const beside = intent.kind === "start" ? intent.plan.lanes.slice(1) : [];
+  const [keys] = useState(() => beside.map(() => crypto.randomUUID()));
+  const form = useActForm(
+    SHAPE,
+    {
+      ...{ gross_g: "", others: beside.map(() => ""), length_m: "", printed_g: "", at: "", note: "" },
+      ...{ weighed_object: "spool" as const, warm: false, surface_wet: false },
+    },
+    fieldOf,
+  );
+  const { control, set } = form;
+  const [typed, object, length] = useWatch({ control, name: ["gross_g", "weighed_object", "length_m"] });
+  const gross = parseTyped(typedMass(typed));
+  /** Water cannot explain the reading: the server asks what happened. */
+  const [asked, setAsked] = useState(false);
 
   function pick(lanes: Lane[], scales: Scale[]) {
-    const lane = lanes.find((it) => it.spool.id === chosen.spool) ?? likelySpool(intent, lanes);
-    return { lane, scale: scales.find((it) => it.id === chosen.scale) ?? likelyScale(scales, lane) };
+    const lane = lanes.find((lane) => lane.spool.id === chosen.spool) ?? likelySpool(intent, lanes, gross);
+    return { lane, scale: scales.find((scale) => scale.id === chosen.scale) ?? likelyScale(scales, lane) };
   }
 
-  async function submit() {
-    if (keep.busy || waiting) return;
-    if (parseTyped(typed) === null) {
-      setComplaint(
-        typed.trim() === ""
-          ? "Type what the scale reads."
-          : `“${typed}” is not a number. Give one in ${massUnit()}, such as 858.4.`,
-      );
-      return;
-    }
+  const send = async ({ at, length_m, others, ...values }: z.output<typeof SHAPE>, doubtful: boolean) => {
     // Enter may come before the spools do: what was typed waits for them.
-    setWaiting(true);
+    const loaded = await Promise.all([
+      queries.query({ ...lanesQuery, staleTime: "static" }),
+      queries.query({ ...scalesQuery, staleTime: "static" }),
+    ]);
+    const { lane, scale } = pick(...loaded);
+    if (!lane)
+      throw new Error("Needed: which spool it was. Its mass fits none, or several: choose it above.");
+    if (!scale) throw new Error("None of your scales carries that much. Add the one it was under Kit.");
+    rememberScale(scale);
+    const reading = {
+      ...values,
+      doubtful,
+      length_m: values.weighed_object === "coil" ? length_m : null,
+      scale: scale.id,
+      client_key: clientKey,
+    };
+    const more = beside.flatMap((lane, n) => {
+      const [gross_g, client_key] = [others[n], keys[n]];
+      if (gross_g == null || client_key === undefined) return [];
+      return [{ lane, reading: { ...reading, gross_g, client_key } }];
+    });
     try {
-      const loaded = await Promise.all([
-        queries.query({ ...lanesQuery, staleTime: "static" }),
-        queries.query({ ...scalesQuery, staleTime: "static" }),
-      ]);
-      const { lane, scale } = pick(...loaded);
-      if (!lane || !scale) {
-        setComplaint("There is no spool, or no scale that carries it, to keep this for.");
-        return;
-      }
-      rememberScale(scale);
-      keep.submit({
-        lane,
-        reading: {
-          scale: scale.id,
-          gross_g: typedMass(typed),
-          client_key: clientKey,
-          note: said.note,
-          weighed_object: said.weighed_object,
-          length_m:
-            said.weighed_object === "coil" && said.length.trim() !== "" ? typedLength(said.length) : null,
-          warm: said.warm,
-          surface_wet: said.surface_wet,
-        },
-        at: at === null ? null : fromLocalField(at),
-      });
+      await save({ weighed: [{ lane, reading }, ...more], at });
     } catch (error) {
-      setComplaint(error instanceof Error ? error.message : String(error));
-    } finally {
-      setWaiting(false);
+      setAsked(error instanceof ApiError && error.code === "not_by_water");
+      throw error;
     }
-  }
+  };
 
   const lanes = laneQuery.data ?? [];
   const scales = scaleQuery.data ?? [];
-  const { field, message } = keep.error ?? { field: null, message: undefined };
   return {
     lanes,
+    beside,
     scales,
     ...pick(lanes, scales),
+    control,
     typed,
-    at,
-    said,
-    busy: keep.busy || waiting,
-    errors: {
-      gross: complaint ?? (field === "gross_g" ? message : undefined),
-      at: field === "at" ? message : undefined,
-      length: field === "length_m" ? message : undefined,
-      other: ["gross_g", "at", "length_m"].includes(field ?? "") ? undefined : message,
-    },
-    submit,
-    type: (text: string) => {
-      setTyped(text);
-      setComplaint(undefined);
-      keep.forget();
+    isCoil: object === "coil",
+    length,
+    details,
+    busy: form.busy,
+    problem: form.problem,
+    submit: form.submit((values) => send(values, false)),
+    /** Save it although water cannot explain it. */
+    submitDoubtful: form.submit((values) => send(values, true)),
+    asked,
+    fits: fitting(lanes, gross),
+    gross,
+    take: (text: string) => {
+      set("gross_g", text);
     },
     choose: (choice: { spool?: number; scale?: number }) => {
+      setAsked(false);
       setChosen({ ...chosen, ...choice });
-      keep.forget();
     },
     openDetails: () => {
-      setAt(toLocalField(new Date()));
-    },
-    setAt: (text: string) => {
-      setAt(text);
-      keep.forget();
-    },
-    say: (more: Partial<Said>) => {
-      setSaid({ ...said, ...more });
-      keep.forget();
+      setDetails(true);
+      set("at", toLocalField(new Date()));
     },
   };
 }

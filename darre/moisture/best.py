@@ -1,0 +1,81 @@
+"""What would be made of a spool now: its set-up in each dryer, and the best run. The rack, a spool's page and the plan
+all ask here, so that they say the same.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
+
+from darre.equipment.models import Dryer
+from darre.equipment.records import core_dryer, dryers
+from darre.inventory.records import core_load
+from darre.moisture.apps import best_runs
+from darre.moisture.lanes import Lane
+from darre.places.selectors import room_now
+from darre.runs.selectors import learned_rate, past_runs
+from drying.air import RoomAir
+from drying.dryers import Setup, as_planned, room_as_planned
+from drying.planning import BestRun, best_run
+from drying.runs import PastRun
+
+
+@dataclass(frozen=True)
+class Heat:
+    """The run that would be planned of a spool now: where, how hot, how long, where it ends (% of dry mass), and
+    whether that is at its aim.
+    """
+
+    dryer: int
+    dryer_name: str
+    method: str
+    temp_c: float
+    duration_h: float
+    reaches: bool
+    end_pct: float
+
+
+@dataclass(frozen=True)
+class Workshop:
+    """What every set-up of this moment shares, read once: the dryers, what ended runs taught, the room's air."""
+
+    dryers: list[Dryer]
+    past: list[PastRun]
+    room: RoomAir
+
+    def setup(self, lanes: Sequence[Lane], dryer: Dryer, form: str = "", aim_pct: float | None = None) -> Setup:
+        """These spools, the one that is asked about first, in a dryer; `aim_pct` of that one where it is not its clean
+        threshold.
+        """
+        loads = [
+            as_planned(
+                core_load(
+                    lane.spool, lane.material, lane.moisture, lane.net_g, form,
+                    learned_rate(lane.spool, dryer.pk, self.past),
+                )
+            )
+            for lane in lanes
+        ]  # fmt: skip
+        loads[0] = replace(loads[0], aim=aim_pct)
+        return Setup(tuple(loads), core_dryer(dryer), self.room)
+
+    def best(self, lanes: Sequence[Lane], form: str = "", aim_pct: float | None = None) -> BestRun | None:
+        """The run that would be planned for these spools now; None where no dryer can do anything for them."""
+        setups = {dryer.pk: self.setup(lanes, dryer, form, aim_pct) for dryer in self.dryers}
+        if not setups or not lanes[0].material.programmes:
+            return None
+        [found] = best_runs().get(tuple(setups.items()), lambda: [best_run(setups)])
+        return found
+
+    def heat(self, lane: Lane) -> Heat | None:
+        """The best run for one spool, as the rack and its page tell it."""
+        best = self.best([lane])
+        if best is None:
+            return None
+        name = next(dryer.name for dryer in self.dryers if dryer.pk == best.dryer)
+        choice = best.choice
+        return Heat(best.dryer, name, best.method, choice.temp_c, choice.duration_h, choice.reaches, best.end_pct)
+
+
+def workshop(now: datetime) -> Workshop:
+    """The workshop as it stands now."""
+    return Workshop(list(dryers()), past_runs(), room_as_planned(room_now(now).air))

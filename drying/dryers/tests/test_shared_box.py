@@ -1,0 +1,85 @@
+"""Several spools in one box: by symmetry, by limits, and a coil that lies beside them."""
+
+from unittest import TestCase
+
+import numpy as np
+
+from drying.air import RoomAir
+from drying.dryers.shared_box import SharedState, shared_course
+from drying.errors import OutOfRangeError
+from drying.materials import material
+from drying.transport import Filament, Segment, course, even_state, winding_of_mass
+
+ROOM = RoomAir(20.0, 55.0)
+TIMES = np.linspace(0.5, 16.0, 12)
+
+
+def spool(name="petg", grams=640.0):
+    polymer = material(name)
+    return Filament(polymer, 1.75, winding_of_mass(grams, polymer.density.value))
+
+
+def coil(name="petg"):
+    return Filament(material(name), 1.75, None)
+
+
+def box(vent, hours=16.0):
+    return Segment(hours, 62.0, ROOM, vent)
+
+
+def together(filaments, starts, segment, times=TIMES):
+    state = SharedState(tuple(even_state(f, s) for f, s in zip(filaments, starts, strict=True)))
+    return shared_course(filaments, state, segment, times)
+
+
+class Symmetry(TestCase):
+    def test_spools_that_are_alike_share_the_flow_evenly(self):
+        for count in (2, 3):
+            rows, _ = together([spool()] * count, [0.35] * count, box(0.3))
+            alone = course(spool(), even_state(spool(), 0.35), [box(0.3 / count)], TIMES)
+            for row in rows:
+                np.testing.assert_allclose(row, alone, atol=0.006 * 0.35)
+
+    def test_the_order_in_which_they_stand_does_not_matter(self):
+        one, _ = together([spool("petg"), spool("pa6")], [0.3, 2.0], box(0.2))
+        other, _ = together([spool("pa6"), spool("petg")], [2.0, 0.3], box(0.2))
+        np.testing.assert_allclose(one, other[::-1], atol=1e-9)
+
+    def test_with_plenty_of_air_each_dries_as_if_alone_in_it(self):
+        rows, _ = together([spool("petg"), spool("abs")], [0.3, 0.4], box(500.0))
+        for row, name, start in zip(rows, ("petg", "abs"), (0.3, 0.4), strict=True):
+            alone = course(spool(name), even_state(spool(name), start), [box(None)], TIMES)
+            np.testing.assert_allclose(row, alone, atol=0.01 * start)
+
+    def test_a_wet_one_holds_a_drier_one_back(self):
+        beside_wet, _ = together([spool("petg"), spool("pa6", 900.0)], [0.3, 3.0], box(0.1))
+        beside_dry, _ = together([spool("petg"), spool("pa6", 900.0)], [0.3, 0.3], box(0.1))
+        self.assertGreater(beside_wet[0, -1], beside_dry[0, -1])
+
+
+class Coils(TestCase):
+    def test_a_coil_beside_spools_does_not_wet_the_box(self):
+        without, _ = together([spool(), spool("abs")], [0.3, 0.4], box(0.2))
+        with_coil, _ = together([spool(), spool("abs"), coil()], [0.3, 0.4, 0.5], box(0.2))
+        np.testing.assert_allclose(with_coil[:2], without, atol=1e-6)
+
+    def test_it_dries_as_in_free_air_where_there_is_plenty_of_it(self):
+        rows, _ = together([spool(), spool(), coil()], [0.3, 0.3, 0.5], box(500.0))
+        free = course(coil(), even_state(coil(), 0.5), [box(None)], TIMES)
+        np.testing.assert_allclose(rows[2], free, atol=0.01 * 0.5)
+        shut, _ = together([spool(), spool(), coil()], [0.3, 0.3, 0.5], box(0.05))
+        self.assertGreater(shut[2, -1], rows[2, -1])
+
+
+class Parts(TestCase):
+    def test_a_run_asked_for_in_parts_is_the_run_in_one(self):
+        filaments, starts = [spool("petg"), spool("pa6"), coil("petg")], [0.3, 2.0, 0.4]
+        whole, _ = together(filaments, starts, box(0.2))
+        first, noon = together(filaments, starts, box(0.2, 7.0), TIMES[TIMES <= 7.0])
+        second, _ = shared_course(filaments, noon, box(0.2, 9.0), TIMES[TIMES > 7.0] - 7.0)
+        np.testing.assert_allclose(np.hstack([first, second]), whole, atol=2e-3)
+
+    def test_nothing_in_the_box_or_a_state_too_few_is_refused(self):
+        for filaments, states in (([], ()), ([spool(), spool()], (even_state(spool(), 0.3),))):
+            with self.assertRaisesRegex(OutOfRangeError, "at least one spool"):
+                shared_course(filaments, SharedState(states), box(0.2), TIMES)

@@ -1,0 +1,212 @@
+"""Courses and priors of a run: shapes, rates and weights, by computing each a second way."""
+
+import math
+from dataclasses import replace
+from unittest import TestCase
+
+import numpy as np
+
+from drying.dryers.setup import Load
+from drying.materials.empty_spools import empty_spool_kind
+from drying.materials.properties import material
+from drying.quantity import Quantity
+from drying.runs.courses import Courses
+from drying.runs.posterior import update_posterior
+from drying.runs.record import RunSoFar, TimedWeighing
+from drying.runs.tests.test_verdict import BENCH, BOX, SHED, TARE
+from drying.transport.solve import course
+from drying.transport.state import even_state
+from drying.transport.uncertainty import TORTUOSITY_SPREAD, UNKNOWN_RATE, Rate, rate_sigma
+from drying.weighing.scale import Weighing
+
+AIR_C = 63.0
+
+
+def run_of(name="petg", start=0.3, sd=0.06, form="wound", grosses=(), rate=UNKNOWN_RATE):
+    polymer = material(name)
+    load = Load(polymer, empty_spool_kind("abs"), 1.75, Quantity(start, sd), 640.0, form=form)
+    seen = [TimedWeighing(hours, Weighing(gross, BENCH)) for hours, gross in grosses]
+    steady = replace(BOX, warm_up_h=0.0).segments(polymer, SHED, AIR_C, 48.0)
+    return RunSoFar(load, steady, polymer.clean.value, TARE, seen, rate=rate)
+
+
+def half_time(run, filament):
+    """Hours in which half of what is over the floor has left, by the solver itself."""
+    times = np.linspace(0.0, 48.0, 4001)
+    start = run.load.start.value
+    moisture = course(filament, even_state(filament, start), run.segments, times)
+    share = (moisture - run.floor_pct) / (start - run.floor_pct)
+    return float(np.interp(-0.5, -share, times))
+
+
+class Shapes(TestCase):
+    def test_the_strands_share_of_the_time_is_how_the_time_answers_to_its_diffusivity(self):
+        for name in ("petg", "abs"):
+            run = run_of(name)
+            filament, step = run.load.filament, 0.02
+            d23 = filament.material.d23
+            slow, fast = (
+                half_time(
+                    run, replace(filament, material=replace(filament.material, d23=replace(d23, value=d23.value * f)))
+                )
+                for f in (math.exp(-step), math.exp(step))
+            )
+            share = math.log(slow / fast) / (2 * step)
+            got = Courses(run, 48.0).sigma
+            spreads = [rate_sigma(filament.material, run.segments[-1].temp_c, s) for s in np.linspace(0, 1, 201)]
+            # The spread falls and rises with the share, so it is compared at the share that the solver gives.
+            self.assertAlmostEqual(got, float(np.interp(share, np.linspace(0, 1, 201), spreads)), delta=0.02, msg=name)
+
+    def test_a_loose_coil_is_strand_alone_and_has_one_shape(self):
+        run = run_of(form="loose")
+        found = Courses(run, 48.0)
+        self.assertEqual((found.shapes, found.shape_chances.tolist()), (1, [1.0]))
+        self.assertAlmostEqual(found.sigma, rate_sigma(run.load.material, run.segments[-1].temp_c, 1.0))
+
+    def test_what_was_learned_narrows_the_spread_in_its_own_measure(self):
+        free, learned = (Courses(run_of(rate=rate), 48.0).sigma for rate in (UNKNOWN_RATE, Rate(1.2, 0.2)))
+        self.assertAlmostEqual(learned / free, 0.2 / UNKNOWN_RATE.sigma, places=3)
+
+    def test_the_other_shapes_stand_at_the_points_of_gauss_and_hermite(self):
+        # Three points for a normal: the middle with 2/3, and at ±√3 standard deviations with 1/6 each.
+        found = Courses(run_of(), 48.0)
+        np.testing.assert_allclose(found.shape_chances, [2 / 3, 1 / 6, 1 / 6])
+        polymer = material("petg")
+        # Strand and winding share the spread of their ratio between them: half of it each, one slow and one fast.
+        apart = math.sqrt(3) * math.hypot(math.log(polymer.d23.spread), math.log(TORTUOSITY_SPREAD)) / 2
+        run = run_of()
+        filament = run.load.filament
+        slow = replace(
+            filament,
+            material=replace(polymer, d23=replace(polymer.d23, value=polymer.d23.value * math.exp(-apart))),
+            winding=replace(filament.winding, tortuosity=max(1.0, filament.winding.tortuosity * math.exp(-apart))),
+        )
+        times = np.linspace(0.0, 30.0, 400)
+        moisture = course(slow, even_state(slow, 0.3), run.segments, times)
+        share = (moisture - run.floor_pct) / (0.3 - run.floor_pct)
+        stretched = times * half_time(run, filament) / half_time(run, slow)
+        middle = found.log_rates.size // 2
+        got = np.interp(stretched, found.times, found.shares[found.starts.size, middle])
+        np.testing.assert_allclose(got, share, atol=0.001)
+
+    def test_every_shape_comes_to_half_when_the_middle_one_does(self):
+        found = Courses(run_of("abs"), 48.0)
+        middle = found.log_rates.size // 2
+        halves = [np.interp(-0.5, -np.minimum.accumulate(row[middle]), found.times) for row in found.shares]
+        np.testing.assert_allclose(halves, halves[0], rtol=0.01)
+
+
+class Rates(TestCase):
+    def test_between_its_rates_the_courses_are_those_of_the_solver(self):
+        run = run_of()
+        found = Courses(run, 48.0)
+        for rate in (0.5, 0.8, 1.0, 1.37, 2.2):
+            got = found.shares_at_rates(np.array([rate]))[0, 0]
+            fast = [replace(s, duration_h=s.duration_h * rate) for s in run.segments]
+            times = found.times[found.times * rate <= 48.0 * rate]
+            moisture = course(run.load.filament, even_state(run.load.filament, 0.3), fast, times * rate)
+            want = (moisture - run.floor_pct) / (0.3 - run.floor_pct)
+            np.testing.assert_allclose(got[: times.size], want, atol=0.004, err_msg=str(rate))
+
+    def test_at_its_own_rates_a_course_is_the_computed_one_itself(self):
+        courses = Courses(run_of(), 48.0)
+        found = courses.shares_at_rates(np.exp(courses.log_rates))
+        np.testing.assert_allclose(found, courses.shares, atol=1e-9)
+        between = courses.shares_at_rates(np.exp((courses.log_rates[1:] + courses.log_rates[:-1]) / 2.0))
+        for inner, slower, faster in zip(between[0], courses.shares[0], courses.shares[0, 1:], strict=False):
+            self.assertTrue((inner <= slower + 2e-3).all() and (inner >= faster - 2e-3).all())
+
+    def test_the_starts_that_are_computed_straddle_what_is_expected_and_keep_off_the_floor(self):
+        # By Henry's law one start serves all; at the floor there is no share to follow, so beside it.
+        petg = run_of("petg", 0.3)
+        np.testing.assert_allclose(Courses(petg, 48.0).starts, [0.3])
+        floor, held = petg.floor_pct, 0.60  # PETG holds 0.60 % after lying in water: 2 % of that is 0.012 %
+        at_floor = Courses(run_of("petg", petg.floor_pct), 48.0).starts
+        self.assertGreater(at_floor[0], floor + 0.005)
+        self.assertLess(at_floor[0], floor + 0.03 * held)
+        near = floor + 0.05 * held
+        np.testing.assert_allclose(Courses(run_of("petg", near), 48.0).starts, [near])
+        nylon = Courses(run_of("pa6", 3.0, 0.5), 48.0).starts
+        np.testing.assert_allclose(nylon, [2.0, 3.0, 4.0])
+        sure = Courses(run_of("pa6", 3.0, 0.01), 48.0).starts
+        np.testing.assert_allclose(sure, [2.7, 3.0, 3.3])
+
+    def test_the_weights_of_a_start_add_up_and_give_linear_things_exactly(self):
+        found = Courses(run_of("pa6", start=2.0, sd=0.3), 48.0)
+        own = found.starts.size
+        self.assertEqual(own, 3)
+        starts = np.linspace(found.starts[0], found.starts[-1], 17)
+        weights = found.weights(starts)
+        np.testing.assert_allclose(weights[:, 0].sum(axis=1), 1.0)
+        np.testing.assert_allclose(weights[:, 0, :own] @ found.starts, starts)
+        for shape in range(1, found.shapes):
+            change = weights[:, shape] - weights[:, 0]
+            want = np.zeros_like(change)
+            want[:, own + shape - 1], want[:, own // 2] = 1.0, -1.0
+            np.testing.assert_allclose(change, want, atol=1e-12)
+
+
+class Priors(TestCase):
+    """With one weighing nothing is learned: what is left is what was believed before."""
+
+    def setUp(self):
+        self.run_ = run_of(grosses=[(0.0, 214.0 + 640.0)])
+        self.found = update_posterior(self.run_, 24.0)
+
+    def marginal(self, axis):
+        return self.found.chances.sum(axis=tuple(a for a in range(4) if a != axis))
+
+    def test_starts_and_rates_are_spread_as_they_were(self):
+        start = self.marginal(0)
+        mean = float(start @ self.found.starts)
+        self.assertAlmostEqual(mean, 0.3, delta=0.01)
+        log_rate = self.found.log_rate
+        self.assertAlmostEqual(log_rate.value, 0.0, delta=0.01)
+        self.assertAlmostEqual(log_rate.uncertainty, self.found.courses.sigma, delta=0.01)
+
+    def test_one_prior_in_twenty_is_spread_over_all_that_the_strand_can_hold(self):
+        run = run_of("petg", 0.10, 0.01)
+        posterior = update_posterior(run, 1.0)
+        far = 1.0 - posterior.chance_under(0.16, 0.0)  # six standard deviations over what was expected
+        most = float(posterior.starts.max())
+        self.assertAlmostEqual(far / (0.05 * (most - 0.16) / most), 1.0, delta=0.25)
+
+    def test_the_floors_are_a_normal_in_the_log_of_the_isotherm(self):
+        polymer = self.run_.load.material
+        sigmas = np.log(self.found.floors / self.run_.floor_pct) / math.log(polymer.k1.spread)
+        want = np.exp(-0.5 * sigmas**2)
+        np.testing.assert_allclose(self.marginal(2), want / want.sum(), atol=2e-3)
+        np.testing.assert_allclose(self.marginal(3), [2 / 3, 1 / 6, 1 / 6], atol=2e-3)
+
+    def test_the_chances_sum_to_one_and_the_interval_holds_nine_in_ten(self):
+        self.assertAlmostEqual(float(self.found.chances.sum()), 1.0)
+        for hours in (0.0, 4.0, 12.0):
+            found = self.found.estimate_at(hours)
+            inside = self.found.chance_under(found.p95, hours) - self.found.chance_under(found.p05, hours)
+            self.assertAlmostEqual(inside, 0.9, delta=0.02)
+            self.assertAlmostEqual(self.found.chance_under(found.p50, hours), 0.5, delta=0.05)
+
+
+class Learning(TestCase):
+    def test_two_weighings_narrow_the_start_as_a_normal_update_does(self):
+        # A coil whose rate is known: the loss is a straight line of the start, so the answer can be had by hand.
+        hours, dry = 12.0, 640.0 / 1.003
+        run = run_of(form="loose", sd=0.1, rate=Rate(1.0, 0.01))
+        filament = run.load.filament
+        ends = [
+            float(course(filament, even_state(filament, start), run.segments, np.array([hours]))[0])
+            for start in (0.2, 0.4)
+        ]
+        per_start = dry / 100.0 * (1.0 - (ends[1] - ends[0]) / 0.2)
+        lost = dry / 100.0 * (0.3 - (ends[0] + ends[1]) / 2.0)
+        heavy = 214.0 + 640.0
+        seen = run_of(form="loose", sd=0.1, rate=Rate(1.0, 0.01), grosses=[(0.0, heavy), (hours, heavy - lost)])
+        found = update_posterior(seen, hours)
+        starts = found.chances.sum(axis=(1, 2, 3))
+        mean = float(starts @ found.starts)
+        sd = math.sqrt(float(starts @ (found.starts - mean) ** 2))
+        noise = 2 * BENCH.uncertainty_g**2 + (lost * TARE.uncertainty_g / dry) ** 2 + (0.03 * lost) ** 2
+        want = (1 / 0.1**2 + per_start**2 / noise) ** -0.5
+        self.assertAlmostEqual(mean, 0.3, delta=0.01)
+        self.assertAlmostEqual(sd / want, 1.0, delta=0.25)
+        self.assertTrue(found.fits)

@@ -1,0 +1,165 @@
+"""Containers hour by hour: water is neither made nor lost, and everything comes to rest where physics says."""
+
+from dataclasses import replace
+from unittest import TestCase
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from drying.air.psychrometrics import vapour_concentration_g_m3
+from drying.errors import OutOfRangeError
+from drying.materials import material
+from drying.moisture.tests.test_history import DRY_G, kept
+from drying.storage.balance import Hours, HourSteps, Inside, follow_hours
+from drying.storage.container import AWAY, INGRESS, OPEN, OPEN_KINDS, Container, Fill, PlaceKind
+from drying.storage.desiccant import DesiccantKind, desiccant
+
+TEMP_C = 20.0
+FULL = vapour_concentration_g_m3(TEMP_C, 100.0)
+GEL = Fill(DesiccantKind.SILICA_GEL, 150.0)
+
+
+def still(hours, activity=0.6):
+    return Hours(np.full(hours, TEMP_C), np.full(hours, activity))
+
+
+def inside_box(spools, hours):
+    return np.zeros((len(spools), hours), dtype=int)
+
+
+def water_in(spool, pct):
+    """g of water in a spool that holds `pct` % of its dry mass."""
+    return spool.dry_g * pct / 100.0
+
+
+def water_held(fill, activity):
+    return fill.dry_g * float(np.interp(activity, np.linspace(0, 1, 101), desiccant(fill.kind).table)) / 100.0
+
+
+class Conservation(TestCase):
+    @settings(max_examples=15)
+    @given(
+        st.sampled_from(["petg", "abs", "pa6"]), st.floats(0.02, 0.9), st.floats(0.0, 0.3), st.floats(1.0, 60.0),
+        st.none() | st.floats(20.0, 800.0), st.floats(0.05, 0.6), st.integers(5, 24 * 20),
+    )  # fmt: skip
+    def test_what_came_through_the_walls_is_in_spools_desiccant_or_air(
+        self, name, wet, ingress, litres, grams, begin, hours
+    ):
+        fill = None if grams is None else replace(GEL, dry_g=grams)
+        box = Container(ingress, litres, fill=fill)
+        spool = kept(name, wet)
+        found = follow_hours([spool], inside_box([spool], hours), [box], [Inside(begin)], still(hours))
+        air = found.activity[0]
+        came = ingress / 24.0 * FULL * float((0.6 - air).sum())
+        gained = water_in(spool, found.moisture_pct[0, -1] - wet) + litres / 1000.0 * FULL * (air[-1] - begin)
+        if fill:
+            gained += water_held(fill, air[-1]) - water_held(fill, begin)
+        self.assertAlmostEqual(gained, came - found.inside[0].debt_g, delta=2e-3)
+
+    def test_a_tight_box_keeps_its_water_whatever_moves_inside(self):
+        spools = [kept("petg", 0.4), kept("pla", 0.05)]
+        hours = 24 * 60
+        found = follow_hours(spools, inside_box(spools, hours), [Container(0.0, 20.0)], [Inside(0.3)], still(hours))
+        before = sum(water_in(s, pct) for s, pct in zip(spools, (0.4, 0.05), strict=True)) + 0.02 * FULL * 0.3
+        after = sum(water_in(s, pct) for s, pct in zip(spools, found.moisture_pct[:, -1], strict=True))
+        after += 0.02 * FULL * found.activity[0, -1] + found.inside[0].debt_g
+        self.assertAlmostEqual(after, before, delta=1e-3 * before)
+        self.assertLess(found.moisture_pct[0, -1], 0.4)
+        self.assertGreater(found.moisture_pct[1, -1], 0.05)
+
+
+class Rest(TestCase):
+    def test_shut_in_with_desiccant_they_come_to_one_activity(self):
+        spool, hours = kept("petg", 0.3), 24 * 200
+        found = follow_hours(
+            [spool], inside_box([spool], hours), [Container(0.0, 10.0, fill=GEL)], [Inside(0.1)], still(hours)
+        )
+        air = float(found.activity[0, -1])
+        polymer = material("petg")
+        rest = polymer.k1.value * air + polymer.k3.value * air**3
+        self.assertAlmostEqual(found.moisture_pct[0, -1], rest, delta=0.02 * rest)
+
+    def test_a_leaky_empty_box_becomes_the_room(self):
+        found = follow_hours(
+            [], np.zeros((0, 24 * 30), dtype=int), [Container(0.3, 5.0)], [Inside(0.1)], still(24 * 30)
+        )
+        self.assertAlmostEqual(float(found.activity[0, -1]), 0.6, delta=1e-3)
+        self.assertTrue(np.all(np.diff(found.activity[0]) >= -1e-9))
+
+    def test_an_open_place_is_the_room_at_once_and_a_warm_one_is_drier(self):
+        for warm, want in ((0.0, 0.6), (15.0, 0.6 * FULL / vapour_concentration_g_m3(TEMP_C + 15.0, 100.0))):
+            found = follow_hours(
+                [], np.zeros((0, 3), dtype=int), [Container(None, 10.0, warm)], [Inside(0.2)], still(3)
+            )
+            np.testing.assert_allclose(found.activity[0], want, atol=1e-12)
+
+    def test_a_spool_that_is_away_does_not_change_and_one_in_the_open_follows_the_room(self):
+        spools, hours = [kept("petg", 0.1), kept("petg", 0.1)], 24 * 10
+        where = np.array([[AWAY] * hours, [OPEN] * hours])
+        found = follow_hours(spools, where, [], [], still(hours, 0.8))
+        np.testing.assert_array_equal(found.moisture_pct[0], np.full(hours, found.moisture_pct[0, 0]))
+        self.assertAlmostEqual(found.moisture_pct[0, 0], 0.1)
+        self.assertGreater(found.moisture_pct[1, -1], 0.15)
+
+    def test_more_desiccant_keeps_the_air_drier_and_a_leakier_wall_wetter(self):
+        spool, hours = kept("petg", 0.3), 24 * 30
+
+        def air(grams=150.0, leak=0.03):
+            box = Container(leak, 20.0, fill=replace(GEL, dry_g=grams))
+            found = follow_hours([spool], inside_box([spool], hours), [box], [Inside(0.1)], still(hours))
+            return float(found.activity[0, -1])
+
+        self.assertTrue(air(400.0) < air(150.0) < air(40.0))
+        self.assertTrue(air(leak=0.0) < air(leak=0.03) < air(leak=0.3))
+
+    def test_two_stretches_are_one(self):
+        spool, box = kept("abs", 0.3), Container(0.05, 15.0, fill=GEL)
+        whole = follow_hours([spool], inside_box([spool], 96), [box], [Inside(0.2)], still(96))
+        first = follow_hours([spool], inside_box([spool], 40), [box], [Inside(0.2)], still(40))
+        between = replace(spool, pct=first.kept[0])
+        second = follow_hours([between], inside_box([spool], 56), [box], first.inside, still(56))
+        np.testing.assert_allclose(np.hstack([first.moisture_pct, second.moisture_pct]), whole.moisture_pct, atol=1e-9)
+        np.testing.assert_allclose(np.hstack([first.activity, second.activity]), whole.activity, atol=1e-9)
+
+    def test_prepared_hours_that_are_used_again_change_nothing(self):
+        steps, spool = HourSteps(4), kept("pa6", 1.0)
+        fresh = follow_hours([spool], inside_box([spool], 48), [Container(0.05, 15.0)], [Inside(0.2)], still(48))
+        for _ in range(2):
+            again = follow_hours(
+                [spool], inside_box([spool], 48), [Container(0.05, 15.0)], [Inside(0.2)], still(48), steps
+            )
+            np.testing.assert_array_equal(again.moisture_pct, fresh.moisture_pct)
+
+
+class Containers(TestCase):
+    def test_numbers_that_no_container_has_are_refused_by_name(self):
+        for values, named in (
+            ({"ingress_m3_day": -0.1}, "ingress_m3_day"),
+            ({"ingress_m3_day": 101.0}, "ingress_m3_day"),
+            ({"ingress_m3_day": 0.1, "air_l": -1.0}, "air_l"),
+            ({"ingress_m3_day": None, "warm_c": 41.0}, "warm_c"),
+        ):
+            with self.subTest(values), self.assertRaisesRegex(OutOfRangeError, named):
+                Container(**values)
+        for grams in (0.0, 100001.0, float("nan")):
+            with self.assertRaisesRegex(OutOfRangeError, "dry_g"):
+                Fill(DesiccantKind.CLAY, grams)
+
+    def test_every_kind_that_is_not_open_has_its_usual_ingress(self):
+        self.assertEqual(set(INGRESS) | set(OPEN_KINDS), set(PlaceKind))
+        self.assertFalse(set(INGRESS) & set(OPEN_KINDS))
+        for kind, (ingress, factor, litres) in INGRESS.items():
+            self.assertTrue(0 < ingress < 1 and factor >= 1.5 and litres > 0, kind)
+
+    def test_the_dry_mass_of_a_spool_scales_what_it_hands_over(self):
+        light, heavy = kept("petg", 0.4), replace(kept("petg", 0.4), dry_g=3 * DRY_G)
+        ends = [
+            float(
+                follow_hours([s], inside_box([s], 240), [Container(0.0, 20.0)], [Inside(0.1)], still(240)).activity[
+                    0, 4
+                ]
+            )
+            for s in (light, heavy)
+        ]
+        self.assertLess(ends[0], ends[1])
