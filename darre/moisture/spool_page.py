@@ -1,6 +1,6 @@
 """A spool's whole story, and what would become of it in the next two weeks: left as it is, left out, bagged, dried."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 import numpy as np
@@ -130,31 +130,29 @@ def _outcomes(simulated: SimulatedShelf, n: int, heat: Array | None) -> list[Out
     fresh = DesiccantFilled(now_h, gel, desiccant(gel.kind).left_pct)
     bag, bin_ = _container(PlaceKind.ZIP_BAG), _container(PlaceKind.GASKET_BIN)
 
-    def after(
-        name: str, known: tuple[KnownMoisture, ...], place: int, *boxes: ContainerEvents, away: int = 0
-    ) -> Outcome:
+    def kept(place: int, *known: KnownMoisture, away: int = 0) -> SpoolEvents:
         spans = ((now_h, now_h + away),) if away else ()
         stays = (SpoolStay(now_h, None, place),)
-        found = (
-            simulator()
-            .simulate([SpoolEvents(events.filament, events.dry_g, known, stays=stays, away=spans)], list(boxes), room)
-            .spools[0]
-        )
-        return _outcome(name, found.moisture_pct[hours], found.sd_pct[hours])
+        return SpoolEvents(events.filament, events.dry_g, known, stays=stays, away=spans)
 
-    as_now = (KnownMoisture(now_h, now),)
-    found = [
-        _outcome("stay", line.moisture_pct[at], line.sd_pct[at]),
-        after("out", as_now, OPEN),
-        after("bag", as_now, 0, ContainerEvents(bag, now_h)),
-        after("bin", as_now, 0, ContainerEvents(bin_, now_h, (fresh,))),
-    ]
+    as_now = KnownMoisture(now_h, now)
+    boxes = [ContainerEvents(bag, now_h), ContainerEvents(bin_, now_h, (fresh,))]
+    choices = {"out": kept(OPEN, as_now), "bag": kept(0, as_now), "bin": kept(1, as_now)}
     if heat is not None:
         away, end = heat.size - 1, float(heat[-1])
-        dried = (*as_now, KnownMoisture(now_h + away, Quantity(end, AFTER_HEAT_SHARE * end)))
-        kept = after("dry", dried, 0, ContainerEvents(bin_, now_h, (fresh,)), away=away)
-        pct = [round(float(heat[h]), 4) if h < away else kept.pct[k] for k, h in enumerate(hours)]
-        found.append(Outcome("dry", pct, kept.sd))
+        dried = KnownMoisture(now_h + away, Quantity(end, AFTER_HEAT_SHARE * end))
+        boxes.append(boxes[1])  # a bin of its own
+        choices["dry"] = kept(2, as_now, dried, away=away)
+    # Side by side in one go, each as if it were alone.
+    histories = simulator().simulate(list(choices.values()), boxes, room).spools
+    found = [_outcome("stay", line.moisture_pct[at], line.sd_pct[at])]
+    found += [
+        _outcome(name, h.moisture_pct[hours], h.sd_pct[hours]) for name, h in zip(choices, histories, strict=True)
+    ]
+    if heat is not None:
+        found[-1] = replace(
+            found[-1], pct=[round(float(heat[h]), 4) if h < away else found[-1].pct[k] for k, h in enumerate(hours)]
+        )
     return found
 
 

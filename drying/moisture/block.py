@@ -108,6 +108,13 @@ class BlockSimulation:
             spool.at = after_event(spool.at, event, spool.record, self._met(spool, cut))
         if here:
             self._note(n, cut)
+            self._forget_answer(int(spool.where[cut - self.begin]))
+
+    def _forget_answer(self, place: int) -> None:
+        """A spool in this container starts anew: how its air answered to the old start says nothing of the new one."""
+        at = self.boxes[place].at if place >= 0 else None
+        if at is not None and at.inside is not None:
+            self.boxes[place].at = replace(at, inside=replace(at.inside, answer=0.0))
 
     def _note(self, n: int, hour: int) -> None:
         """Write a spool's point as it stands."""

@@ -17,6 +17,8 @@ from drying.storage import Container, DesiccantKind, Fill
 from drying.storage.desiccant import desiccant
 
 DRIES_WITHIN_H = 120 * 24
+STRETCHES_H = (6 * 24, 18 * 24, 45 * 24)  # looked at first, so that what is over early is not followed for months
+RISES_FOR_H = 48
 AMPLE_G = 1000.0  # of fresh desiccant: what desiccant can do at best
 SPENT_SHARE = 0.8  # of what it can usefully hold: above this it counts as spent
 WEIGHED_SPREAD = 1.15  # engineering estimate: an ingress measured by weighing may be off by this factor
@@ -66,10 +68,18 @@ def hours_to_dry_beside_desiccant(
     now = KnownMoisture(now_h, Quantity(round(moisture_pct, 3), 0.0))
     alone = SpoolEvents(spool.filament, spool.dry_g, (now,), stays=(SpoolStay(now_h, None, 0),))
     fresh = DesiccantFilled(now_h, Fill(kind, AMPLE_G), desiccant(kind).left_pct)
-    steady = Room(now_h, np.full(DRIES_WITHIN_H, temp_c), np.full(DRIES_WITHIN_H, activity))
-    found = simulator.simulate([alone], [ContainerEvents(container, now_h, (fresh,))], steady).spools[0]
-    under = np.flatnonzero(found.moisture_pct <= clean.value)
-    return float(under[0]) if under.size else None
+    beside = [ContainerEvents(container, now_h, (fresh,))]
+    for span in (*STRETCHES_H, DRIES_WITHIN_H):
+        steady = Room(now_h, np.full(span, temp_c), np.full(span, activity))
+        pct = simulator.simulate([alone], beside, steady).spools[0].moisture_pct
+        under = np.flatnonzero(pct <= clean.value)
+        if under.size:
+            return float(under[0])
+        # In a room that stays as it is the desiccant only fills: a spool that has begun to take up water again never
+        # gets drier than it was.
+        if pct[-1] > pct[-1 - RISES_FOR_H]:
+            return None
+    return None
 
 
 @dataclass(frozen=True)

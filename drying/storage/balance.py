@@ -30,10 +30,13 @@ _LEAST_G = 1e-9
 
 @dataclass(frozen=True)
 class Inside:
-    """How a container stands: activity of its air (0..1), and water in g that is not yet booked."""
+    """How a container stands: activity of its air (0..1), water in g that is not yet booked, and how the air answers
+    to a shift of where its spools started.
+    """
 
     activity: float
     debt_g: float = 0.0
+    answer: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -157,7 +160,7 @@ class _Boxes:
         self.rows = np.arange(len(containers))
         self.activity = np.array([i.activity for i in inside])
         self.debt = np.array([i.debt_g for i in inside])
-        self.answer = np.zeros(len(containers))
+        self.answer = np.array([i.answer for i in inside])
 
     def held(self, activity: Array) -> tuple[Array, Array]:
         """Water in the desiccant, g, and its slope."""
@@ -241,8 +244,9 @@ def follow_hours(
         x, before = y, after
         moisture[:, hour], memory[:, hour] = before * step.slope
         air[:, hour] = boxes.activity
-    inside = [Inside(float(a), float(d)) for a, d in zip(boxes.activity, boxes.debt, strict=True)]
-    return Followed(moisture, memory, air, list((x * step.slope).transpose(3, 2, 1, 0)), inside)
+    stands = zip(boxes.activity.tolist(), boxes.debt.tolist(), boxes.answer.tolist(), strict=True)
+    kept_in = list((x * step.slope).transpose(3, 2, 1, 0))
+    return Followed(moisture, memory, air, kept_in, [Inside(*each) for each in stands])
 
 
 @dataclass(frozen=True)

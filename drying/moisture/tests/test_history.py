@@ -140,6 +140,15 @@ class Telling(TestCase):
         alone = told(nylon, boxes=[box], room=self.room)
         np.testing.assert_allclose(alone.spools[0].moisture_pct, both.spools[1].moisture_pct, atol=1e-12)
 
+    def test_what_becomes_known_of_one_does_not_change_how_sure_another_is(self):
+        nylon = self.events("pa6", (SpoolStay(FIRST + 10, None, 0),))
+        pla = self.events("pla", ())
+        known = replace(pla, known=(*pla.known, KnownMoisture(FIRST + 101, Quantity(0.2, 0.05))))
+        box = ContainerEvents(Container(0.05), FIRST)
+        alone = told(nylon, boxes=[box], room=self.room)
+        both = told(nylon, known, boxes=[box], room=self.room)
+        np.testing.assert_allclose(alone.spools[0].sd_pct, both.spools[0].sd_pct, atol=1e-12)
+
     def test_a_weighing_draws_the_line_to_what_was_gained_and_printing_is_not_drying(self):
         gross = [SpoolWeighed(FIRST + 5, Quantity(860.0, 0.06)), SpoolWeighed(FIRST + 505, Quantity(860.8, 0.06))]
         plain = told(self.events("pla", (), weighed=tuple(gross)), room=self.room).spools[0]

@@ -1,7 +1,7 @@
 """What storage will bring, against numbers worked out by hand and against limits that must hold."""
 
 from dataclasses import replace
-from unittest import TestCase
+from unittest import TestCase, mock
 
 import numpy as np
 from hypothesis import given
@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from drying.materials import material
 from drying.materials.sorption import equilibrium_moisture_pct
+from drying.moisture import outlook
 from drying.moisture.events import KnownMoisture, SpoolEvents, SpoolStay
 from drying.moisture.history import MoistureHistory, MoistureSimulator
 from drying.moisture.outlook import (
@@ -78,6 +79,17 @@ class BesideDesiccant(TestCase):
         petg, nylon = self.hours(pct=0.3), self.hours(name="pa6", pct=2.5)
         self.assertLess(petg, 7 * 24)
         self.assertGreater(nylon, 14 * 24)
+
+    def test_looking_in_stretches_finds_what_following_all_four_months_finds(self):
+        cases = [("petg", 0.3, 20.0, 0.6), ("pa6", 2.5, 20.0, 0.6), ("pla", 0.25, 14.0, 0.8), ("asa", 0.3, 12.0, 0.9)]
+        for name, pct, temp_c, activity in cases:
+            for leak in (0.03, 3.0):  # the second lets in more than the desiccant can take up
+                box, room = Container(leak, 30.0), (NOW, temp_c, activity)
+                with self.subTest(name, leak=leak):
+                    stretches = hours_to_dry_beside_desiccant(MoistureSimulator(), spool(name), pct, box, room)
+                    with mock.patch.object(outlook, "STRETCHES_H", ()):
+                        whole = hours_to_dry_beside_desiccant(MoistureSimulator(), spool(name), pct, box, room)
+                    self.assertEqual(stretches, whole)
 
     def test_clay_that_holds_water_at_its_best_is_slower_than_a_sieve(self):
         self.assertLessEqual(self.hours(), self.hours(kind=DesiccantKind.CLAY))

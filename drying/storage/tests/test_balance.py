@@ -120,7 +120,20 @@ class Rest(TestCase):
         between = replace(spool, pct=first.kept[0])
         second = follow_hours([between], inside_box([spool], 56), [box], first.inside, still(56))
         np.testing.assert_allclose(np.hstack([first.moisture_pct, second.moisture_pct]), whole.moisture_pct, atol=1e-9)
+        np.testing.assert_allclose(np.hstack([first.memory, second.memory]), whole.memory, atol=1e-9)
         np.testing.assert_allclose(np.hstack([first.activity, second.activity]), whole.activity, atol=1e-9)
+
+    def test_how_the_mean_answers_to_the_start_is_what_another_start_gives(self):
+        box, hours, step = Container(0.02, 4.0), 24 * 20, 1e-4
+
+        def mean(shift):
+            spool = kept("petg", 0.2)
+            spool.pct[..., 0] += shift  # the secant stays the one that was taken
+            return follow_hours([spool], inside_box([spool], hours), [box], [Inside(0.3)], still(hours))
+
+        np.testing.assert_allclose(
+            (mean(step).moisture_pct - mean(-step).moisture_pct) / (2 * step), mean(0.0).memory, atol=2e-3
+        )
 
     def test_prepared_hours_that_are_used_again_change_nothing(self):
         steps, spool = HourSteps(4), kept("pa6", 1.0)

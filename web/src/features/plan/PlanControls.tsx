@@ -192,7 +192,8 @@ function ReadyBy({ choice, error }: Pick<Props, "choice" | "error">) {
 function Numbers({ choice, lane, plan, error }: Props) {
   const { query, change } = choice;
   const member = plan?.ticket?.members[0];
-  const key = `${lane.spool.id} ${plan?.dryer.id ?? 0} ${plan?.method ?? ""} ${query.co_dried ?? ""}`;
+  // By what was chosen, not by what was answered: an answer that comes in late takes no text out of a field.
+  const key = `${lane.spool.id} ${query.dryer ?? 0} ${query.method ?? ""} ${query.co_dried ?? ""}`;
   const of = (name: string) => (error?.field === name ? error.message : undefined);
   return (
     <div className="grid grid-cols-3 gap-2">
