@@ -84,5 +84,33 @@ class Moment(serializers.Field):
         return value.isoformat()
 
 
+_SPAN = re.compile(r"(\d{1,2})(?:[:.](\d{2}))?\s*(?:-|–|to)\s*(\d{1,2})(?:[:.](\d{2}))?")
+MOST_SPANS = 6
+
+
+@extend_schema_field({"type": "string", "description": "Such as 7-8:30, 17-23; empty for the whole day."})
+class HoursOfDay(serializers.Field):
+    """Stretches of a day as people write them, "7-8:30, 17-23"; kept as pairs of minutes of the day."""
+
+    def to_internal_value(self, data: object) -> list[list[int]]:
+        parts = [part.strip() for part in str(data).split(",") if part.strip()]
+        found = [_SPAN.fullmatch(part) for part in parts]
+        spans = [
+            [60 * int(m[1]) + int(m[2] or 0), 60 * int(m[3]) + int(m[4] or 0)]
+            for m in found
+            if m is not None and int(m[2] or 0) < 60 and int(m[4] or 0) < 60
+        ]
+        if len(spans) < len(parts) or any(not (0 <= a < 1440 and 0 <= b <= 1440 and a != b) for a, b in spans):
+            raise serializers.ValidationError(
+                f"“{data}” cannot be read as hours of a day. Write them as 7-8:30, 17-23.", code="not_hours"
+            )
+        if len(spans) > MOST_SPANS:
+            raise serializers.ValidationError(f"Give at most {MOST_SPANS} stretches.", code="too_many")
+        return spans
+
+    def to_representation(self, value: list[list[int]]) -> str:
+        return ", ".join("–".join(f"{minute // 60:02}:{minute % 60:02}" for minute in span) for span in value)
+
+
 def optional_text(longest: int) -> serializers.CharField:
     return serializers.CharField(max_length=longest, required=False, allow_blank=True, default="")

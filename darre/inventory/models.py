@@ -171,7 +171,8 @@ class OwnProgramme(models.Model):
 class Preferences(models.Model):
     """How numbers are shown and what power costs. There is one; units are turned at the edge alone.
 
-    The tariff has a rate by day and perhaps one for cheap hours, from minute to minute of the day.
+    The tariff has a rate by day and perhaps one for cheap hours, from minute to minute of the day. `home_weekdays`,
+    `home_weekends`: when somebody is at home and awake, pairs of minutes of the day; none for always.
     """
 
     class Temp(models.TextChoices):
@@ -199,6 +200,8 @@ class Preferences(models.Model):
     night_rate = models.FloatField(null=True, blank=True)
     night_from_min = models.PositiveSmallIntegerField(default=0)
     night_to_min = models.PositiveSmallIntegerField(default=0)
+    home_weekdays = models.JSONField(default=list, blank=True)
+    home_weekends = models.JSONField(default=list, blank=True)
 
     class Meta:
         constraints = [models.CheckConstraint(condition=Q(pk=1), name="one_set_of_preferences")]

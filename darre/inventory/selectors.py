@@ -1,9 +1,11 @@
 """Reading spools and preferences."""
 
+from datetime import datetime
+
 from django.db.models import Prefetch, QuerySet
 
 from darre.inventory.models import FilamentUse, MoistureReading, Preferences, Spool
-from drying.dryers import Tariff
+from drying.dryers import Attended, Tariff, attended_from
 from drying.quantity import Quantity
 
 
@@ -30,3 +32,10 @@ def tariff_of(mine: Preferences) -> Tariff | None:
     if mine.day_rate is None:
         return None
     return Tariff(mine.day_rate, mine.night_rate, mine.night_from_min, mine.night_to_min)
+
+
+def attended_after(start: datetime) -> Attended:
+    """When somebody is at home and awake after a start, by that moment's own clock."""
+    mine = preferences()
+    minute = start.hour * 60 + start.minute
+    return attended_from(mine.home_weekdays, mine.home_weekends, start.weekday(), minute)

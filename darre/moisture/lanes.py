@@ -20,7 +20,7 @@ from darre.places.selectors import StayRow, present_stay, stays_by_spool
 from darre.runs.apps import run_caches
 from darre.runs.models import Run, Weighing
 from darre.runs.plausible import explained_after, last_sd_g
-from darre.runs.records import hours_between, runs_with_weighings
+from darre.runs.records import hours_between, read_tickets, runs_with_weighings
 from darre.runs.selectors import run_so_far
 from drying.air import HourlyRoomAir
 from drying.materials import Material, MoistureLevel, moisture_level, new_spool_moisture
@@ -40,6 +40,7 @@ def read_shelf(now: datetime) -> Shelf:
     runs: dict[int, list[Run]] = defaultdict(list)
     for run in runs_with_weighings().defer("forecast", "batch__ticket").order_by("started_at", "id"):
         runs[run.spool_id].append(run)
+    read_tickets([run for of_spool in runs.values() for run in of_spool if run.ended_at is None])
     weighings: dict[int, list[Weighing]] = defaultdict(list)
     for weighing in (
         Weighing.objects.filter(weighed_object=Weighing.Object.SPOOL, doubtful=False)

@@ -9,7 +9,7 @@ from django.http import Http404
 from darre.common.errors import Refusal
 from darre.equipment.models import Dryer
 from darre.equipment.records import core_dryer, dryers
-from darre.inventory.selectors import preferences, tariff_of
+from darre.inventory.selectors import attended_after, preferences, tariff_of
 from darre.moisture.best import workshop
 from darre.moisture.lanes import Lane, lanes
 from darre.runs.models import Run
@@ -181,7 +181,7 @@ def plan_run(batch: Planned, wanted: Wanted, start: datetime) -> Plan:
         why_not = refused.parts
     ends: list[float] = []
     if choice is not None:
-        ticket = write_ticket(setup, choice)
+        ticket = write_ticket(setup, choice, attended_after(start))
         ends = [member.end_pct for member in ticket.members]
     came = outcome(setup, choice, ends)
     others = {d.id: core_dryer(d) for d in dryers().exclude(pk=batch.dryer.pk)} if came.needs_alternatives else {}

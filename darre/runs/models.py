@@ -87,7 +87,9 @@ class Run(models.Model):
 
 
 class EventKind(models.TextChoices):
-    """What happened in a batch. Paused and power cut stop the heat; changed sets other degrees or hours."""
+    """What happened in a batch. Paused and power cut stop the heat; the timer that is set again and resumed bring it
+    back; changed sets other degrees or hours.
+    """
 
     LID = "lid"
     TURNED = "turned"
@@ -102,15 +104,17 @@ class EventKind(models.TextChoices):
 
 
 class RunEvent(models.Model):
-    """What happened in a batch, and for how long where that counts (lid open, power away), minutes.
+    """What happened in a batch, and for how long where that counts (lid open, power away, timer set for), minutes.
 
-    `temp_c`, `duration_h`: what was changed to; hours of heat in all, from the batch's start.
+    `out_at`: when the timer that was set again had run out, where that was seen. `temp_c`, `duration_h`: what was
+    changed to; hours of heat in all, from the batch's start.
     """
 
     batch = models.ForeignKey(Batch, on_delete=models.PROTECT, related_name="events")
     kind = models.CharField(max_length=12, choices=EventKind)
     at = models.DateTimeField()
     minutes = models.FloatField(null=True, blank=True)
+    out_at = models.DateTimeField(null=True, blank=True)
     temp_c = models.FloatField(null=True, blank=True)
     duration_h = models.FloatField(null=True, blank=True)
     note = models.CharField(max_length=200, blank=True)

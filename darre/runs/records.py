@@ -1,6 +1,7 @@
 """Records of runs as the core's plain values."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
@@ -12,10 +13,24 @@ from darre.inventory.models import Spool
 from darre.inventory.records import core_load
 from darre.runs.models import Batch, EventKind, Run, Weighing
 from drying.air import RoomAir
+from drying.dryers import (
+    ALWAYS,
+    Attended,
+    Load,
+    Pause,
+    Stay,
+    TimerPlan,
+    TimerSet,
+    end_with_pauses_h,
+    heated_h,
+    plan_timer,
+    tidy,
+    timer_pauses,
+    turn_over_h,
+)
 from drying.dryers import Dryer as CoreDryer
-from drying.dryers import Load, Stay
 from drying.quantity import Quantity
-from drying.runs import Heat, Pause, Planned, end_with_pauses_h, tidy
+from drying.runs import Heat, Planned
 from drying.transport import Rate
 from drying.weighing import Weighing as CoreWeighing
 
@@ -42,6 +57,13 @@ def read_forecasts(runs: Sequence[Run]) -> None:
     told = dict(Run.objects.filter(pk__in=[run.pk for run in runs]).values_list("pk", "forecast"))
     for run in runs:
         run.forecast = told[run.pk]
+
+
+def read_tickets(runs: Sequence[Run]) -> None:
+    """Read the tickets of runs whose batches were read without them, in one query."""
+    told = dict(Batch.objects.filter(runs__in=[run.pk for run in runs]).values_list("pk", "ticket")) if runs else {}
+    for run in runs:
+        run.batch.ticket = told[run.batch_id]
 
 
 def counted(run: Run) -> list[Weighing]:
@@ -76,8 +98,7 @@ def temp_now_c(batch: Batch) -> float:
     return heats(batch)[-1][1]
 
 
-def pauses(batch: Batch, until: datetime) -> list[Pause]:
-    """When the heat was off, h after the batch's start; a pause that goes on lasts until `until`."""
+def _noted_pauses(batch: Batch, until_h: float) -> list[Pause]:
     found, since = [], None
     for event in batch.events.all():
         at = hours_between(batch.started_at, event.at)
@@ -89,8 +110,92 @@ def pauses(batch: Batch, until: datetime) -> list[Pause]:
             found.append((since, at))
             since = None
     if since is not None:
-        found.append((since, max(hours_between(batch.started_at, until), since)))
+        found.append((since, max(until_h, since)))
     return tidy(found)
+
+
+def _heat_planned_h(batch: Batch, at: datetime) -> float:
+    """Hours of heat that were planned of a batch in all at a moment, from its start."""
+    started = [joined_h(run) + run.duration_h for run in batch.runs.all() if run.started_at <= at]
+    changed = [e.duration_h for e in batch.events.all() if e.duration_h is not None and e.at <= at]
+    return changed[-1] if changed else max(started, default=0.0)
+
+
+def _timer_sets(batch: Batch) -> list[TimerSet]:
+    """When the timer was set: at each start, when the heat was switched on again, and when it was noted."""
+    starts = {run.started_at for run in batch.runs.all()} | {batch.started_at}
+    found = [TimerSet(hours_between(batch.started_at, at), _heat_planned_h(batch, at)) for at in starts]
+    for event in batch.events.all():
+        if event.kind in (EventKind.TIMER, EventKind.RESUMED):
+            set_h = event.minutes / 60.0 if event.minutes and event.kind == EventKind.TIMER else None
+            out_h = None if event.out_at is None else hours_between(batch.started_at, event.out_at)
+            at_h = hours_between(batch.started_at, event.at)
+            found.append(TimerSet(at_h, _heat_planned_h(batch, event.at), set_h, out_h))
+    return found
+
+
+def _off(batch: Batch, until: datetime) -> tuple[list[Pause], list[Pause], float | None]:
+    """When the heat was off as noted, when because the timer had run out, and when the present turn runs out."""
+    until_h = hours_between(batch.started_at, until)
+    noted = _noted_pauses(batch, until_h)
+    timer, out_h = timer_pauses(dryer_then(batch), _timer_sets(batch), noted, until_h)
+    return noted, timer, out_h
+
+
+def pauses(batch: Batch, until: datetime) -> list[Pause]:
+    """When the heat was off, h after the batch's start: paused, without power, or with the timer run out. What goes on
+    lasts until `until`.
+    """
+    noted, timer, _ = _off(batch, until)
+    return tidy([*noted, *timer])
+
+
+def is_off(batch: Batch, at: datetime) -> bool:
+    """Whether its heat is off at a moment, by hand or because the timer has run out."""
+    _, _, out_h = _off(batch, at)
+    return is_paused(batch) or (out_h is not None and out_h < hours_between(batch.started_at, at))
+
+
+def attended(batch: Batch) -> Attended:
+    """When somebody is there, by the clock of the batch, as it was known at its start."""
+    told = batch.ticket.get("attended")
+    return ALWAYS if told is None else Attended(tuple((begin, end) for begin, end in told["spans"]))
+
+
+@dataclass(frozen=True)
+class TimerNow:
+    """The timer of a running run, h after the run's start: since when it has run out (None: it runs), when to set it
+    next, and for how long.
+    """
+
+    out_since_h: float | None
+    set_at_h: float
+    set_h: float
+
+
+def _timer_ahead(run: Run, now: datetime) -> tuple[float | None, TimerPlan]:
+    """Since when the timer has run out, and how it is to be set from now on, both by the batch's clock."""
+    batch = run.batch
+    noted, timer, out_h = _off(batch, now)
+    now_h = hours_between(batch.started_at, now)
+    done = heated_h(of_run(run, tidy([*noted, *timer])), now_h - joined_h(run))
+    left = max(planned_h(run) - done, 0.0)
+    paused = is_paused(batch)
+    plan = plan_timer(dryer_then(batch), left, attended(batch), now_h, None if paused else out_h)
+    return (out_h if out_h is not None and out_h < now_h and not paused else None), plan
+
+
+def timer_now(run: Run, now: datetime) -> TimerNow | None:
+    """What is to be done about the timer of a running run; None where nothing is: it has none, it lasts to the end."""
+    if run.ended_at is not None or is_paused(run.batch) or dryer_then(run.batch).longest_turn_h is None:
+        return None
+    since, plan = _timer_ahead(run, now)
+    if not plan.turns:
+        return None
+    offset = joined_h(run)
+    turn = plan.turns[0]
+    at_h = hours_between(run.started_at, now) if since is not None else turn.at_h - offset
+    return TimerNow(None if since is None else since - offset, at_h, turn.set_h)
 
 
 def is_paused(batch: Batch) -> bool:
@@ -121,10 +226,24 @@ def planned_h(run: Run) -> float:
 
 
 def planned(run: Run, now: datetime) -> Planned:
-    """When a run is to end and to be weighed: by its ticket, with what was changed and the heat that was off since."""
+    """When a run is to end and to be weighed: by its ticket, with what was changed, the heat that was off since, and
+    the hours in which nobody will be there to set the timer.
+    """
     off = of_run(run, pauses(run.batch, min(now, run.ended_at or now)))
+    end_h = end_with_pauses_h(off, planned_h(run))
+    if run.ended_at is None and end_h > hours_between(run.started_at, now) and not is_paused(run.batch):
+        end_h = _timer_ahead(run, now)[1].end_h - joined_h(run)
     weigh_at = tuple(h - joined_h(run) for h in run.batch.ticket.get("weigh_at_h", []) if h > joined_h(run))
-    return Planned(end_with_pauses_h(off, planned_h(run)), weigh_at)
+    return Planned(end_h, weigh_at)
+
+
+def turn_over_at_h(run: Run) -> float:
+    """When to turn a spool over, h after its start: as the ticket says, or halfway where the plan was changed since or
+    it joined later.
+    """
+    told = run.batch.ticket.get("turn_over_h")
+    as_started = joined_h(run) == 0.0 and planned_h(run) == run.duration_h
+    return float(told) if told is not None and as_started else turn_over_h(planned_h(run))
 
 
 def stays(batch: Batch, book: MaterialBook) -> list[Stay]:

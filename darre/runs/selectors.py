@@ -3,7 +3,7 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from datetime import datetime
+from datetime import datetime, timedelta
 
 import numpy as np
 from django.http import Http404
@@ -22,6 +22,7 @@ from darre.runs.records import (
     dryer_then,
     heats,
     hours_between,
+    is_off,
     is_paused,
     joined_h,
     load_then,
@@ -35,7 +36,7 @@ from darre.runs.records import (
     stays,
     temp_now_c,
 )
-from drying.dryers import Load, Setup, air_beside, mean_power_w
+from drying.dryers import Load, Setup, air_beside, heated_h, mean_power_w
 from drying.dryers.setup import SHARED_WARM_UP_PARTS
 from drying.planning import Forecast, forecasts
 from drying.quantity import NOTHING, Quantity
@@ -46,7 +47,6 @@ from drying.runs import (
     TimedWeighing,
     Verdict,
     WeighingPoint,
-    heated_h,
     judge,
     rate_from,
     review,
@@ -58,6 +58,8 @@ from drying.weighing import Weighing as CoreWeighing
 
 CURVE_POINTS = 97
 COURSE_POINTS = 41
+LEAST_AHEAD_H = 1.0
+OFF_STEP_H = 0.25
 
 
 def past_runs() -> list[PastRun]:
@@ -116,7 +118,11 @@ def _conditions(run: Run, load: Load, book: MaterialBook, until: datetime) -> li
     batch = run.batch
     dryer, room, set_to = dryer_then(batch), room_then(batch), heats(batch)
     off, until_h = pauses(batch, until), hours_between(batch.started_at, until)
-    if not is_paused(batch):  # as it goes on, or would have: the same at every moment of the run and after it
+    if is_off(batch, until):  # as it would go on if the heat came back now
+        until_h = math.ceil(until_h / OFF_STEP_H) * OFF_STEP_H  # the same for a while, so that courses can be kept
+        off = pauses(batch, batch.started_at + timedelta(hours=until_h))
+        until_h += max(planned_h(run), LEAST_AHEAD_H)
+    else:  # as it goes on, or would have: the same at every moment of the run and after it
         until_h = max(until_h, joined_h(run) + planned_h(run))
     if not shares_box(run):
         begin, off = joined_h(run), of_run(run, off)

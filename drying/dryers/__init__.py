@@ -4,6 +4,7 @@ Calibration, timer, vent, limits, energy, spools that share a box, and the set-u
 Planning and runs both stand on it.
 """
 
+from drying.dryers.attended import ALWAYS, Attended, attended_from
 from drying.dryers.beside import Stay, air_beside
 from drying.dryers.calibration import (
     BedCalibration,
@@ -20,13 +21,13 @@ from drying.dryers.dryer import (
     DryerKind,
     Metered,
     Misfit,
-    Turn,
     kinds_of_dryer,
     misfits,
     turn_over_h,
 )
 from drying.dryers.energy import Tariff, mean_power_w
 from drying.dryers.limits import Limit, LimitKind, broken_limits, ceiling, hottest_c
+from drying.dryers.pauses import Pause, end_with_pauses_h, heated_h, tidy
 from drying.dryers.setup import (
     Load,
     MakersSheet,
@@ -37,10 +38,13 @@ from drying.dryers.setup import (
     hours_to,
     room_as_planned,
 )
+from drying.dryers.timer import TimerPlan, TimerSet, Turn, plan_timer, timer_pauses
 
 __all__ = [
+    "ALWAYS",
     "HABITS",
     "ONE_SIDED",
+    "Attended",
     "BedCalibration",
     "Dryer",
     "DryerKind",
@@ -52,24 +56,33 @@ __all__ = [
     "MakersSheet",
     "Metered",
     "Misfit",
+    "Pause",
     "ProbePair",
     "Setting",
     "Setup",
     "Stay",
     "Tariff",
+    "TimerPlan",
+    "TimerSet",
     "Turn",
     "air_beside",
     "all_hours_to",
     "as_planned",
     "at_rate",
+    "attended_from",
     "broken_limits",
     "calibration_of",
     "ceiling",
+    "end_with_pauses_h",
+    "heated_h",
     "hottest_c",
     "hours_to",
     "kinds_of_dryer",
     "mean_power_w",
     "misfits",
+    "plan_timer",
     "room_as_planned",
+    "tidy",
+    "timer_pauses",
     "turn_over_h",
 ]

@@ -72,14 +72,7 @@ class Metered:
         require_range("metered_air_c", self.air_c, 22.0, 200.0, "°C")
 
 
-@dataclass(frozen=True)
-class Turn:
-    """One turn of the timer: what to set in h, and when to stop it by hand where that is earlier."""
-
-    set_h: float
-    runs_h: float
-
-
+LEAST_LEFT_H = 1e-3  # with less left of a run its timer is set for more than the run
 TURN_OVER_SHARE = 0.5  # of a run: when to turn a spool over
 ONE_SIDED = (DryerKind.BED, DryerKind.LAMP)  # their heat comes from one side, so the spool must be turned over
 
@@ -188,23 +181,17 @@ class Dryer:
         steady = Segment(duration_h, effective, room, self.used("vent_m3_h"))
         return warmed_up(steady, room.temp_c, min(self.used("warm_up_h"), duration_h), parts)
 
-    def timer_turns(self, duration_h: float) -> tuple[Turn, ...]:
-        """The timer settings, one after another, that make up a run of `duration_h`.
-
-        The longest turns first and the rest last: the person restarts it as late as possible. Where the timer has no
-        setting for the rest, the next longer one is set and stopped by hand.
+    def timer_setting_h(self, left_h: float) -> float:
+        """What to set the timer to where so many hours of heat are left: its longest turn, or the shortest setting that
+        is enough for the rest. Without a timer, the hours themselves.
         """
-        require_range("duration_h", duration_h, 0.0, 1000.0, "h")
+        require_range("left_h", left_h, -1000.0, 1000.0, "h")
         longest = self.longest_turn_h
         if longest is None:
-            return (Turn(duration_h, duration_h),)
-        full = math.floor(duration_h / longest + 1e-9)
-        rest = duration_h - full * longest
-        turns = [Turn(longest, longest)] * full
-        if rest > 1e-6 or not turns:
-            setting = min((c for c in self.timer_choices_h if c >= rest - 1e-6), default=rest)
-            turns.append(Turn(setting, rest))
-        return tuple(turns)
+            return left_h
+        if not LEAST_LEFT_H < left_h < longest:
+            return longest
+        return min((c for c in self.timer_choices_h if c >= left_h - 1e-6), default=left_h)
 
 
 @dataclass(frozen=True)

@@ -4,11 +4,25 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
-from drying.dryers import Load, Setting, Setup, Turn, hours_to, mean_power_w, turn_over_h
+from drying.dryers import (
+    ALWAYS,
+    Attended,
+    Load,
+    Pause,
+    Setting,
+    Setup,
+    TimerPlan,
+    Turn,
+    end_with_pauses_h,
+    hours_to,
+    mean_power_w,
+    plan_timer,
+    turn_over_h,
+)
 from drying.errors import require_range
 from drying.planning.cautions import Caution, cautions
 from drying.planning.choose import Choice
@@ -17,7 +31,8 @@ from drying.planning.weighing_times import best_times_h
 from drying.quantity import Quantity
 
 CURVE_POINTS = 97
-
+MOVED_SHARE = 0.25  # of a run: so far an act may be moved to an hour at which somebody is there
+LEAST_H = 0.75  # from the start, from the end and from one weighing to the next
 
 CURVE_BEYOND = 1.4  # the curve goes on past the planned hours, to show what more would bring
 
@@ -42,14 +57,20 @@ class Member:
 @dataclass(frozen=True)
 class Ticket:
     """What to do at the bench: what to set for `air_c` at the spool, the timer's turns, when to turn the spool over and
-    to weigh (h from the start), what comes of it for each spool, which is the last to be ready, what it draws.
+    to weigh, what comes of it for each spool, which is the last to be ready, what it draws.
+
+    `duration_h`: hours of heat; all other times are by the clock, h from the start. `off`: stretches without heat
+    because nobody is there to set the timer again; `turn_over_attended`: whether somebody is there to turn it over.
     """
 
     air_c: float
     setting: Setting
     duration_h: float
+    end_h: float
     turns: tuple[Turn, ...]
+    off: tuple[Pause, ...]
     turn_over_h: float
+    turn_over_attended: bool
     weigh_at_h: tuple[float, ...]
     members: tuple[Member, ...]
     last: int | None
@@ -82,28 +103,64 @@ def _last(members: Sequence[Member]) -> int | None:
     return max(range(len(members)), key=lambda n: math.inf if (h := members[n].ready_h) is None else h)
 
 
-def write_ticket(setup: Setup, choice: Choice) -> Ticket:
+def _by_clock(course: Forecast, off: Sequence[Pause]) -> Forecast:
+    """A course over hours of heat as one over the hours of the clock: while the heat is off it stands still."""
+    if not off:
+        return course
+    return replace(course, time_h=np.array([end_with_pauses_h(off, float(t)) for t in course.time_h]))
+
+
+def _weigh_at_h(weigh: Sequence[float], timer: TimerPlan, attended: Attended) -> tuple[float, ...]:
+    """When to weigh, by the clock and when somebody is there; a time that cannot be moved so far is left out."""
+    found: list[float] = []
+    for hour in weigh:
+        at = end_with_pauses_h(timer.off, round(hour * 4.0) / 4.0)
+        near = attended.nearest(at, min(LEAST_H, at), max(timer.end_h - LEAST_H, at))
+        if near is None or abs(near - at) > MOVED_SHARE * timer.end_h:
+            continue
+        if not found or near - found[-1] >= LEAST_H:
+            found.append(near)
+    return tuple(found)
+
+
+def _turn_over(duration_h: float, timer: TimerPlan, attended: Attended) -> tuple[float, bool]:
+    """When to turn the spool over, by the clock, and whether somebody is there then."""
+    at = end_with_pauses_h(timer.off, turn_over_h(duration_h))
+    most = MOVED_SHARE * timer.end_h
+    near = attended.nearest(at, at - most, at + most)
+    return (at, False) if near is None else (near, True)
+
+
+def write_ticket(setup: Setup, choice: Choice, attended: Attended = ALWAYS) -> Ticket:
     """The run ticket for this choice of temperature and hours, with the forecast that it rests on.
+
+    `attended`: when somebody is there to set the timer, to turn the spool over and to weigh.
 
     Raises OutOfRangeError for hours outside 0.1 to 400 or a temperature outside 0 to 200 °C.
     """
     require_range("duration_h", choice.duration_h, 0.1, 400.0, "h")
     times = np.append(choice.duration_h * CURVE_BEYOND * np.linspace(0.0, 1.0, CURVE_POINTS) ** 2, choice.duration_h)
     times = np.unique(times)
-    courses = forecasts(setup, choice.temp_c, times)
+    timer = plan_timer(setup.dryer, choice.duration_h, attended)
+    heated = forecasts(setup, choice.temp_c, times)
+    courses = tuple(_by_clock(course, timer.off) for course in heated)
     end = int(np.searchsorted(times, choice.duration_h))
     members = tuple(_member(load, c, end) for load, c in zip(setup.loads, courses, strict=True))
     power = mean_power_w(setup.dryer, setup.room.temp_c, choice.temp_c)
     last = _last(members)
     slowest = last or 0
     weigh = best_times_h(setup.loads[slowest], times, courses[slowest].moisture_pct, choice.duration_h)
+    turn_over, turn_over_attended = _turn_over(choice.duration_h, timer, attended)
     return Ticket(
         air_c=choice.temp_c,
         setting=setup.dryer.calibration.setting(choice.temp_c, setup.room.temp_c),
         duration_h=choice.duration_h,
-        turns=setup.dryer.timer_turns(choice.duration_h),
-        turn_over_h=turn_over_h(choice.duration_h),
-        weigh_at_h=tuple(round(t * 4.0) / 4.0 for t in weigh),
+        end_h=timer.end_h,
+        turns=timer.turns,
+        off=timer.off,
+        turn_over_h=turn_over,
+        turn_over_attended=turn_over_attended,
+        weigh_at_h=_weigh_at_h(weigh, timer, attended),
         members=members,
         last=last,
         power_w=power,

@@ -4,7 +4,7 @@ The posterior of a run by its weighings, the verdict, what runs teach of the nex
 Stands on dryers, weighing and transport.
 """
 
-from drying.runs.interruptions import Heat, Pause, end_with_pauses_h, heated_h, segments_of_run, tidy
+from drying.runs.interruptions import Heat, segments_of_run
 from drying.runs.posterior import CourseCache, Estimate, update_posterior
 from drying.runs.rate import PastRun, rate_by_data_alone, rate_from
 from drying.runs.record import RunSoFar, TimedWeighing
@@ -15,7 +15,6 @@ __all__ = [
     "Estimate",
     "Heat",
     "PastRun",
-    "Pause",
     "Planned",
     "Review",
     "RunSoFar",
@@ -23,13 +22,10 @@ __all__ = [
     "TimedWeighing",
     "Verdict",
     "WeighingPoint",
-    "end_with_pauses_h",
-    "heated_h",
     "judge",
     "rate_by_data_alone",
     "rate_from",
     "review",
     "segments_of_run",
-    "tidy",
     "update_posterior",
 ]

@@ -8,6 +8,7 @@ from dataclasses import replace
 from functools import lru_cache
 
 import numpy as np
+from scipy.interpolate import CubicSpline
 
 from drying.arrays import Array
 from drying.dryers import Load
@@ -25,11 +26,33 @@ _KNOTS = 193
 _RATE_KNOTS, _RATE_KNOTS_CUBIC = 5, 3  # cubic isotherms cost ten times as much
 
 
+_MORE_KNOTS = 4  # where the heat was off, courses of different rates are no longer one another's stretched
+
+
+def _times(segments: Sequence[Segment], until_h: float) -> Array:
+    """Times close together at the start, where the course is steep, and at every change of the air."""
+    times = until_h * np.linspace(0.0, 1.0, _KNOTS) ** 3
+    changes = np.cumsum([s.duration_h for s in segments[:-1]])
+    return np.unique(np.concatenate([times, changes[changes < until_h]]))
+
+
 def _lasting(segments: Sequence[Segment], hours: float) -> list[Segment]:
     """The segments with the last one drawn out, so that they last for `hours`."""
     *before, last = segments
     rest = hours - sum(s.duration_h for s in before)
     return [*before, replace(last, duration_h=max(last.duration_h, rest))]
+
+
+COOLER_K = 2.0  # a segment so much cooler than one before it means that the heat was off
+
+
+def _cools_down(segments: Sequence[Segment]) -> bool:
+    hottest = -math.inf
+    for segment in segments:
+        if segment.temp_c < hottest - COOLER_K:
+            return True
+        hottest = max(hottest, segment.temp_c)
+    return False
 
 
 class Courses:
@@ -38,21 +61,28 @@ class Courses:
 
     By Henry's law the share is the same from every start. A rate other than one stretches all times, but not the
     clock's: courses are computed for a few rates, so that warm-up and pauses stand where they were.
+
+    Where the heat was off, strand takes up water again from the cooler, damper air: a last row then holds what one that
+    began at the floor has over it, % of dry mass, and the shares are those of what is over that.
     """
 
     def __init__(self, run: RunSoFar, until_h: float) -> None:
         load, self.floor = run.load, run.floor_pct
-        self.times = until_h * np.linspace(0.0, 1.0, _KNOTS) ** 3
+        self.interrupted = _cools_down(run.segments)
+        self.times = _times(run.segments if self.interrupted else (), until_h)
         middle = math.log(run.rate.median)
         knots = _RATE_KNOTS if load.material.k3.value == 0.0 else _RATE_KNOTS_CUBIC
+        knots += _MORE_KNOTS if self.interrupted else 0
         self.log_rates = middle + run.rate.sigma * np.linspace(-_REACH, _REACH, knots)
         self.starts = self._starts(load)
         filaments, apart = _of_other_shape(load.filament)
         self.shapes = 1 + len(filaments)
         mid = float(self.starts[self.starts.size // 2])
-        pairs = [(load.filament, float(s)) for s in self.starts] + [(filament, mid) for filament in filaments]
-        self.shares = np.array([[self._share(run, b, s, math.exp(r)) for r in self.log_rates] for b, s in pairs])
-        slower = self._at_one_pace()
+        own = self._shares(run, load.filament, [float(start) for start in self.starts])
+        others = [self._shares(run, filament, [mid]) for filament in filaments]
+        rows = [*own[:-1], *(other[0] for other in others)]
+        self.shares = np.array([*rows, own[-1]] if self.interrupted else rows)
+        slower = self._at_one_pace(run, [load.filament, *filaments], mid)
         strand_share = 1.0 if not filaments else (1.0 - (slower[1] - slower[0]) / (2.0 * apart)) / 2.0
         known = run.rate.sigma / UNKNOWN_RATE.sigma
         self.sigma = known * rate_sigma(load.material, run.segments[-1].temp_c, min(max(strand_share, 0.0), 1.0))
@@ -66,32 +96,54 @@ class Courses:
         low, high = max(middle - reach, self.floor + apart), min(middle + reach, most_held_pct(load.material))
         return np.array([min(low, 0.9 * middle), middle, max(high, 1.1 * middle)])
 
-    def _share(self, run: RunSoFar, filament: Filament, start: float, rate: float) -> Array:
-        """At `self.times` times the rate of its column: stretched time."""
-        stretched = [replace(s, duration_h=s.duration_h * rate) for s in run.segments]
-        times = self.times * rate
-        moisture = course_of(filament, even_state(filament, start), _lasting(stretched, float(times[-1])), times)
-        return np.asarray((moisture - self.floor) / (start - self.floor))
+    def _shares(self, run: RunSoFar, filament: Filament, starts: list[float]) -> list[Array]:
+        """Shares from each start, (rates, times), and last what one from the floor has taken up."""
+        rates = [math.exp(log) for log in self.log_rates]
+        taken_up = np.zeros((len(rates), self.times.size))
+        if self.interrupted:
+            taken_up = np.array([self._course(run.segments, filament, self.floor, r) for r in rates]) - self.floor
+        over = [np.array([self._course(run.segments, filament, s, r) for r in rates]) - self.floor for s in starts]
+        return [*((o - taken_up) / (s - self.floor) for o, s in zip(over, starts, strict=True)), taken_up]
 
-    def _at_one_pace(self) -> list[float]:
+    def _course(self, segments: Sequence[Segment], filament: Filament, start: float, rate: float) -> Array:
+        """Moisture at `self.times` times the rate of its column: stretched time."""
+        stretched = [replace(s, duration_h=s.duration_h * rate) for s in segments]
+        times = self.times * rate
+        return course_of(filament, even_state(filament, start), _lasting(stretched, float(times[-1])), times)
+
+    def _at_one_pace(self, run: RunSoFar, filaments: list[Filament], start: float) -> list[float]:
         """Bring the other shapes to half of their loss when the load as it is thought to be comes there, so that a
         shape is not a rate; the logs of how much slower each was.
         """
         own, middle = self.starts.size, self.starts.size // 2
+        if self.interrupted:  # a pause stays where it is by the clock: the other shapes go at another rate instead
+            steady = [self._course(run.segments[-1:], f, start, run.rate.median) for f in filaments]
+            logs = [self._log_slower(steady[0] - self.floor, other - self.floor) for other in steady[1:]]
+            for row, log in enumerate(logs, start=own):
+                at = np.clip(self.log_rates + log, self.log_rates[0], self.log_rates[-1])
+                self.shares[row] = CubicSpline(self.log_rates, self.shares[row])(at)
+            return logs
         found = []
         for row in range(own, self.shares.shape[0]):
             logs = []
             for knot in range(self.log_rates.size):
-                here, base = self.shares[row, knot], self.shares[middle, knot]
-                ours, theirs = (float(np.interp(-0.5, -np.minimum.accumulate(x), self.times)) for x in (base, here))
-                stretch = max(theirs, 1e-6) / max(ours, 1e-6)
-                self.shares[row, knot] = np.interp(np.cbrt(self.times * stretch), np.cbrt(self.times), here)
-                logs.append(math.log(stretch))
+                here = self.shares[row, knot]
+                log = self._log_slower(self.shares[middle, knot], here)
+                self.shares[row, knot] = np.interp(np.cbrt(self.times * math.exp(log)), np.cbrt(self.times), here)
+                logs.append(log)
             found.append(float(np.mean(logs)))
         return found
 
+    def _log_slower(self, base: Array, here: Array) -> float:
+        """By how much (log) one course takes longer than another to half of its start."""
+        ours, theirs = (float(np.interp(-0.5, -np.minimum.accumulate(x / x[0]), self.times)) for x in (base, here))
+        return math.log(max(theirs, 1e-6) / max(ours, 1e-6))
+
     def shares_at_rates(self, rates: Array) -> Array:
         """Share above the floor over `self.times`; shape (courses, rates, times)."""
+        if self.interrupted:
+            within = np.clip(np.log(rates), self.log_rates[0], self.log_rates[-1])
+            return np.asarray(CubicSpline(self.log_rates, self.shares, axis=1)(within))
         found = np.empty((self.shares.shape[0], rates.size, self.times.size))
         for column, log in enumerate(np.log(rates)):
             at = int(np.clip(np.searchsorted(self.log_rates, log) - 1, 0, self.log_rates.size - 2))

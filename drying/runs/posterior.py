@@ -103,6 +103,10 @@ class Posterior:
         with np.errstate(divide="ignore", invalid="ignore"):
             wanted = (moisture_pct - self.floors)[None, :] / above
         found = np.full(self.chances.shape, np.inf)
+        if self.courses.interrupted:
+            found = self._hours_to_aim_interrupted()
+            found[self.starts <= moisture_pct] = 0.0
+            return found
         weights, times = self.courses.weights(self.starts), self.courses.times
         alike = self.courses.starts.size == 1  # by Henry's law one course serves every start
         for column, shape in product(range(self.rates.size), range(self.courses.shapes)):
@@ -113,6 +117,24 @@ class Posterior:
                 reached = (wanted[here] >= course[-1]) & (self.floors < moisture_pct)
                 found[here, column, :, shape] = np.where(reached, at, np.inf)
         found[self.starts <= moisture_pct] = 0.0
+        return found
+
+    def _hours_to_aim_interrupted(self) -> Array:
+        """The same where the heat was off for a time: looked for along every course."""
+        times, aim = self.courses.times, self.run.aim_pct
+        found = np.full(self.chances.shape, np.inf)
+        weights, above = self.courses.weights(self.starts), np.subtract.outer(self.starts, self.floors)
+        for column, shape in product(range(self.rates.size), range(self.courses.shapes)):
+            over = above[:, :, None] * (weights[:, shape] @ self.shares[:, column, :])[:, None, :]
+            taken_up = _against(self.courses, self.floors)[:, None] * self.shares[-1, column]
+            moisture = self.floors[:, None] + taken_up + over
+            first = np.argmax(moisture <= aim, axis=2)
+            here = np.take_along_axis(moisture, first[..., None], axis=2)[..., 0]
+            before = np.take_along_axis(moisture, np.maximum(first - 1, 0)[..., None], axis=2)[..., 0]
+            with np.errstate(divide="ignore", invalid="ignore"):
+                on = np.clip((before - aim) / (before - here), 0.0, 1.0)
+            at = times[np.maximum(first - 1, 0)] + on * (times[first] - times[np.maximum(first - 1, 0)])
+            found[:, column, :, shape] = np.where(here <= aim, at, np.inf)
         return found
 
     def left(self, now_h: float) -> HoursLeft:
@@ -144,7 +166,15 @@ def _moistures(courses: Courses, shares: Array, starts: Array, floors: Array, ti
     here = (1.0 - on) * shares[:, :, at - 1] + on * shares[:, :, at]
     share = np.einsum("sqv,vr->srq", courses.weights(starts), here)
     above = np.subtract.outer(starts, floors)
-    return np.asarray(floors[None, None, :, None] + above[:, None, :, None] * share[:, :, None, :])
+    found = floors[None, None, :, None] + above[:, None, :, None] * share[:, :, None, :]
+    if courses.interrupted:  # what is taken up while the heat is off goes with the isotherm, as the floor does
+        found = found + here[-1][None, :, None, None] * _against(courses, floors)[None, None, :, None]
+    return np.asarray(found)
+
+
+def _against(courses: Courses, floors: Array) -> Array:
+    """Floors against the one that was computed with."""
+    return floors / courses.floor if courses.floor > 0.0 else np.ones(floors.size)
 
 
 def _log_prior(run: RunSoFar, courses: Courses, starts: Array, rates: Array) -> Array:

@@ -162,6 +162,11 @@ class _Boxes:
         self.debt = np.array([i.debt_g for i in inside])
         self.answer = np.array([i.answer for i in inside])
 
+    def stand(self) -> list[Inside]:
+        """How each stands now."""
+        now = zip(self.activity.tolist(), self.debt.tolist(), self.answer.tolist(), strict=True)
+        return [Inside(*each) for each in now]
+
     def held(self, activity: Array) -> tuple[Array, Array]:
         """Water in the desiccant, g, and its slope."""
         scaled = np.clip(activity, 0.0, 1.0) * (GRID.size - 1)
@@ -244,9 +249,7 @@ def follow_hours(
         x, before = y, after
         moisture[:, hour], memory[:, hour] = before * step.slope
         air[:, hour] = boxes.activity
-    stands = zip(boxes.activity.tolist(), boxes.debt.tolist(), boxes.answer.tolist(), strict=True)
-    kept_in = list((x * step.slope).transpose(3, 2, 1, 0))
-    return Followed(moisture, memory, air, kept_in, [Inside(*each) for each in stands])
+    return Followed(moisture, memory, air, list((x * step.slope).transpose(3, 2, 1, 0)), boxes.stand())
 
 
 @dataclass(frozen=True)

@@ -1,4 +1,4 @@
-"""Units, clock, currency and tariff."""
+"""Units, clock, currency, tariff and the hours at home."""
 
 from typing import Any
 
@@ -12,7 +12,7 @@ def set_preferences(**values: Any) -> Saved[None]:
     """Change some of the preferences. Raises OutOfRangeError for a tariff that makes no sense."""
     before = preferences()
     stored = Preferences.objects.filter(pk=1).exists()
-    with history_entry("preferences.set", "Changed units or tariff") as entry:
+    with history_entry("preferences.set", "Changed settings") as entry:
         mine = before if stored else entry.create(Preferences(pk=1))
         if values:
             entry.update(mine, **values)

@@ -4,7 +4,7 @@ from typing import Any
 
 from rest_framework import serializers
 
-from darre.common.fields import ScientificNumber, TypedNumber
+from darre.common.fields import HoursOfDay, ScientificNumber, TypedNumber
 from darre.inventory.material_book import Entry
 from darre.inventory.models import Preferences
 from drying.materials import BOUNDS, PROGRAMME_NAMES
@@ -117,7 +117,7 @@ class SheetSerializer(serializers.Serializer):
 
 
 class PreferencesSerializer(serializers.ModelSerializer[Preferences]):
-    """Units, clock, currency and tariff. Minutes are minutes of the day."""
+    """Units, clock, currency and tariff, and when somebody is at home and awake. Minutes are minutes of the day."""
 
     day_rate = TypedNumber(unit="per kWh", low=0, high=100000, required=False, allow_null=True)
     night_rate = TypedNumber(unit="per kWh", low=0, high=100000, required=False, allow_null=True)
@@ -127,12 +127,14 @@ class PreferencesSerializer(serializers.ModelSerializer[Preferences]):
     mass_unit = serializers.ChoiceField(choices=Preferences.Mass.choices, required=False)
     length_unit = serializers.ChoiceField(choices=Preferences.Length.choices, required=False)
     clock = serializers.ChoiceField(choices=Preferences.Clock.choices, required=False)
+    home_weekdays = HoursOfDay(required=False)
+    home_weekends = HoursOfDay(required=False)
 
     class Meta:
         model = Preferences
         fields = [
             "temp_unit", "mass_unit", "length_unit", "clock", "currency", "day_rate", "night_rate", "night_from_min",
-            "night_to_min",
+            "night_to_min", "home_weekdays", "home_weekends",
         ]  # fmt: skip
 
 

@@ -6,19 +6,19 @@ from darre.common.shapes import QuantitySerializer
 from darre.inventory.api.serializers import ProgrammeSerializer
 from darre.inventory.api.spool_serializers import SpoolSerializer
 from darre.places.api.serializers import PlaceSerializer
-from darre.runs.api.serializers import SettingsNow
+from darre.runs.api.serializers import RunningNow
 from darre.runs.models import Run
 from drying.materials import MoistureLevel
 
 
-class LaneRunSerializer(SettingsNow, serializers.ModelSerializer[Run]):
+class LaneRunSerializer(RunningNow, serializers.ModelSerializer[Run]):
     """The run a spool is in."""
 
     dryer_name = serializers.CharField(source="dryer.name")
 
     class Meta:
         model = Run
-        fields = ["id", "dryer_name", "temp_c", "duration_h", "started_at"]
+        fields = ["id", "dryer_name", "temp_c", "duration_h", "started_at", "end_h", "timer"]
 
 
 class ExplainedSerializer(serializers.Serializer):

@@ -6,7 +6,7 @@ from darre.inventory.models import FilamentUse, MoistureReading
 from darre.moisture.api.lane_serializers import LaneSerializer
 from darre.places.api.serializers import DESICCANT_KINDS, INDICATORS, POUCHES, FullPlaceSerializer, StaySerializer
 from darre.places.models import DesiccantFill, DesiccantWeighing
-from darre.runs.api.serializers import SettingsNow
+from darre.runs.api.serializers import RunningNow
 from darre.runs.models import Run
 from drying.moisture import Action
 from drying.planning import METHODS
@@ -32,14 +32,14 @@ class HeatSerializer(serializers.Serializer):
     end_pct = serializers.FloatField()
 
 
-class RunSpanSerializer(SettingsNow, serializers.ModelSerializer[Run]):
+class RunSpanSerializer(RunningNow, serializers.ModelSerializer[Run]):
     """A run as a stretch of a lane."""
 
     dryer_name = serializers.CharField(source="dryer.name")
 
     class Meta:
         model = Run
-        fields = ["id", "dryer_name", "temp_c", "started_at", "ended_at", "duration_h"]
+        fields = ["id", "dryer_name", "temp_c", "started_at", "ended_at", "duration_h", "end_h", "timer"]
 
 
 class LaneWeighedSerializer(serializers.Serializer):

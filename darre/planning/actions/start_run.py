@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime
+from typing import Any
 from uuid import UUID
 
 from django.db import transaction
@@ -15,12 +16,13 @@ from darre.equipment.records import dryer_facts
 from darre.history.recorder import computed_before_writing, history_entry, refuse_if_changed_since
 from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_future
 from darre.inventory.models import Spool
+from darre.inventory.selectors import attended_after
 from darre.planning.plans import Wanted, planned
 from darre.runs.actions.weighings import Reading, is_doubtful, refuse_impossible, running_run, write_weighing
 from darre.runs.models import Batch, Run
 from darre.runs.records import frozen, temp_now_c
 from darre.runs.selectors import running_in
-from drying.dryers import Limit, LimitKind, Setup, broken_limits
+from drying.dryers import ALWAYS, Limit, LimitKind, Setup, broken_limits
 from drying.errors import Amount, Sentence
 from drying.planning import Choice, Ticket, write_ticket
 
@@ -137,8 +139,10 @@ def _start_run(new: NewBatch, last_entry: int) -> Saved[list[Run]]:
     wanted = Wanted(new.method, new.temp_c, new.duration_h, _form(new, lead), new.aim_pct)
     setup = _with_readings(planned(together, new.dryer, wanted, at).setup, new, doubtful)
     refuse_harm(setup, new.temp_c, new.override_reason)
-    ticket = write_ticket(setup, Choice(new.temp_c, new.duration_h))
-    return _write(new, at, setup, ticket, last_entry)
+    attended = attended_after(timezone.localtime(at))
+    ticket = write_ticket(setup, Choice(new.temp_c, new.duration_h), attended)
+    batch = _batch(new, at, setup, {**frozen(ticket), "attended": None if attended is ALWAYS else frozen(attended)})
+    return _write(new, batch, setup, ticket, last_entry)
 
 
 def _doubtful(new: NewBatch, at: datetime) -> set[int]:
@@ -177,15 +181,16 @@ def _with_readings(setup: Setup, new: NewBatch, doubtful: set[int]) -> Setup:
 
 
 @transaction.atomic
-def _write(new: NewBatch, at: datetime, setup: Setup, ticket: Ticket, last_entry: int) -> Saved[list[Run]]:
+def _write(new: NewBatch, planned_batch: Batch, setup: Setup, ticket: Ticket, last_entry: int) -> Saved[list[Run]]:
     known = _started(new)
     if known:
         return Saved(known)
     _refuse_no_room(new.spools, new.dryer, new.temp_c)
     refuse_if_changed_since(last_entry)
+    at = planned_batch.started_at
     with history_entry("run.started", f"Started drying {new.names} in {new.dryer.name}") as entry:
         others = running_in(new.dryer)
-        batch = others[0].batch if others else entry.create(_batch(new, at, setup, ticket))
+        batch = others[0].batch if others else entry.create(planned_batch)
         if at < batch.started_at:  # noted later than the one that it was beside
             entry.update(batch, started_at=at)
         runs = []
@@ -211,9 +216,8 @@ def _write(new: NewBatch, at: datetime, setup: Setup, ticket: Ticket, last_entry
     return entry.saved(runs)
 
 
-def _batch(new: NewBatch, at: datetime, setup: Setup, ticket: Ticket) -> Batch:
-    told = frozen(ticket)
-    del told["forecasts"]  # each run has its own
+def _batch(new: NewBatch, at: datetime, setup: Setup, ticket: dict[str, Any]) -> Batch:
+    del ticket["forecasts"]  # each run has its own
     return Batch(
         dryer=new.dryer,
         method=new.method,
@@ -223,5 +227,5 @@ def _batch(new: NewBatch, at: datetime, setup: Setup, ticket: Ticket) -> Batch:
         room_temp_c=setup.room.temp_c,
         room_rh_pct=setup.room.rh_pct,
         dryer_then=dryer_facts(new.dryer),
-        ticket=told,
+        ticket=ticket,
     )

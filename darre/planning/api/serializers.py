@@ -15,7 +15,7 @@ from darre.inventory.models import Spool
 from darre.moisture.api.lane_serializers import LaneSerializer
 from darre.planning.actions.start_run import LEAST_REASON
 from darre.planning.plans import Chart
-from darre.runs.api.serializers import ForecastSerializer, ReadingSerializer, SettingsNow
+from darre.runs.api.serializers import ForecastSerializer, ReadingSerializer, RunningNow
 from darre.runs.models import Run
 from drying.dryers import LimitKind
 from drying.planning import METHODS, PROGRAMME_METHODS, AlternativeKind, CautionKind, Outcome, Risk
@@ -52,8 +52,9 @@ class SettingSerializer(serializers.Serializer):
 
 
 class TurnSerializer(serializers.Serializer):
-    """A turn of the timer: what to set, and how long it is to run."""
+    """A turn of the timer: when to set it, h after the start, what to set, and how long it is to run."""
 
+    at_h = serializers.FloatField()
     set_h = serializers.FloatField()
     runs_h = serializers.FloatField()
 
@@ -72,14 +73,27 @@ class MemberSerializer(serializers.Serializer):
     water_out_g = serializers.FloatField(allow_null=True)
 
 
+class OffSerializer(serializers.Serializer):
+    """A stretch without heat, h after the start."""
+
+    from_h = serializers.FloatField()
+    to_h = serializers.FloatField()
+
+    def to_representation(self, instance: tuple[float, float]) -> dict[str, float]:
+        return {"from_h": instance[0], "to_h": instance[1]}
+
+
 class TicketSerializer(serializers.Serializer):
-    """The run ticket."""
+    """The run ticket. `duration_h`: hours of heat; the other times are by the clock, h after the start."""
 
     air_c = serializers.FloatField()
     setting = SettingSerializer()
     duration_h = serializers.FloatField()
+    end_h = serializers.FloatField()
     turns = TurnSerializer(many=True)
+    off = OffSerializer(many=True)
     turn_over_h = serializers.FloatField()
+    turn_over_attended = serializers.BooleanField()
     weigh_at_h = serializers.ListField(child=serializers.FloatField())
     members = MemberSerializer(many=True)
     last = serializers.IntegerField(allow_null=True)
@@ -116,14 +130,14 @@ class MisfitSerializer(serializers.Serializer):
     takes = serializers.FloatField(source="misfit.takes")
 
 
-class BusySerializer(SettingsNow, serializers.ModelSerializer[Run]):
+class BusySerializer(RunningNow, serializers.ModelSerializer[Run]):
     """A run that is in the dryer now."""
 
     spool_name = serializers.CharField(source="spool.name")
 
     class Meta:
         model = Run
-        fields = ["id", "spool_name", "temp_c", "duration_h", "started_at"]
+        fields = ["id", "spool_name", "temp_c", "duration_h", "started_at", "end_h", "timer"]
 
 
 class PlanSerializer(serializers.Serializer):

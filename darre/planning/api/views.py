@@ -72,7 +72,7 @@ class PlanView(APIView):
     def get(self, request: Request) -> Response:
         now = timezone.now()
         batch, wanted, asked = _asked(request, now)
-        return Response(PlanSerializer(plan_run(batch, wanted, asked.get("start", now))).data)
+        return Response(PlanSerializer(plan_run(batch, wanted, asked.get("start") or timezone.localtime(now))).data)
 
 
 class MapView(APIView):

@@ -1,5 +1,6 @@
 """What happens in a run: lid, turn, timer, desiccant, sensor, pause, power cut; and the meter's readings."""
 
+from dataclasses import dataclass
 from datetime import datetime
 
 from django.db import transaction
@@ -34,24 +35,47 @@ def _refuse_out_of_turn(run: Run, kind: EventKind) -> None:
         raise Refusal("not_paused", f"This run of {run.spool.name} is not paused, so it cannot be resumed.", "kind")
 
 
+@dataclass(frozen=True)
+class NewEvent:
+    """What happened in a run: when (None: now), for how many minutes where that counts (power away, timer set for), and
+    when the timer that was set again had run out, where that was seen.
+    """
+
+    kind: EventKind
+    at: datetime | None = None
+    minutes: float | None = None
+    out_at: datetime | None = None
+    note: str = ""
+
+
+def _refuse_outside(run: Run, at: datetime, field: str) -> None:
+    refuse_future(at)
+    if at < run.started_at or (run.ended_at is not None and at > run.ended_at):
+        raise Refusal("outside_run", (at, " lies outside this run. Give a time within it."), field, 400)
+
+
 @transaction.atomic
-def note_event(
-    run: Run, kind: EventKind, at: datetime | None = None, minutes: float | None = None, note: str = ""
-) -> Saved[RunEvent]:
+def note_event(run: Run, new: NewEvent) -> Saved[RunEvent]:
     """Note what happened in a run.
 
     Raises Refusal: in the future, before the start or after the end, paused twice, resumed without a pause, a power
-    cut without its minutes.
+    cut without its minutes, a timer that ran out after it was set again.
     """
-    at = at or timezone.now()
-    refuse_future(at)
-    if at < run.started_at or (run.ended_at is not None and at > run.ended_at):
-        raise Refusal("outside_run", (at, " lies outside this run. Give a time within it."), "at", 400)
-    if kind is EventKind.POWER_CUT and minutes is None:
+    at, kind = new.at or timezone.now(), new.kind
+    _refuse_outside(run, at, "at")
+    if kind is EventKind.POWER_CUT and new.minutes is None:
         raise Refusal("no_minutes", "Say for how many minutes the power was away.", "minutes", 400)
+    if new.out_at is not None:
+        _refuse_outside(run, new.out_at, "out_at")
+        if kind is not EventKind.TIMER or new.out_at > at:
+            raise Refusal(
+                "ran_out_later", "The timer ran out before it was set again: give an earlier time.", "out_at", 400
+            )
     _refuse_out_of_turn(run, kind)
     with history_entry(f"event.{kind.value}", f"{IN_WORDS[kind]}: {run.spool.name}") as entry:
-        event = entry.create(RunEvent(batch=run.batch, kind=kind, at=at, minutes=minutes, note=note))
+        event = entry.create(
+            RunEvent(batch=run.batch, kind=kind, at=at, minutes=new.minutes, out_at=new.out_at, note=new.note)
+        )
     return entry.saved(event)
 
 

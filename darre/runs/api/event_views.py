@@ -10,17 +10,18 @@ from rest_framework.views import APIView
 from darre.common.api import REFUSALS, given
 from darre.common.fields import Moment, TypedNumber
 from darre.common.shapes import UndoSerializer
-from darre.runs.actions.events import note_energy, note_event, remove_event
+from darre.runs.actions.events import NewEvent, note_energy, note_event, remove_event
 from darre.runs.models import EventKind, RunEvent
 from darre.runs.selectors import get_run
 
 
 class WriteEventSerializer(serializers.Serializer):
-    """What happened, when, and for how many minutes where that counts."""
+    """What happened, when, and for how many minutes where that counts; `out_at`: when the timer had run out."""
 
     # A changed plan is written by an act of its own, which asks whether the spools stand it.
     kind = serializers.ChoiceField(choices=[c for c in EventKind.choices if c[0] != EventKind.CHANGED])
     at = Moment(required=False)
+    out_at = Moment(required=False, allow_null=True, default=None)
     minutes = TypedNumber(unit="min", low=0, high=10000, required=False, allow_null=True, default=None)
     note = serializers.CharField(max_length=200, required=False, allow_blank=True, default="")
 
@@ -38,8 +39,8 @@ class EventListView(APIView):
     @extend_schema(request=WriteEventSerializer, responses={201: UndoSerializer, **REFUSALS}, operation_id="note_event")
     def post(self, request: Request, run_id: int) -> Response:
         data = given(WriteEventSerializer, request)
-        undo = note_event(get_run(run_id), EventKind(data["kind"]), data.get("at"), data["minutes"], data["note"]).undo
-        return Response({"undo": undo}, status=201)
+        data["kind"] = EventKind(data["kind"])
+        return Response({"undo": note_event(get_run(run_id), NewEvent(**data)).undo}, status=201)
 
 
 class EventView(APIView):

@@ -1,5 +1,9 @@
 """Shapes of lanes, weighings and runs over HTTP."""
 
+from typing import Any
+
+from django.utils import timezone
+from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from darre.common.fields import Moment, TypedNumber
@@ -9,8 +13,8 @@ from darre.equipment.models import Scale
 from darre.inventory.api.spool_serializers import SpoolSerializer
 from darre.inventory.models import Spool
 from darre.runs.models import Run, RunEvent, Weighing
-from darre.runs.records import planned_h, temp_now_c
-from drying.dryers import ONE_SIDED, turn_over_h
+from darre.runs.records import hours_between, planned, planned_h, temp_now_c, timer_now, turn_over_at_h
+from drying.dryers import ONE_SIDED
 from drying.runs import RunState
 
 
@@ -103,7 +107,34 @@ class SettingsNow(serializers.Serializer[Run]):
         return planned_h(run)
 
 
-class RunSerializer(SettingsNow, serializers.ModelSerializer[Run]):
+class TimerSerializer(serializers.Serializer):
+    """What is to be done about the timer, h after the run's start: since when it has run out, when to set it again and
+    for how long.
+    """
+
+    out_since_h = serializers.FloatField(allow_null=True)
+    set_at_h = serializers.FloatField()
+    set_h = serializers.FloatField()
+
+
+class RunningNow(SettingsNow):
+    """When a run is to end by the clock, or did end, h after its start, and what its timer asks for."""
+
+    end_h = serializers.SerializerMethodField()
+    timer = serializers.SerializerMethodField()
+
+    def get_end_h(self, run: Run) -> float:
+        if run.ended_at is not None:
+            return hours_between(run.started_at, run.ended_at)
+        return planned(run, timezone.now()).end_h
+
+    @extend_schema_field(TimerSerializer(allow_null=True))
+    def get_timer(self, run: Run) -> dict[str, Any] | None:
+        found = timer_now(run, timezone.now())
+        return None if found is None else dict(TimerSerializer(found).data)
+
+
+class RunSerializer(RunningNow, serializers.ModelSerializer[Run]):
     """A spool's part in a batch: what was planned of it, and from when to when it was in. `temp_c`: the air that is
     set now; `duration_h`: the hours of heat that are planned now.
     """
@@ -125,11 +156,11 @@ class RunSerializer(SettingsNow, serializers.ModelSerializer[Run]):
         fields = [
             "id", "batch", "spool", "dryer", "method", "form", "temp_c", "duration_h", "override_reason", "started_at",
             "ended_at", "room_temp_c", "room_rh_pct", "aim_pct", "energy_start_kwh", "energy_end_kwh", "turn_over_h",
-            "must_turn",
+            "must_turn", "end_h", "timer",
         ]  # fmt: skip
 
     def get_turn_over_h(self, run: Run) -> float:
-        return turn_over_h(planned_h(run))
+        return turn_over_at_h(run)
 
     def get_must_turn(self, run: Run) -> bool:
         """Whether the heat comes from one side."""
@@ -192,7 +223,7 @@ class EventSerializer(serializers.ModelSerializer[RunEvent]):
 
     class Meta:
         model = RunEvent
-        fields = ["id", "kind", "at", "minutes", "temp_c", "duration_h", "note"]
+        fields = ["id", "kind", "at", "minutes", "out_at", "temp_c", "duration_h", "note"]
 
 
 class SpentSerializer(serializers.Serializer):

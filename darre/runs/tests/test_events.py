@@ -4,6 +4,7 @@ from datetime import timedelta
 
 from django.utils import timezone
 
+from darre.equipment.models import Dryer
 from darre.runs.models import Run, RunEvent
 from darre.runs.selectors import learned_rate
 from darre.runs.tests.test_run_path import Shed
@@ -72,6 +73,12 @@ class Events(Shed):
         self.assertLess(spent["energy_kwh"]["plus_minus"], guessed["energy_kwh"]["plus_minus"])
         self.assertAlmostEqual(spent["amount"] / 0.8, 0.2, delta=0.081)
 
+    def test_the_ran_out_time_lies_within_the_run_and_before_it_was_set_again(self):
+        early = self.note("timer", 3, out_at=self.ago(hours=2))
+        self.assert_refused(early, "ran_out_later", "out_at", "before it was set again", 400)
+        self.assertEqual(self.note("timer", 3, out_at=self.ago(hours=7)).json()["code"], "outside_run")
+        self.assertEqual(self.note("turned", 3, out_at=self.ago(hours=4)).json()["code"], "ran_out_later")
+
     def test_an_ended_run_teaches_the_next_of_its_kind(self):
         Run.objects.filter(ended_at__isnull=False).update(learned_log_rate=None)
         self.assertEqual(learned_rate(self.tyres, self.stacker.id).sigma, RATE_SIGMA)
@@ -89,3 +96,70 @@ class Events(Shed):
         started = self.started(self.tyres, self.stacker, 55, "746.3")["id"]
         self.assertLess(Run.objects.get(pk=started).rate_sigma, RATE_SIGMA)
         self.assertGreater(Run.objects.get(pk=started).started_at, run.started_at + timedelta(hours=1))
+
+
+class Timers(Shed):
+    """A night with a timer of 4 h: 12 h are planned, nobody sets it again for 3 h."""
+
+    def setUp(self):
+        Dryer.objects.filter(pk=self.stacker.pk).update(timer_max_h=4.0)
+        self.stacker.refresh_from_db()
+
+    def night(self, hours_ago):
+        started = self.started(self.tyres, self.stacker, 55, "750", at=self.ago(hours=hours_ago), duration_h=12)
+        return started["id"]
+
+    def sheet(self, run):
+        return self.client.get(f"/api/runs/{run}/").json()
+
+    def test_the_heat_stops_when_the_timer_has_run_out_and_the_page_asks_for_it(self):
+        run = self.night(hours_ago=7)
+        sheet = self.sheet(run)
+        self.assertAlmostEqual(sheet["heated_h"], 4.0, delta=0.01)
+        self.assertAlmostEqual(sheet["end_h"], 12.0 + 3.0, delta=0.01)
+        timer = sheet["run"]["timer"]
+        self.assertAlmostEqual(timer["out_since_h"], 4.0, delta=0.01)
+        self.assertEqual(timer["set_h"], 4.0)
+        lane = next(row for row in self.client.get("/api/lanes/").json() if row["spool"]["id"] == self.tyres.id)
+        self.assertAlmostEqual(lane["run"]["timer"]["out_since_h"], 4.0, delta=0.01)
+
+    def test_less_water_leaves_than_with_heat_straight_through_the_night(self):
+        run = self.night(hours_ago=11)
+        stopped = self.sheet(run)["verdict"]["moisture"]["p50"]
+        for hours in (7, 3):
+            self.post(f"runs/{run}/events/", kind="timer", at=self.ago(hours=hours))
+        self.assertLess(self.sheet(run)["verdict"]["moisture"]["p50"], 0.9 * stopped)
+
+    def test_ran_out_then_set_again_later_is_one_entry_and_its_hours_are_without_heat(self):
+        run = self.night(hours_ago=9)
+        noted = self.post(f"runs/{run}/events/", kind="timer", at=self.ago(hours=2), out_at=self.ago(hours=6))
+        sheet = self.sheet(run)
+        self.assertEqual([event["kind"] for event in sheet["events"]], ["timer"])
+        self.assertAlmostEqual(sheet["heated_h"], 3.0 + 2.0, delta=0.01)
+        self.assertIsNone(sheet["run"]["timer"]["out_since_h"])
+        self.assertAlmostEqual(sheet["run"]["timer"]["set_at_h"], 7.0 + 4.0, delta=0.01)
+        self.assertEqual(self.post(f"history/{noted.json()['undo']}/undo/").status_code, 200)
+        self.assertAlmostEqual(self.sheet(run)["heated_h"], 4.0, delta=0.01)
+
+    def test_energy_counts_the_hours_with_heat_alone(self):
+        run = self.night(hours_ago=8)
+        half = self.sheet(run)["spent"]["energy_kwh"]["value"]
+        self.post(f"runs/{run}/events/", kind="timer", at=self.ago(hours=4))
+        self.assertAlmostEqual(self.sheet(run)["spent"]["energy_kwh"]["value"] / half, 2.0, delta=0.02)
+
+    def test_the_hours_at_home_are_planned_for_and_stand_in_the_run(self):
+        hours = {"home_weekdays": "0-1, 23-24", "home_weekends": "0-1, 23-24"}
+        answer = self.client.put("/api/preferences/", hours, content_type="application/json")
+        self.assertEqual(answer.json()["preferences"]["home_weekdays"], "00:00–01:00, 23:00–24:00")
+        asked = {"spool": self.tyres.id, "dryer": self.stacker.id, "temp_c": 55, "duration_h": 12}
+        plan = self.client.get("/api/plan/", {**asked, "start": "2026-03-02T21:00:00Z"}).json()
+        ticket = plan["ticket"]
+        # Started at 21:00 with 4 h: up again from 23:00 to 01:00; set at 01:00 it runs out at 05:00, until 23:00.
+        self.assertEqual([turn["at_h"] for turn in ticket["turns"]], [0.0, 4.0, 26.0])
+        self.assertEqual(ticket["off"], [{"from_h": 8.0, "to_h": 26.0}])
+        self.assertEqual((ticket["duration_h"], ticket["end_h"]), (12.0, 30.0))
+
+    def test_hours_that_no_day_has_are_refused_by_their_field(self):
+        for typed in ("7-25", "seven to nine", "7-7", "8:75-9"):
+            answer = self.client.put("/api/preferences/", {"home_weekdays": typed}, content_type="application/json")
+            self.assert_refused(answer, "invalid", "home_weekdays", "cannot be read as hours of a day", 400)

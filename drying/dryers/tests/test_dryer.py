@@ -3,9 +3,6 @@
 from dataclasses import replace
 from unittest import TestCase
 
-from hypothesis import given
-from hypothesis import strategies as st
-
 from drying.air import RoomAir
 from drying.dryers import calibration_of
 from drying.dryers.dryer import HABITS, Dryer, DryerKind, Metered, Misfit, kinds_of_dryer, misfits, turn_over_h
@@ -20,35 +17,7 @@ LEVELLED = Dryer(
 )  # fmt: skip
 
 
-class Timer(TestCase):
-    @given(
-        st.floats(0.1, 200.0),
-        st.none() | st.floats(0.5, 24.0),
-        st.lists(st.floats(0.5, 24.0), max_size=5, unique=True).map(tuple),
-    )
-    def test_turns_add_up_to_the_run_and_none_is_longer_than_the_timer_allows(self, hours, longest, choices):
-        dryer = replace(PLAIN, timer_max_h=longest, timer_choices_h=choices)
-        turns = dryer.timer_turns(hours)
-        self.assertAlmostEqual(sum(turn.runs_h for turn in turns), hours, places=6)
-        most = max(choices) if choices else longest
-        for turn in turns:
-            self.assertLessEqual(turn.runs_h, turn.set_h + 1e-6)
-            if most is not None:
-                self.assertLessEqual(turn.set_h, most + 1e-9)
-            if choices:
-                self.assertTrue(any(abs(turn.set_h - choice) < 1e-6 for choice in choices))
-
-    def test_the_long_turns_come_first_and_the_rest_is_stopped_by_hand(self):
-        dryer = replace(PLAIN, timer_choices_h=(3.0, 6.0, 12.0))
-        self.assertEqual([(t.set_h, t.runs_h) for t in dryer.timer_turns(19.0)], [(12, 12), (12, 7)])
-        self.assertEqual([(t.set_h, t.runs_h) for t in dryer.timer_turns(14.5)], [(12, 12), (3, 2.5)])
-        self.assertEqual([(t.set_h, t.runs_h) for t in dryer.timer_turns(24.0)], [(12, 12), (12, 12)])
-
-    def test_a_run_that_no_dryer_does_is_refused(self):
-        for hours in (-1.0, 1001.0):
-            with self.assertRaisesRegex(OutOfRangeError, "duration_h"):
-                PLAIN.timer_turns(hours)
-
+class TurningOver(TestCase):
     def test_a_spool_is_turned_at_half_time(self):
         self.assertEqual((turn_over_h(9.0), turn_over_h(48.0)), (4.5, 24.0))
 

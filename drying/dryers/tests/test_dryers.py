@@ -45,13 +45,6 @@ class Dryers(TestCase):
         with self.assertRaisesRegex(OutOfRangeError, "between the room and the bed"):
             bed_factor([ProbePair(60, 70, 20)])
 
-    def test_timer_turns_add_up_and_none_exceeds_the_timer(self):
-        for hours, turns in ((9.5, (8, 1.5)), (8, (8,)), (24, (8, 8, 8)), (0.5, (0.5,))):
-            self.assertEqual(tuple(t.runs_h for t in BOX.timer_turns(hours)), turns)
-        self.assertEqual(len(replace(BOX, timer_max_h=None).timer_turns(72)), 1)
-        stepped = replace(BOX, timer_choices_h=(2, 4, 8)).timer_turns(11)
-        self.assertEqual([(t.set_h, t.runs_h) for t in stepped], [(8, 8), (4, 3)])
-
     def test_what_is_not_known_is_taken_from_the_kind_and_listed(self):
         vague = Dryer(35, 65, DryerKind.OVEN, vent_m3_h=0.4)
         self.assertEqual(set(vague.assumed), {"swing_c", "hot_side_excess_c", "warm_up_h", "heater_w"})

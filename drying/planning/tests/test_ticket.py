@@ -7,7 +7,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from drying.dryers import Metered
+from drying.dryers import Attended, Metered
 from drying.errors import OutOfRangeError
 from drying.planning.choose import Choice
 from drying.planning.tests.test_planning import AIRY, BOX, load, setup, wet
@@ -31,6 +31,23 @@ class Tickets(TestCase):
         self.assertTrue(member.end_low_pct <= member.end_pct <= member.end_high_pct)
         course = ticket.forecasts[0]
         self.assertAlmostEqual(float(np.interp(hours, course.time_h, course.moisture_pct)), member.end_pct, places=3)
+
+    def test_what_somebody_must_do_is_planned_for_when_somebody_is_there(self):
+        dryer = replace(BOX, timer_max_h=4.0, timer_choices_h=())
+        # Up to 2 h after the start, away until 9 h: the timer is set at 2 h, runs out at 6 h, is set again at 9 h.
+        ticket = write_ticket(setup(wet("petg"), dryer=dryer), Choice(63.0, 10.0), Attended(((0.0, 2.0), (9.0, 40.0))))
+        self.assertEqual((ticket.off, ticket.end_h, ticket.duration_h), (((6.0, 9.0),), 13.0, 10.0))
+        self.assertEqual((ticket.turn_over_h, ticket.turn_over_attended), (2.0, True))  # half of the heat is at 5 h
+        for at in ticket.weigh_at_h:
+            self.assertTrue(at <= 2.0 or at >= 9.0)
+        course = ticket.forecasts[0]
+        self.assertAlmostEqual(
+            float(np.interp(13.0, course.time_h, course.moisture_pct)), ticket.members[0].end_pct, places=3
+        )
+
+    def test_turning_over_that_nobody_can_do_is_said(self):
+        ticket = write_ticket(setup(wet("petg"), dryer=AIRY), Choice(63.0, 12.0), Attended(((0.0, 1.0), (12.0, 40.0))))
+        self.assertEqual((ticket.turn_over_h, ticket.turn_over_attended), (6.0, False))
 
     def test_energy_is_power_over_the_hours_and_as_sure_as_it(self):
         # 0.6 kWh in 10 h with air at 50 °C is 2 W for each degree over the room.

@@ -6,11 +6,13 @@ from unittest import TestCase
 
 import numpy as np
 
+from drying.air import RoomAir
 from drying.dryers.setup import Load
 from drying.materials.empty_spools import empty_spool_kind
 from drying.materials.properties import material
 from drying.quantity import Quantity
 from drying.runs.courses import Courses
+from drying.runs.interruptions import segments_of_run
 from drying.runs.posterior import update_posterior
 from drying.runs.record import RunSoFar, TimedWeighing
 from drying.runs.tests.test_verdict import BENCH, BOX, SHED, TARE
@@ -210,3 +212,53 @@ class Learning(TestCase):
         self.assertAlmostEqual(mean, 0.3, delta=0.01)
         self.assertAlmostEqual(sd / want, 1.0, delta=0.25)
         self.assertTrue(found.fits)
+
+
+class WithoutHeat(TestCase):
+    """Heat for 4 h, none for 12 h in a damp room, heat again: followed a second way, by the solver."""
+
+    DAMP = RoomAir(19.0, 70.0)
+    TIMES = (2.0, 4.0, 9.0, 16.0, 20.0, 30.0)
+
+    def run_of(self, name, start, sd=0.02):
+        polymer = material(name)
+        load = Load(polymer, empty_spool_kind("abs"), 1.75, Quantity(start, sd), 640.0)
+        box = segments_of_run(BOX, polymer, self.DAMP, [(0.0, AIR_C)], 40.0, [(4.0, 16.0)])
+        return RunSoFar(load, box, polymer.clean.value, TARE, [])
+
+    def test_what_is_expected_is_what_the_solver_gives_for_the_air_as_it_was(self):
+        for name, start in (("petg", 0.3), ("asa", 0.5), ("pa6", 2.0)):
+            run = self.run_of(name, start)
+            found = update_posterior(run, 40.0)
+            seen = np.array(self.TIMES)
+            filament = run.load.filament
+            for rate in (0.7, 1.0, 1.5):
+                stretched = [replace(s, duration_h=s.duration_h * rate) for s in run.segments]
+                truth = course(filament, even_state(filament, start), stretched, seen * rate)
+                at = int(np.argmin(np.abs(np.log(found.rates / rate))))
+                near = int(np.argmin(np.abs(found.starts - start)))
+                middle = found.floors.size // 2
+                got = [found.moistures(t)[near, at, middle, 0] for t in self.TIMES]
+                shift = (found.starts[near] - start) * np.ones(seen.size)
+                with self.subTest(name, rate=rate):
+                    np.testing.assert_allclose(got, truth, atol=0.03 * start + float(np.abs(shift).max()))
+
+    def test_no_moisture_is_negative_and_the_band_stays_that_of_the_start(self):
+        found = update_posterior(self.run_of("petg", 0.3, 0.06), 40.0)
+        for hours in (0.5, 3.0, 9.0, 15.0, 25.0):
+            band = found.estimate_at(hours)
+            self.assertGreaterEqual(band.p05, 0.0)
+            self.assertLess(band.p95, 0.45)
+
+    def test_it_takes_up_water_while_the_heat_is_off(self):
+        found = update_posterior(self.run_of("petg", 0.3), 40.0)
+        self.assertGreater(found.estimate_at(15.9).p50, found.estimate_at(4.5).p50)
+
+    def test_hours_to_the_aim_are_when_the_moisture_first_comes_there(self):
+        found = update_posterior(self.run_of("asa", 0.5), 40.0)
+        hours = found.hours_to_aim
+        for place in ((20, 20, 3, 0), (10, 30, 3, 0), (30, 10, 2, 1)):
+            at = float(hours[place])
+            if np.isfinite(at) and at > 0.0:
+                self.assertAlmostEqual(float(found.moistures(at)[place]), found.run.aim_pct, delta=2e-3)
+                self.assertGreater(float(found.moistures(0.9 * at)[place]), found.run.aim_pct - 2e-3)

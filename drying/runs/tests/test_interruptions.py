@@ -8,9 +8,10 @@ from hypothesis import strategies as st
 
 from drying.air.psychrometrics import RoomAir
 from drying.dryers.dryer import Dryer
+from drying.dryers.pauses import end_with_pauses_h, heated_h, tidy
 from drying.errors import DryingError
 from drying.materials.properties import material
-from drying.runs.interruptions import end_with_pauses_h, heated_h, segments_of_run, tidy
+from drying.runs.interruptions import segments_of_run
 
 ROOM = RoomAir(18.0, 65.0)
 hours = st.floats(0, 60)

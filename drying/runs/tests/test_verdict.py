@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 from drying.air.psychrometrics import RoomAir
 from drying.cli.main import judged
 from drying.dryers.dryer import Dryer
+from drying.dryers.pauses import end_with_pauses_h, heated_h, tidy
 from drying.dryers.setup import Load, Setup
 from drying.errors import OutOfRangeError
 from drying.materials.empty_spools import empty_spool_kind
@@ -21,7 +22,7 @@ from drying.planning.choose import Choice
 from drying.planning.forecast import forecasts
 from drying.planning.ticket import write_ticket
 from drying.quantity import Quantity
-from drying.runs.interruptions import end_with_pauses_h, heated_h, segments_of_run, tidy
+from drying.runs.interruptions import segments_of_run
 from drying.runs.posterior import update_posterior
 from drying.runs.rate import PastRun, rate_by_data_alone, rate_from
 from drying.runs.record import RunSoFar, TimedWeighing

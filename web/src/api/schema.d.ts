@@ -1376,6 +1376,9 @@ export interface components {
             readonly duration_h: number;
             /** Format: date-time */
             started_at: string;
+            /** Format: double */
+            readonly end_h: number;
+            readonly timer: components["schemas"]["Timer"] | null;
         };
         /** @description How setting and air hang together: by a line, by levels, or by a bed's factor; points to draw a line by. */
         Calibration: {
@@ -1774,6 +1777,8 @@ export interface components {
             at: string;
             /** Format: double */
             minutes: number | null;
+            /** Format: date-time */
+            out_at: string | null;
             /** Format: double */
             temp_c: number | null;
             /** Format: double */
@@ -2067,6 +2072,9 @@ export interface components {
             readonly duration_h: number;
             /** Format: date-time */
             started_at: string;
+            /** Format: double */
+            readonly end_h: number;
+            readonly timer: components["schemas"]["Timer"] | null;
         };
         /** @description A weigh-in on a lane. */
         LaneWeighed: {
@@ -2382,6 +2390,13 @@ export interface components {
             seen: boolean;
             note: string;
         };
+        /** @description A stretch without heat, h after the start. */
+        Off: {
+            /** Format: double */
+            from_h: number;
+            /** Format: double */
+            to_h: number;
+        };
         /** @description A case to open. */
         OpenCaseRequest: {
             spool: number;
@@ -2520,7 +2535,7 @@ export interface components {
             /** Format: double */
             table_said: number;
         };
-        /** @description Units, clock, currency and tariff. Minutes are minutes of the day. */
+        /** @description Units, clock, currency and tariff, and when somebody is at home and awake. Minutes are minutes of the day. */
         Preferences: {
             temp_unit: components["schemas"]["TempUnitEnum"];
             mass_unit: components["schemas"]["MassUnitEnum"];
@@ -2533,8 +2548,12 @@ export interface components {
             night_rate: (number | string) | null;
             night_from_min: number;
             night_to_min: number;
+            /** @description Such as 7-8:30, 17-23; empty for the whole day. */
+            home_weekdays: string;
+            /** @description Such as 7-8:30, 17-23; empty for the whole day. */
+            home_weekends: string;
         };
-        /** @description Units, clock, currency and tariff. Minutes are minutes of the day. */
+        /** @description Units, clock, currency and tariff, and when somebody is at home and awake. Minutes are minutes of the day. */
         PreferencesRequest: {
             temp_unit?: components["schemas"]["TempUnitEnum"];
             mass_unit?: components["schemas"]["MassUnitEnum"];
@@ -2547,6 +2566,10 @@ export interface components {
             night_rate?: (number | string) | null;
             night_from_min?: number;
             night_to_min?: number;
+            /** @description Such as 7-8:30, 17-23; empty for the whole day. */
+            home_weekdays?: string;
+            /** @description Such as 7-8:30, 17-23; empty for the whole day. */
+            home_weekends?: string;
         };
         /** @description A print; `mass_g` what it took off the spool, null where nobody knows. */
         Print: {
@@ -2768,6 +2791,9 @@ export interface components {
             readonly turn_over_h: number;
             /** @description Whether the heat comes from one side. */
             readonly must_turn: boolean;
+            /** Format: double */
+            readonly end_h: number;
+            readonly timer: components["schemas"]["Timer"] | null;
         };
         /** @description A run's box air against the room, water in g/m³. */
         RunAir: {
@@ -2834,6 +2860,9 @@ export interface components {
             ended_at: string | null;
             /** Format: double */
             readonly duration_h: number;
+            /** Format: double */
+            readonly end_h: number;
+            readonly timer: components["schemas"]["Timer"] | null;
         };
         /** @description A weigh-in to keep. */
         SaveWeighingRequest: {
@@ -3173,16 +3202,20 @@ export interface components {
             typed: boolean;
             if_closed: components["schemas"]["ThresholdsIf"][];
         };
-        /** @description The run ticket. */
+        /** @description The run ticket. `duration_h`: hours of heat; the other times are by the clock, h after the start. */
         Ticket: {
             /** Format: double */
             air_c: number;
             setting: components["schemas"]["Setting"];
             /** Format: double */
             duration_h: number;
+            /** Format: double */
+            end_h: number;
             turns: components["schemas"]["Turn"][];
+            off: components["schemas"]["Off"][];
             /** Format: double */
             turn_over_h: number;
+            turn_over_attended: boolean;
             weigh_at_h: number[];
             members: components["schemas"]["Member"][];
             last: number | null;
@@ -3192,6 +3225,18 @@ export interface components {
         };
         /** @enum {string} */
         TimeFormatEnum: "iso" | "day first" | "month first" | "seconds" | "milliseconds";
+        /**
+         * @description What is to be done about the timer, h after the run's start: since when it has run out, when to set it again and
+         *     for how long.
+         */
+        Timer: {
+            /** Format: double */
+            out_since_h: number | null;
+            /** Format: double */
+            set_at_h: number;
+            /** Format: double */
+            set_h: number;
+        };
         /** @description A lane over a window: moisture and its standard uncertainty at each point, null where nothing is known. */
         Traced: {
             lane: components["schemas"]["Lane"];
@@ -3203,8 +3248,10 @@ export interface components {
             next: components["schemas"]["NextAction"];
             heat: components["schemas"]["Heat"] | null;
         };
-        /** @description A turn of the timer: what to set, and how long it is to run. */
+        /** @description A turn of the timer: when to set it, h after the start, what to set, and how long it is to run. */
         Turn: {
+            /** Format: double */
+            at_h: number;
             /** Format: double */
             set_h: number;
             /** Format: double */
@@ -3408,11 +3455,13 @@ export interface components {
         };
         /** @enum {string} */
         WriteEventKindEnum: "lid" | "turned" | "timer" | "desiccant" | "sensor" | "paused" | "resumed" | "power_cut" | "other";
-        /** @description What happened, when, and for how many minutes where that counts. */
+        /** @description What happened, when, and for how many minutes where that counts; `out_at`: when the timer had run out. */
         WriteEventRequest: {
             kind: components["schemas"]["WriteEventKindEnum"];
             /** Format: date-time */
             at?: string;
+            /** Format: date-time */
+            out_at?: string | null;
             /** @description A comma decimal is fine. */
             minutes?: (number | string) | null;
             /** @default  */

@@ -116,7 +116,7 @@ function SettingsMenu({ onKeys, onPreferences }: MenuActs) {
             className="mt-1 block w-full border-t border-line px-4 py-1.5 text-left data-focus:bg-ground"
             onClick={onPreferences}
           >
-            units, clock, tariff …
+            units, tariff, hours at home …
           </button>
         </MenuItem>
         <MenuItem>

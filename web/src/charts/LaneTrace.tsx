@@ -77,7 +77,7 @@ export function LaneTrace({ traced, start, stepH, now, width, height }: Props) {
         const left = Math.max(x(new Date(run.started_at).getTime()), 0);
         const end = run.ended_at
           ? new Date(run.ended_at).getTime()
-          : new Date(run.started_at).getTime() + run.duration_h * HOUR;
+          : new Date(run.started_at).getTime() + run.end_h * HOUR;
         return (
           <rect
             key={run.id}

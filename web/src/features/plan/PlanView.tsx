@@ -186,7 +186,7 @@ function OverTime({ plan, ticket }: { plan: Plan; ticket: NonNullable<Plan["tick
           : [{ at: lane.trouble_pct, name: "trouble threshold", kind: "trouble" as const }]),
         { at: member.floor_pct, name: "this room's air stops here", kind: "floor" },
       ]}
-      moments={[{ at: ticket.duration_h, name: "stop", strong: true }]}
+      moments={[{ at: ticket.end_h, name: "stop", strong: true }]}
       tick={(time) => `${Number(time.toFixed(1))} h`}
       axis="hours of heat"
       height={HEIGHT - 10}

@@ -7,7 +7,7 @@ import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
 import { Field } from "../../components/Field";
 import { panel } from "../../components/classes";
-import { billWords, cautionText, limitReason, misfitWords, readyWords } from "./words";
+import { billWords, cautionText, limitReason, misfitWords, readyWords, unattendedWords } from "./words";
 import { ticketRows } from "./ticketRows";
 import { SaveProgramme } from "./SaveProgramme";
 import { TicketSheet } from "./TicketSheet";
@@ -48,6 +48,7 @@ export function RunTicket({ plan, ticket, stale }: { plan: Plan; ticket: Ticket;
           <p className="mb-2 text-sm text-muted">{readyWords(member, now).band}.</p>
         )}
         {ticket.members.length > 1 && <CoDried plan={plan} ticket={ticket} now={now} />}
+        <Unattended ticket={ticket} now={now} />
         {bill?.wait && <p className="mb-2 text-sm text-muted">{bill.wait}</p>}
         <Start plan={plan} ticket={ticket} now={now} stale={stale} />
         <p className="mt-2 flex flex-wrap gap-x-4 text-sm">
@@ -66,6 +67,15 @@ export function RunTicket({ plan, ticket, stale }: { plan: Plan; ticket: Ticket;
       <TicketSheet plan={plan} ticket={ticket} now={now} />
     </section>
   );
+}
+
+/** What nobody will be there for, by the hours at home in the settings. */
+function Unattended({ ticket, now }: { ticket: Ticket; now: Date }) {
+  return unattendedWords(ticket, now).map((words) => (
+    <p key={words} className="mb-2 border-l-4 border-heat pl-2 text-sm">
+      {words}
+    </p>
+  ));
 }
 
 /** Who goes in, when each is ready, who is the last and who could leave early. */
@@ -108,7 +118,7 @@ function Start({ plan, ticket, now, stale }: { plan: Plan; ticket: Ticket; now: 
       {busy && (
         <p className="mb-3 border-l-4 border-line pl-2 text-sm">
           {plan.dryer.name} is running at {temp(busy.temp_c)} with {busy.spool_name} until{" "}
-          {when(later(new Date(busy.started_at), busy.duration_h), now)}.
+          {when(later(new Date(busy.started_at), busy.end_h), now)}.
         </p>
       )}
       {wantsReason && (

@@ -3,7 +3,15 @@ import { hours, percent } from "../../domain/numbers";
 import { temp } from "../../domain/quantities";
 import { day, later, when } from "../../domain/times";
 import { massUnit } from "../../domain/units";
-import { cautionText, misfitWords, planSentence, readyWords, settingWords, turnWords } from "./words";
+import {
+  cautionText,
+  misfitWords,
+  planSentence,
+  readyWords,
+  settingWords,
+  turnWords,
+  unattendedWords,
+} from "./words";
 import { ticketRows } from "./ticketRows";
 
 /** What lets the water out of this dryer. */
@@ -21,18 +29,15 @@ export function TicketSheet({ plan, ticket, now }: { plan: Plan; ticket: Ticket;
       `Weigh in. Set ${settingWords(ticket, plan.dryer.kind)}, timer ${turnWords(ticket)}.${airActs(plan)}`,
     ],
     ...ticket.turns
-      .slice(0, -1)
-      .map((_, turn): [number, string] => [
-        ticket.turns.slice(0, turn + 1).reduce((sum, turn) => sum + turn.runs_h, 0),
-        "Set the timer again.",
-      ])
+      .slice(1)
+      .map((turn): [number, string] => [turn.at_h, `Set the timer again: ${hours(turn.set_h)}.`])
       .concat(
         ticket.weigh_at_h.map((time): [number, string] => [time, "Weigh, quickly, on the same scale."]),
         [[ticket.turn_over_h, "Turn the spool over."]],
       )
       .sort(([a], [b]) => a - b)
       .map(([time, act]): [string, string] => [at(time), act]),
-    [at(ticket.duration_h), "Stop. Weigh out while it is warm in the hand, not hot; then put it away dry."],
+    [at(ticket.end_h), "Stop. Weigh out while it is warm in the hand, not hot; then put it away dry."],
   ];
   return (
     <div className="hidden text-black print:block">
@@ -80,6 +85,9 @@ export function TicketSheet({ plan, ticket, now }: { plan: Plan; ticket: Ticket;
         </ul>
       </div>
       <ul className="mt-5 list-disc pl-5 text-sm">
+        {unattendedWords(ticket, now).map((words) => (
+          <li key={words}>{words}</li>
+        ))}
         {plan.misfits.map((misfit) => (
           <li key={misfit.measure}>
             <strong>{misfitWords(misfit, plan)}</strong>

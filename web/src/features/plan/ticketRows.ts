@@ -2,7 +2,7 @@ import type { Plan, Ticket } from "../../api/client";
 import { percent, span } from "../../domain/numbers";
 import { mass } from "../../domain/quantities";
 import { later, when } from "../../domain/times";
-import { billWords, energyWords, readyWords, settingWords, turnWords } from "./words";
+import { billWords, energyWords, readyWords, setAgainWords, settingWords, turnWords } from "./words";
 
 /** The lines of a ticket: what to do, and what comes of it. */
 export function ticketRows(plan: Plan, ticket: Ticket, now: Date): [string, string][] {
@@ -13,13 +13,16 @@ export function ticketRows(plan: Plan, ticket: Ticket, now: Date): [string, stri
   const rows: [string, string][] = [
     ["Set", settingWords(ticket, plan.dryer.kind)],
     ["Timer", turnWords(ticket)],
+    ...(ticket.turns.length > 1
+      ? ([["Set it again", setAgainWords(ticket, now)]] as [string, string][])
+      : []),
     ["Turn the spool over", at(ticket.turn_over_h)],
     ["Weigh again", ticket.weigh_at_h.map(at).join(", ") || "at the end"],
   ];
   if (member && !several) {
     rows.push(
       ["Prints clean from", readyWords(member, now).at],
-      ["Stop", at(ticket.duration_h)],
+      ["Stop", at(ticket.end_h)],
       ["Ends at", `${span(member.end_low_pct, member.end_high_pct)} %`],
       ["This air’s floor", `${percent(member.floor_pct)} %`],
       [
@@ -30,7 +33,7 @@ export function ticketRows(plan: Plan, ticket: Ticket, now: Date): [string, stri
       ],
     );
   } else {
-    rows.push(["Stop", at(ticket.duration_h)]);
+    rows.push(["Stop", at(ticket.end_h)]);
   }
   rows.push(["Energy", energyWords(ticket)]);
   if (bill) rows.push(["Costs", bill.cost]);

@@ -302,15 +302,42 @@ export function billWords(bill: NonNullable<Plan["bill"]>, now: Date): { cost: s
   };
 }
 
-/** Timer turns: "8 h, then 1 h 30 min", and where a turn must be stopped by hand. */
-export function turnWords(ticket: Ticket): string {
-  return ticket.turns
-    .map((turn) =>
-      turn.set_h > turn.runs_h + 0.01
-        ? `${hours(turn.set_h)} (switch off by hand after ${hours(turn.runs_h)})`
-        : hours(turn.set_h),
-    )
-    .join(", then ");
+/**
+ * Timer turns: "8 h, then 1 h 30 min"; "7 times 4 h, then 1 h 42 min" where there are many. A last turn that is longer than
+ * the run is switched off by hand.
+ */
+export function turnWords({ turns }: Ticket): string {
+  const last = turns.at(-1);
+  if (!last) return "";
+  const byHand = last.set_h > last.runs_h + 0.01 ? ` (switch off by hand after ${hours(last.runs_h)})` : "";
+  const before = turns.slice(0, -1).map((turn) => hours(turn.set_h));
+  const [first] = before;
+  const many = before.length > 2 && before.every((words) => words === first);
+  return [...(many ? [`${before.length} times ${first ?? ""}`] : before), hours(last.set_h) + byHand].join(
+    ", then ",
+  );
+}
+
+/** When to set the timer again: "22:30, Fri 07:00 and 3 times more". */
+export function setAgainWords({ turns }: Ticket, now: Date): string {
+  const times = turns.slice(1).map((turn) => when(later(now, turn.at_h), now));
+  return times.length > 3
+    ? `${times.slice(0, 2).join(", ")} and ${times.length - 2} times more`
+    : times.join(", ");
+}
+
+/** What nobody will be there for, by the hours at home in the settings. */
+export function unattendedWords({ off, turn_over_attended, turn_over_h }: Ticket, now: Date): string[] {
+  const at = (time: number) => when(later(now, time), now);
+  const gaps = off.map(({ from_h, to_h }) => `from ${at(from_h)} to ${at(to_h)}`);
+  const without =
+    gaps.length > 0
+      ? [`Nobody is up to set the timer: no heat ${gaps.join(", ")}. The times allow for it.`]
+      : [];
+  const turning = turn_over_attended
+    ? []
+    : [`Nobody is up at ${at(turn_over_h)} to turn the spool over. Start earlier or later to be there.`];
+  return [...without, ...turning];
 }
 
 /** "Rain gauge", "Rain gauge and Dome rail". */

@@ -9,6 +9,9 @@ const isReady = (lane: Lane) =>
 
 /** The sentence that answers: which spools can I print, which need what? */
 export function rackSentence(lanes: readonly Traced[]): string {
+  const out = lanes.find(({ lane }) => lane.run?.timer?.out_since_h != null)?.lane.run;
+  if (out)
+    return `The timer of ${out.dryer_name} has run out: set it again for ${hours(out.timer?.set_h ?? 0)}.`;
   const ready = lanes.filter(({ lane }) => isReady(lane)).length;
   const first = `${countWord(ready)} ${ready === 1 ? "spool prints" : "spools print"} clean now.`;
   const wettest = lanes.find(({ lane, heat }) => lane.moisture_level === "trouble" && heat);
@@ -84,7 +87,15 @@ function whyDry(next: Traced["next"], heat: Traced["heat"], lane: Lane): string 
 
 function drying(lane: Lane, now: Date): Told {
   if (!lane.run) return { act: "Drying", why: "", strong: false };
-  const end = later(new Date(lane.run.started_at), lane.run.duration_h);
+  const started = new Date(lane.run.started_at);
+  const ranOut = lane.run.timer?.out_since_h ?? null;
+  if (ranOut !== null)
+    return {
+      act: `Set the timer again: ${hours(lane.run.timer?.set_h ?? 0)}`,
+      why: `${lane.run.dryer_name} has been off since ${when(later(started, ranOut), now)}`,
+      strong: true,
+    };
+  const end = later(started, lane.run.end_h);
   const over = end < now;
   return {
     act: over ? "Weigh it now" : `Drying until ${when(end, now)}`,

@@ -1,28 +1,24 @@
 import { useState } from "react";
-import { type RunEvent, type RunSheet } from "../../api/client";
-import { useNoteEnergy, useNoteEvent, useRemoveEvent } from "./acts";
+import { type RunSheet } from "../../api/client";
+import { useNoteEvent, useRemoveEvent } from "./acts";
 import { hours } from "../../domain/numbers";
 import { temp } from "../../domain/quantities";
 import { later, when } from "../../domain/times";
 import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
-import { Slip } from "../../components/Slip";
 import { RemoveButton } from "../../components/RemoveButton";
 import { ChangeSlip } from "./ChangeSlip";
 import { NotifyMe } from "./NotifyMe";
 import { EVENT_WORDS } from "./words";
 import { Alert } from "../../components/Alert";
-import { shownIn } from "../../domain/measures";
-import { NumberField, PickField, TextField } from "../../forms/fields";
-import { maybeQuantity, maybeWords } from "../../forms/shape";
-import { useActForm } from "../../forms/useActForm";
-import * as z from "zod";
+import { EventSlip, type Noted } from "./EventSlip";
 
 /** What is left to do, what happened, and the keys to say so. */
 export function RunEvents({ sheet, now }: { sheet: RunSheet; now: Date }) {
   const running = sheet.run.ended_at === null;
   return (
     <section aria-label="What happens">
+      {running && <RanOut sheet={sheet} />}
       {running && <LeftToDo sheet={sheet} now={now} />}
       {running && <EventKeys sheet={sheet} />}
       <Happened sheet={sheet} now={now} />
@@ -30,10 +26,19 @@ export function RunEvents({ sheet, now }: { sheet: RunSheet; now: Date }) {
   );
 }
 
-const SLACK_H = 0.05;
+/** The timer has run out and nobody has set it again. */
+function RanOut({ sheet: { run, now_h } }: { sheet: RunSheet }) {
+  const out = run.timer?.out_since_h ?? null;
+  if (out === null) return null;
+  return (
+    <p className="mb-3 border-l-4 border-heat pl-2 text-sm">
+      <strong>The heat has been off for {hours(now_h - out)}.</strong> Once the timer is set, press “Timer set
+      again”. If it was set earlier, say when under “more …”.
+    </p>
+  );
+}
 
-/** What is noted as it happens; a changed plan is an act of its own. */
-type Noted = Exclude<RunEvent["kind"], "changed">;
+const SLACK_H = 0.05;
 
 function LeftToDo({ sheet, now }: { sheet: RunSheet; now: Date }) {
   const { run, verdict, now_h, end_h, events } = sheet;
@@ -42,6 +47,9 @@ function LeftToDo({ sheet, now }: { sheet: RunSheet; now: Date }) {
   const todo: [number, string][] = [
     ...(turned || turn < now_h - 1 ? [] : [[turn, "turn the spool over"] as [number, string]]),
     ...(verdict.next_weigh_h === null ? [] : [[verdict.next_weigh_h, "weigh"] as [number, string]]),
+    ...(run.timer === null
+      ? []
+      : [[run.timer.set_at_h, `set the timer again: ${hours(run.timer.set_h)}`] as [number, string]]),
     [end_h, "planned end: weigh it and put it away dry while still warm"],
   ];
   return (
@@ -85,6 +93,7 @@ function EventKeys({ sheet }: { sheet: RunSheet }) {
   const keys: [Noted, string][] = [
     ["lid", "Lid opened"],
     ["turned", "Turned"],
+    ...(sheet.run.timer ? [["timer", "Timer set again"] as [Noted, string]] : []),
     sheet.paused ? ["resumed", "Resume"] : ["paused", "Pause"],
   ];
   return (
@@ -141,81 +150,6 @@ function EventKeys({ sheet }: { sheet: RunSheet }) {
   );
 }
 
-const ASKED: readonly Noted[] = ["timer", "power_cut", "desiccant", "sensor", "other"];
-
-const EVENT = z.object({
-  kind: z.custom<Noted>(),
-  minutes: maybeQuantity("plain", "how long it took", 20),
-  note: maybeWords,
-});
-const METER = z.object({
-  start_kwh: maybeQuantity("plain", "the meter’s reading", 12.4),
-  end_kwh: maybeQuantity("plain", "the meter’s reading", 12.9),
-});
-
-interface NoteProps {
-  run: RunSheet["run"];
-  onKept: (text: string, undo: number | null) => void;
-}
-
-function EventSlip({ sheet, onClose }: { sheet: RunSheet; onClose: () => void }) {
-  const { notify } = useShell();
-  const event = useNoteEvent();
-  const { run } = sheet;
-  const form = useActForm(EVENT, { kind: "timer", minutes: "", note: "" });
-  const { control } = form;
-  const kept = (text: string, undo: number | null) => {
-    onClose();
-    notify({ text, undo });
-  };
-  const submit = form.submit(async (body) => {
-    const { undo } = await event.mutateAsync({ run: run.id, body });
-    kept(`Noted: ${EVENT_WORDS[body.kind]}.`, undo);
-  });
-  return (
-    <Slip title={`Note for ${run.spool.name}`} problem={form.problem} onClose={onClose} onSubmit={submit}>
-      <PickField
-        control={control}
-        name="kind"
-        label="What happened"
-        options={ASKED.map((kind) => ({ value: kind, name: EVENT_WORDS[kind] }))}
-      />
-      <NumberField control={control} name="minutes" label="For how long" unit="min" />
-      <TextField control={control} name="note" label="Note" maxLength={200} />
-      <Button kind="primary" type="submit" className="self-start" disabled={form.busy}>
-        Note it
-      </Button>
-      <Meter run={run} onKept={kept} />
-    </Slip>
-  );
-}
-
-function Meter({ run, onKept }: NoteProps) {
-  const energy = useNoteEnergy();
-  const form = useActForm(METER, {
-    start_kwh: shownIn("plain", run.energy_start_kwh),
-    end_kwh: shownIn("plain", run.energy_end_kwh),
-  });
-  const { control } = form;
-  const save = form.submit(async (body) => {
-    const { undo } = await energy.mutateAsync({ run: run.id, body });
-    onKept("Read the meter.", undo);
-  });
-  return (
-    <fieldset className="mt-2 border-t border-line pt-2">
-      <legend className="font-bold">The energy meter</legend>
-      <div className="grid grid-cols-2 gap-2">
-        <NumberField control={control} name="start_kwh" label="At the start" unit="kWh" />
-        <NumberField control={control} name="end_kwh" label="Now" unit="kWh" />
-      </div>
-      {form.problem !== undefined && <Alert>{form.problem}</Alert>}
-      <Button kind="quiet" className="mt-2 text-sm" disabled={form.busy} onClick={save}>
-        Save the readings
-      </Button>
-    </fieldset>
-  );
-}
-
 function Happened({ sheet, now }: { sheet: RunSheet; now: Date }) {
   const remove = useRemoveEvent();
   if (sheet.events.length === 0) return null;
@@ -229,6 +163,7 @@ function Happened({ sheet, now }: { sheet: RunSheet; now: Date }) {
             <span className="grow">
               {EVENT_WORDS[event.kind]}
               {event.minutes !== null && `, ${hours(event.minutes / 60)}`}
+              {event.out_at !== null && `, had run out at ${when(new Date(event.out_at), now)}`}
               {event.temp_c !== null && `, ${temp(event.temp_c)}`}
               {event.duration_h !== null && `, ${hours(event.duration_h)} in all`}
               {event.note && `: ${event.note}`}

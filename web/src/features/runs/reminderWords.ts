@@ -1,4 +1,5 @@
 import type { RunRow } from "../../api/client";
+import { hours } from "../../domain/numbers";
 
 interface Reminder {
   /** The same act of the same run is told once. */
@@ -24,10 +25,20 @@ function reminders({ run, verdict }: RunRow): Reminder[] {
             `Weigh ${name}: a weighing is most useful now.`,
           ),
         ];
+  const timer = run.timer
+    ? [
+        of(
+          `timer ${run.timer.set_at_h.toFixed(1)}`,
+          run.timer.set_at_h,
+          `Set the timer of ${run.dryer.name} again: ${hours(run.timer.set_h)}.`,
+        ),
+      ]
+    : [];
   return [
     ...turn,
     ...weigh,
-    of("end", run.duration_h, `${name}: the planned time in ${run.dryer.name} is over. Weigh it now.`),
+    ...timer,
+    of("end", run.end_h, `${name}: the planned time in ${run.dryer.name} is over. Weigh it now.`),
   ];
 }
 

@@ -57,7 +57,7 @@ export function constantMassWords({ constant_mass }: Verdict, digits: number): s
 export const EVENT_WORDS: Record<RunEvent["kind"], string> = {
   lid: "lid opened",
   turned: "turned over",
-  timer: "timer restarted",
+  timer: "timer set again",
   desiccant: "desiccant changed",
   sensor: "sensor moved",
   paused: "paused",
@@ -73,8 +73,16 @@ export function spentWords({ energy_kwh, amount, currency }: RunSheet["spent"]):
   return amount === null ? used : `${used}, ${currency}${fixed(amount, 2)}`;
 }
 
+function ranOutSentence({ timer, started_at }: Told["run"]): string | null {
+  if (timer?.out_since_h == null) return null;
+  const since = when(later(new Date(started_at), timer.out_since_h), new Date());
+  return `The timer ran out at ${since}: set it again for ${hours(timer.set_h)}.`;
+}
+
 /** The sentence that answers: is it done? */
-export function runSentence(told: Told): string {
+export const runSentence = (told: Told): string => ranOutSentence(told.run) ?? judgedSentence(told);
+
+function judgedSentence(told: Told): string {
   const { verdict, run, now_h, end_h } = told;
   const ended = run.ended_at !== null;
   const aim = `${percent(run.aim_pct)} %`;

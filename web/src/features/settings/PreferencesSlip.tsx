@@ -23,6 +23,8 @@ const SHAPE = z.object({
   night_rate: rate,
   night_from_min: minute,
   night_to_min: minute,
+  home_weekdays: maybeWords,
+  home_weekends: maybeWords,
 });
 
 const rateText = (price: Preferences["day_rate"]): string => (price === null ? "" : String(price));
@@ -45,16 +47,18 @@ export function PreferencesSlip({ preferences, onClose }: { preferences: Prefere
     night_rate: rateText(preferences.night_rate),
     night_from_min: minuteToField(preferences.night_from_min),
     night_to_min: minuteToField(preferences.night_to_min),
+    home_weekdays: preferences.home_weekdays,
+    home_weekends: preferences.home_weekends,
   });
   const { control } = form;
   const submit = form.submit(async (values) => {
     const { undo } = await set.mutateAsync(values);
     onClose();
-    notify({ text: "Saved units and tariff.", undo });
+    notify({ text: "Saved the settings.", undo });
   });
 
   return (
-    <Slip title="Units, clock, tariff" problem={form.problem} onClose={onClose} onSubmit={submit}>
+    <Slip title="Settings" problem={form.problem} onClose={onClose} onSubmit={submit}>
       <div className="grid grid-cols-2 gap-3">
         {UNITS.map(([name, label, words]) => (
           <ChoiceField
@@ -77,6 +81,15 @@ export function PreferencesSlip({ preferences, onClose }: { preferences: Prefere
         <TextField control={control} name="night_from_min" label="Cheap from" type="time" />
         <TextField control={control} name="night_to_min" label="Cheap until" type="time" />
       </div>
+      <h3 className="mt-2 font-bold">When you are at home and awake</h3>
+      <div className="grid grid-cols-2 gap-3">
+        <TextField control={control} name="home_weekdays" label="Monday to Friday" hint="7-8:30, 17-23" />
+        <TextField control={control} name="home_weekends" label="At weekends" hint="8:30-23" />
+      </div>
+      <p className="text-sm text-muted">
+        Timers, turning over and weighing are planned for these hours. Leave both empty if somebody is always
+        there.
+      </p>
       <Button kind="primary" type="submit" className="justify-center" disabled={form.busy}>
         Save
       </Button>
