@@ -48,6 +48,7 @@ MIDDLEWARE = [
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "darre.history.middleware.ActingPerson",
 ]
 
 ROOT_URLCONF = "darre.urls"

@@ -358,7 +358,7 @@ class WhatHappens(BrowserCase):
         slip.get_by_role("button", name="Note it").click()
         expect(slip.get_by_text("Say for how many minutes the power was away.")).to_be_visible()
         self.scan()
-        slip.get_by_label("For how long").fill("20")
+        slip.get_by_label("Power was away for").fill("20")
         slip.get_by_role("button", name="Note it").click()
         expect(happens.get_by_text("power cut, 20 min")).to_be_visible()
         happens.get_by_role("button", name="Remove power cut").click()

@@ -59,6 +59,14 @@ def given(shape: type[serializers.Serializer], request: Request) -> dict[str, An
     return data
 
 
+def given_query(shape: type[serializers.Serializer], request: Request) -> dict[str, Any]:
+    """What an address asks for, in its shape. Raises ValidationError."""
+    found = shape(data=request.query_params)
+    found.is_valid(raise_exception=True)
+    data: dict[str, Any] = found.validated_data
+    return data
+
+
 class HealthSerializer(serializers.Serializer):
     """The server's own state."""
 

@@ -39,7 +39,9 @@ class Device(models.Model):
 
 
 class Sample(models.Model):
-    """One reading. `own_ms`: the device's own time; `at_ms`: ours (both ms since 1970, UTC)."""
+    """One reading. `own_ms`: the device's own time; `at_ms`: ours (both ms since 1970, UTC). `import_key`: the file
+    that it came with.
+    """
 
     device = models.ForeignKey(Device, on_delete=models.CASCADE, related_name="samples")
     own_ms = models.BigIntegerField()
@@ -48,6 +50,7 @@ class Sample(models.Model):
     rh_pct = models.FloatField(null=True)
     mass_g = models.FloatField(null=True)
     energy_kwh = models.FloatField(null=True)
+    import_key = models.BigIntegerField(null=True, db_index=True)
 
     class Meta:
         constraints = [

@@ -5,11 +5,14 @@ from django.utils import timezone
 
 
 class HistoryEntry(models.Model):
-    """One change: what was done, when, and each record before and after. `undone_at` is set when it was undone."""
+    """One change: what was done, when and by whom, and each record before and after. `undone_at` is set when it was
+    undone. `by`: the name that the person gave themselves, empty where they gave none.
+    """
 
     at = models.DateTimeField(default=timezone.now)
     kind = models.CharField(max_length=60)
     summary = models.CharField(max_length=200)
+    by = models.CharField(max_length=60, blank=True, default="")
     # [{"model": "runs.weighing", "pk": 4, "before": {…} or null, "after": {…} or null}, …] in the order of writing
     changes = models.JSONField()
     undone_at = models.DateTimeField(null=True, blank=True)

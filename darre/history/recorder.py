@@ -7,8 +7,9 @@ An action opens an entry and writes through it. Records and entry are stored tog
     return entry.saved(weighing)
 """
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
+from contextvars import ContextVar
 from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any, TypeVar
@@ -24,6 +25,18 @@ from darre.common.saved import Saved, Subject
 from darre.history.models import HistoryEntry
 
 Record = TypeVar("Record", bound=models.Model)
+
+_acting: ContextVar[str] = ContextVar("acting", default="")
+
+
+@contextmanager
+def acting_as(name: str) -> Iterator[None]:
+    """Who acts: every entry that is written meanwhile bears this name."""
+    token = _acting.set(name)
+    try:
+        yield
+    finally:
+        _acting.reset(token)
 
 
 def _plain(value: Any) -> Any:
@@ -74,6 +87,19 @@ class OpenEntry:
         record.delete()
         self.changes.append({"model": record._meta.label_lower, "pk": pk, "before": before, "after": None})
 
+    def create_rows(self, rows: Sequence[models.Model], key: int) -> None:
+        """Store the rows of an import; those that are there already stay. They bear `key` as their `import_key`, by
+        which they are removed together when the entry is undone; the entry itself does not hold them.
+        """
+        if not rows:
+            return
+        model = type(rows[0])
+        model._default_manager.bulk_create(rows, ignore_conflicts=True, batch_size=500)
+        count = model._default_manager.filter(import_key=key).count()
+        self.changes.append(
+            {"model": model._meta.label_lower, "pk": None, "before": None, "after": None, "key": key, "rows": count}
+        )
+
     def _note(self, record: models.Model, before: dict[str, Any] | None, after: dict[str, Any]) -> None:
         self.changes.append({"model": record._meta.label_lower, "pk": record.pk, "before": before, "after": after})
 
@@ -84,7 +110,9 @@ def history_entry(kind: str, summary: str) -> Iterator[OpenEntry]:
     with transaction.atomic():
         entry = OpenEntry()
         yield entry
-        entry.stored = HistoryEntry.objects.create(kind=kind, summary=summary[:200], changes=entry.changes)
+        entry.stored = HistoryEntry.objects.create(
+            kind=kind, summary=summary[:200], changes=entry.changes, by=_acting.get()
+        )
 
 
 class ChangedMeanwhile(Exception):  # noqa: N818  it is caught, and the act is tried again
@@ -126,6 +154,11 @@ def _is_as(present: models.Model | None, after: dict[str, Any] | None) -> bool:
 
 def _restore(change: dict[str, Any]) -> None:
     model = apps.get_model(change["model"])
+    if "key" in change:
+        if change.get("gone"):
+            raise Refusal("rows_gone", "The rows of this import were removed. Import the file again.", status=409)
+        model._default_manager.filter(import_key=change["key"]).delete()
+        return
     present = model._default_manager.filter(pk=change["pk"]).first()
     if not _is_as(present, change["after"]):
         raise Refusal("changed_since", "This was changed again afterwards. Undo the later change first.", status=409)
@@ -161,6 +194,11 @@ def undo(entry_id: int) -> HistoryEntry:
                 ) from None
         entry.undone_at = timezone.now()
         entry.save(update_fields=["undone_at"])
-        turned = [{**c, "before": c["after"], "after": c["before"]} for c in reversed(entry.changes)]
-        HistoryEntry.objects.create(kind="entry.undone", summary=f"Undid: {entry.summary}"[:200], changes=turned)
+        turned = [
+            {**c, "before": c["after"], "after": c["before"], **({"gone": True} if "key" in c else {})}
+            for c in reversed(entry.changes)
+        ]
+        HistoryEntry.objects.create(
+            kind="entry.undone", summary=f"Undid: {entry.summary}"[:200], changes=turned, by=_acting.get()
+        )
         return entry

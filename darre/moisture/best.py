@@ -12,7 +12,7 @@ from darre.inventory.records import core_load
 from darre.moisture.apps import best_runs
 from darre.moisture.lanes import Lane
 from darre.places.selectors import room_now
-from darre.runs.selectors import learned_rate, past_runs
+from darre.runs.selectors import learned_rate, past_runs, share_of_strand
 from drying.air import RoomAir
 from drying.dryers import Setup, as_planned, room_as_planned
 from drying.planning import BestRun, best_run
@@ -46,15 +46,11 @@ class Workshop:
         """These spools, the one that is asked about first, in a dryer; `aim_pct` of that one where it is not its clean
         threshold.
         """
-        loads = [
-            as_planned(
-                core_load(
-                    lane.spool, lane.material, lane.moisture, lane.net_g, form,
-                    learned_rate(lane.spool, dryer.pk, self.past),
-                )
-            )
-            for lane in lanes
-        ]  # fmt: skip
+        loads = []
+        for lane in lanes:
+            share = share_of_strand(lane.spool, lane.material, form, lane.net_g)
+            rate = learned_rate(lane.spool, dryer.pk, share, self.past)
+            loads.append(as_planned(core_load(lane.spool, lane.material, lane.moisture, lane.net_g, form, rate)))
         loads[0] = replace(loads[0], aim=aim_pct)
         return Setup(tuple(loads), core_dryer(dryer), self.room)
 

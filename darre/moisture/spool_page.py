@@ -6,16 +6,16 @@ from datetime import datetime
 import numpy as np
 from django.http import Http404
 
-from darre.inventory.models import FilamentUse, MoistureReading, Spool
+from darre.inventory.models import FilamentUse, MoistureReading
 from darre.moisture.apps import simulator
 from darre.moisture.best import Workshop, workshop
-from darre.moisture.lanes import SimulatedShelf, lanes_of, read_shelf, simulate_shelf
+from darre.moisture.lanes import Lane, SimulatedShelf, lanes_of, read_shelf, simulate_shelf
 from darre.moisture.rack import Traced, Window, moment, traced
 from darre.moisture.storage import dries_in
 from darre.places.room_air import hour_of
 from darre.places.selectors import StayRow
 from darre.runs.records import read_forecasts
-from darre.runs.selectors import learned_rate
+from darre.runs.selectors import Seen, learned_rate, share_of_strand, weighings_of
 from drying.arrays import Array
 from drying.moisture import ContainerEvents, DesiccantFilled, KnownMoisture, Room, SpoolEvents, SpoolStay
 from drying.quantity import Quantity
@@ -60,6 +60,7 @@ class SpoolPage:
     moisture_readings: list[MoistureReading]
     stays: list[StayRow]
     uses: list[FilamentUse]
+    weighings: list[Seen]
     learned: list[Learned]
     outcomes: list[Outcome]
     outcome_at: list[datetime]
@@ -89,17 +90,19 @@ def spool_page(spool_id: int, now: datetime) -> SpoolPage:
         moisture_readings=list(spool.moisture_readings.all()),
         stays=simulated.shelf.stays[spool.pk],
         uses=list(spool.uses.all()),
-        learned=_learned(simulated, spool),
+        weighings=weighings_of(spool),
+        learned=_learned(simulated, lane),
         outcomes=_outcomes(simulated, index, _heat_course(here, followed)),
         outcome_at=[moment(float(now_h + h)) for h in hours],
         dries_h=dries_in(lane, _container(PlaceKind.GASKET_BIN), simulated),
     )
 
 
-def _learned(simulated: SimulatedShelf, spool: Spool) -> list[Learned]:
+def _learned(simulated: SimulatedShelf, lane: Lane) -> list[Learned]:
+    spool, share = lane.spool, share_of_strand(lane.spool, lane.material, "", lane.net_g)
     used = {r.batch.dryer_id: r.dryer.name for r in simulated.shelf.runs[spool.pk] if r.learned_log_rate is not None}
     runs = [r.batch.dryer_id for r in simulated.shelf.runs[spool.pk] if r.learned_log_rate is not None]
-    return [Learned(name, learned_rate(spool, pk), runs.count(pk)) for pk, name in used.items()]
+    return [Learned(name, learned_rate(spool, pk, share), runs.count(pk)) for pk, name in used.items()]
 
 
 def _heat_course(here: Workshop, traced: Traced) -> Array | None:

@@ -18,12 +18,13 @@ class Room(models.Model):
 
 
 class RoomReading(models.Model):
-    """Air of a room at a moment."""
+    """Air of a room at a moment. `import_key`: the import that it came with."""
 
     room = models.ForeignKey(Room, on_delete=models.CASCADE, related_name="readings")
     at = models.DateTimeField()
     temp_c = models.FloatField()
     rh_pct = models.FloatField()
+    import_key = models.BigIntegerField(null=True, blank=True, db_index=True)
 
     class Meta:
         ordering = ["at"]

@@ -7,8 +7,8 @@ from datetime import datetime
 from django.http import Http404
 
 from darre.common.errors import Refusal
-from darre.equipment.models import Dryer
-from darre.equipment.records import core_dryer, dryers
+from darre.equipment.models import Dryer, Scale
+from darre.equipment.records import core_dryer, core_scale, dryers
 from darre.inventory.selectors import attended_after, preferences, tariff_of
 from darre.moisture.best import workshop
 from darre.moisture.lanes import Lane, lanes
@@ -35,6 +35,7 @@ from drying.planning import (
 from drying.planning.alternatives import alternatives
 from drying.planning.best import USUAL
 from drying.planning.choose import choose
+from drying.planning.tells import OwnScale, ScaleCheck, scale_check
 
 LATEST_TURN_LINES = 12
 
@@ -140,6 +141,7 @@ class Plan:
     ticket: Ticket | None
     risk: Risk
     bill: Bill | None
+    scale_check: ScaleCheck | None
     broken: tuple[Limit, ...]
     alternatives: tuple[Alternative, ...]
     misfits: list[PlacedMisfit]
@@ -162,6 +164,14 @@ def _choice(setup: Setup, wanted: Wanted) -> tuple[str, Choice]:
         chosen.duration_h if wanted.duration_h is None else wanted.duration_h,
         chosen.held_by if temp is None else None,
     )
+
+
+def _scale_check(batch: Planned, ticket: Ticket) -> ScaleCheck | None:
+    """Whether one of the person's scales will tell, for the spool that was asked about first."""
+    load, spool = batch.setup.lead, batch.lanes[0].spool
+    own = [OwnScale(scale.pk, core_scale(scale), scale.max_g) for scale in Scale.objects.all()]
+    gross = None if load.net_g is None else load.net_g + spool.tare_g
+    return scale_check(load, ticket.forecasts[0], ticket.end_h, gross, own)
 
 
 def plan_run(batch: Planned, wanted: Wanted, start: datetime) -> Plan:
@@ -196,6 +206,7 @@ def plan_run(batch: Planned, wanted: Wanted, start: datetime) -> Plan:
         ticket=ticket,
         risk=risk_of(setup, choice.temp_c, choice.duration_h, ends)[0] if choice else Risk.LIMIT,
         bill=bill_of(ticket, start) if ticket else None,
+        scale_check=_scale_check(batch, ticket) if ticket else None,
         broken=broken_limits(setup, choice.temp_c) if choice else (),
         alternatives=alternatives(setup, others) if came.needs_alternatives else (),
         misfits=_misfits(batch),

@@ -165,12 +165,17 @@ def attended(batch: Batch) -> Attended:
 @dataclass(frozen=True)
 class TimerNow:
     """The timer of a running run, h after the run's start: since when it has run out (None: it runs), when to set it
-    next, and for how long.
+    next (at once, where it has run out), and for how long.
     """
 
     out_since_h: float | None
     set_at_h: float
     set_h: float
+
+
+def _told(hours: float) -> float:
+    """Hours that were found by way of the present moment, without what rounding left of it."""
+    return round(hours, 6)
 
 
 def _timer_ahead(run: Run, now: datetime) -> tuple[float | None, TimerPlan]:
@@ -192,10 +197,10 @@ def timer_now(run: Run, now: datetime) -> TimerNow | None:
     since, plan = _timer_ahead(run, now)
     if not plan.turns:
         return None
-    offset = joined_h(run)
-    turn = plan.turns[0]
-    at_h = hours_between(run.started_at, now) if since is not None else turn.at_h - offset
-    return TimerNow(None if since is None else since - offset, at_h, turn.set_h)
+    offset, turn = joined_h(run), plan.turns[0]
+    if since is not None:
+        return TimerNow(_told(since - offset), _told(since - offset), turn.set_h)
+    return TimerNow(None, _told(turn.at_h - offset), turn.set_h)
 
 
 def is_paused(batch: Batch) -> bool:
@@ -232,7 +237,7 @@ def planned(run: Run, now: datetime) -> Planned:
     off = of_run(run, pauses(run.batch, min(now, run.ended_at or now)))
     end_h = end_with_pauses_h(off, planned_h(run))
     if run.ended_at is None and end_h > hours_between(run.started_at, now) and not is_paused(run.batch):
-        end_h = _timer_ahead(run, now)[1].end_h - joined_h(run)
+        end_h = _told(_timer_ahead(run, now)[1].end_h - joined_h(run))
     weigh_at = tuple(h - joined_h(run) for h in run.batch.ticket.get("weigh_at_h", []) if h > joined_h(run))
     return Planned(end_h, weigh_at)
 

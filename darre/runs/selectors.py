@@ -12,6 +12,7 @@ from django.utils import timezone
 from darre.equipment.models import Dryer
 from darre.inventory.material_book import MaterialBook, material_book
 from darre.inventory.models import Spool
+from darre.inventory.records import core_load
 from darre.inventory.selectors import preferences, tariff_of
 from darre.runs.apps import run_caches
 from darre.runs.models import Batch, Run, RunEvent, Weighing
@@ -38,6 +39,7 @@ from darre.runs.records import (
 )
 from drying.dryers import Load, Setup, air_beside, heated_h, mean_power_w
 from drying.dryers.setup import SHARED_WARM_UP_PARTS
+from drying.materials import Material
 from drying.planning import Forecast, forecasts
 from drying.quantity import NOTHING, Quantity
 from drying.runs import (
@@ -52,29 +54,44 @@ from drying.runs import (
     review,
     segments_of_run,
 )
-from drying.transport import Rate, Segment
+from drying.transport import Rate, Segment, strand_share
 from drying.weighing import Tare, TareMethod
 from drying.weighing import Weighing as CoreWeighing
 
 CURVE_POINTS = 97
 COURSE_POINTS = 41
+SHARE_AT_C = 60.0  # shares of runs are compared at one temperature; it hardly moves them
 LEAST_AHEAD_H = 1.0
 OFF_STEP_H = 0.25
 
 
 def past_runs() -> list[PastRun]:
     """What every ended run taught about its rate."""
-    ended = Run.objects.filter(learned_log_rate__isnull=False, ended_at__isnull=False).select_related("spool", "batch")
+    ended = Run.objects.filter(learned_log_rate__isnull=False, ended_at__isnull=False)
+    book = material_book()
     return [
-        PastRun(run.spool.material, run.spool_id, run.batch.dryer_id, run.learned_log_rate, run.learned_log_rate_sd)
-        for run in ended
+        PastRun(
+            run.spool.material,
+            run.spool_id,
+            run.batch.dryer_id,
+            run.learned_log_rate,
+            run.learned_log_rate_sd,
+            share_of_strand(run.spool, book[run.spool.material], run.form, run.net_g),
+        )
+        for run in ended.select_related("spool__empty_spool", "batch").defer("forecast", "batch__ticket")
         if run.learned_log_rate is not None and run.learned_log_rate_sd is not None
     ]
 
 
-def learned_rate(spool: Spool, dryer_id: int, past: Sequence[PastRun] | None = None) -> Rate:
+def share_of_strand(spool: Spool, material: Material, form: str, net_g: float | None) -> float:
+    """How much of a spool's drying time its strand takes; `form`: as the spool is, where it is empty."""
+    load = core_load(spool, material, Quantity(0.1, 0.0), net_g, form)
+    return strand_share(load.filament, SHARE_AT_C)
+
+
+def learned_rate(spool: Spool, dryer_id: int, strand_share: float, past: Sequence[PastRun] | None = None) -> Rate:
     """What ended runs (read now, where they are not given) teach of how fast this spool dries in this dryer."""
-    return rate_from(past_runs() if past is None else past, spool.material, spool.pk, dryer_id)
+    return rate_from(past_runs() if past is None else past, spool.material, spool.pk, dryer_id, strand_share)
 
 
 def run_so_far(
@@ -158,6 +175,11 @@ class Seen:
 
     weighing: Weighing
     point: WeighingPoint | None
+
+
+def weighings_of(spool: Spool) -> list[Seen]:
+    """Every weighing of a spool and of its coils, in runs and out of them."""
+    return [Seen(weighing, None) for weighing in spool.weighings.select_related("scale").order_by("at", "id")]
 
 
 @dataclass(frozen=True)

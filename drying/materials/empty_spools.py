@@ -57,3 +57,11 @@ def empty_spool_kind(kind_id: str) -> EmptySpoolKind:
     except KeyError:
         known = ", ".join(empty_spool_kinds())
         raise UnknownMaterialError("empty_spool_kind", f"There is no body kind '{kind_id}'. Known: {known}.") from None
+
+
+def usual_sizes_mm(nominal_g: float) -> tuple[float, float, float]:
+    """Outer and hub diameter and width, mm, of an empty spool that is sold with so much filament, g: those of a common
+    one for 1 kg, of which larger and smaller ones keep the proportions (engineering estimate).
+    """
+    scale = (nominal_g / 1000.0) ** (1.0 / 3.0)
+    return 200.0 * scale, 90.0 * scale, 60.0 * scale

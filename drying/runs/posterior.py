@@ -144,12 +144,15 @@ class Posterior:
         points = _points(np.where(np.isinf(left), far, left).ravel(), self.chances.ravel())
         return HoursLeft(*(None if p > LONGEST_H * 2 else p for p in points))
 
+    def course_from(self, start_pct: float, rate: float, time_h: float) -> float:
+        """Moisture after `time_h` from a start, % of dry mass, at a rate against the computed one."""
+        shares = self.courses.shares_at_rates(np.array([rate]))
+        start, floor = np.array([start_pct]), np.array([self.run.floor_pct])
+        return float(_moistures(self.courses, shares, start, floor, time_h)[0, 0, 0, 0])
+
     def forecast_pct(self, time_h: float) -> float:
         """Moisture after `time_h` as it was forecast before anything was weighed, % of dry mass."""
-        run, courses = self.run, self.courses
-        shares = courses.shares_at_rates(np.array([run.rate.median]))
-        start, floor = np.array([run.load.start.value]), np.array([run.floor_pct])
-        return float(_moistures(courses, shares, start, floor, time_h)[0, 0, 0, 0])
+        return self.course_from(self.run.load.start.value, self.run.rate.median, time_h)
 
     @property
     def log_rate(self) -> Quantity:

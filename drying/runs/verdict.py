@@ -33,6 +33,7 @@ class RunState(StrEnum):
     GAINED = "gained"
     NOT_WATER = "not_water"
     NO_FIT = "no_fit"
+    FLAT = "flat"
     DRY = "dry"
     STALLED = "stalled"
     GOING = "going"
@@ -58,6 +59,7 @@ class Verdict:
     fast it dries against the forecast. `spool_water_g`: water that the empty spool gave off, already
     taken out of the filament's loss; zero for plastic. `expected_g`: the loss that was forecast by the last weighing;
     `finer_by`: how many times finer a scale would have to be to tell it (1 and under: this one could).
+    `wet_loss_g`: what one at its trouble threshold would have lost by the last weighing even if it dried slowly.
     `next_weigh_h`: when, h from the start, a weigh-in tells most.
     """
 
@@ -73,6 +75,7 @@ class Verdict:
     spool_water_g: Quantity
     expected_g: float
     finer_by: float
+    wet_loss_g: float
     constant_mass: ConstantMass | None
     next_weigh_h: float | None
 
@@ -100,6 +103,18 @@ def _expected_loss_g(run: RunSoFar, posterior: Posterior) -> float:
     """The loss that was forecast between weigh-in and last weighing, before anything was weighed, g."""
     first, last = run.weighings[0].time_h, run.weighings[-1].time_h
     return run.dry_g / 100.0 * (posterior.forecast_pct(first) - posterior.forecast_pct(last))
+
+
+def _wet_loss_g(run: RunSoFar, posterior: Posterior) -> float:
+    """What a spool at its trouble threshold would have lost between weigh-in and last weighing, g, even if it dried
+    slowly; 0 for a material without such a threshold.
+    """
+    trouble = run.load.material.trouble
+    if trouble is None or trouble.value <= run.floor_pct:
+        return 0.0
+    slow = run.rate.median * math.exp(-run.rate.sigma)
+    first, last = (posterior.course_from(trouble.value, slow, run.weighings[n].time_h) for n in (0, -1))
+    return run.dry_g / 100.0 * (first - last)
 
 
 def _next_weigh_h(run: RunSoFar, posterior: Posterior, now_h: float, planned_h: float) -> float | None:
@@ -135,9 +150,11 @@ def _next_weigh_h(run: RunSoFar, posterior: Posterior, now_h: float, planned_h: 
 
 def _state(run: RunSoFar, seen: Loss, verdict: Verdict, posterior: Posterior) -> RunState:
     if not seen.finding:
-        # A flat line, which takes three points, tells something where the loss that was forecast would have been seen.
-        resolved = len(run.weighings) > 2 and verdict.finer_by <= 1.0 and verdict.p_dry >= P_DRY
-        return RunState.DRY if resolved else RunState.NO_FINDING
+        # Where a wet spool would have lost more than the scale can miss, no loss is a finding: it was dry already, as
+        # far as this air goes. A flat line of three points may say that it is dry.
+        if verdict.wet_loss_g < seen.detectable_g:
+            return RunState.NO_FINDING
+        return RunState.DRY if len(run.weighings) > 2 and verdict.p_dry >= P_DRY else RunState.FLAT
     if seen.filament_g.value < 0.0:
         return RunState.GAINED
     if seen.dry_basis_pct.value - 2.0 * seen.dry_basis_pct.uncertainty > most_held_pct(run.load.material):
@@ -200,6 +217,7 @@ def _verdict(run: RunSoFar, posterior: Posterior, now_h: float, planned: Planned
         log_rate=posterior.log_rate,
         spool_water_g=body,
         expected_g=expected,
+        wet_loss_g=_wet_loss_g(run, posterior) if weighed else 0.0,
         finer_by=0.0 if seen is None else seen.detectable_g / max(expected, 1e-3),
         constant_mass=constant_mass(run),
         next_weigh_h=next_weigh_h,

@@ -6,6 +6,7 @@ Knows nothing of dryers, scales or runs.
 
 from drying.transport.cubic import four_knots
 from drying.transport.heat import effective_temperature_c, warmed_up
+from drying.transport.pace import strand_share
 from drying.transport.reduced_modes import GROUPS, SIZE, Secant, even, hour_matrices, secant, shape_of
 from drying.transport.solve import advance, after_segment, course, is_stepped
 from drying.transport.state import (
@@ -41,6 +42,7 @@ from drying.transport.winding import (
     Grid,
     Winding,
     grid,
+    most_wound_g,
     radius_m,
     vapour_diffusivity_m2_s,
     winding_of_mass,
@@ -82,12 +84,14 @@ __all__ = [
     "hour_matrices",
     "is_stepped",
     "mean_moisture_pct",
+    "most_wound_g",
     "radius_m",
     "rate_sigma",
     "secant",
     "shape_of",
     "slot_water",
     "strand_density",
+    "strand_share",
     "vapour_diffusivity_m2_s",
     "warmed_up",
     "water_kg_m3",

@@ -71,6 +71,17 @@ def winding_of_mass(
     return Winding(math.sqrt(hub_radius_mm**2 + max(area_mm2, 0.3 * hub_radius_mm)), hub_radius_mm, width_mm)
 
 
+LEAST_GAP_SHARE = 1.0 - math.pi / (2.0 * math.sqrt(3.0))  # round strand packed as closely as it can be
+
+
+def most_wound_g(outer_diameter_mm: float, hub_diameter_mm: float, width_mm: float, density_kg_m3: float) -> float:
+    """The most strand, g, that goes between the flanges of an empty spool of these sizes, packed as closely as round
+    strand can be.
+    """
+    area_mm2 = math.pi / 4.0 * (outer_diameter_mm**2 - hub_diameter_mm**2)
+    return area_mm2 * width_mm * 1e-9 * (1.0 - LEAST_GAP_SHARE) * density_kg_m3 * 1000.0
+
+
 def vapour_diffusivity_m2_s(winding: Winding, temp_c: float) -> float:
     """Diffusivity of vapour through the gaps, m²/s, at `temp_c` (-40 to 200 °C)."""
     require_range("temp_c", temp_c, TEMP_MIN_C, TEMP_MAX_C, "°C")

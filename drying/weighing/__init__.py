@@ -8,7 +8,7 @@ from drying.weighing.coil import coil_mass_g
 from drying.weighing.explained import Explained, explained
 from drying.weighing.loss import Loss
 from drying.weighing.scale import USUAL_REPEATABILITY_STEPS, Scale, Weighing
-from drying.weighing.tare import Tare, TareMethod, tare_spread_g
+from drying.weighing.tare import Tare, TareMethod, nominal_tare, tare_spread_g, usual_tare
 
 __all__ = [
     "USUAL_REPEATABILITY_STEPS",
@@ -20,5 +20,7 @@ __all__ = [
     "Weighing",
     "coil_mass_g",
     "explained",
+    "nominal_tare",
     "tare_spread_g",
+    "usual_tare",
 ]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from drying.errors import require_range
+from drying.errors import Amount, OutOfRangeError, require_range
 
 
 class TareMethod(StrEnum):
@@ -14,6 +14,7 @@ class TareMethod(StrEnum):
     MEASURED = "measured"
     TWIN = "twin"
     NOMINAL = "nominal"
+    UNKNOWN = "unknown"
 
 
 TWIN_SPREAD_G = 3.0  # engineering estimate: emptied spools of one make differ by this much (one sd)
@@ -25,10 +26,17 @@ NOMINAL_SPREAD_G = 10.0  # engineering estimate: strand wound on a new "1000 g" 
 MEASURED_SPREAD_G = 0.5  # engineering estimate: what stuck to the empty spool or fell off it (one sd)
 
 
+USUAL_EMPTY_G, USUAL_EMPTY_POWER, USUAL_EMPTY_SHARE = 200.0, 0.75, 0.22
+"""Engineering estimates: what an empty spool for 1 kg weighs, how that grows with its size, and one sd of it."""
+
+
 def tare_spread_g(method: TareMethod) -> float:
     """Standard uncertainty, g, of a tare that is known in this way, where nothing else is said."""
     spread = {TareMethod.TWIN: TWIN_SPREAD_G, TareMethod.NOMINAL: NOMINAL_SPREAD_G}
     return spread.get(method, MEASURED_SPREAD_G)
+
+
+NOMINAL_SIZES_G = (100.0, 10000.0)  # between these lie the spools that are sold
 
 
 @dataclass(frozen=True)
@@ -42,3 +50,27 @@ class Tare:
     def __post_init__(self) -> None:
         require_range("tare_g", self.mass_g, 0.0, 20000.0, "g")
         require_range("tare_sd_g", self.uncertainty_g, 0.0, 1000.0, "g")
+
+
+def usual_tare(nominal_g: float) -> Tare:
+    """What an empty spool weighs of which nothing is known but how much filament it held when new, g.
+
+    Raises OutOfRangeError for a mass that no spool is sold with.
+    """
+    require_range("nominal_g", nominal_g, *NOMINAL_SIZES_G, "g")
+    mass = USUAL_EMPTY_G * (nominal_g / 1000.0) ** USUAL_EMPTY_POWER
+    return Tare(mass, USUAL_EMPTY_SHARE * mass, TareMethod.UNKNOWN)
+
+
+def nominal_tare(gross_g: float, nominal_g: float) -> Tare:
+    """A new spool's mass less the filament that its label names, g.
+
+    Raises OutOfRangeError for a label that no spool has, or for more filament than the whole weighs.
+    """
+    require_range("nominal_g", nominal_g, *NOMINAL_SIZES_G, "g")
+    if gross_g <= nominal_g:
+        raise OutOfRangeError(
+            "gross_g", Amount(gross_g, "g"), " is less than the ", Amount(nominal_g, "g"),
+            " on its label: it is not new. Choose another way to know the empty spool.",
+        )  # fmt: skip
+    return Tare(gross_g - nominal_g, NOMINAL_SPREAD_G * max(nominal_g / 1000.0, 0.5), TareMethod.NOMINAL)

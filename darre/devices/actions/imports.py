@@ -1,5 +1,6 @@
 """Taking a logger's file in: shown first, then stored once under the device's own times or as the room's air."""
 
+import time
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from zoneinfo import ZoneInfo
@@ -7,7 +8,7 @@ from zoneinfo import ZoneInfo
 from django.db import transaction
 
 from darre.common.errors import Refusal
-from darre.devices.actions.ingest import BOUNDS, tell_the_room
+from darre.devices.actions.ingest import BOUNDS, room_readings
 from darre.devices.logger_file import BadRow, Layout, Row, decoded, guess, read
 from darre.devices.models import Device, Sample
 from darre.history.recorder import history_entry
@@ -46,10 +47,11 @@ def look_into(content: bytes, zone: str, layout: Layout | None = None) -> Looked
 
 @dataclass(frozen=True)
 class Imported:
-    """How many rows were stored, and how many were there already."""
+    """How many rows were stored, how many were there already, and the history entry that undoes the import."""
 
     stored: int
     known: int
+    undo: int
 
 
 @transaction.atomic
@@ -58,15 +60,17 @@ def import_rows(device: Device, name: str, looked: Looked) -> Imported:
     if not looked.rows:
         raise Refusal("nothing_to_store", "No row of this file can be stored; see what is said of each.", "file", 400)
     before = Sample.objects.filter(device=device).count()
-    samples = []
+    samples, key = [], time.time_ns()
     for row in looked.rows:
         own = round(row.at.timestamp() * 1000)
-        samples.append(Sample(device=device, own_ms=own, at_ms=own, **row.values))
+        samples.append(Sample(device=device, own_ms=own, at_ms=own, import_key=key, **row.values))
     with history_entry(
         "device.file_imported", f"Imported {len(samples)} rows of {name[:60]} for {device.name}"
     ) as entry:
-        Sample.objects.bulk_create(samples, ignore_conflicts=True, batch_size=2000)
-        tell_the_room(device, samples)
+        entry.create_rows(samples, key)
+        entry.create_rows(room_readings(device, samples), key)
         entry.update(device, last_seen=max([looked.rows[-1].at, *([device.last_seen] if device.last_seen else [])]))
     stored = Sample.objects.filter(device=device).count() - before
-    return Imported(stored, len(samples) - stored)
+    undo = entry.done().undo
+    assert undo is not None
+    return Imported(stored, len(samples) - stored, undo)

@@ -158,19 +158,20 @@ def _set_clock(device: Device, sent: datetime | None, now: datetime) -> None:
         device.skew_ms = skew
 
 
-def tell_the_room(device: Device, samples: Iterable[Sample]) -> None:
+def room_readings(device: Device, samples: Iterable[Sample]) -> list[RoomReading]:
     """What a logger that hangs in the room saw is the room's air, one reading in ten minutes."""
     room = Room.objects.first()
     if device.kind != DeviceKind.LOGGER or device.dryer_id or device.place_id or room is None:
-        return
+        return []
     seen: dict[int, RoomReading] = {}
     for sample in samples:
         if sample.temp_c is None or sample.rh_pct is None or not -40.0 <= sample.temp_c <= 80.0:
             continue
         slot = sample.at_ms // ROOM_EVERY_MS * ROOM_EVERY_MS
         at = datetime.fromtimestamp(slot / 1000.0, UTC)
-        seen.setdefault(slot, RoomReading(room=room, at=at, temp_c=sample.temp_c, rh_pct=min(sample.rh_pct, 100.0)))
-    RoomReading.objects.bulk_create(seen.values(), ignore_conflicts=True, batch_size=500)
+        rh_pct, key = min(sample.rh_pct, 100.0), sample.import_key
+        seen.setdefault(slot, RoomReading(room=room, at=at, temp_c=sample.temp_c, rh_pct=rh_pct, import_key=key))
+    return list(seen.values())
 
 
 def take_in(device: Device, empty_spool: bytes) -> Taken:
@@ -197,7 +198,7 @@ def take_in(device: Device, empty_spool: bytes) -> Taken:
         known = set(device.samples.filter(own_ms__in=list(fresh)).values_list("own_ms", flat=True))
         new = [sample for own, sample in fresh.items() if own not in known]
         Sample.objects.bulk_create(new)
-        tell_the_room(device, new)
+        RoomReading.objects.bulk_create(room_readings(device, new), ignore_conflicts=True, batch_size=500)
         device.last_seen = now
         device.save(update_fields=["last_seen", "skew_ms"])
     taken.stored = len(new)

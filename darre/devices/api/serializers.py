@@ -188,7 +188,8 @@ class LookedSerializer(serializers.Serializer):
 
 
 class ImportedSerializer(serializers.Serializer):
-    """How many rows were stored, and how many were there already."""
+    """How many rows were stored, how many were there already; `undo` is the history entry that undoes the import."""
 
     stored = serializers.IntegerField()
     known = serializers.IntegerField()
+    undo = serializers.IntegerField()

@@ -13,6 +13,7 @@ from darre.inventory.actions.moments import refuse_future
 from darre.inventory.material_book import material_book
 from darre.inventory.models import FilamentUse, MoistureReading, Spool
 from drying.dryers import MakersSheet
+from drying.materials import most_held_pct
 from drying.quantity import Quantity
 
 PRINTED_SHARE = 0.05  # engineering estimate: how far a typed printed mass is off where nothing else is said, one sd
@@ -44,11 +45,21 @@ def change_spool(spool: Spool, **values: Any) -> Saved[None]:
     return entry.done()
 
 
+def refuse_more_than_it_holds(material_id: str, moisture_pct: float) -> None:
+    """Raise Refusal for more water, % of dry mass, than the polymer holds when it has lain in water."""
+    polymer = material_book()[material_id]
+    most = most_held_pct(polymer)
+    if moisture_pct > most:
+        says = f"{polymer.name} holds at most about {most:.2g} % of water. Give less, or check the material."
+        raise Refusal("more_than_it_holds", says, "moisture_pct", 400)
+
+
 @transaction.atomic
 def note_moisture(spool: Spool, moisture: Quantity, at: datetime | None = None) -> Saved[None]:
     """Record how wet a spool is (% of dry mass), from a dry weighing or other knowledge."""
     at = at or timezone.now()
     refuse_future(at, "at which it was so")
+    refuse_more_than_it_holds(spool.material, moisture.value)
     with history_entry(
         "spool.moisture_noted", f"{spool.name}: {moisture.value:g} ± {moisture.plus_minus:g} % noted"
     ) as entry:
@@ -68,4 +79,50 @@ def use_filament(spool: Spool, mass: Quantity, at: datetime | None = None, note:
     refuse_future(at, "it was printed")
     with history_entry("spool.used", f"Printed {mass.value:g} g off {spool.name}") as entry:
         entry.create(FilamentUse(spool=spool, at=at, mass_g=mass.value, sd_g=mass.uncertainty, note=note))
+    return entry.done()
+
+
+@transaction.atomic
+def correct_moisture(reading: MoistureReading, moisture: Quantity, at: datetime) -> Saved[None]:
+    """Put right how wet a spool was said to be, % of dry mass. Raises Refusal as `note_moisture` does."""
+    refuse_future(at, "at which it was so")
+    refuse_more_than_it_holds(reading.spool.material, moisture.value)
+    with history_entry("spool.moisture_corrected", f"Corrected how wet {reading.spool.name} was") as entry:
+        entry.update(reading, moisture_pct=moisture.value, sd_pct=moisture.uncertainty, at=at)
+    return entry.done()
+
+
+@transaction.atomic
+def remove_moisture(reading: MoistureReading) -> Saved[None]:
+    """Take out what was said of a spool's moisture. Raises Refusal for the first: its history begins with it."""
+    spool = reading.spool
+    if not spool.moisture_readings.filter(at__lt=reading.at).exists():
+        says = f"The history of {spool.name} begins with this. Correct it instead."
+        raise Refusal("first_reading", says, status=409)
+    with history_entry("spool.moisture_removed", f"Removed how wet {spool.name} was said to be") as entry:
+        entry.delete(reading)
+    return entry.done()
+
+
+def _refuse_of_a_print(use: FilamentUse) -> None:
+    if hasattr(use, "print"):
+        raise Refusal("of_a_print", "These grams belong to a print. Remove the print instead.", status=409)
+
+
+@transaction.atomic
+def correct_use(use: FilamentUse, mass: Quantity, at: datetime, note: str) -> Saved[None]:
+    """Put right what was printed off a spool, g. Raises Refusal for a time to come, and for what a print says."""
+    refuse_future(at, "it was printed")
+    _refuse_of_a_print(use)
+    with history_entry("spool.use_corrected", f"Corrected what was printed off {use.spool.name}") as entry:
+        entry.update(use, mass_g=mass.value, sd_g=mass.uncertainty, at=at, note=note)
+    return entry.done()
+
+
+@transaction.atomic
+def remove_use(use: FilamentUse) -> Saved[None]:
+    """Take out what was printed off a spool. Raises Refusal for what a print says."""
+    _refuse_of_a_print(use)
+    with history_entry("spool.use_removed", f"Removed what was printed off {use.spool.name}") as entry:
+        entry.delete(use)
     return entry.done()

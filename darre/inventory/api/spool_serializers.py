@@ -63,8 +63,12 @@ class WriteSpoolSerializer(serializers.Serializer):
     empty_spool = serializers.PrimaryKeyRelatedField(queryset=EmptySpool.objects.all())
     form = serializers.ChoiceField(choices=Spool.Form.choices, required=False, default=Spool.Form.WOUND)
     strand_diameter_mm = TypedNumber(unit="mm", low=0.5, high=5, required=False, default=1.75)
-    tare_g = TypedNumber(unit="g", low=0, high=20000)
+    tare_g = TypedNumber(unit="g", low=0, high=20000, required=False, allow_null=True, default=None)
     tare_method = serializers.ChoiceField(choices=TARE_METHODS)
+    nominal_g = TypedNumber(
+        unit="g", low=100, high=10000, required=False, default=1000.0,
+        help_text="What the label says of the filament when new; asked where the tare is unknown or nominal.",
+    )  # fmt: skip
 
 
 class SavedSpoolSerializer(serializers.Serializer):

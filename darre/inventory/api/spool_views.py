@@ -13,6 +13,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from darre.common.api import REFUSALS, ErrorSerializer, given
+from darre.common.errors import Refusal
 from darre.common.shapes import UndoSerializer
 from darre.inventory.actions import spools
 from darre.inventory.actions.empty_spools import add_empty_spool
@@ -25,14 +26,22 @@ from darre.inventory.api.spool_serializers import (
     WriteEmptySpoolSerializer,
     WriteSpoolSerializer,
 )
-from darre.inventory.models import EmptySpool, Spool
+from darre.inventory.models import EmptySpool, FilamentUse, MoistureReading, Spool
 from drying.quantity import COVERAGE, Quantity
-from drying.weighing import Tare, TareMethod, tare_spread_g
+from drying.weighing import Tare, TareMethod, tare_spread_g, usual_tare
 
 
-def _tare(data: dict[str, Any]) -> Tare:
-    method = TareMethod(data["tare_method"])
-    return Tare(data["tare_g"], tare_spread_g(method), method)
+def tare_told(data: dict[str, Any]) -> Tare:
+    """The tare as it is told: typed, or as empty spools usually weigh. Takes its fields out of `data`.
+
+    Raises OutOfRangeError, Refusal where it is to be typed and is not.
+    """
+    method, typed, nominal = TareMethod(data.pop("tare_method")), data.pop("tare_g"), data.pop("nominal_g")
+    if method is TareMethod.UNKNOWN:
+        return usual_tare(nominal)
+    if typed is None:
+        raise Refusal("no_tare", "Needed: what the spool weighs without filament, for example 190 g.", "tare_g", 400)
+    return Tare(typed, tare_spread_g(method), method)
 
 
 class EmptySpoolListView(APIView):
@@ -61,7 +70,9 @@ class SpoolView(APIView):
     def put(self, request: Request, spool_id: int) -> Response:
         spool = get_object_or_404(Spool, pk=spool_id)
         data = given(WriteSpoolSerializer, request)
-        undo = spools.change_spool(spool, **data, tare_sd_g=_tare(data).uncertainty_g).undo
+        tare = tare_told(data)
+        facts = {"tare_g": tare.mass_g, "tare_sd_g": tare.uncertainty_g, "tare_method": tare.method.value}
+        undo = spools.change_spool(spool, **data, **facts).undo
         return Response(SavedSpoolSerializer({"id": spool.pk, "undo": undo}).data)
 
 
@@ -85,10 +96,46 @@ class UseView(APIView):
     def post(self, request: Request, spool_id: int) -> Response:
         spool = get_object_or_404(Spool, pk=spool_id)
         data = given(UseSerializer, request)
-        spread = data["plus_minus_g"]
-        sd = spools.PRINTED_SHARE * data["mass_g"] if spread is None else spread / COVERAGE
-        undo = spools.use_filament(spool, Quantity(data["mass_g"], sd), data.get("at"), data["note"]).undo
+        undo = spools.use_filament(spool, _used(data), data.get("at"), data["note"]).undo
         return Response({"undo": undo}, status=201)
+
+
+class MoistureReadingView(APIView):
+    """One of the moistures that were noted of a spool."""
+
+    @extend_schema(
+        request=MoistureSerializer, responses={200: UndoSerializer, **REFUSALS}, operation_id="correct_moisture"
+    )
+    def put(self, request: Request, reading_id: int) -> Response:
+        reading = get_object_or_404(MoistureReading.objects.select_related("spool"), pk=reading_id)
+        data = given(MoistureSerializer, request)
+        known = Quantity(data["moisture_pct"], data["plus_minus_pct"] / COVERAGE)
+        return Response({"undo": spools.correct_moisture(reading, known, data.get("at") or reading.at).undo})
+
+    @extend_schema(responses={200: UndoSerializer, **REFUSALS}, operation_id="remove_moisture")
+    def delete(self, request: Request, reading_id: int) -> Response:
+        reading = get_object_or_404(MoistureReading.objects.select_related("spool"), pk=reading_id)
+        return Response({"undo": spools.remove_moisture(reading).undo})
+
+
+def _used(data: dict[str, Any]) -> Quantity:
+    spread = data["plus_minus_g"]
+    return Quantity(data["mass_g"], spools.PRINTED_SHARE * data["mass_g"] if spread is None else spread / COVERAGE)
+
+
+class UseRecordView(APIView):
+    """One of the notes of what was printed off a spool."""
+
+    @extend_schema(request=UseSerializer, responses={200: UndoSerializer, **REFUSALS}, operation_id="correct_use")
+    def put(self, request: Request, use_id: int) -> Response:
+        use = get_object_or_404(FilamentUse.objects.select_related("spool", "print"), pk=use_id)
+        data = given(UseSerializer, request)
+        return Response({"undo": spools.correct_use(use, _used(data), data.get("at") or use.at, data["note"]).undo})
+
+    @extend_schema(responses={200: UndoSerializer, **REFUSALS}, operation_id="remove_use")
+    def delete(self, request: Request, use_id: int) -> Response:
+        use = get_object_or_404(FilamentUse.objects.select_related("spool", "print"), pk=use_id)
+        return Response({"undo": spools.remove_use(use).undo})
 
 
 class LabelView(APIView):

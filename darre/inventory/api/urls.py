@@ -14,6 +14,8 @@ urlpatterns = [
     path("spools/<int:spool_id>/sheet/", views.SheetView.as_view()),
     path("spools/<int:spool_id>/moisture/", spool_views.MoistureView.as_view()),
     path("spools/<int:spool_id>/uses/", spool_views.UseView.as_view()),
+    path("moisture-readings/<int:reading_id>/", spool_views.MoistureReadingView.as_view()),
+    path("uses/<int:use_id>/", spool_views.UseRecordView.as_view()),
     path("spools/<int:spool_id>/label/", spool_views.LabelView.as_view()),
     path("preferences/", views.PreferencesView.as_view()),
 ]

@@ -6,7 +6,7 @@ from darre.inventory.models import FilamentUse, MoistureReading
 from darre.moisture.api.lane_serializers import LaneSerializer
 from darre.places.api.serializers import DESICCANT_KINDS, INDICATORS, POUCHES, FullPlaceSerializer, StaySerializer
 from darre.places.models import DesiccantFill, DesiccantWeighing
-from darre.runs.api.serializers import RunningNow
+from darre.runs.api.serializers import RunningNow, SeenSerializer
 from darre.runs.models import Run
 from drying.moisture import Action
 from drying.planning import METHODS
@@ -133,6 +133,7 @@ class SpoolPageSerializer(serializers.Serializer):
     moisture_readings = MoistureReadingSerializer(many=True)
     stays = StaySerializer(many=True)
     uses = UsedSerializer(many=True)
+    weighings = SeenSerializer(many=True)
     learned = LearnedSerializer(many=True)
     outcomes = OutcomeLineSerializer(many=True)
     outcome_at = serializers.ListField(child=serializers.DateTimeField())

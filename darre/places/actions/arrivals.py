@@ -9,6 +9,7 @@ from django.utils import timezone
 from darre.common.errors import Refusal
 from darre.common.saved import Saved
 from darre.history.recorder import history_entry
+from darre.inventory.actions.spools import refuse_more_than_it_holds
 from darre.inventory.material_book import material_book
 from darre.inventory.models import EmptySpool, MoistureReading, Spool
 from darre.places.models import Place, Stay
@@ -45,6 +46,8 @@ def add_spool(new: NewSpool, at: datetime | None = None) -> Saved[Spool]:
     empty_spool_kind(new.empty_spool.kind)
     if Spool.objects.filter(name=new.name).exists():
         raise Refusal("name_taken", f"There is already a spool named {new.name}. Give this one another name.", "name")
+    if new.moisture is not None:
+        refuse_more_than_it_holds(new.material, new.moisture.value)
     known = new.moisture or new_spool_moisture(polymer)
     with history_entry("spool.added", f"Added {new.name}") as entry:
         spool = entry.create(

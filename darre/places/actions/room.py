@@ -1,5 +1,6 @@
 """The room, its air, and the empty spools that a workshop has."""
 
+import time
 from collections.abc import Mapping, Sequence
 from datetime import datetime
 
@@ -24,11 +25,12 @@ def add_room(name: str) -> Saved[Room]:
 def record_room_air(room: Room, readings: Sequence[tuple[datetime, RoomAir]]) -> Saved[int]:
     """Store a logger's readings; those already there for the same moment stay. Returns how many were given.
 
-    A whole file is one history entry without its rows: readings are measurements, not edits.
+    A whole file is one history entry without its rows, and is undone as a whole.
     """
-    rows = [RoomReading(room=room, at=at, temp_c=air.temp_c, rh_pct=air.rh_pct) for at, air in readings]
+    key = time.time_ns()
+    rows = [RoomReading(room=room, at=at, temp_c=a.temp_c, rh_pct=a.rh_pct, import_key=key) for at, a in readings]
     with history_entry("room.air_recorded", f"Recorded {len(rows)} readings of {room.name}") as entry:
-        RoomReading.objects.bulk_create(rows, ignore_conflicts=True, batch_size=500)
+        entry.create_rows(rows, key)
     return entry.saved(len(rows))
 
 

@@ -10,7 +10,7 @@ from darre.common.api import REFUSALS, given
 from darre.common.shapes import UndoSerializer
 from darre.inventory.actions import spools
 from darre.inventory.api.spool_serializers import SavedSpoolSerializer
-from darre.inventory.api.spool_views import _tare
+from darre.inventory.api.spool_views import tare_told
 from darre.places.actions import places, stays
 from darre.places.actions.arrivals import NewSpool, add_spool
 from darre.places.api.serializers import (
@@ -37,8 +37,7 @@ class SpoolListView(APIView):
         data = given(NewSpoolSerializer, request)
         moisture, at = data.pop("moisture_pct"), data.pop("at", None)
         known = None if moisture is None else Quantity(moisture, spools.TYPED_SHARE * moisture)
-        tare = _tare(data)
-        del data["tare_g"], data["tare_method"]
+        tare = tare_told(data)
         saved = add_spool(NewSpool(tare=tare, moisture=known, **data), at)
         spool, undo = saved.record, saved.undo
         return Response(SavedSpoolSerializer({"id": spool.pk, "undo": undo}).data, status=201)

@@ -111,6 +111,26 @@ class BillSerializer(serializers.Serializer):
     wait_amount = serializers.FloatField()
 
 
+class CoilSerializer(serializers.Serializer):
+    """A coil that would tell."""
+
+    length_m = serializers.FloatField()
+    scale = serializers.IntegerField()
+
+
+class ScaleCheckSerializer(serializers.Serializer):
+    """Whether the scale will tell: what will leave against the least that it shows; and where it will not, what would:
+    a coil, or so many hours of heat.
+    """
+
+    scale = serializers.IntegerField()
+    water_out_g = serializers.FloatField()
+    detectable_g = serializers.FloatField()
+    tells = serializers.BooleanField()
+    coil = CoilSerializer(allow_null=True)
+    longer_h = serializers.FloatField(allow_null=True)
+
+
 class AlternativeSerializer(serializers.Serializer):
     """A way that would do it."""
 
@@ -153,6 +173,7 @@ class PlanSerializer(serializers.Serializer):
     ticket = TicketSerializer(allow_null=True)
     risk = serializers.ChoiceField(choices=[r.value for r in Risk])
     bill = BillSerializer(allow_null=True)
+    scale_check = ScaleCheckSerializer(allow_null=True)
     broken = LimitSerializer(many=True)
     alternatives = AlternativeSerializer(many=True)
     misfits = MisfitSerializer(many=True)

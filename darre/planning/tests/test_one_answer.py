@@ -26,7 +26,7 @@ from darre.planning.plans import Planned, Wanted, chart
 from darre.runs.actions.weighings import Reading, save_weighing
 from drying.air import RoomAir
 from drying.errors import OutOfRangeError
-from drying.materials import STANDARD_METHODS, all_materials, empty_spool_kinds
+from drying.materials import STANDARD_METHODS, all_materials, empty_spool_kinds, most_held_pct
 from drying.planning import METHODS
 from drying.planning.choose import Goal, choose, needed
 from drying.quantity import Quantity
@@ -195,7 +195,7 @@ class DrawnWorkshops(Asking):
                 )  # fmt: skip
         for n in range(drawn.randint(1, 3)):
             material = drawn.choice([m for m in all_materials().values() if m.programmes])
-            held = drawn.uniform(0.3, 2.5) * material.trouble.value
+            held = min(drawn.uniform(0.3, 2.5) * material.trouble.value, most_held_pct(material))
             empty = EmptySpool(name=f"Empty {n}", kind=drawn.choice(list(empty_spool_kinds())))
             spool = add_spool(
                 NewSpool(

@@ -19,9 +19,9 @@ from darre.places.models import Room
 from darre.runs.actions.weighings import Reading, save_weighing
 from drying.air import RoomAir
 from drying.dryers import DryerKind
-from drying.materials import empty_spool_kind
+from drying.materials import empty_spool_kind, usual_sizes_mm
 from drying.storage import PlaceKind
-from drying.weighing import USUAL_REPEATABILITY_STEPS, Tare, TareMethod, tare_spread_g
+from drying.weighing import USUAL_REPEATABILITY_STEPS, Tare, TareMethod, nominal_tare, tare_spread_g, usual_tare
 
 PLACES = (("Shelf", PlaceKind.SHELF), ("On the printer", PlaceKind.PRINTER), ("Zip bag", PlaceKind.ZIP_BAG))
 
@@ -37,8 +37,9 @@ class FirstWorkshop:
     material: str
     empty_spool_kind: str
     gross_g: float
-    tare_g: float
+    tare_g: float | None
     tare_method: str
+    nominal_g: float
     dryer_name: str
     dryer_kind: str
     dryer_min_c: float
@@ -48,6 +49,27 @@ class FirstWorkshop:
     scale_step_g: float
 
 
+def _empty_spool(first: FirstWorkshop) -> EmptySpool:
+    """The empty spool, in the sizes that are usual for what its label says."""
+    kind = empty_spool_kind(first.empty_spool_kind)
+    outer, hub, width = usual_sizes_mm(first.nominal_g)
+    return EmptySpool(
+        name=f"{kind.name} spool", kind=kind.id, outer_diameter_mm=outer, hub_diameter_mm=hub, width_mm=width
+    )
+
+
+def _tare(first: FirstWorkshop) -> Tare:
+    """What the empty spool weighs, by the way that the person knows it."""
+    method = TareMethod(first.tare_method)
+    if method is TareMethod.UNKNOWN:
+        return usual_tare(first.nominal_g)
+    if method is TareMethod.NOMINAL:
+        return nominal_tare(first.gross_g, first.nominal_g)
+    if first.tare_g is None:
+        raise Refusal("no_tare", "Needed: what the spool weighs without filament, for example 190 g.", "tare_g", 400)
+    return Tare(first.tare_g, tare_spread_g(method), method)
+
+
 @transaction.atomic
 def begin(first: FirstWorkshop) -> tuple[Spool, Dryer]:
     """Add all of it. Refused where there is a room already, and as each of its parts is refused."""
@@ -55,7 +77,6 @@ def begin(first: FirstWorkshop) -> tuple[Spool, Dryer]:
         raise Refusal("already_begun", "This workshop has begun already. Add spools on the rack, dryers in Kit.")
     if first.dryer_max_c <= first.dryer_min_c:
         raise Refusal("range_is_empty", "The hottest air must be hotter than the coolest.", "dryer_max_c", 400)
-    kind = empty_spool_kind(first.empty_spool_kind)
     now = timezone.now()
     add_room(first.room_name)
     note_room_air(now, RoomAir(first.room_temp_c, first.room_rh_pct))
@@ -72,13 +93,12 @@ def begin(first: FirstWorkshop) -> tuple[Spool, Dryer]:
             max_c=first.dryer_max_c,
         )
     ).record
-    method = TareMethod(first.tare_method)
     spool = add_spool(
         NewSpool(
             name=first.spool_name,
             material=first.material,
-            empty_spool=add_empty_spool(EmptySpool(name=f"{kind.name} spool", kind=kind.id)).record,
-            tare=Tare(first.tare_g, tare_spread_g(method), method),
+            empty_spool=add_empty_spool(_empty_spool(first)).record,
+            tare=_tare(first),
             place=places[0],
         ),
         now,

@@ -13,13 +13,16 @@ from darre.equipment.models import Scale
 from darre.history.recorder import OpenEntry, history_entry
 from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_future
 from darre.inventory.material_book import material_book
-from darre.inventory.models import FilamentUse, Spool
+from darre.inventory.models import FilamentUse, Preferences, Spool
+from darre.inventory.selectors import preferences
 from darre.runs.models import Run, Weighing
 from darre.runs.plausible import explained_after, last_before, reading_sd_g
 from drying.errors import Amount
 from drying.quantity import Quantity
+from drying.transport import most_wound_g
 from drying.weighing import TareMethod
 
+LEAST_STEP = 1e-4  # of a scale's step: less is rounding in the computer
 PRINTED_SHARE = 0.03  # engineering estimate: how sure grams are that a person or a file tells, one sd of them
 
 
@@ -54,6 +57,16 @@ def refuse_impossible(spool: Spool, reading: Reading) -> None:
             "gross_g",
             400,
         )
+    grams = preferences().mass_unit == Preferences.Mass.GRAM  # ounces have other digits than the scale
+    steps = reading.gross_g / scale.resolution_g
+    if grams and abs(steps - round(steps)) > LEAST_STEP:
+        raise Refusal(
+            "too_fine",
+            (f"{scale.name} shows steps of ", Amount(scale.resolution_g, "g"), ", and ", gross,
+             " has more digits. Which scale was it?"),
+            "scale",
+            400,
+        )  # fmt: skip
     if reading.length_m is not None and not reading.is_coil:
         raise Refusal("length_of_spool", "A length belongs to a coil. Say that a coil was weighed.", "length_m", 400)
     if not reading.is_coil and reading.gross_g < spool.tare_g:
@@ -70,6 +83,19 @@ def refuse_impossible(spool: Spool, reading: Reading) -> None:
         )
 
 
+def _refuse_more_than_it_takes(spool: Spool, gross_g: float) -> None:
+    """Raise Refusal for more filament than goes between the flanges of the empty spool."""
+    sizes, density = spool.empty_spool, material_book()[spool.material].density.value
+    most = most_wound_g(sizes.outer_diameter_mm, sizes.hub_diameter_mm, sizes.width_mm, density)
+    if gross_g - spool.tare_g > most:
+        says = (
+            Amount(round(gross_g - spool.tare_g), "g"), f" of filament do not go on the empty spool of {spool.name}: ",
+            "it takes at most ", Amount(round(most), "g"),
+            ". Check the reading, or choose the empty spool with its right sizes.",
+        )  # fmt: skip
+        raise Refusal("more_than_it_takes", says, "gross_g", 400)
+
+
 def running_run(spool: Spool) -> Run | None:
     """The run this spool is in now."""
     return Run.objects.filter(spool=spool, ended_at__isnull=True).select_related("batch__dryer").first()
@@ -84,10 +110,13 @@ def belongs_to(run: Run, reading: Reading) -> bool:
 def is_doubtful(spool: Spool, reading: Reading, at: datetime, run: Run | None, but: int | None = None) -> bool:
     """Whether water cannot explain a reading.
 
-    Raises Refusal, which is the question what happened, unless the reading says that it is to be saved all the same.
+    Raises Refusal, which is the question what happened, unless the reading says that it is to be saved all the same;
+    of a first one, where it would be more filament than goes on the empty spool.
     """
     last = last_before(spool, reading.weighed_object, run, at, but)
     if last is None:
+        if not (reading.is_coil or reading.doubtful):
+            _refuse_more_than_it_takes(spool, reading.gross_g)
         return False
     sd_g = reading_sd_g(reading.scale, warm=reading.warm, surface_wet=reading.surface_wet)
     found = explained_after(last, spool, spool.uses.all(), material_book(), at, sd_g)

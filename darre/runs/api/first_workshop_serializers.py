@@ -17,8 +17,12 @@ class FirstWorkshopSerializer(serializers.Serializer):
     material = serializers.CharField(max_length=40)
     empty_spool_kind = serializers.CharField(max_length=20)
     gross_g = TypedNumber(unit="g", low=0, high=20000, above_low=True)
-    tare_g = TypedNumber(unit="g", low=0, high=20000)
+    tare_g = TypedNumber(unit="g", low=0, high=20000, required=False, allow_null=True, default=None)
     tare_method = serializers.ChoiceField(choices=TARE_METHODS)
+    nominal_g = TypedNumber(
+        unit="g", low=100, high=10000, required=False, default=1000.0,
+        help_text="What the label says of the filament when new; asked where the tare is unknown or nominal.",
+    )  # fmt: skip
     dryer_name = serializers.CharField(max_length=60)
     dryer_kind = serializers.ChoiceField(choices=DRYER_KINDS)
     dryer_min_c = TypedNumber(unit="°C", low=20, high=200)

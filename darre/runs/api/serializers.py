@@ -249,6 +249,7 @@ class VerdictSerializer(serializers.Serializer):
     rate_factor = serializers.FloatField()
     spool_water_g = QuantitySerializer()
     finer_by = serializers.FloatField()
+    wet_loss_g = serializers.FloatField()
     constant_mass = ConstantMassSerializer(allow_null=True)
     next_weigh_h = serializers.FloatField(allow_null=True)
 

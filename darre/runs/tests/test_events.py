@@ -81,7 +81,7 @@ class Events(Shed):
 
     def test_an_ended_run_teaches_the_next_of_its_kind(self):
         Run.objects.filter(ended_at__isnull=False).update(learned_log_rate=None)
-        self.assertEqual(learned_rate(self.tyres, self.stacker.id).sigma, RATE_SIGMA)
+        self.assertEqual(learned_rate(self.tyres, self.stacker.id, 0.5).sigma, RATE_SIGMA)
         run = Run.objects.get(pk=self.run_id)
         self.post("weighings/", spool=self.tyres.id, **self.reading("747"), at=self.ago(hours=3))
         run.refresh_from_db()
@@ -92,7 +92,7 @@ class Events(Shed):
         )
         run.refresh_from_db()
         self.assertIsNotNone(run.learned_log_rate)
-        self.assertLess(learned_rate(self.tyres, self.stacker.id).sigma, RATE_SIGMA)
+        self.assertLess(learned_rate(self.tyres, self.stacker.id, 0.5).sigma, RATE_SIGMA)
         started = self.started(self.tyres, self.stacker, 55, "746.3")["id"]
         self.assertLess(Run.objects.get(pk=started).rate_sigma, RATE_SIGMA)
         self.assertGreater(Run.objects.get(pk=started).started_at, run.started_at + timedelta(hours=1))

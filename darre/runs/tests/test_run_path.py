@@ -15,7 +15,7 @@ from darre.inventory.records import core_load
 from darre.moisture.lanes import lane_of
 from darre.places.selectors import room_now
 from darre.runs.models import Run, Weighing
-from darre.runs.selectors import learned_rate
+from darre.runs.selectors import learned_rate, share_of_strand
 from drying.dryers.setup import Setup, as_planned, room_as_planned
 from drying.planning.choose import choose
 from drying.planning.ticket import write_ticket
@@ -87,7 +87,8 @@ class Path(Shed):
     def test_the_ticket_says_what_the_core_says_to_the_digit(self):
         now = timezone.now()
         lane = lane_of(self.tyres.id, now)
-        rate = learned_rate(lane.spool, self.stacker.id)
+        share = share_of_strand(lane.spool, lane.material, "", lane.net_g)
+        rate = learned_rate(lane.spool, self.stacker.id, share)
         load = core_load(lane.spool, lane.material, lane.moisture, lane.net_g, rate=rate)
         setup = Setup((as_planned(load),), core_dryer(self.stacker), room_as_planned(room_now(now).air))
         want = write_ticket(setup, choose("brisk", setup))

@@ -16,6 +16,7 @@ from drying.runs.interruptions import segments_of_run
 from drying.runs.posterior import update_posterior
 from drying.runs.record import RunSoFar, TimedWeighing
 from drying.runs.tests.test_verdict import BENCH, BOX, SHED, TARE
+from drying.transport.pace import strand_share
 from drying.transport.solve import course
 from drying.transport.state import even_state
 from drying.transport.uncertainty import TORTUOSITY_SPREAD, UNKNOWN_RATE, Rate, rate_sigma
@@ -58,6 +59,21 @@ class Shapes(TestCase):
             spreads = [rate_sigma(filament.material, run.segments[-1].temp_c, s) for s in np.linspace(0, 1, 201)]
             # The spread falls and rises with the share, so it is compared at the share that the solver gives.
             self.assertAlmostEqual(got, float(np.interp(share, np.linspace(0, 1, 201), spreads)), delta=0.02, msg=name)
+
+    def test_the_closed_form_of_that_share_is_good_to_a_tenth(self):
+        for name in ("petg", "abs", "pla", "tpu", "pa12", "asa", "pc"):
+            run = run_of(name)
+            free = replace(run, segments=[replace(s, vent_m3_h=None) for s in run.segments])
+            filament, step = run.load.filament, 0.02
+            d23 = filament.material.d23
+            slow, fast = (
+                half_time(
+                    free, replace(filament, material=replace(filament.material, d23=replace(d23, value=d23.value * f)))
+                )
+                for f in (math.exp(-step), math.exp(step))
+            )
+            self.assertAlmostEqual(strand_share(filament, AIR_C), math.log(slow / fast) / (2 * step), delta=0.1)
+        self.assertEqual(strand_share(replace(filament, winding=None), AIR_C), 1.0)
 
     def test_a_loose_coil_is_strand_alone_and_has_one_shape(self):
         run = run_of(form="loose")

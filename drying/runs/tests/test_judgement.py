@@ -39,7 +39,8 @@ class Verdicts(TestCase):
         rows = (
             (RunState.NO_WEIGH_IN, [], []),
             (RunState.NO_WEIGH_OUT, [854.0], [0]),
-            (RunState.NO_FINDING, [854.0, 853.9], [0, 9]),
+            (RunState.NO_FINDING, [854.0, 853.9], [0, 0.05]),
+            (RunState.FLAT, [854.0, 853.9], [0, 9]),
             (RunState.DRY, [854.0, 853.9, 854.0], [0, 6, 12]),
             (RunState.GAINED, [854.0, 856.0], [0, 9]),
             (RunState.NOT_WATER, [854.0, 840.0], [0, 9]),

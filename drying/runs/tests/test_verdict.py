@@ -132,19 +132,19 @@ class Stopping(TestCase):
 
 class Learning(TestCase):
     def past(self, log_rate, material_id="petg", spool=1, dryer=1, u=0.1):
-        return PastRun(material_id, spool, dryer, log_rate, u)
+        return PastRun(material_id, spool, dryer, log_rate, u, 0.5)
 
     def test_nothing_learned_is_the_wide_prior_and_each_run_narrows_it(self):
-        self.assertEqual(rate_from([], "petg", 1, 1), UNKNOWN_RATE)
-        sigmas = [rate_from([self.past(0.3)] * n, "petg", 1, 1).sigma for n in range(5)]
+        self.assertEqual(rate_from([], "petg", 1, 1, 0.5), UNKNOWN_RATE)
+        sigmas = [rate_from([self.past(0.3)] * n, "petg", 1, 1, 0.5).sigma for n in range(5)]
         self.assertEqual(sigmas, sorted(sigmas, reverse=True))
         self.assertLess(sigmas[4], 0.6 * RATE_SIGMA)
 
     def test_the_more_a_run_shares_the_more_it_teaches_and_a_stranger_teaches_nothing(self):
         past = [self.past(0.5)]
-        same = rate_from(past, "petg", 1, 1)
-        other_spool, other_dryer = rate_from(past, "petg", 2, 1), rate_from(past, "petg", 2, 2)
-        stranger = rate_from(past, "pla", 2, 2)
+        same = rate_from(past, "petg", 1, 1, 0.5)
+        other_spool, other_dryer = rate_from(past, "petg", 2, 1, 0.5), rate_from(past, "petg", 2, 2, 0.5)
+        stranger = rate_from(past, "pla", 2, 2, 0.5)
         medians = [r.median for r in (stranger, other_dryer, other_spool, same)]
         self.assertEqual(medians, sorted(medians))
         self.assertEqual((stranger.median, stranger.sigma), (1.0, RATE_SIGMA))

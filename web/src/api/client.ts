@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { myName } from "../domain/myName";
 import { inWords } from "../domain/quantities";
 import type { components, paths } from "./schema";
 
@@ -79,6 +80,13 @@ export interface FieldRefusal {
 }
 
 export const client = createClient<paths>({ baseUrl: "" });
+client.use({
+  onRequest: ({ request }) => {
+    const name = myName();
+    if (name !== "" && request.method !== "GET") request.headers.set("X-Darre-By", encodeURIComponent(name));
+    return request;
+  },
+});
 
 interface Answer<Data> {
   data?: Data;

@@ -9,6 +9,8 @@ export const keys = {
   dryers: ["dryers"],
   emptySpools: ["empty spools"],
   evidence: ["evidence"],
+  historyOf: (find: string) => ["history", find],
+  historyEntry: (id: number) => ["history entry", id],
   evidenceOf: (material: string) => ["evidence", material],
   ingress: ["ingress"],
   ingressOf: (place: number) => ["ingress", place],

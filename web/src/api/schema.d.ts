@@ -377,8 +377,25 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The last hundred acts, newest first. */
+        /** @description A page of acts, newest first. */
         get: operations["history_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/history/{entry_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What one act changed. */
+        get: operations["history_changes"];
         put?: never;
         post?: never;
         delete?: never;
@@ -521,6 +538,24 @@ export interface paths {
         post?: never;
         /** @description An own value of a property: put it over the built-in one, or go back. */
         delete: operations["drop_value"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/moisture-readings/{reading_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description One of the moistures that were noted of a spool. */
+        put: operations["correct_moisture"];
+        post?: never;
+        /** @description One of the moistures that were noted of a spool. */
+        delete: operations["remove_moisture"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1266,6 +1301,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/uses/{use_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description One of the notes of what was printed off a spool. */
+        put: operations["correct_use"];
+        post?: never;
+        /** @description One of the notes of what was printed off a spool. */
+        delete: operations["remove_use"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/weighings/": {
         parameters: {
             query?: never;
@@ -1504,6 +1557,12 @@ export interface components {
         CheckEnum: "ask" | "look" | "push" | "snap" | "break" | "caliper" | "swap" | "weigh" | "after_drying";
         /** @enum {string} */
         ClockEnum: "24" | "12";
+        /** @description A coil that would tell. */
+        Coil: {
+            /** Format: double */
+            length_m: number;
+            scale: number;
+        };
         /** @description A column of a logger's file: what it is taken for, and in which unit. */
         Column: {
             head: string;
@@ -1827,6 +1886,12 @@ export interface components {
         };
         /** @enum {string} */
         FeatureEnum: "strings" | "blobs" | "walls" | "overhangs" | "bridges" | "top" | "corners" | "first_layer" | "sound" | "strength";
+        /** @description A field before and after; null where there was nothing. */
+        FieldChange: {
+            field: string;
+            before: unknown;
+            after: unknown;
+        };
         /** @description One field at fault. */
         FieldError: {
             field: string;
@@ -1903,8 +1968,13 @@ export interface components {
             /** @description A comma decimal is fine. */
             gross_g: number | string;
             /** @description A comma decimal is fine. */
-            tare_g: number | string;
+            tare_g?: (number | string) | null;
             tare_method: components["schemas"]["TareMethodEnum"];
+            /**
+             * @description What the label says of the filament when new; asked where the tare is unknown or nominal.
+             * @default 1000
+             */
+            nominal_g: number | string;
             dryer_name: string;
             dryer_kind: components["schemas"]["DryerKindEnum"];
             /** @description A comma decimal is fine. */
@@ -1972,13 +2042,14 @@ export interface components {
             /** Format: double */
             end_pct: number;
         };
-        /** @description A history entry without the records' contents. */
+        /** @description A history entry without the records' contents; `by`: who, empty where nobody gave a name. */
         HistoryEntry: {
             readonly id: number;
             /** Format: date-time */
             readonly at: string;
             readonly kind: string;
             readonly summary: string;
+            readonly by: string;
             /** Format: date-time */
             readonly undone_at: string | null;
         };
@@ -2020,10 +2091,11 @@ export interface components {
             name: string;
             device: number;
         };
-        /** @description How many rows were stored, and how many were there already. */
+        /** @description How many rows were stored, how many were there already; `undo` is the history entry that undoes the import. */
         Imported: {
             stored: number;
             known: number;
+            undo: number;
         };
         /** @enum {string} */
         InWordsEnum: "surely" | "probably" | "rather" | "open" | "rather_not" | "probably_not" | "surely_not";
@@ -2341,8 +2413,13 @@ export interface components {
              */
             strand_diameter_mm: number | string;
             /** @description A comma decimal is fine. */
-            tare_g: number | string;
+            tare_g?: (number | string) | null;
             tare_method: components["schemas"]["TareMethodEnum"];
+            /**
+             * @description What the label says of the filament when new; asked where the tare is unknown or nominal.
+             * @default 1000
+             */
+            nominal_g: number | string;
             place: number;
             /** @description A comma decimal is fine. */
             moisture_pct?: (number | string) | null;
@@ -2474,6 +2551,7 @@ export interface components {
             ticket: components["schemas"]["Ticket"] | null;
             risk: components["schemas"]["RiskEnum"];
             bill: components["schemas"]["Bill"] | null;
+            scale_check: components["schemas"]["ScaleCheck"] | null;
             broken: components["schemas"]["Limit"][];
             alternatives: components["schemas"]["Alternative"][];
             misfits: components["schemas"]["Misfit"][];
@@ -2718,6 +2796,14 @@ export interface components {
             printed_g?: (number | string) | null;
             /** @default  */
             note: string;
+        };
+        /** @description What an entry did to a record; `rows`: how many came with an import. */
+        RecordChange: {
+            record: string;
+            created: boolean;
+            removed: boolean;
+            rows: number | null;
+            fields_changed: components["schemas"]["FieldChange"][];
         };
         /** @description How desiccant is dried again. */
         Regeneration: {
@@ -2970,6 +3056,21 @@ export interface components {
             /** Format: double */
             drift_g: number;
         };
+        /**
+         * @description Whether the scale will tell: what will leave against the least that it shows; and where it will not, what would:
+         *     a coil, or so many hours of heat.
+         */
+        ScaleCheck: {
+            scale: number;
+            /** Format: double */
+            water_out_g: number;
+            /** Format: double */
+            detectable_g: number;
+            tells: boolean;
+            coil: components["schemas"]["Coil"] | null;
+            /** Format: double */
+            longer_h: number | null;
+        };
         /** @description A weighing of a run, and its point on the run's chart; a doubtful one has none. */
         Seen: {
             id: number;
@@ -3072,6 +3173,7 @@ export interface components {
             moisture_readings: components["schemas"]["MoistureReading"][];
             stays: components["schemas"]["Stay"][];
             uses: components["schemas"]["Used"][];
+            weighings: components["schemas"]["Seen"][];
             learned: components["schemas"]["Learned"][];
             outcomes: components["schemas"]["OutcomeLine"][];
             outcome_at: string[];
@@ -3121,7 +3223,7 @@ export interface components {
             client_key: string;
         };
         /** @enum {string} */
-        StateEnum: "no_weigh_in" | "no_weigh_out" | "no_finding" | "gained" | "not_water" | "no_fit" | "dry" | "stalled" | "going";
+        StateEnum: "no_weigh_in" | "no_weigh_out" | "no_finding" | "gained" | "not_water" | "no_fit" | "flat" | "dry" | "stalled" | "going";
         /** @description A spool's time in one place. */
         Stay: {
             id: number;
@@ -3163,7 +3265,7 @@ export interface components {
             material_why: string;
         };
         /** @enum {string} */
-        TareMethodEnum: "measured" | "twin" | "nominal";
+        TareMethodEnum: "measured" | "twin" | "nominal" | "unknown";
         /** @enum {string} */
         TempUnitEnum: "C" | "F";
         /** @description Stated chances between two bounds, and how often it was so. */
@@ -3306,6 +3408,8 @@ export interface components {
             spool_water_g: components["schemas"]["Quantity"];
             /** Format: double */
             finer_by: number;
+            /** Format: double */
+            wet_loss_g: number;
             constant_mass: components["schemas"]["ConstantMass"] | null;
             /** Format: double */
             next_weigh_h: number | null;
@@ -3584,8 +3688,13 @@ export interface components {
              */
             strand_diameter_mm: number | string;
             /** @description A comma decimal is fine. */
-            tare_g: number | string;
+            tare_g?: (number | string) | null;
             tare_method: components["schemas"]["TareMethodEnum"];
+            /**
+             * @description What the label says of the filament when new; asked where the tare is unknown or nominal.
+             * @default 1000
+             */
+            nominal_g: number | string;
         };
         /** @description Bars broken before and after; none at all: forget them. */
         WriteStrengthRequest: {
@@ -4853,7 +4962,10 @@ export interface operations {
     };
     history_list: {
         parameters: {
-            query?: never;
+            query?: {
+                before?: number;
+                find?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -4866,6 +4978,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HistoryEntry"][];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    history_changes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordChange"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };
@@ -5295,6 +5460,100 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SavedMaterial"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    correct_moisture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reading_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoistureRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    remove_moisture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reading_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {
@@ -7401,6 +7660,100 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["UploadLimits"];
+                };
+            };
+        };
+    };
+    correct_use: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                use_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UseRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    remove_use: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                use_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };

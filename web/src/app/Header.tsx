@@ -111,12 +111,17 @@ function SettingsMenu({ onKeys, onPreferences }: MenuActs) {
           </Link>
         </MenuItem>
         <MenuItem>
+          <Link to="/history" className="mt-1 block border-t border-line px-4 py-1.5 data-focus:bg-ground">
+            history
+          </Link>
+        </MenuItem>
+        <MenuItem>
           <button
             type="button"
-            className="mt-1 block w-full border-t border-line px-4 py-1.5 text-left data-focus:bg-ground"
+            className="block w-full px-4 py-1.5 text-left data-focus:bg-ground"
             onClick={onPreferences}
           >
-            units, tariff, hours at home …
+            units, tariff, hours at home, your name …
           </button>
         </MenuItem>
         <MenuItem>

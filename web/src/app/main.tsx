@@ -13,6 +13,7 @@ import {
   EvidenceTablePage,
 } from "../features/cases/later";
 import { EquipmentPage } from "../features/equipment/EquipmentPage";
+import { HistoryPage } from "../features/history/HistoryPage";
 import { LabelsPage } from "../features/spools/LabelsPage";
 import { MaterialsPage } from "../features/materials/MaterialsPage";
 import { PlanPage } from "../features/plan/PlanPage";
@@ -55,6 +56,7 @@ createRoot(root).render(
             <Route path="labels" element={<Page of={LabelsPage} />} />
             <Route path="spools/:id" element={<Page of={SpoolPage} />} />
             <Route path="kit" element={<Page of={EquipmentPage} />} />
+            <Route path="history" element={<Page of={HistoryPage} />} />
             <Route path="materials" element={<Page of={MaterialsPage} />} />
             <Route path="runs" element={<Page of={RunsPage} />} />
             <Route path="runs/:id" element={<Page of={RunPage} />} />

@@ -71,10 +71,10 @@ export function LoggerFile({ devices, onClose }: { devices: Device[]; onClose: (
         store.mutate(
           { ...file, zone, layout: looked.layout, device },
           {
-            onSuccess: ({ stored, known }) => {
+            onSuccess: ({ stored, known, undo }) => {
               onClose();
               const there = known > 0 ? `; ${known} were there already` : "";
-              notify({ text: `Stored ${stored} rows of ${file.name}${there}.`, undo: null });
+              notify({ text: `Stored ${stored} rows of ${file.name}${there}.`, undo });
             },
           },
         );

@@ -1,3 +1,4 @@
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Plan, Ticket } from "../../api/client";
 import { fixed, percent, span } from "../../domain/numbers";
@@ -7,8 +8,17 @@ import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
 import { Field } from "../../components/Field";
 import { panel } from "../../components/classes";
-import { billWords, cautionText, limitReason, misfitWords, readyWords, unattendedWords } from "./words";
+import {
+  billWords,
+  cautionText,
+  limitReason,
+  misfitWords,
+  readyWords,
+  scaleCheckWords,
+  unattendedWords,
+} from "./words";
 import { ticketRows } from "./ticketRows";
+import { scales as scalesQuery } from "../equipment/queries";
 import { SaveProgramme } from "./SaveProgramme";
 import { TicketSheet } from "./TicketSheet";
 import { useStartWithoutWeighing } from "./useStartWithoutWeighing";
@@ -49,6 +59,7 @@ export function RunTicket({ plan, ticket, stale }: { plan: Plan; ticket: Ticket;
         )}
         {ticket.members.length > 1 && <CoDried plan={plan} ticket={ticket} now={now} />}
         <Unattended ticket={ticket} now={now} />
+        <WillItTell plan={plan} />
         {bill?.wait && <p className="mb-2 text-sm text-muted">{bill.wait}</p>}
         <Start plan={plan} ticket={ticket} now={now} stale={stale} />
         <p className="mt-2 flex flex-wrap gap-x-4 text-sm">
@@ -76,6 +87,13 @@ function Unattended({ ticket, now }: { ticket: Ticket; now: Date }) {
       {words}
     </p>
   ));
+}
+
+/** Said before the start where the scale will not be able to tell, with what would. */
+function WillItTell({ plan }: { plan: Plan }) {
+  const { data: scales = [] } = useQuery(scalesQuery);
+  const words = scaleCheckWords(plan.scale_check, scales);
+  return words === null ? null : <p className="mb-2 border-l-4 border-line pl-2 text-sm">{words}</p>;
 }
 
 /** Who goes in, when each is ready, who is the last and who could leave early. */

@@ -1,7 +1,7 @@
-import type { Caution, Alternative, Limit, Plan, Ring, Ticket } from "../../api/client";
+import type { Caution, Alternative, Limit, Plan, Ring, Scale, Ticket } from "../../api/client";
 import type { Method } from "./queries";
 import { fixed, hours, percent } from "../../domain/numbers";
-import { inWords, size, temp, tempStep } from "../../domain/quantities";
+import { inWords, length, mass, size, temp, tempStep } from "../../domain/quantities";
 import { later, when } from "../../domain/times";
 
 /** The name of the spool at a place among those that go in; only needed where there are several. */
@@ -324,6 +324,20 @@ export function setAgainWords({ turns }: Ticket, now: Date): string {
   return times.length > 3
     ? `${times.slice(0, 2).join(", ")} and ${times.length - 2} times more`
     : times.join(", ");
+}
+
+/** "Your scale will not be able to tell: about 1.1 g will leave, and Kitchen scale shows 1.6 g and more." */
+export function scaleCheckWords(check: Plan["scale_check"], scales: readonly Scale[]): string | null {
+  if (!check || check.tells) return null;
+  const name = (id: number) => scales.find((scale) => scale.id === id)?.name ?? "the scale";
+  const out = check.water_out_g < 0.05 ? "hardly anything" : `about ${mass(check.water_out_g, 1)}`;
+  const says = `Your scale will not be able to tell: ${out} will leave, and ${name(check.scale)} shows ${mass(check.detectable_g, 1)} and more.`;
+  const ways = [
+    check.coil &&
+      `a coil of ${length(check.coil.length_m)} dried with it and weighed on ${name(check.coil.scale)}`,
+    check.longer_h !== null && `${hours(check.longer_h)} of heat`,
+  ].filter((way) => typeof way === "string");
+  return ways.length > 0 ? `${says} What would tell: ${ways.join(", or ")}.` : `${says} A finer scale would.`;
 }
 
 /** What nobody will be there for, by the hours at home in the settings. */

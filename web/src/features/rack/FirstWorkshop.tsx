@@ -10,10 +10,12 @@ import { Button } from "../../components/Button";
 import { PageHeading } from "../../components/PageHeading";
 import { panel } from "../../components/classes";
 import { NumberField, PickField, TextField } from "../../forms/fields";
+import { shownIn } from "../../domain/measures";
 import { optionsOf } from "../../forms/options";
-import { quantity, words } from "../../forms/shape";
+import { maybeQuantity, quantity, words } from "../../forms/shape";
 import { useActForm } from "../../forms/useActForm";
-import { EMPTY_SPOOL_WORDS, TARE_OPTIONS, type TareMethod } from "../spools/words";
+import { TareFields } from "../spools/TareFields";
+import { EMPTY_SPOOL_WORDS, type TareMethod } from "../spools/words";
 
 const SHAPE = z.object({
   room_name: words("a name for the room", "the workshop"),
@@ -23,7 +25,8 @@ const SHAPE = z.object({
   material: z.string(),
   empty_spool_kind: z.custom<keyof typeof EMPTY_SPOOL_WORDS>(),
   gross_g: quantity("mass", "what the spool weighs with its filament", 1180),
-  tare_g: quantity("mass", "what the spool weighs without filament", 190),
+  tare_g: maybeQuantity("mass", "what the spool weighs without filament", 190),
+  nominal_g: quantity("mass", "what the label says of the filament when new", 1000),
   tare_method: z.custom<TareMethod>(),
   dryer_name: words("a name for the dryer", "Grey box"),
   dryer_kind: z.custom<DryerKind["kind"]>(),
@@ -43,9 +46,9 @@ export function FirstWorkshop() {
   const form = useActForm(SHAPE, {
     ...{ room_name: "the workshop", room_temp_c: "", room_rh_pct: "" },
     ...{ spool_name: "", material: "pla", empty_spool_kind: "polystyrene" },
-    ...{ gross_g: "", tare_g: "", tare_method: "nominal" },
+    ...{ gross_g: "", tare_g: "", tare_method: "unknown", nominal_g: shownIn("mass", 1000) },
     ...{ dryer_name: "", dryer_kind: "heated_box", dryer_min_c: "", dryer_max_c: "" },
-    ...{ scale_name: "Kitchen scale", scale_max_g: "", scale_step_g: "1" },
+    ...{ scale_name: "Kitchen scale", scale_max_g: shownIn("mass", 5000), scale_step_g: shownIn("mass", 1) },
   });
   const { control } = form;
   const submit = form.submit(async (values) => {
@@ -79,7 +82,7 @@ export function FirstWorkshop() {
               name="room_rh_pct"
               label="Relative humidity now"
               unit="%"
-              hint="A cheap meter will do; a logger can take over later."
+              hint="A cheap meter will do."
             />
           </Part>
           <Part title="A spool">
@@ -100,16 +103,13 @@ export function FirstWorkshop() {
               label="The empty spool is of"
               options={optionsOf(EMPTY_SPOOL_WORDS)}
             />
-            <div className="grid grid-cols-2 gap-3">
-              <NumberField control={control} name="gross_g" label="It weighs" measure="mass" />
-              <NumberField control={control} name="tare_g" label="Empty" measure="mass" />
-            </div>
-            <PickField
+            <NumberField
               control={control}
-              name="tare_method"
-              label="The empty mass is known by"
-              options={TARE_OPTIONS}
+              name="gross_g"
+              label="It weighs, with its filament"
+              measure="mass"
             />
+            <TareFields control={control} weighed />
           </Part>
           <Part title="A dryer">
             <TextField control={control} name="dryer_name" label="Name" maxLength={60} />

@@ -1,25 +1,17 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import * as z from "zod";
 import type { RunSheet } from "../../api/client";
 import { Button } from "../../components/Button";
 import { RemoveButton } from "../../components/RemoveButton";
-import { useShell } from "../../components/shell";
-import { Slip } from "../../components/Slip";
-import { shownIn } from "../../domain/measures";
 import { scaleDecimals } from "../../domain/numbers";
 import { mass } from "../../domain/quantities";
-import { toLocalField, when } from "../../domain/times";
-import { MomentField, NumberField, TextField, TickField } from "../../forms/fields";
-import { maybeWords, moment, quantity } from "../../forms/shape";
-import { useActForm } from "../../forms/useActForm";
-import { useCorrectWeighing, useRemoveWeighing } from "./acts";
-
-type Seen = RunSheet["seen"][number];
+import { when } from "../../domain/times";
+import { useRemoveWeighing } from "../weighing/acts";
+import { MendWeighing, type Weighed } from "../weighing/MendWeighing";
 
 /** The weighings of a run; each can be put right or removed, also long after. */
 export function RunWeighings({ sheet, now }: { sheet: RunSheet; now: Date }) {
-  const [mended, setMended] = useState<Seen>();
+  const [mended, setMended] = useState<Weighed>();
   const removal = useRemoveWeighing();
   return (
     <section>
@@ -69,7 +61,7 @@ export function RunWeighings({ sheet, now }: { sheet: RunSheet; now: Date }) {
         })}
       </ul>
       {mended && (
-        <MendSlip
+        <MendWeighing
           seen={mended}
           onClose={() => {
             setMended(undefined);
@@ -77,52 +69,5 @@ export function RunWeighings({ sheet, now }: { sheet: RunSheet; now: Date }) {
         />
       )}
     </section>
-  );
-}
-
-const SHAPE = z.object({
-  gross_g: quantity("mass", "what the scale read", 858.4),
-  at: moment,
-  note: maybeWords,
-  warm: z.boolean(),
-  surface_wet: z.boolean(),
-  doubtful: z.boolean(),
-});
-
-function MendSlip({ seen, onClose }: { seen: Seen; onClose: () => void }) {
-  const { notify } = useShell();
-  const correct = useCorrectWeighing();
-  const [shown] = useState(() => toLocalField(new Date(seen.at)));
-  const [key] = useState(() => crypto.randomUUID());
-  const form = useActForm(SHAPE, {
-    gross_g: shownIn("mass", seen.gross_g),
-    at: shown,
-    ...{ note: seen.note, warm: seen.warm, surface_wet: seen.surface_wet, doubtful: seen.doubtful },
-  });
-  const { control } = form;
-  const submit = form.submit(async ({ at, ...values }) => {
-    const body = {
-      ...values,
-      at: at === shown ? seen.at : at,
-      scale: seen.scale,
-      weighed_object: seen.weighed_object,
-      client_key: key,
-    };
-    const { undo, weighing } = await correct.mutateAsync({ id: seen.id, body });
-    onClose();
-    notify({ text: `Corrected to ${mass(weighing.gross_g, scaleDecimals(seen.resolution_g))}.`, undo });
-  });
-  return (
-    <Slip title="Change a weighing" problem={form.problem} onClose={onClose} onSubmit={submit}>
-      <NumberField control={control} name="gross_g" label="The scale read" measure="mass" autoFocus />
-      <MomentField control={control} name="at" label="Weighed at" />
-      <TickField control={control} name="warm" label="it was still warm" />
-      <TickField control={control} name="surface_wet" label="it was wet on the surface" />
-      <TickField control={control} name="doubtful" label="save it although water cannot explain it" />
-      <TextField control={control} name="note" label="Note" maxLength={200} />
-      <Button kind="primary" type="submit" className="justify-center" disabled={form.busy}>
-        Save
-      </Button>
-    </Slip>
   );
 }

@@ -33,20 +33,6 @@ export const useNoteEnergy = () =>
     { refreshes: ({ run }) => [keys.run(run), keys.runs] },
   );
 
-export const useCorrectWeighing = () =>
-  useAct(
-    ({ id, body }: { id: number; body: Schemas["CorrectWeighingRequest"] }) =>
-      unwrap(client.PUT("/api/weighings/{weighing_id}/", { params: { path: { weighing_id: id } }, body })),
-    { refreshes: MOISTURE },
-  );
-
-export const useRemoveWeighing = () =>
-  useAct(
-    (id: number) =>
-      unwrap(client.DELETE("/api/weighings/{weighing_id}/", { params: { path: { weighing_id: id } } })),
-    { refreshes: MOISTURE },
-  );
-
 export const useChangeRun = () =>
   useAct(
     ({ run, body }: { run: number; body: Schemas["ChangeRunRequest"] }) =>

@@ -1,5 +1,5 @@
 import type { RunEvent, RunSheet, Verdict } from "../../api/client";
-import { massPlusMinus } from "../../domain/quantities";
+import { mass, massPlusMinus } from "../../domain/quantities";
 import { aboutHours, fixed, hours, percent, plusMinus, scaleDecimals, span } from "../../domain/numbers";
 import { later, when } from "../../domain/times";
 
@@ -19,6 +19,11 @@ function unjudgedSentence(state: "no_weigh_in" | "no_weigh_out", ended: boolean,
 }
 
 const FINER_WORTH = 1.2;
+
+const noFinding = (verdict: Verdict): string =>
+  verdict.spool_water_g.value > 0
+    ? "No finding: the card spool’s own water could explain the change."
+    : `Your scale can’t tell: the change is below what it can show.${finer(verdict)}`;
 
 const finer = ({ finer_by }: Verdict): string =>
   finer_by > FINER_WORTH
@@ -91,9 +96,9 @@ function judgedSentence(told: Told): string {
     case "no_weigh_out":
       return unjudgedSentence(verdict.state, ended, (end_h ?? run.duration_h) - (now_h ?? 0));
     case "no_finding":
-      return verdict.spool_water_g.value > 0
-        ? "No finding: the card spool’s own water could explain the change."
-        : `Your scale can’t tell: the change is below what it can show.${finer(verdict)}`;
+      return noFinding(verdict);
+    case "flat":
+      return `As dry as this air makes it: a wet spool would have lost ${mass(verdict.wet_loss_g, 1)} or more by now.`;
     case "gained":
       return "It gained mass: it took up water, or something extra was on the scale.";
     case "not_water":
@@ -127,6 +132,7 @@ export const STATE_WORDS: Record<Verdict["state"], string> = {
   no_weigh_in: "not weighed",
   no_weigh_out: "no last weighing",
   no_finding: "no finding",
+  flat: "as dry as this air makes it",
   gained: "gained mass",
   not_water: "not only water",
   no_fit: "does not fit",

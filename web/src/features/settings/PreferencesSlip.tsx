@@ -1,6 +1,7 @@
 import { type Preferences } from "../../api/client";
 import { useSetPreferences } from "./acts";
 import { fieldToMinute, minuteToField } from "../../domain/times";
+import { LONGEST_NAME, myName, setMyName } from "../../domain/myName";
 import { Button } from "../../components/Button";
 import { Slip } from "../../components/Slip";
 import { useShell } from "../../components/shell";
@@ -25,6 +26,7 @@ const SHAPE = z.object({
   night_to_min: minute,
   home_weekdays: maybeWords,
   home_weekends: maybeWords,
+  name: maybeWords,
 });
 
 const rateText = (price: Preferences["day_rate"]): string => (price === null ? "" : String(price));
@@ -49,9 +51,11 @@ export function PreferencesSlip({ preferences, onClose }: { preferences: Prefere
     night_to_min: minuteToField(preferences.night_to_min),
     home_weekdays: preferences.home_weekdays,
     home_weekends: preferences.home_weekends,
+    name: myName(),
   });
   const { control } = form;
-  const submit = form.submit(async (values) => {
+  const submit = form.submit(async ({ name, ...values }) => {
+    setMyName(name);
     const { undo } = await set.mutateAsync(values);
     onClose();
     notify({ text: "Saved the settings.", undo });
@@ -90,6 +94,13 @@ export function PreferencesSlip({ preferences, onClose }: { preferences: Prefere
         Timers, turning over and weighing are planned for these hours. Leave both empty if somebody is always
         there.
       </p>
+      <TextField
+        control={control}
+        name="name"
+        label="Your name in the history"
+        maxLength={LONGEST_NAME}
+        hint="Kept in this browser."
+      />
       <Button kind="primary" type="submit" className="justify-center" disabled={form.busy}>
         Save
       </Button>

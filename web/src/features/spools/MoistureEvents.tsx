@@ -4,7 +4,7 @@ import { Link } from "react-router";
 import { type SpoolFacts } from "../../api/client";
 import { useCorrectStay, useRemoveStay } from "./acts";
 import { places as placesQuery } from "../storage/queries";
-import { hours, percent } from "../../domain/numbers";
+import { hours, percent, scaleDecimals } from "../../domain/numbers";
 import { mass, temp } from "../../domain/quantities";
 import { toLocalField, when } from "../../domain/times";
 import { Button } from "../../components/Button";
@@ -12,6 +12,8 @@ import { useShell } from "../../components/shell";
 import { Slip } from "../../components/Slip";
 import { link } from "../../components/classes";
 import { PLACE_WORDS } from "../storage/words";
+import { MendWeighing, type Weighed } from "../weighing/MendWeighing";
+import { MoistureSlip, UseSlip } from "./SpoolSlips";
 import { BASIS_WORDS, moistureWords } from "./words";
 import { PickField, TextField } from "../../forms/fields";
 import { maybeMoment, moment } from "../../forms/shape";
@@ -25,7 +27,22 @@ interface Line {
   at: string;
   text: string;
   to?: string;
-  stay?: StayRow;
+  /** What can be put right of it. */
+  mend?: Mend;
+}
+
+type Mend =
+  | { kind: "stay"; stay: StayRow }
+  | { kind: "moisture"; reading: SpoolFacts["moisture_readings"][number] }
+  | { kind: "use"; use: SpoolFacts["uses"][number] }
+  | { kind: "weighing"; weighing: Weighed };
+
+function weighedWords(weighing: Weighed, page: SpoolFacts): string {
+  const gross = mass(weighing.gross_g, scaleDecimals(weighing.resolution_g));
+  if (weighing.doubtful) return `weighed ${gross}: doubtful, counts for nothing`;
+  if (weighing.weighed_object === "coil") return `a coil of it weighed ${gross}`;
+  const point = page.traced.weighed.find(({ at }) => at === weighing.at);
+  return `weighed ${gross}${point ? `: ${percent(point.moisture_pct)} % of water by then` : ""}`;
 }
 
 function linesOf(page: SpoolFacts, now: Date): Line[] {
@@ -34,12 +51,13 @@ function linesOf(page: SpoolFacts, now: Date): Line[] {
       key: `mark ${reading.id}`,
       at: reading.at,
       text: `${BASIS_WORDS[reading.basis]}: ${moistureWords(reading.moisture_pct, reading.sd_pct)} of water`,
+      mend: { kind: "moisture" as const, reading },
     })),
     ...page.stays.map((stay) => ({
       key: `stay ${stay.id}`,
       at: stay.since,
       text: `to ${stay.place_name} (${PLACE_WORDS[stay.place_kind]})${stay.until ? `, until ${when(new Date(stay.until), now)}` : ""}`,
-      stay: stay,
+      mend: { kind: "stay" as const, stay },
     })),
     ...page.traced.runs.map((run) => ({
       key: `run ${run.id}`,
@@ -47,23 +65,29 @@ function linesOf(page: SpoolFacts, now: Date): Line[] {
       text: `dried in ${run.dryer_name}, ${temp(run.temp_c)} for ${hours(run.duration_h)}`,
       to: `/runs/${run.id}`,
     })),
-    ...page.traced.weighed.map((weighing) => ({
-      key: `weighed ${weighing.at}`,
+    ...page.weighings.map((weighing) => ({
+      key: `weighing ${weighing.id}`,
       at: weighing.at,
-      text: `weighed: ${percent(weighing.moisture_pct)} % of water by then`,
+      text: weighedWords(weighing, page),
+      mend: { kind: "weighing" as const, weighing },
     })),
     ...page.uses.map((use) => ({
       key: `use ${use.id}`,
       at: use.at,
       text: `printed ${mass(use.mass_g, 0)}${use.note ? `: ${use.note}` : ""}`,
+      mend: { kind: "use" as const, use },
     })),
   ];
   return lines.sort((a, b) => (a.at < b.at ? 1 : -1));
 }
 
-/** What happened to it, newest first; stays can be corrected. */
+/** What happened to it, newest first; all of it can be put right. */
 export function MoistureEvents({ page, now }: { page: SpoolFacts; now: Date }) {
-  const [open, setOpen] = useState<StayRow | null>(null);
+  const [open, setOpen] = useState<Mend | null>(null);
+  const { spool } = page.traced.lane;
+  const close = () => {
+    setOpen(null);
+  };
   return (
     <section aria-label="Moisture history" className="mt-5">
       <h2>Moisture history</h2>
@@ -80,13 +104,13 @@ export function MoistureEvents({ page, now }: { page: SpoolFacts; now: Date }) {
                 line.text
               )}
             </span>
-            {line.stay && (
+            {line.mend && (
               <Button
                 kind="link"
                 className="text-muted"
-                aria-label={`Correct the stay in ${line.stay.place_name}`}
+                aria-label={`Correct: ${line.text}`}
                 onClick={() => {
-                  setOpen(line.stay ?? null);
+                  setOpen(line.mend ?? null);
                 }}
               >
                 correct
@@ -95,14 +119,10 @@ export function MoistureEvents({ page, now }: { page: SpoolFacts; now: Date }) {
           </li>
         ))}
       </ul>
-      {open && (
-        <StaySlip
-          stay={open}
-          onClose={() => {
-            setOpen(null);
-          }}
-        />
-      )}
+      {open?.kind === "stay" && <StaySlip stay={open.stay} onClose={close} />}
+      {open?.kind === "moisture" && <MoistureSlip spool={spool} reading={open.reading} onClose={close} />}
+      {open?.kind === "use" && <UseSlip spool={spool} use={open.use} onClose={close} />}
+      {open?.kind === "weighing" && <MendWeighing seen={open.weighing} onClose={close} />}
     </section>
   );
 }

@@ -13,7 +13,9 @@ import { NumberField, PickField, TextField } from "../../forms/fields";
 import { optionsOf } from "../../forms/options";
 import { maybeQuantity, maybeWords, quantity, words } from "../../forms/shape";
 import { useActForm } from "../../forms/useActForm";
-import { EMPTY_SPOOL_WORDS, TARE_OPTIONS, type TareMethod } from "./words";
+import { TareFields } from "./TareFields";
+import { EMPTY_SPOOL_WORDS, type TareMethod } from "./words";
+import { shownIn } from "../../domain/measures";
 
 type Kind = keyof typeof EMPTY_SPOOL_WORDS;
 
@@ -27,7 +29,8 @@ const SHAPE = z.object({
   maker: maybeWords,
   empty_spool: z.number(),
   kind: z.custom<Kind>(),
-  tare_g: quantity("mass", "what the spool weighs without filament", 190),
+  tare_g: maybeQuantity("mass", "what the spool weighs without filament", 190),
+  nominal_g: quantity("mass", "what the label says of the filament when new", 1000),
   tare_method: z.custom<TareMethod>(),
   place: z.number(),
   moisture_pct: maybeQuantity("plain", "its water", 0.2),
@@ -69,7 +72,8 @@ function SpoolSlip({ materials, emptySpools, places, onClose }: Kit) {
     empty_spool: emptySpools[0]?.id ?? NEW,
     kind: "polystyrene",
     tare_g: "",
-    tare_method: "nominal",
+    tare_method: "unknown",
+    nominal_g: shownIn("mass", 1000),
     place: places[0]?.id ?? NEW,
     moisture_pct: "",
   });
@@ -132,10 +136,7 @@ function SpoolSlip({ materials, emptySpools, places, onClose }: Kit) {
           options={optionsOf(EMPTY_SPOOL_WORDS)}
         />
       )}
-      <div className="grid grid-cols-2 gap-3">
-        <NumberField control={control} name="tare_g" label="Empty it weighs" measure="mass" />
-        <PickField control={control} name="tare_method" label="Known by" options={TARE_OPTIONS} />
-      </div>
+      <TareFields control={control} />
       <PickField
         control={control}
         name="place"

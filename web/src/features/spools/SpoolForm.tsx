@@ -9,9 +9,10 @@ import { useShell } from "../../components/shell";
 import { Button } from "../../components/Button";
 import { Slip } from "../../components/Slip";
 import { NumberField, PickField, TextField } from "../../forms/fields";
-import { maybeWords, quantity, words } from "../../forms/shape";
+import { maybeQuantity, maybeWords, quantity, words } from "../../forms/shape";
 import { useActForm } from "../../forms/useActForm";
-import { TARE_OPTIONS, type TareMethod } from "./words";
+import { TareFields } from "./TareFields";
+import { type TareMethod } from "./words";
 
 const SHAPE = z.object({
   name: words("a name", "Hinge stock"),
@@ -20,7 +21,8 @@ const SHAPE = z.object({
   maker: maybeWords,
   purpose: maybeWords,
   empty_spool: z.number(),
-  tare_g: quantity("mass", "what the spool weighs without filament", 190),
+  tare_g: maybeQuantity("mass", "what the spool weighs without filament", 190),
+  nominal_g: quantity("mass", "what the label says of the filament when new", 1000),
   tare_method: z.custom<TareMethod>(),
   strand_diameter_mm: quantity("plain", "the filament’s diameter", 1.75),
 });
@@ -37,6 +39,7 @@ export function SpoolForm({ page, onClose }: { page: SpoolFacts; onClose: () => 
     ...{ name, colour, maker, purpose, material, tare_method },
     empty_spool: page.empty_spool,
     tare_g: shownIn("mass", spool.tare_g),
+    nominal_g: shownIn("mass", 1000),
     strand_diameter_mm: String(spool.strand_diameter_mm),
   });
   const { control } = form;
@@ -69,10 +72,7 @@ export function SpoolForm({ page, onClose }: { page: SpoolFacts; onClose: () => 
         label="Empty spool"
         options={emptySpools.map((emptySpool) => ({ value: emptySpool.id, name: emptySpool.name }))}
       />
-      <div className="grid grid-cols-2 gap-3">
-        <NumberField control={control} name="tare_g" label="Empty it weighs" measure="mass" />
-        <PickField control={control} name="tare_method" label="Known by" options={TARE_OPTIONS} />
-      </div>
+      <TareFields control={control} />
       <NumberField control={control} name="strand_diameter_mm" label="Filament diameter" unit="mm" />
       <Button kind="primary" type="submit" className="justify-center" disabled={form.busy}>
         Save

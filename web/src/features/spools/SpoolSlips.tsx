@@ -1,6 +1,14 @@
 import { useState } from "react";
-import { type Lane } from "../../api/client";
-import { useNoteMoisture, useUseFilament } from "./acts";
+import { type Lane, type SpoolFacts } from "../../api/client";
+import {
+  useCorrectMoisture,
+  useCorrectUse,
+  useNoteMoisture,
+  useRemoveMoisture,
+  useRemoveUse,
+  useUseFilament,
+} from "./acts";
+import { shownIn } from "../../domain/measures";
 import { fromLocalField, toLocalField } from "../../domain/times";
 import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
@@ -21,23 +29,42 @@ const MOISTURE = z.object({
   at: moment,
 });
 
+interface MoistureProps extends Props {
+  /** The one that is put right; a new one where it is left out. */
+  reading?: SpoolFacts["moisture_readings"][number];
+}
+
 /** How wet a spool is, from a knowledge of one's own. */
-export function MoistureSlip({ spool, onClose }: Props) {
+export function MoistureSlip({ spool, reading, onClose }: MoistureProps) {
   const { notify } = useShell();
   const note = useNoteMoisture();
-  const [shown] = useState(() => toLocalField(new Date()));
-  const form = useActForm(MOISTURE, { moisture_pct: "", plus_minus_pct: "", at: shown });
+  const correct = useCorrectMoisture();
+  const remove = useRemoveMoisture();
+  const [shown] = useState(() => toLocalField(reading ? new Date(reading.at) : new Date()));
+  const form = useActForm(MOISTURE, {
+    moisture_pct: shownIn("plain", reading?.moisture_pct),
+    plus_minus_pct: shownIn("plain", reading && 2 * reading.sd_pct),
+    at: shown,
+  });
   const { control } = form;
-  const submit = form.submit(async ({ at, ...values }) => {
-    const { undo } = await note.mutateAsync({
-      spool: spool.id,
-      body: { ...values, ...ifChanged(at, shown) },
-    });
+  const done = (text: string, undo: number | null) => {
     onClose();
-    notify({ text: `Noted how wet ${spool.name} is.`, undo });
+    notify({ text, undo });
+  };
+  const submit = form.submit(async ({ at, ...values }) => {
+    const body = { ...values, ...ifChanged(at, shown) };
+    const { undo } = await (reading
+      ? correct.mutateAsync({ id: reading.id, body })
+      : note.mutateAsync({ spool: spool.id, body }));
+    done(reading ? "Corrected; the moisture is recomputed." : `Noted how wet ${spool.name} is.`, undo);
   });
   return (
-    <Slip title={`How wet is ${spool.name}?`} problem={form.problem} onClose={onClose} onSubmit={submit}>
+    <Slip
+      title={reading ? `How wet was ${spool.name}?` : `How wet is ${spool.name}?`}
+      problem={form.problem}
+      onClose={onClose}
+      onSubmit={submit}
+    >
       <NumberField
         control={control}
         name="moisture_pct"
@@ -53,10 +80,37 @@ export function MoistureSlip({ spool, onClose }: Props) {
         hint="Two standard uncertainties: right 19 times in 20."
       />
       <MomentField control={control} name="at" label="At" />
-      <Button kind="primary" type="submit" className="justify-center" disabled={form.busy}>
+      <SaveOrRemove
+        busy={form.busy}
+        onRemove={
+          reading &&
+          (() => {
+            remove.mutate(reading.id, {
+              onSuccess: ({ undo }) => {
+                done("Removed; the moisture is recomputed.", undo);
+              },
+              onError: form.refuse,
+            });
+          })
+        }
+      />
+    </Slip>
+  );
+}
+
+/** Saves what a slip asks for; where it puts something right, it can also be taken out. */
+function SaveOrRemove({ busy, onRemove }: { busy: boolean; onRemove: (() => void) | undefined }) {
+  return (
+    <div className="flex items-center gap-4">
+      <Button kind="primary" type="submit" disabled={busy}>
         Save
       </Button>
-    </Slip>
+      {onRemove && (
+        <Button kind="link" onClick={onRemove}>
+          remove it
+        </Button>
+      )}
+    </div>
   );
 }
 
@@ -66,17 +120,30 @@ const USE = z.object({
   at: moment,
 });
 
+interface UseProps extends Props {
+  /** The one that is put right; a new one where it is left out. */
+  use?: SpoolFacts["uses"][number];
+}
+
 /** Filament that was printed. */
-export function UseSlip({ spool, onClose }: Props) {
+export function UseSlip({ spool, use, onClose }: UseProps) {
   const { notify } = useShell();
-  const use = useUseFilament();
-  const [shown] = useState(() => toLocalField(new Date()));
-  const form = useActForm(USE, { mass_g: "", note: "", at: shown });
+  const note = useUseFilament();
+  const correct = useCorrectUse();
+  const remove = useRemoveUse();
+  const [shown] = useState(() => toLocalField(use ? new Date(use.at) : new Date()));
+  const form = useActForm(USE, { mass_g: shownIn("mass", use?.mass_g), note: use?.note ?? "", at: shown });
   const { control } = form;
-  const submit = form.submit(async ({ at, ...values }) => {
-    const { undo } = await use.mutateAsync({ spool: spool.id, body: { ...values, ...ifChanged(at, shown) } });
+  const done = (text: string, undo: number | null) => {
     onClose();
-    notify({ text: `Noted what was printed off ${spool.name}.`, undo });
+    notify({ text, undo });
+  };
+  const submit = form.submit(async ({ at, ...values }) => {
+    const body = { ...values, ...ifChanged(at, shown) };
+    const { undo } = await (use
+      ? correct.mutateAsync({ id: use.id, body })
+      : note.mutateAsync({ spool: spool.id, body }));
+    done(use ? "Corrected what was printed." : `Noted what was printed off ${spool.name}.`, undo);
   });
   return (
     <Slip title={`Printed off ${spool.name}`} problem={form.problem} onClose={onClose} onSubmit={submit}>
@@ -90,9 +157,20 @@ export function UseSlip({ spool, onClose }: Props) {
       />
       <TextField control={control} name="note" label="What it was" maxLength={120} />
       <MomentField control={control} name="at" label="At" />
-      <Button kind="primary" type="submit" className="justify-center" disabled={form.busy}>
-        Save
-      </Button>
+      <SaveOrRemove
+        busy={form.busy}
+        onRemove={
+          use &&
+          (() => {
+            remove.mutate(use.id, {
+              onSuccess: ({ undo }) => {
+                done("Removed what was printed.", undo);
+              },
+              onError: form.refuse,
+            });
+          })
+        }
+      />
     </Slip>
   );
 }

@@ -94,3 +94,31 @@ export const useSetSheet = () =>
     },
     { refreshes: PLANS },
   );
+
+export const useCorrectMoisture = () =>
+  useAct(
+    ({ id, body }: { id: number; body: Schemas["MoistureRequest"] }) =>
+      unwrap(
+        client.PUT("/api/moisture-readings/{reading_id}/", { params: { path: { reading_id: id } }, body }),
+      ),
+    { refreshes: MOISTURE },
+  );
+
+export const useRemoveMoisture = () =>
+  useAct(
+    (id: number) =>
+      unwrap(client.DELETE("/api/moisture-readings/{reading_id}/", { params: { path: { reading_id: id } } })),
+    { refreshes: MOISTURE },
+  );
+
+export const useCorrectUse = () =>
+  useAct(
+    ({ id, body }: { id: number; body: Schemas["UseRequest"] }) =>
+      unwrap(client.PUT("/api/uses/{use_id}/", { params: { path: { use_id: id } }, body })),
+    { refreshes: MOISTURE },
+  );
+
+export const useRemoveUse = () =>
+  useAct((id: number) => unwrap(client.DELETE("/api/uses/{use_id}/", { params: { path: { use_id: id } } })), {
+    refreshes: MOISTURE,
+  });

@@ -14,9 +14,10 @@ export const EMPTY_SPOOL_WORDS = {
 } as const;
 
 const TARE_WORDS = {
+  unknown: { name: "not known", note: "a usual one, ± 45 %" },
+  nominal: { name: "new, less its label", note: "± 20 g" },
   measured: { name: "weighed empty", note: "this spool" },
   twin: { name: "an emptied twin", note: "± 6 g" },
-  nominal: { name: "new mass less 1000 g", note: "± 20 g" },
 } as const;
 
 export type TareMethod = keyof typeof TARE_WORDS;

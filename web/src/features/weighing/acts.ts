@@ -11,3 +11,16 @@ export const useSaveWeighing = () =>
   useAct((body: Schemas["SaveWeighingRequest"]) => unwrap(client.POST("/api/weighings/", { body })), {
     refreshes: MOISTURE,
   });
+export const useCorrectWeighing = () =>
+  useAct(
+    ({ id, body }: { id: number; body: Schemas["CorrectWeighingRequest"] }) =>
+      unwrap(client.PUT("/api/weighings/{weighing_id}/", { params: { path: { weighing_id: id } }, body })),
+    { refreshes: MOISTURE },
+  );
+
+export const useRemoveWeighing = () =>
+  useAct(
+    (id: number) =>
+      unwrap(client.DELETE("/api/weighings/{weighing_id}/", { params: { path: { weighing_id: id } } })),
+    { refreshes: MOISTURE },
+  );

@@ -1,0 +1,22 @@
+"""Who acts: the name that the page sends along."""
+
+from collections.abc import Callable
+from urllib.parse import unquote
+
+from django.http import HttpRequest, HttpResponse
+
+from darre.history.recorder import acting_as
+
+HEADER, LONGEST = "X-Darre-By", 60
+
+
+class ActingPerson:
+    """Takes the person's name, percent-encoded, from the request's header into the history."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        name = "".join(c for c in unquote(request.headers.get(HEADER, "")) if c.isprintable()).strip()
+        with acting_as(name[:LONGEST]):
+            return self.get_response(request)

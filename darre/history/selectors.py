@@ -1,0 +1,90 @@
+"""Reading the history: pages of entries, and what an entry changed, field by field."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+from django.apps import apps
+from django.core.exceptions import FieldDoesNotExist
+from django.db import models
+from django.http import Http404
+
+from darre.history.models import HistoryEntry
+
+PAGE = 60
+LONG = 300  # characters; a longer value, such as a stored forecast, is not shown
+UNSAID = frozenset({"id", "client_key", "import_key", "token_hash"})
+
+
+@dataclass(frozen=True)
+class FieldChange:
+    """A field of a record before and after; a reference is told by the name of what it refers to."""
+
+    field: str
+    before: Any
+    after: Any
+
+
+@dataclass(frozen=True)
+class RecordChange:
+    """What an entry did to a record. `record`: its kind; `rows`: how many came with an import."""
+
+    record: str
+    fields: list[FieldChange]
+    created: bool
+    removed: bool
+    rows: int | None
+
+
+def entries_before(before: int | None, find: str) -> list[HistoryEntry]:
+    """A page of the history, newest first, older than an entry; `find`: words that stand in the summary or the name."""
+    found = HistoryEntry.objects.defer("changes")
+    if before is not None:
+        found = found.filter(pk__lt=before)
+    for word in find.split():
+        found = found.filter(models.Q(summary__icontains=word) | models.Q(by__icontains=word))
+    return list(found[:PAGE])
+
+
+def changes_of(entry_id: int) -> list[RecordChange]:
+    """What an entry changed, in the order of writing. Raises Http404."""
+    entry = HistoryEntry.objects.filter(pk=entry_id).first()
+    if entry is None:
+        raise Http404
+    return [_record_change(change) for change in entry.changes]
+
+
+def _record_change(change: dict[str, Any]) -> RecordChange:
+    before, after = change["before"], change["after"]
+    names = list(dict.fromkeys([*(before or {}), *(after or {})]))
+    model = apps.get_model(change["model"])
+    fields = list(_field_changes(model, names, before or {}, after or {}))
+    if "key" in change:
+        gone = bool(change.get("gone"))
+        return RecordChange(change["model"], [], created=not gone, removed=gone, rows=change["rows"])
+    return RecordChange(change["model"], fields, created=before is None, removed=after is None, rows=None)
+
+
+def _field_changes(
+    model: type[models.Model], names: list[str], before: dict[str, Any], after: dict[str, Any]
+) -> Iterator[FieldChange]:
+    for name in names:
+        was, now = before.get(name), after.get(name)
+        if name in UNSAID or was == now or (was in (None, "") and now in (None, "")):
+            continue
+        shown = [_shown(model, name, value) for value in (was, now)]
+        if any(isinstance(value, dict | list) and len(str(value)) > LONG for value in shown):
+            continue
+        yield FieldChange(name, *shown)
+
+
+def _shown(model: type[models.Model], name: str, value: Any) -> Any:
+    """A value as it can be shown: the name of what it refers to, where it refers to something that is still there."""
+    try:
+        field = next(f for f in model._meta.concrete_fields if f.attname == name)
+    except (StopIteration, FieldDoesNotExist):
+        return value
+    if value is None or not isinstance(field, models.ForeignKey):
+        return value
+    found = field.related_model._default_manager.filter(pk=value).first()
+    return str(value) if found is None else getattr(found, "name", str(found))

@@ -1,0 +1,64 @@
+"""Will the scale tell? By sums done by hand."""
+
+import math
+from dataclasses import replace
+from unittest import TestCase
+
+import numpy as np
+
+from drying.planning.forecast import Forecast
+from drying.planning.tells import OwnScale, detectable_g, scale_check
+from drying.planning.tests.test_planning import load
+from drying.weighing import Scale
+
+KITCHEN = OwnScale(1, Scale(1.0, 0.5), 5000.0)
+BENCH = OwnScale(2, Scale(0.1, 0.05), 3000.0)
+POCKET = OwnScale(3, Scale(0.01, 0.005), 200.0)
+HOURS = np.linspace(0.0, 20.0, 201)
+
+
+def course(start, floor, per_h):
+    pct = floor + (start - floor) * np.exp(-per_h * HOURS)
+    return Forecast(HOURS, pct, pct, pct, floor, "wound_spool")
+
+
+class Telling(TestCase):
+    def setUp(self):
+        self.load = load("petg", start=0.25)  # dry mass from its net mass
+
+    def check(self, *scales, hours=6.0, floor=0.02, per_h=0.3, gross=900.0, **more):
+        return scale_check(replace(self.load, **more), course(0.25, floor, per_h), hours, gross, scales)
+
+    def test_two_weighings_and_twice_their_uncertainty_are_the_least_that_shows(self):
+        # One weighing: a step of 1 g spread evenly, and half a gram of repeatability.
+        one = math.sqrt(1.0 / 12.0 + 0.25)
+        self.assertAlmostEqual(detectable_g(KITCHEN.scale), 2.0 * math.sqrt(2.0) * one)
+
+    def test_the_finest_scale_that_takes_the_spool_is_asked(self):
+        found = self.check(KITCHEN, BENCH, POCKET)
+        self.assertEqual((found.scale, found.tells), (BENCH.key, True))
+        end = 0.02 + 0.23 * math.exp(-1.8)
+        self.assertAlmostEqual(found.water_out_g, self.load.dry_mass_g * (0.25 - end) / 100.0, places=2)
+        self.assertEqual(self.check(KITCHEN, POCKET).scale, KITCHEN.key)
+
+    def test_where_it_cannot_tell_a_coil_on_a_finer_scale_can(self):
+        found = self.check(KITCHEN, POCKET)
+        self.assertFalse(found.tells)
+        # 5 m of 1.75 mm strand of 1.27 g/cm³ are 15.3 g; 0.19 % of them is 0.03 g.
+        self.assertEqual((found.coil.scale, found.coil.length_m), (POCKET.key, 5.0))
+        self.assertIsNone(self.check(KITCHEN).coil)
+
+    def test_more_hours_are_said_where_they_would_bring_enough(self):
+        slow = self.check(KITCHEN, hours=4.0, per_h=0.05)
+        lost = self.load.dry_mass_g * 0.23 * (1.0 - math.exp(-0.05 * 20.0)) / 100.0
+        self.assertEqual(slow.longer_h is not None, lost >= slow.detectable_g)
+        soaked = scale_check(self.load, course(0.25, 0.0, 0.4), 0.1, 900.0, [OwnScale(1, Scale(0.5, 0.1), 5000.0)])
+        out = self.load.dry_mass_g * 0.25 * (1.0 - math.exp(-0.4 * soaked.longer_h)) / 100.0
+        self.assertAlmostEqual(out, soaked.detectable_g, delta=0.05)
+
+    def test_without_a_mass_a_scale_for_it_or_for_a_coil_nothing_is_said(self):
+        self.assertIsNone(self.check(KITCHEN, gross=None))
+        self.assertIsNone(self.check(POCKET))
+        self.assertIsNone(self.check())
+        self.assertIsNone(self.check(KITCHEN, net_g=None))
+        self.assertIsNone(self.check(KITCHEN, form="loose"))
