@@ -205,7 +205,7 @@ def bench() -> None:
     for part in ("bench", "bench_endpoint", "bench_evidence", "bench_rack", "bench_ingest", "bench_page"):
         run(BIN / "python", "-m", f"tools.{part}")
     os.environ["WORKSHOPS"] = "500"
-    run(BIN / "python", "manage.py", "test", "darre.planning.tests.test_one_answer.DrawnWorkshops")
+    run(BIN / "python", "manage.py", "test", "darre.planning.tests.test_one_answer", "-k", "DrawnWorkshops")
 
 
 def mutants() -> None:
