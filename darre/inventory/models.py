@@ -98,6 +98,27 @@ class MoistureReading(models.Model):
         return f"{self.moisture_pct:.2f} ± {self.sd_pct:.2f} %"
 
 
+class Coil(models.Model):
+    """A coil cut off a spool, with a name on its tag: it is dried and weighed by itself. `soaked`: it lay in water."""
+
+    spool = models.ForeignKey(Spool, on_delete=models.PROTECT, related_name="coils")
+    name = models.CharField(max_length=40)
+    cut_at = models.DateTimeField()
+    length_m = models.FloatField(null=True, blank=True)
+    soaked = models.BooleanField(default=False)
+    used_up_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [
+            models.UniqueConstraint(fields=["spool", "name"], name="one_coil_of_a_name"),
+            models.CheckConstraint(condition=Q(length_m__isnull=True) | Q(length_m__gt=0), name="coil_has_length"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.name} of spool {self.spool_id}"
+
+
 class FilamentUse(models.Model):
     """Strand that was printed off a spool, g with standard uncertainty."""
 

@@ -2,9 +2,9 @@
 
 from datetime import datetime
 
-from django.db.models import Prefetch, QuerySet
+from django.db.models import OuterRef, Prefetch, QuerySet, Subquery
 
-from darre.inventory.models import FilamentUse, MoistureReading, Preferences, Spool
+from darre.inventory.models import Coil, FilamentUse, MoistureReading, Preferences, Spool
 from drying.dryers import Attended, Tariff, attended_from
 from drying.quantity import Quantity
 
@@ -15,6 +15,14 @@ def spools_with_events() -> QuerySet[Spool]:
         Prefetch("moisture_readings", MoistureReading.objects.order_by("at", "id")),
         Prefetch("uses", FilamentUse.objects.order_by("at", "id")),
     )
+
+
+def coils_of(spool: Spool) -> QuerySet[Coil]:
+    """The coils of a spool, with the run that each is in and what it weighed last, by queries of their own table."""
+    # Runs and weighings belong to apps above: they are reached by their reverse names.
+    running = Coil.objects.filter(pk=OuterRef("pk"), runs__ended_at__isnull=True).values("runs")[:1]
+    last = Coil.objects.filter(pk=OuterRef("pk"), weighings__doubtful=False).order_by("-weighings__at")
+    return spool.coils.annotate(run=Subquery(running), last_g=Subquery(last.values("weighings__gross_g")[:1]))
 
 
 def quantity(reading: MoistureReading) -> Quantity:

@@ -57,9 +57,9 @@ class Shelf:
 
     @property
     def running(self) -> dict[int, Run]:
-        """Runs that go on, by spool."""
+        """Runs that go on, by spool; that of a coil only where the spool itself is in none."""
         found = [r for runs in self.runs.values() for r in runs if r.started_at <= self.now and not _over(r, self.now)]
-        return {r.spool_id: r for r in found}
+        return {r.spool_id: r for r in sorted(found, key=lambda run: run.coil_id is None)}
 
     def drawn(self, since: datetime, only: Sequence[int] | None = None) -> list[Run]:
         """The runs that a trace from `since` on shows, of every spool or of some."""
@@ -78,10 +78,7 @@ class Shelf:
 
 def dried_itself(run: Run) -> bool:
     """Whether the spool itself was in the dryer, and not a coil cut off it."""
-    return not (
-        run.spool.form == Spool.Form.WOUND
-        and any(w.weighed_object == Weighing.Object.COIL for w in run.weighings.all())
-    )
+    return run.coil_id is None
 
 
 def spool_events(shelf: Shelf, spool: Spool, places: dict[int, int]) -> SpoolEvents:

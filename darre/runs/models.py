@@ -4,7 +4,7 @@ from django.db import models
 from django.db.models import F, Q
 
 from darre.equipment.models import Dryer, Scale
-from darre.inventory.models import Spool
+from darre.inventory.models import Coil, Spool
 from drying.transport import RATE_SIGMA
 from drying.weighing import TareMethod
 
@@ -37,8 +37,8 @@ class Batch(models.Model):
 
 
 class Run(models.Model):
-    """One spool's part in a batch, wound or as a coil: from when to when it was in, and what was known and expected of
-    it when it went in. It may join a batch later than the others and leave earlier.
+    """One spool's part in a batch, or that of a coil cut off it: from when to when it was in, and what was known and
+    expected of it when it went in. It may join a batch later than the others and leave earlier.
 
     `net_g`: the filament's mass that the plan went by. `forecast`: the course that was planned, % of dry mass.
     `learned_log_rate`: what its weighings by themselves taught about the rate, once it had ended.
@@ -46,6 +46,7 @@ class Run(models.Model):
 
     batch = models.ForeignKey(Batch, on_delete=models.PROTECT, related_name="runs")
     spool = models.ForeignKey(Spool, on_delete=models.PROTECT, related_name="runs")
+    coil = models.ForeignKey(Coil, on_delete=models.PROTECT, related_name="runs", null=True, blank=True)
     form = models.CharField(max_length=10, choices=Spool.Form, default=Spool.Form.WOUND)
     duration_h = models.FloatField()
     started_at = models.DateTimeField()
@@ -68,7 +69,14 @@ class Run(models.Model):
                 condition=Q(ended_at__isnull=True) | Q(ended_at__gt=F("started_at")), name="run_ends_after_its_start"
             ),
             models.UniqueConstraint(
-                fields=["spool"], condition=Q(ended_at__isnull=True), name="one_running_run_for_a_spool"
+                fields=["spool"],
+                condition=Q(ended_at__isnull=True, coil__isnull=True),
+                name="one_running_run_for_a_spool",
+            ),
+            models.UniqueConstraint(
+                fields=["coil"],
+                condition=Q(ended_at__isnull=True, coil__isnull=False),
+                name="one_running_run_for_a_coil",
             ),
             models.UniqueConstraint(fields=["client_key", "spool"], name="one_run_of_a_start"),
             models.CheckConstraint(
@@ -141,6 +149,7 @@ class Weighing(models.Model):
 
     spool = models.ForeignKey(Spool, on_delete=models.PROTECT, related_name="weighings")
     run = models.ForeignKey(Run, on_delete=models.PROTECT, related_name="weighings", null=True, blank=True)
+    coil = models.ForeignKey(Coil, on_delete=models.PROTECT, related_name="weighings", null=True, blank=True)
     scale = models.ForeignKey(Scale, on_delete=models.PROTECT, related_name="weighings")
     at = models.DateTimeField()
     gross_g = models.FloatField()

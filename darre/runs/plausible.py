@@ -7,8 +7,8 @@ from datetime import datetime
 from darre.equipment.models import Scale
 from darre.equipment.records import core_scale
 from darre.inventory.material_book import MaterialBook
-from darre.inventory.models import FilamentUse, Spool
-from darre.runs.models import Run, Weighing
+from darre.inventory.models import Coil, FilamentUse, Spool
+from darre.runs.models import Weighing
 from darre.runs.records import core_weighing
 from drying.materials import empty_spool_kind
 from drying.quantity import Quantity
@@ -38,16 +38,16 @@ def explained_after(
 
 
 def last_before(
-    spool: Spool, weighed_object: str, run: Run | None, at: datetime, but: int | None = None
+    spool: Spool, weighed_object: str, coil: Coil | None, at: datetime, but: int | None = None
 ) -> Weighing | None:
-    """The weighing that a new one is compared with: the last of the spool, or of the coil that this run began with;
-    `but` not the one of this key, which is being put right.
+    """The weighing that a new one is compared with: the last of the spool, or of this coil; `but` not the one of this
+    key, which is being put right.
     """
     found = Weighing.objects.filter(spool=spool, weighed_object=weighed_object, doubtful=False, at__lt=at)
     if but is not None:
         found = found.exclude(pk=but)
     if weighed_object == Weighing.Object.COIL:
-        found = found.filter(run=run) if run else found.none()
+        found = found.filter(coil=coil) if coil else found.none()
     return found.select_related("scale").order_by("at", "id").last()
 
 

@@ -42,13 +42,13 @@ def core_weighing(weighing: Weighing) -> CoreWeighing:
 
 def runs_with_weighings() -> QuerySet[Run]:
     """Runs with all that judging them needs, in a constant number of queries."""
-    together = Run.objects.select_related("spool__empty_spool").defer("forecast").order_by("started_at", "id")
-    return Run.objects.select_related("spool__empty_spool", "batch__dryer").prefetch_related(
+    together = Run.objects.select_related("spool__empty_spool", "coil").defer("forecast").order_by("started_at", "id")
+    return Run.objects.select_related("spool__empty_spool", "coil", "batch__dryer").prefetch_related(
         "batch__dryer__probes",
         "batch__events",
         "spool__uses",
         Prefetch("batch__runs", together),
-        Prefetch("weighings", Weighing.objects.select_related("scale").order_by("at", "id")),
+        Prefetch("weighings", Weighing.objects.select_related("scale", "coil").order_by("at", "id")),
     )
 
 

@@ -179,7 +179,7 @@ class Seen:
 
 def weighings_of(spool: Spool) -> list[Seen]:
     """Every weighing of a spool and of its coils, in runs and out of them."""
-    return [Seen(weighing, None) for weighing in spool.weighings.select_related("scale").order_by("at", "id")]
+    return [Seen(weighing, None) for weighing in spool.weighings.select_related("scale", "coil").order_by("at", "id")]
 
 
 @dataclass(frozen=True)

@@ -83,8 +83,9 @@ def _columns_of_time() -> dict[str, dict[str, bool]]:
     found: dict[str, dict[str, bool]] = {}
     for model in apps.get_models():
         for field in model._meta.concrete_fields:
-            if isinstance(field, DateTimeField) or field.column.endswith("_ms"):
-                found.setdefault(model._meta.db_table, {})[field.column] = not isinstance(field, DateTimeField)
+            column = str(field.column)
+            if isinstance(field, DateTimeField) or column.endswith("_ms"):
+                found.setdefault(model._meta.db_table, {})[column] = not isinstance(field, DateTimeField)
     return found
 
 

@@ -5,7 +5,7 @@ from rest_framework import serializers
 
 from darre.common.fields import Moment, TypedNumber
 from darre.inventory.api.serializers import SheetSerializer
-from darre.inventory.models import EmptySpool, Spool
+from darre.inventory.models import Coil, EmptySpool, Spool
 from drying.materials import empty_spool_kinds
 from drying.weighing import TareMethod
 
@@ -33,6 +33,39 @@ class WriteEmptySpoolSerializer(serializers.Serializer):
     outer_diameter_mm = TypedNumber(unit="mm", low=30, high=600, required=False, default=200.0)
     width_mm = TypedNumber(unit="mm", low=5, high=400, required=False, default=60.0)
     hub_diameter_mm = TypedNumber(unit="mm", low=5, high=400, required=False, default=90.0)
+
+
+class CoilSerializer(serializers.ModelSerializer[Coil]):
+    """A coil cut off a spool; `run`: the run that it is in, `last_g`: what it weighed last."""
+
+    run = serializers.IntegerField(read_only=True, allow_null=True)
+    last_g = serializers.FloatField(read_only=True, allow_null=True)
+
+    class Meta:
+        model = Coil
+        fields = ["id", "spool", "name", "cut_at", "length_m", "soaked", "used_up_at", "run", "last_g"]
+
+
+class WriteCoilSerializer(serializers.Serializer):
+    """A coil to cut or to change."""
+
+    name = serializers.CharField(max_length=40, required=False, allow_blank=True, default="")
+    length_m = TypedNumber(unit="m", low=0, high=5000, above_low=True, required=False, allow_null=True, default=None)
+    soaked = serializers.BooleanField(required=False, default=False)
+
+
+class ChangeCoilSerializer(WriteCoilSerializer):
+    """A coil to change; `used_up`: whether there is nothing left of it."""
+
+    name = serializers.CharField(max_length=40)
+    used_up = serializers.BooleanField(required=False, default=False)
+
+
+class SavedCoilSerializer(serializers.Serializer):
+    """A coil that is stored; `undo` is the history entry that undoes it."""
+
+    id = serializers.IntegerField(source="record.id")
+    undo = serializers.IntegerField(allow_null=True)
 
 
 class MoistureSerializer(serializers.Serializer):

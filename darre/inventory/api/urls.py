@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from darre.inventory.api import spool_views, views
+from darre.inventory.api import coil_views, spool_views, views
 
 urlpatterns = [
     path("materials/", views.MaterialListView.as_view()),
@@ -14,6 +14,8 @@ urlpatterns = [
     path("spools/<int:spool_id>/sheet/", views.SheetView.as_view()),
     path("spools/<int:spool_id>/moisture/", spool_views.MoistureView.as_view()),
     path("spools/<int:spool_id>/uses/", spool_views.UseView.as_view()),
+    path("spools/<int:spool_id>/coils/", coil_views.CoilListView.as_view()),
+    path("coils/<int:coil_id>/", coil_views.CoilView.as_view()),
     path("moisture-readings/<int:reading_id>/", spool_views.MoistureReadingView.as_view()),
     path("uses/<int:use_id>/", spool_views.UseRecordView.as_view()),
     path("spools/<int:spool_id>/label/", spool_views.LabelView.as_view()),

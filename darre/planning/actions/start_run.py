@@ -14,11 +14,19 @@ from darre.common.saved import Saved
 from darre.equipment.models import Dryer
 from darre.equipment.records import dryer_facts
 from darre.history.recorder import computed_before_writing, history_entry, refuse_if_changed_since
+from darre.inventory.actions.coils import write_coil
 from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_future
 from darre.inventory.models import Spool
 from darre.inventory.selectors import attended_after
 from darre.planning.plans import Wanted, planned
-from darre.runs.actions.weighings import Reading, is_doubtful, refuse_impossible, running_run, write_weighing
+from darre.runs.actions.weighings import (
+    Reading,
+    coil_meant,
+    is_doubtful,
+    refuse_impossible,
+    running_run,
+    write_weighing,
+)
 from darre.runs.models import Batch, Run
 from darre.runs.records import frozen, temp_now_c
 from darre.runs.selectors import running_in
@@ -52,7 +60,14 @@ class NewBatch:
     @property
     def names(self) -> str:
         """The spools by name."""
-        return " and ".join(spool.name for spool in self.spools)
+        names = " and ".join(spool.name for spool in self.spools)
+        return f"a coil of {names}" if self.is_coil else names
+
+    @property
+    def is_coil(self) -> bool:
+        """Whether a coil goes in, and not the spool that it was cut off."""
+        reading = self.readings.get(self.spools[0].pk)
+        return reading is not None and reading.is_coil
 
 
 def _in_words(limit: Limit) -> Sentence:
@@ -88,19 +103,22 @@ def refuse_harm(setup: Setup, temp_c: float, reason: str) -> None:
         )
 
 
-def _refuse_no_room(spools: Sequence[Spool], dryer: Dryer, temp_c: float) -> None:
-    for spool in spools:
-        present = running_run(spool)
+def _refuse_no_room(new: NewBatch, dryer: Dryer, temp_c: float) -> None:
+    spools = [] if new.is_coil else new.spools
+    for spool in new.spools:
+        coil = new.readings[spool.pk].coil if new.is_coil else None
+        present = None if new.is_coil and coil is None else running_run(spool, coil)
         if present is not None:
+            named = spool.name if coil is None else f"{coil.name} of {spool.name}"
             raise Refusal(
                 "already_running",
-                f"{spool.name} is already being dried in {present.dryer.name}. End that run first.",
+                f"{named} is already being dried in {present.dryer.name}. End that run first.",
                 "spool",
                 extra={"run": present.id},
             )
     others = running_in(dryer)
     names = ", ".join(r.spool.name for r in others)
-    if len(others) + len(spools) > dryer.slots:
+    if spools and sum(r.coil_id is None for r in others) + len(spools) > dryer.slots:
         full = f"{dryer.name} is full: {names}. Take one out" if others else f"{dryer.name} holds {dryer.slots}"
         raise Refusal("dryer_full", f"{full}, or choose another dryer.", "dryer")
     set_to = temp_now_c(others[0].batch) if others else temp_c
@@ -133,8 +151,9 @@ def _start_run(new: NewBatch, last_entry: int) -> Saved[list[Run]]:
     refuse_future(at)
     for spool in new.spools:
         refuse_before_it_was_there(spool, at)
+    new = replace(new, readings={pk: _of_its_coil(new, pk, reading) for pk, reading in new.readings.items()})
     doubtful = _doubtful(new, at)
-    together = [*(s.pk for s in new.spools), *(r.spool_id for r in running_in(new.dryer) if r.started_at <= at)]
+    together = [*(s.pk for s in new.spools), *_wound_in(new.dryer, at)]
     lead = new.readings.get(new.spools[0].pk)
     wanted = Wanted(new.method, new.temp_c, new.duration_h, _form(new, lead), new.aim_pct)
     setup = _with_readings(planned(together, new.dryer, wanted, at).setup, new, doubtful)
@@ -143,6 +162,18 @@ def _start_run(new: NewBatch, last_entry: int) -> Saved[list[Run]]:
     ticket = write_ticket(setup, Choice(new.temp_c, new.duration_h), attended)
     batch = _batch(new, at, setup, {**frozen(ticket), "attended": None if attended is ALWAYS else frozen(attended)})
     return _write(new, batch, setup, ticket, last_entry)
+
+
+def _wound_in(dryer: Dryer, at: datetime) -> list[int]:
+    """The spools that are in a dryer at a moment; a coil wets its air next to nothing."""
+    return [run.spool_id for run in running_in(dryer) if run.started_at <= at and run.coil_id is None]
+
+
+def _of_its_coil(new: NewBatch, spool: int, reading: Reading) -> Reading:
+    """The reading as that of a coil of this spool, where a coil was weighed: the one that is named, or a new one."""
+    if reading.coil is None or not reading.is_coil:
+        return replace(reading, coil=None)
+    return coil_meant(next(s for s in new.spools if s.pk == spool), reading)
 
 
 def _doubtful(new: NewBatch, at: datetime) -> set[int]:
@@ -185,7 +216,7 @@ def _write(new: NewBatch, planned_batch: Batch, setup: Setup, ticket: Ticket, la
     known = _started(new)
     if known:
         return Saved(known)
-    _refuse_no_room(new.spools, new.dryer, new.temp_c)
+    _refuse_no_room(new, new.dryer, new.temp_c)
     refuse_if_changed_since(last_entry)
     at = planned_batch.started_at
     with history_entry("run.started", f"Started drying {new.names} in {new.dryer.name}") as entry:
@@ -195,9 +226,13 @@ def _write(new: NewBatch, planned_batch: Batch, setup: Setup, ticket: Ticket, la
             entry.update(batch, started_at=at)
         runs = []
         for load, course, spool in zip(setup.loads, ticket.forecasts, new.spools, strict=False):
+            reading = new.readings.get(spool.pk)
+            if reading is not None and reading.is_coil and reading.coil is None:
+                reading = replace(reading, coil=write_coil(entry, spool, at, reading.length_m))
             run = Run(
                 batch=batch,
                 spool=spool,
+                coil=reading.coil if reading else None,
                 form=load.form,
                 duration_h=new.duration_h,
                 started_at=at,
@@ -211,8 +246,8 @@ def _write(new: NewBatch, planned_batch: Batch, setup: Setup, ticket: Ticket, la
                 client_key=new.client_key,
             )
             runs.append(entry.create(run))
-            if spool.pk in new.readings:
-                write_weighing(entry, spool, new.readings[spool.pk], at, run)
+            if reading is not None:
+                write_weighing(entry, spool, reading, at, run)
     return entry.saved(runs)
 
 

@@ -111,7 +111,7 @@ class BillSerializer(serializers.Serializer):
     wait_amount = serializers.FloatField()
 
 
-class CoilSerializer(serializers.Serializer):
+class TellingCoilSerializer(serializers.Serializer):
     """A coil that would tell."""
 
     length_m = serializers.FloatField()
@@ -127,7 +127,7 @@ class ScaleCheckSerializer(serializers.Serializer):
     water_out_g = serializers.FloatField()
     detectable_g = serializers.FloatField()
     tells = serializers.BooleanField()
-    coil = CoilSerializer(allow_null=True)
+    coil = TellingCoilSerializer(allow_null=True)
     longer_h = serializers.FloatField(allow_null=True)
 
 

@@ -1,5 +1,6 @@
 """Starting and ending a drying run."""
 
+from dataclasses import replace
 from datetime import datetime
 
 from django.db import transaction
@@ -10,7 +11,7 @@ from darre.common.saved import Saved
 from darre.history.recorder import computed_before_writing, history_entry, refuse_if_changed_since
 from darre.inventory.actions.moments import refuse_future
 from darre.inventory.material_book import material_book
-from darre.inventory.models import MoistureReading, Spool
+from darre.inventory.models import MoistureReading
 from darre.runs.actions.weighings import (
     Reading,
     belongs_to,
@@ -84,6 +85,7 @@ def _end_run(run_id: int, weigh_out: Reading | None, at: datetime, last_entry: i
         raise Refusal("end_before_start", ("The run began at ", run.started_at, "; give a later end."), "at", 400)
     last, grams = None, NOTHING
     if weigh_out is not None:
+        weigh_out = replace(weigh_out, coil=run.coil if weigh_out.is_coil else None)
         _refuse_last_weighing(run, weigh_out, at)
         last, grams = new_weighing(run.spool, weigh_out, at, run), printed(weigh_out)
     verdict = judge_run(run, material_book(), at, last, grams)
@@ -101,7 +103,7 @@ def _write_end(
             entry.create(last)
         entry.update(run, ended_at=at, **_learned_rate(run, verdict))
         # A coil that was dried tells what the spool it was cut from held at the start; the spool itself was not dried.
-        coil = run.spool.form == Spool.Form.WOUND and run.weighings.filter(weighed_object=Weighing.Object.COIL).exists()
+        coil = run.coil_id is not None
         found = verdict.start if coil else verdict.moisture
         entry.create(
             MoistureReading(

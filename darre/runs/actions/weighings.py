@@ -1,6 +1,6 @@
 """Saving a weighing: stored before the answer is out, and once, however often Save is pressed; mending it later."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from uuid import UUID
 
@@ -11,9 +11,10 @@ from darre.common.errors import Refusal
 from darre.common.saved import Saved
 from darre.equipment.models import Scale
 from darre.history.recorder import OpenEntry, history_entry
+from darre.inventory.actions.coils import write_coil
 from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_future
 from darre.inventory.material_book import material_book
-from darre.inventory.models import FilamentUse, Preferences, Spool
+from darre.inventory.models import Coil, FilamentUse, Preferences, Spool
 from darre.inventory.selectors import preferences
 from darre.runs.models import Run, Weighing
 from darre.runs.plausible import explained_after, last_before, reading_sd_g
@@ -36,6 +37,7 @@ class Reading:
     note: str = ""
     weighed_object: str = Weighing.Object.SPOOL
     length_m: float | None = None
+    coil: Coil | None = None  # which one, where a coil was weighed; None: a new one
     warm: bool = False
     surface_wet: bool = False
     doubtful: bool = False  # to be saved although water cannot explain it
@@ -96,9 +98,30 @@ def _refuse_more_than_it_takes(spool: Spool, gross_g: float) -> None:
         raise Refusal("more_than_it_takes", says, "gross_g", 400)
 
 
-def running_run(spool: Spool) -> Run | None:
-    """The run this spool is in now."""
-    return Run.objects.filter(spool=spool, ended_at__isnull=True).select_related("batch__dryer").first()
+def running_run(spool: Spool, coil: Coil | None = None) -> Run | None:
+    """The run that this spool, or this coil of it, is in now."""
+    found = Run.objects.filter(spool=spool, coil=coil, ended_at__isnull=True)
+    return found.select_related("batch__dryer", "coil").first()
+
+
+def coil_meant(spool: Spool, reading: Reading) -> Reading:
+    """The reading with its coil: where none is named, the only one of the spool that is in a dryer.
+
+    Raises Refusal for a coil of another spool, and where two are in dryers.
+    """
+    if not reading.is_coil:
+        return replace(reading, coil=None)
+    if reading.coil is not None:
+        if reading.coil.spool_id != spool.pk:
+            raise Refusal("other_spool", f"{reading.coil.name} was not cut off {spool.name}.", "coil", 400)
+        return reading
+    running = [
+        run.coil for run in Run.objects.filter(spool=spool, coil__isnull=False, ended_at__isnull=True).order_by("id")
+    ]
+    if len(running) > 1:
+        names = ", ".join(coil.name for coil in running if coil)
+        raise Refusal("which_coil", f"Which coil was it? In a dryer are {names}.", "coil", 400)
+    return replace(reading, coil=running[0]) if running else reading
 
 
 def belongs_to(run: Run, reading: Reading) -> bool:
@@ -113,7 +136,7 @@ def is_doubtful(spool: Spool, reading: Reading, at: datetime, run: Run | None, b
     Raises Refusal, which is the question what happened, unless the reading says that it is to be saved all the same;
     of a first one, where it would be more filament than goes on the empty spool.
     """
-    last = last_before(spool, reading.weighed_object, run, at, but)
+    last = last_before(spool, reading.weighed_object, reading.coil, at, but)
     if last is None:
         if not (reading.is_coil or reading.doubtful):
             _refuse_more_than_it_takes(spool, reading.gross_g)
@@ -141,6 +164,7 @@ def new_weighing(spool: Spool, reading: Reading, at: datetime, run: Run | None) 
     return Weighing(
         spool=spool,
         run=run,
+        coil=reading.coil,
         scale=reading.scale,
         at=at,
         gross_g=reading.gross_g,
@@ -159,6 +183,8 @@ def new_weighing(spool: Spool, reading: Reading, at: datetime, run: Run | None) 
 
 def write_weighing(entry: OpenEntry, spool: Spool, reading: Reading, at: datetime, run: Run | None) -> Weighing:
     """Store a weighing in an open entry, and what was printed since the last. Raises Refusal as `new_weighing` does."""
+    if reading.is_coil and reading.coil is None:
+        reading = replace(reading, coil=write_coil(entry, spool, at, reading.length_m))
     weighing = new_weighing(spool, reading, at, run)
     write_printed(entry, spool, reading, at)
     return entry.create(weighing)
@@ -190,8 +216,9 @@ def save_weighing(spool: Spool, reading: Reading, at: datetime | None = None) ->
     at = at or timezone.now()
     refuse_future(at)
     refuse_before_it_was_there(spool, at)
+    reading = coil_meant(spool, reading)
     refuse_impossible(spool, reading)
-    run = running_run(spool)
+    run = None if reading.is_coil and reading.coil is None else running_run(spool, reading.coil)
     if run is not None and (at < run.started_at or not belongs_to(run, reading)):
         run = None
     with history_entry("weighing.kept", f"Weighed {spool.name}: {reading.gross_g:g} g") as entry:
@@ -203,6 +230,7 @@ def save_weighing(spool: Spool, reading: Reading, at: datetime | None = None) ->
 def correct_weighing(weighing: Weighing, reading: Reading, at: datetime) -> Saved[Weighing]:
     """Put a weighing right. Raises Refusal as `save_weighing` does, and out of the run that it belongs to."""
     spool, run = weighing.spool, weighing.run
+    reading = replace(reading, coil=weighing.coil)
     refuse_future(at)
     refuse_before_it_was_there(spool, at)
     refuse_impossible(spool, reading)

@@ -11,7 +11,7 @@ from darre.common.shapes import QuantitySerializer
 from darre.equipment.api.serializers import DryerSerializer
 from darre.equipment.models import Scale
 from darre.inventory.api.spool_serializers import SpoolSerializer
-from darre.inventory.models import Spool
+from darre.inventory.models import Coil, Spool
 from darre.runs.models import Run, RunEvent, Weighing
 from darre.runs.records import hours_between, planned, planned_h, temp_now_c, timer_now, turn_over_at_h
 from drying.dryers import ONE_SIDED
@@ -49,6 +49,10 @@ class ReadingSerializer(serializers.Serializer):
         choices=Weighing.Object.choices, required=False, default=Weighing.Object.SPOOL
     )
     length_m = TypedNumber(unit="m", low=0, high=5000, above_low=True, required=False, allow_null=True, default=None)
+    coil = serializers.PrimaryKeyRelatedField(
+        queryset=Coil.objects.select_related("spool"), required=False, allow_null=True, default=None,
+        help_text="Which coil was weighed; without one a new coil is cut.",
+    )  # fmt: skip
     warm = serializers.BooleanField(required=False, default=False)
     surface_wet = serializers.BooleanField(required=False, default=False)
     doubtful = serializers.BooleanField(
@@ -141,6 +145,7 @@ class RunSerializer(RunningNow, serializers.ModelSerializer[Run]):
 
     spool = SpoolSerializer()
     dryer = DryerSerializer()
+    coil = serializers.CharField(source="coil.name", default=None, allow_null=True)
     batch = serializers.IntegerField(source="batch_id")
     method = serializers.CharField(source="batch.method")
     override_reason = serializers.CharField(source="batch.override_reason")
@@ -154,9 +159,9 @@ class RunSerializer(RunningNow, serializers.ModelSerializer[Run]):
     class Meta:
         model = Run
         fields = [
-            "id", "batch", "spool", "dryer", "method", "form", "temp_c", "duration_h", "override_reason", "started_at",
-            "ended_at", "room_temp_c", "room_rh_pct", "aim_pct", "energy_start_kwh", "energy_end_kwh", "turn_over_h",
-            "must_turn", "end_h", "timer",
+            "id", "batch", "spool", "coil", "dryer", "method", "form", "temp_c", "duration_h", "override_reason",
+            "started_at", "ended_at", "room_temp_c", "room_rh_pct", "aim_pct", "energy_start_kwh", "energy_end_kwh",
+            "turn_over_h", "must_turn", "end_h", "timer",
         ]  # fmt: skip
 
     def get_turn_over_h(self, run: Run) -> float:
@@ -185,10 +190,11 @@ class BesideSerializer(serializers.ModelSerializer[Run]):
     """Another run of the same batch."""
 
     spool_name = serializers.CharField(source="spool.name")
+    coil = serializers.CharField(source="coil.name", default=None, allow_null=True)
 
     class Meta:
         model = Run
-        fields = ["id", "spool", "spool_name", "started_at", "ended_at"]
+        fields = ["id", "spool", "spool_name", "coil", "started_at", "ended_at"]
 
 
 class LossSerializer(serializers.Serializer):
@@ -273,6 +279,7 @@ class SeenSerializer(serializers.Serializer):
     resolution_g = serializers.FloatField(source="weighing.scale.resolution_g")
     note = serializers.CharField(source="weighing.note")
     weighed_object = serializers.ChoiceField(source="weighing.weighed_object", choices=Weighing.Object.choices)
+    coil = serializers.CharField(source="weighing.coil.name", default=None, allow_null=True)
     warm = serializers.BooleanField(source="weighing.warm")
     surface_wet = serializers.BooleanField(source="weighing.surface_wet")
     doubtful = serializers.BooleanField(source="weighing.doubtful")

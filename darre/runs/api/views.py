@@ -34,7 +34,7 @@ def reading_of(data: dict[str, Any] | None) -> Reading | None:
     """A scale reading out of its validated data."""
     if data is None:
         return None
-    names = ("scale", "gross_g", "client_key", "note", "weighed_object", "length_m", "warm", "surface_wet",
+    names = ("scale", "gross_g", "client_key", "note", "weighed_object", "length_m", "coil", "warm", "surface_wet",
              "doubtful", "printed_g")  # fmt: skip
     return Reading(**{name: data[name] for name in names})
 

@@ -3,6 +3,8 @@
 export const keys = {
   cases: ["cases"],
   caseRecords: ["case"],
+  coils: ["coils"],
+  coilsOf: (spool: number) => ["coils", spool],
   caseRecord: (id: number) => ["case", id],
   devices: ["devices"],
   dryerKinds: ["dryer kinds"],
@@ -49,6 +51,7 @@ export const MOISTURE: Key[] = [
   keys.racks,
   keys.lanes,
   keys.spools,
+  keys.coils,
   keys.storage,
   keys.plans,
   keys.maps,

@@ -161,6 +161,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/coils/{coil_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description One coil. */
+        put: operations["change_coil"];
+        post?: never;
+        /** @description One coil. */
+        delete: operations["remove_coil"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/devices/": {
         parameters: {
             query?: never;
@@ -1146,6 +1164,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/spools/{spool_id}/coils/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The coils of a spool. */
+        get: operations["coils_list"];
+        put?: never;
+        /** @description The coils of a spool. */
+        post: operations["cut_coil"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/spools/{spool_id}/label/": {
         parameters: {
             query?: never;
@@ -1402,6 +1438,7 @@ export interface components {
             readonly id: number;
             spool: number;
             spool_name: string;
+            coil: string | null;
             /** Format: date-time */
             started_at: string;
             /** Format: date-time */
@@ -1537,6 +1574,16 @@ export interface components {
             high_pct: number | null;
             finding: boolean;
         };
+        /** @description A coil to change; `used_up`: whether there is nothing left of it. */
+        ChangeCoilRequest: {
+            name: string;
+            /** @description A comma decimal is fine. */
+            length_m?: (number | string) | null;
+            /** @default false */
+            soaked: boolean;
+            /** @default false */
+            used_up: boolean;
+        };
         /** @description Other degrees or other hours for what is running. `duration_h`: hours of heat in all, from the start. */
         ChangeRunRequest: {
             /** @description A comma decimal is fine. */
@@ -1557,11 +1604,21 @@ export interface components {
         CheckEnum: "ask" | "look" | "push" | "snap" | "break" | "caliper" | "swap" | "weigh" | "after_drying";
         /** @enum {string} */
         ClockEnum: "24" | "12";
-        /** @description A coil that would tell. */
+        /** @description A coil cut off a spool; `run`: the run that it is in, `last_g`: what it weighed last. */
         Coil: {
+            readonly id: number;
+            spool: number;
+            name: string;
+            /** Format: date-time */
+            cut_at: string;
             /** Format: double */
-            length_m: number;
-            scale: number;
+            length_m: number | null;
+            soaked: boolean;
+            /** Format: date-time */
+            used_up_at: string | null;
+            readonly run: number | null;
+            /** Format: double */
+            readonly last_g: number | null;
         };
         /** @description A column of a logger's file: what it is taken for, and in which unit. */
         Column: {
@@ -1617,6 +1674,8 @@ export interface components {
             weighed_object: components["schemas"]["WeighedObjectEnum"];
             /** @description A comma decimal is fine. */
             length_m?: (number | string) | null;
+            /** @description Which coil was weighed; without one a new coil is cut. */
+            coil?: number | null;
             /** @default false */
             warm: boolean;
             /** @default false */
@@ -1940,6 +1999,8 @@ export interface components {
             weighed_object: components["schemas"]["WeighedObjectEnum"];
             /** @description A comma decimal is fine. */
             length_m?: (number | string) | null;
+            /** @description Which coil was weighed; without one a new coil is cut. */
+            coil?: number | null;
             /** @default false */
             warm: boolean;
             /** @default false */
@@ -2783,6 +2844,8 @@ export interface components {
             weighed_object: components["schemas"]["WeighedObjectEnum"];
             /** @description A comma decimal is fine. */
             length_m?: (number | string) | null;
+            /** @description Which coil was weighed; without one a new coil is cut. */
+            coil?: number | null;
             /** @default false */
             warm: boolean;
             /** @default false */
@@ -2851,6 +2914,7 @@ export interface components {
             readonly id: number;
             batch: number;
             spool: components["schemas"]["Spool"];
+            coil: string | null;
             dryer: components["schemas"]["Dryer"];
             method: string;
             form: components["schemas"]["FormEnum"];
@@ -2961,6 +3025,8 @@ export interface components {
             weighed_object: components["schemas"]["WeighedObjectEnum"];
             /** @description A comma decimal is fine. */
             length_m?: (number | string) | null;
+            /** @description Which coil was weighed; without one a new coil is cut. */
+            coil?: number | null;
             /** @default false */
             warm: boolean;
             /** @default false */
@@ -2981,6 +3047,11 @@ export interface components {
         /** @description A case that is stored; `undo` is the history entry that undoes it. */
         SavedCase: {
             case: components["schemas"]["CaseHead"];
+            undo: number | null;
+        };
+        /** @description A coil that is stored; `undo` is the history entry that undoes it. */
+        SavedCoil: {
+            id: number;
             undo: number | null;
         };
         /** @description A dryer as it stands now; `undo` is the history entry that undoes it. */
@@ -3067,7 +3138,7 @@ export interface components {
             /** Format: double */
             detectable_g: number;
             tells: boolean;
-            coil: components["schemas"]["Coil"] | null;
+            coil: components["schemas"]["TellingCoil"] | null;
             /** Format: double */
             longer_h: number | null;
         };
@@ -3084,6 +3155,7 @@ export interface components {
             resolution_g: number;
             note: string;
             weighed_object: components["schemas"]["WeighedObjectEnum"];
+            coil: string | null;
             warm: boolean;
             surface_wet: boolean;
             doubtful: boolean;
@@ -3266,6 +3338,12 @@ export interface components {
         };
         /** @enum {string} */
         TareMethodEnum: "measured" | "twin" | "nominal" | "unknown";
+        /** @description A coil that would tell. */
+        TellingCoil: {
+            /** Format: double */
+            length_m: number;
+            scale: number;
+        };
         /** @enum {string} */
         TempUnitEnum: "C" | "F";
         /** @description Stated chances between two bounds, and how often it was so. */
@@ -3478,6 +3556,15 @@ export interface components {
             cause: components["schemas"]["CauseEnum"];
             /** @description A comma decimal is fine. */
             p_pct: (number | string) | null;
+        };
+        /** @description A coil to cut or to change. */
+        WriteCoilRequest: {
+            /** @default  */
+            name: string;
+            /** @description A comma decimal is fine. */
+            length_m?: (number | string) | null;
+            /** @default false */
+            soaked: boolean;
         };
         /** @description What the desiccant weighs, pouch and all; without a ± a tenth of a gram. */
         WriteDesiccantWeighingRequest: {
@@ -4280,6 +4367,100 @@ export interface operations {
             header?: never;
             path: {
                 case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    change_coil: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                coil_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeCoilRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    remove_coil: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                coil_id: number;
             };
             cookie?: never;
         };
@@ -7207,6 +7388,84 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SavedSpool"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    coils_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                spool_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Coil"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    cut_coil: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                spool_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["WriteCoilRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedCoil"];
                 };
             };
             400: {

@@ -15,7 +15,15 @@ import { PageHeading } from "../../components/PageHeading";
 import { Skeleton } from "../../components/Skeleton";
 import { Trouble } from "../../components/Trouble";
 import { panel } from "../../components/classes";
-import { constantMassWords, EVENT_WORDS, lossLine, runSentence, spentWords, stopLine } from "./words";
+import {
+  constantMassWords,
+  EVENT_WORDS,
+  lossLine,
+  runSentence,
+  spentWords,
+  stopLine,
+  subjectOf,
+} from "./words";
 import { BoxAir } from "./BoxAir";
 import { RunEvents } from "./RunEvents";
 import { RunWeighings } from "./RunWeighings";
@@ -43,14 +51,12 @@ export function RunPage() {
     <div className="grid gap-6 lane:grid-cols-[1fr_19rem]">
       <section className="min-w-0">
         <p className="hidden text-sm print:block">darre · run report · printed {day(now)}</p>
-        <PageHeading page={`${sheet.run.spool.name} in ${sheet.run.dryer.name}`}>
-          {runSentence(sheet)}
-        </PageHeading>
+        <PageHeading page={`${subjectOf(run)} in ${run.dryer.name}`}>{runSentence(sheet)}</PageHeading>
         {(out ?? stop) && (
           <p className="my-1 text-lg">{[out, stop].filter((point) => point !== null).join("; ")}.</p>
         )}
         <p className="mb-2 text-sm text-muted">
-          {run.spool.name} in {run.dryer.name}
+          {subjectOf(run)} in {run.dryer.name}
           <Beside sheet={sheet} /> · {temp(run.temp_c)} at the spool · started {when(started, now)}
           {run.ended_at !== null && `, ended ${when(new Date(run.ended_at), now)}`}
         </p>
@@ -90,7 +96,9 @@ function Beside({ sheet }: { sheet: RunSheet }) {
   return sheet.beside.map((other, n) => (
     <Fragment key={other.id}>
       {n === 0 ? ", together with " : ", "}
-      <Link to={`/runs/${other.id}`}>{other.spool_name}</Link>
+      <Link to={`/runs/${other.id}`}>
+        {subjectOf({ coil: other.coil, spool: { name: other.spool_name } })}
+      </Link>
     </Fragment>
   ));
 }

@@ -12,7 +12,7 @@ import { Choice } from "../../components/Choice";
 import { Skeleton } from "../../components/Skeleton";
 import { Trouble } from "../../components/Trouble";
 import { field } from "../../components/classes";
-import { STATE_WORDS } from "./words";
+import { STATE_WORDS, subjectOf } from "./words";
 import { isWanted, type Which } from "./filter";
 
 const isRunning = ({ run }: RunRow) => run.ended_at === null;
@@ -21,7 +21,7 @@ function headline(rows: RunRow[]): string {
   const running = rows.filter(isRunning);
   if (rows.length === 0) return "No runs yet. Plan one with P.";
   const [only] = running;
-  if (running.length === 1 && only) return `${only.run.spool.name} is drying in ${only.run.dryer.name}.`;
+  if (running.length === 1 && only) return `${subjectOf(only.run)} is drying in ${only.run.dryer.name}.`;
   return running.length === 0 ? "Nothing is drying now." : `${countWord(running.length)} spools are drying.`;
 }
 
@@ -75,7 +75,7 @@ export function RunsPage() {
           >
             <div>
               <Link to={`/runs/${run.id}`} className="font-bold outline-none">
-                {run.spool.name}
+                {subjectOf(run)}
               </Link>
               <p className="text-sm text-muted">{material_short}</p>
             </div>

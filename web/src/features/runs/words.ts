@@ -78,6 +78,10 @@ export function spentWords({ energy_kwh, amount, currency }: RunSheet["spent"]):
   return amount === null ? used : `${used}, ${currency}${fixed(amount, 2)}`;
 }
 
+/** What is in the dryer: "Rain gauge", or "coil 2 of Rain gauge". */
+export const subjectOf = ({ coil, spool }: { coil: string | null; spool: { name: string } }): string =>
+  coil === null ? spool.name : `${coil} of ${spool.name}`;
+
 function ranOutSentence({ timer, started_at }: Told["run"]): string | null {
   if (timer?.out_since_h == null) return null;
   const since = when(later(new Date(started_at), timer.out_since_h), new Date());

@@ -1,13 +1,42 @@
 import { useQueries, useQuery } from "@tanstack/react-query";
 import { useSearchParams } from "react-router";
 import { lanes as lanesQuery } from "../rack/queries";
-import { label } from "./queries";
-import { mass } from "../../domain/quantities";
+import { coils as coilsQuery, label } from "./queries";
+import { length, mass } from "../../domain/quantities";
 import { Button } from "../../components/Button";
 import { PageHeading } from "../../components/PageHeading";
 import { SomePicker } from "../../components/Picker";
 import { Skeleton } from "../../components/Skeleton";
 import { Trouble } from "../../components/Trouble";
+
+/** Tags for the coils of a spool: what is written on them, and room for what is weighed. */
+function CoilLabels({ spool }: { spool: { id: number; name: string } }) {
+  const { data: coils = [] } = useQuery(coilsQuery(spool.id));
+  const left = coils.filter((coil) => !coil.used_up_at);
+  if (left.length === 0) return null;
+  return (
+    <ul
+      aria-label="Tags of its coils"
+      className="mt-4 grid grid-cols-2 gap-3 xl:grid-cols-4 print:grid-cols-3"
+    >
+      {left.map((coil) => (
+        <li
+          key={coil.id}
+          className="break-inside-avoid border-2 border-dashed border-line bg-white p-3 text-black"
+        >
+          <p className="truncate text-lg font-bold">{coil.name}</p>
+          <p className="truncate text-sm">
+            {spool.name}
+            {coil.length_m != null && ` · ${length(coil.length_m)}`}
+            {coil.soaked && " · soaked"}
+          </p>
+          <p className="mt-2 text-sm">……… g on ………</p>
+          <p className="text-sm">……… g on ………</p>
+        </li>
+      ))}
+    </ul>
+  );
+}
 
 /** Labels to cut out: name, material, and a code that leads to the spool's page. */
 export function LabelsPage() {
@@ -79,6 +108,7 @@ export function LabelsPage() {
           </li>
         ))}
       </ul>
+      {shown.length === 1 && shown[0] && <CoilLabels spool={shown[0].spool} />}
     </>
   );
 }

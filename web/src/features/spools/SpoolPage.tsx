@@ -22,6 +22,7 @@ import { disputeLine, learnedLine, type OutcomeName, outcomeWords, sheetLine, sp
 import { SheetDialog } from "../plan/SheetDialog";
 import { SpoolForm } from "./SpoolForm";
 import { MoistureSlip, UseSlip } from "./SpoolSlips";
+import { Coils } from "./Coils";
 import { MoistureEvents } from "./MoistureEvents";
 
 type Open = "moisture" | "use" | "change" | "sheet" | null;
@@ -94,6 +95,7 @@ export function SpoolPage() {
           </Button>
         </div>
         <Facts lane={lane} />
+        <Coils spool={spool} />
         <ul className="flex flex-col gap-1 text-sm">
           {(
             [

@@ -122,3 +122,25 @@ export const useRemoveUse = () =>
   useAct((id: number) => unwrap(client.DELETE("/api/uses/{use_id}/", { params: { path: { use_id: id } } })), {
     refreshes: MOISTURE,
   });
+
+const COILS = [keys.coils];
+
+export const useCutCoil = () =>
+  useAct(
+    ({ spool, body }: { spool: number; body: Schemas["WriteCoilRequest"] }) =>
+      unwrap(client.POST("/api/spools/{spool_id}/coils/", { params: { path: { spool_id: spool } }, body })),
+    { refreshes: COILS },
+  );
+
+export const useChangeCoil = () =>
+  useAct(
+    ({ id, body }: { id: number; body: Schemas["ChangeCoilRequest"] }) =>
+      unwrap(client.PUT("/api/coils/{coil_id}/", { params: { path: { coil_id: id } }, body })),
+    { refreshes: [...COILS, keys.runs, keys.runRecords] },
+  );
+
+export const useRemoveCoil = () =>
+  useAct(
+    (id: number) => unwrap(client.DELETE("/api/coils/{coil_id}/", { params: { path: { coil_id: id } } })),
+    { refreshes: COILS },
+  );

@@ -24,3 +24,11 @@ export const emptySpools = queryOptions({
   queryFn: () => unwrap(client.GET("/api/empty-spools/")),
   staleTime: Infinity,
 });
+
+/** The coils that were cut off a spool. */
+export const coils = (spool: number) =>
+  queryOptions({
+    queryKey: keys.coilsOf(spool),
+    queryFn: () =>
+      unwrap(client.GET("/api/spools/{spool_id}/coils/", { params: { path: { spool_id: spool } } })),
+  });

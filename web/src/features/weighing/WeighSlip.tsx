@@ -7,11 +7,12 @@ import { length, mass, massAsRead, typedLength } from "../../domain/quantities";
 import { parseTyped } from "../../domain/typed";
 import { Button } from "../../components/Button";
 import type { Intent } from "../../components/shell";
+import { coils as coilsQuery } from "../spools/queries";
 import { SpoolPicker } from "../spools/SpoolPicker";
 import { Choice } from "../../components/Choice";
 import { useSlip } from "./useSlip";
 import { Alert } from "../../components/Alert";
-import { ChoiceField, MomentField, NumberField, TextField, TickField } from "../../forms/fields";
+import { ChoiceField, MomentField, NumberField, PickField, TextField, TickField } from "../../forms/fields";
 
 const TITLES = { keep: "Weigh", start: "Weigh in and start", end: "Weigh out and end" };
 const KEEPS = { keep: "Save", start: "Save and start", end: "Save and end" };
@@ -199,6 +200,7 @@ function OnTheScale({ slip }: { slip: Slip }) {
           { value: "coil", name: "a coil cut off it" },
         ]}
       />
+      {slip.asksCoil && slip.lane && <WhichCoil slip={slip} spool={slip.lane.spool.id} />}
       {slip.isCoil && (
         <NumberField
           control={control}
@@ -215,6 +217,25 @@ function OnTheScale({ slip }: { slip: Slip }) {
         label="wet on the surface: better wipe it, let it air-dry, weigh again"
       />
     </>
+  );
+}
+
+/** Which of the spool's coils it was. */
+function WhichCoil({ slip, spool }: { slip: Slip; spool: number }) {
+  const { data: coils = [] } = useQuery(coilsQuery(spool));
+  const left = coils.filter((coil) => !coil.used_up_at);
+  if (left.length === 0) return null;
+  const drying = left.some((coil) => coil.run !== null);
+  return (
+    <PickField
+      control={slip.control}
+      name="coil"
+      label="Which coil"
+      options={[
+        { value: 0, name: drying ? "the one that dries, or a new one" : "a new one" },
+        ...left.map((coil) => ({ value: coil.id, name: coil.name })),
+      ]}
+    />
   );
 }
 

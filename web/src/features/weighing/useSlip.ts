@@ -21,6 +21,8 @@ const SHAPE = z.object({
   /** What goes into the dryer with it, each weighed or not. */
   others: z.array(maybeQuantity(...MASS)),
   weighed_object: z.enum(["spool", "coil"]),
+  /** Which coil; 0 for a new one. */
+  coil: z.number(),
   length_m: maybeQuantity("length", "the coil’s length", 8),
   printed_g: maybeQuantity("mass", "what was printed off it", 50),
   warm: z.boolean(),
@@ -45,12 +47,14 @@ export function useSlip(intent: Intent, clientKey: string, onKept: () => void) {
   const [chosen, setChosen] = useState<{ spool?: number; scale?: number }>({});
   const [details, setDetails] = useState(false);
   const beside = intent.kind === "start" ? intent.plan.lanes.slice(1) : [];
+  const ofCoil = intent.kind === "end" && intent.run.coil !== null;
   const [keys] = useState(() => beside.map(() => crypto.randomUUID()));
   const form = useActForm(
     SHAPE,
     {
       ...{ gross_g: "", others: beside.map(() => ""), length_m: "", printed_g: "", at: "", note: "" },
-      ...{ weighed_object: "spool" as const, warm: false, surface_wet: false },
+      ...{ weighed_object: ofCoil ? ("coil" as const) : ("spool" as const), coil: 0 },
+      ...{ warm: false, surface_wet: false },
     },
     fieldOf,
   );
@@ -80,6 +84,7 @@ export function useSlip(intent: Intent, clientKey: string, onKept: () => void) {
       ...values,
       doubtful,
       length_m: values.weighed_object === "coil" ? length_m : null,
+      coil: values.weighed_object === "coil" && values.coil > 0 ? values.coil : null,
       scale: scale.id,
       client_key: clientKey,
     };
@@ -106,6 +111,8 @@ export function useSlip(intent: Intent, clientKey: string, onKept: () => void) {
     control,
     typed,
     isCoil: object === "coil",
+    /** Whether it may be asked which coil it was: at the end of a run that is known. */
+    asksCoil: object === "coil" && !ofCoil,
     length,
     details,
     busy: form.busy,
