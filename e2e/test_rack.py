@@ -1,7 +1,7 @@
 """Rack, spool page, Keep, labels and the first run in a browser."""
 
 import re
-from datetime import timedelta
+from datetime import datetime, timedelta
 
 from django.utils import timezone
 from playwright.sync_api import expect
@@ -42,7 +42,10 @@ class OnTheRack(BrowserCase):
         names = self.page.get_by_role("list", name="Spools").locator("a[data-lane]")
         expect(names.first).to_have_text("Cable guides")
         self.page.get_by_label("Wanted by").fill("2030-06-01T18:00")
-        expect(self.lane("Rain gauge")).to_contain_text("start by 1 Jun 11:30")
+        rack = self.page.request.get(f"{self.live_server_url}/api/rack/?span=week").json()
+        heat = next(row["heat"] for row in rack["lanes"] if row["lane"]["spool"]["name"] == "Rain gauge")
+        start = datetime(2030, 6, 1, 18) - timedelta(hours=heat["duration_h"])
+        expect(self.lane("Rain gauge")).to_contain_text(f"start by 1 Jun {start:%H:%M}")
 
     def test_a_long_rack_draws_only_what_is_seen(self):
         body, place = EmptySpool.objects.first(), Place.objects.get(name="Shelf")

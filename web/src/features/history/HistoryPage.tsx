@@ -6,7 +6,6 @@ import { Button } from "../../components/Button";
 import { field } from "../../components/classes";
 import { PageHeading } from "../../components/PageHeading";
 import { useShell } from "../../components/shell";
-import { Skeleton } from "../../components/Skeleton";
 import { Trouble } from "../../components/Trouble";
 import { useAddressText } from "../../components/useAddressText";
 import { when } from "../../domain/times";
@@ -39,7 +38,7 @@ export function HistoryPage() {
         />
       </div>
       {!entries ? (
-        <Skeleton page="History" rows={6} height="h-10" />
+        <p role="status">Loading …</p>
       ) : entries.length === 0 ? (
         <p>{typed ? "Nothing in the history has these words." : "Nothing has been done yet."}</p>
       ) : (
@@ -124,11 +123,11 @@ function Changes({ entry }: { entry: number }) {
     <div className="my-2 flex flex-col gap-3 border-l-4 border-line pl-3 text-sm">
       {records.map((record, place) => (
         <section key={place}>
-          <h3 className="font-bold">
+          <h2 className="text-sm font-bold">
             {recordWords(record.record)}
             {record.rows !== null ? `, ${record.rows} rows` : ""}
             {record.created ? ", new" : record.removed ? ", removed" : ""}
-          </h3>
+          </h2>
           {record.fields_changed.length > 0 && (
             <table className="num">
               <thead className="text-muted">
