@@ -14,7 +14,7 @@ from darre.demo.tests.fresh import load_demo_world
 from darre.runs.models import Run, Weighing
 from e2e.chromium import launch
 
-expect.set_options(timeout=10_000)
+expect.set_options(timeout=30_000)  # a busy machine is slow and no fault
 
 
 @cache

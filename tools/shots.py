@@ -59,7 +59,7 @@ SHOTS: list[Shot] = [
     ("storage", "/storage?place=5", DESK, "light", nothing),
     ("case", "/cases/3", DESK, "light", nothing),
     ("case-settled", "/cases/1", DESK, "light", nothing),
-    ("case-not-the-cause", "/cases/2", DESK, "light", nothing),
+    ("history", "/history", DESK, "light", nothing),
     ("case-compare", "/cases/1", DESK, "light", compare),
     ("practice", "/cases/practice", DESK, "light", practise),
     ("materials", "/materials", DESK, "light", nothing),

@@ -52,6 +52,7 @@ class Spool(models.Model):
     sheet_hours = models.FloatField(null=True, blank=True)
     sheet_only_if_opened = models.BooleanField(default=False)
     created_at = models.DateTimeField(default=timezone.now)
+    archived_at = models.DateTimeField(null=True, blank=True)
 
     class Meta:
         ordering = ["name"]

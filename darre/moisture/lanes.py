@@ -119,7 +119,8 @@ class Lane:
 
 
 def lanes(now: datetime, only: Sequence[int] | None = None) -> list[Lane]:
-    """Every spool's lane (or those of some), wettest against its own trouble threshold first.
+    """The lane of every spool on the rack (or of some, archived ones too), wettest against its own trouble threshold
+    first.
 
     Takes a constant number of queries.
     """
@@ -132,7 +133,7 @@ def lanes_of(simulated: SimulatedShelf, only: Sequence[int] | None = None) -> li
     found = [
         _lane(simulated, n, spool, running.get(spool.pk))
         for n, spool in enumerate(shelf.spools)
-        if only is None or spool.pk in only
+        if (spool.archived_at is None if only is None else spool.pk in only)
     ]
     return sorted(found, key=lambda lane: lane.wetness, reverse=True)
 
@@ -184,7 +185,8 @@ def moistures_at(moments: Sequence[tuple[int, datetime]], now: datetime) -> list
     back_h = max(math.ceil((now - min(at for _, at in moments)).total_seconds() / 3600.0) + 2, 2)
     simulated = simulate_shelf(read_shelf(now), back_h=back_h)
     index = {spool.pk: n for n, spool in enumerate(simulated.shelf.spools)}
-    return [_moisture_at(simulated, index[spool_id], at) for spool_id, at in moments]
+    # A spool may have been removed since its moments were read.
+    return [_moisture_at(simulated, index[spool_id], at) if spool_id in index else None for spool_id, at in moments]
 
 
 def _moisture_at(simulated: SimulatedShelf, n: int, at: datetime) -> Quantity | None:

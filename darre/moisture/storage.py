@@ -105,7 +105,8 @@ def storage(now: datetime) -> list[Holding]:
     """Every container, with the next two weeks."""
     shelf = read_shelf(now)
     simulated = simulate_shelf(shelf, AHEAD_H, FITTED_BACK_H)
-    lanes = {lane.spool.pk: lane for lane in lanes_of(simulated)}
+    everyone = [spool.pk for spool in shelf.spools]
+    lanes = {lane.spool.pk: lane for lane in lanes_of(simulated, everyone)}
     low, high = _from_now(simulated, lanes, -1), _from_now(simulated, lanes, 1)
     return [
         _holding(n, box, _Simulations(simulated, low, high), lanes)

@@ -56,14 +56,14 @@ def read_forecasts(runs: Sequence[Run]) -> None:
     """Read the planned courses of runs that were read without them, in one query."""
     told = dict(Run.objects.filter(pk__in=[run.pk for run in runs]).values_list("pk", "forecast"))
     for run in runs:
-        run.forecast = told[run.pk]
+        run.forecast = told.get(run.pk, {})  # its start may have been undone since
 
 
 def read_tickets(runs: Sequence[Run]) -> None:
     """Read the tickets of runs whose batches were read without them, in one query."""
     told = dict(Batch.objects.filter(runs__in=[run.pk for run in runs]).values_list("pk", "ticket")) if runs else {}
     for run in runs:
-        run.batch.ticket = told[run.batch_id]
+        run.batch.ticket = told.get(run.batch_id, {})  # its start may have been undone since
 
 
 def counted(run: Run) -> list[Weighing]:

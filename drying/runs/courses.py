@@ -26,7 +26,7 @@ _KNOTS = 193
 _RATE_KNOTS, _RATE_KNOTS_CUBIC = 5, 3  # cubic isotherms cost ten times as much
 
 
-_MORE_KNOTS = 4  # where the heat was off, courses of different rates are no longer one another's stretched
+_MORE_KNOTS = 2  # where the heat was off, courses of different rates are no longer one another's stretched
 
 
 def _times(segments: Sequence[Segment], until_h: float) -> Array:

@@ -122,7 +122,7 @@ class SpoolSerializer(serializers.ModelSerializer[Spool]):
         model = Spool
         fields = [
             "id", "name", "material", "colour", "maker", "purpose", "form", "strand_diameter_mm",
-            "tare_g", "tare_sd_g", "tare_method", "empty_spool_kind", "sheet",
+            "tare_g", "tare_sd_g", "tare_method", "empty_spool_kind", "sheet", "archived_at",
         ]  # fmt: skip
 
     @extend_schema_field(SheetSerializer(allow_null=True))

@@ -9,6 +9,7 @@ from django.utils import timezone
 from darre.common.errors import Refusal
 from darre.common.saved import Saved
 from darre.history.recorder import history_entry
+from darre.inventory.actions.moments import refuse_future
 from darre.inventory.actions.spools import refuse_more_than_it_holds
 from darre.inventory.material_book import material_book
 from darre.inventory.models import EmptySpool, MoistureReading, Spool
@@ -77,3 +78,35 @@ def add_spool(new: NewSpool, at: datetime | None = None) -> Saved[Spool]:
         )
         entry.create(Stay(spool=spool, place=new.place, since=at))
     return entry.saved(spool)
+
+
+@transaction.atomic
+def archive_spool(spool: Spool, at: datetime | None = None) -> Saved[None]:
+    """Take a spool that is used up or gone off the rack; its records stay. It stands nowhere from then on.
+
+    Raises Refusal in the future, where it is archived already, and while it or a coil of it is in a dryer.
+    """
+    at = at or timezone.now()
+    refuse_future(at, "it was used up")
+    if spool.archived_at is not None:
+        raise Refusal("already_archived", f"{spool.name} is off the rack already.", status=409)
+    if spool.runs.filter(ended_at__isnull=True).exists():
+        raise Refusal("in_dryer", f"{spool.name} is in a dryer. End its run first.", status=409)
+    with history_entry("spool.archived", f"Took {spool.name} off the rack") as entry:
+        entry.update(spool, archived_at=at)
+        for stay in Stay.objects.filter(spool=spool, until__isnull=True, since__lt=at):
+            entry.update(stay, until=at)
+    return entry.done()
+
+
+@transaction.atomic
+def restore_spool(spool: Spool) -> Saved[None]:
+    """Put an archived spool on the rack again; where it stands is said by moving it.
+
+    Raises Refusal where it is there.
+    """
+    if spool.archived_at is None:
+        raise Refusal("not_archived", f"{spool.name} is on the rack.", status=409)
+    with history_entry("spool.restored", f"Put {spool.name} on the rack again") as entry:
+        entry.update(spool, archived_at=None)
+    return entry.done()

@@ -22,6 +22,14 @@ class NewSpoolSerializer(WriteSpoolSerializer):
     at = Moment(required=False)
 
 
+class ArchivedSpoolSerializer(serializers.ModelSerializer[Spool]):
+    """A spool that was taken off the rack."""
+
+    class Meta:
+        model = Spool
+        fields = ["id", "name", "archived_at"]
+
+
 class StaySerializer(serializers.Serializer):
     """A spool's time in one place."""
 

@@ -11,9 +11,11 @@ from darre.common.shapes import UndoSerializer
 from darre.inventory.actions import spools
 from darre.inventory.api.spool_serializers import SavedSpoolSerializer
 from darre.inventory.api.spool_views import tare_told
+from darre.inventory.models import Spool
 from darre.places.actions import places, stays
-from darre.places.actions.arrivals import NewSpool, add_spool
+from darre.places.actions.arrivals import NewSpool, add_spool, archive_spool, restore_spool
 from darre.places.api.serializers import (
+    ArchivedSpoolSerializer,
     CorrectStaySerializer,
     FullPlaceSerializer,
     MoveSerializer,
@@ -41,6 +43,27 @@ class SpoolListView(APIView):
         saved = add_spool(NewSpool(tare=tare, moisture=known, **data), at)
         spool, undo = saved.record, saved.undo
         return Response(SavedSpoolSerializer({"id": spool.pk, "undo": undo}).data, status=201)
+
+
+class ArchivedListView(APIView):
+    """The spools that were taken off the rack."""
+
+    @extend_schema(responses=ArchivedSpoolSerializer(many=True), operation_id="archived_list")
+    def get(self, request: Request) -> Response:
+        found = Spool.objects.filter(archived_at__isnull=False).order_by("-archived_at")
+        return Response(ArchivedSpoolSerializer(found, many=True).data)
+
+
+class ArchiveView(APIView):
+    """Take a spool that is used up off the rack, or put it there again."""
+
+    @extend_schema(request=None, responses={200: UndoSerializer, **REFUSALS}, operation_id="archive_spool")
+    def post(self, request: Request, spool_id: int) -> Response:
+        return Response({"undo": archive_spool(get_object_or_404(Spool, pk=spool_id)).undo})
+
+    @extend_schema(responses={200: UndoSerializer, **REFUSALS}, operation_id="restore_spool")
+    def delete(self, request: Request, spool_id: int) -> Response:
+        return Response({"undo": restore_spool(get_object_or_404(Spool, pk=spool_id)).undo})
 
 
 class MoveView(APIView):

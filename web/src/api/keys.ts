@@ -1,6 +1,7 @@
 /** Every query's key, in one place: who asks and who refreshes use the same. A shorter key stands for all that begin
  * with it. */
 export const keys = {
+  archived: ["archived"],
   cases: ["cases"],
   caseRecords: ["case"],
   coils: ["coils"],

@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/archived-spools/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The spools that were taken off the rack. */
+        get: operations["archived_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases/": {
         parameters: {
             query?: never;
@@ -1164,6 +1181,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/spools/{spool_id}/archive/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take a spool that is used up off the rack, or put it there again. */
+        post: operations["archive_spool"];
+        /** @description Take a spool that is used up off the rack, or put it there again. */
+        delete: operations["restore_spool"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/spools/{spool_id}/coils/": {
         parameters: {
             query?: never;
@@ -1420,6 +1455,13 @@ export interface components {
         AnswerPracticeRequest: {
             /** @description A comma decimal is fine. */
             chance_pct: number | string;
+        };
+        /** @description A spool that was taken off the rack. */
+        ArchivedSpool: {
+            readonly id: number;
+            name: string;
+            /** Format: date-time */
+            archived_at: string | null;
         };
         /** @description A row that is set aside. */
         BadRow: {
@@ -3235,6 +3277,8 @@ export interface components {
             tare_method: components["schemas"]["TareMethodEnum"];
             empty_spool_kind: string;
             readonly sheet: components["schemas"]["Sheet"] | null;
+            /** Format: date-time */
+            archived_at: string | null;
         };
         /** @description A spool's whole story, and what may come of it. */
         SpoolPage: {
@@ -3817,6 +3861,25 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    archived_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArchivedSpool"][];
+                };
+            };
+        };
+    };
     cases_list: {
         parameters: {
             query?: never;
@@ -7388,6 +7451,96 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SavedSpool"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    archive_spool: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                spool_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    restore_spool: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                spool_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {

@@ -123,9 +123,10 @@ function Right({ plan, stale, setup, dryers, onChange }: RightProps) {
   const { ticket, outcome } = plan;
   const stuck = plan.alternatives.length > 0 || !ticket || outcome === "cannot" || outcome === "harms";
   return (
+    // On a phone the ticket and its start come first, then what can be chosen, then the map.
     <div
       aria-busy={stale}
-      className={`flex min-w-0 flex-col gap-3 lane:col-start-2 xl:col-start-auto ${stale ? "opacity-60" : ""}`}
+      className={`order-first flex min-w-0 flex-col gap-3 lane:order-none lane:col-start-2 xl:col-start-auto ${stale ? "opacity-60" : ""}`}
     >
       {stuck && <WhatCould plan={plan} dryers={dryers} onChange={onChange} />}
       {ticket && (

@@ -8,7 +8,7 @@ import { nextActWords, whereabouts } from "./words";
 export const LANE_HEIGHT = 54;
 export const LANE_GAP = 6;
 /** On a phone a lane has its name over its trace and its act below. */
-export const NARROW_HEIGHT = 128;
+export const NARROW_HEIGHT = 116;
 
 interface Props {
   traced: Traced;
@@ -31,7 +31,7 @@ export function LaneRow({ traced, start, stepH, now, width, wanted }: Props) {
   };
   return (
     <li
-      className="grid h-[122px] grid-cols-1 grid-rows-[auto_40px_auto] bg-paper focus-within:outline-3 focus-within:outline-ink lane:h-[54px] lane:grid-cols-[15rem_1fr_15rem] lane:grid-rows-1"
+      className="grid h-[110px] grid-cols-1 grid-rows-[auto_28px_auto] bg-paper focus-within:outline-3 focus-within:outline-ink lane:h-[54px] lane:grid-cols-[15rem_1fr_15rem] lane:grid-rows-1"
       onFocus={look}
       onPointerEnter={look}
     >
@@ -59,14 +59,14 @@ export function LaneRow({ traced, start, stepH, now, width, wanted }: Props) {
           stepH={stepH}
           now={now.getTime()}
           width={width}
-          height={width < 500 ? 40 : LANE_HEIGHT}
+          height={width < 500 ? 28 : LANE_HEIGHT}
         />
       </div>
-      <div className="flex flex-wrap items-baseline gap-x-2 overflow-hidden px-3 leading-tight lane:block lane:self-center">
+      <div className="flex min-w-0 flex-wrap items-baseline gap-x-2 overflow-hidden px-3 pb-1 leading-tight lane:block lane:self-center lane:pb-0">
         <Link
           to={to}
           tabIndex={-1}
-          className={`no-underline hover:underline ${next.strong ? "font-bold" : ""}`}
+          className={`whitespace-nowrap no-underline hover:underline lane:whitespace-normal ${next.strong ? "font-bold" : ""}`}
         >
           {next.act}
         </Link>

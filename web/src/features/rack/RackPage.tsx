@@ -20,6 +20,7 @@ import { field, standingLink } from "../../components/classes";
 import { answersTo, dewWords, inOrder, type Order, rackSentence } from "./words";
 import { FirstWorkshop } from "./FirstWorkshop";
 import { LANE_GAP, LANE_HEIGHT, LaneRow, NARROW_HEIGHT } from "./LaneRow";
+import { OffTheRack } from "../spools/Archive";
 import { NewSpool } from "../spools/NewSpool";
 import { useSeen } from "./useSeen";
 
@@ -200,6 +201,7 @@ function Lanes({ rack, span, onSpan }: Props) {
         Height and colour: moisture against the trouble threshold (red dashes); it prints clean below the
         dots. Dotted background: in a container; hatched: in a dryer. ± is two standard uncertainties.
       </p>
+      <OffTheRack />
       {adding && (
         <NewSpool
           onClose={() => {

@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import * as z from "zod";
 import type { components } from "../../api/schema";
 import { Button } from "../../components/Button";
+import { link } from "../../components/classes";
 import { useShell } from "../../components/shell";
 import { Slip } from "../../components/Slip";
 import { shownIn } from "../../domain/measures";
@@ -36,7 +37,11 @@ export function Coils({ spool }: Props) {
             <li key={coil.id} className="flex flex-wrap gap-x-3 border-b border-line py-1">
               <strong>{coil.name}</strong>
               <span className="grow text-muted">{coilWords(coil)}</span>
-              {coil.run !== null && <Link to={`/runs/${coil.run}`}>its run</Link>}
+              {coil.run !== null && (
+                <Link to={`/runs/${coil.run}`} className={link}>
+                  its run
+                </Link>
+              )}
               <Button
                 kind="link"
                 className="text-muted"
@@ -60,7 +65,11 @@ export function Coils({ spool }: Props) {
         >
           cut a coil
         </Button>
-        {coils.length > 0 && <Link to={`/labels?spools=${spool.id}`}>tags for them</Link>}
+        {coils.length > 0 && (
+          <Link to={`/labels?spools=${spool.id}`} className={link}>
+            tags for them
+          </Link>
+        )}
       </p>
       {open === "new" && <CutSlip spool={spool} onClose={close} />}
       {open !== null && open !== "new" && <ChangeSlip coil={open} onClose={close} />}

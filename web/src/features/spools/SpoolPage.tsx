@@ -22,6 +22,7 @@ import { disputeLine, learnedLine, type OutcomeName, outcomeWords, sheetLine, sp
 import { SheetDialog } from "../plan/SheetDialog";
 import { SpoolForm } from "./SpoolForm";
 import { MoistureSlip, UseSlip } from "./SpoolSlips";
+import { ArchiveButton } from "./Archive";
 import { Coils } from "./Coils";
 import { MoistureEvents } from "./MoistureEvents";
 
@@ -120,6 +121,9 @@ export function SpoolPage() {
             <Link to={`/labels?spools=${spool.id}`} className={link}>
               print its label
             </Link>
+          </li>
+          <li>
+            <ArchiveButton spool={spool} />
           </li>
         </ul>
         {page.learned.map((rate) => (

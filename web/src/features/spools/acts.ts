@@ -144,3 +144,17 @@ export const useRemoveCoil = () =>
     (id: number) => unwrap(client.DELETE("/api/coils/{coil_id}/", { params: { path: { coil_id: id } } })),
     { refreshes: COILS },
   );
+
+export const useArchiveSpool = () =>
+  useAct(
+    (id: number) =>
+      unwrap(client.POST("/api/spools/{spool_id}/archive/", { params: { path: { spool_id: id } } })),
+    { refreshes: [...MOISTURE, keys.archived] },
+  );
+
+export const useRestoreSpool = () =>
+  useAct(
+    (id: number) =>
+      unwrap(client.DELETE("/api/spools/{spool_id}/archive/", { params: { path: { spool_id: id } } })),
+    { refreshes: [...MOISTURE, keys.archived] },
+  );

@@ -32,3 +32,9 @@ export const coils = (spool: number) =>
     queryFn: () =>
       unwrap(client.GET("/api/spools/{spool_id}/coils/", { params: { path: { spool_id: spool } } })),
   });
+
+/** The spools that were taken off the rack. */
+export const archived = queryOptions({
+  queryKey: keys.archived,
+  queryFn: () => unwrap(client.GET("/api/archived-spools/")),
+});
