@@ -68,7 +68,7 @@ class OnTheRack(BrowserCase):
         self.page.get_by_role("button", name="add a spool").click()
         slip = self.page.get_by_role("dialog")
         slip.get_by_label("Name").fill("Hatch stock")
-        slip.get_by_role("button", name="The empty spool’s mass").click()
+        slip.get_by_role("button", name="Empty mass").click()
         self.page.get_by_role("option", name="weighed empty").click()
         slip.get_by_label("Empty it weighs").fill("a lot")
         slip.get_by_role("button", name="Add it").click()

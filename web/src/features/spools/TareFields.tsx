@@ -26,16 +26,11 @@ export function TareFields<In extends FieldValues & TareTyped, Out>({
       <PickField
         control={control}
         name={"tare_method" as Path<In>}
-        label="The empty spool’s mass"
+        label="Empty mass"
         options={TARE_OPTIONS}
       />
       {byLabel ? (
-        <NumberField
-          control={control}
-          name={"nominal_g" as Path<In>}
-          label="Filament when new"
-          measure="mass"
-        />
+        <NumberField control={control} name={"nominal_g" as Path<In>} label="Its label says" measure="mass" />
       ) : (
         <NumberField
           control={control}
