@@ -5,7 +5,6 @@ from dataclasses import dataclass
 from typing import Any
 
 from django.apps import apps
-from django.core.exceptions import FieldDoesNotExist
 from django.db import models
 from django.http import Http404
 
@@ -55,20 +54,16 @@ def changes_of(entry_id: int) -> list[RecordChange]:
 
 
 def _record_change(change: dict[str, Any]) -> RecordChange:
-    before, after = change["before"], change["after"]
-    names = list(dict.fromkeys([*(before or {}), *(after or {})]))
-    model = apps.get_model(change["model"])
-    fields = list(_field_changes(model, names, before or {}, after or {}))
     if "key" in change:
         gone = bool(change.get("gone"))
         return RecordChange(change["model"], [], created=not gone, removed=gone, rows=change["rows"])
+    before, after = change["before"], change["after"]
+    fields = list(_field_changes(apps.get_model(change["model"]), before or {}, after or {}))
     return RecordChange(change["model"], fields, created=before is None, removed=after is None, rows=None)
 
 
-def _field_changes(
-    model: type[models.Model], names: list[str], before: dict[str, Any], after: dict[str, Any]
-) -> Iterator[FieldChange]:
-    for name in names:
+def _field_changes(model: type[models.Model], before: dict[str, Any], after: dict[str, Any]) -> Iterator[FieldChange]:
+    for name in {**before, **after}:
         was, now = before.get(name), after.get(name)
         if name in UNSAID or was == now or (was in (None, "") and now in (None, "")):
             continue
@@ -80,10 +75,7 @@ def _field_changes(
 
 def _shown(model: type[models.Model], name: str, value: Any) -> Any:
     """A value as it can be shown: the name of what it refers to, where it refers to something that is still there."""
-    try:
-        field = next(f for f in model._meta.concrete_fields if f.attname == name)
-    except (StopIteration, FieldDoesNotExist):
-        return value
+    field = next((f for f in model._meta.concrete_fields if f.attname == name), None)
     if value is None or not isinstance(field, models.ForeignKey):
         return value
     found = field.related_model._default_manager.filter(pk=value).first()

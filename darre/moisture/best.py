@@ -8,6 +8,7 @@ from datetime import datetime
 
 from darre.equipment.models import Dryer
 from darre.equipment.records import core_dryer, dryers
+from darre.inventory.material_book import MaterialBook
 from darre.inventory.records import core_load
 from darre.moisture.apps import best_runs
 from darre.moisture.lanes import Lane
@@ -72,6 +73,6 @@ class Workshop:
         return Heat(best.dryer, name, best.method, choice.temp_c, choice.duration_h, choice.reaches, best.end_pct)
 
 
-def workshop(now: datetime) -> Workshop:
-    """The workshop as it stands now."""
-    return Workshop(list(dryers()), past_runs(), room_as_planned(room_now(now).air))
+def workshop(now: datetime, book: MaterialBook | None = None) -> Workshop:
+    """The workshop as it stands now; the materials are read where they are not given."""
+    return Workshop(list(dryers()), past_runs(book), room_as_planned(room_now(now).air))

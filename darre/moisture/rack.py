@@ -95,7 +95,7 @@ def rack(now: datetime, back_h: int, only: Sequence[int] | None = None) -> Rack:
     simulated = simulate_shelf(read_shelf(now), max(seen.last - hour_of(now), AHEAD_H), back_h + seen.step)
     index = {s.pk: n for n, s in enumerate(simulated.shelf.spools)}
     read_forecasts(simulated.shelf.drawn(moment(seen.first), only))
-    here = workshop(now)
+    here = workshop(now, simulated.shelf.book)
     lanes = [traced(simulated, lane, index[lane.spool.pk], seen, here) for lane in lanes_of(simulated, only)]
     hours = np.clip(seen.hours - simulated.room.first, 0, simulated.room.temp_c.size - 1)
     dew = [

@@ -80,7 +80,7 @@ def spool_page(spool_id: int, now: datetime) -> SpoolPage:
     first = max(simulated.spool_events[index].known[0].hour, now_h - LONGEST_BACK_H)
     seen = Window(first, now_h + AHEAD_H // 2, max(1, round((now_h + AHEAD_H // 2 - first) / POINTS)))
     read_forecasts(shelf.drawn(moment(seen.first), [spool_id]))
-    here = workshop(now)
+    here = workshop(now, shelf.book)
     followed = traced(simulated, lane, index, seen, here)
     hours = np.arange(0, AHEAD_H + 1, STEP_H)
     return SpoolPage(
@@ -91,18 +91,18 @@ def spool_page(spool_id: int, now: datetime) -> SpoolPage:
         stays=simulated.shelf.stays[spool.pk],
         uses=list(spool.uses.all()),
         weighings=weighings_of(spool),
-        learned=_learned(simulated, lane),
+        learned=_learned(simulated, lane, here),
         outcomes=_outcomes(simulated, index, _heat_course(here, followed)),
         outcome_at=[moment(float(now_h + h)) for h in hours],
         dries_h=dries_in(lane, _container(PlaceKind.GASKET_BIN), simulated),
     )
 
 
-def _learned(simulated: SimulatedShelf, lane: Lane) -> list[Learned]:
+def _learned(simulated: SimulatedShelf, lane: Lane, here: Workshop) -> list[Learned]:
     spool, share = lane.spool, share_of_strand(lane.spool, lane.material, "", lane.net_g)
     used = {r.batch.dryer_id: r.dryer.name for r in simulated.shelf.runs[spool.pk] if r.learned_log_rate is not None}
     runs = [r.batch.dryer_id for r in simulated.shelf.runs[spool.pk] if r.learned_log_rate is not None]
-    return [Learned(name, learned_rate(spool, pk, share), runs.count(pk)) for pk, name in used.items()]
+    return [Learned(name, learned_rate(spool, pk, share, here.past), runs.count(pk)) for pk, name in used.items()]
 
 
 def _heat_course(here: Workshop, traced: Traced) -> Array | None:

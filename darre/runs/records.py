@@ -173,21 +173,22 @@ class TimerNow:
     set_h: float
 
 
-def _told(hours: float) -> float:
+def _without_rounding(hours: float) -> float:
     """Hours that were found by way of the present moment, without what rounding left of it."""
     return round(hours, 6)
 
 
 def _timer_ahead(run: Run, now: datetime) -> tuple[float | None, TimerPlan]:
-    """Since when the timer has run out, and how it is to be set from now on, both by the batch's clock."""
+    """Since when the timer of a run that is not paused has run out, and how it is to be set from now on, both by the
+    batch's clock.
+    """
     batch = run.batch
     noted, timer, out_h = _off(batch, now)
     now_h = hours_between(batch.started_at, now)
     done = heated_h(of_run(run, tidy([*noted, *timer])), now_h - joined_h(run))
     left = max(planned_h(run) - done, 0.0)
-    paused = is_paused(batch)
-    plan = plan_timer(dryer_then(batch), left, attended(batch), now_h, None if paused else out_h)
-    return (out_h if out_h is not None and out_h < now_h and not paused else None), plan
+    plan = plan_timer(dryer_then(batch), left, attended(batch), now_h, out_h)
+    return (out_h if out_h is not None and out_h < now_h else None), plan
 
 
 def timer_now(run: Run, now: datetime) -> TimerNow | None:
@@ -199,8 +200,8 @@ def timer_now(run: Run, now: datetime) -> TimerNow | None:
         return None
     offset, turn = joined_h(run), plan.turns[0]
     if since is not None:
-        return TimerNow(_told(since - offset), _told(since - offset), turn.set_h)
-    return TimerNow(None, _told(turn.at_h - offset), turn.set_h)
+        return TimerNow(_without_rounding(since - offset), _without_rounding(since - offset), turn.set_h)
+    return TimerNow(None, _without_rounding(turn.at_h - offset), turn.set_h)
 
 
 def is_paused(batch: Batch) -> bool:
@@ -237,7 +238,7 @@ def planned(run: Run, now: datetime) -> Planned:
     off = of_run(run, pauses(run.batch, min(now, run.ended_at or now)))
     end_h = end_with_pauses_h(off, planned_h(run))
     if run.ended_at is None and end_h > hours_between(run.started_at, now) and not is_paused(run.batch):
-        end_h = _told(_timer_ahead(run, now)[1].end_h - joined_h(run))
+        end_h = _without_rounding(_timer_ahead(run, now)[1].end_h - joined_h(run))
     weigh_at = tuple(h - joined_h(run) for h in run.batch.ticket.get("weigh_at_h", []) if h > joined_h(run))
     return Planned(end_h, weigh_at)
 

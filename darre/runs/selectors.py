@@ -65,10 +65,10 @@ LEAST_AHEAD_H = 1.0
 OFF_STEP_H = 0.25
 
 
-def past_runs() -> list[PastRun]:
-    """What every ended run taught about its rate."""
+def past_runs(book: MaterialBook | None = None) -> list[PastRun]:
+    """What every ended run taught about its rate; the materials are read where they are not given."""
     ended = Run.objects.filter(learned_log_rate__isnull=False, ended_at__isnull=False)
-    book = material_book()
+    book = book or material_book()
     return [
         PastRun(
             run.spool.material,

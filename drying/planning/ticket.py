@@ -27,12 +27,11 @@ from drying.errors import require_range
 from drying.planning.cautions import Caution, cautions
 from drying.planning.choose import Choice
 from drying.planning.forecast import Forecast, forecasts
-from drying.planning.weighing_times import best_times_h
+from drying.planning.weighing_times import LEAST_H, best_times_h
 from drying.quantity import Quantity
 
 CURVE_POINTS = 97
 MOVED_SHARE = 0.25  # of a run: so far an act may be moved to an hour at which somebody is there
-LEAST_H = 0.75  # from the start, from the end and from one weighing to the next
 
 CURVE_BEYOND = 1.4  # the curve goes on past the planned hours, to show what more would bring
 

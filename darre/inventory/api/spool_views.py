@@ -31,8 +31,8 @@ from drying.quantity import COVERAGE, Quantity
 from drying.weighing import Tare, TareMethod, tare_spread_g, usual_tare
 
 
-def tare_told(data: dict[str, Any]) -> Tare:
-    """The tare as it is told: typed, or as empty spools usually weigh. Takes its fields out of `data`.
+def typed_tare(data: dict[str, Any]) -> Tare:
+    """The tare as it was sent: typed, or as empty spools usually weigh. Takes its fields out of `data`.
 
     Raises OutOfRangeError, Refusal where it is to be typed and is not.
     """
@@ -70,7 +70,7 @@ class SpoolView(APIView):
     def put(self, request: Request, spool_id: int) -> Response:
         spool = get_object_or_404(Spool, pk=spool_id)
         data = given(WriteSpoolSerializer, request)
-        tare = tare_told(data)
+        tare = typed_tare(data)
         facts = {"tare_g": tare.mass_g, "tare_sd_g": tare.uncertainty_g, "tare_method": tare.method.value}
         undo = spools.change_spool(spool, **data, **facts).undo
         return Response(SavedSpoolSerializer({"id": spool.pk, "undo": undo}).data)

@@ -10,7 +10,7 @@ from darre.common.api import REFUSALS, given
 from darre.common.shapes import UndoSerializer
 from darre.inventory.actions import spools
 from darre.inventory.api.spool_serializers import SavedSpoolSerializer
-from darre.inventory.api.spool_views import tare_told
+from darre.inventory.api.spool_views import typed_tare
 from darre.inventory.models import Spool
 from darre.places.actions import places, stays
 from darre.places.actions.arrivals import NewSpool, add_spool, archive_spool, restore_spool
@@ -39,7 +39,7 @@ class SpoolListView(APIView):
         data = given(NewSpoolSerializer, request)
         moisture, at = data.pop("moisture_pct"), data.pop("at", None)
         known = None if moisture is None else Quantity(moisture, spools.TYPED_SHARE * moisture)
-        tare = tare_told(data)
+        tare = typed_tare(data)
         saved = add_spool(NewSpool(tare=tare, moisture=known, **data), at)
         spool, undo = saved.record, saved.undo
         return Response(SavedSpoolSerializer({"id": spool.pk, "undo": undo}).data, status=201)

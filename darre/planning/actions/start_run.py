@@ -14,7 +14,6 @@ from darre.common.saved import Saved
 from darre.equipment.models import Dryer
 from darre.equipment.records import dryer_facts
 from darre.history.recorder import computed_before_writing, history_entry, refuse_if_changed_since
-from darre.inventory.actions.coils import write_coil
 from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_future
 from darre.inventory.models import Spool
 from darre.inventory.selectors import attended_after
@@ -25,6 +24,7 @@ from darre.runs.actions.weighings import (
     is_doubtful,
     refuse_impossible,
     running_run,
+    with_coil,
     write_weighing,
 )
 from darre.runs.models import Batch, Run
@@ -227,8 +227,8 @@ def _write(new: NewBatch, planned_batch: Batch, setup: Setup, ticket: Ticket, la
         runs = []
         for load, course, spool in zip(setup.loads, ticket.forecasts, new.spools, strict=False):
             reading = new.readings.get(spool.pk)
-            if reading is not None and reading.is_coil and reading.coil is None:
-                reading = replace(reading, coil=write_coil(entry, spool, at, reading.length_m))
+            if reading is not None:
+                reading = with_coil(entry, spool, reading, at)
             run = Run(
                 batch=batch,
                 spool=spool,

@@ -9,7 +9,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS, ErrorSerializer, given
+from darre.common.api import REFUSALS, ErrorSerializer, given, given_query
 from darre.common.shapes import UndoSerializer
 from darre.planning.actions.change_run import change_run
 from darre.planning.actions.start_run import NewBatch, start_run
@@ -42,9 +42,7 @@ ANSWERS = {400: ErrorSerializer, 404: ErrorSerializer}
 
 
 def _asked(request: Request, now: datetime) -> tuple[Planned, Wanted, dict[str, Any]]:
-    query = PlanQuerySerializer(data=request.query_params)
-    query.is_valid(raise_exception=True)
-    asked = query.validated_data
+    asked = given_query(PlanQuerySerializer, request)
     wanted = Wanted(
         method=asked["method"],
         temp_c=asked.get("temp_c"),

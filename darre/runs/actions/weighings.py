@@ -59,9 +59,9 @@ def refuse_impossible(spool: Spool, reading: Reading) -> None:
             "gross_g",
             400,
         )
-    grams = preferences().mass_unit == Preferences.Mass.GRAM  # ounces have other digits than the scale
     steps = reading.gross_g / scale.resolution_g
-    if grams and abs(steps - round(steps)) > LEAST_STEP:
+    # Ounces have other digits than the scale.
+    if abs(steps - round(steps)) > LEAST_STEP and preferences().mass_unit == Preferences.Mass.GRAM:
         raise Refusal(
             "too_fine",
             (f"{scale.name} shows steps of ", Amount(scale.resolution_g, "g"), ", and ", gross,
@@ -181,11 +181,16 @@ def new_weighing(spool: Spool, reading: Reading, at: datetime, run: Run | None) 
     )
 
 
+def with_coil(entry: OpenEntry, spool: Spool, reading: Reading, at: datetime) -> Reading:
+    """The reading with its coil, which is stored where it is new. That of a spool stays as it is."""
+    if not reading.is_coil or reading.coil is not None:
+        return reading
+    return replace(reading, coil=write_coil(entry, spool, at, reading.length_m))
+
+
 def write_weighing(entry: OpenEntry, spool: Spool, reading: Reading, at: datetime, run: Run | None) -> Weighing:
     """Store a weighing in an open entry, and what was printed since the last. Raises Refusal as `new_weighing` does."""
-    if reading.is_coil and reading.coil is None:
-        reading = replace(reading, coil=write_coil(entry, spool, at, reading.length_m))
-    weighing = new_weighing(spool, reading, at, run)
+    weighing = new_weighing(spool, with_coil(entry, spool, reading, at), at, run)
     write_printed(entry, spool, reading, at)
     return entry.create(weighing)
 

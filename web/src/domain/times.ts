@@ -48,6 +48,10 @@ export function fromLocalField(text: string): string | null {
   return Number.isNaN(at.getTime()) ? null : at.toISOString();
 }
 
+/** The instant that a date-and-time field means, which shows whole minutes: one that was not touched keeps its seconds. */
+export const withSeconds = <At extends string | null>(at: At, was: At): At =>
+  at !== null && was !== null && toLocalField(new Date(at)) === toLocalField(new Date(was)) ? was : at;
+
 /** An instant with the offset of the person's clock, so that the server knows which hours of the day it means. */
 export function withOffset(at: Date): string {
   const minutes = -at.getTimezoneOffset();

@@ -11,6 +11,7 @@ import { shownIn } from "../../domain/measures";
 import { length, mass } from "../../domain/quantities";
 import { NumberField, TextField, TickField } from "../../forms/fields";
 import { maybeQuantity, maybeWords, words } from "../../forms/shape";
+import { SaveOrRemove } from "../../forms/SaveOrRemove";
 import { useActForm } from "../../forms/useActForm";
 import { useChangeCoil, useCutCoil, useRemoveCoil } from "./acts";
 import { coils as coilsQuery } from "./queries";
@@ -165,24 +166,17 @@ function ChangeSlip({ coil, onClose }: { coil: Coil; onClose: () => void }) {
       />
       <TickField control={control} name="soaked" label="it lay in water" />
       <TickField control={control} name="used_up" label="it is used up" />
-      <div className="flex items-center gap-4">
-        <Button kind="primary" type="submit" disabled={form.busy}>
-          Save
-        </Button>
-        <Button
-          kind="link"
-          onClick={() => {
-            remove.mutate(coil.id, {
-              onSuccess: ({ undo }) => {
-                done(`Removed ${coil.name}.`, undo);
-              },
-              onError: form.refuse,
-            });
-          }}
-        >
-          remove it
-        </Button>
-      </div>
+      <SaveOrRemove
+        busy={form.busy}
+        removal={{
+          act: remove,
+          id: coil.id,
+          onRemoved: (undo) => {
+            done(`Removed ${coil.name}.`, undo);
+          },
+          onRefused: form.refuse,
+        }}
+      />
     </Slip>
   );
 }

@@ -6,7 +6,7 @@ import { useCorrectStay, useRemoveStay } from "./acts";
 import { places as placesQuery } from "../storage/queries";
 import { hours, percent, scaleDecimals } from "../../domain/numbers";
 import { mass, temp } from "../../domain/quantities";
-import { toLocalField, when } from "../../domain/times";
+import { toLocalField, when, withSeconds } from "../../domain/times";
 import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
 import { Slip } from "../../components/Slip";
@@ -17,6 +17,7 @@ import { MoistureSlip, UseSlip } from "./SpoolSlips";
 import { BASIS_WORDS, moistureWords } from "./words";
 import { PickField, TextField } from "../../forms/fields";
 import { maybeMoment, moment } from "../../forms/shape";
+import { SaveOrRemove } from "../../forms/SaveOrRemove";
 import { useActForm } from "../../forms/useActForm";
 import * as z from "zod";
 
@@ -144,11 +145,8 @@ function StaySlip({ stay, onClose }: { stay: StayRow; onClose: () => void }) {
     onClose();
     notify({ text, undo });
   };
-  // An end or beginning that was not touched keeps its seconds.
-  const kept = <At extends string | null>(at: At, was: At) =>
-    at !== null && was !== null && toLocalField(new Date(at)) === toLocalField(new Date(was)) ? was : at;
   const submit = form.submit(async ({ place, since, until }) => {
-    const body = { place, since: kept(since, stay.since), until: kept(until, stay.until) };
+    const body = { place, since: withSeconds(since, stay.since), until: withSeconds(until, stay.until) };
     const { undo } = await correct.mutateAsync({ id: stay.id, body });
     done("Corrected the stay; the moisture is recomputed.", undo);
   });
@@ -167,24 +165,18 @@ function StaySlip({ stay, onClose }: { stay: StayRow; onClose: () => void }) {
         label="Until (empty: it still stands there)"
         type="datetime-local"
       />
-      <div className="flex items-center gap-4">
-        <Button kind="primary" type="submit" disabled={form.busy}>
-          Save
-        </Button>
-        <Button
-          kind="link"
-          onClick={() => {
-            remove.mutate(stay.id, {
-              onSuccess: ({ undo }) => {
-                done("Removed the stay.", undo);
-              },
-              onError: form.refuse,
-            });
-          }}
-        >
-          it never stood there
-        </Button>
-      </div>
+      <SaveOrRemove
+        busy={form.busy}
+        removal={{
+          act: remove,
+          id: stay.id,
+          label: "it never stood there",
+          onRemoved: (undo) => {
+            done("Removed the stay.", undo);
+          },
+          onRefused: form.refuse,
+        }}
+      />
     </Slip>
   );
 }

@@ -10,11 +10,11 @@ import {
 } from "./acts";
 import { shownIn } from "../../domain/measures";
 import { fromLocalField, toLocalField } from "../../domain/times";
-import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
 import { Slip } from "../../components/Slip";
 import { MomentField, NumberField, TextField } from "../../forms/fields";
 import { maybeWords, moment, quantity } from "../../forms/shape";
+import { SaveOrRemove } from "../../forms/SaveOrRemove";
 import { useActForm } from "../../forms/useActForm";
 import * as z from "zod";
 
@@ -82,35 +82,18 @@ export function MoistureSlip({ spool, reading, onClose }: MoistureProps) {
       <MomentField control={control} name="at" label="At" />
       <SaveOrRemove
         busy={form.busy}
-        onRemove={
-          reading &&
-          (() => {
-            remove.mutate(reading.id, {
-              onSuccess: ({ undo }) => {
-                done("Removed; the moisture is recomputed.", undo);
-              },
-              onError: form.refuse,
-            });
-          })
+        removal={
+          reading && {
+            act: remove,
+            id: reading.id,
+            onRemoved: (undo) => {
+              done("Removed; the moisture is recomputed.", undo);
+            },
+            onRefused: form.refuse,
+          }
         }
       />
     </Slip>
-  );
-}
-
-/** Saves what a slip asks for; where it puts something right, it can also be taken out. */
-function SaveOrRemove({ busy, onRemove }: { busy: boolean; onRemove: (() => void) | undefined }) {
-  return (
-    <div className="flex items-center gap-4">
-      <Button kind="primary" type="submit" disabled={busy}>
-        Save
-      </Button>
-      {onRemove && (
-        <Button kind="link" onClick={onRemove}>
-          remove it
-        </Button>
-      )}
-    </div>
   );
 }
 
@@ -159,16 +142,15 @@ export function UseSlip({ spool, use, onClose }: UseProps) {
       <MomentField control={control} name="at" label="At" />
       <SaveOrRemove
         busy={form.busy}
-        onRemove={
-          use &&
-          (() => {
-            remove.mutate(use.id, {
-              onSuccess: ({ undo }) => {
-                done("Removed what was printed.", undo);
-              },
-              onError: form.refuse,
-            });
-          })
+        removal={
+          use && {
+            act: remove,
+            id: use.id,
+            onRemoved: (undo) => {
+              done("Removed what was printed.", undo);
+            },
+            onRefused: form.refuse,
+          }
         }
       />
     </Slip>

@@ -7,7 +7,7 @@ import { Slip } from "../../components/Slip";
 import { shownIn } from "../../domain/measures";
 import { scaleDecimals } from "../../domain/numbers";
 import { mass } from "../../domain/quantities";
-import { fromLocalField, toLocalField } from "../../domain/times";
+import { toLocalField, withSeconds } from "../../domain/times";
 import { MomentField, NumberField, TextField, TickField } from "../../forms/fields";
 import { maybeWords, moment, quantity } from "../../forms/shape";
 import { useActForm } from "../../forms/useActForm";
@@ -28,19 +28,17 @@ const SHAPE = z.object({
 export function MendWeighing({ seen, onClose }: { seen: Weighed; onClose: () => void }) {
   const { notify } = useShell();
   const correct = useCorrectWeighing();
-  const [shown] = useState(() => toLocalField(new Date(seen.at)));
   const [key] = useState(() => crypto.randomUUID());
   const form = useActForm(SHAPE, {
     gross_g: shownIn("mass", seen.gross_g),
-    at: shown,
+    at: toLocalField(new Date(seen.at)),
     ...{ note: seen.note, warm: seen.warm, surface_wet: seen.surface_wet, doubtful: seen.doubtful },
   });
   const { control } = form;
   const submit = form.submit(async ({ at, ...values }) => {
     const body = {
       ...values,
-      // a time that was not touched keeps its seconds
-      at: at === fromLocalField(shown) ? seen.at : at,
+      at: withSeconds(at, seen.at),
       scale: seen.scale,
       weighed_object: seen.weighed_object,
       client_key: key,
