@@ -12,7 +12,7 @@ from darre.history.models import HistoryEntry
 
 PAGE = 60
 LONG = 300  # characters; a longer value, such as a stored forecast, is not shown
-UNSAID = frozenset({"id", "client_key", "import_key", "token_hash"})
+UNSAID = frozenset({"id", "batch_id", "run_id", "client_key", "import_key", "token_hash"})  # no names for people
 
 
 @dataclass(frozen=True)

@@ -57,9 +57,9 @@ class Shelf:
 
     @property
     def running(self) -> dict[int, Run]:
-        """Runs that go on, by spool; that of a coil only where the spool itself is in none."""
+        """Runs that go on, by the spool that is in the dryer; a coil that dries leaves its spool where it stands."""
         found = [r for runs in self.runs.values() for r in runs if r.started_at <= self.now and not _over(r, self.now)]
-        return {r.spool_id: r for r in sorted(found, key=lambda run: run.coil_id is None)}
+        return {r.spool_id: r for r in found if dried_itself(r)}
 
     def drawn(self, since: datetime, only: Sequence[int] | None = None) -> list[Run]:
         """The runs that a trace from `since` on shows, of every spool or of some."""

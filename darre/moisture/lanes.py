@@ -13,7 +13,7 @@ from darre.inventory.material_book import MaterialBook, material_book
 from darre.inventory.models import Spool
 from darre.inventory.selectors import spools_with_events
 from darre.moisture.apps import simulator
-from darre.moisture.events import Shelf, container_events_of, dried_itself, spool_events, stands_open
+from darre.moisture.events import Shelf, container_events_of, spool_events, stands_open
 from darre.places.models import Place
 from darre.places.room_air import hour_of, hours_of_room
 from darre.places.selectors import StayRow, present_stay, stays_by_spool
@@ -140,9 +140,8 @@ def lanes_of(simulated: SimulatedShelf, only: Sequence[int] | None = None) -> li
 
 def _lane(simulated: SimulatedShelf, n: int, spool: Spool, run: Run | None) -> Lane:
     polymer = simulated.shelf.book[spool.material]
-    in_dryer = run is not None and dried_itself(run)
     now = simulated.shelf.now
-    moisture = _drying_moisture(run, simulated.shelf.book, now) if run and in_dryer else simulated.now_of(n)
+    moisture = _drying_moisture(run, simulated.shelf.book, now) if run else simulated.now_of(n)
     return Lane(
         spool=spool,
         material=polymer,

@@ -104,6 +104,17 @@ class Named(Shed):
         after = {coil["name"]: (coil["run"], coil["last_g"]) for coil in self.coils()}
         self.assertEqual(after, {"coil 1": (None, 19.88), "coil 2": (second["id"], 18.42)})
 
+    def test_a_coil_that_dries_leaves_its_spool_on_the_shelf_and_to_be_dried(self):
+        def on_the_rack():
+            rack = self.client.get("/api/rack/?span=week").json()["lanes"]
+            return next(row for row in rack if row["lane"]["spool"]["id"] == self.tyres.id)
+
+        before = on_the_rack()
+        self.put_in(20.0)
+        after = on_the_rack()
+        self.assertIsNone(after["lane"]["run"])
+        self.assertEqual((after["next"]["act"], after["heat"]), (before["next"]["act"], before["heat"]))
+
     def test_the_spool_itself_can_dry_beside_its_coil(self):
         coil = self.put_in(20.0).json()["runs"][0]
         wound = self.started(self.tyres, self.stacker, 55, "752", at=self.ago(hours=5))

@@ -1,6 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useEffectEvent, useRef, useState } from "react";
-import { lanes } from "../features/rack/queries";
 import { runningRuns } from "../features/runs/queries";
 import { due } from "../features/runs/reminderWords";
 import { useBrowserNotes } from "../components/browserNotes";
@@ -10,7 +9,6 @@ const FIRST_MS = 3_000;
 
 /** Tells in the page, and by the browser where the person allowed it, when a run wants something. */
 export function useReminders(tell: (text: string) => void) {
-  const drying = useQuery(lanes).data?.some((lane) => lane.run) ?? false;
   // Nothing comes due in the first moments, in which the page itself is still loading.
   const [later, setLater] = useState(false);
   useEffect(() => {
@@ -21,7 +19,7 @@ export function useReminders(tell: (text: string) => void) {
       clearTimeout(timer);
     };
   }, []);
-  const { data } = useQuery({ ...runningRuns, enabled: drying && later });
+  const { data } = useQuery({ ...runningRuns, enabled: later });
   const { show } = useBrowserNotes();
   const looked = useRef(0);
   const told = useRef(new Set<string>());

@@ -193,7 +193,7 @@ function OnTheScale({ slip }: { slip: Slip }) {
       <ChoiceField
         control={control}
         name="weighed_object"
-        label="What hangs on it"
+        label="What is on the scale"
         across
         options={[
           { value: "spool", name: "the spool" },
