@@ -46,7 +46,7 @@ class Chances(PartsCase):
 class Words(PartsCase):
     @classmethod
     def setUpTestData(cls):
-        load_demo_world()
+        load_demo_world(cls)
 
     def whole(self, *sentences):
         for sentence in sentences:

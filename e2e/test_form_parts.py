@@ -82,7 +82,7 @@ class DryerForm(FormCase):
 
     @classmethod
     def setUpTestData(cls):
-        load_demo_world()
+        load_demo_world(cls)
 
     def test_a_dryer_goes_through_its_form_unchanged_in_either_units(self):
         numbers = ("min_c", "max_c", "vent_m3_h", "swing_c", "hot_side_excess_c", "warm_up_h", "max_diameter_mm")

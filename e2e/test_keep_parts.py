@@ -15,7 +15,7 @@ from e2e.test_parts import BROKEN
 class Keeping(PartsCase):
     @classmethod
     def setUpTestData(cls):
-        load_demo_world()
+        load_demo_world(cls)
 
     def whole(self, *sentences):
         for sentence in sentences:

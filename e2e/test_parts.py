@@ -8,6 +8,7 @@ from datetime import UTC, datetime, timedelta
 from zoneinfo import ZoneInfo
 
 import numpy as np
+from django.utils import timezone
 
 from darre.demo.tests.fresh import load_demo_world
 from darre.equipment.models import Dryer
@@ -182,7 +183,7 @@ class Sentences(PartsCase):
 
     @classmethod
     def setUpTestData(cls):
-        load_demo_world()
+        load_demo_world(cls)
 
     def get(self, path, **asked):
         answer = self.client.get(f"/api/{path}/", asked)
@@ -233,7 +234,8 @@ class Sentences(PartsCase):
         self.assert_said([self.js("lanes.rackSentence(ls)", ls=far)], "rack", ".")
         for traced in self.get("rack")["lanes"]:
             for wanted in ("null", "new Date(2026, 11, 24)"):
-                told = self.js(f"Object.values(lanes.nextActWords(t, new Date(), {wanted})).slice(0, 1)", t=traced)
+                words = f"Object.values(lanes.nextActWords(t, new Date(now), {wanted})).slice(0, 1)"
+                told = self.js(words, t=traced, now=timezone.now().isoformat())
                 self.assert_said(told, "lane")
         holdings = self.get("storage")
         self.assert_said([self.js("storage.storageSentence(h)", h=holdings)], "keep", ".")
@@ -321,7 +323,7 @@ class Scenes(PartsCase):
 
     @classmethod
     def setUpTestData(cls):
-        load_demo_world()
+        load_demo_world(cls)
 
     def test_the_maps_scene_holds_every_limit_ring_and_mark_that_the_server_told(self):
         for spool, dryer, co_dried in ((4, 1, ""), (1, 3, ""), (4, 2, "10"), (7, 2, "")):

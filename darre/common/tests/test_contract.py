@@ -35,7 +35,7 @@ ACTS = {
 class Contract(TestCase):
     @classmethod
     def setUpTestData(cls):
-        load_demo_world()
+        load_demo_world(cls)
 
     def test_whatever_is_posted_is_answered_in_the_promised_shape(self):
         client = Client(raise_request_exception=True)

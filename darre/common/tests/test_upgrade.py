@@ -12,9 +12,12 @@ from django.conf import settings
 from django.test import SimpleTestCase
 
 STORED = sorted((Path(__file__).parent / "data").glob("version-*.sql"))
-QUESTIONS = """
+BROUGHT_UP_TO_DATE = """
 import json
+from django.core.management import call_command
 from django.test import Client
+call_command("migrate", verbosity=0)
+call_command("migrate", check_unapplied=True, verbosity=0)
 client = Client(headers={"host": "127.0.0.1"})
 paths = ["rack/?span=week", "spools/1/page/", "runs/1/", "cases/1/", "storage/", "history/", "plan/?spool=1&dryer=1"]
 print(json.dumps({path: [(answer := client.get("/api/" + path)).status_code, answer.json()] for path in paths}))
@@ -22,8 +25,8 @@ print(json.dumps({path: [(answer := client.get("/api/" + path)).status_code, ans
 
 
 class Upgrades(SimpleTestCase):
-    def manage(self, database, *words):
-        command = [sys.executable, str(settings.BASE_DIR / "manage.py"), *words]
+    def shell(self, database, code):
+        command = [sys.executable, str(settings.BASE_DIR / "manage.py"), "shell", "-v0", "-c", code]
         env = {**os.environ, "DARRE_DB": str(database)}
         done = subprocess.run(command, env=env, check=False, capture_output=True, text=True)
         self.assertEqual(done.returncode, 0, done.stderr)
@@ -36,9 +39,7 @@ class Upgrades(SimpleTestCase):
                 database = Path(folder) / "darre.sqlite3"
                 with sqlite3.connect(database) as db:
                     db.executescript(stored.read_text("utf-8"))
-                self.manage(database, "migrate", "--verbosity", "0")
-                self.manage(database, "migrate", "--check")
-                answers = json.loads(self.manage(database, "shell", "-v0", "-c", QUESTIONS).splitlines()[-1])
+                answers = json.loads(self.shell(database, BROUGHT_UP_TO_DATE).splitlines()[-1])
                 self.assertEqual({path: status for path, (status, _) in answers.items()}, dict.fromkeys(answers, 200))
                 [lane] = answers["rack/?span=week"][1]["lanes"]
                 self.assertEqual(lane["lane"]["spool"]["name"], "Rain gauge")

@@ -65,7 +65,7 @@ def near(sent):
 class WholeContract(TestCase):
     @classmethod
     def setUpTestData(cls):
-        load_demo_world()
+        load_demo_world(cls)
 
     def setUp(self):
         # As the framework's own test client does: the end of a request is not the end of the test's transaction.

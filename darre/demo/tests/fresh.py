@@ -1,21 +1,20 @@
-"""The demo world for tests, with the numbers that it has in a new database."""
+"""The demo world for tests, with the numbers that it has in a new database, at the moment of its loading."""
 
+import sqlite3
 import time
 from collections.abc import Iterator
+from contextlib import closing
 from dataclasses import dataclass
-from datetime import datetime, timedelta
-from functools import cache
+from datetime import datetime, timedelta, tzinfo
 from pathlib import Path
 from typing import Any
+from unittest import TestCase, mock
 
-from django.apps import apps
 from django.conf import settings
 from django.db import connection, transaction
-from django.db.models import DateTimeField
+from django.utils import timezone
 
 from darre.demo.load import load_demo_world as load
-
-FRESH_S = 40.0  # the world's times hang on now; so much older it may be
 
 
 @dataclass(frozen=True)
@@ -28,34 +27,57 @@ class Snapshot:
 
 
 class Shelf:
-    """The last snapshot. Loading the world anew takes seconds, moving its times on and putting it back a moment."""
+    """The world as it was loaded first. Loading it anew takes seconds, putting it back a moment; and what was computed
+    of it holds, as the clock is put back with it.
+    """
 
     def __init__(self) -> None:
         self.snapshot: Snapshot | None = None
+        self.lag = timedelta(0)
 
-    def fresh(self) -> Snapshot | None:
-        """The snapshot as if it had been loaded within the last moments: what was computed of it holds as long."""
-        kept = self.snapshot
-        if kept is not None and time.monotonic() - kept.taken_at > FRESH_S:
-            gone = timedelta(seconds=time.monotonic() - kept.taken_at)
-            moved = {name: _shifted(name, rows, gone) for name, rows in kept.tables.items()}
-            self.snapshot = Snapshot(time.monotonic(), moved, kept.photos)
-        return self.snapshot
+    def late(self) -> timedelta:
+        """How long ago the snapshot was taken."""
+        return timedelta(0) if self.snapshot is None else timedelta(seconds=time.monotonic() - self.snapshot.taken_at)
 
 
 SHELF = Shelf()
 
 
-def load_demo_world(now: datetime | None = None) -> None:
-    """Load it into an empty database as if nothing had ever been in it: spools, runs and dryers count from one."""
-    if now is None and (snapshot := SHELF.fresh()):
-        _put_back(snapshot)
+class WorldClock(datetime):
+    """Goes as the real one does, from the moment at which the world was loaded."""
+
+    @classmethod
+    def now(cls, tz: tzinfo | None = None) -> datetime:  # type: ignore[override]  # plain moments, as everywhere
+        return datetime.now(tz) - SHELF.lag
+
+
+def load_demo_world(case: TestCase | type[TestCase], now: datetime | None = None) -> None:
+    """Load it into an empty database as if nothing had ever been in it: spools, runs and dryers count from one.
+
+    Until the test (or, where a class is given, its tests) has ended, the app's clock goes on from when it was loaded.
+    """
+    clock = mock.patch.object(timezone, "datetime", WorldClock)
+    if isinstance(case, type):
+        case.enterClassContext(clock)
+    else:
+        case.enterContext(clock)
+    SHELF.lag = timedelta(0)
+    if now is None and SHELF.snapshot is not None:
+        _put_back(SHELF.snapshot)
+        SHELF.lag = SHELF.late()
         return
     with connection.cursor() as cursor:
         cursor.execute("DELETE FROM sqlite_sequence")
     load(now)
     if now is None:
         SHELF.snapshot = _taken()
+
+
+def copy_database(file: Path) -> None:
+    """The test's database, as it stands, as a file of its own: for a server or a command that is to find one."""
+    connection.ensure_connection()
+    with closing(sqlite3.connect(file)) as copy:
+        connection.connection.backup(copy)
 
 
 def _tables() -> Iterator[str]:
@@ -75,37 +97,6 @@ def _taken() -> Snapshot:
             tables[name] = cursor.fetchall()
     photos = {path.relative_to(_photos()): path.read_bytes() for path in _photos().rglob("*") if path.is_file()}
     return Snapshot(time.monotonic(), tables, photos)
-
-
-@cache
-def _columns_of_time() -> dict[str, dict[str, bool]]:
-    """The columns of each table that hold a moment: as text (False) or in ms since 1970 (True)."""
-    found: dict[str, dict[str, bool]] = {}
-    for model in apps.get_models():
-        for field in model._meta.concrete_fields:
-            column = str(field.column)
-            if isinstance(field, DateTimeField) or column.endswith("_ms"):
-                found.setdefault(model._meta.db_table, {})[column] = not isinstance(field, DateTimeField)
-    return found
-
-
-def _later(value: Any, gone: timedelta, *, in_ms: bool) -> Any:
-    if value is None:
-        return None
-    if in_ms:
-        return value + round(gone.total_seconds() * 1000)
-    return str(datetime.fromisoformat(value) + gone) if isinstance(value, str) else value + gone
-
-
-def _shifted(name: str, rows: list[tuple[Any, ...]], gone: timedelta) -> list[tuple[Any, ...]]:
-    """Rows as if the world had been loaded now: the world's times hang on the moment of loading."""
-    with connection.cursor() as cursor:
-        cursor.execute(f'PRAGMA table_info("{name}")')
-        columns = [row[1] for row in cursor.fetchall()]
-    at = {columns.index(column): in_ms for column, in_ms in _columns_of_time().get(name, {}).items()}
-    if not at:
-        return rows
-    return [tuple(_later(v, gone, in_ms=at[n]) if n in at else v for n, v in enumerate(row)) for row in rows]
 
 
 def _put_back(snapshot: Snapshot) -> None:

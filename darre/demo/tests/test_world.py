@@ -1,25 +1,27 @@
 """The demo world is the same at every start, and work done in a demo is never lost."""
 
-import os
-import subprocess
-import sys
+import sqlite3
 import tempfile
+from contextlib import closing
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
-from django.conf import settings
+from django.core.management.base import CommandError
 from django.test import SimpleTestCase, TransactionTestCase
 from django.utils import timezone
 
 from darre.demo.climate import shed_air
-from darre.demo.tests.fresh import load_demo_world
+from darre.demo.management.commands.demo_world import make_room
+from darre.demo.tests.fresh import copy_database, load_demo_world
 from darre.moisture.lanes import lanes
+from darre.places.actions.places import add_place
 from darre.runs.models import Run, Weighing
+from drying.storage import PlaceKind
 
 
 class World(TransactionTestCase):
     def picture(self, now):
-        load_demo_world(now)
+        load_demo_world(self, now)
         rack = {x.spool.name: (x.moisture.value, x.moisture_level, x.net_g) for x in lanes(now)}
         return rack, dict(Weighing.objects.values_list("client_key", "gross_g"))
 
@@ -36,7 +38,7 @@ class World(TransactionTestCase):
             self.assertAlmostEqual(gross_g, first[1][key], delta=0.3)
 
     def test_the_story_stands_as_it_is_told(self):
-        load_demo_world()
+        load_demo_world(self)
         running = Run.objects.get(ended_at__isnull=True)
         self.assertEqual(running.dryer.name, "Cellar box")
         self.assertAlmostEqual((timezone.now() - running.started_at).total_seconds() / 3600, 4, delta=0.1)
@@ -54,23 +56,28 @@ class Shed(SimpleTestCase):
         self.assertTrue(min(temps) >= 12 and max(temps) <= 22 and min(humids) >= 55 and max(humids) <= 85)
         self.assertGreater(sum(h > 78 for h in humids), 48)
 
-    def test_a_demo_that_was_worked_in_is_kept_and_another_database_is_not_touched(self):
-        with tempfile.TemporaryDirectory() as folder:
-            manage = [sys.executable, str(settings.BASE_DIR / "manage.py")]
 
-            def run(name, *words):
-                env = {**os.environ, "DARRE_DB": str(Path(folder) / name)}
-                return subprocess.run([*manage, *words], env=env, check=False, capture_output=True, text=True)
+class RoomForANewDemo(TransactionTestCase):
+    def setUp(self):
+        load_demo_world(self)
+        folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        self.file, self.own = folder / "demo.sqlite3", folder / "mine.sqlite3"
 
-            run("demo.sqlite3", "demo_world")
-            self.assertNotIn("kept", run("demo.sqlite3", "demo_world").stdout)
-            work = "from darre.places.actions.places import add_place; add_place('My own shelf', 'shelf')"
-            run("demo.sqlite3", "shell", "-c", work)
-            self.assertIn("Your work in the last demo is kept in", run("demo.sqlite3", "demo_world").stdout)
-            kept = next(Path(folder).glob("kept-*.sqlite3"))
-            found = run(
-                kept.name, "shell", "-v0", "-c", "from darre.places.models import Place; print(Place.objects.last())"
-            )
-            self.assertEqual(found.stdout.strip(), "My own shelf")
-            refused = run("mine.sqlite3", "demo_world")
-            self.assertIn("is not a demo database", refused.stderr)
+    def test_a_demo_that_nobody_touched_makes_way(self):
+        copy_database(self.file)
+        self.assertIsNone(make_room(self.file))
+        self.assertFalse(self.file.exists())
+
+    def test_a_demo_in_which_someone_worked_is_set_aside_whole(self):
+        add_place("My own shelf", PlaceKind.SHELF)
+        copy_database(self.file)
+        kept = make_room(self.file)
+        self.assertFalse(self.file.exists())
+        with closing(sqlite3.connect(kept)) as db:
+            self.assertIn(("My own shelf",), db.execute("SELECT name FROM places_place").fetchall())
+
+    def test_a_database_that_is_no_demo_is_refused_and_stays(self):
+        copy_database(self.own)
+        with self.assertRaisesMessage(CommandError, "is not a demo database"):
+            make_room(self.own)
+        self.assertTrue(self.own.exists())

@@ -2,10 +2,11 @@
 
 import time
 from dataclasses import dataclass
-from datetime import UTC, datetime, timedelta
+from datetime import timedelta
 from zoneinfo import ZoneInfo
 
 from django.db import transaction
+from django.utils import timezone
 
 from darre.common.errors import Refusal
 from darre.devices.actions.ingest import BOUNDS, room_readings
@@ -32,7 +33,7 @@ def look_into(content: bytes, zone: str, layout: Layout | None = None) -> Looked
     text, encoding = decoded(content)
     layout = layout or guess(text, zone)
     rows, bad = read(text, layout, BOUNDS)
-    now = datetime.now(UTC)
+    now = timezone.now()
     early, late = now - OLDEST, now + AHEAD
     zone_of_file = ZoneInfo(layout.zone)
     told = [

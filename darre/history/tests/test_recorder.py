@@ -25,7 +25,7 @@ step = st.tuples(st.sampled_from(["weigh", "move", "rename", "drop"]), st.intege
 class OpenEntry(TestCase):
     @classmethod
     def setUpTestData(cls):
-        load_demo_world()
+        load_demo_world(cls)
 
     def picture(self):
         return [

@@ -64,7 +64,7 @@ class OneKindOfResult(SimpleTestCase):
 
 class ComputedFirst(TransactionTestCase):
     def setUp(self):
-        load_demo_world()
+        load_demo_world(self)
         self.bench = Scale.objects.get(name="Bench scale")
 
     def without_the_lock(self, target, name):

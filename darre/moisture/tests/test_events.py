@@ -20,7 +20,7 @@ from drying.weighing.tare import Tare, TareMethod
 class Spools(TestCase):
     @classmethod
     def setUpTestData(cls):
-        load_demo_world()
+        load_demo_world(cls)
 
     def new(self, **other):
         return NewSpool(

@@ -159,6 +159,6 @@ class Begin(TestCase):
 
 class Demo(TestCase):
     def test_the_demo_has_room_for_every_state_of_a_lane(self):
-        load_demo_world()
+        load_demo_world(self)
         acts = {row["next"]["act"] for row in self.client.get("/api/rack/").json()["lanes"]}
         self.assertLessEqual({"dry", "drying", "ready"}, acts)

@@ -131,7 +131,7 @@ class Asking(TestCase):
 class DemoWorld(Asking):
     @classmethod
     def setUpTestData(cls):
-        load_demo_world()
+        load_demo_world(cls)
 
     def test_the_rack_the_spool_page_and_the_plan_agree(self):
         self.assertGreaterEqual(self.assert_the_rack_the_page_and_the_plan_agree(), 6)

@@ -5,34 +5,39 @@ import json
 import os
 import signal
 import socket
+import sqlite3
 import subprocess
 import sys
 import tempfile
 import threading
 import time
+from contextlib import closing
 from datetime import timedelta
 from pathlib import Path
 from uuid import uuid4
 
 from django.conf import settings
 from django.db import IntegrityError, connection, transaction
-from django.test import SimpleTestCase, TestCase, TransactionTestCase
+from django.test import TestCase, TransactionTestCase
 from django.utils import timezone
 
 from darre.common.errors import Refusal
-from darre.demo.tests.fresh import load_demo_world
+from darre.demo.tests.fresh import copy_database, load_demo_world
 from darre.equipment.models import Dryer, Scale
 from darre.inventory.models import Spool
+from darre.places.actions.room import add_room, note_room_air
 from darre.places.models import RoomReading, Stay
+from darre.places.selectors import room_now
 from darre.planning.actions.start_run import NewBatch, start_run
 from darre.runs.actions.weighings import Reading, save_weighing
 from darre.runs.models import Run, Weighing
+from drying.air import RoomAir
 
 
 class Constraints(TestCase):
     @classmethod
     def setUpTestData(cls):
-        load_demo_world()
+        load_demo_world(cls)
 
     def test_the_database_refuses_wrong_records_even_past_the_actions(self):
         run = Run.objects.filter(ended_at__isnull=True).get()
@@ -65,7 +70,7 @@ class Constraints(TestCase):
 
 class AtTheSameMoment(TransactionTestCase):
     def setUp(self):
-        load_demo_world()
+        load_demo_world(self)
 
     def together(self, act, times=6):
         """Run `act` in several threads at once; what each returned or was refused with."""
@@ -101,12 +106,15 @@ class AtTheSameMoment(TransactionTestCase):
         self.assertEqual(Run.objects.filter(spool=spool, ended_at__isnull=True).count(), 1)
 
 
-class KillNine(SimpleTestCase):
+class KillNine(TransactionTestCase):
+    def setUp(self):
+        load_demo_world(self)
+
     def test_a_weigh_in_survives_kill_nine_right_after_its_answer(self):
         with tempfile.TemporaryDirectory() as folder:
-            env = {**os.environ, "DARRE_DB": str(Path(folder) / "demo.sqlite3")}
-            manage = [sys.executable, str(settings.BASE_DIR / "manage.py")]
-            subprocess.run([*manage, "demo_world"], env=env, check=True, capture_output=True)
+            file = Path(folder) / "demo.sqlite3"
+            copy_database(file)
+            env = {**os.environ, "DARRE_DB": str(file)}
             with socket.socket() as probe:
                 probe.bind(("127.0.0.1", 0))
                 port = probe.getsockname()[1]
@@ -129,19 +137,16 @@ class KillNine(SimpleTestCase):
                 os.killpg(server.pid, signal.SIGKILL)
                 server.wait()
             self.assertEqual(answer.status, 201)
-            check = f"from darre.runs.models import Weighing; print(Weighing.objects.get(client_key='{key}').gross_g)"
-            found = subprocess.run(
-                [*manage, "shell", "-v0", "-c", check], env=env, check=True, capture_output=True, text=True
-            )
-            self.assertEqual(found.stdout.strip(), "1047.3")
+            with closing(sqlite3.connect(file)) as db:
+                found = db.execute("SELECT gross_g FROM runs_weighing WHERE client_key = ?", [key.replace("-", "")])
+                self.assertEqual(found.fetchall(), [(1047.3,)])
 
 
 class FutureSafe(TestCase):
     def test_a_stale_room_is_said_to_be_stale_and_an_unmeasured_one_assumed(self):
-        from darre.places.selectors import room_now
-
         now = timezone.now()
+        add_room("Shed")
         self.assertIsNone(room_now(now).measured_at)
-        load_demo_world(now - timedelta(hours=7))
+        note_room_air(now - timedelta(hours=7), RoomAir(18.0, 62.0))
         self.assertTrue(room_now(now).stale)
         self.assertFalse(room_now(now - timedelta(hours=6)).stale)

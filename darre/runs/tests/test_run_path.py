@@ -26,7 +26,7 @@ class Shed(TestCase):
 
     @classmethod
     def setUpTestData(cls):
-        load_demo_world()
+        load_demo_world(cls)
         cls.gauge = Spool.objects.get(name="Rain gauge")
         cls.tyres = Spool.objects.get(name="Roller tyres")
         cls.box = Dryer.objects.get(name="Cellar box")
