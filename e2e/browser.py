@@ -89,6 +89,13 @@ class BrowserCase(LiveServerTestCase):
         self.page.goto(self.live_server_url + path)
         expect(self.page.get_by_role("heading", level=1)).to_be_visible()
 
+    def go(self, path: str) -> None:
+        """As `open`, as a link within the page does: nothing is loaded anew but what the address asks for."""
+        self.page.evaluate(
+            "path => { history.pushState(null, '', path); dispatchEvent(new PopStateEvent('popstate')) }", path
+        )
+        expect(self.page.get_by_role("heading", level=1)).to_be_visible()
+
     def heading(self, text: Any) -> None:
         expect(self.page.get_by_role("heading", level=1)).to_have_text(text)
 

@@ -84,7 +84,7 @@ class Reminders(BrowserCase):
         run = Run.objects.get(ended_at__isnull=True)
         run.started_at = timezone.now() - timedelta(hours=run.duration_h) + timedelta(seconds=30)
         run.save()
-        self.page.clock.install()
+        self.page.clock.install(time=timezone.now())
         self.open("/materials")
         with self.page.expect_response(re.compile(r"/api/runs/\?running=true")):
             self.page.clock.run_for(5_000)

@@ -288,7 +288,7 @@ class EveryScreen(BrowserCase):
         self.page.keyboard.press("Enter")
         expect(self.page.locator("html")).to_have_attribute("data-theme", "dark")
         for path in self.PATHS:
-            self.open(path)
+            self.go(path)
             expect(self.page.get_by_role("status", name="Loading")).to_have_count(0)
             self.scan()
 

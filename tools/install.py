@@ -9,7 +9,9 @@ import os
 import shutil
 import subprocess
 import sys
+import threading
 import time
+from collections import defaultdict
 from collections.abc import Callable, Iterable, Mapping
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
@@ -48,8 +50,16 @@ def digest(paths: Iterable[Path]) -> str:
     return found.hexdigest()
 
 
+IN_HAND: defaultdict[str, threading.Lock] = defaultdict(threading.Lock)
+
+
 def once(name: str, sources: Iterable[Path], what: str, do: Callable[[], None], made: Path) -> None:
-    """Do a step unless its stamp says that it was done from the same sources."""
+    """Do a step unless its stamp says that it was done from the same sources; one who asks meanwhile waits for it."""
+    with IN_HAND[name]:
+        _once(name, sources, what, do, made)
+
+
+def _once(name: str, sources: Iterable[Path], what: str, do: Callable[[], None], made: Path) -> None:
     stamp, wanted = VAR / "stamps" / name, digest(sources)
     if made.exists() and stamp.exists() and stamp.read_text() == wanted:
         return

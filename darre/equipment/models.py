@@ -32,7 +32,8 @@ class Dryer(models.Model):
     """A dryer: its range in air temperature at the spool, how it reads, its timer, slots, sizes and habits.
 
     What is empty is not known; plans then use what is usual for its kind and say so. `levels` are [name, air in °C]
-    in place of degrees; `timer_choices_h` the settings of a timer that has but a few.
+    in place of degrees; `timer_choices_h` the settings of a timer that has but a few. One that is not in service keeps
+    its records; nothing is planned for it unless it is asked for.
     """
 
     name = models.CharField(max_length=60, unique=True)
@@ -56,6 +57,7 @@ class Dryer(models.Model):
     metered_kwh = models.FloatField(null=True, blank=True)
     metered_h = models.FloatField(null=True, blank=True)
     metered_air_c = models.FloatField(null=True, blank=True)
+    in_service = models.BooleanField(default=True)
 
     class Meta:
         ordering = ["id"]

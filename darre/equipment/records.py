@@ -21,6 +21,11 @@ def dryers() -> QuerySet[Dryer]:
     return Dryer.objects.prefetch_related("probes")
 
 
+def dryers_in_service() -> QuerySet[Dryer]:
+    """Those that can be used now."""
+    return dryers().filter(in_service=True)
+
+
 FACTS = (
     "kind", "min_c", "max_c", "display_offset_c", "levels", "hot_side_excess_c", "timer_max_h", "timer_choices_h",
     "slots", "max_diameter_mm", "max_width_mm", "vent_m3_h", "fan", "swing_c", "warm_up_h", "heater_w", "metered_kwh",

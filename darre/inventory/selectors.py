@@ -4,9 +4,10 @@ from datetime import datetime
 
 from django.db.models import OuterRef, Prefetch, QuerySet, Subquery
 
-from darre.inventory.models import Coil, FilamentUse, MoistureReading, Preferences, Spool
+from darre.inventory.models import Coil, EmptySpool, FilamentUse, MoistureReading, Preferences, Spool
 from drying.dryers import Attended, Tariff, attended_from
 from drying.quantity import Quantity
+from drying.weighing import TareMethod
 
 
 def spools_with_events() -> QuerySet[Spool]:
@@ -15,6 +16,12 @@ def spools_with_events() -> QuerySet[Spool]:
         Prefetch("moisture_readings", MoistureReading.objects.order_by("at", "id")),
         Prefetch("uses", FilamentUse.objects.order_by("at", "id")),
     )
+
+
+def emptied_twins_g(empty_spool: EmptySpool) -> list[float]:
+    """What empty spools of a make weighed that were weighed, g."""
+    measured = Spool.objects.filter(empty_spool=empty_spool, tare_method=TareMethod.MEASURED)
+    return list(measured.order_by("pk").values_list("tare_g", flat=True))
 
 
 def coils_of(spool: Spool) -> QuerySet[Coil]:

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 
 from darre.equipment.models import Dryer
-from darre.equipment.records import core_dryer, dryers
+from darre.equipment.records import core_dryer, dryers_in_service
 from darre.inventory.material_book import MaterialBook
 from darre.inventory.records import core_load
 from darre.moisture.apps import best_runs
@@ -37,7 +37,7 @@ class Heat:
 
 @dataclass(frozen=True)
 class Workshop:
-    """What every set-up of this moment shares, read once: the dryers, what ended runs taught, the room's air."""
+    """What every set-up of this moment shares, read once: the dryers in service, what runs taught, the room's air."""
 
     dryers: list[Dryer]
     past: list[PastRun]
@@ -75,4 +75,4 @@ class Workshop:
 
 def workshop(now: datetime, book: MaterialBook | None = None) -> Workshop:
     """The workshop as it stands now; the materials are read where they are not given."""
-    return Workshop(list(dryers()), past_runs(book), room_as_planned(room_now(now).air))
+    return Workshop(list(dryers_in_service()), past_runs(book), room_as_planned(room_now(now).air))

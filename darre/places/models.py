@@ -54,7 +54,7 @@ class Place(models.Model):
     class Meta:
         ordering = ["id"]
         constraints = [
-            models.CheckConstraint(condition=Q(warm_c__gte=0, warm_c__lte=40), name="warmth_0_to_40"),
+            models.CheckConstraint(condition=Q(warm_c__gte=0, warm_c__lte=80), name="warmth_0_to_80"),
             models.CheckConstraint(
                 condition=(Q(ingress_m3_day__isnull=True) | Q(ingress_m3_day__gte=0))
                 & (Q(air_l__isnull=True) | Q(air_l__gte=0)),

@@ -65,7 +65,7 @@ class Planned:
 
 def planned(spools: Sequence[int], dryer: Dryer | None, wanted: Wanted, now: datetime) -> Planned:
     """The set-up for these spools, the one that is asked about first, in this dryer now; where none is given, in the
-    one that does it best.
+    one in service that does it best.
 
     Raises Refusal where there is no dryer, Http404 where a spool is not there, OutOfRangeError for an aim that no
     strand has.
@@ -79,7 +79,7 @@ def planned(spools: Sequence[int], dryer: Dryer | None, wanted: Wanted, now: dat
         best = here.best(found, wanted.form, wanted.aim_pct)
         dryer = next((d for d in here.dryers if best and d.pk == best.dryer), here.dryers[0] if here.dryers else None)
     if dryer is None:
-        raise Refusal("no_dryer", "There is no dryer yet. Add one under Kit.", "dryer", 400)
+        raise Refusal("no_dryer", "There is no dryer in service. Add one under Kit.", "dryer", 400)
     return Planned(found, dryer, here.setup(found, dryer, wanted.form, wanted.aim_pct))
 
 

@@ -44,12 +44,14 @@ from drying.planning import Forecast, forecasts
 from drying.quantity import NOTHING, Quantity
 from drying.runs import (
     Estimate,
+    NextGrams,
     PastRun,
     RunSoFar,
     TimedWeighing,
     Verdict,
     WeighingPoint,
     judge,
+    next_grams,
     rate_from,
     review,
     segments_of_run,
@@ -211,6 +213,7 @@ class RunSheet:
     events: list[RunEvent]
     beside: list[Run]
     spent: "Spent"
+    next_grams: NextGrams | None
 
 
 def run_sheet(run: Run, now: datetime) -> RunSheet:
@@ -243,6 +246,7 @@ def run_sheet(run: Run, now: datetime) -> RunSheet:
         events=list(run.batch.events.all()),
         beside=[other for other in run.batch.runs.all() if other.pk != run.pk],
         spent=spent_on(run.batch, now),
+        next_grams=next_grams(so_far, now_h, found.verdict.moisture) if run.ended_at is None else None,
     )
 
 

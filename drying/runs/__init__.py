@@ -5,6 +5,7 @@ Stands on dryers, weighing and transport.
 """
 
 from drying.runs.interruptions import Heat, segments_of_run
+from drying.runs.next_grams import NextGrams, next_grams
 from drying.runs.posterior import CourseCache, Estimate, update_posterior
 from drying.runs.rate import PastRun, rate_by_data_alone, rate_from
 from drying.runs.record import RunSoFar, TimedWeighing
@@ -14,6 +15,7 @@ __all__ = [
     "CourseCache",
     "Estimate",
     "Heat",
+    "NextGrams",
     "PastRun",
     "Planned",
     "Review",
@@ -23,6 +25,7 @@ __all__ = [
     "Verdict",
     "WeighingPoint",
     "judge",
+    "next_grams",
     "rate_by_data_alone",
     "rate_from",
     "review",

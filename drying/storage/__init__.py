@@ -5,7 +5,7 @@ Follows one stretch of hours; `moisture` follows weeks.
 """
 
 from drying.storage.balance import Hours, HourSteps, Inside, StoredSpool, follow_hours
-from drying.storage.container import AWAY, INGRESS, OPEN, OPEN_KINDS, Container, Fill, PlaceKind
+from drying.storage.container import AWAY, INGRESS, OPEN, OPEN_KINDS, WARMEST_C, Container, Fill, PlaceKind
 from drying.storage.desiccant import DesiccantKind, Indicator, Pouch, Regeneration, grams_to_last, regeneration
 from drying.storage.ingress import fitted_ingress, least_misfit
 
@@ -14,6 +14,7 @@ __all__ = [
     "INGRESS",
     "OPEN",
     "OPEN_KINDS",
+    "WARMEST_C",
     "Container",
     "DesiccantKind",
     "Fill",

@@ -22,6 +22,7 @@ class PlaceKind(StrEnum):
     DRY_BOX = "dry_box"
     WARM_BOX = "warm_box"
     VACUUM_POT = "vacuum_pot"
+    DRYER = "dryer"
 
 
 OPEN_KINDS = (PlaceKind.SHELF, PlaceKind.PRINTER, PlaceKind.WARM_BOX)
@@ -35,7 +36,11 @@ INGRESS: dict[PlaceKind, tuple[float, float, float]] = {
     PlaceKind.GASKET_BIN: (0.030, 2.5, 30.0),
     PlaceKind.DRY_BOX: (0.120, 2.5, 12.0),
     PlaceKind.VACUUM_POT: (0.003, 3.0, 8.0),
+    PlaceKind.DRYER: (0.400, 2.5, 15.0),  # switched off: a vent, and a lid without a gasket
 }
+
+
+WARMEST_C = 80.0  # over the room: a dryer on hold
 
 
 @dataclass(frozen=True)
@@ -64,4 +69,4 @@ class Container:
         if self.ingress_m3_day is not None:
             require_range("ingress_m3_day", self.ingress_m3_day, 0.0, 100.0, "m³/day")
         require_range("air_l", self.air_l, 0.0, 5000.0, "l")
-        require_range("warm_c", self.warm_c, 0.0, 40.0, "°C", difference=True)
+        require_range("warm_c", self.warm_c, 0.0, WARMEST_C, "°C", difference=True)

@@ -6,9 +6,10 @@ Knows nothing of dryers, scales or runs.
 
 from drying.transport.cubic import four_knots
 from drying.transport.heat import effective_temperature_c, warmed_up
+from drying.transport.outer import outer_moisture_pct
 from drying.transport.pace import strand_share
 from drying.transport.reduced_modes import GROUPS, SIZE, Secant, even, hour_matrices, secant, shape_of
-from drying.transport.solve import advance, after_segment, course, is_stepped
+from drying.transport.solve import advance, after_segment, course, follow, is_stepped
 from drying.transport.state import (
     REST_WEIGHT,
     STRAND_WEIGHTS,
@@ -77,6 +78,7 @@ __all__ = [
     "even",
     "even_state",
     "face_conductance",
+    "follow",
     "four_knots",
     "gas_capacity",
     "gas_of_slot",
@@ -85,6 +87,7 @@ __all__ = [
     "is_stepped",
     "mean_moisture_pct",
     "most_wound_g",
+    "outer_moisture_pct",
     "radius_m",
     "rate_sigma",
     "secant",

@@ -100,12 +100,18 @@ class Grid:
     stiffness: Array
 
 
+@lru_cache(maxsize=8)
+def node_places(nodes: int = NODES) -> Array:
+    """Where a winding's nodes lie, from the hub (-1) to the face (1): Gauss-Lobatto points."""
+    inner = legendre.Legendre.basis(nodes - 1)
+    return np.concatenate([[-1.0], np.sort(inner.deriv().roots().real), [1.0]])
+
+
 @lru_cache(maxsize=256)
 def grid(winding: Winding, nodes: int = NODES) -> Grid:
     """Nodes, masses and stiffness of a winding."""
-    inner = legendre.Legendre.basis(nodes - 1)
-    z = np.concatenate([[-1.0], np.sort(inner.deriv().roots().real), [1.0]])
-    value = inner(z)
+    z = node_places(nodes)
+    value = legendre.Legendre.basis(nodes - 1)(z)
     weights = 2.0 / (nodes * (nodes - 1) * value**2)
     gap = z[:, None] - z[None, :] + np.eye(nodes)
     slope = value[:, None] / value[None, :] / gap

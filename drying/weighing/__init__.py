@@ -8,7 +8,7 @@ from drying.weighing.coil import coil_mass_g
 from drying.weighing.explained import Explained, explained
 from drying.weighing.loss import Loss
 from drying.weighing.scale import USUAL_REPEATABILITY_STEPS, Scale, Weighing
-from drying.weighing.tare import Tare, TareMethod, nominal_tare, tare_spread_g, usual_tare
+from drying.weighing.tare import Tare, TareMethod, nominal_tare, tare_spread_g, twin_tare, usual_tare
 
 __all__ = [
     "USUAL_REPEATABILITY_STEPS",
@@ -22,5 +22,6 @@ __all__ = [
     "explained",
     "nominal_tare",
     "tare_spread_g",
+    "twin_tare",
     "usual_tare",
 ]

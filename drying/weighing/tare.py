@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -60,6 +62,18 @@ def usual_tare(nominal_g: float) -> Tare:
     require_range("nominal_g", nominal_g, *NOMINAL_SIZES_G, "g")
     mass = USUAL_EMPTY_G * (nominal_g / 1000.0) ** USUAL_EMPTY_POWER
     return Tare(mass, USUAL_EMPTY_SHARE * mass, TareMethod.UNKNOWN)
+
+
+def twin_tare(emptied_g: Sequence[float]) -> Tare:
+    """What an empty spool weighs of whose make some were weighed when they were empty, g.
+
+    Two of one make differ by the spread of a twin: so one alone tells as much as a twin does, and many tell the mean of
+    the make, from which this one still differs. Raises OutOfRangeError where none was weighed.
+    """
+    if not emptied_g:
+        raise OutOfRangeError("emptied_g", "No spool of this make was weighed empty yet.")
+    spread = TWIN_SPREAD_G * math.sqrt((1.0 + 1.0 / len(emptied_g)) / 2.0)
+    return Tare(math.fsum(emptied_g) / len(emptied_g), spread, TareMethod.TWIN)
 
 
 def nominal_tare(gross_g: float, nominal_g: float) -> Tare:

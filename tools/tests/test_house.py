@@ -5,6 +5,7 @@ import socket
 import subprocess
 import sys
 import tempfile
+import threading
 from contextlib import suppress
 from pathlib import Path
 from unittest import TestCase
@@ -85,3 +86,29 @@ class Stamps(TestCase):
                 made.unlink()
                 install.once("step", [source], "working", step, made)
             self.assertEqual(done, ["one", "two", "bad", "bad", "two", "two"])
+
+    def test_two_that_need_a_step_at_the_same_time_do_it_once_and_both_wait_for_it(self):
+        with tempfile.TemporaryDirectory(dir=install.VAR) as folder:
+            source, made = Path(folder) / "lock", Path(folder) / "made"
+            source.write_text("one")
+            done, begun, go_on = [], threading.Event(), threading.Event()
+
+            def step():
+                begun.set()
+                go_on.wait()
+                done.append("step")
+                made.touch()
+
+            def need():
+                install.once("slow", [source], "working", step, made)
+                done.append("went on")
+
+            with patch.object(install, "VAR", Path(folder)), patch.object(install, "say"):
+                both = [threading.Thread(target=need) for _ in range(2)]
+                for one in both:
+                    one.start()
+                begun.wait()
+                go_on.set()
+                for one in both:
+                    one.join()
+            self.assertEqual(done, ["step", "went on", "went on"])

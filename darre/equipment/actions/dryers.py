@@ -48,12 +48,19 @@ def update_dryer(dryer: Dryer, **values: Any) -> Saved[None]:
 
 
 @transaction.atomic
+def set_in_service(dryer: Dryer, *, in_service: bool) -> Saved[None]:
+    """Take a dryer out of service, or put it back: what runs in it goes on. Asking twice changes nothing more."""
+    did, where = ("Put", "back in") if in_service else ("Took", "out of")
+    with history_entry("dryer.service_set", f"{did} the dryer {dryer.name} {where} service") as entry:
+        entry.update(dryer, in_service=in_service)
+    return entry.done()
+
+
+@transaction.atomic
 def remove_dryer(dryer: Dryer) -> Saved[None]:
     """Remove a dryer that was never used. One with runs stays: they are its history."""
     if dryer.batches.exists():  # batches are stored by an app above this one
-        raise Refusal(
-            "in_use", f"{dryer.name} has runs in its history, so it stays. Take it out of service by its note."
-        )
+        raise Refusal("in_use", f"{dryer.name} has runs in its history, so it stays. Take it out of service instead.")
     with history_entry("dryer.removed", f"Removed the dryer {dryer.name}") as entry:
         for pair in dryer.probes.all():
             entry.delete(pair)

@@ -128,7 +128,8 @@ class DryerSerializer(serializers.ModelSerializer[Dryer]):
         fields = [
             "id", "name", "kind", "note", "min_c", "max_c", "display_offset_c", "levels", "hot_side_excess_c",
             "timer_max_h", "timer_choices_h", "slots", "max_diameter_mm", "max_width_mm", "vent_m3_h", "fan", "swing_c",
-            "warm_up_h", "heater_w", "metered_kwh", "metered_h", "metered_air_c", "probes", "calibration", "assumed",
+            "warm_up_h", "heater_w", "metered_kwh", "metered_h", "metered_air_c", "in_service", "probes", "calibration",
+            "assumed",
         ]  # fmt: skip
 
     @extend_schema_field(LevelSerializer(many=True))
@@ -189,6 +190,12 @@ class WriteDryerSerializer(serializers.Serializer):
         if "levels" in attrs:
             attrs["levels"] = sorted(([x["name"], x["air_c"]] for x in attrs["levels"]), key=lambda x: x[1])
         return attrs
+
+
+class InServiceSerializer(serializers.Serializer):
+    """Whether a dryer can be used."""
+
+    in_service = serializers.BooleanField()
 
 
 class WriteProbeSerializer(serializers.Serializer):

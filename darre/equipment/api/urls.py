@@ -7,6 +7,7 @@ from darre.equipment.api import scale_views, views
 urlpatterns = [
     path("dryers/", views.DryerListView.as_view()),
     path("dryers/<int:dryer_id>/", views.DryerView.as_view()),
+    path("dryers/<int:dryer_id>/service/", views.InServiceView.as_view()),
     path("dryers/<int:dryer_id>/probes/", views.ProbeListView.as_view()),
     path("probes/<int:probe_id>/", views.ProbeView.as_view()),
     path("dryer-kinds/", views.DryerKindListView.as_view()),

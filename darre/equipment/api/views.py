@@ -11,10 +11,18 @@ from rest_framework.views import APIView
 from darre.common.api import REFUSALS, given
 from darre.common.saved import Saved
 from darre.common.shapes import UndoSerializer
-from darre.equipment.actions.dryers import add_dryer, add_probe, remove_dryer, remove_probe, update_dryer
+from darre.equipment.actions.dryers import (
+    add_dryer,
+    add_probe,
+    remove_dryer,
+    remove_probe,
+    set_in_service,
+    update_dryer,
+)
 from darre.equipment.api.serializers import (
     DryerKindSerializer,
     DryerSerializer,
+    InServiceSerializer,
     SavedDryerSerializer,
     WriteDryerSerializer,
     WriteProbeSerializer,
@@ -57,6 +65,17 @@ class DryerView(APIView):
     @extend_schema(responses={200: UndoSerializer, **REFUSALS}, operation_id="remove_dryer")
     def delete(self, request: Request, dryer_id: int) -> Response:
         return Response({"undo": remove_dryer(get_object_or_404(Dryer, pk=dryer_id)).undo})
+
+
+class InServiceView(APIView):
+    """Take a dryer out of service, or put it back."""
+
+    @extend_schema(
+        request=InServiceSerializer, responses={200: SavedDryerSerializer, **REFUSALS}, operation_id="set_in_service"
+    )
+    def put(self, request: Request, dryer_id: int) -> Response:
+        dryer = get_object_or_404(dryers(), pk=dryer_id)
+        return _kept(dryer_id, set_in_service(dryer, **given(InServiceSerializer, request)))
 
 
 class ProbeListView(APIView):

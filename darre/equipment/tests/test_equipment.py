@@ -57,6 +57,20 @@ class Dryers(Equipment):
         self.assertEqual([part["value"] for part in parts if part["value"] is not None], [30.0])
         self.assertFalse(Dryer.objects.filter(name=NEW["name"]).exists())
 
+    def test_what_is_out_of_service_is_not_planned_for_not_started_and_comes_back(self):
+        where = f"rack/?span=week&spool={self.gauge.id}"
+        best = self.client.get(f"/api/{where}").json()["lanes"][0]["heat"]["dryer"]
+        out = self.put(f"dryers/{best}/service/", in_service=False)
+        self.assertIs(out.json()["dryer"]["in_service"], False)
+        heat = self.client.get(f"/api/{where}").json()["lanes"][0]["heat"]
+        self.assertNotEqual(heat and heat["dryer"], best)
+        plan = self.client.get(f"/api/plan/?spool={self.gauge.id}").json()
+        self.assertNotEqual(plan["dryer"]["id"], best)
+        started = self.start(self.gauge, Dryer.objects.get(pk=best), 50)
+        self.assert_refused(started, "out_of_service", "dryer", "Put it back in service in Kit", 409)
+        self.undo(out)
+        self.assertEqual(self.client.get(f"/api/{where}").json()["lanes"][0]["heat"]["dryer"], best)
+
     def test_a_step_of_degrees_is_told_apart_from_a_temperature(self):
         for field, value, is_step in (("swing_c", 41, True), ("min_c", 201, False), ("display_offset_c", 101, True)):
             errors = self.post("dryers/", **{**NEW, field: value}).json()["fields"]

@@ -27,18 +27,22 @@ from darre.inventory.api.spool_serializers import (
     WriteSpoolSerializer,
 )
 from darre.inventory.models import EmptySpool, FilamentUse, MoistureReading, Spool
+from darre.inventory.selectors import emptied_twins_g
 from drying.quantity import COVERAGE, Quantity
-from drying.weighing import Tare, TareMethod, tare_spread_g, usual_tare
+from drying.weighing import Tare, TareMethod, tare_spread_g, twin_tare, usual_tare
 
 
 def typed_tare(data: dict[str, Any]) -> Tare:
-    """The tare as it was sent: typed, or as empty spools usually weigh. Takes its fields out of `data`.
+    """The tare as it was sent: typed, or as its make was weighed, or as empty spools usually weigh.
+
+    Takes its fields out of `data`.
 
     Raises OutOfRangeError, Refusal where it is to be typed and is not.
     """
     method, typed, nominal = TareMethod(data.pop("tare_method")), data.pop("tare_g"), data.pop("nominal_g")
     if method is TareMethod.UNKNOWN:
-        return usual_tare(nominal)
+        weighed_g = emptied_twins_g(data["empty_spool"])
+        return twin_tare(weighed_g) if weighed_g else usual_tare(nominal)
     if typed is None:
         raise Refusal("no_tare", "Needed: what the spool weighs without filament, for example 190 g.", "tare_g", 400)
     return Tare(typed, tare_spread_g(method), method)

@@ -8,7 +8,7 @@ from django.utils import timezone
 
 from darre.common.errors import Refusal
 from darre.common.saved import Saved
-from darre.history.recorder import history_entry
+from darre.history.recorder import OpenEntry, history_entry
 from darre.inventory.actions.moments import refuse_future
 from darre.inventory.actions.spools import refuse_more_than_it_holds
 from darre.inventory.material_book import material_book
@@ -38,11 +38,13 @@ class NewSpool:
 
 @transaction.atomic
 def add_spool(new: NewSpool, at: datetime | None = None) -> Saved[Spool]:
-    """Add a spool with its first moisture reading and its place.
+    """Add a spool with its first moisture reading and its place, from `at` on: perhaps the day it was opened.
 
-    Raises UnknownMaterialError for an unknown material or kind of empty spool, Refusal where the name is taken.
+    Raises UnknownMaterialError for an unknown material or kind of empty spool, Refusal where the name is taken, and
+    for a time to come.
     """
     at = at or timezone.now()
+    refuse_future(at, "since when it stands there")
     polymer = material_book()[new.material]
     empty_spool_kind(new.empty_spool.kind)
     if Spool.objects.filter(name=new.name).exists():
@@ -80,23 +82,19 @@ def add_spool(new: NewSpool, at: datetime | None = None) -> Saved[Spool]:
     return entry.saved(spool)
 
 
-@transaction.atomic
-def archive_spool(spool: Spool, at: datetime | None = None) -> Saved[None]:
+def take_off_rack(entry: OpenEntry, spool: Spool, at: datetime) -> None:
     """Take a spool that is used up or gone off the rack; its records stay. It stands nowhere from then on.
 
     Raises Refusal in the future, where it is archived already, and while it or a coil of it is in a dryer.
     """
-    at = at or timezone.now()
     refuse_future(at, "it was used up")
     if spool.archived_at is not None:
         raise Refusal("already_archived", f"{spool.name} is off the rack already.", status=409)
     if spool.runs.filter(ended_at__isnull=True).exists():
         raise Refusal("in_dryer", f"{spool.name} is in a dryer. End its run first.", status=409)
-    with history_entry("spool.archived", f"Took {spool.name} off the rack") as entry:
-        entry.update(spool, archived_at=at)
-        for stay in Stay.objects.filter(spool=spool, until__isnull=True, since__lt=at):
-            entry.update(stay, until=at)
-    return entry.done()
+    entry.update(spool, archived_at=at)
+    for stay in Stay.objects.filter(spool=spool, until__isnull=True, since__lt=at):
+        entry.update(stay, until=at)
 
 
 @transaction.atomic

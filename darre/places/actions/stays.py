@@ -16,7 +16,7 @@ from darre.inventory.models import Spool
 from darre.places.models import Place, Stay
 
 
-def _put(entry: OpenEntry, spool: Spool, place: Place, at: datetime) -> Stay:
+def put(entry: OpenEntry, spool: Spool, place: Place, at: datetime) -> Stay:
     """Put a spool into a place from `at` on: the stay of that moment ends then, later ones stay as they are."""
     stays = list(Stay.objects.filter(spool=spool).order_by("since"))
     present = next((s for s in stays if s.since <= at and (s.until is None or s.until > at)), None)
@@ -41,7 +41,7 @@ def move_spools(spools: Sequence[Spool], place: Place, at: datetime | None = Non
         refuse_before_it_was_there(spool, at)
     names = ", ".join(s.name for s in spools)
     with history_entry("spool.moved", f"Moved {names} to {place.name}") as entry:
-        stays = [_put(entry, spool, place, at) for spool in spools]
+        stays = [put(entry, spool, place, at) for spool in spools]
     return entry.saved(stays)
 
 

@@ -7,7 +7,7 @@ from darre.inventory.api.spool_serializers import WriteSpoolSerializer
 from darre.inventory.models import Spool
 from darre.places.models import Place
 from darre.places.selectors import RoomNow
-from drying.storage import DesiccantKind, Indicator, PlaceKind, Pouch
+from drying.storage import WARMEST_C, DesiccantKind, Indicator, PlaceKind, Pouch
 
 PLACE_KINDS = tuple(k.value for k in PlaceKind)
 DESICCANT_KINDS = tuple(k.value for k in DesiccantKind)
@@ -74,7 +74,7 @@ class WritePlaceSerializer(serializers.Serializer):
     kind = serializers.ChoiceField(choices=PLACE_KINDS)
     ingress_m3_day = TypedNumber(unit="m³/day", low=0, high=100, required=False, allow_null=True, default=None)
     air_l = TypedNumber(unit="l", low=0, high=5000, required=False, allow_null=True, default=None)
-    warm_c = TypedNumber(unit="°C", low=0, high=40, difference=True, required=False, default=0.0)
+    warm_c = TypedNumber(unit="°C", low=0, high=WARMEST_C, difference=True, required=False, default=0.0)
 
 
 class SavedPlaceSerializer(serializers.Serializer):

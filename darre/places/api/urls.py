@@ -7,7 +7,6 @@ from darre.places.api import room_views, views
 urlpatterns = [
     path("spools/", views.SpoolListView.as_view()),
     path("archived-spools/", views.ArchivedListView.as_view()),
-    path("spools/<int:spool_id>/archive/", views.ArchiveView.as_view()),
     path("stays/", views.MoveView.as_view()),
     path("stays/<int:stay_id>/", views.StayView.as_view()),
     path("places/", views.PlaceListView.as_view()),

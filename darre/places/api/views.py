@@ -13,7 +13,7 @@ from darre.inventory.api.spool_serializers import SavedSpoolSerializer
 from darre.inventory.api.spool_views import typed_tare
 from darre.inventory.models import Spool
 from darre.places.actions import places, stays
-from darre.places.actions.arrivals import NewSpool, add_spool, archive_spool, restore_spool
+from darre.places.actions.arrivals import NewSpool, add_spool
 from darre.places.api.serializers import (
     ArchivedSpoolSerializer,
     CorrectStaySerializer,
@@ -52,18 +52,6 @@ class ArchivedListView(APIView):
     def get(self, request: Request) -> Response:
         found = Spool.objects.filter(archived_at__isnull=False).order_by("-archived_at")
         return Response(ArchivedSpoolSerializer(found, many=True).data)
-
-
-class ArchiveView(APIView):
-    """Take a spool that is used up off the rack, or put it there again."""
-
-    @extend_schema(request=None, responses={200: UndoSerializer, **REFUSALS}, operation_id="archive_spool")
-    def post(self, request: Request, spool_id: int) -> Response:
-        return Response({"undo": archive_spool(get_object_or_404(Spool, pk=spool_id)).undo})
-
-    @extend_schema(responses={200: UndoSerializer, **REFUSALS}, operation_id="restore_spool")
-    def delete(self, request: Request, spool_id: int) -> Response:
-        return Response({"undo": restore_spool(get_object_or_404(Spool, pk=spool_id)).undo})
 
 
 class MoveView(APIView):

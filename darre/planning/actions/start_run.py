@@ -133,8 +133,8 @@ def start_run(new: NewBatch) -> Saved[list[Run]]:
     """Start what was planned: all of its spools or none, with the first weighings where there are any.
 
     In a dryer that is running they join the batch that is in it. Pressing twice starts once.
-    Raises Refusal: spool already in a run, dryer full, another temperature set, a limit passed without a reason, a
-    mass that cannot be; OutOfRangeError for a temperature or hours out of range.
+    Raises Refusal: spool already in a run, dryer out of service or full, another temperature set, a limit passed
+    without a reason, a mass that cannot be; OutOfRangeError for a temperature or hours out of range.
     """
     return computed_before_writing(lambda last_entry: _start_run(new, last_entry))
 
@@ -149,6 +149,9 @@ def _start_run(new: NewBatch, last_entry: int) -> Saved[list[Run]]:
         return Saved(known)
     at = new.at or timezone.now()
     refuse_future(at)
+    if not new.dryer.in_service:
+        says = f"{new.dryer.name} is out of service. Put it back in service in Kit, or choose another dryer."
+        raise Refusal("out_of_service", says, "dryer")
     for spool in new.spools:
         refuse_before_it_was_there(spool, at)
     new = replace(new, readings={pk: _of_its_coil(new, pk, reading) for pk, reading in new.readings.items()})

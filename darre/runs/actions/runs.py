@@ -1,6 +1,6 @@
 """Starting and ending a drying run."""
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from django.db import transaction
@@ -12,6 +12,7 @@ from darre.history.recorder import computed_before_writing, history_entry, refus
 from darre.inventory.actions.moments import refuse_future
 from darre.inventory.material_book import material_book
 from darre.inventory.models import MoistureReading
+from darre.runs.actions.left_in import LeftIn, leave_in, refuse_hold
 from darre.runs.actions.weighings import (
     Reading,
     belongs_to,
@@ -65,16 +66,28 @@ def _learned_rate(run: Run, verdict: Verdict) -> dict[str, float]:
     return {"learned_log_rate": found[0], "learned_log_rate_sd": found[1]}
 
 
-def end_run(run: Run, weigh_out: Reading | None = None, at: datetime | None = None) -> Saved[Run]:
-    """End a run, with the last weighing where there is one, and note the spool's moisture as the run leaves it.
+def end_run(
+    run: Run, weigh_out: Reading | None = None, at: datetime | None = None, left: LeftIn | None = None
+) -> Saved[Run]:
+    """End a run, with the last weighing where there is one, and note the spool's moisture as the run leaves it, and
+    that it stays in the dryer where it does (`left`).
 
     Pressing twice ends it once. Raises Refusal: ended before, in the future, end not after the start, last weighing
-    without or before the first, a mass that cannot be.
+    without or before the first, a mass that cannot be, a hold that cannot be.
     """
-    return computed_before_writing(lambda last_entry: _end_run(run.pk, weigh_out, at or timezone.now(), last_entry))
+    ending = _Ending(weigh_out, at or timezone.now(), left)
+    return computed_before_writing(lambda last_entry: _end_run(run.pk, ending, last_entry))
 
 
-def _end_run(run_id: int, weigh_out: Reading | None, at: datetime, last_entry: int) -> Saved[Run]:
+@dataclass(frozen=True)
+class _Ending:
+    weigh_out: Reading | None
+    at: datetime
+    left: LeftIn | None
+
+
+def _end_run(run_id: int, ending: _Ending, last_entry: int) -> Saved[Run]:
+    weigh_out, at = ending.weigh_out, ending.at
     run = get_run(run_id)
     if run.ended_at is not None:
         if weigh_out is not None and Weighing.objects.filter(client_key=weigh_out.client_key, run=run).exists():
@@ -83,19 +96,20 @@ def _end_run(run_id: int, weigh_out: Reading | None, at: datetime, last_entry: i
     refuse_future(at)
     if at <= run.started_at:
         raise Refusal("end_before_start", ("The run began at ", run.started_at, "; give a later end."), "at", 400)
+    if ending.left is not None:
+        refuse_hold(run, ending.left, at)
     last, grams = None, NOTHING
     if weigh_out is not None:
         weigh_out = replace(weigh_out, coil=run.coil if weigh_out.is_coil else None)
         _refuse_last_weighing(run, weigh_out, at)
         last, grams = new_weighing(run.spool, weigh_out, at, run), printed(weigh_out)
     verdict = judge_run(run, material_book(), at, last, grams)
-    return _write_end(run, weigh_out, last, at, verdict, last_entry)
+    return _write_end(run, replace(ending, weigh_out=weigh_out), last, verdict, last_entry)
 
 
 @transaction.atomic
-def _write_end(
-    run: Run, weigh_out: Reading | None, last: Weighing | None, at: datetime, verdict: Verdict, last_entry: int
-) -> Saved[Run]:
+def _write_end(run: Run, ending: _Ending, last: Weighing | None, verdict: Verdict, last_entry: int) -> Saved[Run]:
+    weigh_out, at = ending.weigh_out, ending.at
     refuse_if_changed_since(last_entry)
     with history_entry("run.ended", f"Ended drying {run.spool.name}") as entry:
         if last is not None and weigh_out is not None:
@@ -114,4 +128,6 @@ def _write_end(
                 basis=MoistureReading.Basis.RUN,
             )
         )
+        if ending.left is not None:
+            leave_in(entry, run, ending.left, at)
     return entry.saved(run)

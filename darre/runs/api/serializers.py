@@ -92,10 +92,12 @@ class SavedWeighingSerializer(serializers.Serializer):
 
 
 class EndRunSerializer(serializers.Serializer):
-    """How a run ends."""
+    """How a run ends. `left_in`: the spool stays in the dryer, which is switched off, or kept warm at `hold_c`."""
 
     weigh_out = ReadingSerializer(required=False, allow_null=True, default=None)
     at = Moment(required=False)
+    left_in = serializers.BooleanField(required=False, default=False)
+    hold_c = TypedNumber(unit="°C", low=0, high=120, required=False, allow_null=True, default=None)
 
 
 class SettingsNow(serializers.Serializer[Run]):
@@ -295,6 +297,15 @@ class CoursePointSerializer(serializers.Serializer):
     p95 = serializers.FloatField(source="estimate.p95")
 
 
+class NextGramsSerializer(serializers.Serializer):
+    """What is printed next, straight out of the dryer: the outermost turns."""
+
+    mass_g = serializers.FloatField()
+    p05 = serializers.FloatField()
+    p50 = serializers.FloatField()
+    p95 = serializers.FloatField()
+
+
 class RunSheetSerializer(serializers.Serializer):
     """What the Run room shows."""
 
@@ -310,6 +321,7 @@ class RunSheetSerializer(serializers.Serializer):
     paused = serializers.BooleanField()
     events = EventSerializer(many=True)
     spent = SpentSerializer()
+    next_grams = NextGramsSerializer(allow_null=True)
     floor_pct = serializers.FloatField(source="so_far.floor_pct")
     clean_pct = serializers.FloatField(source="so_far.load.material.clean.value", default=None, allow_null=True)
     trouble_pct = serializers.FloatField(source="so_far.load.material.trouble.value", default=None, allow_null=True)

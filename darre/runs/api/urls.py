@@ -2,10 +2,11 @@
 
 from django.urls import path
 
-from darre.runs.api import event_views, first_workshop_views, views
+from darre.runs.api import event_views, first_workshop_views, used_up_views, views
 
 urlpatterns = [
     path("first-workshop/", first_workshop_views.FirstWorkshopView.as_view()),
+    path("spools/<int:spool_id>/archive/", used_up_views.UsedUpView.as_view()),
     path("weighings/", views.WeighingView.as_view()),
     path("weighings/<int:weighing_id>/", views.OneWeighingView.as_view()),
     path("runs/", views.RunListView.as_view()),

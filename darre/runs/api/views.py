@@ -12,6 +12,7 @@ from rest_framework.views import APIView
 from darre.common.api import REFUSALS, ErrorSerializer, given
 from darre.common.shapes import UndoSerializer
 from darre.inventory.material_book import material_book
+from darre.runs.actions.left_in import LeftIn
 from darre.runs.actions.runs import end_run
 from darre.runs.actions.weighings import Reading, correct_weighing, remove_weighing, save_weighing
 from darre.runs.api.serializers import (
@@ -110,5 +111,6 @@ class EndRunView(APIView):
     @extend_schema(request=EndRunSerializer, responses={200: SavedRunSerializer, **REFUSALS}, operation_id="end_run")
     def post(self, request: Request, run_id: int) -> Response:
         data = given(EndRunSerializer, request)
-        ended = end_run(get_run(run_id), reading_of(data["weigh_out"]), data.get("at"))
+        left = LeftIn(data["hold_c"]) if data["left_in"] else None
+        ended = end_run(get_run(run_id), reading_of(data["weigh_out"]), data.get("at"), left)
         return Response(SavedRunSerializer(ended).data)

@@ -151,7 +151,7 @@ class Containers(TestCase):
             ({"ingress_m3_day": -0.1}, "ingress_m3_day"),
             ({"ingress_m3_day": 101.0}, "ingress_m3_day"),
             ({"ingress_m3_day": 0.1, "air_l": -1.0}, "air_l"),
-            ({"ingress_m3_day": None, "warm_c": 41.0}, "warm_c"),
+            ({"ingress_m3_day": None, "warm_c": 81.0}, "warm_c"),
         ):
             with self.subTest(values), self.assertRaisesRegex(OutOfRangeError, named):
                 Container(**values)

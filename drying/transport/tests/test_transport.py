@@ -24,8 +24,18 @@ from drying.materials.sorption import equilibrium_moisture_pct
 from drying.planning.forecast import forecast_band
 from drying.quantity import Quantity
 from drying.transport.heat import effective_temperature_c, warmed_up
+from drying.transport.outer import outer_moisture_pct
 from drying.transport.solve import after_segment, course, follow
-from drying.transport.state import Filament, Segment, even_state, mean_moisture_pct, resumed, saved, water_kg_m3
+from drying.transport.state import (
+    Filament,
+    Segment,
+    even_state,
+    local_moisture_pct,
+    mean_moisture_pct,
+    resumed,
+    saved,
+    water_kg_m3,
+)
 from drying.transport.strand import Conditions, forecast_loose_pct
 from drying.transport.winding import DEFAULT_WINDING, Winding, grid, winding_of_mass
 
@@ -222,3 +232,51 @@ class BadInput(TestCase):
         with redirect_stderr(err), redirect_stdout(out):
             self.assertEqual((main([]), main(["fly"]), main(["transport", "/no/such/file.csv"])), (0, 2, 2))
         self.assertIn("/no/such/file.csv cannot be read", err.getvalue())
+
+
+class OuterTurns(TestCase):
+    """The grams that are printed next."""
+
+    FILAMENT = Filament(material("pa6"))
+
+    def after(self, start_pct, hours, room, temp_c):
+        segment = Segment(hours, temp_c, room)
+        return after_segment(self.FILAMENT, segment, even_state(self.FILAMENT, start_pct))
+
+    @given(some_body, st.floats(0.05, 1.0))
+    def test_an_even_spool_is_the_same_all_through(self, filament, share):
+        self.assertAlmostEqual(outer_moisture_pct(filament, even_state(filament, 0.2), share), 0.2)
+
+    def test_all_of_the_strand_holds_the_mean(self):
+        state = self.after(0.5, 24.0, RoomAir(21, 60), 21)
+        whole = outer_moisture_pct(self.FILAMENT, state, 1.0)
+        self.assertAlmostEqual(whole, mean_moisture_pct(self.FILAMENT, state), places=9)
+
+    def test_after_a_day_on_the_shelf_a_nylons_outer_tenth_holds_nearly_twice_the_mean(self):
+        state = self.after(0.4, 24.0, RoomAir(21, 60), 21)
+        ratio = outer_moisture_pct(self.FILAMENT, state, 0.1) / mean_moisture_pct(self.FILAMENT, state)
+        self.assertTrue(1.5 < ratio < 2.5, ratio)
+
+    def test_after_drying_the_outer_turns_are_the_driest_and_what_lies_deeper_is_wetter(self):
+        state = self.after(2.0, 12.0, RoomAir(21, 45), 75)
+        held = [outer_moisture_pct(self.FILAMENT, state, share) for share in (0.05, 0.2, 0.5, 1.0)]
+        self.assertEqual(held, sorted(held))
+        self.assertGreater(held[-1], 1.5 * held[0])
+
+    def test_a_ring_and_what_lies_under_it_hold_together_what_all_holds(self):
+        # The mean of a ring between two shares, by difference, against the profile at the nodes that lie in it.
+        state = self.after(2.0, 12.0, RoomAir(21, 45), 75)
+        local = local_moisture_pct(self.FILAMENT, state)
+        mass = grid(self.FILAMENT.winding).mass
+        depth = 1.0 - np.cumsum(mass) + mass / 2.0  # of each node, as a share of the strand from the face
+        for node in range(4, local.size - 4):
+            near, far = depth[node] - 0.01, depth[node] + 0.01
+            ring = (
+                outer_moisture_pct(self.FILAMENT, state, far) * far
+                - outer_moisture_pct(self.FILAMENT, state, near) * near
+            )
+            self.assertAlmostEqual(ring / 0.02, local[node], delta=0.02 * local.max())
+
+    def test_no_turns_at_all_are_refused(self):
+        with self.assertRaises(OutOfRangeError):
+            outer_moisture_pct(self.FILAMENT, even_state(self.FILAMENT, 0.2), 0.0)

@@ -318,6 +318,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/dryers/{dryer_id}/service/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Take a dryer out of service, or put it back. */
+        put: operations["set_in_service"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/empty-spools/": {
         parameters: {
             query?: never;
@@ -1191,7 +1208,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** @description Take a spool that is used up off the rack, or put it there again. */
-        post: operations["archive_spool"];
+        post: operations["use_up"];
         /** @description Take a spool that is used up off the rack, or put it there again. */
         delete: operations["restore_spool"];
         options?: never;
@@ -1858,6 +1875,7 @@ export interface components {
             metered_h: number | null;
             /** Format: double */
             metered_air_c: number | null;
+            in_service: boolean;
             probes: components["schemas"]["ProbePair"][];
             readonly calibration: components["schemas"]["Calibration"];
             readonly assumed: {
@@ -1895,11 +1913,15 @@ export interface components {
         };
         /** @enum {string} */
         EmptySpoolKindEnum: "polystyrene" | "abs" | "pc" | "petg" | "recycled-pla" | "card" | "unknown";
-        /** @description How a run ends. */
+        /** @description How a run ends. `left_in`: the spool stays in the dryer, which is switched off, or kept warm at `hold_c`. */
         EndRunRequest: {
             weigh_out?: components["schemas"]["ReadingRequest"] | null;
             /** Format: date-time */
             at?: string;
+            /** @default false */
+            left_in: boolean;
+            /** @description A comma decimal is fine. */
+            hold_c?: (number | string) | null;
         };
         /** @description What the meter showed, kWh. */
         EnergyRequest: {
@@ -2199,6 +2221,10 @@ export interface components {
             stored: number;
             known: number;
             undo: number;
+        };
+        /** @description Whether a dryer can be used. */
+        InServiceRequest: {
+            in_service: boolean;
         };
         /** @enum {string} */
         InWordsEnum: "surely" | "probably" | "rather" | "open" | "rather_not" | "probably_not" | "surely_not";
@@ -2553,6 +2579,17 @@ export interface components {
             /** Format: double */
             after_against: number;
         };
+        /** @description What is printed next, straight out of the dryer: the outermost turns. */
+        NextGrams: {
+            /** Format: double */
+            mass_g: number;
+            /** Format: double */
+            p05: number;
+            /** Format: double */
+            p50: number;
+            /** Format: double */
+            p95: number;
+        };
         /** @description Signs to note. */
         NoteSignsRequest: {
             signs: components["schemas"]["NotedSignRequest"][];
@@ -2629,7 +2666,7 @@ export interface components {
             kind: components["schemas"]["PlaceKindEnum"];
         };
         /** @enum {string} */
-        PlaceKindEnum: "shelf" | "printer" | "zip_bag" | "vacuum_bag" | "gasket_bin" | "dry_box" | "warm_box" | "vacuum_pot";
+        PlaceKindEnum: "shelf" | "printer" | "zip_bag" | "vacuum_bag" | "gasket_bin" | "dry_box" | "warm_box" | "vacuum_pot" | "dryer";
         /** @description The same shape, for whole racks: its long lists are plain already and are passed on as they are. */
         PlainTraced: {
             lane: components["schemas"]["Lane"];
@@ -3033,6 +3070,7 @@ export interface components {
             paused: boolean;
             events: components["schemas"]["Event"][];
             spent: components["schemas"]["Spent"];
+            next_grams: components["schemas"]["NextGrams"] | null;
             /** Format: double */
             floor_pct: number;
             /** Format: double */
@@ -3501,6 +3539,11 @@ export interface components {
             /** @default  */
             note: string;
         };
+        /** @description A spool is used up; `empty_g` is what its empty spool weighs, where it was weighed. */
+        UseUpRequest: {
+            /** @description A comma decimal is fine. */
+            empty_g?: (number | string) | null;
+        };
         /** @description Strand that was printed. */
         Used: {
             readonly id: number;
@@ -3511,6 +3554,11 @@ export interface components {
             /** Format: double */
             sd_g: number;
             note: string;
+        };
+        /** @description `corrected`: spools of the same make that count from this empty spool now; `undo` as everywhere. */
+        UsedUp: {
+            corrected: string[];
+            undo: number;
         };
         /** @description What can honestly be said of a run. */
         Verdict: {
@@ -4914,6 +4962,55 @@ export interface operations {
         };
         responses: {
             201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedDryer"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    set_in_service: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                dryer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InServiceRequest"];
+            };
+        };
+        responses: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7479,7 +7576,7 @@ export interface operations {
             };
         };
     };
-    archive_spool: {
+    use_up: {
         parameters: {
             query?: never;
             header?: never;
@@ -7488,14 +7585,18 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["UseUpRequest"];
+            };
+        };
         responses: {
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Undo"];
+                    "application/json": components["schemas"]["UsedUp"];
                 };
             };
             400: {

@@ -1,7 +1,7 @@
 import { type Control, useWatch } from "react-hook-form";
 import type * as z from "zod";
 import { type Dryer, type DryerKind } from "../../api/client";
-import { useAddDryer, useChangeDryer, useRemoveDryer } from "./acts";
+import { useAddDryer, useChangeDryer, useRemoveDryer, useSetInService } from "./acts";
 import { measured } from "../../domain/measures";
 import { useShell } from "../../components/shell";
 import { Alert } from "../../components/Alert";
@@ -29,6 +29,7 @@ export function DryerForm({ dryer, kinds, onKept }: Props) {
   const add = useAddDryer();
   const change = useChangeDryer();
   const remove = useRemoveDryer();
+  const service = useSetInService();
   const form = useActForm(SHAPE, draftOf(dryer));
   const { control } = form;
   const submit = form.submit(async (values) => {
@@ -86,6 +87,26 @@ export function DryerForm({ dryer, kinds, onKept }: Props) {
         <Button kind="primary" type="submit" disabled={form.busy}>
           {dryer ? "Save" : "Add it"}
         </Button>
+        {dryer && (
+          <Button
+            kind="link"
+            disabled={service.isPending}
+            onClick={() => {
+              const back = !dryer.in_service;
+              service.mutate(
+                { id: dryer.id, in_service: back },
+                {
+                  onSuccess: ({ undo }) => {
+                    notify({ text: `${dryer.name} is ${back ? "back in" : "out of"} service.`, undo });
+                  },
+                  onError: form.refuse,
+                },
+              );
+            }}
+          >
+            {dryer.in_service ? "take it out of service" : "put it back in service"}
+          </Button>
+        )}
         {dryer && (
           <Button
             kind="link"

@@ -61,7 +61,11 @@ function Kit({ dryers, kinds, scales }: KitProps) {
             <Choice
               label="Dryers"
               value={shown?.id ?? NEW}
-              options={dryers.map((dryer) => ({ value: dryer.id, name: dryer.name, note: kindName(dryer) }))}
+              options={dryers.map((dryer) => ({
+                value: dryer.id,
+                name: dryer.name,
+                note: dryer.in_service ? kindName(dryer) : "out of service",
+              }))}
               onChoose={open}
             />
           )}

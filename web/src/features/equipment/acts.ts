@@ -26,6 +26,23 @@ export const useChangeDryer = () =>
     },
   );
 
+export const useSetInService = () =>
+  useAct(
+    ({ id, in_service }: { id: number; in_service: boolean }) =>
+      unwrap(
+        client.PUT("/api/dryers/{dryer_id}/service/", {
+          params: { path: { dryer_id: id } },
+          body: { in_service },
+        }),
+      ),
+    {
+      refreshes: [keys.dryers, ...PLANS],
+      takes: (queries, answer) => {
+        takeInto(queries, keys.dryers, answer.dryer);
+      },
+    },
+  );
+
 export const useRemoveDryer = () =>
   useAct(
     (id: number) => unwrap(client.DELETE("/api/dryers/{dryer_id}/", { params: { path: { dryer_id: id } } })),

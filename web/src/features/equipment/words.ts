@@ -12,6 +12,7 @@ export const DEVICE_WORDS: Record<Device["kind"], string> = {
 /** The sentence that answers: what does this dryer really do? */
 export function kitSentence(dryer: Dryer): string {
   const { calibration, name } = dryer;
+  if (!dryer.in_service) return `${name} is out of service: nothing is planned for it.`;
   if (dryer.kind === "vacuum") return `${name} keeps spools dry; it does not heat.`;
   if (calibration.kind === "levels") return `${name} has levels; each gives its own air temperature.`;
   if (calibration.kind === "bed") {

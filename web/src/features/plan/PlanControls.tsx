@@ -29,6 +29,7 @@ const HEATS = (dryer: Dryer) => dryer.kind !== "vacuum";
 const DAY_H = 24;
 
 function dryerNote(dryer: Dryer): string {
+  if (!dryer.in_service) return "out of service";
   if (!HEATS(dryer)) return "keeps dry spools, does not heat";
   const timer = dryer.timer_max_h === null ? "no timer" : `${dryer.timer_max_h} h timer`;
   const range =

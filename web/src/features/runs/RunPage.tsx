@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { Fragment, useEffect } from "react";
+import { Fragment, useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 import type { RunSheet } from "../../api/client";
 import { useEndRun } from "./acts";
@@ -17,6 +17,7 @@ import { Trouble } from "../../components/Trouble";
 import { panel } from "../../components/classes";
 import {
   constantMassWords,
+  nextGramsWords,
   EVENT_WORDS,
   lossLine,
   runSentence,
@@ -25,6 +26,7 @@ import {
   subjectOf,
 } from "./words";
 import { BoxAir } from "./BoxAir";
+import { LeaveInSlip } from "./LeaveInSlip";
 import { RunEvents } from "./RunEvents";
 import { RunWeighings } from "./RunWeighings";
 import { Alert } from "../../components/Alert";
@@ -65,6 +67,7 @@ export function RunPage() {
       </section>
       <aside className="flex flex-col gap-4">
         <Amounts sheet={sheet} />
+        <NextGrams sheet={sheet} />
         {run.ended_at === null && <RunActs sheet={sheet} />}
         {verdict.state === "stalled" && (
           <p className="border-l-4 border-heat pl-2 text-sm">
@@ -185,6 +188,12 @@ function RunChart({ sheet, started }: { sheet: RunSheet; started: Date }) {
   );
 }
 
+/** Nylon and its like are best printed straight out of the running dryer. */
+function NextGrams({ sheet }: { sheet: RunSheet }) {
+  const says = nextGramsWords(sheet);
+  return says && <p className="text-sm print:hidden">{says}</p>;
+}
+
 function Amounts({ sheet }: { sheet: RunSheet }) {
   const { verdict, run } = sheet;
   const loss = verdict.loss;
@@ -229,6 +238,7 @@ function Amounts({ sheet }: { sheet: RunSheet }) {
 function RunActs({ sheet }: { sheet: RunSheet }) {
   const { weigh, notify } = useShell();
   const end = useEndRun();
+  const [leaving, setLeaving] = useState(false);
   const { run } = sheet;
   return (
     <div className="flex flex-wrap items-center gap-2 print:hidden">
@@ -254,7 +264,7 @@ function RunActs({ sheet }: { sheet: RunSheet }) {
         disabled={end.isPending}
         onClick={() => {
           end.mutate(
-            { run: run.id, weigh_out: null },
+            { run: run.id, weigh_out: null, left_in: false },
             {
               onSuccess: (answer) => {
                 notify({ text: `Ended drying ${run.spool.name} without a weigh-out.`, undo: answer.undo });
@@ -265,6 +275,25 @@ function RunActs({ sheet }: { sheet: RunSheet }) {
       >
         end without weighing
       </Button>
+      {run.coil === null && (
+        <Button
+          kind="link"
+          className="text-sm"
+          onClick={() => {
+            setLeaving(true);
+          }}
+        >
+          it stays in the dryer
+        </Button>
+      )}
+      {leaving && (
+        <LeaveInSlip
+          run={run}
+          onClose={() => {
+            setLeaving(false);
+          }}
+        />
+      )}
       {end.error && <Alert>{end.error.message}</Alert>}
     </div>
   );

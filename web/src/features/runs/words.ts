@@ -144,3 +144,13 @@ export const STATE_WORDS: Record<Verdict["state"], string> = {
   stalled: "stalled",
   going: "not dry yet",
 };
+
+/** Whether one could print straight out of the dryer now; null where nothing runs. */
+export function nextGramsWords({ next_grams, clean_pct }: RunSheet): string | null {
+  if (!next_grams) return null;
+  const held = `The next ${mass(next_grams.mass_g, 0)} off the spool hold ${span(next_grams.p05, next_grams.p95)} %`;
+  if (clean_pct === null) return `${held}.`;
+  if (next_grams.p95 <= clean_pct) return `${held}: you can print from the box now.`;
+  if (next_grams.p05 > clean_pct) return `${held}: too much to print from the box yet.`;
+  return `${held}: perhaps dry enough to print from the box.`;
+}

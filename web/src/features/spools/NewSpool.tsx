@@ -9,9 +9,9 @@ import { places as placesQuery } from "../storage/queries";
 import { useShell } from "../../components/shell";
 import { Button } from "../../components/Button";
 import { Slip } from "../../components/Slip";
-import { NumberField, PickField, TextField } from "../../forms/fields";
+import { JustNowField, NumberField, PickField, TextField } from "../../forms/fields";
 import { optionsOf } from "../../forms/options";
-import { maybeQuantity, maybeWords, quantity, words } from "../../forms/shape";
+import { maybeMoment, maybeQuantity, maybeWords, quantity, words } from "../../forms/shape";
 import { useActForm } from "../../forms/useActForm";
 import { TareFields } from "./TareFields";
 import { EMPTY_SPOOL_WORDS, type TareMethod } from "./words";
@@ -33,6 +33,7 @@ const SHAPE = z.object({
   nominal_g: quantity("mass", "what the label says of the filament when new", 1000),
   tare_method: z.custom<TareMethod>(),
   place: z.number(),
+  at: maybeMoment,
   moisture_pct: maybeQuantity("plain", "its water", 0.2),
 });
 
@@ -75,12 +76,13 @@ function SpoolSlip({ materials, emptySpools, places, onClose }: Kit) {
     tare_method: "unknown",
     nominal_g: shownIn("mass", 1000),
     place: places[0]?.id ?? NEW,
+    at: "",
     moisture_pct: "",
   });
   const { control } = form;
-  const chosen = useWatch({ control, name: "empty_spool" });
+  const [chosen, since] = useWatch({ control, name: ["empty_spool", "at"] });
 
-  const submit = form.submit(async ({ kind, ...values }) => {
+  const submit = form.submit(async ({ kind, at, ...values }) => {
     const empty =
       values.empty_spool === NEW
         ? await addEmpty.mutateAsync({ name: `${EMPTY_SPOOL_WORDS[kind]} spool`, kind, ...USUAL_SIZES })
@@ -93,6 +95,7 @@ function SpoolSlip({ materials, emptySpools, places, onClose }: Kit) {
       purpose: "",
       form: "wound",
       strand_diameter_mm: "1.75",
+      ...(at === null ? {} : { at }),
     });
     onClose();
     notify({ text: `Added ${values.name}. Weigh it with W.`, undo });
@@ -143,12 +146,13 @@ function SpoolSlip({ materials, emptySpools, places, onClose }: Kit) {
         label="It stands"
         options={places.map((place) => ({ value: place.id, name: place.name }))}
       />
+      <JustNowField control={control} name="at" what="There since" now="there since just now" />
       <NumberField
         control={control}
         name="moisture_pct"
-        label="Its water, if you know it"
+        label={since === "" ? "Its water, if you know it" : "Its water then, if you know it"}
         unit="%"
-        hint="Leave empty for a new spool: filament is cooled in water and often wound damp."
+        hint="Leave empty for a new spool: filament is cooled in water and often wound damp. A spool that was opened earlier has been taking up water since: say since when it stands there."
       />
       <Button kind="primary" type="submit" className="justify-center" disabled={form.busy}>
         Add it

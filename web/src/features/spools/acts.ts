@@ -145,10 +145,10 @@ export const useRemoveCoil = () =>
     { refreshes: COILS },
   );
 
-export const useArchiveSpool = () =>
+export const useUseUp = () =>
   useAct(
-    (id: number) =>
-      unwrap(client.POST("/api/spools/{spool_id}/archive/", { params: { path: { spool_id: id } } })),
+    ({ id, body }: { id: number; body: Schemas["UseUpRequest"] }) =>
+      unwrap(client.POST("/api/spools/{spool_id}/archive/", { params: { path: { spool_id: id } }, body })),
     { refreshes: [...MOISTURE, keys.archived] },
   );
 

@@ -11,6 +11,7 @@ export const PLACE_WORDS: Record<Place["kind"], string> = {
   dry_box: "dry box that feeds the printer",
   warm_box: "heated box",
   vacuum_pot: "vacuum pot",
+  dryer: "dryer, switched off",
 };
 
 export const INDICATOR_WORDS = {

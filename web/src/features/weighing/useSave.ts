@@ -58,7 +58,12 @@ export function useSave(intent: Intent, onKept: () => void) {
       });
       done(`Weighed and started drying ${namesOf(plan.lanes)}.`, answer.undo, answer.runs[0]?.id);
     } else {
-      const answer = await end.mutateAsync({ run: intent.run.id, weigh_out: reading, ...when });
+      const answer = await end.mutateAsync({
+        run: intent.run.id,
+        weigh_out: reading,
+        left_in: false,
+        ...when,
+      });
       done(`Weighed ${name} and ended drying.`, answer.undo, answer.run.id);
     }
   }

@@ -1,0 +1,51 @@
+"""Printing out of a running dryer: the grams that go into the nozzle next are the outermost turns."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from drying.dryers.setup import FULL_SPOOL_G, at_rate
+from drying.runs.posterior import Estimate
+from drying.runs.record import RunSoFar
+from drying.transport import Segment, even_state, follow, mean_moisture_pct, outer_moisture_pct
+
+NEXT_G = 50.0  # a usual print
+
+
+@dataclass(frozen=True)
+class NextGrams:
+    """The moisture, % of dry mass, of the next `mass_g` of strand that leave the winding: 5, 50 and 95 % points."""
+
+    mass_g: float
+    p05: float
+    p50: float
+    p95: float
+
+
+def next_grams(so_far: RunSoFar, now_h: float, now: Estimate, mass_g: float = NEXT_G) -> NextGrams | None:
+    """What the next grams hold when the whole spool holds `now`: its profile is that of the run as it was computed,
+    scaled to what the scale tells. None for a loose coil, whose turns are all alike, and before the run has begun.
+    """
+    load = so_far.load
+    if load.filament.winding is None or now_h <= 0.0 or now.mean <= 0.0:
+        return None
+    net_g = load.net_g or FULL_SPOOL_G
+    state = even_state(load.filament, load.start.value)
+    state = follow(load.filament, state, at_rate(_until(so_far, now_h), load.rate.median))
+    share = min(mass_g / net_g, 1.0)
+    ratio = outer_moisture_pct(load.filament, state, share) / mean_moisture_pct(load.filament, state)
+    return NextGrams(min(mass_g, net_g), now.p05 * ratio, now.p50 * ratio, now.p95 * ratio)
+
+
+def _until(so_far: RunSoFar, end_h: float) -> list[Segment]:
+    """The conditions from the start to a time: the last go on."""
+    found, begin = [], 0.0
+    for segment in so_far.segments:
+        left = end_h - begin
+        if left <= 0.0:
+            break
+        found.append(replace(segment, duration_h=min(segment.duration_h, left)))
+        begin += segment.duration_h
+    if begin < end_h:
+        found.append(replace(so_far.segments[-1], duration_h=end_h - begin))
+    return found
