@@ -14,7 +14,7 @@ export function BottomBar() {
             key={page.to}
             to={page.to}
             end={page.to === "/"}
-            className="grow border-t-4 border-transparent py-3 text-center aria-[current=page]:border-on-head"
+            className="min-w-11 grow border-t-4 border-transparent py-3 text-center aria-[current=page]:border-on-head"
           >
             {page.name}
           </NavLink>

@@ -128,7 +128,7 @@ export function Shell() {
   const waiting = <Skeleton page="" rows={4} height="h-16" />;
   return (
     <ShellContext value={shell}>
-      <a href="#page" className="absolute -top-20 left-4 z-40 bg-paper p-2 text-ink focus:top-2">
+      <a href="#page" className="absolute -top-20 left-4 z-40 bg-paper p-2 text-ink focus:top-2 max-sm:py-3">
         Skip to the page
       </a>
       <Header

@@ -236,7 +236,7 @@ function Pin({ frame, at, moisture, aim, onKeyDown }: PinProps) {
         aria-valuenow={Math.round(toTemp(at.temp))}
         aria-valuetext={told}
         aria-describedby="pin-help"
-        className="absolute flex size-9 cursor-grab touch-none items-center justify-center rounded-full"
+        className="absolute flex size-9 cursor-grab touch-none items-center justify-center rounded-full max-sm:size-11"
         style={{ left: px - 18, top: py - 18 }}
         onKeyDown={onKeyDown}
       >

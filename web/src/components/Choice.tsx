@@ -27,7 +27,7 @@ export function Choice<Value extends string | number>(props: Props<Value>) {
             value={option.value}
             className={
               across
-                ? "grow cursor-pointer px-2 py-1.5 text-center data-checked:bg-ink data-checked:text-paper"
+                ? "flex grow cursor-pointer flex-col justify-center px-2 py-1.5 text-center data-checked:bg-ink data-checked:text-paper"
                 : "cursor-pointer border-l-4 border-transparent px-2.5 py-1.5 data-checked:border-ink data-checked:bg-paper"
             }
           >

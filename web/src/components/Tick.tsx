@@ -10,15 +10,15 @@ interface Props {
 /** Something that is so, or not. */
 export function Tick({ label, checked, onTick }: Props) {
   return (
-    <Field className="flex items-start gap-2">
+    <Field className="flex items-start gap-2 max-sm:items-center">
       <Checkbox
         checked={checked}
         onChange={onTick}
-        className="mt-0.5 flex size-5 shrink-0 cursor-pointer items-center justify-center border-2 border-ink bg-paper data-checked:bg-ink data-checked:text-paper"
+        className="mt-0.5 flex size-5 shrink-0 cursor-pointer items-center justify-center border-2 border-ink bg-paper data-checked:bg-ink data-checked:text-paper max-sm:mt-0"
       >
         <span aria-hidden>{checked ? "✓" : ""}</span>
       </Checkbox>
-      <Label className="cursor-pointer">{label}</Label>
+      <Label className="cursor-pointer max-sm:py-2.5">{label}</Label>
     </Field>
   );
 }

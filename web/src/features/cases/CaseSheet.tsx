@@ -9,7 +9,7 @@ import { Button } from "../../components/Button";
 import { PageHeading } from "../../components/PageHeading";
 import { Skeleton } from "../../components/Skeleton";
 import { Trouble } from "../../components/Trouble";
-import { link } from "../../components/classes";
+import { standingLink } from "../../components/classes";
 import {
   bitsWords,
   caseSentence,
@@ -87,7 +87,7 @@ function SheetActs({ page, sheet }: { page: CaseFacts; sheet: RefObject<HTMLElem
       >
         Print
       </Button>
-      <Link className={link} to={`/cases/${page.case.id}`}>
+      <Link className={standingLink} to={`/cases/${page.case.id}`}>
         back to the case
       </Link>
       {failed !== undefined && <Alert>{failed}</Alert>}

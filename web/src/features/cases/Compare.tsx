@@ -81,7 +81,7 @@ function Divided({ before, after, grid }: Omit<Props, "view">) {
         aria-valuemax={100}
         aria-valuenow={Math.round(share)}
         aria-valuetext={`${Math.round(share)} % before`}
-        className="absolute inset-y-0 w-7 -translate-x-1/2 cursor-ew-resize"
+        className="absolute inset-y-0 w-7 -translate-x-1/2 cursor-ew-resize max-sm:w-11"
         style={{ left: `${share}%` }}
         onKeyDown={(event) => {
           const by = { ArrowLeft: -STEP, ArrowRight: STEP, PageDown: -10, PageUp: 10 }[event.key];

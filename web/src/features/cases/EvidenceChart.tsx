@@ -25,6 +25,8 @@ interface Props {
   onOpen: (row: number | null) => void;
 }
 
+const WIDE_ENOUGH = 130; // px that “← something else” needs
+
 /** The evidence as stacked weights: each bar begins where the last one ended, right for the water, left for something
  * else. */
 export function EvidenceChart({ evidence, wetness, rows, open, onOpen }: Props) {
@@ -42,7 +44,7 @@ export function EvidenceChart({ evidence, wetness, rows, open, onOpen }: Props) 
             className="absolute top-0 -translate-x-full pr-3 whitespace-nowrap text-muted"
             style={{ left: x(0) }}
           >
-            ← something else
+            {x(0) >= WIDE_ENOUGH ? "← something else" : "← not"}
           </span>
           <span className="absolute top-0 pl-3 font-bold whitespace-nowrap" style={{ left: x(0) }}>
             the water →
