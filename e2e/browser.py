@@ -31,6 +31,38 @@ NAMED = (
 )
 
 
+# What is pressed and answers to a finger on less than 44 px, up and down or across: measured by what lies under points
+# around its middle. Links in the line of a sentence are as high as the line; the skip link is for keyboards.
+TOO_SMALL = """() => [
+        ...document.querySelectorAll("button:enabled, a[href], input, select, [role=radio], [role=slider]")]
+    .filter((e) => e.checkVisibility({ visibilityProperty: true }) && e.getBoundingClientRect().width > 2)
+    .filter((e) => !e.closest(".sr-only") && e.getAttribute("href") !== "#page")
+    .filter((e) => e.tagName !== "A" || getComputedStyle(e).display !== "inline" || e.dataset.lane)
+    .filter((e) => {
+        if (!e.closest(".fixed")) e.scrollIntoView({ block: "center", inline: "center" });
+        const box = e.getBoundingClientRect(), x = box.x + box.width / 2, y = box.y + box.height / 2;
+        const hit = (dx, dy) => {
+            const there = document.elementFromPoint(x + dx, y + dy);
+            return there !== null && (e.contains(there) || e.labels?.[0]?.contains(there));
+        };
+        const reach = (dx, dy) => { let n = 0; while (n < 60 && hit(n * dx, n * dy)) n += 1; return n; };
+        return reach(0, 1) + reach(0, -1) < 44 || reach(1, 0) + reach(-1, 0) < 44;
+    })
+    .map((e) => (e.ariaLabel ?? e.textContent ?? e.name).trim().slice(0, 40))"""
+
+
+# Words that the edge of the screen cuts off. What scrolls or is cut by an ellipsis may go on past it.
+CUT_OFF = """() => [...document.querySelectorAll("body *")]
+    .filter((e) => [...e.childNodes].some((n) => n.nodeType === 3 && n.data.trim()) && e.checkVisibility())
+    .filter((e) => !e.closest(".sr-only") && e.getAttribute("href") !== "#page")
+    .filter((e) => {
+        for (let up = e; up; up = up.parentElement)
+            if (up !== document.body && /auto|scroll|hidden/.test(getComputedStyle(up).overflowX)) return false;
+        const box = e.getBoundingClientRect();
+        return box.width > 0 && (box.left < -1 || box.right > innerWidth + 1);
+    })
+    .map((e) => e.textContent.trim().slice(0, 40))"""
+
 # The browser's clock goes with the app's, which is put back with the demo world.
 CLOCK = """
     (real, lag) => {
@@ -109,6 +141,16 @@ class BrowserCase(LiveServerTestCase):
             if self.page.evaluate(f"name => [document.activeElement].some({NAMED}, {{name}})", name):
                 return
         raise AssertionError(f"Tab never reached “{name}”.")
+
+    def too_small(self) -> list[str]:
+        """What is too small for a thumb on what is shown now."""
+        found: list[str] = self.page.evaluate(TOO_SMALL)
+        return found
+
+    def cut_off(self) -> list[str]:
+        """The words that the edge of the screen cuts off now."""
+        found: list[str] = self.page.evaluate(CUT_OFF)
+        return found
 
     def scan(self) -> None:
         """No accessibility violation on what is shown now, once it has come to rest: WCAG 2.2 AA and good practice."""

@@ -257,38 +257,6 @@ class Reading(BrowserCase):
         expect(self.page.get_by_role("alert")).to_have_count(0)
 
 
-# What is pressed and answers to a finger on less than 44 px, up and down or across: measured by what lies under points
-# around its middle. Links in the line of a sentence are as high as the line; the skip link is for keyboards.
-TOO_SMALL = """() => [...document.querySelectorAll("button:enabled, a[href], input, select, [role=radio], [role=slider]")]
-    .filter((e) => e.checkVisibility({ visibilityProperty: true }) && e.getBoundingClientRect().width > 2)
-    .filter((e) => !e.closest(".sr-only") && e.getAttribute("href") !== "#page")
-    .filter((e) => e.tagName !== "A" || getComputedStyle(e).display !== "inline" || e.dataset.lane)
-    .filter((e) => {
-        if (!e.closest(".fixed")) e.scrollIntoView({ block: "center", inline: "center" });
-        const box = e.getBoundingClientRect(), x = box.x + box.width / 2, y = box.y + box.height / 2;
-        const hit = (dx, dy) => {
-            const there = document.elementFromPoint(x + dx, y + dy);
-            return there !== null && (e.contains(there) || e.labels?.[0]?.contains(there));
-        };
-        const reach = (dx, dy) => { let n = 0; while (n < 60 && hit(n * dx, n * dy)) n += 1; return n; };
-        return reach(0, 1) + reach(0, -1) < 44 || reach(1, 0) + reach(-1, 0) < 44;
-    })
-    .map((e) => (e.ariaLabel ?? e.textContent ?? e.name).trim().slice(0, 40))"""
-
-
-# Words that the edge of the screen cuts off. What scrolls or is cut by an ellipsis may go on past it.
-CUT_OFF = """() => [...document.querySelectorAll("body *")]
-    .filter((e) => [...e.childNodes].some((n) => n.nodeType === 3 && n.data.trim()) && e.checkVisibility())
-    .filter((e) => !e.closest(".sr-only") && e.getAttribute("href") !== "#page")
-    .filter((e) => {
-        for (let up = e; up; up = up.parentElement)
-            if (up !== document.body && /auto|scroll|hidden/.test(getComputedStyle(up).overflowX)) return false;
-        const box = e.getBoundingClientRect();
-        return box.width > 0 && (box.left < -1 || box.right > innerWidth + 1);
-    })
-    .map((e) => e.textContent.trim().slice(0, 40))"""
-
-
 class EveryScreen(BrowserCase):
     PATHS = (
         "/",
@@ -366,8 +334,8 @@ class Phone(BrowserCase):
             self.scan()
             width = self.page.evaluate("document.documentElement.scrollWidth")
             self.assertLessEqual(width, 390, path)
-            self.assertEqual(self.page.evaluate(TOO_SMALL), [], path)
-            self.assertEqual(self.page.evaluate(CUT_OFF), [], path)
+            self.assertEqual(self.too_small(), [], path)
+            self.assertEqual(self.cut_off(), [], path)
         self.page.get_by_role("button", name="Weigh", exact=True).last.click()
         self.page.get_by_label("The scale reads").fill("1017,5")
         self.scan()

@@ -8,7 +8,7 @@ from django.http import Http404
 
 from darre.common.errors import Refusal
 from darre.equipment.models import Dryer, Scale
-from darre.equipment.records import core_dryer, core_scale, dryers
+from darre.equipment.records import core_dryer, core_scale, dryers_in_service
 from darre.inventory.selectors import attended_after, preferences, tariff_of
 from darre.moisture.best import workshop
 from darre.moisture.lanes import Lane, lanes
@@ -194,7 +194,7 @@ def plan_run(batch: Planned, wanted: Wanted, start: datetime) -> Plan:
         ticket = write_ticket(setup, choice, attended_after(start))
         ends = [member.end_pct for member in ticket.members]
     came = outcome(setup, choice, ends)
-    others = {d.id: core_dryer(d) for d in dryers().exclude(pk=batch.dryer.pk)} if came.needs_alternatives else {}
+    others = dryers_in_service().exclude(pk=batch.dryer.pk) if came.needs_alternatives else ()
     return Plan(
         lanes=batch.lanes,
         dryer=batch.dryer,
@@ -208,7 +208,7 @@ def plan_run(batch: Planned, wanted: Wanted, start: datetime) -> Plan:
         bill=bill_of(ticket, start) if ticket else None,
         scale_check=_scale_check(batch, ticket) if ticket else None,
         broken=broken_limits(setup, choice.temp_c) if choice else (),
-        alternatives=alternatives(setup, others) if came.needs_alternatives else (),
+        alternatives=alternatives(setup, {d.id: core_dryer(d) for d in others}) if came.needs_alternatives else (),
         misfits=_misfits(batch),
         busy_with=running_in(batch.dryer),
     )

@@ -2,6 +2,7 @@
 
 from darre.equipment.models import Dryer, ProbePair, Scale
 from darre.history.models import HistoryEntry
+from darre.inventory.models import Spool
 from darre.runs.tests.test_run_path import Shed
 
 NEW = {"name": "Tin with a lamp", "kind": "lamp", "min_c": "30", "max_c": "55", "slots": 1}
@@ -66,6 +67,11 @@ class Dryers(Equipment):
         self.assertNotEqual(heat and heat["dryer"], best)
         plan = self.client.get(f"/api/plan/?spool={self.gauge.id}").json()
         self.assertNotEqual(plan["dryer"]["id"], best)
+        weak = self.client.get(
+            f"/api/plan/?spool={Spool.objects.get(name='Hinge stock').id}&dryer={self.box.id}"
+        ).json()
+        self.assertTrue(weak["alternatives"])
+        self.assertNotIn(best, [alternative["dryer"] for alternative in weak["alternatives"]])
         started = self.start(self.gauge, Dryer.objects.get(pk=best), 50)
         self.assert_refused(started, "out_of_service", "dryer", "Put it back in service in Kit", 409)
         self.undo(out)
