@@ -8,9 +8,10 @@ from drying.weighing.coil import coil_mass_g
 from drying.weighing.explained import Explained, explained
 from drying.weighing.loss import Loss
 from drying.weighing.scale import USUAL_REPEATABILITY_STEPS, Scale, Weighing
-from drying.weighing.tare import Tare, TareMethod, nominal_tare, tare_spread_g, twin_tare, usual_tare
+from drying.weighing.tare import NOMINAL_SIZES_G, Tare, TareMethod, nominal_tare, tare_spread_g, twin_tare, usual_tare
 
 __all__ = [
+    "NOMINAL_SIZES_G",
     "USUAL_REPEATABILITY_STEPS",
     "Explained",
     "Loss",

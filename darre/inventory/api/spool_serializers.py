@@ -1,13 +1,17 @@
 """Shapes of spools and empty spools over HTTP."""
 
+from typing import Any
+
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from darre.common.errors import field_error
 from darre.common.fields import Moment, TypedNumber
 from darre.inventory.api.serializers import SheetSerializer
 from darre.inventory.models import Coil, EmptySpool, Spool
-from drying.materials import empty_spool_kinds
-from drying.weighing import TareMethod
+from drying.errors import Amount
+from drying.materials import empty_spool_kinds, usual_sizes_mm
+from drying.weighing import NOMINAL_SIZES_G, TareMethod
 
 EMPTY_SPOOL_KINDS = tuple(empty_spool_kinds())
 
@@ -25,14 +29,29 @@ class EmptySpoolSerializer(serializers.ModelSerializer[EmptySpool]):
         fields = ["id", "name", "kind", "outer_diameter_mm", "width_mm", "hub_diameter_mm"]
 
 
+def _size(low: float, high: float) -> TypedNumber:
+    return TypedNumber(unit="mm", low=low, high=high, required=False, allow_null=True, default=None)
+
+
 class WriteEmptySpoolSerializer(serializers.Serializer):
-    """An empty spool as it is measured."""
+    """An empty spool: a size that was not measured is the usual one for what it was sold with."""
 
     name = serializers.CharField(max_length=60)
     kind = serializers.ChoiceField(choices=EMPTY_SPOOL_KINDS)
-    outer_diameter_mm = TypedNumber(unit="mm", low=30, high=600, required=False, default=200.0)
-    width_mm = TypedNumber(unit="mm", low=5, high=400, required=False, default=60.0)
-    hub_diameter_mm = TypedNumber(unit="mm", low=5, high=400, required=False, default=90.0)
+    nominal_g = TypedNumber(unit="g", low=NOMINAL_SIZES_G[0], high=NOMINAL_SIZES_G[1], required=False, default=1000.0)
+    outer_diameter_mm = _size(30, 600)
+    width_mm = _size(5, 400)
+    hub_diameter_mm = _size(5, 400)
+
+    def validate(self, attrs: dict[str, Any]) -> dict[str, Any]:
+        outer, hub, width = usual_sizes_mm(attrs.pop("nominal_g"))
+        usual = {"outer_diameter_mm": outer, "hub_diameter_mm": hub, "width_mm": width}
+        found = {name: usual[name] if attrs[name] is None else attrs[name] for name in usual}
+        if found["hub_diameter_mm"] >= found["outer_diameter_mm"]:
+            across = Amount(round(found["outer_diameter_mm"]), "mm")
+            says = ("The hub must be smaller than the flanges, ", across, ". Change one of the two.")
+            raise serializers.ValidationError({"hub_diameter_mm": field_error("out_of_order", *says).detail})
+        return {**attrs, **found}
 
 
 class CoilSerializer(serializers.ModelSerializer[Coil]):

@@ -84,6 +84,18 @@ class Changing(Spools):
         self.assertIn("Grey ring", [row["name"] for row in self.client.get("/api/empty-spools/").json()])
         self.assertEqual(self.post("empty-spools/", name="Odd", kind="glass").status_code, 400)
 
+    def test_a_large_empty_spool_is_larger_where_nothing_was_measured_and_as_measured_where_it_was(self):
+        large = self.post("empty-spools/", name="Big ring", kind="petg", nominal_g=3000).json()
+        # Three times the volume in the same proportions: each length is larger by the cube root of three, 1.442.
+        self.assertAlmostEqual(large["outer_diameter_mm"], 288.4, delta=0.1)
+        self.assertAlmostEqual(large["width_mm"], 86.5, delta=0.1)
+        flat = self.post("empty-spools/", name="Flat ring", kind="petg", width_mm="38,5", nominal_g=1000).json()
+        self.assertEqual((flat["outer_diameter_mm"], flat["width_mm"], flat["hub_diameter_mm"]), (200.0, 38.5, 90.0))
+
+    def test_a_hub_that_is_as_large_as_the_flanges_is_refused_at_its_field(self):
+        answer = self.post("empty-spools/", name="Odd", kind="petg", hub_diameter_mm=210)
+        self.assert_refused(answer, "invalid", "hub_diameter_mm", "smaller than the flanges, 200 mm", 400)
+
 
 class Sheets(Spools):
     def test_a_makers_sheet_is_noted_shown_forgotten_and_brought_back(self):

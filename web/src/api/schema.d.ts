@@ -3716,25 +3716,21 @@ export interface components {
             /** @description A comma decimal is fine. */
             metered_air_c?: (number | string) | null;
         };
-        /** @description An empty spool as it is measured. */
+        /** @description An empty spool: a size that was not measured is the usual one for what it was sold with. */
         WriteEmptySpoolRequest: {
             name: string;
             kind: components["schemas"]["EmptySpoolKindEnum"];
             /**
              * @description A comma decimal is fine.
-             * @default 200
+             * @default 1000
              */
-            outer_diameter_mm: number | string;
-            /**
-             * @description A comma decimal is fine.
-             * @default 60
-             */
-            width_mm: number | string;
-            /**
-             * @description A comma decimal is fine.
-             * @default 90
-             */
-            hub_diameter_mm: number | string;
+            nominal_g: number | string;
+            /** @description A comma decimal is fine. */
+            outer_diameter_mm?: (number | string) | null;
+            /** @description A comma decimal is fine. */
+            width_mm?: (number | string) | null;
+            /** @description A comma decimal is fine. */
+            hub_diameter_mm?: (number | string) | null;
         };
         /** @enum {string} */
         WriteEventKindEnum: "lid" | "turned" | "timer" | "desiccant" | "sensor" | "paused" | "resumed" | "power_cut" | "other";

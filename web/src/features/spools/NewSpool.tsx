@@ -20,7 +20,11 @@ import { shownIn } from "../../domain/measures";
 type Kind = keyof typeof EMPTY_SPOOL_WORDS;
 
 const NEW = 0;
-const USUAL_SIZES = { outer_diameter_mm: "200", width_mm: "60", hub_diameter_mm: "90" };
+const SIZES = [
+  ["outer_diameter_mm", "Flanges across"],
+  ["width_mm", "Width inside"],
+  ["hub_diameter_mm", "Hub across"],
+] as const;
 
 const SHAPE = z.object({
   name: words("a name", "Hinge stock"),
@@ -29,6 +33,9 @@ const SHAPE = z.object({
   maker: maybeWords,
   empty_spool: z.number(),
   kind: z.custom<Kind>(),
+  outer_diameter_mm: maybeQuantity("size", "the diameter of the flanges", 200),
+  width_mm: maybeQuantity("size", "the width between the flanges", 60),
+  hub_diameter_mm: maybeQuantity("size", "the diameter of the hub", 90),
   tare_g: maybeQuantity("mass", "what the spool weighs without filament", 190),
   nominal_g: quantity("mass", "what the label says of the filament when new", 1000),
   tare_method: z.custom<TareMethod>(),
@@ -72,6 +79,7 @@ function SpoolSlip({ materials, emptySpools, places, onClose }: Kit) {
     maker: "",
     empty_spool: emptySpools[0]?.id ?? NEW,
     kind: "polystyrene",
+    ...{ outer_diameter_mm: "", width_mm: "", hub_diameter_mm: "" },
     tare_g: "",
     tare_method: "unknown",
     nominal_g: shownIn("mass", 1000),
@@ -82,10 +90,13 @@ function SpoolSlip({ materials, emptySpools, places, onClose }: Kit) {
   const { control } = form;
   const [chosen, since] = useWatch({ control, name: ["empty_spool", "at"] });
 
-  const submit = form.submit(async ({ kind, at, ...values }) => {
+  const submit = form.submit(async (typed) => {
+    const { kind, at, outer_diameter_mm, width_mm, hub_diameter_mm, ...values } = typed;
+    const sizes = { outer_diameter_mm, width_mm, hub_diameter_mm };
+    const name = `${EMPTY_SPOOL_WORDS[kind]} spool`;
     const empty =
       values.empty_spool === NEW
-        ? await addEmpty.mutateAsync({ name: `${EMPTY_SPOOL_WORDS[kind]} spool`, kind, ...USUAL_SIZES })
+        ? await addEmpty.mutateAsync({ name, kind, nominal_g: values.nominal_g, ...sizes })
         : { id: values.empty_spool };
     // A spool that is refused after its empty one was stored is sent again with that one.
     form.set("empty_spool", empty.id);
@@ -132,12 +143,22 @@ function SpoolSlip({ materials, emptySpools, places, onClose }: Kit) {
         ]}
       />
       {chosen === NEW && (
-        <PickField
-          control={control}
-          name="kind"
-          label="It is made of"
-          options={optionsOf(EMPTY_SPOOL_WORDS)}
-        />
+        <>
+          <PickField
+            control={control}
+            name="kind"
+            label="It is made of"
+            options={optionsOf(EMPTY_SPOOL_WORDS)}
+          />
+          <div className="grid grid-cols-3 items-end gap-3">
+            {SIZES.map(([name, label]) => (
+              <NumberField key={name} control={control} name={name} label={label} measure="size" />
+            ))}
+          </div>
+          <p className="-mt-2 text-sm text-muted">
+            Leave a size empty if you have not measured it: the usual one for its label is taken.
+          </p>
+        </>
       )}
       <TareFields control={control} />
       <PickField
