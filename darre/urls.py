@@ -6,6 +6,10 @@ from drf_spectacular.views import SpectacularAPIView
 from darre.common.api import HealthView, NoSuchAddressView
 from darre.common.page import page
 
+handler400 = "darre.common.front_door.bad_request"
+handler404 = "darre.common.front_door.not_found"
+handler500 = "darre.common.front_door.broken"
+
 urlpatterns = [
     path("api/health/", HealthView.as_view()),
     path("api/schema/", SpectacularAPIView.as_view()),

@@ -199,7 +199,7 @@ def photo_file(request: HttpRequest, photo_id: int, small: bool = False) -> File
     """A photo's picture, whole or small."""
     photo = get_object_or_404(Photo, pk=photo_id)
     path = photo_path(photo.file, small)
-    headers = {"Cache-Control": "private, max-age=31536000, immutable", "X-Content-Type-Options": "nosniff"}
+    headers = {"Cache-Control": "private, max-age=31536000, immutable"}
     return FileResponse(path.open("rb"), content_type="image/jpeg", headers=headers)
 
 
