@@ -25,9 +25,9 @@ class Device(models.Model):
     name = models.CharField(max_length=60, unique=True)
     kind = models.CharField(max_length=8, choices=DeviceKind)
     token_hash = models.CharField(max_length=64, unique=True)
-    dryer = models.ForeignKey(Dryer, on_delete=models.SET_NULL, null=True, blank=True, related_name="devices")
-    place = models.ForeignKey(Place, on_delete=models.SET_NULL, null=True, blank=True, related_name="devices")
-    scale = models.ForeignKey(Scale, on_delete=models.SET_NULL, null=True, blank=True, related_name="devices")
+    dryer = models.ForeignKey(Dryer, on_delete=models.PROTECT, null=True, blank=True, related_name="devices")
+    place = models.ForeignKey(Place, on_delete=models.PROTECT, null=True, blank=True, related_name="devices")
+    scale = models.ForeignKey(Scale, on_delete=models.PROTECT, null=True, blank=True, related_name="devices")
     skew_ms = models.BigIntegerField(default=0)
     last_seen = models.DateTimeField(null=True, blank=True)
 
@@ -43,7 +43,7 @@ class Sample(models.Model):
     that it came with.
     """
 
-    device = models.ForeignKey(Device, on_delete=models.CASCADE, related_name="samples")
+    device = models.ForeignKey(Device, on_delete=models.PROTECT, related_name="samples")
     own_ms = models.BigIntegerField()
     at_ms = models.BigIntegerField()
     temp_c = models.FloatField(null=True)

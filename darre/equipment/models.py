@@ -77,7 +77,7 @@ class Dryer(models.Model):
 class ProbePair(models.Model):
     """What a dryer was set to, and the air that a probe beside the spool then showed, °C; the room's air with it."""
 
-    dryer = models.ForeignKey(Dryer, on_delete=models.CASCADE, related_name="probes")
+    dryer = models.ForeignKey(Dryer, on_delete=models.PROTECT, related_name="probes")
     at = models.DateTimeField()
     set_c = models.FloatField()
     air_c = models.FloatField()

@@ -83,8 +83,14 @@ class OpenEntry:
         return record
 
     def delete(self, record: models.Model) -> None:
+        """Raises Refusal where another record belongs to this one."""
         before, pk = snapshot(record), record.pk
-        record.delete()
+        try:
+            record.delete()
+        except models.ProtectedError as error:
+            by = next(iter(error.protected_objects))
+            says = f"{record} stays: {by} ({by._meta.verbose_name}) belongs to it. Remove that first."
+            raise Refusal("in_use", says, status=409) from None
         self.changes.append({"model": record._meta.label_lower, "pk": pk, "before": before, "after": None})
 
     def create_rows(self, rows: Sequence[models.Model], key: int) -> None:

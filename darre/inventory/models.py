@@ -81,7 +81,7 @@ class MoistureReading(models.Model):
         TYPED = "typed"
         RUN = "run"
 
-    spool = models.ForeignKey(Spool, on_delete=models.CASCADE, related_name="moisture_readings")
+    spool = models.ForeignKey(Spool, on_delete=models.PROTECT, related_name="moisture_readings")
     at = models.DateTimeField()
     moisture_pct = models.FloatField()
     sd_pct = models.FloatField()
@@ -123,7 +123,7 @@ class Coil(models.Model):
 class FilamentUse(models.Model):
     """Strand that was printed off a spool, g with standard uncertainty."""
 
-    spool = models.ForeignKey(Spool, on_delete=models.CASCADE, related_name="uses")
+    spool = models.ForeignKey(Spool, on_delete=models.PROTECT, related_name="uses")
     at = models.DateTimeField()
     mass_g = models.FloatField()
     sd_g = models.FloatField()

@@ -20,7 +20,7 @@ class Room(models.Model):
 class RoomReading(models.Model):
     """Air of a room at a moment. `import_key`: the import that it came with."""
 
-    room = models.ForeignKey(Room, on_delete=models.CASCADE, related_name="readings")
+    room = models.ForeignKey(Room, on_delete=models.PROTECT, related_name="readings")
     at = models.DateTimeField()
     temp_c = models.FloatField()
     rh_pct = models.FloatField()
@@ -71,7 +71,7 @@ class DesiccantFill(models.Model):
     % of its dry mass.
     """
 
-    place = models.ForeignKey(Place, on_delete=models.CASCADE, related_name="fills")
+    place = models.ForeignKey(Place, on_delete=models.PROTECT, related_name="fills")
     at = models.DateTimeField()
     kind = models.CharField(max_length=12, blank=True, choices=[(k.value, k.value) for k in DesiccantKind])
     dry_g = models.FloatField(default=0)
@@ -94,7 +94,7 @@ class DesiccantFill(models.Model):
 class DesiccantWeighing(models.Model):
     """A container's desiccant on a scale: what it gained tells what gets into the container."""
 
-    fill = models.ForeignKey(DesiccantFill, on_delete=models.CASCADE, related_name="weighings")
+    fill = models.ForeignKey(DesiccantFill, on_delete=models.PROTECT, related_name="weighings")
     at = models.DateTimeField()
     mass_g = models.FloatField()
     sd_g = models.FloatField()
@@ -128,7 +128,7 @@ class RoomMonth(models.Model):
 class Stay(models.Model):
     """A spool's time in one place; `until` is empty while it is still there."""
 
-    spool = models.ForeignKey(Spool, on_delete=models.CASCADE, related_name="stays")
+    spool = models.ForeignKey(Spool, on_delete=models.PROTECT, related_name="stays")
     place = models.ForeignKey(Place, on_delete=models.PROTECT)
     since = models.DateTimeField()
     until = models.DateTimeField(null=True, blank=True)
