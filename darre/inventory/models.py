@@ -194,7 +194,8 @@ class Preferences(models.Model):
     """How numbers are shown and what power costs. There is one; units are turned at the edge alone.
 
     The tariff has a rate by day and perhaps one for cheap hours, from minute to minute of the day. `home_weekdays`,
-    `home_weekends`: when somebody is at home and awake, pairs of minutes of the day; none for always.
+    `home_weekends`: when somebody is at home and awake, pairs of minutes of the day; none for always. `years_back`: a
+    time before that is taken for a slip.
     """
 
     class Temp(models.TextChoices):
@@ -222,11 +223,15 @@ class Preferences(models.Model):
     night_rate = models.FloatField(null=True, blank=True)
     night_from_min = models.PositiveSmallIntegerField(default=0)
     night_to_min = models.PositiveSmallIntegerField(default=0)
+    years_back = models.PositiveSmallIntegerField(default=5)
     home_weekdays = models.JSONField(default=list, blank=True)
     home_weekends = models.JSONField(default=list, blank=True)
 
     class Meta:
-        constraints = [models.CheckConstraint(condition=Q(pk=1), name="one_set_of_preferences")]
+        constraints = [
+            models.CheckConstraint(condition=Q(pk=1), name="one_set_of_preferences"),
+            models.CheckConstraint(condition=Q(years_back__gte=1, years_back__lte=60), name="years_back_1_to_60"),
+        ]
 
     def __str__(self) -> str:
         return f"{self.temp_unit} {self.mass_unit} {self.length_unit} {self.clock}"

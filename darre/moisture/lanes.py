@@ -24,7 +24,7 @@ from darre.runs.records import hours_between, read_tickets, runs_with_weighings
 from darre.runs.selectors import run_so_far
 from drying.air import HourlyRoomAir
 from drying.materials import Material, MoistureLevel, moisture_level, new_spool_moisture
-from drying.moisture import BLOCK_H, ContainerEvents, MoistureHistories, Room, SpoolEvents
+from drying.moisture import ContainerEvents, MoistureHistories, Room, SpoolEvents, as_needed, first_hour
 from drying.quantity import Quantity
 from drying.runs import update_posterior
 from drying.weighing import Explained, coil_mass_g
@@ -83,9 +83,10 @@ def simulate_shelf(shelf: Shelf, ahead_h: int = 0, back_h: int = 0, factor: floa
     """
     boxes = [p for p in shelf.places if not stands_open(p)]
     index = {p.pk: n for n, p in enumerate(boxes)}
-    events = [spool_events(shelf, s, index) for s in shelf.spools]
     now_h = hour_of(shelf.now)
-    first = min((events.known[0].hour for events in events), default=now_h) // BLOCK_H * BLOCK_H
+    events = [as_needed(spool_events(shelf, s, index), now_h - back_h) for s in shelf.spools]
+    fills = [[hour_of(f.at) for f in p.fills.all() if f.at <= shelf.now] for p in boxes]
+    first = first_hour(events, fills, now_h)
     room = hours_of_room(first, max(now_h, first) + 1 + ahead_h, shelf.now)
     containers = [container_events_of(p, shelf.now, first, factor) for p in boxes]
     histories = simulator().simulate(events, containers, Room(first, room.temp_c, room.activity), now_h - back_h)

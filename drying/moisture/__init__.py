@@ -13,6 +13,7 @@ from drying.moisture.events import (
     SpoolStay,
     SpoolWeighed,
 )
+from drying.moisture.forget import as_needed, first_hour
 from drying.moisture.history import MoistureHistories, MoistureSimulator, Room
 from drying.moisture.next_action import Action, NextAction
 from drying.moisture.outlook import (
@@ -43,9 +44,11 @@ __all__ = [
     "SpoolEvents",
     "SpoolStay",
     "SpoolWeighed",
+    "as_needed",
     "crossing",
     "desiccant_load",
     "exposure_g_d_m3",
+    "first_hour",
     "handed_over_g",
     "hours_to_dry_beside_desiccant",
     "ingress_spread",

@@ -25,7 +25,7 @@ from darre.diagnosis.photo_store import store_photo
 from darre.diagnosis.selectors import past_cases, table_for
 from darre.history.recorder import OpenEntry, history_entry
 from darre.inventory.actions.materials import thresholds_are_typed, write_learned_thresholds
-from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_future
+from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_impossible_time
 from darre.inventory.material_book import material_book
 from darre.inventory.models import Spool
 from drying.diagnosis import OwnSign, SpreadFinding, change, learned_thresholds, spread_test, thresholds_of
@@ -39,7 +39,7 @@ def open_case(
 ) -> Saved[Case]:
     """Open a case over a bad print off a spool. Returns it."""
     at = before.at if before else printed_at or timezone.now()
-    refuse_future(at, "it was printed")
+    refuse_impossible_time(at, "it was printed")
     refuse_before_it_was_there(spool, at)
     _require_its_spool(spool, before)
     title = title.strip() or (before.name if before else f"Bad print from {spool.name}")
@@ -81,7 +81,7 @@ def change_case(case: Case, **values: Any) -> Saved[None]:
         _require_its_spool(case.spool, values.get(side))
     if values.get("before"):
         values["printed_at"] = values["before"].at
-    refuse_future(values.get("printed_at", case.printed_at), "it was printed")
+    refuse_impossible_time(values.get("printed_at", case.printed_at), "it was printed")
     with history_entry("case.changed", f"Changed the case {case.title}") as entry:
         entry.update(case, **values)
     return entry.done()

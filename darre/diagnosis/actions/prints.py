@@ -10,7 +10,7 @@ from darre.common.errors import Refusal
 from darre.common.saved import Saved
 from darre.diagnosis.models import Case, Print, PrintFile
 from darre.history.recorder import history_entry
-from darre.inventory.actions.moments import refuse_future
+from darre.inventory.actions.moments import refuse_impossible_time
 from darre.inventory.actions.spools import PRINTED_SHARE
 from darre.inventory.material_book import material_book
 from darre.inventory.models import FilamentUse, Spool
@@ -57,7 +57,7 @@ def add_print(
 ) -> Saved[Print]:
     """Note a print: what it took, by its file unless the mass is typed, goes off the spool."""
     at = at or timezone.now()
-    refuse_future(at, "it was printed")
+    refuse_impossible_time(at, "it was printed")
     mass = Quantity(mass_g, PRINTED_SHARE * mass_g) if mass_g else printed_mass(spool, file) if file else None
     with history_entry("print.added", f"Printed {name} from {spool.name}") as entry:
         use = None

@@ -9,7 +9,7 @@ from django.utils import timezone
 from darre.common.errors import Refusal
 from darre.common.saved import Saved
 from darre.history.recorder import OpenEntry, history_entry
-from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_future
+from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_impossible_time
 from darre.inventory.models import Coil, Spool
 
 
@@ -35,7 +35,7 @@ def cut_coil(
 ) -> Saved[Coil]:
     """Note a coil that was cut off a spool. Raises Refusal: name taken, in the future, before the spool was there."""
     at = at or timezone.now()
-    refuse_future(at, "it was cut")
+    refuse_impossible_time(at, "it was cut")
     refuse_before_it_was_there(spool, at)
     name = name.strip() or next_name(spool)
     _refuse_name_taken(spool, name)

@@ -1,4 +1,4 @@
-"""Moments that an act cannot have: still to come, or before the spool was there."""
+"""Moments that an act cannot have: still to come, too long ago, or before the spool was there."""
 
 from datetime import datetime, timedelta
 
@@ -6,14 +6,23 @@ from django.utils import timezone
 
 from darre.common.errors import Refusal
 from darre.inventory.models import MoistureReading, Spool
+from darre.inventory.selectors import preferences
 
 CLOCK_SLACK = timedelta(minutes=5)  # clocks of phones and servers differ
+YEAR = timedelta(days=365.25)
 
 
-def refuse_future(at: datetime, what: str = "it was weighed") -> None:
-    """Raise Refusal for a moment that has not come yet."""
-    if at > timezone.now() + CLOCK_SLACK:
+def refuse_impossible_time(at: datetime, what: str = "it was weighed") -> None:
+    """Raise Refusal for a moment that has not come yet, or so long ago that the year is a slip; how long that is can be
+    set.
+    """
+    now = timezone.now()
+    if at > now + CLOCK_SLACK:
         raise Refusal("in_future", (at, f" has not come yet. Give the time {what}."), "at", 400)
+    years = preferences().years_back
+    if at < now - years * YEAR:
+        says = (at, f" is more than {years} years ago. Correct the year, or let older times in under Settings.")
+        raise Refusal("too_long_ago", says, "at", 400)
 
 
 def refuse_before_it_was_there(spool: Spool, at: datetime) -> None:

@@ -9,7 +9,7 @@ from django.utils import timezone
 from darre.common.errors import Refusal
 from darre.common.saved import Saved
 from darre.history.recorder import history_entry
-from darre.inventory.actions.moments import refuse_future
+from darre.inventory.actions.moments import refuse_impossible_time
 from darre.inventory.material_book import material_book
 from darre.inventory.models import FilamentUse, MoistureReading, Spool
 from drying.dryers import MakersSheet
@@ -58,7 +58,7 @@ def refuse_more_than_it_holds(material_id: str, moisture_pct: float) -> None:
 def note_moisture(spool: Spool, moisture: Quantity, at: datetime | None = None) -> Saved[None]:
     """Record how wet a spool is (% of dry mass), from a dry weighing or other knowledge."""
     at = at or timezone.now()
-    refuse_future(at, "at which it was so")
+    refuse_impossible_time(at, "at which it was so")
     refuse_more_than_it_holds(spool.material, moisture.value)
     with history_entry(
         "spool.moisture_noted", f"{spool.name}: {moisture.value:g} ± {moisture.plus_minus:g} % noted"
@@ -76,7 +76,7 @@ def note_moisture(spool: Spool, moisture: Quantity, at: datetime | None = None) 
 def use_filament(spool: Spool, mass: Quantity, at: datetime | None = None, note: str = "") -> Saved[None]:
     """Note strand that was printed, g: later weighings then tell water and not plastic."""
     at = at or timezone.now()
-    refuse_future(at, "it was printed")
+    refuse_impossible_time(at, "it was printed")
     with history_entry("spool.used", f"Printed {mass.value:g} g off {spool.name}") as entry:
         entry.create(FilamentUse(spool=spool, at=at, mass_g=mass.value, sd_g=mass.uncertainty, note=note))
     return entry.done()
@@ -85,7 +85,7 @@ def use_filament(spool: Spool, mass: Quantity, at: datetime | None = None, note:
 @transaction.atomic
 def correct_moisture(reading: MoistureReading, moisture: Quantity, at: datetime) -> Saved[None]:
     """Put right how wet a spool was said to be, % of dry mass. Raises Refusal as `note_moisture` does."""
-    refuse_future(at, "at which it was so")
+    refuse_impossible_time(at, "at which it was so")
     refuse_more_than_it_holds(reading.spool.material, moisture.value)
     with history_entry("spool.moisture_corrected", f"Corrected how wet {reading.spool.name} was") as entry:
         entry.update(reading, moisture_pct=moisture.value, sd_pct=moisture.uncertainty, at=at)
@@ -112,7 +112,7 @@ def _refuse_of_a_print(use: FilamentUse) -> None:
 @transaction.atomic
 def correct_use(use: FilamentUse, mass: Quantity, at: datetime, note: str) -> Saved[None]:
     """Put right what was printed off a spool, g. Raises Refusal for a time to come, and for what a print says."""
-    refuse_future(at, "it was printed")
+    refuse_impossible_time(at, "it was printed")
     _refuse_of_a_print(use)
     with history_entry("spool.use_corrected", f"Corrected what was printed off {use.spool.name}") as entry:
         entry.update(use, mass_g=mass.value, sd_g=mass.uncertainty, at=at, note=note)

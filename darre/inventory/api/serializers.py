@@ -127,6 +127,7 @@ class PreferencesSerializer(serializers.ModelSerializer[Preferences]):
     mass_unit = serializers.ChoiceField(choices=Preferences.Mass.choices, required=False)
     length_unit = serializers.ChoiceField(choices=Preferences.Length.choices, required=False)
     clock = serializers.ChoiceField(choices=Preferences.Clock.choices, required=False)
+    years_back = serializers.IntegerField(min_value=1, max_value=60, required=False)
     home_weekdays = HoursOfDay(required=False)
     home_weekends = HoursOfDay(required=False)
 
@@ -134,7 +135,7 @@ class PreferencesSerializer(serializers.ModelSerializer[Preferences]):
         model = Preferences
         fields = [
             "temp_unit", "mass_unit", "length_unit", "clock", "currency", "day_rate", "night_rate", "night_from_min",
-            "night_to_min", "home_weekdays", "home_weekends",
+            "night_to_min", "home_weekdays", "home_weekends", "years_back",
         ]  # fmt: skip
 
 

@@ -12,10 +12,12 @@ from darre.history.models import HistoryEntry
 from darre.inventory.models import EmptySpool, Spool
 from darre.moisture.lanes import lane_of
 from darre.places.actions.arrivals import NewSpool, add_spool
-from darre.places.actions.places import fill_place
+from darre.places.actions.places import add_place, fill_place
+from darre.places.actions.room import add_room, note_room_air
 from darre.places.models import Place, Room, Stay
 from darre.runs.models import Run
 from darre.runs.tests.test_run_path import Shed
+from drying.air import RoomAir
 from drying.quantity import Quantity
 from drying.weighing.tare import Tare, TareMethod
 
@@ -162,3 +164,21 @@ class Demo(TestCase):
         load_demo_world(self)
         acts = {row["next"]["act"] for row in self.client.get("/api/rack/").json()["lanes"]}
         self.assertLessEqual({"dry", "drying", "ready"}, acts)
+
+
+class FilledBefore(TestCase):
+    def test_desiccant_that_was_put_in_before_anything_is_known_of_a_spool_keeps_it_dry(self):
+        now = timezone.now()
+        add_room("Shed")
+        note_room_air(now - timedelta(days=30), RoomAir(20.0, 70.0))
+        make = EmptySpool.objects.create(name="Grey ring", kind="polystyrene")
+        ends = {}
+        for name, grams in (("Dry bin", 500.0), ("Bare bin", 0.0)):
+            bin_ = add_place(name, "gasket_bin", since=now - timedelta(days=30)).record
+            fill_place(bin_, "silica_gel" if grams else "", grams, at=now - timedelta(days=20))
+            tare = Tare(200.0, 3.0, TareMethod.TWIN)
+            spool = add_spool(
+                NewSpool(name, "pa6", make, tare, bin_, Quantity(0.5, 0.05)), now - timedelta(days=10)
+            ).record
+            ends[name] = lane_of(spool.pk, now).moisture.value
+        self.assertLess(ends["Dry bin"], 0.9 * ends["Bare bin"])

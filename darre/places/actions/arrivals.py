@@ -9,7 +9,7 @@ from django.utils import timezone
 from darre.common.errors import Refusal
 from darre.common.saved import Saved
 from darre.history.recorder import OpenEntry, history_entry
-from darre.inventory.actions.moments import refuse_future
+from darre.inventory.actions.moments import refuse_impossible_time
 from darre.inventory.actions.spools import refuse_more_than_it_holds
 from darre.inventory.material_book import material_book
 from darre.inventory.models import EmptySpool, MoistureReading, Spool
@@ -44,7 +44,7 @@ def add_spool(new: NewSpool, at: datetime | None = None) -> Saved[Spool]:
     for a time to come.
     """
     at = at or timezone.now()
-    refuse_future(at, "since when it stands there")
+    refuse_impossible_time(at, "since when it stands there")
     polymer = material_book()[new.material]
     empty_spool_kind(new.empty_spool.kind)
     if Spool.objects.filter(name=new.name).exists():
@@ -87,7 +87,7 @@ def take_off_rack(entry: OpenEntry, spool: Spool, at: datetime) -> None:
 
     Raises Refusal in the future, where it is archived already, and while it or a coil of it is in a dryer.
     """
-    refuse_future(at, "it was used up")
+    refuse_impossible_time(at, "it was used up")
     if spool.archived_at is not None:
         raise Refusal("already_archived", f"{spool.name} is off the rack already.", status=409)
     if spool.runs.filter(ended_at__isnull=True).exists():

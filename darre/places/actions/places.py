@@ -9,6 +9,7 @@ from django.utils import timezone
 from darre.common.errors import Refusal
 from darre.common.saved import Saved
 from darre.history.recorder import history_entry
+from darre.inventory.actions.moments import refuse_impossible_time
 from darre.places.models import DesiccantFill, DesiccantWeighing, Place, Stay
 from drying.storage import OPEN_KINDS, DesiccantKind, PlaceKind
 from drying.storage.desiccant import desiccant
@@ -63,6 +64,7 @@ def fill_place(
 ) -> Saved[None]:
     """Note that desiccant was put in (or, with no kind, taken out). `load_pct` None: freshly regenerated."""
     at = at or timezone.now()
+    refuse_impossible_time(at, "it was put in")
     if PlaceKind(place.kind) in OPEN_KINDS:
         raise Refusal("open_place", f"{place.name} is open to the room: desiccant cannot dry it. Choose a container.")
     if kind and dry_g <= 0.0:
@@ -79,6 +81,7 @@ def fill_place(
 def weigh_desiccant(fill: DesiccantFill, mass_g: float, sd_g: float, at: datetime | None = None) -> Saved[None]:
     """Note what a container's desiccant weighs, pouch and all. Two such weighings tell what gets in."""
     at = at or timezone.now()
+    refuse_impossible_time(at)
     if at < fill.at:
         raise Refusal("before_it_was_there", "This desiccant was put in later. Give a later time.", "at", 400)
     with history_entry("winding.weighed", f"Desiccant of {fill.place.name}: {mass_g:g} g") as entry:

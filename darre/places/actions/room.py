@@ -9,7 +9,7 @@ from django.db import transaction
 from darre.common.errors import Refusal
 from darre.common.saved import Saved
 from darre.history.recorder import history_entry
-from darre.inventory.actions.moments import refuse_future
+from darre.inventory.actions.moments import refuse_impossible_time
 from darre.places.models import Room, RoomMonth, RoomReading
 from drying.air import RoomAir
 
@@ -39,7 +39,7 @@ def note_room_air(at: datetime, air: RoomAir) -> Saved[None]:
     room = Room.objects.first()
     if room is None:
         raise Refusal("no_room", "Add the room first.")
-    refuse_future(at, "it was read")
+    refuse_impossible_time(at, "it was read")
     present = RoomReading.objects.filter(room=room, at=at).first()
     with history_entry("room.air_noted", f"Room air: {air.temp_c:g} °C, {air.rh_pct:g} %") as entry:
         if present:

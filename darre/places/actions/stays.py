@@ -11,7 +11,7 @@ from django.utils import timezone
 from darre.common.errors import Refusal, Spoken
 from darre.common.saved import Saved
 from darre.history.recorder import OpenEntry, history_entry
-from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_future
+from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_impossible_time
 from darre.inventory.models import Spool
 from darre.places.models import Place, Stay
 
@@ -36,7 +36,7 @@ def move_spools(spools: Sequence[Spool], place: Place, at: datetime | None = Non
     Refused before a spool existed, and in the future.
     """
     at = at or timezone.now()
-    refuse_future(at, "it was moved")
+    refuse_impossible_time(at, "it was moved")
     for spool in spools:
         refuse_before_it_was_there(spool, at)
     names = ", ".join(s.name for s in spools)
@@ -58,7 +58,7 @@ def _span(stay: Stay) -> Spoken:
 @transaction.atomic
 def correct_stay(stay: Stay, place: Place, since: datetime, until: datetime | None) -> Saved[None]:
     """Correct a stay that was noted wrongly. Refused where it would then lie over another stay of the spool."""
-    refuse_future(since, "it was moved")
+    refuse_impossible_time(since, "it was moved")
     refuse_before_it_was_there(stay.spool, since)
     if until is not None and until <= since:
         raise Refusal("ends_before_it_begins", "The stay ends before it begins. Give a later end.", "until", 400)

@@ -1,15 +1,22 @@
 """Spools, places, desiccant and room air over the API: a bad value is named by its field, an act can be taken back."""
 
 from datetime import timedelta
+from unittest import mock
 
 from django.utils import timezone
 
 from darre.history.models import HistoryEntry
-from darre.inventory.models import EmptySpool, Spool
+from darre.inventory.models import EmptySpool, MoistureReading, Spool
+from darre.moisture.apps import simulator
 from darre.moisture.lanes import lane_of
 from darre.places.models import DesiccantFill, Place, RoomMonth, RoomReading
 from darre.places.room_air import hour_of, hours_of_room
 from darre.runs.tests.test_run_path import Shed
+from drying.cache import Cache
+from drying.moisture import history
+from drying.moisture.block import BlockSimulation
+
+block_run = BlockSimulation.run
 
 
 class Writing(Shed):
@@ -141,3 +148,44 @@ class Writing(Shed):
         self.assertFalse(Place.objects.filter(pk=loft).exists())
         self.client.post(f"/api/history/{undo}/undo/")
         self.assertEqual(DesiccantFill.objects.get(place=loft).weighings.count(), 1)
+
+
+class MistypedYears(Writing):
+    OLD = "2006-03-05T10:00:00+00:00"
+
+    def acts(self):
+        gauge, bag = f"spools/{self.gauge.id}", f"places/{self.bag.id}"
+        yield "spools/", self.spool(at=self.OLD), "at"
+        yield f"{gauge}/moisture/", {"moisture_pct": 0.1, "plus_minus_pct": 0.1, "at": self.OLD}, "at"
+        yield f"{gauge}/uses/", {"mass_g": 5, "at": self.OLD}, "at"
+        yield "stays/", {"spools": [self.gauge.id], "place": self.bag.id, "at": self.OLD}, "at"
+        yield "weighings/", {"spool": self.gauge.id, **self.reading("800,3"), "at": self.OLD}, "at"
+        yield "room/readings/", {"temp_c": 20, "rh_pct": 50, "at": self.OLD}, "at"
+        yield f"{bag}/fills/", {"kind": "silica_gel", "dry_g": 50, "at": self.OLD}, "at"
+        yield f"fills/{self.bag.fills.last().id}/weighings/", {"mass_g": 50, "plus_minus_g": 1, "at": self.OLD}, "at"
+
+    def test_a_year_that_is_a_slip_is_named_with_the_way_out_wherever_a_time_is_typed(self):
+        lines = HistoryEntry.objects.count()
+        for path, body, field in self.acts():
+            with self.subTest(path):
+                self.assert_refused(self.post(path, **body), "too_long_ago", field, "more than 5 years ago", 400)
+        self.assertEqual(HistoryEntry.objects.count(), lines)
+
+    def test_older_times_are_let_in_on_purpose(self):
+        self.assertEqual(self.put("preferences/", years_back=30).status_code, 200)
+        noted = {"moisture_pct": 0.1, "plus_minus_pct": 0.1, "at": self.OLD}
+        self.assertEqual(self.post(f"spools/{self.gauge.id}/moisture/", **noted).status_code, 201)
+
+    def test_an_old_fact_adds_no_blocks_to_what_is_computed(self):
+        counted = {}
+        for years in (1, 5):
+            with mock.patch.object(history.BlockSimulation, "run", autospec=True, side_effect=block_run) as ran:
+                simulator()._blocks = Cache(10_000)
+                simulator()._recent.clear()
+                at = timezone.now() - timedelta(days=365 * years - 2)
+                MoistureReading.objects.create(
+                    spool=self.gauge, at=at, moisture_pct=0.1, sd_pct=0.02, basis=MoistureReading.Basis.TYPED
+                )
+                lane_of(self.gauge.id, timezone.now())
+                counted[years] = ran.call_count
+        self.assertLessEqual(counted[5], counted[1])

@@ -8,7 +8,7 @@ from django.utils import timezone
 from darre.common.errors import Refusal
 from darre.common.saved import Saved
 from darre.history.recorder import history_entry
-from darre.inventory.actions.moments import refuse_future
+from darre.inventory.actions.moments import refuse_impossible_time
 from darre.inventory.material_book import material_book
 from darre.planning.actions.start_run import refuse_harm
 from darre.runs.models import EventKind, Run, RunEvent
@@ -30,7 +30,7 @@ def change_run(
     Raises Refusal: ended, in the future, before the start, nothing changed, and as starting does for a temperature.
     """
     at = at or timezone.now()
-    refuse_future(at)
+    refuse_impossible_time(at)
     batch = run.batch
     if run.ended_at is not None:
         raise Refusal("already_ended", f"This run of {run.spool.name} has ended already.", status=409)

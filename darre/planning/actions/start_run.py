@@ -14,7 +14,7 @@ from darre.common.saved import Saved
 from darre.equipment.models import Dryer
 from darre.equipment.records import dryer_facts
 from darre.history.recorder import computed_before_writing, history_entry, refuse_if_changed_since
-from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_future
+from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_impossible_time
 from darre.inventory.models import Spool
 from darre.inventory.selectors import attended_after
 from darre.planning.plans import Wanted, planned
@@ -148,7 +148,7 @@ def _start_run(new: NewBatch, last_entry: int) -> Saved[list[Run]]:
     if known:
         return Saved(known)
     at = new.at or timezone.now()
-    refuse_future(at)
+    refuse_impossible_time(at)
     if not new.dryer.in_service:
         says = f"{new.dryer.name} is out of service. Put it back in service in Kit, or choose another dryer."
         raise Refusal("out_of_service", says, "dryer")

@@ -9,7 +9,7 @@ from django.utils import timezone
 from darre.common.errors import Refusal
 from darre.common.saved import Saved
 from darre.history.recorder import history_entry
-from darre.runs.actions.weighings import refuse_future
+from darre.runs.actions.weighings import refuse_impossible_time
 from darre.runs.models import EventKind, Run, RunEvent
 from darre.runs.records import is_paused
 
@@ -49,7 +49,7 @@ class NewEvent:
 
 
 def _refuse_outside(run: Run, at: datetime, field: str) -> None:
-    refuse_future(at)
+    refuse_impossible_time(at)
     if at < run.started_at or (run.ended_at is not None and at > run.ended_at):
         raise Refusal("outside_run", (at, " lies outside this run. Give a time within it."), field, 400)
 

@@ -9,7 +9,7 @@ from django.utils import timezone
 from darre.common.errors import Refusal
 from darre.common.saved import Saved
 from darre.history.recorder import computed_before_writing, history_entry, refuse_if_changed_since
-from darre.inventory.actions.moments import refuse_future
+from darre.inventory.actions.moments import refuse_impossible_time
 from darre.inventory.material_book import material_book
 from darre.inventory.models import MoistureReading
 from darre.runs.actions.left_in import LeftIn, leave_in, refuse_hold
@@ -93,7 +93,7 @@ def _end_run(run_id: int, ending: _Ending, last_entry: int) -> Saved[Run]:
         if weigh_out is not None and Weighing.objects.filter(client_key=weigh_out.client_key, run=run).exists():
             return Saved(run)
         raise Refusal("already_ended", f"This run of {run.spool.name} has ended already.", status=409)
-    refuse_future(at)
+    refuse_impossible_time(at)
     if at <= run.started_at:
         raise Refusal("end_before_start", ("The run began at ", run.started_at, "; give a later end."), "at", 400)
     if ending.left is not None:

@@ -12,7 +12,7 @@ from darre.common.saved import Saved
 from darre.equipment.models import Scale
 from darre.history.recorder import OpenEntry, history_entry
 from darre.inventory.actions.coils import write_coil
-from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_future
+from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_impossible_time
 from darre.inventory.material_book import material_book
 from darre.inventory.models import Coil, FilamentUse, Preferences, Spool
 from darre.inventory.selectors import preferences
@@ -219,7 +219,7 @@ def save_weighing(spool: Spool, reading: Reading, at: datetime | None = None) ->
     if known is not None:
         return Saved(known)
     at = at or timezone.now()
-    refuse_future(at)
+    refuse_impossible_time(at)
     refuse_before_it_was_there(spool, at)
     reading = coil_meant(spool, reading)
     refuse_impossible(spool, reading)
@@ -236,7 +236,7 @@ def correct_weighing(weighing: Weighing, reading: Reading, at: datetime) -> Save
     """Put a weighing right. Raises Refusal as `save_weighing` does, and out of the run that it belongs to."""
     spool, run = weighing.spool, weighing.run
     reading = replace(reading, coil=weighing.coil)
-    refuse_future(at)
+    refuse_impossible_time(at)
     refuse_before_it_was_there(spool, at)
     refuse_impossible(spool, reading)
     if run is not None and (at < run.started_at or (run.ended_at is not None and at > run.ended_at)):

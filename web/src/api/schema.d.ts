@@ -2770,6 +2770,7 @@ export interface components {
             home_weekdays: string;
             /** @description Such as 7-8:30, 17-23; empty for the whole day. */
             home_weekends: string;
+            years_back: number;
         };
         /** @description Units, clock, currency and tariff, and when somebody is at home and awake. Minutes are minutes of the day. */
         PreferencesRequest: {
@@ -2788,6 +2789,7 @@ export interface components {
             home_weekdays?: string;
             /** @description Such as 7-8:30, 17-23; empty for the whole day. */
             home_weekends?: string;
+            years_back?: number;
         };
         /** @description A print; `mass_g` what it took off the spool, null where nobody knows. */
         Print: {

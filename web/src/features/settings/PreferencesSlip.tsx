@@ -5,7 +5,7 @@ import { LONGEST_NAME, myName, setMyName } from "../../domain/myName";
 import { Button } from "../../components/Button";
 import { Slip } from "../../components/Slip";
 import { useShell } from "../../components/shell";
-import { ChoiceField, NumberField, TextField } from "../../forms/fields";
+import { ChoiceField, NumberField, PickField, TextField } from "../../forms/fields";
 import { optionsOf } from "../../forms/options";
 import { maybeQuantity, maybeWords } from "../../forms/shape";
 import { useActForm } from "../../forms/useActForm";
@@ -26,6 +26,7 @@ const SHAPE = z.object({
   night_to_min: minute,
   home_weekdays: maybeWords,
   home_weekends: maybeWords,
+  years_back: z.number(),
   name: maybeWords,
 });
 
@@ -37,6 +38,8 @@ const UNITS = [
   ["length_unit", "Length", { m: "m, mm", ft: "ft, in" }],
   ["clock", "Clock", { 24: "24 h", 12: "am, pm" }],
 ] as const;
+
+const yearsAgo = (years: number) => ({ value: years, name: `${years} year${years === 1 ? "" : "s"} ago` });
 
 /** Units, clock, currency and tariff. Everything is stored in °C, g and mm; this is how it is shown. */
 export function PreferencesSlip({ preferences, onClose }: { preferences: Preferences; onClose: () => void }) {
@@ -51,6 +54,7 @@ export function PreferencesSlip({ preferences, onClose }: { preferences: Prefere
     night_to_min: minuteToField(preferences.night_to_min),
     home_weekdays: preferences.home_weekdays,
     home_weekends: preferences.home_weekends,
+    years_back: preferences.years_back,
     name: myName(),
   });
   const { control } = form;
@@ -94,6 +98,13 @@ export function PreferencesSlip({ preferences, onClose }: { preferences: Prefere
         Timers, turning over and weighing are planned for these hours. Leave both empty if somebody is always
         there.
       </p>
+      <PickField
+        control={control}
+        name="years_back"
+        label="Oldest time that may be entered"
+        options={[...new Set([2, 5, 10, 30, preferences.years_back])].sort((a, b) => a - b).map(yearsAgo)}
+        hint="An older one is taken for a slip of the keys."
+      />
       <TextField
         control={control}
         name="name"
