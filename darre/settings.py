@@ -47,6 +47,7 @@ MIDDLEWARE = [
     "darre.common.front_door.FrontDoor",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.middleware.common.CommonMiddleware",
+    "darre.inventory.middleware.OfThisWorkshop",
     "darre.history.middleware.ActingPerson",
 ]
 

@@ -2,14 +2,19 @@
 
 import re
 from datetime import UTC, datetime
+from uuid import uuid4
 
 from playwright.sync_api import Route, expect
 
-from darre.inventory.models import MoistureReading
+from darre.inventory.models import MoistureReading, Workshop
 from darre.runs.models import Run, Weighing
 from e2e.browser import BrowserCase
 
 STACKER = re.compile(r"^Set Tall stacker to 63 °C for (6 h 30 min|7 h( 30 min)?)\.$")
+
+NO_STORAGE = """Object.defineProperty(window, "localStorage", {
+    get() { throw new DOMException("denied", "SecurityError") }
+})"""
 
 
 class WholePath(BrowserCase):
@@ -156,15 +161,7 @@ class NothingLost(BrowserCase):
         self.assertEqual(Weighing.objects.count(), before + 1)
 
     def test_a_weigh_in_typed_while_the_server_is_away_waits_in_the_browser_and_is_kept_once(self):
-        self.expected_errors = "ERR_CONNECTION_REFUSED"
-        self.open("/runs/3")
-        before = Weighing.objects.count()
-        self.page.route("**/api/weighings/", lambda route: route.abort("connectionrefused"))
-        self.page.keyboard.press("w")
-        self.page.keyboard.type("1017.6")
-        self.page.keyboard.press("Enter")
-        kept = self.page.get_by_role("status", name="Saved in this browser")
-        expect(kept).to_contain_text("Vent louvre, 1017.6 g")
+        kept, before = self.away()
         self.scan()
         self.page.reload()
         expect(kept).to_contain_text("will be sent as soon as Darre answers")
@@ -172,6 +169,42 @@ class NothingLost(BrowserCase):
         self.page.unroute("**/api/weighings/")
         expect(self.page.get_by_text("Darre is back: saved Vent louvre, 1017.6 g")).to_be_visible()
         expect(kept).to_have_count(0)
+        self.assertEqual(Weighing.objects.count(), before + 1)
+
+    def away(self):
+        """The server does not take weighings, as if it were away; one is typed and waits in the browser."""
+        self.expected_errors = "ERR_CONNECTION_REFUSED"
+        self.open("/runs/3")
+        self.page.route("**/api/weighings/", lambda route: route.abort("connectionrefused"))
+        self.page.keyboard.press("w")
+        self.page.keyboard.type("1017.6")
+        self.page.keyboard.press("Enter")
+        kept = self.page.get_by_role("status", name="Saved in this browser")
+        expect(kept).to_contain_text("Vent louvre, 1017.6 g")
+        return kept, Weighing.objects.count()
+
+    def test_what_waits_in_a_browser_goes_to_its_own_workshop_alone(self):
+        kept, before = self.away()
+        own = Workshop.objects.get().key
+        Workshop.objects.update(key=uuid4())  # another database is started on the same port
+        self.page.unroute("**/api/weighings/")
+        self.page.reload()
+        expect(kept).to_contain_text(
+            "was weighed in another workshop, and waits in this browser until that one is open"
+        )
+        expect(kept.get_by_role("button", name="Discard it")).to_be_visible()
+        self.assertEqual(Weighing.objects.count(), before)
+        Workshop.objects.update(key=own)
+        self.page.reload()
+        expect(self.page.get_by_text("Darre is back: saved Vent louvre, 1017.6 g")).to_be_visible()
+        self.assertEqual(Weighing.objects.count(), before + 1)
+
+    def test_a_browser_that_stores_nothing_shows_the_page_and_says_what_is_not_kept(self):
+        self.page.add_init_script(NO_STORAGE)
+        _, before = self.away()
+        expect(self.page.get_by_text(re.compile("kept only while this page is open.*note it down"))).to_be_visible()
+        self.page.unroute("**/api/weighings/")
+        expect(self.page.get_by_text("Darre is back: saved Vent louvre, 1017.6 g")).to_be_visible()
         self.assertEqual(Weighing.objects.count(), before + 1)
 
     def test_a_time_is_meant_by_the_persons_own_clock_and_stored_as_the_one_instant(self):

@@ -1,5 +1,7 @@
 """Facts of the workshop. Formulas live in the core; the constraints here make wrong records impossible."""
 
+from uuid import uuid4
+
 from django.db import models
 from django.db.models import F, Q
 from django.utils import timezone
@@ -188,6 +190,18 @@ class OwnProgramme(models.Model):
 
     def __str__(self) -> str:
         return f"{self.material} {self.name} {self.temp_c:g} °C {self.duration_h:g} h"
+
+
+class Workshop(models.Model):
+    """Which workshop this database is: what waits in a browser goes only to its own. A copy of it is the same one."""
+
+    key = models.UUIDField(default=uuid4)
+
+    class Meta:
+        constraints = [models.CheckConstraint(condition=Q(pk=1), name="one_workshop")]
+
+    def __str__(self) -> str:
+        return str(self.key)
 
 
 class Preferences(models.Model):

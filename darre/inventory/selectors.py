@@ -4,7 +4,7 @@ from datetime import datetime
 
 from django.db.models import OuterRef, Prefetch, QuerySet, Subquery
 
-from darre.inventory.models import Coil, EmptySpool, FilamentUse, MoistureReading, Preferences, Spool
+from darre.inventory.models import Coil, EmptySpool, FilamentUse, MoistureReading, Preferences, Spool, Workshop
 from drying.dryers import Attended, Tariff, attended_from
 from drying.quantity import Quantity
 from drying.weighing import TareMethod
@@ -35,6 +35,11 @@ def coils_of(spool: Spool) -> QuerySet[Coil]:
 def quantity(reading: MoistureReading) -> Quantity:
     """The reading's moisture as the core takes it."""
     return Quantity(reading.moisture_pct, reading.sd_pct)
+
+
+def workshop_key() -> str:
+    """Which workshop this database is."""
+    return str(Workshop.objects.get_or_create(pk=1)[0].key)
 
 
 def preferences() -> Preferences:

@@ -7,6 +7,7 @@ from rest_framework import serializers
 from darre.common.fields import HoursOfDay, ScientificNumber, TypedNumber
 from darre.inventory.material_book import Entry
 from darre.inventory.models import Preferences
+from darre.inventory.selectors import workshop_key
 from drying.materials import BOUNDS, PROGRAMME_NAMES
 
 
@@ -128,6 +129,7 @@ class PreferencesSerializer(serializers.ModelSerializer[Preferences]):
     length_unit = serializers.ChoiceField(choices=Preferences.Length.choices, required=False)
     clock = serializers.ChoiceField(choices=Preferences.Clock.choices, required=False)
     years_back = serializers.IntegerField(min_value=1, max_value=60, required=False)
+    workshop = serializers.SerializerMethodField()
     home_weekdays = HoursOfDay(required=False)
     home_weekends = HoursOfDay(required=False)
 
@@ -135,8 +137,12 @@ class PreferencesSerializer(serializers.ModelSerializer[Preferences]):
         model = Preferences
         fields = [
             "temp_unit", "mass_unit", "length_unit", "clock", "currency", "day_rate", "night_rate", "night_from_min",
-            "night_to_min", "home_weekdays", "home_weekends", "years_back",
+            "night_to_min", "home_weekdays", "home_weekends", "years_back", "workshop",
         ]  # fmt: skip
+
+    def get_workshop(self, mine: Preferences) -> str:
+        """Which workshop this is; an act may say so in its header, and is then refused in another one."""
+        return workshop_key()
 
 
 class SavedPreferencesSerializer(serializers.Serializer):

@@ -1,6 +1,7 @@
 """A spool's own data, its maker's sheet, what is known of its water, what was printed from it, and preferences."""
 
 from datetime import timedelta
+from uuid import uuid4
 
 from django.utils import timezone
 
@@ -204,3 +205,19 @@ class Preferred(Spools):
         energy = plan["ticket"]["energy_kwh"]["value"] if plan["ticket"] else 0.0
         self.assertAlmostEqual(bill["amount"], 0.4 * energy, places=6)
         self.assertEqual(bill["currency"], "€")
+
+
+class OtherWorkshops(Spools):
+    def test_an_act_that_was_meant_for_another_workshop_is_refused_and_reading_goes_on(self):
+        own = self.client.get("/api/preferences/").json()["workshop"]
+        body = {"moisture_pct": 0.1, "plus_minus_pct": 0.05}
+        for key, status in ((str(uuid4()), 409), (own, 201), ("", 201)):
+            answer = self.client.post(
+                f"/api/spools/{self.gauge.id}/moisture/", body, content_type="application/json",
+                headers={"X-Darre-Workshop": key},
+            )  # fmt: skip
+            self.assertEqual(answer.status_code, status, key)
+            if status == 409:
+                self.assert_refused(answer, "other_workshop", None, "another workshop", 409)
+            self.assertEqual(self.client.get("/api/lanes/", headers={"X-Darre-Workshop": key}).status_code, 200)
+        self.assertEqual(self.client.get("/api/preferences/").json()["workshop"], own)

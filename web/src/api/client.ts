@@ -1,5 +1,6 @@
 import createClient from "openapi-fetch";
 import { myName } from "../domain/myName";
+import { openedWorkshop } from "../domain/workshop";
 import { inWords } from "../domain/quantities";
 import type { components, paths } from "./schema";
 
@@ -79,11 +80,17 @@ export interface FieldRefusal {
   message: string;
 }
 
+/** Which workshop an act is meant for. */
+export const WORKSHOP = "X-Darre-Workshop";
+
 export const client = createClient<paths>({ baseUrl: "" });
 client.use({
   onRequest: ({ request }) => {
     const name = myName();
-    if (name !== "" && request.method !== "GET") request.headers.set("X-Darre-By", encodeURIComponent(name));
+    const open = openedWorkshop();
+    if (request.method === "GET") return request;
+    if (name !== "") request.headers.set("X-Darre-By", encodeURIComponent(name));
+    if (open !== null && !request.headers.has(WORKSHOP)) request.headers.set(WORKSHOP, open);
     return request;
   },
 });

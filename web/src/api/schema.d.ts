@@ -2771,6 +2771,8 @@ export interface components {
             /** @description Such as 7-8:30, 17-23; empty for the whole day. */
             home_weekends: string;
             years_back: number;
+            /** @description Which workshop this is; an act may say so in its header, and is then refused in another one. */
+            readonly workshop: string;
         };
         /** @description Units, clock, currency and tariff, and when somebody is at home and awake. Minutes are minutes of the day. */
         PreferencesRequest: {

@@ -1,3 +1,4 @@
+import { keep, kept as stored } from "../domain/storage";
 import { useSyncExternalStore } from "react";
 
 export type Theme = "as the system" | "light" | "dark";
@@ -8,7 +9,7 @@ const system = window.matchMedia("(prefers-color-scheme: dark)");
 const listeners = new Set<() => void>();
 
 function kept(): Theme {
-  const value = localStorage.getItem(KEY);
+  const value = stored(KEY);
   return value === "light" || value === "dark" ? value : "as the system";
 }
 
@@ -20,7 +21,7 @@ export function applyTheme() {
 }
 
 export function chooseTheme(theme: Theme) {
-  localStorage.setItem(KEY, theme);
+  keep(KEY, theme);
   applyTheme();
   listeners.forEach((tell) => {
     tell();

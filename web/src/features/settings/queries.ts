@@ -1,9 +1,14 @@
 import { queryOptions } from "@tanstack/react-query";
 import { client, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
+import { openWorkshop } from "../../domain/workshop";
 
 export const preferences = queryOptions({
   queryKey: keys.preferences,
-  queryFn: () => unwrap(client.GET("/api/preferences/")),
+  queryFn: async () => {
+    const found = await unwrap(client.GET("/api/preferences/"));
+    openWorkshop(found.workshop);
+    return found;
+  },
   staleTime: Infinity,
 });

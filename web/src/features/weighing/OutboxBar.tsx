@@ -3,7 +3,7 @@ import { useCallback, useEffect, useRef, useSyncExternalStore } from "react";
 import { ApiError } from "../../api/client";
 import { useSaveWeighing } from "./acts";
 import { useShell } from "../../components/shell";
-import { discard, listen, refuse, waiting } from "./outbox";
+import { discard, isOfThisWorkshop, listen, refuse, waiting } from "./outbox";
 
 const RETRY_MS = 5000;
 
@@ -13,19 +13,20 @@ export function OutboxBar() {
   const { notify } = useShell();
   const { mutateAsync } = useSaveWeighing();
   const sending = useRef(false);
-  const open = rows.filter((row) => row.refused === undefined);
+  const open = rows.filter((row) => row.refused === undefined && isOfThisWorkshop(row));
 
   const send = useCallback(async () => {
     if (sending.current) return;
     sending.current = true;
     try {
-      for (const entry of waiting().filter((row) => row.refused === undefined)) {
+      for (const entry of waiting().filter((row) => row.refused === undefined && isOfThisWorkshop(row))) {
         try {
-          const kept = await mutateAsync(entry.body);
+          const kept = await mutateAsync({ body: entry.body, workshop: entry.workshop });
           discard(entry.body.client_key);
           notify({ text: `Darre is back: saved ${entry.told}.`, undo: kept.undo });
         } catch (error) {
           if (!(error instanceof ApiError) || error.code === "unreachable" || error.status >= 500) return;
+          if (error.code === "other_workshop") return; // it waits on for its own
           refuse(entry.body.client_key, error.message);
         }
       }
@@ -56,11 +57,15 @@ export function OutboxBar() {
         {rows.map((row) => (
           <li key={row.body.client_key} className="flex flex-wrap items-baseline gap-x-3">
             <strong>{row.told}</strong>
-            {row.refused === undefined ? (
+            {row.refused === undefined && isOfThisWorkshop(row) ? (
               <span>is saved in this browser and will be sent as soon as Darre answers.</span>
             ) : (
               <>
-                <span className="font-bold text-heat">was not taken: {row.refused}</span>
+                <span className="font-bold text-heat">
+                  {row.refused === undefined
+                    ? "was weighed in another workshop, and waits in this browser until that one is open."
+                    : `was not taken: ${row.refused}`}
+                </span>
                 <Plain
                   className="underline underline-offset-2"
                   onClick={() => {

@@ -1,3 +1,4 @@
+import { keep, kept } from "../../domain/storage";
 import type { Lane, Scale } from "../../api/client";
 import type { Intent } from "../../components/shell";
 
@@ -25,12 +26,12 @@ export function likelySpool(intent: Intent, lanes: Lane[], gross: number | null)
 
 /** The scale used last, where it carries the spool; else the finest that does. */
 export function likelyScale(scales: Scale[], lane: Lane | undefined): Scale | undefined {
-  const last = Number(localStorage.getItem(LAST_SCALE));
+  const last = Number(kept(LAST_SCALE));
   const gross = lane ? lane.spool.tare_g + (lane.net_g ?? 1000) : 0;
   const able = scales.filter((scale) => scale.max_g >= gross);
   return able.find((scale) => scale.id === last) ?? able[0];
 }
 
 export function rememberScale(scale: Scale) {
-  localStorage.setItem(LAST_SCALE, String(scale.id));
+  keep(LAST_SCALE, String(scale.id));
 }

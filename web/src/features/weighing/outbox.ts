@@ -1,18 +1,22 @@
 /** Weigh-ins typed while the server was away: kept in this browser, sent once it is back. Each has a key of its own, so
  * that however often it is sent it is stored once. */
 import type { components } from "../../api/schema";
+import { keep, kept } from "../../domain/storage";
+import { openedWorkshop, workshop } from "../../domain/workshop";
 
 export interface Waiting {
   body: components["schemas"]["SaveWeighingRequest"];
   /** Whose weigh-in it is and what the scale read, for the person. */
   told: string;
+  /** The workshop it was weighed in, null where the page had not heard of one yet. */
+  workshop: string | null;
   /** What the server said against it, once it was back. */
   refused?: string;
 }
 
 const KEY = "darre.outbox";
 const listeners = new Set<() => void>();
-let text = localStorage.getItem(KEY) ?? "[]";
+let text = kept(KEY) ?? "[]";
 let rows = parsed(text);
 
 function parsed(kept: string): Waiting[] {
@@ -24,20 +28,23 @@ function parsed(kept: string): Waiting[] {
   }
 }
 
-function write(next: Waiting[]) {
+function write(next: Waiting[]): boolean {
   rows = next;
   text = JSON.stringify(next);
-  localStorage.setItem(KEY, text);
+  const safe = keep(KEY, text);
   listeners.forEach((tell) => {
     tell();
   });
+  return safe;
 }
 
 /** What waits, oldest first. */
 export const waiting = (): Waiting[] => rows;
 
-export function keepForLater(waiting: Waiting) {
-  write([...rows.filter((row) => row.body.client_key !== waiting.body.client_key), waiting]);
+/** Whether it outlives this page: a browser may keep nothing. */
+export function keepForLater(weighed: Omit<Waiting, "workshop">): boolean {
+  const waiting = { ...weighed, workshop: workshop() };
+  return write([...rows.filter((row) => row.body.client_key !== waiting.body.client_key), waiting]);
 }
 
 export function discard(key: string) {
@@ -48,6 +55,12 @@ export function discard(key: string) {
 export function refuse(key: string, message: string) {
   write(rows.map((row) => (row.body.client_key === key ? { ...row, refused: message } : row)));
 }
+
+/** Whether it waits for the workshop that is open here. What was kept by an older page names none. */
+export const isOfThisWorkshop = (row: Waiting): boolean => {
+  const open = openedWorkshop();
+  return !row.workshop || open === null || row.workshop === open;
+};
 
 export function listen(tell: () => void): () => void {
   const elsewhere = (event: StorageEvent) => {

@@ -46,7 +46,7 @@ export function useSave(intent: Intent, onKept: () => void) {
     const [{ lane, reading }] = weighed;
     const { name } = lane.spool;
     if (intent.kind === "keep") {
-      const answer = await keep.mutateAsync({ ...reading, spool: lane.spool.id, ...when });
+      const answer = await keep.mutateAsync({ body: { ...reading, spool: lane.spool.id, ...when } });
       done(`Saved ${massAsRead(answer.weighing.gross_g)} for ${name}.`, answer.undo);
     } else if (intent.kind === "start") {
       const { plan, ticket, reason } = intent;
@@ -77,12 +77,14 @@ export function useSave(intent: Intent, onKept: () => void) {
       const kept = given.weighed.map(({ lane, reading }) => {
         const read = massAsRead(Number(String(reading.gross_g).replace(",", ".")));
         const told = `${lane.spool.name}, ${read} at ${clock(new Date(at))}`;
-        keepForLater({ body: { ...reading, spool: lane.spool.id, at }, told });
-        return told;
+        return { told, safe: keepForLater({ body: { ...reading, spool: lane.spool.id, at }, told }) };
       });
       const are = kept.length > 1 ? "are" : "is";
+      const where = kept.every(({ safe }) => safe)
+        ? "saved in this browser"
+        : "kept only while this page is open, as this browser stores nothing: note it down";
       done(
-        `Darre does not answer. ${kept.join("; ")} ${are} saved in this browser.${AFTER[intent.kind]}`,
+        `Darre does not answer. ${kept.map(({ told }) => told).join("; ")} ${are} ${where}.${AFTER[intent.kind]}`,
         null,
       );
     }
