@@ -74,7 +74,8 @@ class OpenEntry:
         return record
 
     def update(self, record: Record, **values: Any) -> Record:
-        before = snapshot(record)
+        """Raises Refusal where the record was changed since it was read."""
+        before = self._as_read(record)
         for name, value in values.items():
             setattr(record, name, value)
         record.save(update_fields=list(values))
@@ -83,8 +84,8 @@ class OpenEntry:
         return record
 
     def delete(self, record: models.Model) -> None:
-        """Raises Refusal where another record belongs to this one."""
-        before, pk = snapshot(record), record.pk
+        """Raises Refusal where another record belongs to this one, and where it was changed since it was read."""
+        before, pk = self._as_read(record), record.pk
         try:
             record.delete()
         except models.ProtectedError as error:
@@ -92,6 +93,17 @@ class OpenEntry:
             says = f"{record} stays: {by} ({by._meta.verbose_name}) belongs to it. Remove that first."
             raise Refusal("in_use", says, status=409) from None
         self.changes.append({"model": record._meta.label_lower, "pk": pk, "before": before, "after": None})
+
+    def _as_read(self, record: models.Model) -> dict[str, Any]:
+        """The record's fields: what an act judged by must still be so, now that nobody else can write."""
+        read = snapshot(record)
+        present = type(record)._base_manager.filter(pk=record.pk).first()
+        if present is None:
+            raise Refusal("gone", "This was removed at the same moment, perhaps by another tab.", status=409)
+        if snapshot(present) != read:
+            says = "This was changed at the same moment, perhaps in another tab. Look at it again, then repeat it."
+            raise Refusal("changed_meanwhile", says, status=409)
+        return read
 
     def create_rows(self, rows: Sequence[models.Model], key: int) -> None:
         """Store the rows of an import; those that are there already stay. They bear `key` as their `import_key`, by

@@ -60,6 +60,7 @@ def import_rows(device: Device, name: str, looked: Looked) -> Imported:
     """Store the rows of a file as a device's readings; those of its times that are there already stay as they are."""
     if not looked.rows:
         raise Refusal("nothing_to_store", "No row of this file can be stored; see what is said of each.", "file", 400)
+    device.refresh_from_db()  # the same file may be sent twice at once
     before = Sample.objects.filter(device=device).count()
     samples, key = [], time.time_ns()
     for row in looked.rows:

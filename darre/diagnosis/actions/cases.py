@@ -155,10 +155,9 @@ def caliper(case: Case, suspect_mm: Sequence[float], dry_mm: Sequence[float]) ->
     return entry.done()
 
 
-@transaction.atomic
 def add_photo(case: Case, side: str, name: str, content: bytes) -> Saved[Photo]:
     """Store a photo of one of the two prints. Refused where it is none."""
-    stored = store_photo(content)
+    stored = store_photo(content)  # before the entry opens: decoding takes its time, and nobody can write meanwhile
     with history_entry("case.photo_added", f"{case.title}: a photo {side}") as entry:
         photo = entry.create(
             Photo(case=case, side=Side(side), name=name, file=stored.file, width=stored.width, height=stored.height)

@@ -20,6 +20,7 @@ def begin_round(budget_min: float) -> PracticeRound:
 
 
 def _require_open(practice_round: PracticeRound) -> None:
+    practice_round.refresh_from_db()  # as it stands now that nobody else can write
     if practice_round.ended_at is not None:
         raise Refusal("ended", "This round has ended. Begin another one.")
 

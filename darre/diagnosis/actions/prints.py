@@ -21,6 +21,7 @@ from gcode.reader import ReadFile
 FLOW_SHARE = 0.02  # engineering estimate: how far a printer's feed is off what a file commands, one sd
 
 
+@transaction.atomic
 def save_file(name: str, read: ReadFile) -> Saved[PrintFile]:
     """Save what a print file says. The same bytes are saved once, under the name they first came with."""
     known = PrintFile.objects.filter(sha256=read.sha256).first()

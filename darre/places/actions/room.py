@@ -34,6 +34,7 @@ def record_room_air(room: Room, readings: Sequence[tuple[datetime, RoomAir]]) ->
     return entry.saved(len(rows))
 
 
+@transaction.atomic
 def note_room_air(at: datetime, air: RoomAir) -> Saved[None]:
     """Note the room's air as it was read off. A second reading of the same moment takes the first one's place."""
     room = Room.objects.first()
