@@ -4,7 +4,7 @@ export ONLY := $(only)
 export EXPLORE := $(explore)
 HOUSE := $(PYTHON) -m tools.house
 
-.PHONY: help demo serve test check dev bench mutants shots figures schema lock clean
+.PHONY: help demo serve test check dev bench mutants chaos fuzz shots figures schema lock clean
 
 help:
 	@echo "make demo    set up, load the demo world, start on 127.0.0.1 and print the address"
@@ -15,10 +15,12 @@ help:
 	@echo "make dev     the demo with hot reload of page and server"
 	@echo "make bench   measure the core and the server"
 	@echo "make mutants break the core in 200 small ways, one at a time: does a test notice?"
+	@echo "make chaos   kill a real server 200 times among sixteen clients: is anything lost, double or half?"
+	@echo "make fuzz    20,000 generated requests and hostile values in every field: does anything break?"
 	@echo "make shots   take the pictures in docs/screenshots again"
 	@echo "make figures draw the figures in docs/ again"
 	@echo "make schema  write docs/openapi.yaml and the page's types anew after a change of the API"
 	@echo "make lock    write the lock files anew after a change of requirements/*.in"
 
-demo serve test check dev bench mutants shots figures schema lock clean:
+demo serve test check dev bench mutants chaos fuzz shots figures schema lock clean:
 	@$(HOUSE) $@

@@ -2,12 +2,19 @@
 
 import argparse
 import os
+import socket
+import struct
+import sys
 import time
+from pathlib import Path
 from typing import Any
 
 import django
 from django.core.management import call_command
 from gunicorn.app.base import BaseApplication
+
+# How long a client may keep a thread waiting for the next bytes of what it sends, or before it takes what it gets.
+PATIENCE_S = float(os.environ.get("DARRE_PATIENCE_S", "20"))
 
 
 class Server(BaseApplication):
@@ -27,6 +34,28 @@ class Server(BaseApplication):
         return application
 
 
+def prepare(*, demo: bool) -> None:
+    """Take the database, look whether it can be worked with, and bring it up to date. Raises UnusableError."""
+    from django.conf import settings
+    from django.db import connections
+
+    from darre.common import database_file
+
+    file = Path(str(settings.DATABASES["default"]["NAME"]))
+    file.parent.mkdir(parents=True, exist_ok=True)
+    database_file.lock(file)
+    database_file.refuse_damaged(file)
+    if demo:
+        call_command("demo_world")
+    else:
+        database_file.refuse_newer()
+        database_file.refuse_read_only(file)
+        call_command("migrate", verbosity=0)
+    for part in (file, *file.parent.glob(f"{file.name}-*"), *file.parent.glob("secret_key")):
+        part.chmod(0o600)
+    connections.close_all()  # a worker must not inherit an open database
+
+
 def main() -> None:
     """Read the command line, prepare the database, serve until stopped."""
     start = float(os.environ.get("DARRE_STARTED_AT", time.time()))
@@ -34,14 +63,24 @@ def main() -> None:
     parser.add_argument("--port", type=int, required=True)
     parser.add_argument("--demo", action="store_true", help="make the demo database anew first")
     given = parser.parse_args()
+    os.umask(0o077)  # what a person records is theirs alone
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "darre.settings")
     django.setup()
-    call_command("demo_world") if given.demo else call_command("migrate", verbosity=0)
-    from django.db import connections
+    from darre.common.database_file import UnusableError
 
-    connections.close_all()  # a worker must not inherit an open database
+    try:
+        prepare(demo=given.demo)
+    except UnusableError as error:
+        sys.exit(f"darre: {error}")
+
+    def impatient(server: Any) -> None:
+        wait = struct.pack("ll", int(PATIENCE_S), int(PATIENCE_S % 1 * 1e6))
+        for listener in server.LISTENERS:  # connections take it over from the socket they come in by
+            listener.sock.setsockopt(socket.SOL_SOCKET, socket.SO_RCVTIMEO, wait)
+            listener.sock.setsockopt(socket.SOL_SOCKET, socket.SO_SNDTIMEO, wait)
 
     def ready(server: object) -> None:
+        impatient(server)
         address = f"http://127.0.0.1:{given.port}/"
         print(  # noqa: T201
             f"darre: open {address} in your browser (up after {time.time() - start:.1f} s; Ctrl+C stops it)", flush=True
@@ -52,6 +91,7 @@ def main() -> None:
         workers=1,
         threads=8,
         preload_app=True,
+        limit_request_line=8190,  # a logger's layout stands in the address
         control_socket_disable=True,
         loglevel="warning",
         when_ready=ready,

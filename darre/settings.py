@@ -7,7 +7,7 @@ from django.core.management.utils import get_random_secret_key
 
 BASE_DIR = Path(__file__).resolve().parent.parent
 VAR_DIR = BASE_DIR / "var"
-VAR_DIR.mkdir(exist_ok=True)
+VAR_DIR.mkdir(mode=0o700, exist_ok=True)
 
 env = environ.Env()
 
@@ -59,6 +59,8 @@ DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
         "NAME": env("DARRE_DB", default=str(VAR_DIR / "darre.sqlite3")),
+        # A connection for each thread, kept: the write-ahead log then stays, and reading goes on when the disk is full.
+        "CONN_MAX_AGE": None,
         "OPTIONS": {
             "timeout": 20,
             "transaction_mode": "IMMEDIATE",
@@ -96,7 +98,7 @@ REST_FRAMEWORK = {
     "UNAUTHENTICATED_USER": None,
     # JSON alone, in and out: a page of another site cannot send JSON here without asking first, and is not answered.
     "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
-    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_PARSER_CLASSES": ["darre.common.parser.BoundedJSONParser"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
     "EXCEPTION_HANDLER": "darre.common.errors.answer_error",
     "TEST_REQUEST_DEFAULT_FORMAT": "json",

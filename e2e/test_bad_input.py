@@ -45,7 +45,7 @@ class Weighings(BrowserCase):
         for typed, at, says in (
             ("0", None, "give more than 0 g"), ("heavy", None, "for example"),
             ("-3", None, "give more than 0 g"), ("", None, "Needed"),
-            ("799,3", "2031-01-05T10:00", "has not come yet"), ("799,3", "1999-01-05T10:00", "is known from"),
+            ("799,3", "2031-01-05T10:00", "has not come yet"), ("799,3", "1999-01-05T10:00", "more than 5 years ago"),
         ):  # fmt: skip
             field.fill(typed)
             if at is not None:

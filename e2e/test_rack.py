@@ -109,7 +109,8 @@ class InKeep(BrowserCase):
         self.page.get_by_role("radio", name="Dry bin").click()
         self.page.get_by_role("button", name="use this").click()
         expect(self.page.get_by_text("Dry bin now uses its own measurement.")).to_be_visible()
-        self.assertGreater(Place.objects.get(name="Dry bin").ingress_m3_day, 0.04)
+        # By hand: 3.8 g in 18 days of a room at about 10 g/m³ and an inside at about 3: 3.8 / (18 x 7) = 0.03.
+        self.assertAlmostEqual(Place.objects.get(name="Dry bin").ingress_m3_day, 0.03, delta=0.005)
         self.page.get_by_role("radio", name="Bag 4").click()
         self.page.get_by_role("button", name="Put fresh in").click()
         slip = self.page.get_by_role("dialog")

@@ -15,6 +15,7 @@ import sys
 from collections import Counter, defaultdict
 from collections.abc import Mapping
 from dataclasses import asdict, dataclass, fields
+from typing import Any
 
 
 class NotGcodeError(ValueError):
@@ -22,9 +23,11 @@ class NotGcodeError(ValueError):
 
 
 LONGEST_LINE = 65536  # bytes; a longer one is not G-code
-_LINE = re.compile(rb"^[ \t]*(?:N\d+[ \t]*)?([GMT])[ \t]*(\d+)([^;\n\r(*]*)", re.MULTILINE | re.IGNORECASE)
+_LINE = re.compile(rb"^[ \t]*(?:N\d+[ \t]*)?([GMT])[ \t]*(\d{1,5})(?!\d)([^;\n\r(*]*)", re.MULTILINE | re.IGNORECASE)
 _WORD = re.compile(rb"([A-Z])[ \t]*([+-]?(?:\d+\.?\d*|\.\d+))", re.IGNORECASE)
-_COMMENT = re.compile(rb";[^\n]*|\([^)\n]*\)")
+_COMMENT = re.compile(rb";[^\n]*|\([^()\n]*\)")  # brackets that are never closed cost no more than their length
+_FARTHEST = 1e7  # mm, °C, ms: what a printer can be told; more, infinity and no number at all are left out
+_MOST_KINDS = 4096  # of temperatures, steps and retractions that are told apart: a file cannot fill the memory
 _INCH = 25.4
 _AXES = ((0, "X"), (1, "Y"), (2, "Z"))
 
@@ -65,6 +68,12 @@ def _most(of: Mapping[float, float]) -> float | None:
     return max(of, key=lambda value: of[value]) if of else None
 
 
+def _add(counted: dict[float, Any], kind: float, much: float = 1) -> None:
+    """Count one more of a kind, as long as they are not too many to be told apart."""
+    if kind in counted or len(counted) < _MOST_KINDS:
+        counted[kind] = counted.get(kind, 0) + much
+
+
 class GcodeReader:
     """Reads G-code piece by piece: `feed` bytes as they come, then `finish`."""
 
@@ -102,7 +111,7 @@ class GcodeReader:
         block = self._rest + block
         end = block.rfind(b"\n") + 1
         self._rest = block[end:]
-        if len(self._rest) > LONGEST_LINE:
+        if max(map(len, block[:end].split(b"\n")), default=0) > LONGEST_LINE or len(self._rest) > LONGEST_LINE:
             raise NotGcodeError("This has a line of over 64 kB, so it is not G-code.")
         self._read(block[:end])
 
@@ -155,9 +164,13 @@ class GcodeReader:
     @staticmethod
     def _words(rest: bytes) -> dict[str, float]:
         try:
-            return {chr(word[0] & 0xDF): float(word[1:]) for word in rest.split()}
+            found = {chr(word[0] & 0xDF): float(word[1:]) for word in rest.split()}
         except ValueError:  # words run together, a bare letter, or text
-            return {w[0].decode().upper(): float(w[1]) for w in _WORD.findall(rest)}
+            found = {w[0].decode().upper(): float(w[1]) for w in _WORD.findall(rest)}
+        for value in found.values():
+            if not -_FARTHEST < value < _FARTHEST:
+                return {axis: value for axis, value in found.items() if -_FARTHEST < value < _FARTHEST}
+        return found
 
     def _move(self, words: dict[str, float], bend: float | None = None) -> None:
         """A straight move, or an arc whose length in the plane is `bend`."""
@@ -174,8 +187,8 @@ class GcodeReader:
             self._path_s += seconds
             self._lay(z, pushed)
         elif pushed < 0.0:
-            self._back[round(-pushed, 2)] += 1
-            self._back_speed[round(self._feed, 1)] += 1
+            _add(self._back, round(-pushed, 2))
+            _add(self._back_speed, round(self._feed, 1))
 
     def _travel(self, words: dict[str, float]) -> None:
         scale, at = self._scale, self._at
@@ -203,7 +216,7 @@ class GcodeReader:
         if self._layer_z is None:
             self._first_z, self._layer_z, self._layers = round(z, 3), z, 1
         elif z > self._layer_z + 1e-4:
-            self._steps[round(z - self._layer_z, 3)] += 1
+            _add(self._steps, round(z - self._layer_z, 3))
             self._layer_z, self._layers = z, self._layers + 1
 
     def _arc(self, words: dict[str, float], clockwise: bool) -> None:
@@ -252,7 +265,7 @@ class GcodeReader:
         """Another temperature or fan speed from here on; what was laid before counts for those that were."""
         for kept, so_far in self._heat.items():
             if so_far is not None:
-                self._by_heat[kept][so_far] += self._pushed_since
+                _add(self._by_heat[kept], so_far, self._pushed_since)
         self._pushed_since = 0.0
         if name:
             self._heat[name] = value
@@ -271,8 +284,8 @@ class GcodeReader:
 
     def _firmware_back(self, words: dict[str, float]) -> None:
         if self._firmware and "P" not in words and "L" not in words:  # with P or L, G10 sets a tool's offsets
-            self._back[round(self._firmware[0], 2)] += 1
-            self._back_speed[round(self._firmware[1], 1)] += 1
+            _add(self._back, round(self._firmware[0], 2))
+            _add(self._back_speed, round(self._firmware[1], 1))
 
     def _volumetric(self, words: dict[str, float]) -> None:
         self._area_mm2 = math.pi * words.get("D", 0.0) ** 2 / 4.0

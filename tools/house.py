@@ -218,6 +218,19 @@ def mutants() -> None:
     run(BIN / "python", "-m", "tools.mutants")
 
 
+def chaos() -> None:
+    """Kills and sixteen clients against a real server, with a table of figures."""
+    development()
+    run(BIN / "python", "-m", "tools.chaos", os.environ.get("KILLS", "200"))
+
+
+def fuzz() -> None:
+    """20,000 generated requests, and every hostile value in every field of every act."""
+    development()
+    env = {"FUZZ_SHARE": "1", "FUZZ_CASES": os.environ.get("FUZZ_CASES", "20000")}
+    manage("test", "darre.common.tests.test_hostile_values", "darre.common.tests.test_whole_contract", env=env)
+
+
 def shots() -> None:
     browser()
     development()
@@ -255,6 +268,8 @@ COMMANDS: dict[str, Callable[[], None]] = {
     "dev": dev,
     "bench": bench,
     "mutants": mutants,
+    "chaos": chaos,
+    "fuzz": fuzz,
     "shots": shots,
     "figures": figures,
     "schema": schema,

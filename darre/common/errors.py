@@ -11,6 +11,7 @@ from datetime import UTC, datetime
 from typing import Any, Self
 
 from django.core.exceptions import PermissionDenied
+from django.db import DatabaseError
 from django.http import Http404
 from rest_framework import exceptions
 from rest_framework.response import Response
@@ -86,6 +87,11 @@ def field_error(code: str, *parts: Part) -> exceptions.ValidationError:
     return exceptions.ValidationError(plain(parts), code=InParts(code, *parts))
 
 
+def _shortened(message: str) -> str:
+    """A sentence that may hold what was sent, however long that is."""
+    return message if len(message) <= _LONGEST_SAID else f"{message[:_LONGEST_SAID]} …"
+
+
 def _field_errors(detail: Any, path: str = "") -> Iterator[dict[str, Any]]:
     if isinstance(detail, Mapping):
         for name, inner in detail.items():
@@ -94,9 +100,9 @@ def _field_errors(detail: Any, path: str = "") -> Iterator[dict[str, Any]]:
         for inner in detail:
             yield from _field_errors(inner, path)
     else:
-        code = getattr(detail, "code", "invalid")
-        parts = code.parts if isinstance(code, InParts) else str(detail)
-        yield {"field": path, "code": code, "message": str(detail), "parts": parts_of(parts)}
+        code, message = getattr(detail, "code", "invalid"), _shortened(str(detail))
+        parts = code.parts if isinstance(code, InParts) else message
+        yield {"field": path, "code": code, "message": message, "parts": parts_of(parts)}
 
 
 def _body(code: str, says: str | Spoken, field: str | None = None, **more: Any) -> dict[str, Any]:
@@ -106,6 +112,30 @@ def _body(code: str, says: str | Spoken, field: str | None = None, **more: Any) 
 def refusal_body(refusal: Refusal) -> dict[str, Any]:
     """A refusal as it is answered."""
     return _body(refusal.code, refusal.says, refusal.field, **(refusal.extra or {}))
+
+
+_LONGEST_SAID = 400
+_STORAGE = (
+    ("disk is full", "disk_full", 507, "The disk is full, so this was not saved. Make room, then try again."),
+    ("readonly", "read_only", 507, "The database cannot be written, so this was not saved. See who owns its file."),
+    ("locked", "busy", 503, "The database is busy, so this was not saved. Try again in a moment."),
+    ("malformed", "damaged", 507, "The database is damaged. Stop Darre and put a copy from your backup in its place."),
+    ("not a database", "damaged", 507, "The database is damaged. Stop Darre and put back a copy from your backup."),
+    (
+        "disk I/O",
+        "disk_fails",
+        507,
+        "The disk did not take this, so it was not saved. See whether it is full or failing.",
+    ),
+)
+
+
+def storage_refusal(error: DatabaseError) -> Refusal | None:
+    """What the database cannot do, in a sentence; None for a defect of ours."""
+    for sign, code, status, says in _STORAGE:
+        if sign in str(error):
+            return Refusal(code, says, status=status)
+    return None
 
 
 def answer_error(error: Exception, context: dict[str, Any]) -> Response | None:
@@ -124,6 +154,8 @@ def answer_error(error: Exception, context: dict[str, Any]) -> Response | None:
         return Response(_body("not_found", "There is nothing at this address; it may have been undone."), status=404)
     if isinstance(error, PermissionDenied):
         return Response(_body("forbidden", "This is not allowed here."), status=403)
+    if isinstance(error, DatabaseError) and (refusal := storage_refusal(error)):
+        return Response(refusal_body(refusal), status=refusal.status)
     if isinstance(error, exceptions.APIException):
         return Response(_body(str(error.get_codes()), str(error.detail)), status=error.status_code)
     return None

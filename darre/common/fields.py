@@ -14,6 +14,9 @@ from darre.common.errors import field_error
 from drying.errors import Amount
 
 _NUMBER = re.compile(r"[+-]?(\d+([.,]\d*)?|[.,]\d+)")
+_MOST_WHOLE = 10**15
+_LONGEST_SHOWN = 60  # of what was typed, in the sentence that says what is wrong with it
+_FIRST_YEAR, _LAST_YEAR = 1970, 2200
 _SCIENTIFIC = re.compile(_NUMBER.pattern + r"([eE][+-]?\d{1,3})?")
 
 
@@ -34,17 +37,22 @@ class TypedNumber(serializers.Field):
         return f" in {self.unit}" if self.unit else ""
 
     def to_internal_value(self, data: object) -> float:
-        if isinstance(data, bool) or not isinstance(data, int | float | str):
+        # A whole number of hundreds of digits is none that could be turned into anything.
+        endless = isinstance(data, int) and abs(data) > _MOST_WHOLE
+        if isinstance(data, bool) or not isinstance(data, int | float | str) or endless:
             raise serializers.ValidationError(f"Needed: a number{self._in_unit}.", code="not_a_number")
         text = str(data).strip().replace("\u2212", "-").removesuffix(self.unit).strip()
         if not text:
             raise serializers.ValidationError(f"Needed: a number{self._in_unit}, for example 21.5.", code="required")
         if isinstance(data, str) and not self.written.fullmatch(text):
             raise serializers.ValidationError(
-                f"“{data}” is not a number. Give one{self._in_unit}, such as 858.4 or 858,4.", code="not_a_number"
+                f"“{data[:_LONGEST_SHOWN]}” is not a number. Give one{self._in_unit}, such as 858.4 or 858,4.",
+                code="not_a_number",
             )
         value = float(text.replace(",", ".")) if isinstance(data, str) else float(data)
-        if value < self.low or value > self.high or not math.isfinite(value) or (self.above_low and value == self.low):
+        if not math.isfinite(value):
+            raise serializers.ValidationError(f"Needed: a number{self._in_unit} with an end.", code="not_a_number")
+        if value < self.low or value > self.high or (self.above_low and value == self.low):
             over = "more than" if self.above_low else "at least"
             given, least, most = (Amount(v, self.unit, self.difference) for v in (value, self.low, self.high))
             raise field_error("out_of_range", given, f" is out of range: give {over} ", least, ", at most ", most, ".")
@@ -77,6 +85,10 @@ class Moment(serializers.Field):
             raise serializers.ValidationError(
                 f"{data} has no zone offset, so it is not known which moment it means; add one, such as +01:00.",
                 code="no_zone",
+            )
+        if not _FIRST_YEAR < moment.year < _LAST_YEAR:
+            raise serializers.ValidationError(
+                f"The year {moment.year} is a slip. Give the date and time it was.", code="not_a_moment"
             )
         return moment
 

@@ -4,12 +4,14 @@ Other pages that are open in the same browser can send requests here too. They m
 nor take its photos. A program on this machine says no origin and is let in: no browser does that for a page.
 """
 
+import sys
 from collections.abc import Callable
 
 from django.core.exceptions import DisallowedHost
+from django.db import DatabaseError
 from django.http import HttpRequest, HttpResponse, JsonResponse
 
-from darre.common.errors import Refusal, refusal_body
+from darre.common.errors import Refusal, refusal_body, storage_refusal
 
 READING = ("GET", "HEAD", "OPTIONS")
 # Nothing is fetched from anywhere but here; nothing may be framed. Widgets set style attributes.
@@ -76,6 +78,9 @@ def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
 
 
 def broken(request: HttpRequest) -> HttpResponse:
-    """A defect: what went wrong stands in the server's log."""
+    """What the database cannot do, or a defect: what went wrong stands in the server's log."""
+    error = sys.exc_info()[1]
+    if isinstance(error, DatabaseError) and (refusal := storage_refusal(error)):
+        return refused(refusal)
     says = "Something went wrong in Darre itself. Nothing was changed. What happened stands in its log."
     return refused(Refusal("defect", says, status=500))

@@ -13,6 +13,7 @@ from darre.common.errors import Refusal
 
 MOST_BYTES, MOST_ROWS, MOST_COLUMNS = 20 * 1024 * 1024, 400_000, 60
 SAMPLE_ROWS = 200
+LONGEST_CELL = 120  # of a cell that is looked into: a time or a number is shorter, and a head says what it is by then
 DELIMITERS = (",", ";", "\t", "|")
 ENCODINGS = ("utf-8-sig", "cp1252")
 
@@ -103,7 +104,7 @@ def _cells(text: str, delimiter: str) -> Iterator[tuple[int, list[str]]]:
     try:
         for cells in reader:
             if any(cell.strip() for cell in cells):
-                yield reader.line_num, [cell.strip() for cell in cells]
+                yield reader.line_num, [cell[:LONGEST_CELL].strip() for cell in cells]
     except csv.Error as broken:
         raise Refusal(
             "not_a_table", f"Line {reader.line_num} cannot be read as a table: {broken}.", "file", 400
@@ -222,6 +223,18 @@ def _once_each(columns: list[Column]) -> list[Column]:
         seen.add(column.meaning)
         found.append(replace(column, meaning="nothing", unit="") if taken else column)
     return found
+
+
+def with_heads(text: str, layout: Layout) -> Layout:
+    """The layout with its columns named by the file's own heads, and those that it leaves out left out."""
+    heads: list[str] = []
+    for number, (_, cells) in enumerate(_cells(text, layout.delimiter)):
+        if number >= layout.head_rows:
+            break
+        heads = cells
+    names = [heads[at][:80] if at < len(heads) else f"column {at + 1}" for at in range(len(layout.columns))]
+    columns = tuple(replace(c, head=name) for c, name in zip(layout.columns, names, strict=True))
+    return replace(layout, columns=columns)
 
 
 def check(layout: Layout) -> None:

@@ -6,7 +6,9 @@ that nothing hidden in a file is kept or given out again.
 
 import hashlib
 import io
+import os
 import tempfile
+import threading
 import warnings
 from dataclasses import dataclass
 from pathlib import Path
@@ -67,9 +69,17 @@ def _broken() -> Refusal:
     return Refusal("broken_photo", "This photo is damaged or broken off. Nothing was kept.", "file", 400)
 
 
+ONE_AT_A_TIME = threading.Lock()
+"""A large photo takes hundreds of megabytes while it is decoded: several at once could take all there is."""
+
+
 def store_photo(content: bytes) -> StoredPhoto:
     """Store a photo and its small picture, the same one once. Refused where it is none, damaged, or huge."""
-    photo = _opened(content)
+    with ONE_AT_A_TIME:
+        return _store(_opened(content))
+
+
+def _store(photo: Image.Image) -> StoredPhoto:
     try:
         photo.draft("RGB", (LONG_SIDE, LONG_SIDE))  # a large JPEG is decoded small at once
         upright = ImageOps.exif_transpose(photo)
@@ -83,7 +93,7 @@ def store_photo(content: bytes) -> StoredPhoto:
     small = plain.copy()
     small.thumbnail((SMALL_SIDE, SMALL_SIDE))
     file = hashlib.sha256(full).hexdigest()[:40]
-    settings.PHOTO_DIR.mkdir(parents=True, exist_ok=True)
+    settings.PHOTO_DIR.mkdir(mode=0o700, parents=True, exist_ok=True)
     _write(photo_path(file), full)
     _write(photo_path(file, small=True), _jpeg(small))
     return StoredPhoto(file, plain.width, plain.height)
@@ -96,9 +106,18 @@ def _jpeg(photo: Image.Image) -> bytes:
 
 
 def _write(path: Path, content: bytes) -> None:
-    """Whole or not at all: a reader never meets half a file, and two who store the same photo at once do no harm."""
-    if path.exists():
+    """Whole or not at all, and on the disk before any record names it: a reader never meets half a file, two who store
+    the same photo at once do no harm, and one that a power cut left empty is written anew.
+    """
+    if path.exists() and path.stat().st_size == len(content):
         return
     with tempfile.NamedTemporaryFile(dir=path.parent, suffix=".part", delete=False) as part:
         part.write(content)
+        part.flush()
+        os.fsync(part.fileno())
     Path(part.name).replace(path)
+    folder = os.open(path.parent, os.O_RDONLY)
+    try:
+        os.fsync(folder)
+    finally:
+        os.close(folder)

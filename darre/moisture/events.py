@@ -96,7 +96,8 @@ def spool_events(shelf: Shelf, spool: Spool, places: dict[int, int]) -> SpoolEve
     return SpoolEvents(
         filament=load.filament,
         dry_g=kept_g,
-        known=tuple(known) or (KnownMoisture(hour_of(spool.created_at), new_spool_moisture(polymer)),),
+        # Where the clock was put back, all that was noted lies ahead: it is then as a new spool.
+        known=tuple(known) or (KnownMoisture(hour_of(min(spool.created_at, now)), new_spool_moisture(polymer)),),
         weighed=tuple(
             SpoolWeighed(hour_of(w.at), Quantity(w.gross_g, core_weighing(w).uncertainty_g)) for w in outside
         ),

@@ -59,4 +59,4 @@ def first_hour(spools: Sequence[SpoolEvents], fills: Sequence[Sequence[int]], no
     """
     first = min((events.known[0].hour for events in spools if events.known), default=now)
     before = [[hour for hour in hours if hour < first] for hours in fills]
-    return min([first, *(hours[-1] for hours in before if hours)]) // BLOCK_H * BLOCK_H
+    return min([first, now, *(hours[-1] for hours in before if hours)]) // BLOCK_H * BLOCK_H

@@ -2,7 +2,9 @@
 
 import contextlib
 import itertools
+import math
 import tracemalloc
+from dataclasses import asdict
 from unittest import TestCase
 
 import numpy as np
@@ -119,3 +121,44 @@ class Gcode(TestCase):
     def test_any_bytes_are_read_or_refused_and_never_crash(self, blob):
         with contextlib.suppress(NotGcodeError):
             self.assertGreater(read(blob).summary.extruded_mm, 0)
+
+
+class Hostile(TestCase):
+    """What someone could send on purpose. Each is long enough that anything but one pass would not come to an end."""
+
+    PRINTS = b"G1 X1 Y1 F1200\nG1 X9 E3\n"
+
+    def read(self, *blocks):
+        reader = GcodeReader()
+        for block in blocks:
+            reader.feed(block)
+        return reader.finish().summary
+
+    def test_brackets_that_are_never_closed_cost_no_more_than_their_length(self):
+        for line in (b"(" * 60_000, b"(;" * 30_000, b"( a" * 20_000, b"G1 " + b"(x" * 30_000, b";" * 60_000):
+            lines = (line + b"\n") * 40
+            self.assertEqual(self.read(self.PRINTS, lines).extruded_mm, 3.0)
+
+    def test_numbers_without_an_end_infinity_and_no_number_are_left_out(self):
+        wild = (b"nan", b"inf", b"-inf", b"1e400", b"9" * 400, b"1_000", b"1e30", b"--1", b".")
+        text = b"".join(b"G1 X%s Y%s E%s F%s\nM104 S%s\nG92 E0\n" % ((value,) * 5) for value in wild)
+        codes = b"G" + b"9" * 5000 + b" X1\nM" + b"1" * 400 + b"\nT" + b"7" * 9000 + b"\nN" + b"1" * 9000 + b" G1 X2\n"
+        summary = self.read(codes, text, b"G92 E0\n", self.PRINTS)
+        for value in asdict(summary).values():
+            self.assertTrue(value is None or math.isfinite(value), summary)
+        self.assertTrue(0.0 < summary.extruded_mm < 2000.0, summary)
+
+    def test_a_line_that_is_too_long_is_refused_wherever_its_end_lies(self):
+        for block in (b"G1 X" + b"1" * 70_000 + b"\n" + self.PRINTS, b"G1 X" + b"1" * 70_000):
+            with self.assertRaisesRegex(NotGcodeError, "over 64 kB"):
+                self.read(block)
+
+    def test_kinds_without_number_fill_no_memory(self):
+        reader = GcodeReader()
+        reader.feed(b"M83\n")
+        for at in range(20):
+            reader.feed(b"".join(b"M104 S%d.%d\nG1 E-0.%05d F%d\nG1 X%d E1 Z%d\n"
+                                 % (at, n, n, n, n % 9, at * 2000 + n) for n in range(2000)))  # fmt: skip
+        kinds = [reader._back, reader._back_speed, reader._steps, *reader._by_heat.values()]
+        self.assertLessEqual(max(map(len, kinds)), 4096)
+        self.assertGreater(reader.finish().summary.extruded_mm, 0.0)

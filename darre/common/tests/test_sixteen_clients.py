@@ -1,10 +1,11 @@
 """Sixteen clients do the same at the same moment: it is done once, the others are told, and nobody meets a fault."""
 
-import base64
 import io
+import json
 import threading
 from collections import Counter
 from datetime import timedelta
+from urllib.parse import urlencode
 from uuid import uuid4
 
 from django.db import connection
@@ -119,11 +120,11 @@ class AtOnce(TransactionTestCase):
         logger = add_device("Loft logger", DeviceKind.LOGGER)[0]
         day = timezone.now() - timedelta(days=30)
         rows = "".join(f"{day + timedelta(hours=h):%Y-%m-%d %H:%M:%S},20.{h},50\n" for h in range(7))
-        file = {"content": base64.b64encode(f"time,temp,rh\n{rows}".encode()).decode(), "zone": "UTC"}
-        looked = self.client.post("/api/logger-files/look/", file, content_type="application/json").json()
-        body = {**file, "layout": looked["layout"], "name": "a.csv", "device": logger.pk}
+        text, octets = f"time,temp,rh\n{rows}".encode(), "application/octet-stream"
+        looked = self.client.put("/api/logger-files/look/?zone=UTC", text, content_type=octets).json()
+        asked = {"zone": "UTC", "layout": json.dumps(looked["layout"]), "name": "a.csv", "device": logger.pk}
         before = Sample.objects.count()
-        found = self.together("post", "logger-files/", body)
+        found = self.together("put", f"logger-files/?{urlencode(asked)}", text)
         self.assertEqual((found[201], Sample.objects.count()), (CLIENTS, before + 7))
 
     def test_a_spool_leaves_the_rack_once_and_comes_back_once(self):

@@ -3,6 +3,7 @@ the schema promises, of the shape that it promises, and never a crash.
 """
 
 import copy
+import os
 
 import schemathesis
 import yaml
@@ -117,7 +118,11 @@ class WholeContract(TestCase):
         ]
         met = set()
 
-        @settings(max_examples=400, deadline=None, suppress_health_check=list(HealthCheck))
+        @settings(
+            max_examples=int(os.environ.get("FUZZ_CASES", "400")),
+            deadline=None,
+            suppress_health_check=list(HealthCheck),
+        )
         @given(st.data(), st.sampled_from(range(len(acts))), st.sampled_from(list(GenerationMode)))
         def send(data, which, mode):
             act = acts[which]

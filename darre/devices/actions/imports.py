@@ -10,7 +10,7 @@ from django.utils import timezone
 
 from darre.common.errors import Refusal
 from darre.devices.actions.ingest import BOUNDS, room_readings
-from darre.devices.logger_file import BadRow, Layout, Row, decoded, guess, read
+from darre.devices.logger_file import BadRow, Layout, Row, decoded, guess, read, with_heads
 from darre.devices.models import Device, Sample
 from darre.history.recorder import history_entry
 
@@ -31,7 +31,7 @@ class Looked:
 def look_into(content: bytes, zone: str, layout: Layout | None = None) -> Looked:
     """Read a file by a layout, or by the one it seems to have. Stores nothing. Raises Refusal."""
     text, encoding = decoded(content)
-    layout = layout or guess(text, zone)
+    layout = with_heads(text, layout) if layout else guess(text, zone)
     rows, bad = read(text, layout, BOUNDS)
     now = timezone.now()
     early, late = now - OLDEST, now + AHEAD

@@ -1,9 +1,7 @@
 """Shapes of devices, deliveries and box air over HTTP."""
 
-import base64
-import binascii
+import json
 
-from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from darre.common.shapes import QuantitySerializer
@@ -12,8 +10,6 @@ from darre.devices.models import Device, DeviceKind
 from darre.equipment.models import Dryer, Scale
 from darre.places.models import Place
 from drying.air import AirState
-
-MOST_CONTENT = 28_000_000  # characters of base64
 
 
 class DeviceSerializer(serializers.ModelSerializer[Device]):
@@ -101,25 +97,10 @@ class HeardMassSerializer(serializers.Serializer):
     heard = LiveMassSerializer(allow_null=True)
 
 
-@extend_schema_field({"type": "string", "format": "byte", "maxLength": MOST_CONTENT})
-class FileContent(serializers.Field):
-    """A file's bytes in base64."""
-
-    def to_internal_value(self, data: object) -> bytes:
-        try:
-            if not isinstance(data, str) or len(data) > MOST_CONTENT:
-                raise ValueError
-            return base64.b64decode(data, validate=True)
-        except (binascii.Error, ValueError):
-            raise serializers.ValidationError(
-                "The file did not arrive whole, or is over 20 MB. Choose it again.", code="cut"
-            ) from None
-
-
 class ColumnSerializer(serializers.Serializer):
     """A column of a logger's file: what it is taken for, and in which unit."""
 
-    head = serializers.CharField(allow_blank=True, max_length=80)
+    head = serializers.CharField(allow_blank=True, max_length=80, required=False, default="")
     meaning = serializers.ChoiceField(choices=MEANINGS)
     unit = serializers.CharField(allow_blank=True, max_length=10, required=False, default="")
 
@@ -142,20 +123,33 @@ def layout_of(given: dict[str, object] | None) -> Layout | None:
     return Layout(**{**given, "columns": columns})  # type: ignore[arg-type]  # the same
 
 
-class LookSerializer(serializers.Serializer):
-    """A file to look into. Without a layout it is guessed; `zone` is that of times without an offset."""
+class _LayoutField(serializers.Field):
+    """A layout as JSON text, since it stands in the address beside the file's own bytes."""
 
-    content = FileContent()
+    def to_internal_value(self, data: object) -> dict[str, object]:
+        try:
+            told = json.loads(str(data))
+        except (ValueError, RecursionError):
+            raise serializers.ValidationError("This layout is no JSON.", code="no_layout") from None
+        shape = LayoutSerializer(data=told)
+        shape.is_valid(raise_exception=True)
+        found: dict[str, object] = shape.validated_data
+        return found
+
+
+class LookSerializer(serializers.Serializer):
+    """How the file that is sent is to be looked into. Without a layout it is guessed. `zone`: of bare times."""
+
     zone = serializers.CharField(max_length=60)
-    layout = LayoutSerializer(required=False, allow_null=True, default=None)
+    layout = _LayoutField(required=False, default=None)
 
 
 class ImportSerializer(LookSerializer):
-    """A file to store, as it was shown."""
+    """How the file that is sent is to be stored: as it was shown."""
 
     name = serializers.CharField(max_length=120)
     device = serializers.PrimaryKeyRelatedField(queryset=Device.objects.all())
-    layout = LayoutSerializer()
+    layout = _LayoutField()
 
 
 class FileRowSerializer(serializers.Serializer):

@@ -6,14 +6,16 @@ from django.http import HttpRequest, JsonResponse
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from django.views.decorators.csrf import csrf_exempt
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS, ErrorSerializer, given
+from darre.common.api import REFUSALS, ErrorSerializer, given, given_query
 from darre.common.errors import Refusal, refusal_body
 from darre.common.shapes import UndoSerializer
+from darre.common.upload import pieces, plain_name
 from darre.devices.actions.devices import add_device, remove_device, renew_token
 from darre.devices.actions.imports import import_rows, look_into
 from darre.devices.actions.ingest import MOST_BYTES, device_of, take_in
@@ -30,6 +32,7 @@ from darre.devices.api.serializers import (
     WriteDeviceSerializer,
     layout_of,
 )
+from darre.devices.logger_file import MOST_BYTES as MOST_FILE_BYTES
 from darre.devices.logger_file import UNITS
 from darre.devices.models import Device, DeviceKind
 from darre.devices.selectors import devices, live_mass, logged_ingress, run_air
@@ -102,13 +105,26 @@ class LiveMassView(APIView):
         return Response(HeardMassSerializer({"heard": live_mass(scale, timezone.now())}).data)
 
 
-class LookView(APIView):
-    """Look into a logger's file: nothing is stored."""
+BINARY = {"application/octet-stream": OpenApiTypes.BINARY}
+_LAYOUT = OpenApiParameter("layout", str, description="How to read it, as JSON: the layout of the answer.")
+_ZONE = OpenApiParameter("zone", str, required=True, description="Of times without an offset, such as Europe/London.")
+_REFUSED = {413: ErrorSerializer, **REFUSALS}
 
-    @extend_schema(request=LookSerializer, responses={200: LookedSerializer, **REFUSALS}, operation_id="look_into_file")
-    def post(self, request: Request) -> Response:
-        data = given(LookSerializer, request)
-        looked = look_into(data["content"], data["zone"], layout_of(data["layout"]))
+
+def _sent(request: Request) -> bytes:
+    return b"".join(pieces(request._request, MOST_FILE_BYTES))
+
+
+class LookView(APIView):
+    """Look into a logger's file, whose bytes are the body: nothing is stored."""
+
+    @extend_schema(
+        request=BINARY, parameters=[_ZONE, _LAYOUT], responses={200: LookedSerializer, **_REFUSED},
+        operation_id="look_into_file",
+    )  # fmt: skip
+    def put(self, request: Request) -> Response:
+        data = given_query(LookSerializer, request)
+        looked = look_into(_sent(request), data["zone"], layout_of(data["layout"]))
         shape = {
             "encoding": looked.encoding,
             "layout": looked.layout,
@@ -124,15 +140,18 @@ class LookView(APIView):
 
 
 class ImportView(APIView):
-    """Store a logger's file as it was shown."""
+    """Store a logger's file, whose bytes are the body, as it was shown."""
 
     @extend_schema(
-        request=ImportSerializer, responses={201: ImportedSerializer, **REFUSALS}, operation_id="import_file"
-    )
-    def post(self, request: Request) -> Response:
-        data = given(ImportSerializer, request)
-        looked = look_into(data["content"], data["zone"], layout_of(data["layout"]))
-        stored = import_rows(data["device"], data["name"], looked)
+        request=BINARY,
+        parameters=[_ZONE, _LAYOUT, OpenApiParameter("device", int, required=True),
+                    OpenApiParameter("name", str, required=True)],
+        responses={201: ImportedSerializer, **_REFUSED}, operation_id="import_file",
+    )  # fmt: skip
+    def put(self, request: Request) -> Response:
+        data = given_query(ImportSerializer, request)
+        looked = look_into(_sent(request), data["zone"], layout_of(data["layout"]))
+        stored = import_rows(data["device"], plain_name(data["name"], "file"), looked)
         return Response(ImportedSerializer(stored).data, status=201)
 
 

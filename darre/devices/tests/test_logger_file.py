@@ -1,8 +1,9 @@
 """Logger files: what the columns mean is guessed right, nothing is stored before it is shown, bad rows are named."""
 
-import base64
+import json
 from datetime import UTC, datetime, timedelta
 from itertools import pairwise
+from urllib.parse import urlencode
 
 from django.test import SimpleTestCase
 from django.utils import timezone
@@ -15,6 +16,7 @@ from darre.devices.models import DeviceKind, Sample
 from darre.places.models import RoomReading
 from darre.runs.tests.test_run_path import Shed
 
+OCTETS = "application/octet-stream"
 FIRST = datetime(2026, 11, 3, 14, 30, tzinfo=UTC)
 
 
@@ -67,9 +69,11 @@ class Importing(Shed):
         bad = ["rubbish,15,60", "2026-01-01 00:00,400,60", "2099-01-01 00:00,15,60", ""]
         return "\n".join(["when,temp °C,humidity %", *lines, *bad])
 
-    def ask(self, path, text, **more):
-        content = base64.b64encode(text.encode()).decode()
-        return self.post(path, content=content, zone="UTC", **more)
+    def ask(self, path, text, layout=None, **more):
+        asked = {"zone": "UTC", **more, **({"layout": json.dumps(layout)} if layout else {})}
+        return self.client.put(
+            f"/api/{path}?{urlencode(asked)}", text.encode(), content_type="application/octet-stream"
+        )
 
     def test_a_file_is_shown_with_its_bad_rows_named_and_stored_only_then_and_once(self):
         looked = self.ask("logger-files/look/", self.table()).json()
@@ -94,7 +98,28 @@ class Importing(Shed):
         ):
             answer = self.ask("logger-files/look/", self.table(), layout={**layout, **change})
             self.assertEqual((answer.status_code, answer.json()["code"]), (400, code))
-        for text, code in (("", "no_table"), ("just words\nand more\n", "no_table")):
+        for text, code in (("", "empty"), ("just words\nand more\n", "no_table")):
             self.assertEqual(self.ask("logger-files/look/", text).json()["code"], code)
-        cut = self.post("logger-files/look/", content="not base64!", zone="UTC").json()
-        self.assertEqual(cut["field"], "content")
+        odd = self.client.put(
+            "/api/logger-files/look/?zone=UTC&layout={", b"x", content_type="application/octet-stream"
+        )
+        self.assertEqual((odd.status_code, odd.json()["field"]), (400, "layout"))
+
+    def test_a_file_of_many_megabytes_is_looked_into_and_stored_and_one_that_is_too_large_is_refused(self):
+        begin, note = timezone.now() - timedelta(days=400), "x" * 160
+        times = (f"{begin + timedelta(minutes=n):%Y-%m-%d %H:%M}" for n in range(26_000))
+        rows = (f"{at},{15 + n % 7},{60 + n % 9},{note}" for n, at in enumerate(times))
+        text = "\n".join(["when,temp °C,humidity %,note", *rows])
+        self.assertGreater(len(text), 4_500_000)
+        looked = self.ask("logger-files/look/", text).json()
+        self.assertEqual((looked["count"], looked["bad_count"]), (26_000, 0))
+        stored = self.ask("logger-files/", text, looked["layout"], device=self.logger.id, name="a.csv").json()
+        self.assertEqual(stored["stored"], 26_000)
+        large = self.ask("logger-files/look/", "x" * (20 * 1024 * 1024 + 1))
+        self.assertEqual((large.status_code, large.json()["code"]), (413, "too_large"))
+
+    def test_heads_and_cells_without_an_end_cost_no_more_than_their_length(self):
+        row = "\n2026-03-05 10:00,20,50"
+        for head in ("date" * 30_000, " " * 120_000 + "F", "time" * 20_000 + "stamp", "(" * 100_000, "1" * 100_000):
+            text = f"when,{head},temp °C{row * 30}"
+            self.assertEqual(len(read(text, guess(text, "UTC"), BOUNDS)[0]), 30)

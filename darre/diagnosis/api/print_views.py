@@ -10,6 +10,7 @@ from rest_framework.views import APIView
 
 from darre.common.api import REFUSALS, ErrorSerializer, given
 from darre.common.errors import Refusal
+from darre.common.upload import plain_name
 from darre.diagnosis.actions import practice as practice_acts
 from darre.diagnosis.actions.prints import add_print, remove_print, save_file
 from darre.diagnosis.api.print_serializers import (
@@ -29,7 +30,7 @@ from darre.diagnosis.api.views import BINARY, DONE, NAME
 from darre.diagnosis.models import PracticeRound, Print, PrintFile
 from darre.diagnosis.practice import BUDGETS_MIN, OpenRound, practice_sum, read_round
 from darre.diagnosis.selectors import prints_of
-from darre.diagnosis.upload import plain_name, read_gcode
+from darre.diagnosis.upload import read_gcode
 from drying.materials import material
 
 

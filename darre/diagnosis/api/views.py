@@ -3,7 +3,7 @@
 from dataclasses import asdict
 from typing import Any
 
-from django.http import FileResponse, HttpRequest
+from django.http import FileResponse, Http404, HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from drf_spectacular.types import OpenApiTypes
@@ -16,6 +16,7 @@ from rest_framework.views import APIView
 from darre.common.api import REFUSALS, ErrorSerializer, given
 from darre.common.errors import Refusal
 from darre.common.shapes import UndoSerializer
+from darre.common.upload import pieces, plain_name
 from darre.diagnosis.actions import cases as acts
 from darre.diagnosis.actions.table import set_chance
 from darre.diagnosis.actions.verdicts import close_case, reopen_case
@@ -37,7 +38,7 @@ from darre.diagnosis.api.table_serializers import TableSerializer, WriteChanceSe
 from darre.diagnosis.models import Case, OwnObservation, Photo, Side
 from darre.diagnosis.photo_store import photo_path
 from darre.diagnosis.selectors import CasePage, case_page, cases, judged_cases, table_for
-from darre.diagnosis.upload import MOST_GCODE_BYTES, MOST_PHOTO_BYTES, pieces, plain_name
+from darre.diagnosis.upload import MOST_GCODE_BYTES, MOST_PHOTO_BYTES
 from darre.inventory.material_book import material_book
 from drying.diagnosis import EvidenceTable, VerdictKind
 
@@ -199,6 +200,8 @@ def photo_file(request: HttpRequest, photo_id: int, small: bool = False) -> File
     """A photo's picture, whole or small."""
     photo = get_object_or_404(Photo, pk=photo_id)
     path = photo_path(photo.file, small)
+    if not path.is_file():
+        raise Http404
     headers = {"Cache-Control": "private, max-age=31536000, immutable"}
     return FileResponse(path.open("rb"), content_type="image/jpeg", headers=headers)
 

@@ -16,11 +16,12 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from darre.common.errors import Refusal
+from darre.common.upload import plain_name
 from darre.demo.cases import FUNNEL, gcode_of
 from darre.diagnosis.models import Photo, PrintFile
 from darre.diagnosis.photo_store import photo_path, store_photo
 from darre.diagnosis.tests.test_cases import Cases
-from darre.diagnosis.upload import MOST_GCODE_BYTES, MOST_PHOTO_BYTES, READ_HERE_BYTES, plain_name, read_gcode
+from darre.diagnosis.upload import MOST_GCODE_BYTES, MOST_PHOTO_BYTES, READ_HERE_BYTES, read_gcode
 from gcode.reader import GcodeReader
 
 BINARY = "application/octet-stream"

@@ -1,8 +1,8 @@
 """The history as it is read: who did what, what stood there before and after; imports are undone as a whole."""
 
-import base64
+import json
 from datetime import timedelta
-from urllib.parse import quote
+from urllib.parse import quote, urlencode
 
 from django.utils import timezone
 
@@ -60,11 +60,16 @@ class Reading(Shed):
         device, _ = add_device("Cellar logger", DeviceKind.LOGGER)
         start = timezone.now() - timedelta(days=2)
         rows = [f"{(start + timedelta(minutes=10 * n)).isoformat()},{17 + n % 3},{50 + n % 5}\n" for n in range(40)]
-        text = base64.b64encode(("when,temp °C,rh\n" + "".join(rows)).encode()).decode()
-        body = {"content": text, "zone": "UTC", "device": device.id, "name": "cellar.csv"}
-        layout = self.post("logger-files/look/", **body).json()["layout"]
+        text = ("when,temp °C,rh\n" + "".join(rows)).encode()
+
+        def send(path, **asked):
+            address = f"/api/{path}?{urlencode({'zone': 'UTC', **asked})}"
+            return self.client.put(address, text, content_type="application/octet-stream").json()
+
+        layout = json.dumps(send("logger-files/look/")["layout"])
+        asked = {"layout": layout, "device": device.id, "name": "cellar.csv"}
         air_before = RoomReading.objects.count()
-        stored = self.post("logger-files/", **body, layout=layout).json()
+        stored = send("logger-files/", **asked)
         self.assertEqual(stored["stored"], 40)
         self.assertEqual(Sample.objects.filter(device=device).count(), 40)
         records = {change["record"]: change["rows"] for change in self.changes(stored["undo"])}
@@ -74,7 +79,7 @@ class Reading(Shed):
         self.assertEqual(RoomReading.objects.count(), air_before)
         undone = self.entries()[0]
         self.assert_refused(self.post(f"history/{undone['id']}/undo/"), "rows_gone", None, "Import the file again", 409)
-        self.assertEqual(self.post("logger-files/", **body, layout=layout).json()["stored"], 40)
+        self.assertEqual(send("logger-files/", **asked)["stored"], 40)
 
 
 class Mending(Shed):

@@ -1,7 +1,7 @@
 """Starting and ending a drying run."""
 
 from dataclasses import dataclass, replace
-from datetime import datetime
+from datetime import datetime, timedelta
 
 from django.db import transaction
 from django.utils import timezone
@@ -9,7 +9,7 @@ from django.utils import timezone
 from darre.common.errors import Refusal
 from darre.common.saved import Saved
 from darre.history.recorder import computed_before_writing, history_entry, refuse_if_changed_since
-from darre.inventory.actions.moments import refuse_impossible_time
+from darre.inventory.actions.moments import CLOCK_SLACK, refuse_impossible_time
 from darre.inventory.material_book import material_book
 from darre.inventory.models import MoistureReading
 from darre.runs.actions.left_in import LeftIn, leave_in, refuse_hold
@@ -94,6 +94,8 @@ def _end_run(run_id: int, ending: _Ending, last_entry: int) -> Saved[Run]:
             return Saved(run)
         raise Refusal("already_ended", f"This run of {run.spool.name} has ended already.", status=409)
     refuse_impossible_time(at)
+    if run.started_at > timezone.now() + CLOCK_SLACK:
+        return _ended_ahead(run)
     if at <= run.started_at:
         raise Refusal("end_before_start", ("The run began at ", run.started_at, "; give a later end."), "at", 400)
     if ending.left is not None:
@@ -105,6 +107,15 @@ def _end_run(run_id: int, ending: _Ending, last_entry: int) -> Saved[Run]:
         last, grams = new_weighing(run.spool, weigh_out, at, run), printed(weigh_out)
     verdict = judge_run(run, material_book(), at, last, grams)
     return _write_end(run, replace(ending, weigh_out=weigh_out), last, verdict, last_entry)
+
+
+@transaction.atomic
+def _ended_ahead(run: Run) -> Saved[Run]:
+    """End a run that was started while the clock was ahead: it is over as soon as it began, and tells nothing."""
+    run = Run.objects.get(pk=run.pk)
+    with history_entry("run.ended", f"Ended drying {run.spool.name}, which began while the clock was ahead") as entry:
+        entry.update(run, ended_at=run.started_at + timedelta(seconds=1))
+    return entry.saved(run)
 
 
 @transaction.atomic

@@ -498,9 +498,9 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put?: never;
-        /** @description Store a logger's file as it was shown. */
-        post: operations["import_file"];
+        /** @description Store a logger's file, whose bytes are the body, as it was shown. */
+        put: operations["import_file"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -515,9 +515,9 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put?: never;
-        /** @description Look into a logger's file: nothing is stored. */
-        post: operations["look_into_file"];
+        /** @description Look into a logger's file, whose bytes are the body: nothing is stored. */
+        put: operations["look_into_file"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1681,13 +1681,7 @@ export interface components {
         };
         /** @description A column of a logger's file: what it is taken for, and in which unit. */
         Column: {
-            head: string;
-            meaning: components["schemas"]["MeaningEnum"];
             /** @default  */
-            unit: string;
-        };
-        /** @description A column of a logger's file: what it is taken for, and in which unit. */
-        ColumnRequest: {
             head: string;
             meaning: components["schemas"]["MeaningEnum"];
             /** @default  */
@@ -2207,15 +2201,6 @@ export interface components {
             /** Format: double */
             p95: number | null;
         };
-        /** @description A file to store, as it was shown. */
-        ImportRequest: {
-            /** Format: byte */
-            content: string;
-            zone: string;
-            layout: components["schemas"]["LayoutRequest"];
-            name: string;
-            device: number;
-        };
         /** @description How many rows were stored, how many were there already; `undo` is the history entry that undoes the import. */
         Imported: {
             stored: number;
@@ -2292,14 +2277,6 @@ export interface components {
             time_format: components["schemas"]["TimeFormatEnum"];
             zone: string;
         };
-        /** @description How a logger's file is read. */
-        LayoutRequest: {
-            delimiter: string;
-            head_rows: number;
-            columns: components["schemas"]["ColumnRequest"][];
-            time_format: components["schemas"]["TimeFormatEnum"];
-            zone: string;
-        };
         /** @description How fast it dries in a dryer against what is computed: median and sigma of a log-normal. */
         Learned: {
             dryer_name: string;
@@ -2349,13 +2326,6 @@ export interface components {
             uncertainty: number;
             hours: number;
             device_name: string;
-        };
-        /** @description A file to look into. Without a layout it is guessed; `zone` is that of times without an offset. */
-        LookRequest: {
-            /** Format: byte */
-            content: string;
-            zone: string;
-            layout?: components["schemas"]["LayoutRequest"] | null;
         };
         /** @description What a file would give: the first rows, how many in all, and the first of those set aside. */
         Looked: {
@@ -5434,14 +5404,21 @@ export interface operations {
     };
     import_file: {
         parameters: {
-            query?: never;
+            query: {
+                device: number;
+                /** @description How to read it, as JSON: the layout of the answer. */
+                layout?: string;
+                name: string;
+                /** @description Of times without an offset, such as Europe/London. */
+                zone: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
-                "application/json": components["schemas"]["ImportRequest"];
+                "application/octet-stream": string;
             };
         };
         responses: {
@@ -5477,18 +5454,31 @@ export interface operations {
                     "application/json": components["schemas"]["Error"];
                 };
             };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     look_into_file: {
         parameters: {
-            query?: never;
+            query: {
+                /** @description How to read it, as JSON: the layout of the answer. */
+                layout?: string;
+                /** @description Of times without an offset, such as Europe/London. */
+                zone: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
-                "application/json": components["schemas"]["LookRequest"];
+                "application/octet-stream": string;
             };
         };
         responses: {
@@ -5517,6 +5507,14 @@ export interface operations {
                 };
             };
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };

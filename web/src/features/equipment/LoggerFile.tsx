@@ -30,18 +30,6 @@ const TIME_FORMATS: { value: FileLayout["time_format"]; name: string }[] = [
   { value: "milliseconds", name: "milliseconds since 1970" },
 ];
 
-const base64 = (file: File): Promise<string> =>
-  new Promise((resolve, reject) => {
-    const reader = new FileReader();
-    reader.onload = () => {
-      resolve((reader.result as string).replace(/^[^,]*,/, ""));
-    };
-    reader.onerror = () => {
-      reject(new Error("This browser could not read the file. Choose it again."));
-    };
-    reader.readAsDataURL(file);
-  });
-
 /** Read a logger's file: what its columns mean is guessed and shown; nothing is stored before the person says so. */
 export function LoggerFile({ devices, onClose }: { devices: Device[]; onClose: () => void }) {
   const { notify } = useShell();
@@ -50,15 +38,15 @@ export function LoggerFile({ devices, onClose }: { devices: Device[]; onClose: (
   const able = devices.filter(
     (device) => device.kind === "logger" || device.kind === "meter" || device.kind === "scale",
   );
-  const [file, setFile] = useState<{ name: string; content: string } | null>(null);
+  const [file, setFile] = useState<File | null>(null);
   const [device, setDevice] = useState(able[0]?.id ?? 0);
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
   const failed = look.error ?? store.error;
   const looked = look.data;
 
-  const lookAgain = (content: string, layout: FileLayout | null) => {
+  const lookAgain = (table: File, layout: FileLayout | null) => {
     store.reset();
-    look.mutate({ content, zone, layout });
+    look.mutate({ file: table, zone, layout });
   };
 
   return (
@@ -69,7 +57,7 @@ export function LoggerFile({ devices, onClose }: { devices: Device[]; onClose: (
       onSubmit={() => {
         if (!file || !looked) return;
         store.mutate(
-          { ...file, zone, layout: looked.layout, device },
+          { file, zone, layout: looked.layout, device },
           {
             onSuccess: ({ stored, known, undo }) => {
               onClose();
@@ -89,10 +77,8 @@ export function LoggerFile({ devices, onClose }: { devices: Device[]; onClose: (
           onChange={(event) => {
             const chosen = event.target.files?.[0];
             if (!chosen) return;
-            void base64(chosen).then((content) => {
-              setFile({ name: chosen.name, content });
-              lookAgain(content, null);
-            });
+            setFile(chosen);
+            lookAgain(chosen, null);
           }}
         />
       </label>
@@ -103,7 +89,7 @@ export function LoggerFile({ devices, onClose }: { devices: Device[]; onClose: (
           <Shown
             looked={looked}
             onLayout={(layout) => {
-              lookAgain(file.content, layout);
+              lookAgain(file, layout);
             }}
           />
           {able.length === 0 ? (

@@ -1,10 +1,13 @@
 import { useMutation } from "@tanstack/react-query";
 import { takeInto, useAct } from "../../api/act";
 import { client, unwrap } from "../../api/client";
+import { send } from "../../api/upload";
 import { MOISTURE, PLANS, keys } from "../../api/keys";
 import type { components } from "../../api/schema";
 
 type Schemas = components["schemas"];
+
+const MOST_TABLE = 20 * 1024 * 1024; // bytes
 
 export const useAddDryer = () =>
   useAct((body: Schemas["WriteDryerRequest"]) => unwrap(client.POST("/api/dryers/", { body })), {
@@ -82,17 +85,41 @@ export const useRenewToken = () =>
     { refreshes: [keys.devices] },
   );
 
+interface Table {
+  file: File;
+  zone: string;
+  layout: Schemas["Layout"] | null;
+}
+
+/** The address that a table is sent to: how it is read stands in it. Heads are the file’s own. */
+function addressOf(path: string, { zone, layout }: Table, device?: number): string {
+  const asked = new URLSearchParams({ zone });
+  const columns = layout?.columns.map(({ meaning, unit }) => ({ meaning, unit }));
+  if (layout) asked.set("layout", JSON.stringify({ ...layout, columns }));
+  if (device !== undefined) asked.set("device", String(device));
+  return `${path}?${asked}`;
+}
+
+const sending = (file: File) => ({ file, onProgress: () => undefined, signal: new AbortController().signal });
+
 /** Looking stores nothing, so nothing on the screen changes by it. */
 export const useLookIntoFile = () =>
   useMutation({
-    mutationFn: (body: Schemas["LookRequest"]) => unwrap(client.POST("/api/logger-files/look/", { body })),
+    mutationFn: (table: Table) =>
+      send<Schemas["Looked"]>(addressOf("/api/logger-files/look/", table), MOST_TABLE, sending(table.file)),
     retry: false,
   });
 
 export const useImportFile = () =>
-  useAct((body: Schemas["ImportRequest"]) => unwrap(client.POST("/api/logger-files/", { body })), {
-    refreshes: [keys.devices, keys.room, keys.ingress, ...MOISTURE],
-  });
+  useAct(
+    ({ device, ...table }: Table & { device: number }) =>
+      send<Schemas["Imported"]>(
+        addressOf("/api/logger-files/", table, device),
+        MOST_TABLE,
+        sending(table.file),
+      ),
+    { refreshes: [keys.devices, keys.room, keys.ingress, ...MOISTURE] },
+  );
 
 export const useAddProbe = () =>
   useAct(
