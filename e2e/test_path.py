@@ -249,11 +249,13 @@ class EveryScreen(BrowserCase):
     def test_a_page_that_is_still_loading_has_its_heading_and_no_violation(self):
         held = []
         self.page.route("**/api/**", lambda route: held.append(route))
+        self.page.route("**/api/preferences/", lambda route: route.continue_())  # nothing at all is shown before
+        self.page.goto(self.live_server_url)
         for path in self.PATHS:
-            self.page.goto(self.live_server_url + path)
+            self.go(path)
             expect(self.page.get_by_role("heading", level=1)).to_have_count(1)
             self.scan_at_once()
-        self.assertGreater(len(held), len(self.PATHS))
+        self.assertGreater(len(held), 10)  # pages that ask for the same wait for the same answer
         self.page.unroute_all(behavior="ignoreErrors")
 
     def test_the_keys_help_opens_and_closes_by_key(self):
@@ -283,8 +285,9 @@ class Phone(BrowserCase):
     size = (390, 844)
 
     def test_every_screen_fits_a_phone_and_weighing_works_by_thumb(self):
+        self.open("/")
         for path in EveryScreen.PATHS:
-            self.open(path)
+            self.go(path)
             self.scan()
             width = self.page.evaluate("document.documentElement.scrollWidth")
             self.assertLessEqual(width, 390, path)

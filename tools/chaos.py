@@ -4,6 +4,7 @@ what was lost, stored twice, or stored by half: `python -m tools.chaos KILLS`.
 
 from __future__ import annotations
 
+import http.client
 import itertools
 import json
 import os
@@ -70,7 +71,7 @@ def send(method: str, path: str, body: bytes, kind: str = "application/json") ->
     except urllib.error.HTTPError as error:
         error.read()
         return error.code
-    except (OSError, ValueError):  # refused, reset, or cut short in the middle of its answer
+    except (OSError, ValueError, http.client.HTTPException):  # refused, reset, or cut short in the middle of its answer
         return 0
 
 

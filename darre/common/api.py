@@ -10,7 +10,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.errors import Part, part_of
+from darre.common.errors import Part, Refusal, part_of
 
 
 class SentencePartSerializer(serializers.Serializer):
@@ -65,6 +65,16 @@ def given_query(shape: type[serializers.Serializer], request: Request) -> dict[s
     found.is_valid(raise_exception=True)
     data: dict[str, Any] = found.validated_data
     return data
+
+
+def number_asked(request: Request, name: str) -> int | None:
+    """The record's number that an address asks for; None where it asks for none. Raises Refusal for what is none."""
+    wanted = request.query_params.get(name)
+    if wanted is None:
+        return None
+    if not (wanted.isdecimal() and len(wanted) <= 18):
+        raise Refusal("invalid", f"Give a {name} by its number.", name, 400)
+    return int(wanted)
 
 
 class HealthSerializer(serializers.Serializer):

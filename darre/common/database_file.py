@@ -43,8 +43,8 @@ def refuse_damaged(file: Path) -> None:
         found = str(error)
     if found != "ok":
         raise UnusableError(
-            f"{file.name} is damaged or no database ({found.splitlines()[-1]}). Put a copy from your backup in its place, or move it "
-            "away to begin anew. Nothing was changed."
+            f"{file.name} is damaged or no database ({found.splitlines()[-1]}). Put a copy from your backup in its "
+            "place, or move it away to begin anew. Nothing was changed."
         )
 
 

@@ -14,7 +14,6 @@ from darre.common.errors import field_error
 from drying.errors import Amount
 
 _NUMBER = re.compile(r"[+-]?(\d+([.,]\d*)?|[.,]\d+)")
-_MOST_WHOLE = 10**15
 _LONGEST_SHOWN = 60  # of what was typed, in the sentence that says what is wrong with it
 _FIRST_YEAR, _LAST_YEAR = 1970, 2200
 _SCIENTIFIC = re.compile(_NUMBER.pattern + r"([eE][+-]?\d{1,3})?")
@@ -37,9 +36,7 @@ class TypedNumber(serializers.Field):
         return f" in {self.unit}" if self.unit else ""
 
     def to_internal_value(self, data: object) -> float:
-        # A whole number of hundreds of digits is none that could be turned into anything.
-        endless = isinstance(data, int) and abs(data) > _MOST_WHOLE
-        if isinstance(data, bool) or not isinstance(data, int | float | str) or endless:
+        if isinstance(data, bool) or not isinstance(data, int | float | str):
             raise serializers.ValidationError(f"Needed: a number{self._in_unit}.", code="not_a_number")
         text = str(data).strip().replace("\u2212", "-").removesuffix(self.unit).strip()
         if not text:

@@ -17,7 +17,7 @@ from unittest import mock
 from django.conf import settings
 from django.db import DatabaseError, connection
 from django.db.migrations.recorder import MigrationRecorder
-from django.test import Client, SimpleTestCase, TestCase, TransactionTestCase
+from django.test import Client, SimpleTestCase, TransactionTestCase
 from django.utils import timezone
 from PIL import Image
 
@@ -96,10 +96,12 @@ class TheFile(SimpleTestCase):
         self.assertIsNone(storage_refusal(DatabaseError("no such column: spoons")))
 
 
-class Versions(TestCase):
+class Versions(TransactionTestCase):
     def test_a_database_of_a_newer_version_is_not_touched(self):
         database_file.refuse_newer()
-        MigrationRecorder(connection).record_applied("inventory", "9999_from_the_future")
+        recorder, newer = MigrationRecorder(connection), ("inventory", "9999_from_the_future")
+        recorder.record_applied(*newer)
+        self.addCleanup(recorder.record_unapplied, *newer)
         with self.assertRaisesRegex(UnusableError, "newer Darre .it knows 9999_from_the_future.*Nothing was changed"):
             database_file.refuse_newer()
 

@@ -12,6 +12,8 @@ from unittest import TestCase, mock
 
 from django.conf import settings
 from django.db import connection, transaction
+from django.db.migrations.loader import MigrationLoader
+from django.db.migrations.recorder import MigrationRecorder
 from django.utils import timezone
 
 from darre.demo.load import load_demo_world as load
@@ -76,6 +78,10 @@ def load_demo_world(case: TestCase | type[TestCase], now: datetime | None = None
 def copy_database(file: Path) -> None:
     """The test's database, as it stands, as a file of its own: for a server or a command that is to find one."""
     connection.ensure_connection()
+    recorder = MigrationRecorder(connection)
+    if not recorder.applied_migrations():  # the tables of a test are made from the models
+        for app, name in MigrationLoader(connection).disk_migrations:
+            recorder.record_applied(app, name)
     with closing(sqlite3.connect(file)) as copy:
         connection.connection.backup(copy)
 

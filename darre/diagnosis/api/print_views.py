@@ -8,8 +8,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS, ErrorSerializer, given
-from darre.common.errors import Refusal
+from darre.common.api import REFUSALS, ErrorSerializer, given, number_asked
 from darre.common.upload import plain_name
 from darre.diagnosis.actions import practice as practice_acts
 from darre.diagnosis.actions.prints import add_print, remove_print, save_file
@@ -59,10 +58,7 @@ class PrintListView(APIView):
         operation_id="prints_list",
     )
     def get(self, request: Request) -> Response:
-        wanted = request.query_params.get("spool")
-        if wanted is not None and not wanted.isdecimal():
-            raise Refusal("invalid", "Give a spool by its number.", "spool", 400)
-        return Response(PrintSerializer(prints_of(int(wanted) if wanted else None), many=True).data)
+        return Response(PrintSerializer(prints_of(number_asked(request, "spool")), many=True).data)
 
     @extend_schema(
         request=WritePrintSerializer, responses={201: SavedPrintSerializer, **REFUSALS}, operation_id="add_print"

@@ -174,7 +174,7 @@ class WhateverIsDone(TestCase):
                     stands[act] = not stands[act]
         return [n for n, stand in stands.items() if stand]
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=30, deadline=None)
     @given(st.lists(step, min_size=3, max_size=14))
     def test_what_is_left_is_what_the_acts_that_stand_give_alone(self, steps):
         whole = [("room", 0), ("place", 0), ("spool", 0), *steps]

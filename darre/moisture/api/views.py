@@ -6,7 +6,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import ErrorSerializer
+from darre.common.api import ErrorSerializer, number_asked
 from darre.moisture.api.lane_serializers import LaneSerializer
 from darre.moisture.api.serializers import HoldingSerializer, RackSerializer, SpoolPageSerializer
 from darre.moisture.lanes import lanes
@@ -21,7 +21,7 @@ class RackView(APIView):
     """Every spool's lane over a span of time, wettest against its own thresholds first."""
 
     @extend_schema(
-        responses=RackSerializer,
+        responses={200: RackSerializer, 400: ErrorSerializer},
         operation_id="rack",
         parameters=[
             OpenApiParameter("span", str, enum=list(SPANS_H), description="How far back; weeks: three."),
@@ -30,9 +30,8 @@ class RackView(APIView):
     )
     def get(self, request: Request) -> Response:
         back_h = SPANS_H.get(request.query_params.get("span", ""), SPANS_H["weeks"])
-        asked = request.query_params.get("spool", "")
-        only = [int(asked)] if asked.isdecimal() else None
-        return Response(RackSerializer(rack(timezone.now(), back_h, only)).data)
+        spool = number_asked(request, "spool")
+        return Response(RackSerializer(rack(timezone.now(), back_h, None if spool is None else [spool])).data)
 
 
 class SpoolPageView(APIView):

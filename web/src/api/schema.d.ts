@@ -6883,6 +6883,14 @@ export interface operations {
                     "application/json": components["schemas"]["Rack"];
                 };
             };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
         };
     };
     room: {
