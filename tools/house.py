@@ -205,7 +205,15 @@ def bench() -> None:
     peers()
     browser()
     page()
-    for part in ("bench", "bench_endpoint", "bench_evidence", "bench_rack", "bench_ingest", "bench_page"):
+    for part in (
+        "bench",
+        "bench_endpoint",
+        "bench_evidence",
+        "bench_hostile",
+        "bench_rack",
+        "bench_ingest",
+        "bench_page",
+    ):
         run(BIN / "python", "-m", f"tools.{part}")
     os.environ["WORKSHOPS"] = "500"
     run(BIN / "python", "manage.py", "test", "darre.planning.tests.test_one_answer", "-k", "DrawnWorkshops")

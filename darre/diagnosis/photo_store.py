@@ -82,13 +82,13 @@ def store_photo(content: bytes) -> StoredPhoto:
 def _store(photo: Image.Image) -> StoredPhoto:
     try:
         photo.draft("RGB", (LONG_SIDE, LONG_SIDE))  # a large JPEG is decoded small at once
-        upright = ImageOps.exif_transpose(photo)
-        plain = Image.new("RGB", upright.size, "white")
-        with_alpha = upright.convert("RGBA")
+        whole = photo if photo.mode in ("RGB", "RGBA", "L") else photo.convert("RGBA")
+        whole.thumbnail((LONG_SIDE, LONG_SIDE))  # before anything else makes a copy of it
+        with_alpha = ImageOps.exif_transpose(whole).convert("RGBA")
+        plain = Image.new("RGB", with_alpha.size, "white")
         plain.paste(with_alpha, mask=with_alpha.getchannel("A"))
     except Exception:
         raise _broken() from None
-    plain.thumbnail((LONG_SIDE, LONG_SIDE))
     full = _jpeg(plain)
     small = plain.copy()
     small.thumbnail((SMALL_SIDE, SMALL_SIDE))

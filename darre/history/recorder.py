@@ -188,7 +188,19 @@ def _restore(change: dict[str, Any]) -> None:
     kept = {field.attname for field in model._meta.concrete_fields}
     for name, value in ((name, value) for name, value in change["before"].items() if name in kept):
         setattr(restored, name, model._meta.get_field(name).to_python(value) if value is not None else None)
+    _refuse_orphan(restored)
     restored.save(force_insert=present is None, force_update=present is not None)
+
+
+def _refuse_orphan(record: models.Model) -> None:
+    """Raise Refusal for a record that belongs to one that is not there: the database would say so only at the end."""
+    for column in record._meta.concrete_fields:
+        owner, key = column.remote_field, getattr(record, column.attname)
+        if owner is not None and key is not None and not owner.model._base_manager.filter(pk=key).exists():
+            says = (
+                f"The {owner.model._meta.verbose_name} it belonged to was removed since. Undo the later changes first."
+            )
+            raise Refusal("in_use", says, status=409)
 
 
 def undo(entry_id: int) -> HistoryEntry:

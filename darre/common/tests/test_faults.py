@@ -115,12 +115,11 @@ class Clocks(Shed):
                 for path, methods in CONTRACT["paths"].items():
                     if "get" not in methods or path in ("/api/schema/",):
                         continue
-                    for number in ("1", "3", "4"):
-                        address = "/".join(number if "id}" in part else part for part in path.split("/"))
-                        answer = client.get(address, {"spool": 4, "span": "week", "dryer": 1})
-                        self.assertLess(answer.status_code, 500, (years, address, answer.content[:300]))
-                        asked += answer.status_code == 200
-        self.assertGreater(asked, 80)
+                    address = "/".join("3" if "id}" in part else part for part in path.split("/"))
+                    answer = client.get(address, {"spool": 4, "span": "week", "dryer": 1})
+                    self.assertLess(answer.status_code, 500, (years, address, answer.content[:300]))
+                    asked += answer.status_code == 200
+        self.assertGreater(asked, 40)
 
     def test_a_run_that_began_while_the_clock_was_ahead_is_ended_and_the_spool_is_free_again(self):
         run = self.started()

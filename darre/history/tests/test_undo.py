@@ -23,7 +23,7 @@ from darre.inventory.models import EmptySpool, FilamentUse, MoistureReading, Spo
 from darre.places.actions.arrivals import NewSpool, add_spool
 from darre.places.actions.places import add_place, fill_place, remove_place, weigh_desiccant
 from darre.places.actions.room import add_room, note_room_air, record_room_air
-from darre.places.actions.stays import move_spools
+from darre.places.actions.stays import correct_stay, move_spools
 from darre.places.models import DesiccantFill, DesiccantWeighing, Place, Room, RoomReading, Stay
 from darre.runs.actions.used_up import use_up
 from darre.runs.actions.weighings import Reading, save_weighing
@@ -196,6 +196,18 @@ class Seen(TestCase):
         with self.assertRaisesRegex(Refusal, "Other records depend on this one now"):
             undo(added.undo)
         self.assertEqual(RoomReading.objects.count(), 3)
+
+    def test_a_move_to_a_place_that_was_removed_since_is_not_undone_into_nothing(self):
+        there, here = (add_place(name, "gasket_bin").record for name in ("Bin 1", "Bin 2"))
+        make = EmptySpool.objects.create(name="Grey ring", kind="polystyrene")
+        at = timezone.now() - timedelta(hours=3)
+        added = add_spool(NewSpool("Spool", "petg", make, Tare(200.0, 3.0, TareMethod.TWIN), there), at)
+        stay = added.record.stays.get()
+        moved = correct_stay(stay, here, at, None)
+        remove_place(there)
+        with self.assertRaisesRegex(Refusal, "The place it belonged to was removed since"):
+            undo(moved.undo)
+        self.assertEqual(added.record.stays.get().place, here)
 
     def test_what_a_device_hangs_on_is_not_removed_under_it(self):
         dryer = add_dryer(Dryer(name="Box", kind="heated_box", min_c=30, max_c=70)).record
