@@ -4,6 +4,7 @@ what was lost, stored twice, or stored by half: `python -m tools.chaos KILLS`.
 
 from __future__ import annotations
 
+import contextlib
 import http.client
 import itertools
 import json
@@ -25,7 +26,7 @@ from pathlib import Path
 from uuid import uuid4
 
 from tools.house import free_port, wait_until_up
-from tools.install import BIN, ROOT, VAR
+from tools.install import BIN, ROOT, VAR, Stop
 
 PORT, NAME, CLIENTS = 8659, "demo-chaos.sqlite3", 16
 ADDRESS = f"http://127.0.0.1:{PORT}"
@@ -119,8 +120,12 @@ def client(told: Told, stop: threading.Event, seed: int) -> None:
 
 
 def serve() -> subprocess.Popen[bytes]:
-    """The server on what the last one left behind."""
-    free_port(PORT)
+    """The server on what the last one left behind, whose port is free as soon as it is quite gone."""
+    for _ in range(100):
+        with contextlib.suppress(Stop):
+            free_port(PORT)
+            break
+        time.sleep(0.1)
     env = {**os.environ, "DARRE_DB": str(VAR / NAME)}
     command = [str(BIN / "python"), "-m", "darre.serve", "--port", str(PORT)]
     process = subprocess.Popen(command, cwd=ROOT, env=env, start_new_session=True, stdout=subprocess.DEVNULL)

@@ -127,6 +127,8 @@ _STORAGE = (
         507,
         "The disk did not take this, so it was not saved. See whether it is full or failing.",
     ),
+    ("FOREIGN KEY", "gone", 409, "What this belongs to was removed at the same moment. Look at it again."),
+    ("UNIQUE", "taken", 409, "The same was saved at the same moment, perhaps in another tab. Look at it again."),
 )
 
 

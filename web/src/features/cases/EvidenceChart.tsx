@@ -44,7 +44,7 @@ export function EvidenceChart({ evidence, wetness, rows, open, onOpen }: Props) 
             className="absolute top-0 -translate-x-full pr-3 whitespace-nowrap text-muted"
             style={{ left: x(0) }}
           >
-            {x(0) >= WIDE_ENOUGH ? "← something else" : "← not"}
+            {x(0) >= WIDE_ENOUGH ? "← something else" : "← other"}
           </span>
           <span className="absolute top-0 pl-3 font-bold whitespace-nowrap" style={{ left: x(0) }}>
             the water →
