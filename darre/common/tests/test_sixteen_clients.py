@@ -2,17 +2,16 @@
 
 import io
 import json
-import threading
 from collections import Counter
 from datetime import timedelta
 from urllib.parse import urlencode
 from uuid import uuid4
 
-from django.db import connection
 from django.test import Client, TransactionTestCase
 from django.utils import timezone
 from PIL import Image
 
+from darre.common.tests.at_once import at_once
 from darre.demo.tests.fresh import load_demo_world
 from darre.devices.actions.devices import add_device
 from darre.devices.models import Device, DeviceKind, Sample
@@ -36,23 +35,12 @@ class AtOnce(TransactionTestCase):
 
     def together(self, method, path, body=None):
         """How often each status was answered to all of them; a fault of the server is none of these."""
-        gate, found = threading.Barrier(CLIENTS), []
+        kind = "application/octet-stream" if isinstance(body, bytes) else "application/json"
 
         def one():
-            client = Client(raise_request_exception=False)
-            send = getattr(client, method)
-            gate.wait()
-            try:
-                kind = "application/octet-stream" if isinstance(body, bytes) else "application/json"
-                found.append(send(f"/api/{path}", body or {}, content_type=kind))
-            finally:
-                connection.close()
+            return getattr(Client(raise_request_exception=False), method)(f"/api/{path}", body or {}, content_type=kind)
 
-        threads = [threading.Thread(target=one) for _ in range(CLIENTS)]
-        for thread in threads:
-            thread.start()
-        for thread in threads:
-            thread.join()
+        found = at_once(one, CLIENTS)
         for answer in found:
             self.assertLess(answer.status_code, 500, answer.content[:300])
             if answer.status_code >= 400:

@@ -9,7 +9,6 @@ import sqlite3
 import subprocess
 import sys
 import tempfile
-import threading
 import time
 from contextlib import closing
 from datetime import timedelta
@@ -22,6 +21,7 @@ from django.test import TestCase, TransactionTestCase
 from django.utils import timezone
 
 from darre.common.errors import Refusal
+from darre.common.tests.at_once import at_once
 from darre.demo.tests.fresh import copy_database, load_demo_world
 from darre.equipment.models import Dryer, Scale
 from darre.inventory.models import Spool
@@ -72,25 +72,16 @@ class AtTheSameMoment(TransactionTestCase):
     def setUp(self):
         load_demo_world(self)
 
-    def together(self, act, times=6):
-        """Run `act` in several threads at once; what each returned or was refused with."""
-        gate, found = threading.Barrier(times), []
+    def together(self, act):
+        """Run `act` six times at once; what each returned or was refused with."""
 
         def one():
-            gate.wait()
             try:
-                found.append(act())
+                return act()
             except Refusal as refusal:
-                found.append(refusal.code)
-            finally:
-                connection.close()
+                return refusal.code
 
-        threads = [threading.Thread(target=one) for _ in range(times)]
-        for thread in threads:
-            thread.start()
-        for thread in threads:
-            thread.join()
-        return found
+        return at_once(one, 6)
 
     def test_one_slip_sent_many_times_at_once_is_one_weigh_in(self):
         spool, scale = Spool.objects.get(name="Rain gauge"), Scale.objects.get(name="Bench scale")
