@@ -107,17 +107,17 @@ class Versions(TransactionTestCase):
 
 
 class Clocks(Shed):
-    def test_no_page_breaks_when_the_clock_stands_years_back_or_ahead(self):
+    def test_no_page_breaks_when_the_clock_stands_years_back_or_a_year_ahead(self):
         client = Client(raise_request_exception=False)
         real, asked = timezone.now(), 0
-        for years in (-5, 5):
-            with mock.patch.object(timezone, "now", return_value=real + timedelta(days=365 * years)):
+        for days in (-5 * 365, 400):
+            with mock.patch.object(timezone, "now", return_value=real + timedelta(days=days)):
                 for path, methods in CONTRACT["paths"].items():
                     if "get" not in methods or path in ("/api/schema/",):
                         continue
                     address = "/".join("3" if "id}" in part else part for part in path.split("/"))
                     answer = client.get(address, {"spool": 4, "span": "week", "dryer": 1})
-                    self.assertLess(answer.status_code, 500, (years, address, answer.content[:300]))
+                    self.assertLess(answer.status_code, 500, (days, address, answer.content[:300]))
                     asked += answer.status_code == 200
         self.assertGreater(asked, 40)
 
