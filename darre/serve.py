@@ -44,16 +44,24 @@ def prepare(*, demo: bool) -> None:
     file = Path(str(settings.DATABASES["default"]["NAME"]))
     file.parent.mkdir(parents=True, exist_ok=True)
     database_file.lock(file)
-    database_file.refuse_damaged(file)
     if demo:
-        call_command("demo_world")
+        call_command("demo_world")  # it makes room for itself, whatever is there
     else:
+        database_file.refuse_damaged(file)
         database_file.refuse_newer()
         database_file.refuse_read_only(file)
         call_command("migrate", verbosity=0)
     for part in (file, *file.parent.glob(f"{file.name}-*"), *file.parent.glob("secret_key")):
         part.chmod(0o600)
     connections.close_all()  # a worker must not inherit an open database
+
+
+def limit_patience(server: Any) -> None:
+    """Let connections fall that stay silent: they take the limit over from the socket they come in by."""
+    wait = struct.pack("ll", int(PATIENCE_S), int(PATIENCE_S % 1 * 1e6))
+    for listener in server.LISTENERS:
+        for way in (socket.SO_RCVTIMEO, socket.SO_SNDTIMEO):
+            listener.sock.setsockopt(socket.SOL_SOCKET, way, wait)
 
 
 def main() -> None:
@@ -73,14 +81,8 @@ def main() -> None:
     except UnusableError as error:
         sys.exit(f"darre: {error}")
 
-    def impatient(server: Any) -> None:
-        wait = struct.pack("ll", int(PATIENCE_S), int(PATIENCE_S % 1 * 1e6))
-        for listener in server.LISTENERS:  # connections take it over from the socket they come in by
-            listener.sock.setsockopt(socket.SOL_SOCKET, socket.SO_RCVTIMEO, wait)
-            listener.sock.setsockopt(socket.SOL_SOCKET, socket.SO_SNDTIMEO, wait)
-
-    def ready(server: object) -> None:
-        impatient(server)
+    def ready(server: Any) -> None:
+        limit_patience(server)
         address = f"http://127.0.0.1:{given.port}/"
         print(  # noqa: T201
             f"darre: open {address} in your browser (up after {time.time() - start:.1f} s; Ctrl+C stops it)", flush=True

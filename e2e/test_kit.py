@@ -9,6 +9,7 @@ from playwright.sync_api import expect
 
 from darre.devices.models import Device
 from darre.equipment.models import Scale
+from darre.inventory.models import Workshop
 from darre.places.models import RoomReading
 from darre.runs.models import Run
 from e2e.browser import BrowserCase
@@ -56,7 +57,10 @@ class Kit(BrowserCase):
         before = RoomReading.objects.count()
         slip.get_by_label("They are readings of").click()
         self.page.get_by_role("option", name="Rafter logger").click()
-        slip.get_by_role("button", name="Store 4 rows").click()
+        with self.page.expect_request(lambda sent: sent.method == "PUT" and "device=" in sent.url) as file:
+            slip.get_by_role("button", name="Store 4 rows").click()
+        # A file bears what every write bears: the workshop it is meant for.
+        self.assertEqual(file.value.headers["x-darre-workshop"], str(Workshop.objects.get().key))
         expect(self.page.get_by_text("Stored 4 rows of rafter.csv.")).to_be_visible()
         self.assertEqual(RoomReading.objects.count(), before + 4)
         self.assertTrue(Device.objects.filter(name="Rafter logger").exists())

@@ -26,9 +26,8 @@ def lock(file: Path) -> int:
         os.close(handle)
         raise UnusableError(
             f"Another Darre is working with {file.name}. Stop that one, or open another database: "
-            f"DARRE_DB={file.with_name('other.sqlite3').name}"
+            "DARRE_DB=other.sqlite3"
         ) from None
-    os.set_inheritable(handle, True)
     return handle
 
 

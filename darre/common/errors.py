@@ -43,6 +43,9 @@ class Refusal(Exception):  # noqa: N818  a refusal is an answer, not a fault
         return self.message
 
 
+NOT_THERE = Refusal("not_found", "There is nothing at this address; it may have been undone.", status=404)
+
+
 def _plain_part(part: Part) -> str:
     return f"{part.astimezone(UTC):%Y-%m-%d %H:%M} UTC" if isinstance(part, datetime) else str(part)
 
@@ -153,7 +156,7 @@ def answer_error(error: Exception, context: dict[str, Any]) -> Response | None:
         body = _body("invalid", first["message"], first["field"] or None) | {"parts": first["parts"], "fields": fields}
         return Response(body, status=400)
     if isinstance(error, Http404):
-        return Response(_body("not_found", "There is nothing at this address; it may have been undone."), status=404)
+        return Response(refusal_body(NOT_THERE), status=NOT_THERE.status)
     if isinstance(error, PermissionDenied):
         return Response(_body("forbidden", "This is not allowed here."), status=403)
     if isinstance(error, DatabaseError) and (refusal := storage_refusal(error)):

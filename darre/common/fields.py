@@ -48,7 +48,7 @@ class TypedNumber(serializers.Field):
             )
         value = float(text.replace(",", ".")) if isinstance(data, str) else float(data)
         if not math.isfinite(value):
-            raise serializers.ValidationError(f"Needed: a number{self._in_unit} with an end.", code="not_a_number")
+            raise serializers.ValidationError(f"Needed: a finite number{self._in_unit}.", code="not_a_number")
         if value < self.low or value > self.high or (self.above_low and value == self.low):
             over = "more than" if self.above_low else "at least"
             given, least, most = (Amount(v, self.unit, self.difference) for v in (value, self.low, self.high))
@@ -85,7 +85,7 @@ class Moment(serializers.Field):
             )
         if not _FIRST_YEAR < moment.year < _LAST_YEAR:
             raise serializers.ValidationError(
-                f"The year {moment.year} is a slip. Give the date and time it was.", code="not_a_moment"
+                f"The year {moment.year} looks like a typo. Give the actual date and time.", code="not_a_moment"
             )
         return moment
 

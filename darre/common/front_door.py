@@ -11,7 +11,7 @@ from django.core.exceptions import DisallowedHost
 from django.db import DatabaseError
 from django.http import HttpRequest, HttpResponse, JsonResponse
 
-from darre.common.errors import Refusal, refusal_body, storage_refusal
+from darre.common.errors import NOT_THERE, Refusal, refusal_body, storage_refusal
 
 READING = ("GET", "HEAD", "OPTIONS")
 # Nothing is fetched from anywhere but here; nothing may be framed. Widgets set style attributes.
@@ -74,7 +74,7 @@ def bad_request(request: HttpRequest, exception: Exception) -> HttpResponse:
 
 def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
     """No such address."""
-    return refused(Refusal("not_found", "There is nothing at this address; it may have been undone.", status=404))
+    return refused(NOT_THERE)
 
 
 def broken(request: HttpRequest) -> HttpResponse:

@@ -21,12 +21,23 @@ def _whole(text: str) -> int:
 def _finite(text: str) -> float:
     value = float(text)
     if not math.isfinite(value):
-        raise ValueError("a number without an end")
+        raise ValueError("a number that is not finite")
     return value
 
 
 def _no_number(text: str) -> float:
-    raise ValueError(f"{text} is no number")
+    raise ValueError(f"{text} is not a number")
+
+
+def bounded_json(text: str) -> Any:
+    """What JSON text means. Raises ValueError for what is none, or is nested or written without end."""
+    try:
+        found = json.loads(text, parse_int=_whole, parse_float=_finite, parse_constant=_no_number)
+    except RecursionError:
+        raise ValueError("it is nested too deeply") from None
+    if "\\ud" in text.lower():  # half of a character: no text that could be stored
+        json.dumps(found, ensure_ascii=False).encode()
+    return found
 
 
 class BoundedJSONParser(JSONParser):
@@ -36,12 +47,6 @@ class BoundedJSONParser(JSONParser):
         self, stream: IO[Any], media_type: str | None = None, parser_context: Mapping[str, Any] | None = None
     ) -> Any:
         try:
-            text = codecs.getreader("utf-8")(stream).read()
-            found = json.loads(text, parse_int=_whole, parse_float=_finite, parse_constant=_no_number)
-            if "\\ud" in text.lower():  # half of a character: no text that could be stored
-                json.dumps(found, ensure_ascii=False).encode()
-            return found
+            return bounded_json(codecs.getreader("utf-8")(stream).read())
         except ValueError as error:
             raise ParseError(f"This cannot be read as JSON: {error}.") from None
-        except RecursionError:
-            raise ParseError("This JSON is nested too deeply.") from None

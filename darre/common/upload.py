@@ -5,15 +5,20 @@ import unicodedata
 from collections.abc import Iterator
 
 from django.http import HttpRequest
+from drf_spectacular.types import OpenApiTypes
 
 from darre.common.errors import Refusal
 
 PIECE = 256 * 1024
+MOST_TABLE_BYTES = 20 * 1024 * 1024
+BINARY = {"application/octet-stream": OpenApiTypes.BINARY}
+"""How the contract says that a body is a file's own bytes."""
+
 _LONGEST_NAME = 120
 
 
 def plain_name(name: str, otherwise: str) -> str:
-    """A file's name to show: without folders, control characters and thresholds that turn the writing round. It is
+    """A file's name to show: without folders, control characters and marks that turn the writing round. It is
     never used as a path.
     """
     last = re.split(r"[/\\]", unicodedata.normalize("NFC", name))[-1]
@@ -22,6 +27,7 @@ def plain_name(name: str, otherwise: str) -> str:
 
 
 def length_of(request: HttpRequest, most: int) -> int:
+    """How long a sent file says that it is, bytes. Raises Refusal where it is empty or too long."""
     try:
         length = int(request.META.get("CONTENT_LENGTH") or 0)
     except ValueError:

@@ -10,8 +10,9 @@ from datetime import UTC, datetime, timedelta
 from zoneinfo import ZoneInfo, available_timezones
 
 from darre.common.errors import Refusal
+from darre.common.upload import MOST_TABLE_BYTES
 
-MOST_BYTES, MOST_ROWS, MOST_COLUMNS = 20 * 1024 * 1024, 400_000, 60
+MOST_ROWS, MOST_COLUMNS = 400_000, 60
 SAMPLE_ROWS = 200
 LONGEST_CELL = 120  # of a cell that is looked into: a time or a number is shorter, and a head says what it is by then
 DELIMITERS = (",", ";", "\t", "|")
@@ -82,8 +83,8 @@ class BadRow:
 
 def decoded(content: bytes) -> tuple[str, str]:
     """The file's text and the encoding it was in. Raises Refusal where it is no text, or too large."""
-    if len(content) > MOST_BYTES:
-        raise Refusal("too_large", f"The file has over {MOST_BYTES // 2**20} MB. Give it in parts.", "file", 413)
+    if len(content) > MOST_TABLE_BYTES:
+        raise Refusal("too_large", f"The file has over {MOST_TABLE_BYTES // 2**20} MB. Give it in parts.", "file", 413)
     if content[:2] in (b"\xff\xfe", b"\xfe\xff"):
         try:
             return content.decode("utf-16"), "utf-16"
@@ -226,7 +227,7 @@ def _once_each(columns: list[Column]) -> list[Column]:
 
 
 def with_heads(text: str, layout: Layout) -> Layout:
-    """The layout with its columns named by the file's own heads, and those that it leaves out left out."""
+    """The layout with its columns named by the file's own heads."""
     heads: list[str] = []
     for number, (_, cells) in enumerate(_cells(text, layout.delimiter)):
         if number >= layout.head_rows:

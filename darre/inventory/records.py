@@ -5,6 +5,12 @@ from drying.dryers import Load, MakersSheet
 from drying.materials import Material, empty_spool_kind
 from drying.quantity import Quantity
 from drying.transport import UNKNOWN_RATE, Rate
+from drying.weighing import Tare
+
+
+def tare_columns(tare: Tare) -> dict[str, float | str]:
+    """A tare as spools and weighings store it."""
+    return {"tare_g": tare.mass_g, "tare_sd_g": tare.uncertainty_g, "tare_method": tare.method.value}
 
 
 def core_load(

@@ -36,7 +36,7 @@ def _times(segments: Sequence[Segment], until_h: float) -> Array:
     return np.unique(np.concatenate([times, changes[changes < until_h]]))
 
 
-def _lasting(segments: Sequence[Segment], hours: float) -> list[Segment]:
+def lasting(segments: Sequence[Segment], hours: float) -> list[Segment]:
     """The segments with the last one drawn out, so that they last for `hours`."""
     *before, last = segments
     rest = hours - sum(s.duration_h for s in before)
@@ -109,7 +109,7 @@ class Courses:
         """Moisture at `self.times` times the rate of its column: stretched time."""
         stretched = [replace(s, duration_h=s.duration_h * rate) for s in segments]
         times = self.times * rate
-        return course_of(filament, even_state(filament, start), _lasting(stretched, float(times[-1])), times)
+        return course_of(filament, even_state(filament, start), lasting(stretched, float(times[-1])), times)
 
     def _at_one_pace(self, run: RunSoFar, filaments: list[Filament], start: float) -> list[float]:
         """Bring the other shapes to half of their loss when the load as it is thought to be comes there, so that a

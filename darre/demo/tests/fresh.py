@@ -37,10 +37,6 @@ class Shelf:
         self.snapshot: Snapshot | None = None
         self.lag = timedelta(0)
 
-    def late(self) -> timedelta:
-        """How long ago the snapshot was taken."""
-        return timedelta(0) if self.snapshot is None else timedelta(seconds=time.monotonic() - self.snapshot.taken_at)
-
 
 SHELF = Shelf()
 
@@ -66,7 +62,7 @@ def load_demo_world(case: TestCase | type[TestCase], now: datetime | None = None
     SHELF.lag = timedelta(0)
     if now is None and SHELF.snapshot is not None:
         _put_back(SHELF.snapshot)
-        SHELF.lag = SHELF.late()
+        SHELF.lag = timedelta(seconds=time.monotonic() - SHELF.snapshot.taken_at)
         return
     with connection.cursor() as cursor:
         cursor.execute("DELETE FROM sqlite_sequence")

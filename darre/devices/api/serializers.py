@@ -1,9 +1,8 @@
 """Shapes of devices, deliveries and box air over HTTP."""
 
-import json
-
 from rest_framework import serializers
 
+from darre.common.parser import bounded_json
 from darre.common.shapes import QuantitySerializer
 from darre.devices.logger_file import MEANINGS, TIME_FORMATS, Column, Layout
 from darre.devices.models import Device, DeviceKind
@@ -128,9 +127,9 @@ class _LayoutField(serializers.Field):
 
     def to_internal_value(self, data: object) -> dict[str, object]:
         try:
-            told = json.loads(str(data))
-        except (ValueError, RecursionError):
-            raise serializers.ValidationError("This layout is no JSON.", code="no_layout") from None
+            told = bounded_json(str(data))
+        except ValueError:
+            raise serializers.ValidationError("This layout is not JSON.", code="no_layout") from None
         shape = LayoutSerializer(data=told)
         shape.is_valid(raise_exception=True)
         found: dict[str, object] = shape.validated_data

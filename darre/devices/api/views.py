@@ -6,7 +6,6 @@ from django.http import HttpRequest, JsonResponse
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from django.views.decorators.csrf import csrf_exempt
-from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -15,7 +14,7 @@ from rest_framework.views import APIView
 from darre.common.api import REFUSALS, ErrorSerializer, given, given_query
 from darre.common.errors import Refusal, refusal_body
 from darre.common.shapes import UndoSerializer
-from darre.common.upload import pieces, plain_name
+from darre.common.upload import BINARY, MOST_TABLE_BYTES, pieces, plain_name
 from darre.devices.actions.devices import add_device, remove_device, renew_token
 from darre.devices.actions.imports import import_rows, look_into
 from darre.devices.actions.ingest import MOST_BYTES, device_of, take_in
@@ -32,7 +31,6 @@ from darre.devices.api.serializers import (
     WriteDeviceSerializer,
     layout_of,
 )
-from darre.devices.logger_file import MOST_BYTES as MOST_FILE_BYTES
 from darre.devices.logger_file import UNITS
 from darre.devices.models import Device, DeviceKind
 from darre.devices.selectors import devices, live_mass, logged_ingress, run_air
@@ -105,14 +103,13 @@ class LiveMassView(APIView):
         return Response(HeardMassSerializer({"heard": live_mass(scale, timezone.now())}).data)
 
 
-BINARY = {"application/octet-stream": OpenApiTypes.BINARY}
 _LAYOUT = OpenApiParameter("layout", str, description="How to read it, as JSON: the layout of the answer.")
 _ZONE = OpenApiParameter("zone", str, required=True, description="Of times without an offset, such as Europe/London.")
 _REFUSED = {413: ErrorSerializer, **REFUSALS}
 
 
 def _sent(request: Request) -> bytes:
-    return b"".join(pieces(request._request, MOST_FILE_BYTES))
+    return b"".join(pieces(request._request, MOST_TABLE_BYTES))
 
 
 class LookView(APIView):

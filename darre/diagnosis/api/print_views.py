@@ -9,7 +9,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from darre.common.api import REFUSALS, ErrorSerializer, given, number_asked
-from darre.common.upload import plain_name
+from darre.common.upload import BINARY, plain_name
 from darre.diagnosis.actions import practice as practice_acts
 from darre.diagnosis.actions.prints import add_print, remove_print, save_file
 from darre.diagnosis.api.print_serializers import (
@@ -25,7 +25,7 @@ from darre.diagnosis.api.table_serializers import (
     PracticeRoundSerializer,
     PracticeSerializer,
 )
-from darre.diagnosis.api.views import BINARY, DONE, NAME
+from darre.diagnosis.api.views import DONE, NAME
 from darre.diagnosis.models import PracticeRound, Print, PrintFile
 from darre.diagnosis.practice import BUDGETS_MIN, OpenRound, practice_sum, read_round
 from darre.diagnosis.selectors import prints_of

@@ -6,7 +6,6 @@ from typing import Any
 from django.http import FileResponse, Http404, HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -16,7 +15,7 @@ from rest_framework.views import APIView
 from darre.common.api import REFUSALS, ErrorSerializer, given
 from darre.common.errors import Refusal
 from darre.common.shapes import UndoSerializer
-from darre.common.upload import pieces, plain_name
+from darre.common.upload import BINARY, MOST_TABLE_BYTES, pieces, plain_name
 from darre.diagnosis.actions import cases as acts
 from darre.diagnosis.actions.table import set_chance
 from darre.diagnosis.actions.verdicts import close_case, reopen_case
@@ -43,7 +42,6 @@ from darre.inventory.material_book import material_book
 from drying.diagnosis import EvidenceTable, VerdictKind
 
 DONE = {200: UndoSerializer, **REFUSALS}
-BINARY = {"application/octet-stream": OpenApiTypes.BINARY}
 NAME = OpenApiParameter("name", str, description="The file's name, to show.")
 
 
@@ -250,11 +248,17 @@ class UploadLimitsSerializer(serializers.Serializer):
 
     photo_bytes = serializers.IntegerField()
     print_file_bytes = serializers.IntegerField()
+    table_bytes = serializers.IntegerField()
 
 
 class UploadLimitsView(APIView):
-    """How large photos and print files may be, so that the page can say so before it sends one."""
+    """How large photos, print files and tables may be, so that the page can say so before it sends one."""
 
     @extend_schema(responses=UploadLimitsSerializer, operation_id="upload_limits")
     def get(self, request: Request) -> Response:
-        return Response({"photo_bytes": MOST_PHOTO_BYTES, "print_file_bytes": MOST_GCODE_BYTES})
+        limits = {
+            "photo_bytes": MOST_PHOTO_BYTES,
+            "print_file_bytes": MOST_GCODE_BYTES,
+            "table_bytes": MOST_TABLE_BYTES,
+        }
+        return Response({**limits, "table_bytes": MOST_TABLE_BYTES})

@@ -21,7 +21,7 @@ def refuse_impossible_time(at: datetime, what: str = "it was weighed") -> None:
         raise Refusal("in_future", (at, f" has not come yet. Give the time {what}."), "at", 400)
     years = preferences().years_back
     if at < now - years * YEAR:
-        says = (at, f" is more than {years} years ago. Correct the year, or let older times in under Settings.")
+        says = (at, f" is more than {years} years ago. Correct the year, or allow older times in Settings.")
         raise Refusal("too_long_ago", says, "at", 400)
 
 

@@ -27,6 +27,7 @@ from darre.inventory.api.spool_serializers import (
     WriteSpoolSerializer,
 )
 from darre.inventory.models import EmptySpool, FilamentUse, MoistureReading, Spool
+from darre.inventory.records import tare_columns
 from darre.inventory.selectors import emptied_twins_g
 from drying.quantity import COVERAGE, Quantity
 from drying.weighing import Tare, TareMethod, tare_spread_g, twin_tare, usual_tare
@@ -75,8 +76,7 @@ class SpoolView(APIView):
         spool = get_object_or_404(Spool, pk=spool_id)
         data = given(WriteSpoolSerializer, request)
         tare = typed_tare(data)
-        facts = {"tare_g": tare.mass_g, "tare_sd_g": tare.uncertainty_g, "tare_method": tare.method.value}
-        undo = spools.change_spool(spool, **data, **facts).undo
+        undo = spools.change_spool(spool, **data, **tare_columns(tare)).undo
         return Response(SavedSpoolSerializer({"id": spool.pk, "undo": undo}).data)
 
 

@@ -13,6 +13,7 @@ from darre.inventory.actions.moments import refuse_impossible_time
 from darre.inventory.actions.spools import refuse_more_than_it_holds
 from darre.inventory.material_book import material_book
 from darre.inventory.models import EmptySpool, MoistureReading, Spool
+from darre.inventory.records import tare_columns
 from darre.places.models import Place, Stay
 from drying.materials import empty_spool_kind, new_spool_moisture
 from drying.quantity import Quantity
@@ -44,7 +45,7 @@ def add_spool(new: NewSpool, at: datetime | None = None) -> Saved[Spool]:
     for a time to come.
     """
     at = at or timezone.now()
-    refuse_impossible_time(at, "since when it stands there")
+    refuse_impossible_time(at, "it was put there")
     polymer = material_book()[new.material]
     empty_spool_kind(new.empty_spool.kind)
     if Spool.objects.filter(name=new.name).exists():
@@ -63,10 +64,8 @@ def add_spool(new: NewSpool, at: datetime | None = None) -> Saved[Spool]:
                 empty_spool=new.empty_spool,
                 form=new.form,
                 strand_diameter_mm=new.strand_diameter_mm,
-                tare_g=new.tare.mass_g,
-                tare_sd_g=new.tare.uncertainty_g,
-                tare_method=new.tare.method.value,
                 created_at=at,
+                **tare_columns(new.tare),
             )
         )
         entry.create(

@@ -51,7 +51,7 @@ class Writing(Shed):
             ("spools/", self.spool(empty_spool=99), "empty_spool", "99"),
             ("spools/", self.spool(moisture_pct=80), "moisture_pct", "at most 50 %"),
             ("spools/", self.spool(strand_diameter_mm=9), "strand_diameter_mm", "at most 5 mm"),
-            ("spools/", self.spool(at=ahead), "at", "since when it stands there"),
+            ("spools/", self.spool(at=ahead), "at", "Give the time it was put there"),
             (f"{gauge}/moisture/", {"moisture_pct": -1, "plus_minus_pct": 0.1}, "moisture_pct", "at least 0"),
             (f"{gauge}/moisture/", {"moisture_pct": 1}, "plus_minus_pct", "required"),
             (f"{gauge}/moisture/", {"moisture_pct": 1, "plus_minus_pct": 1, "at": ahead}, "at", "not come yet"),

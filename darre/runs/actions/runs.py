@@ -95,7 +95,7 @@ def _end_run(run_id: int, ending: _Ending, last_entry: int) -> Saved[Run]:
         raise Refusal("already_ended", f"This run of {run.spool.name} has ended already.", status=409)
     refuse_impossible_time(at)
     if run.started_at > timezone.now() + CLOCK_SLACK:
-        return _ended_ahead(run)
+        return _ended_ahead(run, last_entry)
     if at <= run.started_at:
         raise Refusal("end_before_start", ("The run began at ", run.started_at, "; give a later end."), "at", 400)
     if ending.left is not None:
@@ -110,9 +110,9 @@ def _end_run(run_id: int, ending: _Ending, last_entry: int) -> Saved[Run]:
 
 
 @transaction.atomic
-def _ended_ahead(run: Run) -> Saved[Run]:
+def _ended_ahead(run: Run, last_entry: int) -> Saved[Run]:
     """End a run that was started while the clock was ahead: it is over as soon as it began, and tells nothing."""
-    run = Run.objects.get(pk=run.pk)
+    refuse_if_changed_since(last_entry)
     with history_entry("run.ended", f"Ended drying {run.spool.name}, which began while the clock was ahead") as entry:
         entry.update(run, ended_at=run.started_at + timedelta(seconds=1))
     return entry.saved(run)

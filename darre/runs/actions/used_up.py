@@ -9,6 +9,7 @@ from darre.common.errors import Refusal
 from darre.common.saved import Saved
 from darre.history.recorder import OpenEntry, history_entry
 from darre.inventory.models import Spool
+from darre.inventory.records import tare_columns
 from darre.inventory.selectors import emptied_twins_g
 from darre.places.actions.arrivals import take_off_rack
 from darre.runs.models import Run, Weighing
@@ -46,7 +47,6 @@ def _count_from(entry: OpenEntry, spool: Spool, tare: Tare) -> bool:
         return False
     for run in Run.objects.filter(spool=spool, coil__isnull=True, net_g__isnull=False):
         entry.update(run, net_g=max((run.net_g or 0.0) + spool.tare_g - tare.mass_g, 0.0))
-    facts = {"tare_g": tare.mass_g, "tare_sd_g": tare.uncertainty_g, "tare_method": tare.method.value}
     for record in (*weighings, spool):
-        entry.update(record, **facts)
+        entry.update(record, **tare_columns(tare))
     return True

@@ -83,14 +83,21 @@ export interface FieldRefusal {
 /** Which workshop an act is meant for. */
 export const WORKSHOP = "X-Darre-Workshop";
 
+/** What every write bears: the workshop it is meant for, and who acts. */
+export function bearing(): Record<string, string> {
+  const [name, open] = [myName(), openedWorkshop()];
+  return {
+    ...(name === "" ? {} : { "X-Darre-By": encodeURIComponent(name) }),
+    ...(open === null ? {} : { [WORKSHOP]: open }),
+  };
+}
+
 export const client = createClient<paths>({ baseUrl: "" });
 client.use({
   onRequest: ({ request }) => {
-    const name = myName();
-    const open = openedWorkshop();
     if (request.method === "GET") return request;
-    if (name !== "") request.headers.set("X-Darre-By", encodeURIComponent(name));
-    if (open !== null && !request.headers.has(WORKSHOP)) request.headers.set(WORKSHOP, open);
+    for (const [name, value] of Object.entries(bearing()))
+      if (!request.headers.has(name)) request.headers.set(name, value);
     return request;
   },
 });

@@ -1379,7 +1379,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description How large photos and print files may be, so that the page can say so before it sends one. */
+        /** @description How large photos, print files and tables may be, so that the page can say so before it sends one. */
         get: operations["upload_limits"];
         put?: never;
         post?: never;
@@ -3501,6 +3501,7 @@ export interface components {
         UploadLimits: {
             photo_bytes: number;
             print_file_bytes: number;
+            table_bytes: number;
         };
         /** @description Strand that was printed. */
         UseRequest: {

@@ -1,4 +1,4 @@
-import { ApiError, refusalOf } from "./client";
+import { ApiError, bearing, client, refusalOf, unwrap } from "./client";
 
 export interface Sending {
   file: File;
@@ -6,6 +6,9 @@ export interface Sending {
   onProgress: (share: number) => void;
   signal: AbortSignal;
 }
+
+/** How large a file may be, as the server has it. */
+export const limits = () => unwrap(client.GET("/api/upload-limits/"));
 
 /** Send a file as it is, with progress and a way to stop; throws ApiError for every outcome but its answer. */
 export function send<Answer>(
@@ -29,6 +32,7 @@ export function send<Answer>(
     request.open("PUT", `${address}&name=${encodeURIComponent(file.name)}`);
     request.responseType = "json";
     request.setRequestHeader("Content-Type", "application/octet-stream");
+    for (const [name, value] of Object.entries(bearing())) request.setRequestHeader(name, value);
     request.upload.onprogress = (event) => {
       onProgress(event.total > 0 ? event.loaded / event.total : 0);
     };

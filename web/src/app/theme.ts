@@ -1,5 +1,5 @@
-import { keep, kept as stored } from "../domain/storage";
 import { useSyncExternalStore } from "react";
+import { keep, kept as stored } from "../domain/storage";
 
 export type Theme = "as the system" | "light" | "dark";
 export const THEMES: readonly Theme[] = ["as the system", "light", "dark"];

@@ -1,4 +1,5 @@
 import { keep, kept } from "./storage";
+
 /** The name that a person goes by in the history, kept in this browser and sent along with every act. */
 const KEY = "darre.name";
 export const LONGEST_NAME = 60;

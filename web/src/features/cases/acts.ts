@@ -3,7 +3,7 @@ import { useAct } from "../../api/act";
 import { type CaseFacts, client, type Side, unwrap } from "../../api/client";
 import { MOISTURE, keys, type Key } from "../../api/keys";
 import type { components } from "../../api/schema";
-import { send, type Sending } from "../../api/upload";
+import { limits, send, type Sending } from "../../api/upload";
 
 type Schemas = components["schemas"];
 
@@ -21,8 +21,6 @@ const evidenceKeys = ({ id }: OfCase, queries: QueryClient): Key[] => {
   return open ? caseKeys({ id }) : [...caseKeys({ id }), ...THRESHOLDS];
 };
 
-/** How large a file may be, as the server has it. */
-const limits = () => unwrap(client.GET("/api/upload-limits/"));
 const of = (id: number) => ({ params: { path: { case_id: id } } });
 
 export const useOpenCase = () =>

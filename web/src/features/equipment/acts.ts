@@ -1,32 +1,28 @@
-import { useMutation } from "@tanstack/react-query";
+import { type QueryClient, useMutation } from "@tanstack/react-query";
 import { takeInto, useAct } from "../../api/act";
 import { client, unwrap } from "../../api/client";
-import { send } from "../../api/upload";
+import { limits, send } from "../../api/upload";
 import { MOISTURE, PLANS, keys } from "../../api/keys";
 import type { components } from "../../api/schema";
 
 type Schemas = components["schemas"];
 
-const MOST_TABLE = 20 * 1024 * 1024; // bytes
+/** A dryer that was saved is on the screen at once; what is planned by it is asked for again. */
+const DRYER_SAVED = {
+  refreshes: [keys.dryers, ...PLANS],
+  takes: (queries: QueryClient, answer: Schemas["SavedDryer"]) => {
+    takeInto(queries, keys.dryers, answer.dryer);
+  },
+};
 
 export const useAddDryer = () =>
-  useAct((body: Schemas["WriteDryerRequest"]) => unwrap(client.POST("/api/dryers/", { body })), {
-    refreshes: [keys.dryers, ...PLANS],
-    takes: (queries, answer) => {
-      takeInto(queries, keys.dryers, answer.dryer);
-    },
-  });
+  useAct((body: Schemas["WriteDryerRequest"]) => unwrap(client.POST("/api/dryers/", { body })), DRYER_SAVED);
 
 export const useChangeDryer = () =>
   useAct(
     ({ id, body }: { id: number; body: Schemas["WriteDryerRequest"] }) =>
       unwrap(client.PUT("/api/dryers/{dryer_id}/", { params: { path: { dryer_id: id } }, body })),
-    {
-      refreshes: [keys.dryers, ...PLANS],
-      takes: (queries, answer) => {
-        takeInto(queries, keys.dryers, answer.dryer);
-      },
-    },
+    DRYER_SAVED,
   );
 
 export const useSetInService = () =>
@@ -38,12 +34,7 @@ export const useSetInService = () =>
           body: { in_service },
         }),
       ),
-    {
-      refreshes: [keys.dryers, ...PLANS],
-      takes: (queries, answer) => {
-        takeInto(queries, keys.dryers, answer.dryer);
-      },
-    },
+    DRYER_SAVED,
   );
 
 export const useRemoveDryer = () =>
@@ -100,24 +91,27 @@ function addressOf(path: string, { zone, layout }: Table, device?: number): stri
   return `${path}?${asked}`;
 }
 
-const sending = (file: File) => ({ file, onProgress: () => undefined, signal: new AbortController().signal });
+async function sent<Answer>(address: string, file: File): Promise<Answer> {
+  const { table_bytes } = await limits();
+  return send(address, table_bytes, {
+    file,
+    onProgress: () => undefined,
+    signal: new AbortController().signal,
+  });
+}
 
 /** Looking stores nothing, so nothing on the screen changes by it. */
 export const useLookIntoFile = () =>
   useMutation({
     mutationFn: (table: Table) =>
-      send<Schemas["Looked"]>(addressOf("/api/logger-files/look/", table), MOST_TABLE, sending(table.file)),
+      sent<Schemas["Looked"]>(addressOf("/api/logger-files/look/", table), table.file),
     retry: false,
   });
 
 export const useImportFile = () =>
   useAct(
     ({ device, ...table }: Table & { device: number }) =>
-      send<Schemas["Imported"]>(
-        addressOf("/api/logger-files/", table, device),
-        MOST_TABLE,
-        sending(table.file),
-      ),
+      sent<Schemas["Imported"]>(addressOf("/api/logger-files/", table, device), table.file),
     { refreshes: [keys.devices, keys.room, keys.ingress, ...MOISTURE] },
   );
 
@@ -125,21 +119,11 @@ export const useAddProbe = () =>
   useAct(
     ({ id, body }: { id: number; body: Schemas["WriteProbeRequest"] }) =>
       unwrap(client.POST("/api/dryers/{dryer_id}/probes/", { params: { path: { dryer_id: id } }, body })),
-    {
-      refreshes: [keys.dryers, ...PLANS],
-      takes: (queries, answer) => {
-        takeInto(queries, keys.dryers, answer.dryer);
-      },
-    },
+    DRYER_SAVED,
   );
 
 export const useRemoveProbe = () =>
   useAct(
     (id: number) => unwrap(client.DELETE("/api/probes/{probe_id}/", { params: { path: { probe_id: id } } })),
-    {
-      refreshes: [keys.dryers, ...PLANS],
-      takes: (queries, answer) => {
-        takeInto(queries, keys.dryers, answer.dryer);
-      },
-    },
+    DRYER_SAVED,
   );

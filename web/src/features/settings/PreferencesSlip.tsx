@@ -103,7 +103,7 @@ export function PreferencesSlip({ preferences, onClose }: { preferences: Prefere
         name="years_back"
         label="Oldest time that may be entered"
         options={[...new Set([2, 5, 10, 30, preferences.years_back])].sort((a, b) => a - b).map(yearsAgo)}
-        hint="An older one is taken for a slip of the keys."
+        hint="Anything older is treated as a typo."
       />
       <TextField
         control={control}

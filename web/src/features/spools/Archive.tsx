@@ -72,7 +72,7 @@ function UsedUpSlip({ spool, onClose }: Props & { onClose: () => void }) {
   const submit = form.submit(async (body) => {
     const { undo, corrected } = await useUp.mutateAsync({ id: spool.id, body });
     onClose();
-    const others = corrected.length > 0 ? ` Its empty mass now counts for ${corrected.join(", ")} too.` : "";
+    const others = corrected.length > 0 ? ` Its empty mass is now used for ${corrected.join(", ")} too.` : "";
     notify({ text: `${spool.name} is off the rack.${others}`, undo });
   });
   return (

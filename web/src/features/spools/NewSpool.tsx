@@ -167,13 +167,13 @@ function SpoolSlip({ materials, emptySpools, places, onClose }: Kit) {
         label="It stands"
         options={places.map((place) => ({ value: place.id, name: place.name }))}
       />
-      <JustNowField control={control} name="at" what="There since" now="there since just now" />
+      <JustNowField control={control} name="at" what="Put there" now="put there just now" />
       <NumberField
         control={control}
         name="moisture_pct"
         label={since === "" ? "Its water, if you know it" : "Its water then, if you know it"}
         unit="%"
-        hint="Leave empty for a new spool: filament is cooled in water and often wound damp. A spool that was opened earlier has been taking up water since: say since when it stands there."
+        hint="Leave empty for a new spool: filament is cooled in water and often wound damp. A spool that was opened earlier has been taking up water since: say when it was put there."
       />
       <Button kind="primary" type="submit" className="justify-center" disabled={form.busy}>
         Add it

@@ -1,6 +1,6 @@
-import { keep, kept } from "../../domain/storage";
 import type { Lane, Scale } from "../../api/client";
 import type { Intent } from "../../components/shell";
+import { keep, kept } from "../../domain/storage";
 
 const LAST_SCALE = "darre.scale";
 
