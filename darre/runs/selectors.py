@@ -38,7 +38,7 @@ from darre.runs.records import (
     temp_now_c,
 )
 from drying.dryers import Load, Setup, air_beside, heated_h, mean_power_w
-from drying.dryers.setup import SHARED_WARM_UP_PARTS
+from drying.dryers.setup import SHARED_WARM_UP_PARTS, all_warmed_through
 from drying.materials import Material
 from drying.planning import Forecast, forecasts
 from drying.quantity import NOTHING, Quantity
@@ -119,7 +119,14 @@ def run_so_far(
             for w in weighings
         ],
         rate=load.rate,
+        start_temp_c=_start_temp_c(run),
+        fan=dryer_then(run.batch).fan,
     )
+
+
+def _start_temp_c(run: Run) -> float | None:
+    """How warm a spool went in, °C: as its room. None where what it met is at its own temperature already."""
+    return None if shares_box(run) and joined_h(run) == 0.0 else room_then(run.batch).temp_c
 
 
 def _with_prints(spool: Spool, first: Weighing, weighing: Weighing, more: Quantity) -> CoreWeighing:
@@ -150,6 +157,8 @@ def _conditions(run: Run, load: Load, book: MaterialBook, until: datetime) -> li
     together, me = stays(batch, book), [other.pk for other in batch.runs.all()].index(run.pk)
     together[me] = replace(together[me], to_h=None)
     box = segments_of_run(dryer, together[0].load.material, room, set_to, until_h, off, SHARED_WARM_UP_PARTS)
+    if joined_h(run) == 0.0:
+        box = all_warmed_through([stay.load for stay in together], box, room.temp_c, dryer.fan)
     *before, steady = box
     box = [*before, replace(steady, duration_h=1.0)]  # the last goes on: how long it has lasted changes nothing
     return run_caches().airs.get(repr((together, me, box)), lambda: air_beside(together, me, box))

@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 from drying.air import RoomAir
-from drying.cli.json_input import number, part
+from drying.cli.json_input import number, part, require_known
 from drying.dryers import Load
 from drying.errors import OutOfRangeError
 from drying.materials import empty_spool_kind, material
@@ -16,6 +16,10 @@ from drying.runs import RunSoFar, RunState, TimedWeighing, judge
 from drying.transport import Segment
 from drying.weighing import Scale, Tare, TareMethod, Weighing
 
+_RUN = (
+    "material", "form", "strand_diameter_mm", "tare_g", "tare_sd_g", "start_moisture_pct", "segments", "scale",
+    "weighings", "aim_pct", "start_temp_c",
+)  # fmt: skip
 _UNJUDGED = (RunState.NO_WEIGH_IN, RunState.NO_WEIGH_OUT)
 
 
@@ -27,6 +31,7 @@ def _rows(of: Mapping[str, Any], name: str) -> Sequence[Mapping[str, Any]]:
 
 
 def _segment(mapping: Mapping[str, Any]) -> Segment:
+    require_known(mapping, ("hours", "temp_c", "inlet_temp_c", "inlet_rh_pct", "vent_m3_h"), "a segment")
     vent = None if mapping.get("vent_m3_h") is None else number(mapping, "vent_m3_h")
     room = RoomAir(number(mapping, "inlet_temp_c"), number(mapping, "inlet_rh_pct"))
     return Segment(number(mapping, "hours"), number(mapping, "temp_c"), room, vent)
@@ -34,11 +39,16 @@ def _segment(mapping: Mapping[str, Any]) -> Segment:
 
 def run_of(mapping: Mapping[str, Any]) -> RunSoFar:
     """A run out of its JSON. Raises DryingError that names what is missing or wrong."""
+    require_known(mapping, _RUN, "the run")
+    for name, keys in (("scale", ("resolution_g", "repeatability_g")), ("start_moisture_pct", ("mean", "sd"))):
+        require_known(part(mapping, name), keys, f"“{name}”")
     form = part(mapping, "form")
     if form not in ("wound", "loose"):
         raise OutOfRangeError("form", f"“form” is {json.dumps(form)}: it is wound or loose.")
     scale = Scale(*(number(part(mapping, "scale"), name) for name in ("resolution_g", "repeatability_g")))
     tare = Tare(number(mapping, "tare_g"), number(mapping, "tare_sd_g"), TareMethod.MEASURED)
+    for weighing in _rows(mapping, "weighings"):
+        require_known(weighing, ("time_h", "gross_g"), "a weighing")
     weighings = [
         TimedWeighing(number(w, "time_h"), Weighing(number(w, "gross_g"), scale)) for w in _rows(mapping, "weighings")
     ]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from drying.cli.json_input import number, part
+from drying.cli.json_input import number, part, require_known
 from drying.diagnosis import judge, prior
 from drying.diagnosis.evidence_table import evidence_table
 from drying.diagnosis.next_checks import next_checks
@@ -16,8 +16,10 @@ from drying.quantity import Quantity
 
 def answer_of(mapping: Mapping[str, Any]) -> dict[str, Any]:
     """The chance of each cause, and what to look for next. Raises DryingError that names what is missing or wrong."""
+    require_known(mapping, ("material", "moisture_pct", "observations"), "the case")
     polymer = material(part(mapping, "material"))
     given = part(mapping, "moisture_pct")
+    require_known(given, ("mean", "sd"), "“moisture_pct”")
     moisture = None if given is None else Quantity(number(given, "mean"), number(given, "sd"))
     observed = part(mapping, "observations")
     if not isinstance(observed, Mapping) or not all(isinstance(v, bool) for v in observed.values()):

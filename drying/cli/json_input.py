@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import math
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from typing import Any
 
 from drying.errors import DryingError, OutOfRangeError
@@ -15,6 +15,14 @@ def part(of: Mapping[str, Any], name: str) -> Any:
     if not isinstance(of, Mapping) or name not in of:
         raise OutOfRangeError(name, f"“{name}” is missing.")
     return of[name]
+
+
+def require_known(of: Any, known: Iterable[str], what: str) -> None:
+    """Raise OutOfRangeError that names what `what` has beside the names that are known; no object has none."""
+    names = list(known)
+    if isinstance(of, Mapping) and (more := sorted(str(name) for name in of if name not in names)):
+        said = ", ".join(f"“{name}”" for name in more)
+        raise OutOfRangeError(more[0], f"{said} in {what} is not known; there are {', '.join(names)}.")
 
 
 def number(of: Mapping[str, Any], name: str) -> float:

@@ -19,7 +19,9 @@ from drying.errors import OutOfRangeError
 _OFFER = """python -m drying transport CASES.csv
 
   transport   reads a file with the columns case, material, form (wound or loose), strand_diameter_mm,
-              start_moisture_pct, segments, time_h and prints the same rows with its own moisture_pct.
+              start_moisture_pct, segments, time_h and prints the same rows with its own moisture_pct. Optional:
+              net_g (mass of the strand wound; else the standard winding) and start_temp_c (how warm it went in; else
+              it is as warm as the air at once). Columns moisture_pct and strand_temp_c may be there to compare with.
               Segments: 48h@45C in 21C/60% vent 0.05 (m³/h of room air) or vent free; several joined by ";".
               Bad rows are named with line and column and left out; then the exit status is 1.
 
@@ -27,7 +29,8 @@ python -m drying endpoint FILE.json
 
   endpoint    reads one run or a list of runs with material, form, strand_diameter_mm, tare_g, tare_sd_g,
               start_moisture_pct {mean, sd}, segments [{hours, temp_c, inlet_temp_c, inlet_rh_pct, vent_m3_h}],
-              scale {resolution_g, repeatability_g}, weighings [{time_h, gross_g}], aim_pct; prints for each its state,
+              scale {resolution_g, repeatability_g}, weighings [{time_h, gross_g}], aim_pct, and optionally start_temp_c
+              (how warm it went in; else as warm as the air at once); prints for each its state,
               moisture_now_pct and time_to_aim_h {p05, p50, p95} (hours from the last weighing; null: never), p_dry.
 
 python -m drying evidence FILE.json

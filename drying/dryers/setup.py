@@ -17,11 +17,23 @@ from drying.dryers.shared_box import SharedState, shared_course
 from drying.errors import OutOfRangeError, require_range
 from drying.materials import EmptySpoolKind, Material, floor_pct
 from drying.quantity import Quantity
-from drying.transport import DEFAULT_WINDING, UNKNOWN_RATE, Filament, Rate, Segment, course, even_state, winding_of_mass
+from drying.transport import (
+    DEFAULT_WINDING,
+    UNKNOWN_RATE,
+    Filament,
+    Rate,
+    Segment,
+    as_it_warms,
+    course,
+    even_state,
+    warmed_through,
+    warming_h,
+    winding_of_mass,
+)
 from drying.transport.heat import effective_temperature_c
 
 FULL_SPOOL_G = 1000.0
-SHARED_WARM_UP_PARTS = 2
+SHARED_WARM_UP_PARTS, SHARED_WARMING_STEPS = 2, 3
 
 
 @dataclass(frozen=True)
@@ -103,12 +115,14 @@ def room_as_planned(room: RoomAir) -> RoomAir:
 @dataclass(frozen=True)
 class Setup:
     """With what a run is made: the spools that go in together (the one that is asked about first), the dryer, and the
-    air of the room that it is vented with.
+    air of the room that it is vented with, whose warmth they have. `slower_warming`: how many times as long they take
+    to warm through as is computed.
     """
 
     loads: tuple[Load, ...]
     dryer: Dryer
     room: RoomAir
+    slower_warming: float = 1.0
 
     def __post_init__(self) -> None:
         if not self.loads:
@@ -131,12 +145,17 @@ class Setup:
         return floor_pct(load.material, self.room, steady)
 
     def segments(self, load: Load, air_c: float, duration_h: float) -> list[Segment]:
-        """The run as segments. Where spools share a box its warm-up is cut into fewer parts: each costs a solution, and
-        the first spool's activation energy gives the effective temperature under the thermostat's swing.
+        """The run as this load meets it, at its own temperature: it comes in with the room's and warms through.
+
+        Where spools share a box the warm-up is cut into fewer parts: each costs a solution. All go at the pace of the
+        one that warms through slowest, and the first spool's activation energy gives the effective temperature under
+        the thermostat's swing.
         """
         if self.shared:
-            return self.dryer.segments(self.lead.material, self.room, air_c, duration_h, SHARED_WARM_UP_PARTS)
-        return self.dryer.segments(load.material, self.room, air_c, duration_h)
+            box = self.dryer.segments(self.lead.material, self.room, air_c, duration_h, SHARED_WARM_UP_PARTS)
+            return all_warmed_through(self.loads, box, self.room.temp_c, self.dryer.fan, self.slower_warming)
+        box = self.dryer.segments(load.material, self.room, air_c, duration_h)
+        return as_it_warms(load.filament, box, self.room.temp_c, self.dryer.fan, self.slower_warming)
 
     def courses(self, air_c: float, time_h: npt.ArrayLike) -> Array:
         """Moisture of each load, % of dry mass, at times in h, dried at `air_c`; shape (loads, times).
@@ -169,6 +188,14 @@ class Setup:
         """This load by itself with its even part of the exchange flow: for how a band widens, not for its middle."""
         flow = self.dryer.used("vent_m3_h") / len(self.loads) if self.shared else self.dryer.vent_m3_h
         return replace(self, loads=(load,), dryer=replace(self.dryer, vent_m3_h=flow))
+
+
+def all_warmed_through(
+    loads: Sequence[Load], box: Sequence[Segment], start_temp_c: float, fan: bool | None, slower: float = 1.0
+) -> list[Segment]:
+    """What spools that share a box meet, all at the temperature of the one that warms through slowest."""
+    slowest_h = max(warming_h(load.filament, fan) for load in loads) * slower
+    return warmed_through(box, start_temp_c, slowest_h, SHARED_WARMING_STEPS)
 
 
 def at_rate(segments: Sequence[Segment], rate: float) -> list[Segment]:

@@ -18,7 +18,7 @@ from drying.dryers import Setup, at_rate
 from drying.dryers.setup import common_rate
 from drying.materials import Material
 from drying.quantity import Quantity
-from drying.transport import TORTUOSITY_SPREAD, UNKNOWN_RATE, Filament, Segment, course, even_state
+from drying.transport import TORTUOSITY_SPREAD, UNKNOWN_RATE, WARMING_SPREAD, Filament, Segment, course, even_state
 
 BAND_SIGMAS = 1.645  # 90 % of a normal distribution
 
@@ -79,12 +79,13 @@ def forecast_band(
     start: Quantity,
     segments: Sequence[Segment],
     time_h: npt.ArrayLike,
-    about: Sequence[Sequence[Segment]] = (),
+    about: Sequence[tuple[Sequence[Segment], Sequence[Segment]]] = (),
     learned: float = 1.0,
 ) -> Band:
     """Moisture over a sequence of segments from an even start known with its standard uncertainty (% of dry mass).
 
-    `about`: the same segments at one standard uncertainty of the temperature above, and below; none where it is known.
+    `about`: pairs of the same segments at one standard uncertainty of what they hang on above, and below, such as the
+    temperature; none where it is known.
     `learned`: the share of the spread of the rates that earlier runs have left.
     Raises OutOfRangeError as `transport.course` does.
     """
@@ -99,9 +100,7 @@ def forecast_band(
     departures += [
         (run(one, start.value) - run(other, start.value)) / 2.0 for one, other in _variants(filament, learned)
     ]
-    if about:
-        hot, cool = about
-        departures.append((run(filament, start.value, hot) - run(filament, start.value, cool)) / 2.0)
+    departures += [(run(filament, start.value, one) - run(filament, start.value, other)) / 2.0 for one, other in about]
     sd = np.sqrt(np.sum(np.square(departures), axis=0))
     return Band(times, middle, sd, np.maximum(middle - BAND_SIGMAS * sd, 0.0), middle + BAND_SIGMAS * sd)
 
@@ -136,9 +135,16 @@ def forecasts(setup: Setup, air_c: float, time_h: Sequence[float] | npt.NDArray[
     for load, middle in zip(setup.loads, middles, strict=True):
         alone, k = setup.alone(load), common_rate(setup.loads) if setup.shared else load.rate.median
         end = float(times.max())
-        about = [
+        hot, cool = (
             at_rate(alone.segments(load, min(max(t, 0.0), 200.0), end), k) for t in (air_c + doubt_c, air_c - doubt_c)
-        ]
+        )
+        about = [(hot, cool)]
+        if load.filament.winding is not None:
+            slow, fast = (
+                at_rate(replace(alone, slower_warming=factor).segments(load, air_c, end), k)
+                for factor in (WARMING_SPREAD, 1.0 / WARMING_SPREAD)
+            )
+            about.append((slow, fast))
         learned = load.rate.sigma / UNKNOWN_RATE.sigma
         segments = at_rate(alone.segments(load, air_c, end), k)
         band = forecast_band(load.filament, load.start, segments, times * k, about, learned)

@@ -13,8 +13,8 @@ from scipy.interpolate import CubicSpline
 from drying.arrays import Array
 from drying.dryers import Load
 from drying.materials import Material, most_held_pct
-from drying.runs.record import RunSoFar
-from drying.transport import TORTUOSITY_SPREAD, UNKNOWN_RATE, Filament, Segment, even_state, rate_sigma
+from drying.runs.record import RunSoFar, lasting
+from drying.transport import TORTUOSITY_SPREAD, UNKNOWN_RATE, WARMING_SPREAD, Filament, Segment, even_state, rate_sigma
 from drying.transport import course as course_of
 
 _STARTS, _RATES, _REACH, _NEGLIGIBLE = 51, 41, 3.5, 1e-6
@@ -36,11 +36,7 @@ def _times(segments: Sequence[Segment], until_h: float) -> Array:
     return np.unique(np.concatenate([times, changes[changes < until_h]]))
 
 
-def lasting(segments: Sequence[Segment], hours: float) -> list[Segment]:
-    """The segments with the last one drawn out, so that they last for `hours`."""
-    *before, last = segments
-    rest = hours - sum(s.duration_h for s in before)
-    return [*before, replace(last, duration_h=max(last.duration_h, rest))]
+SHAPE_SIGMAS = math.sqrt(3.0)  # where Gauss and Hermite put a normal's outer points
 
 
 COOLER_K = 2.0  # a segment so much cooler than one before it means that the heat was off
@@ -76,11 +72,13 @@ class Courses:
         self.log_rates = middle + run.rate.sigma * np.linspace(-_REACH, _REACH, knots)
         self.starts = self._starts(load)
         filaments, apart = _of_other_shape(load.filament)
-        self.shapes = 1 + len(filaments)
         mid = float(self.starts[self.starts.size // 2])
-        own = self._shares(run, load.filament, [float(start) for start in self.starts])
-        others = [self._shares(run, filament, [mid]) for filament in filaments]
-        rows = [*own[:-1], *(other[0] for other in others)]
+        met = self.met = run.met(until_h)
+        own = self._shares(met, load.filament, [float(start) for start in self.starts])
+        others = [self._shares(met, filament, [mid])[0] for filament in filaments]
+        warmed = self._warmed(run, own, until_h)
+        self.shapes = 1 + len(filaments) + len(warmed)
+        rows = [*own[:-1], *others, *warmed]
         self.shares = np.array([*rows, own[-1]] if self.interrupted else rows)
         slower = self._at_one_pace(run, [load.filament, *filaments], mid)
         strand_share = 1.0 if not filaments else (1.0 - (slower[1] - slower[0]) / (2.0 * apart)) / 2.0
@@ -96,13 +94,34 @@ class Courses:
         low, high = max(middle - reach, self.floor + apart), min(middle + reach, most_held_pct(load.material))
         return np.array([min(low, 0.9 * middle), middle, max(high, 1.1 * middle)])
 
-    def _shares(self, run: RunSoFar, filament: Filament, starts: list[float]) -> list[Array]:
+    def _warmed(self, run: RunSoFar, own: list[Array], until_h: float) -> list[Array]:
+        """Shares from the middle start where the winding warms through slower, and faster, than is computed; none where
+        it does not have to.
+
+        Warming late is being late: the delay is found once, at the middle rate, and is the same by the clock at others.
+        """
+        if run.start_temp_c is None or run.load.filament.winding is None:
+            return []
+        middle, knot, found = own[self.starts.size // 2], self.log_rates.size // 2, []
+        start, rate = float(self.starts[self.starts.size // 2]), math.exp(self.log_rates[self.log_rates.size // 2])
+        for sign in (-1.0, 1.0):
+            met = run.met(until_h, WARMING_SPREAD ** (sign * SHAPE_SIGMAS))
+            other = (self._course(met, run.load.filament, start, rate) - self.floor) / (start - self.floor)
+            if self.interrupted:
+                taken_up = (self._course(met, run.load.filament, self.floor, rate) - self.floor) / (start - self.floor)
+                found.append(middle + (other - taken_up - middle[knot]))
+                continue
+            at = np.interp(-other, -np.minimum.accumulate(middle[knot]), self.times)
+            found.append(np.array([np.interp(at, self.times, row) for row in middle]))
+        return found
+
+    def _shares(self, segments: Sequence[Segment], filament: Filament, starts: list[float]) -> list[Array]:
         """Shares from each start, (rates, times), and last what one from the floor has taken up."""
         rates = [math.exp(log) for log in self.log_rates]
         taken_up = np.zeros((len(rates), self.times.size))
         if self.interrupted:
-            taken_up = np.array([self._course(run.segments, filament, self.floor, r) for r in rates]) - self.floor
-        over = [np.array([self._course(run.segments, filament, s, r) for r in rates]) - self.floor for s in starts]
+            taken_up = np.array([self._course(segments, filament, self.floor, r) for r in rates]) - self.floor
+        over = [np.array([self._course(segments, filament, s, r) for r in rates]) - self.floor for s in starts]
         return [*((o - taken_up) / (s - self.floor) for o, s in zip(over, starts, strict=True)), taken_up]
 
     def _course(self, segments: Sequence[Segment], filament: Filament, start: float, rate: float) -> Array:
@@ -124,7 +143,7 @@ class Courses:
                 self.shares[row] = CubicSpline(self.log_rates, self.shares[row])(at)
             return logs
         found = []
-        for row in range(own, self.shares.shape[0]):
+        for row in range(own, own + len(filaments) - 1):
             logs = []
             for knot in range(self.log_rates.size):
                 here = self.shares[row, knot]
@@ -173,8 +192,10 @@ class Courses:
 
     @property
     def shape_chances(self) -> Array:
-        """Chances of the shapes: a normal, by the three points of Gauss and Hermite."""
-        return np.array([2.0 / 3.0, 1.0 / 6.0, 1.0 / 6.0]) if self.shapes == 3 else np.ones(1)
+        """Chances of the shapes: normals independent of one another, by the points of Gauss and Hermite on each axis
+        (A. H. Stroud, Approximate Calculation of Multiple Integrals, 1971: degree three).
+        """
+        return np.array([1.0 - (self.shapes - 1) / 6.0, *[1.0 / 6.0] * (self.shapes - 1)])
 
 
 def _of_other_shape(filament: Filament) -> tuple[list[Filament], float]:
@@ -183,7 +204,7 @@ def _of_other_shape(filament: Filament) -> tuple[list[Filament], float]:
     """
     if filament.winding is None:
         return [], 0.0
-    apart = math.sqrt(3.0) * math.hypot(math.log(filament.material.d23.spread), math.log(TORTUOSITY_SPREAD)) / 2.0
+    apart = SHAPE_SIGMAS * math.hypot(math.log(filament.material.d23.spread), math.log(TORTUOSITY_SPREAD)) / 2.0
     found = []
     for sign in (-1.0, 1.0):
         d23 = replace(filament.material.d23, value=filament.material.d23.value * math.exp(sign * apart))

@@ -5,7 +5,6 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from drying.dryers.setup import FULL_SPOOL_G, at_rate
-from drying.runs.courses import lasting
 from drying.runs.posterior import Estimate
 from drying.runs.record import RunSoFar
 from drying.transport import Segment, even_state, follow, mean_moisture_pct, outer_moisture_pct
@@ -41,7 +40,7 @@ def next_grams(so_far: RunSoFar, now_h: float, now: Estimate, mass_g: float = NE
 def _until(so_far: RunSoFar, end_h: float) -> list[Segment]:
     """The conditions from the start to a time: the last go on."""
     found, left = [], end_h
-    for segment in lasting(so_far.segments, end_h):
+    for segment in so_far.met(end_h):
         if left > 0.0:
             found.append(replace(segment, duration_h=min(segment.duration_h, left)))
         left -= segment.duration_h

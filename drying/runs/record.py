@@ -3,14 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from drying.dryers import Load
 from drying.errors import OutOfRangeError
 from drying.materials import floor_pct
 from drying.quantity import Quantity
-from drying.transport import UNKNOWN_RATE, Rate, Segment
+from drying.transport import UNKNOWN_RATE, Rate, Segment, as_it_warms
 from drying.weighing import Tare, Weighing
+
+
+def lasting(segments: Sequence[Segment], hours: float) -> list[Segment]:
+    """The segments with the last one drawn out, so that they last for `hours`."""
+    *before, last = segments
+    rest = hours - sum(s.duration_h for s in before)
+    return [*before, replace(last, duration_h=max(last.duration_h, rest))]
 
 
 @dataclass(frozen=True)
@@ -25,6 +32,8 @@ class TimedWeighing:
 class RunSoFar:
     """A run as the scale has seen it: the load, the conditions since the start (the last go on), the aim in % of dry
     mass, tare, and the weighings in order of time, of which the first is the weigh-in; and what was known of the rate.
+    `start_temp_c`: how warm the spool went in, °C; None where it was as warm as the air at once. `fan`: whether the
+    dryer blows air along it, as far as that is known.
     """
 
     load: Load
@@ -33,6 +42,8 @@ class RunSoFar:
     tare: Tare
     weighings: Sequence[TimedWeighing]
     rate: Rate = UNKNOWN_RATE
+    start_temp_c: float | None = None
+    fan: bool | None = None
 
     def __post_init__(self) -> None:
         if not self.segments:
@@ -45,6 +56,16 @@ class RunSoFar:
         """Where the air of the last stretch ends the drying, % of dry mass."""
         last = self.segments[-1]
         return floor_pct(self.load.material, last.room, last.temp_c)
+
+    def met(self, until_h: float, slower_warming: float = 1.0) -> list[Segment]:
+        """What the strand meets up to `until_h` at least, at its own temperature: the last conditions go on.
+
+        `slower_warming`: how many times as long it takes to warm through as is computed.
+        """
+        box = lasting(self.segments, until_h)
+        if self.start_temp_c is None:
+            return box
+        return as_it_warms(self.load.filament, box, self.start_temp_c, self.fan, slower_warming)
 
     @property
     def dry_g(self) -> float:

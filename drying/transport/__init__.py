@@ -5,7 +5,7 @@ Knows nothing of dryers, scales or runs.
 """
 
 from drying.transport.cubic import four_knots
-from drying.transport.heat import effective_temperature_c, warmed_up
+from drying.transport.heat import WARMING_SPREAD, as_it_warms, effective_temperature_c, warmed_through, warmed_up, warming_h
 from drying.transport.outer import outer_moisture_pct
 from drying.transport.pace import strand_share
 from drying.transport.reduced_modes import GROUPS, SIZE, Secant, even, hour_matrices, secant, shape_of
@@ -63,6 +63,7 @@ __all__ = [
     "STRAND_WEIGHTS",
     "TORTUOSITY_SPREAD",
     "UNKNOWN_RATE",
+    "WARMING_SPREAD",
     "Filament",
     "Grid",
     "Rate",
@@ -72,6 +73,7 @@ __all__ = [
     "Winding",
     "advance",
     "after_segment",
+    "as_it_warms",
     "at_temperature",
     "course",
     "effective_temperature_c",
@@ -96,7 +98,9 @@ __all__ = [
     "strand_density",
     "strand_share",
     "vapour_diffusivity_m2_s",
+    "warmed_through",
     "warmed_up",
+    "warming_h",
     "water_kg_m3",
     "winding_of_mass",
 ]

@@ -94,8 +94,8 @@ class SharedRates(TestCase):
         slow = (load("petg", 0.35, 640), load("petg", 0.30, 500))
         fast = tuple(replace(one, rate=Rate(2.0, 0.4)) for one in slow)
         steady = replace(BOX, warm_up_h=0.0)
-        at_one = Setup(slow, steady, ROOM).courses(55.0, TIMES * 2.0)
-        at_two = Setup(fast, steady, ROOM).courses(55.0, TIMES)
+        at_one = Setup(slow, steady, ROOM, slower_warming=0.0).courses(55.0, TIMES * 2.0)
+        at_two = Setup(fast, steady, ROOM, slower_warming=0.0).courses(55.0, TIMES)
         np.testing.assert_allclose(at_two, at_one, atol=2e-3)
 
     def test_what_earlier_runs_taught_counts_beside_others_as_it_does_alone(self):
