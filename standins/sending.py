@@ -56,7 +56,8 @@ class World:
             width_mm=self.width_mm,
         )
         segments = tuple(Segment(h, c, RoomAir(rc, rh), vent) for h, c, rc, rh, vent in self.segments)
-        return Truth(load.filament, self.start_pct, segments, load.dry_mass_g or 1000.0, self.tare_g, self.rate)
+        dry_g, from_c = load.dry_mass_g or 1000.0, segments[0].room.temp_c
+        return Truth(load.filament, self.start_pct, segments, dry_g, self.tare_g, self.rate, from_c)
 
 
 def readings(world: World, kind: str, hours: Sequence[float] | Array, seed: int) -> list[dict[str, float]]:

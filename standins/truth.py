@@ -13,8 +13,10 @@ import numpy as np
 from drying.air import vapour_concentration_g_m3
 from drying.arrays import Array
 from drying.dryers import Load
+from drying.dryers.setup import at_rate
 from drying.planning import moved
-from drying.transport import TORTUOSITY_SPREAD, Filament, Segment, course, even_state
+from drying.runs.record import lasting
+from drying.transport import TORTUOSITY_SPREAD, WARMING_SPREAD, Filament, Segment, as_it_warms, course, even_state
 from drying.weighing import Scale
 
 AIR_SD_C, VENT_SPREAD = 0.7, 1.35  # how far a real dryer is off what is known of it: °C, and a factor
@@ -23,7 +25,8 @@ AIR_SD_C, VENT_SPREAD = 0.7, 1.35  # how far a real dryer is off what is known o
 @dataclass(frozen=True)
 class Truth:
     """A run as it really is: what the water moves in, the start moisture in % of dry mass, the conditions, dry mass and
-    tare in g, and how fast all of it goes.
+    tare in g, and how fast all of it goes. `start_temp_c`: how warm the spool went in, None where it was as warm as the
+    air at once; `slower_warming`: how many times as long it takes to warm through as is computed.
     """
 
     body: Filament
@@ -32,14 +35,16 @@ class Truth:
     dry_g: float
     tare_g: float
     rate: float = 1.0
+    start_temp_c: float | None = None
+    slower_warming: float = 1.0
 
     def moisture_pct(self, time_h: Sequence[float] | Array) -> Array:
         """Moisture, % of dry mass, at rising times in h; the last conditions go on."""
-        times = np.asarray(time_h, dtype=np.float64) * self.rate
-        *before, last = self.segments
-        rest = float(times.max()) + 1.0 - sum(s.duration_h for s in before)
-        lasting = [*before, replace(last, duration_h=max(rest, last.duration_h))]
-        return course(self.body, even_state(self.body, self.start_pct), lasting, times)
+        times = np.asarray(time_h, dtype=np.float64)
+        met = lasting(self.segments, float(times.max()) + 1.0)
+        if self.start_temp_c is not None:
+            met = as_it_warms(self.body, met, self.start_temp_c, slower=self.slower_warming)
+        return course(self.body, even_state(self.body, self.start_pct), at_rate(met, self.rate), times * self.rate)
 
     def gross_g(self, time_h: Sequence[float] | Array) -> Array:
         """What stands on the scale, g."""
@@ -78,7 +83,14 @@ def _within(mean: float, sd: float, rng: np.random.Generator) -> float:
     return mean
 
 
-def drawn(load: Load, segments: Sequence[Segment], tare_g: float, tare_sd_g: float, rng: np.random.Generator) -> Truth:
+def drawn(
+    load: Load,
+    segments: Sequence[Segment],
+    tare_g: float,
+    tare_sd_g: float,
+    rng: np.random.Generator,
+    start_temp_c: float | None = None,
+) -> Truth:
     """A truth for the posterior of a run: every value within its spread."""
     material = load.material
     for name in ("d23", "ea", "isotherm"):
@@ -93,7 +105,8 @@ def drawn(load: Load, segments: Sequence[Segment], tare_g: float, tare_sd_g: flo
         for s in segments
     )
     start = _within(load.start.value, load.start.uncertainty, rng)
-    return Truth(body, start, real, load.dry_mass_g or 1000.0, _within(tare_g, tare_sd_g, rng))
+    tare, slower = _within(tare_g, tare_sd_g, rng), WARMING_SPREAD ** float(rng.normal())
+    return Truth(body, start, real, load.dry_mass_g or 1000.0, tare, 1.0, start_temp_c, slower)
 
 
 def read_off(gross_g: float, scale: Scale, rng: np.random.Generator) -> float:

@@ -13,9 +13,10 @@ from drying.dryers import Dryer, Load, Setup
 from drying.materials import empty_spool_kind, material
 from drying.planning.choose import choose
 from drying.quantity import Quantity
-from drying.runs import Planned, RunSoFar, RunState, TimedWeighing, judge
+from drying.runs import CourseCache, Planned, RunSoFar, RunState, TimedWeighing, judge
 from drying.weighing import Scale, Tare, TareMethod, Weighing
-from standins.truth import drawn, read_off
+from standins.truth import Truth, drawn, read_off
+from tools.richer_truth import RicherTruth, with_conduction
 
 RUNS = 500
 MATERIALS = ("pla", "petg", "abs", "asa", "tpu", "pc", "pa12", "pa6", "pva")
@@ -35,7 +36,7 @@ class Seen:
     time_error: float | None
 
 
-def a_run(rng: np.random.Generator, scale: Scale) -> list[Seen]:
+def a_run(rng: np.random.Generator, scale: Scale, kind: str = "own") -> list[Seen]:
     """One run that a plan thinks can be done, judged from its second weigh-in on."""
     while True:
         polymer = material(MATERIALS[int(rng.integers(len(MATERIALS)))])
@@ -53,15 +54,18 @@ def a_run(rng: np.random.Generator, scale: Scale) -> list[Seen]:
             break
     hours = choice.duration_h
     segments = dryer.segments(polymer, room, choice.temp_c, hours * WEIGHED[-1])
-    truth = drawn(load, segments, TARE.mass_g, TARE.uncertainty_g, rng)
+    truth: Truth | RicherTruth = drawn(load, segments, TARE.mass_g, TARE.uncertainty_g, rng, room.temp_c)
+    if kind != "own":
+        truth = with_conduction(truth, rng, rich=kind == "rich")
     at = [share * hours for share in WEIGHED]
     really, gross = truth.moisture_pct(at), truth.gross_g(at)
     shown = [TimedWeighing(t, Weighing(read_off(float(g), scale, rng), scale)) for t, g in zip(at, gross, strict=True)]
     done = truth.hours_to(load.aim_pct)
-    found = []
+    found, courses = [], CourseCache(1)
     for nth in range(2, len(at) + 1):
         now = at[nth - 1]
-        verdict = judge(RunSoFar(load, segments, load.aim_pct, TARE, shown[:nth]), now, Planned(hours))
+        so_far = RunSoFar(load, segments, load.aim_pct, TARE, shown[:nth], start_temp_c=room.temp_c)
+        verdict = judge(so_far, now, Planned(hours), courses)
         left, of_now = verdict.to_aim, verdict.moisture
         going = now < done < math.inf
         middle, low, high = (math.inf if x is None else x for x in (left.p50, left.p05, left.p95))
@@ -78,11 +82,11 @@ def a_run(rng: np.random.Generator, scale: Scale) -> list[Seen]:
     return found
 
 
-def table(resolution_g: float, runs: int = RUNS) -> list[Seen]:
+def table(resolution_g: float, runs: int = RUNS, kind: str = "own") -> list[Seen]:
     """Judgements of so many runs on a scale of this step; the same for the same arguments."""
     rng = np.random.default_rng(20)
     scale = Scale(resolution_g, resolution_g / 2, resolution_g / 5)
-    return [seen for _ in range(runs) for seen in a_run(rng, scale)]
+    return [seen for _ in range(runs) for seen in a_run(rng, scale, kind)]
 
 
 def share(values: list[bool]) -> str:

@@ -46,7 +46,8 @@ from darre.planning.actions.start_run import NewBatch, start_run
 from darre.runs.actions.runs import end_run
 from darre.runs.actions.weighings import Reading, save_weighing
 from darre.runs.selectors import get_run
-from drying.dryers import MakersSheet, calibration
+from drying.dryers import MakersSheet, Setup, calibration
+from drying.dryers.setup import at_rate
 from drying.quantity import Quantity
 from drying.transport import course, even_state
 
@@ -92,9 +93,12 @@ def _true_gross(demo_run: DemoRun, spool: Spool, net_g: float, started: datetime
     load = core_load(spool, material_book()[spool.material], Quantity(demo_run.true_start_pct, 0.0), net_g)
     hours = np.array(demo_run.weighed_at_h, dtype=float)
     dryer, room = core_dryer(Dryer.objects.get(name=demo_run.dryer)), room_now(started).air
-    segments = dryer.segments(load.material, room, demo_run.temp_c, float(hours[-1]) * demo_run.true_rate)
+    met = Setup((load,), dryer, room).segments(load, demo_run.temp_c, float(hours[-1]))
     moisture = course(
-        load.filament, even_state(load.filament, demo_run.true_start_pct), segments, hours * demo_run.true_rate
+        load.filament,
+        even_state(load.filament, demo_run.true_start_pct),
+        at_rate(met, demo_run.true_rate),
+        hours * demo_run.true_rate,
     )
     dry_g = net_g / (1 + demo_run.true_start_pct / 100)
     empty_spool = demo_run.body_water_g * (1 - np.exp(-hours / 2.0))

@@ -5,7 +5,14 @@ Knows nothing of dryers, scales or runs.
 """
 
 from drying.transport.cubic import four_knots
-from drying.transport.heat import WARMING_SPREAD, as_it_warms, effective_temperature_c, warmed_through, warmed_up, warming_h
+from drying.transport.heat import (
+    WARMING_SPREAD,
+    as_it_warms,
+    effective_temperature_c,
+    warmed_through,
+    warmed_up,
+    warming_h,
+)
 from drying.transport.outer import outer_moisture_pct
 from drying.transport.pace import strand_share
 from drying.transport.reduced_modes import GROUPS, SIZE, Secant, even, hour_matrices, secant, shape_of
