@@ -54,9 +54,10 @@ def a_run(rng: np.random.Generator, scale: Scale, kind: str = "own") -> list[See
             break
     hours = choice.duration_h
     segments = dryer.segments(polymer, room, choice.temp_c, hours * WEIGHED[-1])
-    truth: Truth | RicherTruth = drawn(load, segments, TARE.mass_g, TARE.uncertainty_g, rng, room.temp_c)
+    drawn_truth = drawn(load, segments, TARE.mass_g, TARE.uncertainty_g, rng, room.temp_c)
+    truth: Truth | RicherTruth = drawn_truth
     if kind != "own":
-        truth = with_conduction(truth, rng, rich=kind == "rich")
+        truth = with_conduction(drawn_truth, rng, rich=kind == "rich")
     at = [share * hours for share in WEIGHED]
     really, gross = truth.moisture_pct(at), truth.gross_g(at)
     shown = [TimedWeighing(t, Weighing(read_off(float(g), scale, rng), scale)) for t, g in zip(at, gross, strict=True)]

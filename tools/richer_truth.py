@@ -40,8 +40,8 @@ class Heat:
 
 @dataclass(frozen=True)
 class Spool:
-    """A wound spool as it really is. `rise`: how much faster water diffuses at the wet end (`rise_at_pct` and over) than
-    when dry, growing evenly between. `open_flange`: share of the flanges' area that lets vapour through.
+    """A wound spool as it really is. `rise`: how much faster water diffuses at the wet end (`rise_at_pct` and over)
+    than when dry, growing evenly between. `open_flange`: share of the flanges' area that lets vapour through.
     """
 
     body: Filament

@@ -6,8 +6,8 @@ from typing import Any
 from django.db.models import QuerySet
 
 from darre.equipment.models import Dryer, Scale
+from drying.dryers import BED_HEATED, DryerKind, Metered, ProbePair, calibration_of, kinds_of_dryer
 from drying.dryers import Dryer as CoreDryer
-from drying.dryers import DryerKind, Metered, ProbePair, calibration_of, kinds_of_dryer
 from drying.weighing import Scale as CoreScale
 
 
@@ -55,7 +55,7 @@ def dryer_of_facts(facts: Mapping[str, Any]) -> CoreDryer:
         max_c=facts["max_c"],
         kind=kind,
         calibration=calibration_of(
-            bed=kind is DryerKind.BED,
+            bed=kind in BED_HEATED,
             levels=[(str(name), float(air_c)) for name, air_c in facts["levels"]],
             pairs=[ProbePair(*pair) for pair in facts["probes"]],
             offset_c=facts["display_offset_c"],

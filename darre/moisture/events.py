@@ -115,7 +115,7 @@ def spool_events(shelf: Shelf, spool: Spool, places: dict[int, int]) -> SpoolEve
             for r in runs
             if r.started_at <= now and dried_itself(r)
         ),
-        spool_water_sd_g=CARD_SWING_SHARE * spool.tare_g if load.empty_spool.water_high_pct > 0.0 else 0.0,
+        spool_water_sd_g=CARD_SWING_SHARE * spool.tare_g if load.empty_spool.isotherm else 0.0,
     )
 
 

@@ -75,8 +75,11 @@ def answer_of(mapping: Mapping[str, Any]) -> dict[str, Any]:
     now = run.weighings[-1].time_h if run.weighings else 0.0
     found = judge(run, now)
     moisture, left = found.moisture, found.to_aim
+    state = (RunState.NO_FINDING if found.state in _UNJUDGED else found.state).value
+    if not found.told:
+        return {"state": state, "moisture_now_pct": None, "time_to_aim_h": None, "p_dry": None}
     return {
-        "state": (RunState.NO_FINDING if found.state in _UNJUDGED else found.state).value,
+        "state": state,
         "moisture_now_pct": {k: round(getattr(moisture, k), 4) for k in ("p05", "p50", "p95")},
         "time_to_aim_h": {
             k: None if (h := getattr(left, k)) is None else round(h, 3) for k in ("p05", "p50", "p95")

@@ -32,6 +32,7 @@ python -m drying endpoint FILE.json
               scale {resolution_g, repeatability_g}, weighings [{time_h, gross_g}], aim_pct, and optionally start_temp_c
               (how warm it went in; else as warm as the air at once); prints for each its state,
               moisture_now_pct and time_to_aim_h {p05, p50, p95} (hours from the last weighing; null: never), p_dry.
+              Where the weighings do not tell (gained, not_water, no_fit) the three are null.
 
 python -m drying evidence FILE.json
 

@@ -92,8 +92,8 @@ def _require_readings(name: str, values: Sequence[float]) -> None:
 
 @dataclass(frozen=True)
 class Change:
-    """By how many percent the mean changed, with its standard uncertainty and 95 % interval (None: a single value each
-    side tells no uncertainty). `finding`: the interval leaves zero out.
+    """By how many percent the mean changed, with its standard uncertainty and 95 % interval (None: a single value a
+    side, or values all alike, tell no uncertainty). `finding`: the interval leaves zero out.
     """
 
     before: float
@@ -123,7 +123,7 @@ def change(before: Sequence[float], after: Sequence[float]) -> Change:
     terms = [float(np.var(v, ddof=1)) / len(v) / m**2 for v, m in ((before, b), (after, a))]
     total = sum(terms)
     if total == 0.0:
-        return Change(b, a, percent, 0.0, percent, percent, finding=percent != 0.0)
+        return Change(b, a, percent, None, None, None, finding=False)  # readings all alike tell no spread
     freedom = total**2 / sum(t**2 / (len(v) - 1) for t, v in zip(terms, (before, after), strict=True))
     u = 100.0 * (a / b) * math.sqrt(total)
     reach = float(stdtrit(freedom, 0.975)) * u

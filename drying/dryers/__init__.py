@@ -15,6 +15,7 @@ from drying.dryers.calibration import (
     calibration_of,
 )
 from drying.dryers.dryer import (
+    BED_HEATED,
     HABITS,
     ONE_SIDED,
     Dryer,
@@ -42,6 +43,7 @@ from drying.dryers.timer import TimerPlan, TimerSet, Turn, plan_timer, timer_pau
 
 __all__ = [
     "ALWAYS",
+    "BED_HEATED",
     "HABITS",
     "ONE_SIDED",
     "Attended",

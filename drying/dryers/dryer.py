@@ -74,6 +74,7 @@ class Metered:
 
 LEAST_LEFT_H = 1e-3  # with less left of a run its timer is set for more than the run
 TURN_OVER_SHARE = 0.5  # of a run: when to turn a spool over
+BED_HEATED = (DryerKind.BED, DryerKind.CHAMBER)  # set by the printer's bed, which warms the air by a factor
 ONE_SIDED = (DryerKind.BED, DryerKind.LAMP)  # their heat comes from one side, so the spool must be turned over
 
 

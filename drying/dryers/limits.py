@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from drying.dryers.setup import Load, Setup
-from drying.errors import OutOfRangeError
+from drying.errors import Amount, OutOfRangeError
 
 SOFT_MARGIN_C = 5.0  # engineering estimate: kept under the softening temperature
 
@@ -44,9 +44,22 @@ class Limit:
         return air_c > self.temp_c + 1e-9
 
 
-def _of_load(load: Load, spool: int, excess_c: float) -> list[Limit]:
+PROVEN_EXCESS_C = 5.0  # a hot side that is only thought to be so much over the air does not forbid a usual method
+
+
+def _soft_c(load: Load, excess_c: float, *, assumed: bool) -> float:
+    """The air that keeps the filament from softening. Its own usual method is proven in dryers of a common kind, so a
+    hot side that nobody has measured does not forbid it as long as the filament itself stays hard there.
+    """
+    found, usual = load.material.soft.value - excess_c - SOFT_MARGIN_C, load.material.programmes.get("usual")
+    if not assumed or usual is None or excess_c > PROVEN_EXCESS_C or usual.temp_c + excess_c > load.material.soft.value:
+        return found
+    return max(found, usual.temp_c)
+
+
+def _of_load(load: Load, spool: int, excess_c: float, *, assumed: bool) -> list[Limit]:
     found = [
-        Limit(LimitKind.FILAMENT_SOFT, load.material.soft.value - excess_c - SOFT_MARGIN_C, spool, excess_c),
+        Limit(LimitKind.FILAMENT_SOFT, _soft_c(load, excess_c, assumed=assumed), spool, excess_c),
         Limit(LimitKind.FILAMENT_FUSE, load.material.fuse.value - excess_c, spool, excess_c, overridable=False),
     ]
     if load.empty_spool.sag_c is not None:
@@ -57,7 +70,8 @@ def _of_load(load: Load, spool: int, excess_c: float) -> list[Limit]:
 def limits(setup: Setup) -> tuple[Limit, ...]:
     """Every limit to the air temperature of this run, the hot side of the dryer taken off, the lowest first."""
     excess = setup.dryer.used("hot_side_excess_c")
-    found = [limit for at, load in enumerate(setup.loads) for limit in _of_load(load, at, excess)]
+    assumed = setup.dryer.hot_side_excess_c is None
+    found = [limit for at, load in enumerate(setup.loads) for limit in _of_load(load, at, excess, assumed=assumed)]
     found.append(Limit(LimitKind.DRYER_MAX, setup.dryer.max_c))
     found.append(Limit(LimitKind.DRYER_MIN, setup.dryer.min_c))
     return tuple(sorted(found, key=lambda x: x.temp_c))
@@ -76,11 +90,19 @@ def ceiling(setup: Setup) -> Limit:
 
 
 def hottest_c(setup: Setup) -> float:
-    """The hottest air in °C that this dryer can hold and that harms none of the load.
+    """The hottest air in °C that this dryer can hold and that harms none of the load. Where even its least goes past a
+    limit that a person may override, that least: the plan then carries the limit as a caution.
 
-    Raises OutOfRangeError where no temperature of this dryer is safe for the load.
+    Raises OutOfRangeError where the dryer cannot but ruin the load, and for a pot that does not heat.
     """
-    found = setup.dryer.hottest_c(ceiling(setup).temp_c)
-    if broken_limits(setup, found):
-        raise OutOfRangeError("dryer", "No temperature of this dryer is safe for what is to go in.")
+    dryer = setup.dryer
+    least = min(dryer.levels_c, default=dryer.min_c)
+    found = dryer.hottest_c(max(ceiling(setup).temp_c, least))
+    if any(not limit.overridable for limit in broken_limits(setup, found)):
+        raise OutOfRangeError(
+            "dryer",
+            "This dryer's least, ",
+            Amount(least, "°C"),
+            ", would stick the turns of what is to go in together.",
+        )
     return found

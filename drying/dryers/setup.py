@@ -56,7 +56,8 @@ class Load:
     `start` moisture in % of dry mass with standard uncertainty; `net_g` mass of the strand as it is now, None where
     the spool was never weighed (then it is taken as full). `form` is "wound" or "loose"; hub radius, width and outer
     diameter of the spool in mm. `aim`: where drying is to end, % of dry mass; None for the clean threshold. `rate`:
-    how fast it dries against what is computed, as earlier runs teach.
+    how fast it dries against what is computed, as earlier runs teach. `soaked`: it lay in water, so that some hangs on
+    the strand and between the turns.
     """
 
     material: Material
@@ -71,6 +72,7 @@ class Load:
     sheet: MakersSheet | None = None
     aim: float | None = None
     rate: Rate = UNKNOWN_RATE
+    soaked: bool = False
 
     @property
     def filament(self) -> Filament:
@@ -139,7 +141,11 @@ class Setup:
         return sum(load.form == "wound" for load in self.loads) > 1
 
     def floor_pct(self, load: Load, air_c: float) -> float:
-        """Where drying this load at `air_c` ends, % of dry mass: at the temperature that its course is computed at."""
+        """Where drying this load at `air_c` ends, % of dry mass: at the temperature that its course is computed at. In
+        a closed box it ends where it begins.
+        """
+        if self.dryer.vent_m3_h == 0.0:
+            return load.start.value  # nothing leaves a closed box
         of = self.lead if self.shared else load  # as `segments`
         steady = effective_temperature_c(of.material, air_c, self.dryer.used("swing_c"))
         return floor_pct(load.material, self.room, steady)
@@ -227,13 +233,15 @@ def filament_at_rate(filament: Filament, rate: float) -> Filament:
 
 
 def hours_to(aim_pct: float, time_h: Array, moisture_pct: Array) -> float | None:
-    """When a course first comes down to `aim_pct`, h, between its points by a straight line; None where it does not."""
+    """When a course first comes down to `aim_pct`, h, between its points by a straight line; None where it does
+    not, and where it begins there and is wetted past it.
+    """
     under = np.flatnonzero(moisture_pct <= aim_pct)
     if under.size == 0:
         return None
     at = int(under[0])
     if at == 0:
-        return float(time_h[0])
+        return float(time_h[0]) if moisture_pct[-1] <= aim_pct else None
     before, after = moisture_pct[at - 1], moisture_pct[at]
     return float(time_h[at - 1] + (time_h[at] - time_h[at - 1]) * (before - aim_pct) / (before - after))
 

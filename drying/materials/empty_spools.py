@@ -4,38 +4,70 @@ from __future__ import annotations
 
 import math
 import tomllib
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
 from importlib import resources
 
-from drying.errors import UnknownMaterialError
-from drying.quantity import Quantity
+import numpy as np
 
-EMPTY_SPOOL_TIME_H = 2.0  # engineering estimate: card follows the air within hours
+from drying.errors import UnknownMaterialError
+from drying.quantity import NOTHING, Quantity
+
+EMPTY_SPOOL_TIME_H = 2.0  # engineering estimate: card follows the air within one to three hours
+ISOTHERM_SPREAD = 1.25  # one sigma of a log-normal
+TIME_SPREAD = 1.5
+
+Air = tuple[float, float]
+"""A stretch of air: h, and its water activity (0..1)."""
 
 
 @dataclass(frozen=True)
 class EmptySpoolKind:
     """What a empty spool is made of.
 
-    `sag_c`: temperature in °C from which it sags, None where it stands any drying heat. `water_low_pct`,
-    `water_high_pct`: the water it may hold, % of its own mass (0 for plastics).
+    `sag_c`: temperature in °C from which it sags, None where it stands any drying heat. `isotherm`: the water that the
+    body itself holds, % of its mass, at relative humidities in %; empty for plastics, which hold too little to matter.
     """
 
     id: str
     name: str
     sag_c: float | None
-    water_low_pct: float
-    water_high_pct: float
+    isotherm: tuple[tuple[float, float], ...] = ()
 
-    def water_given_off_g(self, body_mass_g: float, time_h: float) -> Quantity:
-        """Water, g with standard uncertainty, that a body of this mass has given off after `time_h` in a dryer.
+    def held_pct(self, activity: float) -> float:
+        """Water that the body holds in the end in air of this activity (0..1), % of its mass."""
+        if not self.isotherm:
+            return 0.0
+        humidity, held = np.array(self.isotherm).T
+        return float(np.interp(100.0 * activity, humidity, held))
 
-        All that it may hold (taken as even between the two bounds) leaves with a time constant of two hours.
+    @property
+    def most_held_pct(self) -> float:
+        """The most water that it may hold, % of its mass."""
+        return self.held_pct(1.0)
+
+    def water_given_off_g(self, body_mass_g: float, from_activity: float, air: Sequence[Air]) -> Quantity:
+        """Water, g with standard uncertainty, that a body of this mass has given off on its way through stretches of
+        air, having stood in air of `from_activity`. Negative where it took some up.
+
+        It goes along its isotherm towards that of each air, and never below: a second run the same day finds little.
         """
-        share = (1.0 - math.exp(-max(time_h, 0.0) / EMPTY_SPOOL_TIME_H)) * body_mass_g / 100.0
-        middle, width = (self.water_low_pct + self.water_high_pct) / 2.0, self.water_high_pct - self.water_low_pct
-        return Quantity(share * middle, share * width / math.sqrt(12.0))
+        if not self.isotherm:
+            return NOTHING
+        values = [self._given_off(body_mass_g, from_activity, air, EMPTY_SPOOL_TIME_H * f) for f in _TIMES]
+        middle = values[1]
+        return Quantity(middle, math.hypot(middle * math.log(ISOTHERM_SPREAD), (values[0] - values[2]) / 2.0))
+
+    def _given_off(self, body_mass_g: float, from_activity: float, air: Sequence[Air], constant_h: float) -> float:
+        begin = held = self.held_pct(from_activity)
+        for hours, activity in air:
+            end = self.held_pct(activity)
+            held = end + (held - end) * math.exp(-max(hours, 0.0) / constant_h)
+        return body_mass_g / 100.0 * (begin - held)
+
+
+_TIMES = (1.0 / TIME_SPREAD, 1.0, TIME_SPREAD)
 
 
 @cache
@@ -43,9 +75,7 @@ def empty_spool_kinds() -> dict[str, EmptySpoolKind]:
     """Every kind of body by id."""
     table = tomllib.loads(resources.files(__package__).joinpath("data/empty_spools.toml").read_text("utf-8"))
     return {
-        key: EmptySpoolKind(
-            key, raw["name"], raw.get("sag_c"), raw.get("water_low_pct", 0.0), raw.get("water_high_pct", 0.0)
-        )
+        key: EmptySpoolKind(key, raw["name"], raw.get("sag_c"), tuple((x, y) for x, y in raw.get("isotherm", ())))
         for key, raw in table.items()
     }
 

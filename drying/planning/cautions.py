@@ -9,7 +9,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
 
-from drying.dryers import DryerKind, LevelCalibration, Limit, Load, Setup, broken_limits
+from drying.dryers import BED_HEATED, DryerKind, LevelCalibration, Limit, Load, Setup, broken_limits
 
 FUMES_FROM_C = 70.0  # engineering estimate: from here on hot plastic is to be ventilated whatever it is
 NEAR_SOFT_C = 8.0  # the hot side comes this near to where the filament softens: a swing further is a limit
@@ -25,6 +25,7 @@ class CautionKind(StrEnum):
     FLOOR_ABOVE_AIM = "floor_above_aim"
     ENDS_ABOVE_AIM = "ends_above_aim"
     ALREADY_CLEAN = "already_clean"
+    WETS = "wets"
     ABOVE_TG = "above_tg"
     HOT_SIDE = "hot_side"
     CARD_BODY = "card_body"
@@ -72,6 +73,8 @@ _OF_KIND = {
 def _of_the_end(load: Load, spool: int, end_pct: float, floor: float) -> Iterator[Caution]:
     """What to say of where the run will end against the aim."""
     aim = load.aim_pct
+    if load.start.value < floor and end_pct > load.start.value:
+        yield Caution(CautionKind.WETS, True, spool=spool, numbers={"start_pct": load.start.value, "end_pct": end_pct})
     if load.start.value <= aim:
         yield Caution(CautionKind.ALREADY_CLEAN, spool=spool, numbers={"start_pct": load.start.value, "aim_pct": aim})
     elif floor > aim:
@@ -93,7 +96,7 @@ def _of_the_spool(setup: Setup, load: Load, spool: int, air_c: float) -> Iterato
         yield Caution(CautionKind.ABOVE_TG, spool=spool, numbers={"tg_c": load.material.tg.value})
     if soft - NEAR_SOFT_C < hot_c and setup.dryer.used("hot_side_excess_c") > 0.0:
         yield Caution(CautionKind.HOT_SIDE, True, spool=spool, numbers={"hot_c": hot_c, "soft_c": soft})
-    if load.empty_spool.water_high_pct > 0.0:
+    if load.empty_spool.isotherm:
         yield Caution(CautionKind.CARD_BODY, spool=spool)
     if load.empty_spool.id == "unknown":
         yield Caution(CautionKind.BODY_UNKNOWN, spool=spool)
@@ -117,7 +120,7 @@ def _of_the_dryer(setup: Setup, air_c: float) -> Iterator[Caution]:
     if dryer.fan is False:
         yield Caution(CautionKind.NO_FAN)
     yield from _OF_KIND.get(dryer.kind, ())
-    if dryer.kind is DryerKind.BED and (setting.set_c or 0.0) > HOT_BED_C:
+    if dryer.kind in BED_HEATED and (setting.set_c or 0.0) > HOT_BED_C:
         yield Caution(CautionKind.HOT_BED, True, numbers={"bed_c": setting.set_c or 0.0})
     if air_c >= FUMES_FROM_C:
         yield Caution(CautionKind.FUMES)

@@ -105,8 +105,7 @@ class Posterior:
         found = np.full(self.chances.shape, np.inf)
         if self.courses.interrupted:
             found = self._hours_to_aim_interrupted()
-            found[self.starts <= moisture_pct] = 0.0
-            return found
+            return self._there_already(found)
         weights, times = self.courses.weights(self.starts), self.courses.times
         alike = self.courses.starts.size == 1  # by Henry's law one course serves every start
         for column, shape in product(range(self.rates.size), range(self.courses.shapes)):
@@ -116,8 +115,12 @@ class Posterior:
                 at = np.interp(-wanted[here], -course, times)
                 reached = (wanted[here] >= course[-1]) & (self.floors < moisture_pct)
                 found[here, column, :, shape] = np.where(reached, at, np.inf)
-        found[self.starts <= moisture_pct] = 0.0
-        return found
+        return self._there_already(found)
+
+    def _there_already(self, found: Array) -> Array:
+        """The same with nothing to wait for where it began at the aim; strand that this air wets is not on its way."""
+        there = np.logical_and.outer(self.starts <= self.run.aim_pct, self.floors <= self.run.aim_pct)
+        return np.where(there[:, None, :, None], 0.0, found)
 
     def _hours_to_aim_interrupted(self) -> Array:
         """The same where the heat was off for a time: looked for along every course."""
@@ -196,8 +199,8 @@ def _misfit(run: RunSoFar, courses: Courses, shares: Array, starts: Array, floor
     share.
     """
     first, *rest = run.weighings
-    seen = np.array([first.weighing.gross_g - w.weighing.gross_g for w in rest])
-    bodies = [run.empty_spool_water_g(w.time_h) for w in rest]
+    seen = np.array([first.weighing.mass_g - w.weighing.mass_g for w in rest])
+    bodies = [run.beside_strand_g(w.time_h) for w in rest]
     body_mean, body_sd = np.array([b.value for b in bodies]), np.array([b.uncertainty for b in bodies])
 
     def at(time_h: float) -> Array:

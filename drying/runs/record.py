@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from drying.dryers import Load
-from drying.errors import OutOfRangeError
+from drying.errors import OutOfRangeError, require_range
 from drying.materials import floor_pct
-from drying.quantity import Quantity
+from drying.quantity import NOTHING, Quantity
+from drying.runs.film import film_water_g
 from drying.transport import UNKNOWN_RATE, Rate, Segment, as_it_warms
 from drying.weighing import Tare, Weighing
 
@@ -33,7 +35,8 @@ class RunSoFar:
     """A run as the scale has seen it: the load, the conditions since the start (the last go on), the aim in % of dry
     mass, tare, and the weighings in order of time, of which the first is the weigh-in; and what was known of the rate.
     `start_temp_c`: how warm the spool went in, °C; None where it was as warm as the air at once. `fan`: whether the
-    dryer blows air along it, as far as that is known.
+    dryer blows air along it, as far as that is known. `body_activity`: water activity of the air that a card body
+    stood in; None for that of the room.
     """
 
     load: Load
@@ -44,10 +47,12 @@ class RunSoFar:
     rate: Rate = UNKNOWN_RATE
     start_temp_c: float | None = None
     fan: bool | None = None
+    body_activity: float | None = None
 
     def __post_init__(self) -> None:
         if not self.segments:
             raise OutOfRangeError("segments", "A run needs at least one stretch of conditions.")
+        require_range("aim_pct", self.aim_pct, 1e-4, 100.0, "%")
         if any(w.time_h < self.weighings[0].time_h for w in self.weighings[1:]):
             raise OutOfRangeError("time_h", "A weighing comes before the weigh-in: put them in order of time.")
 
@@ -70,8 +75,24 @@ class RunSoFar:
     @property
     def dry_g(self) -> float:
         """Mass of the dry strand by the weigh-in and what was expected of the start, g."""
-        return (self.weighings[0].weighing.gross_g - self.tare.mass_g) / (1.0 + self.load.start.value / 100.0)
+        return (self.weighings[0].weighing.mass_g - self.tare.mass_g) / (1.0 + self.load.start.value / 100.0)
 
-    def empty_spool_water_g(self, time_h: float) -> Quantity:
-        """Water that the empty spool gave off between the weigh-in and `time_h`, g."""
-        return self.load.empty_spool.water_given_off_g(self.tare.mass_g, time_h - self.weighings[0].time_h)
+    def beside_strand_g(self, time_h: float) -> Quantity:
+        """Water, g, that left between the weigh-in and `time_h` and was not in the strand: the empty spool's own, and
+        where it was soaked what hung on the strand and between its turns.
+        """
+        since = time_h - self.weighings[0].time_h
+        body, film = self._body_water_g(since), film_water_g(self.load, self.dry_g, since)
+        return Quantity(body.value + film.value, math.hypot(body.uncertainty, film.uncertainty))
+
+    def _body_water_g(self, hours: float) -> Quantity:
+        if self.load.form == "loose":
+            return NOTHING
+        air, left = [], hours
+        for segment in lasting(self.segments, self.weighings[0].time_h + hours):
+            air.append((min(segment.duration_h, left), segment.activity))
+            left -= segment.duration_h
+            if left <= 0.0:
+                break
+        activity = self.segments[0].room.rh_pct / 100.0 if self.body_activity is None else self.body_activity
+        return self.load.empty_spool.water_given_off_g(self.tare.mass_g, activity, air)

@@ -31,12 +31,17 @@ class RunState(StrEnum):
     NO_WEIGH_OUT = "no_weigh_out"
     NO_FINDING = "no_finding"
     GAINED = "gained"
+    BETWEEN_TURNS = "between_turns"
     NOT_WATER = "not_water"
     NO_FIT = "no_fit"
     FLAT = "flat"
     DRY = "dry"
     STALLED = "stalled"
     GOING = "going"
+
+
+UNTOLD = (RunState.GAINED, RunState.BETWEEN_TURNS, RunState.NOT_WATER, RunState.NO_FIT)
+"""States in which the weighings say nothing of the moisture: they carry none, no time to the aim, no chance of dry."""
 
 
 @dataclass(frozen=True)
@@ -80,6 +85,11 @@ class Verdict:
     next_weigh_h: float | None
 
     @property
+    def told(self) -> bool:
+        """Whether the numbers may be shown. Where they may not, `moisture` is the forecast's, for the record alone."""
+        return self.state not in UNTOLD
+
+    @property
     def rate_factor(self) -> float:
         """How fast it dries against the forecast."""
         return math.exp(self.log_rate.value)
@@ -94,7 +104,7 @@ def constant_mass(run: RunSoFar) -> ConstantMass | None:
     if not before:
         return None
     other = before[-1]
-    change = other.weighing.gross_g - last.weighing.gross_g
+    change = other.weighing.mass_g - last.weighing.mass_g
     u = math.hypot(other.weighing.uncertainty_g, last.weighing.uncertainty_g)
     return ConstantMass(Quantity(change, u), last.time_h - other.time_h, abs(change) < COVERAGE * u)
 
@@ -158,7 +168,7 @@ def _state(run: RunSoFar, seen: Loss, verdict: Verdict, posterior: Posterior) ->
     if seen.filament_g.value < 0.0:
         return RunState.GAINED
     if seen.dry_basis_pct.value - 2.0 * seen.dry_basis_pct.uncertainty > most_held_pct(run.load.material):
-        return RunState.NOT_WATER
+        return RunState.BETWEEN_TURNS if run.load.soaked else RunState.NOT_WATER
     if not posterior.fits:
         return RunState.NO_FIT
     if verdict.p_dry >= P_DRY:
@@ -190,19 +200,21 @@ def judge(run: RunSoFar, now_h: float, planned: Planned = UNPLANNED, courses: Co
     is the forecast alone. Raises OutOfRangeError for a negative time.
     """
     require_range("now_h", now_h, 0.0, 1e5, "h")
-    return _verdict(run, update_posterior(run, now_h, courses), now_h, planned)
+    kept = CourseCache(1) if courses is None else courses
+    return _verdict(run, update_posterior(run, now_h, kept), now_h, planned, kept)
 
 
-def _verdict(run: RunSoFar, posterior: Posterior, now_h: float, planned: Planned) -> Verdict:
+def _verdict(run: RunSoFar, posterior: Posterior, now_h: float, planned: Planned, courses: CourseCache) -> Verdict:
     weighed = len(run.weighings) > 1
     moisture = posterior.estimate_at(now_h)
     seen, body, expected = None, NOTHING, 0.0
     if weighed:
-        body = run.empty_spool_water_g(run.weighings[-1].time_h)
+        body = run.beside_strand_g(run.weighings[-1].time_h)
         first, last = run.weighings[0].weighing, run.weighings[-1].weighing
         seen = loss(first, last, run.tare, max(moisture.mean, 0.0), body)
         expected = _expected_loss_g(run, posterior)
     of_floor = posterior.chances.sum(axis=(0, 1, 3))
+    closed = run.segments[-1].vent_m3_h == 0.0  # nothing leaves: it stays as it is
     told = None if weighed else planned.next_weigh_h(now_h)
     next_weigh_h = told if told is not None else _next_weigh_h(run, posterior, now_h, planned.end_h)
     verdict = Verdict(
@@ -210,9 +222,11 @@ def _verdict(run: RunSoFar, posterior: Posterior, now_h: float, planned: Planned
         loss=seen,
         start=posterior.estimate_at(0.0),
         moisture=moisture,
-        floor_pct=float(of_floor @ posterior.floors),
+        floor_pct=moisture.p50 if closed else float(of_floor @ posterior.floors),
         p_dry=posterior.chance_under(run.aim_pct, now_h),
-        p_never=float(of_floor[posterior.floors >= run.aim_pct].sum()),
+        p_never=1.0 - posterior.chance_under(run.aim_pct, now_h)
+        if closed
+        else float(of_floor[posterior.floors >= run.aim_pct].sum()),
         to_aim=posterior.left(now_h),
         log_rate=posterior.log_rate,
         spool_water_g=body,
@@ -222,7 +236,24 @@ def _verdict(run: RunSoFar, posterior: Posterior, now_h: float, planned: Planned
         constant_mass=constant_mass(run),
         next_weigh_h=next_weigh_h,
     )
-    return verdict if seen is None else replace(verdict, state=_state(run, seen, verdict, posterior))
+    if seen is None:
+        return verdict
+    state = _state(run, seen, verdict, posterior)
+    return replace(verdict, state=state) if state not in UNTOLD else _untold(run, verdict, state, now_h, courses)
+
+
+def _untold(run: RunSoFar, verdict: Verdict, state: RunState, now_h: float, courses: CourseCache) -> Verdict:
+    """A verdict without what its weighings cannot tell: the moisture as it was forecast before they were made."""
+    forecast = update_posterior(replace(run, weighings=run.weighings[:1]), now_h, courses)
+    return replace(
+        verdict,
+        state=state,
+        start=forecast.estimate_at(0.0),
+        moisture=forecast.estimate_at(now_h),
+        p_dry=0.0,
+        p_never=0.0,
+        to_aim=HoursLeft(None, None, None),
+    )
 
 
 @dataclass(frozen=True)
@@ -242,7 +273,7 @@ def _points(run: RunSoFar, posterior: Posterior) -> list[WeighingPoint]:
     start = posterior.estimate_at(first.time_h)
     points = [WeighingPoint(first.time_h, start.mean, start.sd)]
     for w in rest:
-        lost = loss(first.weighing, w.weighing, run.tare, spool_water_g=run.empty_spool_water_g(w.time_h)).dry_basis_pct
+        lost = loss(first.weighing, w.weighing, run.tare, spool_water_g=run.beside_strand_g(w.time_h)).dry_basis_pct
         points.append(WeighingPoint(w.time_h, start.mean - lost.value, lost.uncertainty))
     return points
 
@@ -264,6 +295,8 @@ def review(
     courses: CourseCache | None = None,
 ) -> Review:
     """Judge a run and follow it over the times in h, from one update of the posterior."""
-    posterior = update_posterior(run, max([now_h, *time_h]), courses)
-    course = [posterior.estimate_at(float(t)) for t in time_h]
-    return Review(_verdict(run, posterior, now_h, planned), _points(run, posterior), course)
+    kept, until_h = CourseCache(1) if courses is None else courses, max([now_h, *time_h])
+    posterior = update_posterior(run, until_h, kept)
+    verdict = _verdict(run, posterior, now_h, planned, kept)
+    shown = posterior if verdict.told else update_posterior(replace(run, weighings=run.weighings[:1]), until_h, kept)
+    return Review(verdict, _points(run, shown), [shown.estimate_at(float(t)) for t in time_h])

@@ -63,10 +63,12 @@ class Desiccant:
 
     def held_pct(self, activity: float) -> float:
         """Water held in equilibrium with air of this activity (0..1), % of the dry mass."""
+        require_range("activity", activity, 0.0, 1.0, "")
         return float(np.interp(100.0 * activity, self.rh_pct, self.held))
 
     def activity_at(self, load_pct: float) -> float:
         """Activity (0..1) of the air over a desiccant that holds `load_pct`; 1 where it holds all it can."""
+        require_range("load_pct", load_pct, 0.0, 1000.0, "%")
         return float(np.interp(load_pct, self.held, self.rh_pct)) / 100.0
 
     @property
@@ -125,6 +127,8 @@ def grams_to_last(
     Raises OutOfRangeError where this desiccant cannot hold such dry air at all.
     """
     require_range("days", days, 0.0, 3660.0, "d")
+    require_range("water_g_per_day", water_g_per_day, -1e6, 1e6, "g/d")
+    require_range("given_up_g", given_up_g, -1e6, 1e6, "g")
     sorbent = desiccant(kind)
     room = sorbent.held_pct(most_activity) - sorbent.left_pct
     if room <= 0.0:

@@ -45,9 +45,9 @@ def explained(
 
     `empty_spool`: what the body is made of; None for a coil, which has none. `uncertainty_g`: of the reading to come.
     """
-    expected = last.gross_g - used.value
-    strand = max(last.gross_g - tare_g, 0.0) * most_held_pct(material) / 100.0
-    body = tare_g * empty_spool.water_high_pct / 100.0 if empty_spool else 0.0
+    expected = last.mass_g - used.value
+    strand = max(last.mass_g - tare_g, 0.0) * most_held_pct(material) / 100.0
+    body = tare_g * empty_spool.most_held_pct / 100.0 if empty_spool else 0.0
     doubt = SIGMAS * math.hypot(last.uncertainty_g, uncertainty_g, used.uncertainty)
     water = strand + body
     return Explained(expected - water - doubt, expected, expected + water + doubt, NEAR_SHARE * water + doubt)

@@ -25,7 +25,7 @@ def net(weighing: Weighing, tare: Tare) -> Quantity:
             Amount(tare.mass_g, "g"),
             ": one of the two is wrong.",
         )
-    return Quantity(weighing.gross_g - tare.mass_g, math.hypot(weighing.uncertainty_g, tare.uncertainty_g))
+    return Quantity(weighing.mass_g - tare.mass_g, math.hypot(weighing.uncertainty_g, tare.uncertainty_g))
 
 
 @dataclass(frozen=True)
@@ -58,7 +58,7 @@ def loss(
     """
     require_range("moisture_left_pct", moisture_left_pct, 0.0, 100.0, "%")
     u_first, u_last = first.uncertainty_g, last.uncertainty_g
-    left_scale = Quantity(first.gross_g - last.gross_g, math.hypot(u_first, u_last))
+    left_scale = Quantity(first.mass_g - last.mass_g, math.hypot(u_first, u_last))
     lost = left_scale.value - spool_water_g.value
     u_lost = math.hypot(left_scale.uncertainty, spool_water_g.uncertainty)
     first_net, last_net = net(first, tare).value, net(last, tare).value

@@ -34,7 +34,8 @@ class Scale:
 
 
 # Engineering estimates, one sd: air rising off a hot spool lifts it and the pan; drops left on a soaked one weigh.
-WARM_SD_G = 0.15
+WARM_LIGHT_G, WARM_SD_G = 0.25, 0.09  # a spool straight from the box reads 0.1 to 0.4 g light, never heavy
+WARM_WHOLE_G = 400.0  # what is lighter than this is lifted in proportion
 SURFACE_WET_SD_G = 1.0
 
 
@@ -51,8 +52,21 @@ class Weighing:
     surface_wet: bool = False
     printed_sd_g: float = 0.0
 
+    def __post_init__(self) -> None:
+        require_range("gross_g", self.gross_g, 0.0, 1e6, "g")
+
+    @property
+    def _lifted(self) -> float:
+        """How much of what rising air takes off a whole spool's reading it takes off this one."""
+        return min(self.gross_g / WARM_WHOLE_G, 1.0) if self.warm else 0.0
+
+    @property
+    def mass_g(self) -> float:
+        """The mass, g: what was read, and what rising air took off a warm one's reading."""
+        return self.gross_g + WARM_LIGHT_G * self._lifted
+
     @property
     def uncertainty_g(self) -> float:
         """Standard uncertainty of this weighing, g: the scale's, and what warmth, surface water and prints add."""
         wet = SURFACE_WET_SD_G * self.surface_wet
-        return math.hypot(self.scale.uncertainty_g, WARM_SD_G * self.warm, wet, self.printed_sd_g)
+        return math.hypot(self.scale.uncertainty_g, WARM_SD_G * self._lifted, wet, self.printed_sd_g)

@@ -94,7 +94,7 @@ class Planning(Shed):
         before = self.plan(self.gauge, self.stacker)["ticket"]
         kept = self.client.put(path, {"value": "0,1", "note": "my bridges"}, content_type="application/json").json()
         clean = next(v for v in kept["material"]["values"] if v["name"] == "clean")
-        self.assertEqual((clean["now"]["value"], clean["built_in"]["value"], clean["own"]), (0.1, 0.06, True))
+        self.assertEqual((clean["now"]["value"], clean["built_in"]["value"], clean["own"]), (0.1, 0.08, True))
         sooner = self.plan(self.gauge, self.stacker)["ticket"]
         self.assertLess(sooner["duration_h"], before["duration_h"])
         self.client.delete(path)
@@ -164,7 +164,13 @@ class OwnMaterials(Shed):
             return self.client.put(f"/api/materials/{path}/", body, content_type="application/json")
 
         for path, body, code, field, named in (
-            ("petg/values/clean", {"value": 5}, "out_of_range", "clean", "must lie below the trouble threshold, 0.2 %"),
+            (
+                "petg/values/clean",
+                {"value": 5},
+                "out_of_range",
+                "clean",
+                "must lie below the trouble threshold, 0.22 %",
+            ),
             ("petg/values/density", {"value": "12"}, "out_of_range", "density", "between 300 kg/m³ and 5000"),
             ("petg/values/smell", {"value": 1}, "unknown_name", "name", "smell"),
             ("cheese/values/clean", {"value": 1}, "out_of_range", "material", "cheese"),

@@ -202,9 +202,10 @@ class Refusals(Shed):
             "more than 0 h, at most 400 h",
         )
         self.assert_refused(self.client.get(f"{ask}99"), "invalid", "dryer", "99")
+        Dryer.objects.filter(pk=oven.pk).update(min_c=90, max_c=120)
         harms = self.client.get(f"/api/plan/?spool={star.id}&dryer={oven.id}").json()
         self.assertEqual((harms["outcome"], harms["ticket"]), ("harms", None))
-        self.assertRegex("".join(part["text"] for part in harms["why_not"]), "least, 50 °C, is already over the 34 °C")
+        self.assertRegex("".join(part["text"] for part in harms["why_not"]), "least, 90 °C, would stick the turns")
 
     def test_other_bodies_addresses_and_methods_answer_in_the_same_shape(self):
         form = self.client.post("/api/weighings/", {"spool": 1})

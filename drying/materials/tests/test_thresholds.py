@@ -12,7 +12,7 @@ class Waterline(TestCase):
         for moisture, want in (
             (0.06, MoistureLevel.CLEAN),
             (0.13, MoistureLevel.BETWEEN),
-            (0.21, MoistureLevel.TROUBLE),
+            (0.23, MoistureLevel.TROUBLE),
         ):
             self.assertEqual(moisture_level(material("petg"), moisture), want)
         self.assertEqual(moisture_level(material("pp"), 0.5), MoistureLevel.NO_MATTER)

@@ -58,13 +58,13 @@ def weighed(dried, hours, scale=BENCH, rate=1.0, start=None, air_c=63.0, room=SH
 class Stopping(TestCase):
     def test_hours_to_the_aim_close_in_on_the_truth_as_weigh_ins_come(self):
         hours = [0, 1, 2, 4, 6]
-        truth, _ = weighed(load(), [0.0, *np.linspace(0.1, 60, 600)], FINE, rate=0.8)
+        truth, _ = weighed(load(), [0.0, *np.linspace(0.1, 60, 600)], FINE, rate=0.8, aim=0.06)
         grosses = np.array([w.weighing.gross_g for w in truth.weighings])
         aim_g = 214 + 640 / 1.0024 * (1 + 0.06 / 100)
         done = float(np.interp(-aim_g, -grosses, [w.time_h for w in truth.weighings]))
         widths = []
         for n in (1, 3, 5):
-            run, _ = weighed(load(), hours[:n], FINE, rate=0.8)
+            run, _ = weighed(load(), hours[:n], FINE, rate=0.8, aim=0.06)
             left = judge(run, hours[n - 1]).to_aim
             self.assertTrue(left.p05 <= done - hours[n - 1] <= left.p95, (n, left, done))
             widths.append(left.p95 - left.p05)
@@ -72,8 +72,8 @@ class Stopping(TestCase):
 
     def test_an_aim_under_the_floor_is_never_reached_and_a_run_that_rests_there_has_stalled(self):
         damp = RoomAir(22, 85)
-        going, _ = weighed(load(), [0, 1, 2], FINE, room=damp, air_c=45)
-        resting, left = weighed(load(), [0, 10, 30, 60, 90], FINE, room=damp, air_c=45)
+        going, _ = weighed(load(), [0, 1, 2], FINE, room=damp, air_c=45, aim=0.06)
+        resting, left = weighed(load(), [0, 10, 30, 60, 90], FINE, room=damp, air_c=45, aim=0.06)
         self.assertEqual((judge(going, 2).to_aim.p95, judge(resting, 90).to_aim.p50), (None, None))
         self.assertEqual((judge(going, 2).state, judge(resting, 90).state), (RunState.GOING, RunState.STALLED))
         self.assertAlmostEqual(left[-1], resting.floor_pct, delta=0.003)

@@ -223,6 +223,8 @@ const CAUTIONS: Record<Caution["kind"], Words> = {
     `${whose(caution, plan)}ends near ${percent(n("end_pct"))} %; it prints clean below ${percent(n("aim_pct"))} %. Give it more time or more heat.`,
   already_clean: (n, caution, plan) =>
     `${whose(caution, plan)}holds ${percent(n("start_pct"))} % and prints clean below ${percent(n("aim_pct"))} %.`,
+  wets: (n, caution, plan) =>
+    `${whose(caution, plan)}drier than this air: the run would wet it, from ${percent(n("start_pct"))} to ${percent(n("end_pct"))} %. Leave it in its bag.`,
   above_tg: (n, caution, plan) =>
     `${whose(caution, plan)}above the glass transition (${temp(n("tg_c"))}): the filament may anneal and keep the spool’s curl. Not for parts under load.`,
   hot_side: (n, caution, plan) =>
