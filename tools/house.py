@@ -207,6 +207,7 @@ def bench() -> None:
     page()
     for part in (
         "bench",
+        "bench_acceptance",
         "bench_endpoint",
         "bench_evidence",
         "bench_hostile",

@@ -183,7 +183,7 @@ class DemoRun:
 
 RUNS = (
     DemoRun("Hinge stock", "Tall stacker", "usual", 72, 24, 13 * 24, (0, 3, 6, 10, 16, 24), True, 2.75, 1.15),
-    DemoRun("Gear stock", "Tall stacker", "usual", 72, 14, 10 * 24, (0, 4, 14), True, 0.9, 0.9, body_water_g=9.5),
+    DemoRun("Gear stock", "Tall stacker", "usual", 72, 14, 10 * 24, (0, 4, 14), True, 0.9, 0.9, body_water_g=12.0),
     DemoRun("Vent louvre", "Cellar box", "gentle", 63, 8, 4, (0, 1.5, 3), False, 0.30, 0.85),
     DemoRun("Star chart", "Tall stacker", "gentle", 38, 48, 9 * 24, (0, 6, 12, 24, 36, 48), True, 0.47, 1.5),
     DemoRun("Window panel", "Tall stacker", "gentle", 75, 16, 15 * 24, (0, 2, 5, 10, 16), True, 0.16, 1.2),

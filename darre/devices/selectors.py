@@ -14,7 +14,7 @@ from darre.moisture.lanes import read_shelf, simulate_shelf
 from darre.places.models import Place
 from darre.places.room_air import hour_of
 from darre.places.selectors import air_since
-from darre.runs.models import Run
+from darre.runs.models import EventKind, Run
 from darre.runs.records import dryer_then
 from drying.air import BoxAir, vapour_concentration_g_m3
 from drying.air.box_air import box_air
@@ -63,13 +63,16 @@ def air_series(device: Device, begin_ms: int, end_ms: int, most: int = MOST_POIN
 
 @dataclass(frozen=True)
 class RunAir:
-    """A run's box air with the device that saw it and the temperature there now."""
+    """A run's box air with the device that saw it and the temperature there now. `desiccant`: some lay in the box, so
+    that the water in its air may not be the spool's.
+    """
 
     device: Device
     air: BoxAir
     temp_now_c: float
     count: int
     display_c: float | None
+    desiccant: bool
 
 
 def run_air(run: Run, now: datetime) -> RunAir | None:
@@ -82,8 +85,11 @@ def run_air(run: Run, now: datetime) -> RunAir | None:
             continue
         times = (np.array(series.at_ms) - begin_ms) / HOUR_MS
         room = _room_water(run, begin, end, times)
-        found = box_air(times, series.temp_c, series.rh_pct, room, dryer_then(run.batch).vent_m3_h)
-        return RunAir(device, found, series.temp_c[-1], series.count, _display_c(run, end_ms))
+        # Warm desiccant gives off water of its own: then nobody can tell the spool's grams from it.
+        desiccant = any(event.kind == EventKind.DESICCANT for event in run.batch.events.all())
+        vent_m3_h = None if desiccant else dryer_then(run.batch).vent_m3_h
+        found = box_air(times, series.temp_c, series.rh_pct, room, vent_m3_h)
+        return RunAir(device, found, series.temp_c[-1], series.count, _display_c(run, end_ms), desiccant)
     return None
 
 

@@ -41,6 +41,7 @@ class Run(models.Model):
     expected of it when it went in. It may join a batch later than the others and leave earlier.
 
     `net_g`: the filament's mass that the plan went by. `forecast`: the course that was planned, % of dry mass.
+    `body_activity`: water activity of the air that a card spool came from, where that was not the room's.
     `learned_log_rate`: what its weighings by themselves taught about the rate, once it had ended.
     """
 
@@ -58,6 +59,7 @@ class Run(models.Model):
     rate_median = models.FloatField(default=1)
     rate_sigma = models.FloatField(default=RATE_SIGMA)
     forecast = models.JSONField(default=dict)
+    body_activity = models.FloatField(null=True, blank=True)
     learned_log_rate = models.FloatField(null=True, blank=True)
     learned_log_rate_sd = models.FloatField(null=True, blank=True)
     client_key = models.UUIDField()

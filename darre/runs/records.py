@@ -1,8 +1,8 @@
 """Records of runs as the core's plain values."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
-from datetime import datetime
+from dataclasses import dataclass, replace
+from datetime import datetime, timedelta
 from typing import Any
 
 from django.db.models import Prefetch, QuerySet
@@ -29,6 +29,7 @@ from drying.dryers import (
     turn_over_h,
 )
 from drying.dryers import Dryer as CoreDryer
+from drying.materials import empty_spool_kind
 from drying.quantity import Quantity
 from drying.runs import Heat, Planned
 from drying.transport import Rate
@@ -84,7 +85,24 @@ def room_then(batch: Batch) -> RoomAir:
 def load_then(run: Run, book: MaterialBook, net_g: float | None) -> Load:
     """What went in, as it was known then; `net_g`: the filament's mass."""
     start, rate = Quantity(run.start_moisture_pct, run.start_sd_pct), Rate(run.rate_median, run.rate_sigma)
-    return core_load(run.spool, book[run.spool.material], start, net_g, run.form, rate)
+    load = core_load(run.spool, book[run.spool.material], start, net_g, run.form, rate)
+    return replace(load, soaked=run.coil is not None and run.coil.soaked)
+
+
+BODY_FORGETS = timedelta(hours=24)  # card has come back to the room by then
+
+
+def body_activity_at(spool: Spool, at: datetime, room: RoomAir) -> float | None:
+    """The water activity of the air that a card spool's body is at, where it has not come back to the room's since its
+    last run; None where it has, and for plastic.
+    """
+    kind = empty_spool_kind(spool.empty_spool.kind)
+    before = spool.runs.filter(ended_at__gt=at - BODY_FORGETS, ended_at__lte=at, coil=None).order_by("-ended_at")
+    last = before.select_related("batch").first() if kind.isotherm else None
+    if last is None or last.ended_at is None:
+        return None
+    box = room_then(last.batch).activity_at(temp_now_c(last.batch))
+    return kind.activity_after(box, room.rh_pct / 100.0, hours_between(last.ended_at, at))
 
 
 def heats(batch: Batch) -> list[Heat]:

@@ -121,6 +121,7 @@ def run_so_far(
         rate=load.rate,
         start_temp_c=_start_temp_c(run),
         fan=dryer_then(run.batch).fan,
+        body_activity=run.body_activity,
     )
 
 
@@ -255,7 +256,9 @@ def run_sheet(run: Run, now: datetime) -> RunSheet:
         events=list(run.batch.events.all()),
         beside=[other for other in run.batch.runs.all() if other.pk != run.pk],
         spent=spent_on(run.batch, now),
-        next_grams=next_grams(so_far, now_h, found.verdict.moisture) if run.ended_at is None else None,
+        next_grams=next_grams(so_far, now_h, found.verdict.moisture)
+        if run.ended_at is None and found.verdict.told
+        else None,
     )
 
 

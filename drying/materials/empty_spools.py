@@ -47,6 +47,13 @@ class EmptySpoolKind:
         """The most water that it may hold, % of its mass."""
         return self.held_pct(1.0)
 
+    def activity_after(self, from_activity: float, to_activity: float, hours: float) -> float:
+        """The activity that a body is at after so many hours of air of another one: it follows along its isotherm."""
+        begin, end = self.held_pct(from_activity), self.held_pct(to_activity)
+        held = end + (begin - end) * math.exp(-max(hours, 0.0) / EMPTY_SPOOL_TIME_H)
+        humidity, water = np.array(self.isotherm).T
+        return float(np.interp(held, water, humidity)) / 100.0
+
     def water_given_off_g(self, body_mass_g: float, from_activity: float, air: Sequence[Air]) -> Quantity:
         """Water, g with standard uncertainty, that a body of this mass has given off on its way through stretches of
         air, having stood in air of `from_activity`. Negative where it took some up.

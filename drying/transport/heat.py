@@ -109,7 +109,7 @@ def _fine(segment: Segment, at_c: float, constant_h: float, followed_k: float) -
     while abs(gap) > followed_k and left > 0.0:
         hours = min(_FINE * constant_h, left)
         after = gap * math.exp(-hours / constant_h)
-        mean = (gap - after) * constant_h / hours
+        mean = -gap * math.expm1(-hours / constant_h) * constant_h / hours
         found.append((replace(segment, duration_h=hours, temp_c=segment.temp_c + mean), segment.temp_c + after))
         left, gap = left - hours, after
     return [*found, (replace(segment, duration_h=left), segment.temp_c)] if left > 0.0 else found

@@ -60,6 +60,7 @@ class RunAirSerializer(serializers.Serializer):
     rh_now_pct = serializers.FloatField(source="air.rh_now_pct")
     rh_unchanged_pct = serializers.FloatField(source="air.rh_unchanged_pct")
     display_c = serializers.FloatField(allow_null=True)
+    desiccant = serializers.BooleanField()
 
 
 class HeardAirSerializer(serializers.Serializer):

@@ -28,7 +28,7 @@ from darre.runs.actions.weighings import (
     write_weighing,
 )
 from darre.runs.models import Batch, Run
-from darre.runs.records import frozen, temp_now_c
+from darre.runs.records import body_activity_at, frozen, temp_now_c
 from darre.runs.selectors import running_in
 from drying.dryers import ALWAYS, Limit, LimitKind, Setup, broken_limits
 from drying.errors import Amount, Sentence
@@ -246,6 +246,7 @@ def _write(new: NewBatch, planned_batch: Batch, setup: Setup, ticket: Ticket, la
                 rate_median=load.rate.median,
                 rate_sigma=load.rate.sigma,
                 forecast=frozen(course),
+                body_activity=None if reading and reading.coil else body_activity_at(spool, at, setup.room),
                 client_key=new.client_key,
             )
             runs.append(entry.create(run))

@@ -247,6 +247,7 @@ class VerdictSerializer(serializers.Serializer):
     """What can honestly be said of a run."""
 
     state = serializers.ChoiceField(choices=[s.value for s in RunState])
+    told = serializers.BooleanField()
     loss = LossSerializer(allow_null=True)
     start = EstimateSerializer()
     moisture = EstimateSerializer()

@@ -26,6 +26,7 @@ from drying.planning.forecast import forecasts
 from drying.planning.ticket import write_ticket
 from drying.planning.weighing_times import best_times_h, variance_at_end
 from drying.quantity import Quantity
+from tools.bench_acceptance import acceptance
 
 SHED = RoomAir(19.2, 66.0)
 BOX = Dryer(
@@ -111,6 +112,14 @@ class Choosing(TestCase):
                 choice = choose("usual", setup(wet(name), dryer=common))
                 self.assertEqual((choice.temp_c, choice.held_by), (polymer.programmes["usual"].temp_c, None), name)
         self.assertEqual(choose("usual", setup(wet("pla"), dryer=replace(BOX, hot_side_excess_c=12))).temp_c, 38)
+
+    def test_a_common_box_in_a_common_room_can_reach_clean_by_the_usual_method_of_each_material(self):
+        accepted = list(acceptance())
+        self.assertGreaterEqual(len(accepted), 7)
+        for one in accepted:
+            self.assertLess(one.floor_pct, one.material.aim_pct, one.material.id)
+            self.assertEqual(one.choice.temp_c, one.material.programmes["usual"].temp_c)
+            self.assertTrue(one.choice.reaches or one.material.id == "pva")  # soaked through: over four days
 
     def test_the_delicate_spool_caps_the_company_and_is_named(self):
         together = choose("usual", setup(wet("petg"), wet("pla-filled")))

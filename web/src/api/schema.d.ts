@@ -1618,7 +1618,7 @@ export interface components {
             };
         };
         /** @enum {string} */
-        CautionKindEnum: "limit" | "held_by_limit" | "floor_above_aim" | "ends_above_aim" | "already_clean" | "above_tg" | "hot_side" | "card_body" | "body_unknown" | "turn_over" | "assumed" | "display_doubtful" | "levels" | "no_way_out" | "no_fan" | "only_if_opened" | "fibres" | "fumes" | "oven" | "stacker" | "bed" | "hot_bed" | "chamber" | "lamp" | "cabinet" | "heat_unattended";
+        CautionKindEnum: "limit" | "held_by_limit" | "floor_above_aim" | "ends_above_aim" | "already_clean" | "wets" | "above_tg" | "hot_side" | "card_body" | "body_unknown" | "turn_over" | "assumed" | "display_doubtful" | "levels" | "no_way_out" | "no_fan" | "only_if_opened" | "fibres" | "fumes" | "oven" | "stacker" | "bed" | "hot_bed" | "chamber" | "lamp" | "cabinet" | "heat_unattended";
         /** @description Change of the mean in percent; the interval is null where a side has a single value. */
         Change: {
             /** Format: double */
@@ -3020,6 +3020,7 @@ export interface components {
             rh_unchanged_pct: number;
             /** Format: double */
             display_c: number | null;
+            desiccant: boolean;
         };
         /** @description A run in the list, with its verdict. */
         RunList: {
@@ -3351,7 +3352,7 @@ export interface components {
             client_key: string;
         };
         /** @enum {string} */
-        StateEnum: "no_weigh_in" | "no_weigh_out" | "no_finding" | "gained" | "not_water" | "no_fit" | "flat" | "dry" | "stalled" | "going";
+        StateEnum: "no_weigh_in" | "no_weigh_out" | "no_finding" | "gained" | "between_turns" | "not_water" | "no_fit" | "flat" | "dry" | "stalled" | "going";
         /** @description A spool's time in one place. */
         Stay: {
             id: number;
@@ -3538,6 +3539,7 @@ export interface components {
         /** @description What can honestly be said of a run. */
         Verdict: {
             state: components["schemas"]["StateEnum"];
+            told: boolean;
             loss: components["schemas"]["Loss"] | null;
             start: components["schemas"]["Estimate"];
             moisture: components["schemas"]["Estimate"];

@@ -155,7 +155,7 @@ function RunChart({ sheet, started }: { sheet: RunSheet; started: Date }) {
     <>
       <p className="text-sm text-muted">
         water left in the plastic, %{" "}
-        {judged
+        {judged && verdict.told
           ? "· band: where the weighings put it, 9 times in 10"
           : "· band: where a spool like this ends up, 9 times in 10"}{" "}
         · dashed: the forecast at the start
@@ -216,9 +216,12 @@ function Amounts({ sheet }: { sheet: RunSheet }) {
           ["Least it could tell", mass(loss.detectable_g, Math.max(digits, 1))],
         ] as [string, string][])
       : []),
-    ["Still in", `${span(verdict.moisture.p05, verdict.moisture.p95)} %`],
+    [
+      "Still in",
+      verdict.told ? `${span(verdict.moisture.p05, verdict.moisture.p95)} %` : "the scale cannot tell",
+    ],
     ["Aim", `${percent(run.aim_pct)} %`],
-    ["Chance it is dry", chance(verdict.p_dry)],
+    ...(verdict.told ? ([["Chance it is dry", chance(verdict.p_dry)]] as [string, string][]) : []),
     ["Last change", constantMassWords(verdict, digits)],
     ["Heated", `${hours(sheet.heated_h)} of ${hours(run.duration_h)}`],
     [sheet.beside.length > 0 ? "Used by the whole box" : "Used", spentWords(sheet.spent)],

@@ -94,7 +94,7 @@ export function RunsPage() {
             <div>
               <span className="font-bold">{STATE_WORDS[verdict.state]}</span>
               <p className="num text-sm text-muted">
-                {span(verdict.moisture.p05, verdict.moisture.p95)} % left
+                {verdict.told && `${span(verdict.moisture.p05, verdict.moisture.p95)} % left`}
               </p>
             </div>
           </li>

@@ -8,7 +8,9 @@ export function airSentence(air: RunAir): string {
   const room = fixed(air.room_g_m3.at(-1) ?? 0, 1);
   const out = air.carried
     ? ` ${massPlusMinus(air.carried.value, air.carried.plus_minus, 1)} of water carried out so far.`
-    : "";
+    : air.desiccant
+      ? " Desiccant takes water up and gives it off when it warms, so nobody can say how much of it was the spool’s."
+      : "";
   switch (air.air_state) {
     case "leaving":
       return `Water is leaving: the box air holds ${inside} g/m³, the room ${room} g/m³.${out}`;

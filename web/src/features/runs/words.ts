@@ -91,10 +91,24 @@ function ranOutSentence({ timer, started_at }: Told["run"]): string | null {
 /** The sentence that answers: is it done? */
 export const runSentence = (told: Told): string => ranOutSentence(told.run) ?? judgedSentence(told);
 
+/** States in which the weighings say nothing of the moisture: what to do instead. */
+const UNTOLD: Partial<Record<Verdict["state"], string>> = {
+  gained:
+    "It gained mass: it took up water, or something extra was on the scale.",
+  between_turns:
+    "Water between the turns is leaving: more came off than the plastic can hold. Weigh again in a few hours; from then on the scale tells of the plastic.",
+  not_water:
+    "It lost more than this plastic can hold as water. Did it lie in water, or was something taken off the scale?",
+  no_fit:
+    "These weighings do not fit together. Check what was on the scale each time.",
+};
+
 function judgedSentence(told: Told): string {
   const { verdict, run, now_h, end_h } = told;
   const ended = run.ended_at !== null;
   const aim = `${percent(run.aim_pct)} %`;
+  const untold = UNTOLD[verdict.state];
+  if (untold) return untold;
   switch (verdict.state) {
     case "no_weigh_in":
     case "no_weigh_out":
@@ -103,18 +117,14 @@ function judgedSentence(told: Told): string {
       return noFinding(verdict);
     case "flat":
       return `As dry as this air makes it: a wet spool would have lost ${mass(verdict.wet_loss_g, 1)} or more by now.`;
-    case "gained":
-      return "It gained mass: it took up water, or something extra was on the scale.";
-    case "not_water":
-      return "It lost more than this plastic can hold as water. Something else left, or was taken off the scale.";
-    case "no_fit":
-      return "These weighings do not fit together. Check what was on the scale each time.";
     case "dry":
       return `Dry: at or below ${aim}, so it prints clean.`;
     case "stalled":
       return `Stalled near ${percent(verdict.floor_pct)} %: this air can’t dry it further. Hotter or drier air would help; more hours would not.`;
     case "going":
       return ended ? `Not dry yet: ${stillIn(verdict)}; it prints clean at ${aim}.` : keepGoing(told);
+    default:
+      return STATE_WORDS[verdict.state];
   }
 }
 
@@ -138,6 +148,7 @@ export const STATE_WORDS: Record<Verdict["state"], string> = {
   no_finding: "no finding",
   flat: "as dry as this air makes it",
   gained: "gained mass",
+  between_turns: "water between the turns",
   not_water: "not only water",
   no_fit: "does not fit",
   dry: "dry",
