@@ -118,9 +118,7 @@ KINDS = {
 
 def main(runs: int = RUNS) -> None:
     print(f"\nEnd point: {runs} runs with hidden truth; how often the 90 % intervals hold it, from the third weigh-in")
-    print(
-        "  goals: both held in 86 to 94 %, does not fit in 2 % at most, dry said wrongly under 2 % of all, stop time 20 %"
-    )
+    print("  goals: both held in 86 to 94 %, does not fit in 2 % at most, dry said wrongly under 2 %, stop time 20 %")
     for kind, what in KINDS.items():
         print(f"  {what}:")
         for resolution in (0.01, 0.1, 1.0) if kind == "own" else (0.1,):

@@ -209,6 +209,7 @@ def bench() -> None:
         "bench",
         "bench_acceptance",
         "bench_endpoint",
+        "bench_schedule",
         "bench_evidence",
         "bench_hostile",
         "bench_rack",

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from typing import Any
 
 from drying.air import RoomAir
-from drying.cli.json_input import number, part, require_known
+from drying.cli.json_input import number, optional_number, part, require_known, rows
 from drying.dryers import Load
 from drying.errors import OutOfRangeError
 from drying.materials import empty_spool_kind, material
@@ -23,18 +23,10 @@ _RUN = (
 _UNJUDGED = (RunState.NO_WEIGH_IN, RunState.NO_WEIGH_OUT)
 
 
-def _rows(of: Mapping[str, Any], name: str) -> Sequence[Mapping[str, Any]]:
-    rows = part(of, name)
-    if not isinstance(rows, list):
-        raise OutOfRangeError(name, f"“{name}” must be a list.")
-    return rows
-
-
 def _segment(mapping: Mapping[str, Any]) -> Segment:
     require_known(mapping, ("hours", "temp_c", "inlet_temp_c", "inlet_rh_pct", "vent_m3_h"), "a segment")
-    vent = None if mapping.get("vent_m3_h") is None else number(mapping, "vent_m3_h")
     room = RoomAir(number(mapping, "inlet_temp_c"), number(mapping, "inlet_rh_pct"))
-    return Segment(number(mapping, "hours"), number(mapping, "temp_c"), room, vent)
+    return Segment(number(mapping, "hours"), number(mapping, "temp_c"), room, optional_number(mapping, "vent_m3_h"))
 
 
 def run_of(mapping: Mapping[str, Any]) -> RunSoFar:
@@ -47,10 +39,10 @@ def run_of(mapping: Mapping[str, Any]) -> RunSoFar:
         raise OutOfRangeError("form", f"“form” is {json.dumps(form)}: it is wound or loose.")
     scale = Scale(*(number(part(mapping, "scale"), name) for name in ("resolution_g", "repeatability_g")))
     tare = Tare(number(mapping, "tare_g"), number(mapping, "tare_sd_g"), TareMethod.MEASURED)
-    for weighing in _rows(mapping, "weighings"):
+    for weighing in rows(mapping, "weighings"):
         require_known(weighing, ("time_h", "gross_g"), "a weighing")
     weighings = [
-        TimedWeighing(number(w, "time_h"), Weighing(number(w, "gross_g"), scale)) for w in _rows(mapping, "weighings")
+        TimedWeighing(number(w, "time_h"), Weighing(number(w, "gross_g"), scale)) for w in rows(mapping, "weighings")
     ]
     start = part(mapping, "start_moisture_pct")
     net = weighings[0].weighing.gross_g - tare.mass_g if weighings else None
@@ -65,7 +57,12 @@ def run_of(mapping: Mapping[str, Any]) -> RunSoFar:
         form=form,
     )
     return RunSoFar(
-        load, [_segment(s) for s in _rows(mapping, "segments")], number(mapping, "aim_pct"), tare, weighings
+        load,
+        [_segment(s) for s in rows(mapping, "segments")],
+        number(mapping, "aim_pct"),
+        tare,
+        weighings,
+        start_temp_c=optional_number(mapping, "start_temp_c"),
     )
 
 

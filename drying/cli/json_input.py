@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import math
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import Any
 
 from drying.errors import DryingError, OutOfRangeError
@@ -31,6 +31,19 @@ def number(of: Mapping[str, Any], name: str) -> float:
     if isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value):
         raise OutOfRangeError(name, f"“{name}” is {json.dumps(value)}: give a number.")
     return float(value)
+
+
+def optional_number(of: Mapping[str, Any], name: str) -> float | None:
+    """A named number that may be missing or null. Raises OutOfRangeError where it is something else."""
+    return None if of.get(name) is None else number(of, name)
+
+
+def rows(of: Mapping[str, Any], name: str) -> Sequence[Mapping[str, Any]]:
+    """A named list of objects. Raises OutOfRangeError where it is missing or something else."""
+    found = part(of, name)
+    if not isinstance(found, list) or not all(isinstance(row, Mapping) for row in found):
+        raise OutOfRangeError(name, f"“{name}” must be a list of objects.")
+    return found
 
 
 def answers(text: str, answer_of: Callable[[Mapping[str, Any]], dict[str, Any]], what: str) -> tuple[Any, list[str]]:

@@ -11,6 +11,7 @@ from typing import TextIO
 
 from drying.cli import endpoint as endpoint_file
 from drying.cli import evidence as evidence_file
+from drying.cli import schedule as schedule_file
 from drying.cli.json_input import answers
 from drying.cli.transport import transport
 from drying.diagnosis.evidence_table import evidence_table
@@ -40,11 +41,22 @@ python -m drying evidence FILE.json
               observations {sign: true seen, false looked for and not seen}; prints for each p_water, the chance of
               each of the causes, and next: tests with the bits they tell and the minutes they take, best first.
               Signs: {signs}.
+
+python -m drying schedule FILE.json
+
+  schedule    reads one problem or a list of them, in hours from now: horizon_h, at_home [[from, to]], tariff
+              [[from, to, price_per_kwh]], watch_h, dryers [{id, slots, timer_max_h or null, power_w}], jobs [{id,
+              ready_by_h or null, options [{dryer, temp_c, hours}]}]; prints for each starts [{job, dryer, temp_c,
+              start_h, end_h}], visits_h, late {job: hours}, cost, optimal, bound {jobs_late, hours_late}.
 """
 OFFER = _OFFER.replace("{signs}", ", ".join(evidence_table().signs))
 
 
-JUDGES = {"endpoint": (endpoint_file.answer_of, "run"), "evidence": (evidence_file.answer_of, "case")}
+JUDGES = {
+    "endpoint": (endpoint_file.answer_of, "run"),
+    "evidence": (evidence_file.answer_of, "case"),
+    "schedule": (schedule_file.answer_of, "schedule"),
+}
 
 
 def judged(command: str, text: str, out: TextIO, err: TextIO) -> int:
