@@ -210,6 +210,7 @@ def bench() -> None:
         "bench_acceptance",
         "bench_endpoint",
         "bench_schedule",
+        "bench_trials",
         "bench_evidence",
         "bench_hostile",
         "bench_rack",

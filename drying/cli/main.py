@@ -12,6 +12,7 @@ from typing import TextIO
 from drying.cli import endpoint as endpoint_file
 from drying.cli import evidence as evidence_file
 from drying.cli import schedule as schedule_file
+from drying.cli import trial as trial_file
 from drying.cli.json_input import answers
 from drying.cli.transport import transport
 from drying.diagnosis.evidence_table import evidence_table
@@ -48,6 +49,11 @@ python -m drying schedule FILE.json
               [[from, to, price_per_kwh]], watch_h, dryers [{id, slots, timer_max_h or null, power_w}], jobs [{id,
               ready_by_h or null, options [{dryer, temp_c, hours}]}]; prints for each starts [{job, dryer, temp_c,
               start_h, end_h}], visits_h, late {job: hours}, cost, optimal, bound {jobs_late, hours_late}.
+
+python -m drying trial FILE.json
+
+  trial       reads one trial or a list of them, each with its kind: drying or uptake (a lot of coils), twin (a baked
+              coil of a spool), sponge (dryer against dryer), swelling; prints estimates as {p05, p50, p95}.
 """
 OFFER = _OFFER.replace("{signs}", ", ".join(evidence_table().signs))
 
@@ -56,6 +62,7 @@ JUDGES = {
     "endpoint": (endpoint_file.answer_of, "run"),
     "evidence": (evidence_file.answer_of, "case"),
     "schedule": (schedule_file.answer_of, "schedule"),
+    "trial": (trial_file.answer_of, "trial"),
 }
 
 

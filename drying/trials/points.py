@@ -1,0 +1,108 @@
+"""Estimates as their 5, 50 and 95 % points, and how they are got: a posterior of a few unknowns, without dice.
+
+The top of the posterior and its curvature give a wide bell (multivariate Student) from which evenly spread points are
+drawn (Sobol) and weighted by the posterior itself: importance sampling, deterministic.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.optimize import minimize
+from scipy.special import ndtr, ndtri
+from scipy.stats import chi2, qmc
+
+from drying.arrays import Array
+
+FREEDOM, DRAWS, STARTS = 5.0, 4096, 512
+_SEARCH = {"maxiter": 800, "xatol": 1e-4, "fatol": 1e-5}
+
+
+@dataclass(frozen=True)
+class Points:
+    """5, 50 and 95 % points."""
+
+    p05: float
+    p50: float
+    p95: float
+
+
+def points_of(values: Array, weights: Array | None = None) -> Points:
+    """The points of values with their weights (alike where none are given)."""
+    order = np.argsort(values)
+    share = np.full(values.size, 1.0 / values.size) if weights is None else weights[order] / weights.sum()
+    found = np.interp([0.05, 0.5, 0.95], np.cumsum(share) - 0.5 * share, values[order])
+    return Points(*(float(v) for v in found))
+
+
+def normal_points(mean: float, sd: float) -> Points:
+    """The points of a normal."""
+    return Points(mean - 1.6449 * sd, mean, mean + 1.6449 * sd)
+
+
+@dataclass(frozen=True)
+class Posterior:
+    """Draws of the unknowns, shape (draws, unknowns), their weights, and the unknowns at the top."""
+
+    draws: Array
+    weights: Array
+    top: Array
+
+    def points(self, of: Callable[[Array], Array]) -> Points:
+        """The points of something that hangs on the unknowns."""
+        return points_of(of(self.draws), self.weights)
+
+
+def posterior(misfit: Callable[[Array], Array], begin: Array, step: Array) -> Posterior:
+    """The posterior whose negative log, for unknowns in rows of shape (many, unknowns), is `misfit`.
+
+    `begin`: where the search sets out; `step`: about how far each unknown may go.
+    """
+    scale = np.asarray(step)
+
+    def one(x: Array) -> float:
+        return float(np.nan_to_num(misfit((begin + x * scale)[None, :])[0], nan=1e30, posinf=1e30))
+
+    box = 2.0 * (2.0 * qmc.Sobol(begin.size, scramble=True, seed=1).random(STARTS) - 1.0)
+    scan = np.nan_to_num(misfit(begin + box * scale), nan=1e30, posinf=1e30)
+    tries = [minimize(one, box[k], method="Nelder-Mead", options=_SEARCH) for k in np.argsort(scan)[:2]]
+    best = min(tries, key=lambda found: float(found.fun))
+    spread = _spread(one, best.x)
+    bell = ndtri(np.clip(qmc.Sobol(begin.size + 1, scramble=True, seed=3).random(DRAWS), 1e-9, 1.0 - 1e-9))
+    stretch = np.sqrt(FREEDOM / chi2.ppf(_share(bell[:, -1]), FREEDOM))
+    away = bell[:, :-1] * stretch[:, None]
+    draws = begin + (best.x + away @ np.linalg.cholesky(spread).T) * scale
+    log_weight = -misfit(draws) + 0.5 * (FREEDOM + begin.size) * np.log1p((away**2).sum(axis=1) / FREEDOM)
+    log_weight = np.where(np.isfinite(log_weight), log_weight, -np.inf)
+    return Posterior(draws, np.exp(log_weight - log_weight.max()), begin + best.x * scale)
+
+
+def _share(normal: Array) -> Array:
+    return np.asarray(np.clip(ndtr(normal), 1e-9, 1.0 - 1e-9), dtype=np.float64)
+
+
+def _spread(misfit: Callable[[Array], float], top: Array, least: float = 1e-4) -> Array:
+    """Covariance by the curvature at the top, with steps that change the misfit by about a half."""
+    size, here = top.size, misfit(top)
+    steps = np.empty(size)
+    for k in range(size):
+        step = 0.05
+        for _ in range(30):
+            rise = misfit(top + step * np.eye(size)[k]) + misfit(top - step * np.eye(size)[k]) - 2.0 * here
+            if rise > 2.0:
+                step /= 2.0
+            elif rise < 0.2 and step < 4.0:
+                step *= 1.6
+            else:
+                break
+        steps[k] = step
+    curve = np.empty((size, size))
+    for i in range(size):
+        for j in range(i + 1):
+            a, b = steps[i] * np.eye(size)[i], steps[j] * np.eye(size)[j]
+            four = misfit(top + a + b) - misfit(top + a - b) - misfit(top - a + b) + misfit(top - a - b)
+            curve[i, j] = curve[j, i] = four / (4.0 * steps[i] * steps[j])
+    values, turn = np.linalg.eigh(curve)
+    return np.asarray(turn @ np.diag(1.0 / np.maximum(values, least)) @ turn.T) + 1e-12 * np.eye(size)

@@ -1,0 +1,116 @@
+"""Trials with hidden truth: how often the 90 % intervals hold it, and how often a wrong reading is named."""
+
+from __future__ import annotations
+
+import sys
+import time
+from collections.abc import Callable
+
+import numpy as np
+
+from drying.air import RoomAir
+from drying.trials import LotFit, Points, Sponge, SwellingSample, duel, fit_drying, fit_swelling, fit_uptake
+from drying.weighing import Scale
+from standins.lots import LotTruth, drying_lot, mistyped, uptake_lot
+from standins.truth import read_off
+
+TRIALS, SLIPS = 150, 40
+FINE = Scale(0.01, 0.005)
+
+
+def holds(found: Points | None, truth: float) -> bool:
+    return found is not None and found.p05 <= truth <= found.p95
+
+
+def of_lots(trials: int, draw: Callable[[np.random.Generator], tuple[LotFit, LotTruth]]) -> list[list[bool]]:
+    """For each unknown, whether each trial's interval holds it."""
+    rng = np.random.default_rng(17)
+    found: list[list[bool]] = [[], [], [], []]
+    for _ in range(trials):
+        fit, truth = draw(rng)
+        pairs = (
+            (fit.diffusivity_m2_s, truth.diffusivity_m2_s),
+            (fit.start_pct, truth.start_pct),
+            (fit.end_pct, truth.end_pct),
+            (fit.film_g_per_m, truth.film_g_per_m),
+        )
+        for row, (points, value) in zip(found, pairs, strict=True):
+            if points is not None:
+                row.append(holds(points, value))
+    return found
+
+
+def dried(rng: np.random.Generator, *, soaked: bool, baked: bool) -> tuple[LotFit, LotTruth]:
+    lot, truth = drying_lot(rng, FINE, soaked=soaked, baked=baked)
+    return fit_drying(lot), truth
+
+
+def took_up(rng: np.random.Generator, *, in_water: bool, baked: bool) -> tuple[LotFit, LotTruth]:
+    lot, truth = uptake_lot(rng, FINE, in_water=in_water, baked=baked)
+    return fit_uptake(lot), truth
+
+
+LOTS: dict[str, Callable[[np.random.Generator], tuple[LotFit, LotTruth]]] = {
+    "drying, soaked, with a baked twin": lambda rng: dried(rng, soaked=True, baked=True),
+    "drying, from air, without": lambda rng: dried(rng, soaked=False, baked=False),
+    "uptake in water, with a baked twin": lambda rng: took_up(rng, in_water=True, baked=True),
+    "uptake in water, without": lambda rng: took_up(rng, in_water=True, baked=False),
+    "uptake from air, with a baked twin": lambda rng: took_up(rng, in_water=False, baked=True),
+}
+
+
+def sponge_ratios(trials: int) -> list[bool]:
+    """Whether the interval of the ratio of two dryers holds the true one."""
+    rng, found, scale = np.random.default_rng(5), [], Scale(0.1, 0.08)
+    for _ in range(trials):
+        rates, hours = rng.uniform(0.3, 6.0, 2), float(rng.uniform(1.0, 4.0))
+        pair = []
+        for name, rate in zip("ab", rates, strict=True):
+            dry, wet = float(rng.uniform(8, 15)), float(rng.uniform(60, 90))
+            start, end = (read_off(m, scale, rng) for m in (wet, wet - float(rate) * hours))
+            pair.append(Sponge(name, start, end, dry, hours, RoomAir(20, 50)))
+        found.append(holds(duel(pair, scale)[1]["a", "b"], float(rates[0] / rates[1])))
+    return found
+
+
+def swellings(trials: int) -> list[bool]:
+    """Whether the interval of the strain holds the true one."""
+    rng, found = np.random.default_rng(6), []
+    for _ in range(trials):
+        strain, sd = float(rng.uniform(0.1, 2.0)), float(rng.uniform(0.01, 0.04))
+        samples = []
+        for _ in range(3):
+            size = float(rng.uniform(10, 40))
+            before = tuple(rng.normal(size, sd, 5).round(2).tolist())
+            after = tuple(rng.normal(size * (1 + strain / 100), sd, 5).round(2).tolist())
+            samples.append(SwellingSample(before, after, 5.0, 5.0 * 1.05))
+        found.append(holds(fit_swelling(samples).strain_pct, strain))
+    return found
+
+
+def slips(trials: int) -> list[bool]:
+    """Whether a mistyped reading is the one that is named."""
+    rng, found = np.random.default_rng(9), []
+    for _ in range(trials):
+        lot, which = mistyped(drying_lot(rng, FINE, soaked=False, baked=False)[0], rng)
+        found.append(fit_drying(lot).doubtful == which)
+    return found
+
+
+def share(held: list[bool]) -> str:
+    return f"{100 * float(np.mean(held)):5.1f} %" if held else "      –"
+
+
+def main(trials: int = TRIALS) -> None:
+    print(f"\nTrials: {trials} of each kind; how often the 90 % intervals hold the truth (goal 87 to 93 %)")
+    for name, draw in LOTS.items():
+        start = time.perf_counter()
+        d, begin, end, film = (share(row) for row in of_lots(trials, draw))
+        each = (time.perf_counter() - start) / trials
+        print(f"  {name:36} diffusivity {d}  start {begin}  end {end}  film {film}  ({1000 * each:.0f} ms each)")
+    print(f"  sponges: ratio {share(sponge_ratios(1000))}    swelling: strain {share(swellings(1000))}")
+    print(f"  a mistyped reading is named in {share(slips(SLIPS))} of {SLIPS} lots (goal 80 %)")
+
+
+if __name__ == "__main__":
+    main(int(sys.argv[1]) if len(sys.argv) > 1 else TRIALS)
