@@ -93,14 +93,12 @@ export const runSentence = (told: Told): string => ranOutSentence(told.run) ?? j
 
 /** States in which the weighings say nothing of the moisture: what to do instead. */
 const UNTOLD: Partial<Record<Verdict["state"], string>> = {
-  gained:
-    "It gained mass: it took up water, or something extra was on the scale.",
+  gained: "It gained mass: it took up water, or something extra was on the scale.",
   between_turns:
     "Water between the turns is leaving: more came off than the plastic can hold. Weigh again in a few hours; from then on the scale tells of the plastic.",
   not_water:
     "It lost more than this plastic can hold as water. Did it lie in water, or was something taken off the scale?",
-  no_fit:
-    "These weighings do not fit together. Check what was on the scale each time.",
+  no_fit: "These weighings do not fit together. Check what was on the scale each time.",
 };
 
 function judgedSentence(told: Told): string {
