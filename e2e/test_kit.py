@@ -104,7 +104,7 @@ class Units(BrowserCase):
             content_type="application/json",
         )
         for path, shown in (
-            ("/", "Dry 31 h at 161.5 °F|Dry 31 h at 162 °F"),
+            ("/", "Dry 33 h at 161.5 °F|Dry 33 h at 162 °F"),
             ("/storage?place=5", r"\d oz"),
             ("/spools/4", r"\d oz"),
             ("/cases/1", r"504 °F"),

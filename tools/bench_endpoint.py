@@ -11,7 +11,7 @@ import numpy as np
 from drying.air import RoomAir
 from drying.dryers import Dryer, Load, Setup
 from drying.materials import empty_spool_kind, material
-from drying.planning.choose import choose
+from drying.planning.choose import Choice, choose
 from drying.quantity import Quantity
 from drying.runs import CourseCache, Planned, RunSoFar, RunState, TimedWeighing, judge
 from drying.weighing import Scale, Tare, TareMethod, Weighing
@@ -36,8 +36,8 @@ class Seen:
     time_error: float | None
 
 
-def a_run(rng: np.random.Generator, scale: Scale, kind: str = "own") -> list[Seen]:
-    """One run that a plan thinks can be done, judged from its second weigh-in on."""
+def _planned(rng: np.random.Generator) -> tuple[Load, RoomAir, Dryer, Choice]:
+    """A load, its room and dryer, and a run that a plan thinks can be done."""
     while True:
         polymer = material(MATERIALS[int(rng.integers(len(MATERIALS)))])
         assert polymer.trouble is not None
@@ -51,9 +51,14 @@ def a_run(rng: np.random.Generator, scale: Scale, kind: str = "own") -> list[See
         dryer = Dryer(30, 120, vent_m3_h=vent, swing_c=2, warm_up_h=0.4, hot_side_excess_c=0)
         choice = choose("usual", Setup((load,), dryer, room))
         if choice.reaches and choice.duration_h <= 48.0:
-            break
+            return load, room, dryer, choice
+
+
+def a_run(rng: np.random.Generator, scale: Scale, kind: str = "own") -> list[Seen]:
+    """One run that a plan thinks can be done, judged from its second weigh-in on."""
+    load, room, dryer, choice = _planned(rng)
     hours = choice.duration_h
-    segments = dryer.segments(polymer, room, choice.temp_c, hours * WEIGHED[-1])
+    segments = dryer.segments(load.material, room, choice.temp_c, hours * WEIGHED[-1])
     drawn_truth = drawn(load, segments, TARE.mass_g, TARE.uncertainty_g, rng, room.temp_c)
     truth: Truth | RicherTruth = drawn_truth
     if kind != "own":

@@ -60,7 +60,7 @@ def server(database: str, port: int, *, demo: bool, started: float) -> subproces
 
 
 def wait_until_up(process: subprocess.Popen[bytes], address: str) -> None:
-    for _ in range(300):
+    for _ in range(1200):
         if process.poll() is not None:
             raise Stop("The server stopped at once; what it said stands above.")
         try:
@@ -69,7 +69,7 @@ def wait_until_up(process: subprocess.Popen[bytes], address: str) -> None:
         except (urllib.error.URLError, ConnectionError, TimeoutError):
             time.sleep(0.1)
     process.terminate()
-    raise Stop("The server did not answer within 30 s.")
+    raise Stop("The server did not answer within two minutes.")
 
 
 def serve(database: str, *, demo: bool) -> None:

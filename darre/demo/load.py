@@ -124,6 +124,7 @@ def _load_run(demo_run: DemoRun, now: datetime) -> None:
             client_key=_key(demo_run.spool, "run"),
             readings={spool.pk: readings[0]},
             at=started,
+            aim_pct=demo_run.aim_pct,
         )
     ).record
     between = readings[1:-1] if demo_run.ended else readings[1:]

@@ -27,7 +27,7 @@ from drying.dryers.dryer import (
     turn_over_h,
 )
 from drying.dryers.energy import Tariff, mean_power_w
-from drying.dryers.limits import Limit, LimitKind, broken_limits, ceiling, hottest_c
+from drying.dryers.limits import Limit, LimitKind, broken_limits, ceiling, hottest_c, hottest_to_plan_c
 from drying.dryers.pauses import Pause, end_with_pauses_h, heated_h, tidy
 from drying.dryers.setup import (
     Load,
@@ -78,6 +78,7 @@ __all__ = [
     "end_with_pauses_h",
     "heated_h",
     "hottest_c",
+    "hottest_to_plan_c",
     "hours_to",
     "kinds_of_dryer",
     "mean_power_w",

@@ -90,8 +90,19 @@ def ceiling(setup: Setup) -> Limit:
 
 
 def hottest_c(setup: Setup) -> float:
-    """The hottest air in °C that this dryer can hold and that harms none of the load. Where even its least goes past a
-    limit that a person may override, that least: the plan then carries the limit as a caution.
+    """The hottest air in °C that this dryer can hold and that harms none of the load.
+
+    Raises OutOfRangeError where no temperature of this dryer is safe for the load.
+    """
+    found = setup.dryer.hottest_c(ceiling(setup).temp_c)
+    if broken_limits(setup, found):
+        raise OutOfRangeError("dryer", "No temperature of this dryer is safe for what is to go in.")
+    return found
+
+
+def hottest_to_plan_c(setup: Setup) -> float:
+    """The hottest air in °C that a run which a person asks for is planned at: that of `hottest_c`, or, where even the
+    dryer's least goes past a limit that may be overridden, that least: the plan then carries the limit as a caution.
 
     Raises OutOfRangeError where the dryer cannot but ruin the load, and for a pot that does not heat.
     """

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from drying.dryers import Setup, misfits
+from drying.dryers import Setup, broken_limits, misfits
 from drying.errors import OutOfRangeError
 from drying.planning.alternatives import can_reach
 from drying.planning.choose import Choice, Goal, choose
@@ -55,6 +55,8 @@ def best_run(setups: Mapping[int, Setup]) -> BestRun | None:
         try:
             method, choice = unasked(setup)
         except OutOfRangeError:  # no temperature of this dryer suits the load, or it does not heat
+            continue
+        if broken_limits(setup, choice.temp_c):  # past a limit only where a person asks for it
             continue
         ends = setup.courses(choice.temp_c, [choice.duration_h])[:, -1]
         over = max(end / load.aim_pct for end, load in zip(ends, setup.loads, strict=True))

@@ -9,7 +9,7 @@ from enum import StrEnum
 import numpy as np
 
 from drying.arrays import Array
-from drying.dryers import Limit, LimitKind, Load, Setup, all_hours_to, ceiling, hottest_c, mean_power_w
+from drying.dryers import Limit, LimitKind, Load, Setup, all_hours_to, ceiling, hottest_to_plan_c, mean_power_w
 from drying.errors import OutOfRangeError
 from drying.materials import STANDARD_METHODS, Programme
 from drying.planning.drying_map import drying_map
@@ -77,7 +77,7 @@ def hours_needed(setup: Setup, air_c: float, patience_h: float = PATIENCE_H) -> 
 
 def _held(setup: Setup, wanted_c: float) -> tuple[float, Limit | None]:
     """What a wanted temperature comes down or up to, and the limit that did it."""
-    top = hottest_c(setup)
+    top = hottest_to_plan_c(setup)
     if wanted_c > top:
         over = ceiling(setup)
         if over.temp_c < wanted_c or not setup.dryer.levels_c:
@@ -106,7 +106,7 @@ def _by_programme(setup: Setup, method: str) -> Choice:
 
 def _candidates_c(setup: Setup) -> Array:
     """Every whole degree, or level, that the dryer can hold and the load stands."""
-    top = hottest_c(setup)
+    top = hottest_to_plan_c(setup)
     if setup.dryer.levels_c:
         return np.array([level for level in setup.dryer.levels_c if level <= top])
     return np.unique(np.append(np.arange(math.ceil(setup.dryer.min_c), top), top))

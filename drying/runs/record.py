@@ -10,9 +10,9 @@ from drying.dryers import Load
 from drying.errors import OutOfRangeError, require_range
 from drying.materials import floor_pct
 from drying.quantity import NOTHING, Quantity
-from drying.runs.film import film_water_g
 from drying.transport import UNKNOWN_RATE, Rate, Segment, as_it_warms
 from drying.weighing import Tare, Weighing
+from drying.weighing.film import film_water_g
 
 
 def lasting(segments: Sequence[Segment], hours: float) -> list[Segment]:
@@ -82,8 +82,11 @@ class RunSoFar:
         where it was soaked what hung on the strand and between its turns.
         """
         since = time_h - self.weighings[0].time_h
-        body, film = self._body_water_g(since), film_water_g(self.load, self.dry_g, since)
+        body, film = self._body_water_g(since), self._film_water_g(since)
         return Quantity(body.value + film.value, math.hypot(body.uncertainty, film.uncertainty))
+
+    def _film_water_g(self, hours: float) -> Quantity:
+        return film_water_g(self.load.filament, self.dry_g, hours) if self.load.soaked else NOTHING
 
     def _body_water_g(self, hours: float) -> Quantity:
         if self.load.form == "loose":

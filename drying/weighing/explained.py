@@ -14,6 +14,7 @@ from drying.quantity import Quantity
 from drying.weighing.scale import Weighing
 
 SIGMAS = 4.0
+DAMPEST = 0.8  # engineering estimate: the dampest air that a card body stands in
 NEAR_SHARE = 0.3  # engineering estimate: of all that may be held, what comes or goes between two weighings
 
 
@@ -47,7 +48,7 @@ def explained(
     """
     expected = last.mass_g - used.value
     strand = max(last.mass_g - tare_g, 0.0) * most_held_pct(material) / 100.0
-    body = tare_g * empty_spool.most_held_pct / 100.0 if empty_spool else 0.0
+    body = tare_g * empty_spool.held_pct(DAMPEST) / 100.0 if empty_spool else 0.0
     doubt = SIGMAS * math.hypot(last.uncertainty_g, uncertainty_g, used.uncertainty)
     water = strand + body
     return Explained(expected - water - doubt, expected, expected + water + doubt, NEAR_SHARE * water + doubt)

@@ -47,6 +47,7 @@ class _Stage:
 
     @property
     def proven(self) -> bool:
+        """Whether nothing smaller is to be had."""
         return self.value <= self.least
 
 

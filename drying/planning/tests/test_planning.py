@@ -19,6 +19,7 @@ from drying.materials.empty_spools import empty_spool_kind, empty_spool_kinds
 from drying.materials.own_values import OwnProgramme, with_own
 from drying.materials.properties import STANDARD_METHODS, all_materials, material
 from drying.planning.alternatives import AlternativeKind, Risk, alternatives, can_reach, rings
+from drying.planning.best import best_run
 from drying.planning.cautions import CautionKind
 from drying.planning.choose import Choice, Goal, choose, hours_needed
 from drying.planning.drying_map import drying_map, map_to_show
@@ -102,6 +103,7 @@ class Choosing(TestCase):
         choice = choose("usual", planned)
         self.assertEqual(choice.temp_c, 50)
         self.assertIn("limit", {c.kind for c in write_ticket(planned, choice).cautions if c.serious})
+        self.assertIsNone(best_run({1: planned}))  # nobody is sent past a limit who did not ask for it
         with self.assertRaisesRegex(OutOfRangeError, "stick the turns"):
             choose("usual", setup(wet("pla"), dryer=replace(oven, min_c=60)))
 

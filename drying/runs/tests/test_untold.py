@@ -6,11 +6,11 @@ from unittest import TestCase
 
 from drying.cli.endpoint import answer_of
 from drying.materials.empty_spools import empty_spool_kind
-from drying.runs.film import film_water_g
 from drying.runs.record import TimedWeighing
 from drying.runs.tests.test_verdict import BENCH, FINE, load, weighed
 from drying.runs.verdict import RunState, judge
 from drying.transport.state import Segment
+from drying.weighing.film import film_water_g
 from drying.weighing.scale import Weighing
 
 RUN = {
@@ -54,10 +54,12 @@ class NotInTheStrand(TestCase):
     def test_a_film_is_sixteen_milligrams_a_metre_two_thirds_of_it_unwiped_and_as_uncertain_as_itself(self):
         # 4 g of PETG strand of 1.75 mm: 4 / (pi/4·1.75²·1.27e-3) = 1309 mm... in metres 1.309; 0.016·2/3 g each.
         coil = replace(load(), form="loose", soaked=True)
-        film = film_water_g(coil, 4.0, 48.0)
+        film = film_water_g(coil.filament, 4.0, 48.0)
         self.assertAlmostEqual(film.value, 1.309 * 0.016 * 2 / 3, delta=2e-4)
         self.assertEqual(film.uncertainty, film.value)
-        self.assertEqual(film_water_g(replace(coil, soaked=False), 4.0, 48.0).value, 0.0)
+        run, _ = weighed(coil, [0.0])
+        self.assertGreater(run.beside_strand_g(12.0).value, 0.0)
+        self.assertEqual(replace(run, load=replace(coil, soaked=False)).beside_strand_g(12.0).value, 0.0)
 
     def test_a_soaked_spool_that_loses_too_much_lets_go_of_water_between_its_turns_first(self):
         run, _ = weighed(load(), [0.0])

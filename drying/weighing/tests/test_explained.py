@@ -32,7 +32,7 @@ class ByWater(TestCase):
         self.assertTrue(found.covers(1000.0 - most) and not found.covers(999.99 - most))
 
     def test_a_card_spool_holds_water_of_its_own_and_a_coil_has_no_body(self):
-        card = empty_spool_kind("card").most_held_pct
+        card = empty_spool_kind("card").held_pct(0.8)
         self.assertAlmostEqual(after(body="card").high_g - after().high_g, 200.0 * card / 100.0)
         coil = after(Weighing(20.0, BENCH), body=None, tare=0.0)
         self.assertAlmostEqual(coil.high_g - coil.expected_g, 20.0 * 0.625 / 100.0 + 4.0 * math.hypot(U, U))

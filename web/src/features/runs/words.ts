@@ -97,7 +97,7 @@ const UNTOLD: Partial<Record<Verdict["state"], string>> = {
   between_turns:
     "Water between the turns is leaving: more came off than the plastic can hold. Weigh again in a few hours; from then on the scale tells of the plastic.",
   not_water:
-    "It lost more than this plastic can hold as water. Did it lie in water, or was something taken off the scale?",
+    "It lost more than this plastic can hold as water. Either it lay in water, or something was taken off the scale.",
   no_fit: "These weighings do not fit together. Check what was on the scale each time.",
 };
 

@@ -8,8 +8,8 @@ from __future__ import annotations
 
 import math
 
-from drying.dryers import Load
-from drying.quantity import NOTHING, Quantity
+from drying.quantity import Quantity
+from drying.transport import Filament
 from drying.weighing.coil import coil_mass_g
 
 FILM_G_PER_M, UNWIPED_SHARE = 0.016, 2.0 / 3.0  # on a coil; a third of it where it was wiped, and that is not known
@@ -18,15 +18,13 @@ WATER_G_PER_M3 = 1.0e6
 FILM_H, BETWEEN_TURNS_H = 0.5, 3.0  # time constants: a film is gone within the first weigh-in
 
 
-def film_water_g(load: Load, dry_g: float, hours: float) -> Quantity:
-    """Water, g with standard uncertainty, that a soaked load has lost from its surface and from between its turns after
-    so many hours of drying; nothing for a load that was not soaked.
+def film_water_g(filament: Filament, dry_g: float, hours: float) -> Quantity:
+    """Water, g with standard uncertainty, that soaked filament has lost from its surface and from between its turns
+    after so many hours of drying.
     """
-    if not load.soaked:
-        return NOTHING
-    winding = load.filament.winding
+    winding = filament.winding
     if winding is None:
-        metres = dry_g / coil_mass_g(load.material, load.strand_diameter_mm, 1.0).value
+        metres = dry_g / coil_mass_g(filament.material, filament.strand_diameter_mm, 1.0).value
         all_g, constant_h = FILM_G_PER_M * UNWIPED_SHARE * metres, FILM_H
     else:
         all_g, constant_h = BETWEEN_TURNS_SHARE * winding.volume_m3 * WATER_G_PER_M3, BETWEEN_TURNS_H
