@@ -6,13 +6,10 @@ import io
 import json
 import sys
 from collections.abc import Sequence
+from importlib import import_module
 from pathlib import Path
 from typing import TextIO
 
-from drying.cli import endpoint as endpoint_file
-from drying.cli import evidence as evidence_file
-from drying.cli import schedule as schedule_file
-from drying.cli import trial as trial_file
 from drying.cli.json_input import answers
 from drying.cli.transport import transport
 from drying.diagnosis.evidence_table import evidence_table
@@ -58,18 +55,15 @@ python -m drying trial FILE.json
 OFFER = _OFFER.replace("{signs}", ", ".join(evidence_table().signs))
 
 
-JUDGES = {
-    "endpoint": (endpoint_file.answer_of, "run"),
-    "evidence": (evidence_file.answer_of, "case"),
-    "schedule": (schedule_file.answer_of, "schedule"),
-    "trial": (trial_file.answer_of, "trial"),
-}
+JUDGES = {"endpoint": "run", "evidence": "case", "schedule": "schedule", "trial": "trial"}
+"""Commands that take JSON, each with its module here, and what an entry is called in complaints."""
 
 
 def judged(command: str, text: str, out: TextIO, err: TextIO) -> int:
     """Judge runs or cases and print what they amount to; 0, or 1 where one was bad, or 2 where the file is."""
     try:
-        found, complaints = answers(text, *JUDGES[command])
+        module = import_module(f"drying.cli.{command}")  # only its own: solvers take seconds to load
+        found, complaints = answers(text, module.answer_of, JUDGES[command])
     except OutOfRangeError as wrong:
         print(wrong, file=err)
         return 2
