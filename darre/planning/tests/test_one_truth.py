@@ -90,7 +90,11 @@ class Started(Shed):
         path = f"/api/runs/{one['id']}/energy/"
         self.client.put(path, {"start_kwh": 100, "end_kwh": 100.8}, content_type="application/json")
         spent = [self.sheet(run)["spent"] for run in (one, other)]
-        self.assertEqual(spent[0], spent[1])
+        for one, other in zip(spent[0].values(), spent[1].values(), strict=True):
+            if isinstance(one, float):  # the clock goes on between the two questions
+                self.assertAlmostEqual(one, other, delta=0.001 * one)
+            else:
+                self.assertEqual(one, other)
         self.assertAlmostEqual(spent[0]["energy_kwh"]["value"], 0.8)
 
     def test_a_dryer_changed_later_changes_nothing_of_what_was_run(self):
