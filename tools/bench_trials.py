@@ -13,6 +13,7 @@ from drying.trials import LotFit, Points, Sponge, SwellingSample, duel, fit_dryi
 from drying.weighing import Scale
 from standins.lots import LotTruth, drying_lot, mistyped, uptake_lot
 from standins.truth import read_off
+from tools.bench_endpoint import share
 
 TRIALS, SLIPS = 150, 40
 FINE = Scale(0.01, 0.005)
@@ -95,10 +96,6 @@ def slips(trials: int) -> list[bool]:
         lot, which = mistyped(drying_lot(rng, FINE, soaked=False, baked=False)[0], rng)
         found.append(fit_drying(lot).doubtful == which)
     return found
-
-
-def share(held: list[bool]) -> str:
-    return f"{100 * float(np.mean(held)):5.1f} %" if held else "      –"
 
 
 def main(trials: int = TRIALS) -> None:

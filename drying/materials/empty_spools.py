@@ -42,11 +42,6 @@ class EmptySpoolKind:
         humidity, held = np.array(self.isotherm).T
         return float(np.interp(100.0 * activity, humidity, held))
 
-    @property
-    def most_held_pct(self) -> float:
-        """The most water that it may hold, % of its mass."""
-        return self.held_pct(1.0)
-
     def activity_after(self, from_activity: float, to_activity: float, hours: float) -> float:
         """The activity that a body is at after so many hours of air of another one: it follows along its isotherm."""
         begin, end = self.held_pct(from_activity), self.held_pct(to_activity)

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from drying.dryers.setup import FULL_SPOOL_G, at_rate
 from drying.runs.posterior import Estimate
 from drying.runs.record import RunSoFar
-from drying.transport import Segment, even_state, follow, mean_moisture_pct, outer_moisture_pct
+from drying.transport import even_state, follow, mean_moisture_pct, outer_moisture_pct, up_to
 
 NEXT_G = 50.0  # a usual print
 
@@ -31,17 +31,7 @@ def next_grams(so_far: RunSoFar, now_h: float, now: Estimate, mass_g: float = NE
         return None
     net_g = load.net_g or FULL_SPOOL_G
     state = even_state(load.filament, load.start.value)
-    state = follow(load.filament, state, at_rate(_until(so_far, now_h), load.rate.median))
+    state = follow(load.filament, state, at_rate(up_to(now_h, so_far.met(now_h)), load.rate.median))
     share = min(mass_g / net_g, 1.0)
     ratio = outer_moisture_pct(load.filament, state, share) / mean_moisture_pct(load.filament, state)
     return NextGrams(min(mass_g, net_g), now.p05 * ratio, now.p50 * ratio, now.p95 * ratio)
-
-
-def _until(so_far: RunSoFar, end_h: float) -> list[Segment]:
-    """The conditions from the start to a time: the last go on."""
-    found, left = [], end_h
-    for segment in so_far.met(end_h):
-        if left > 0.0:
-            found.append(replace(segment, duration_h=min(segment.duration_h, left)))
-        left -= segment.duration_h
-    return found

@@ -18,7 +18,7 @@ from itertools import product
 import numpy as np
 from scipy.special import chdtrc
 
-from drying.arrays import Array
+from drying.arrays import Array, weighted_points
 from drying.cache import Cache
 from drying.materials import most_held_pct
 from drying.quantity import Quantity
@@ -57,15 +57,8 @@ class HoursLeft:
 def summed_up(values: Array, chances: Array) -> Estimate:
     """Mean, sd and 5, 50, 95 % points of values with their chances (which sum to one)."""
     mean = float(chances @ values)
-    p05, p50, p95 = _points(values, chances)
+    p05, p50, p95 = weighted_points(values, chances)
     return Estimate(mean, math.sqrt(max(float(chances @ (values - mean) ** 2), 0.0)), p05, p50, p95)
-
-
-def _points(values: Array, chances: Array) -> tuple[float, float, float]:
-    order = np.argsort(values)
-    cumulative = np.cumsum(chances[order]) - 0.5 * chances[order]
-    low, middle, high = np.interp([0.05, 0.5, 0.95], cumulative, values[order])
-    return float(low), float(middle), float(high)
 
 
 @dataclass(frozen=True)
@@ -144,7 +137,7 @@ class Posterior:
         """Hours from `now_h` until the aim, with the 90 % interval."""
         left = np.maximum(self.hours_to_aim - now_h, 0.0)
         far = 1e6
-        points = _points(np.where(np.isinf(left), far, left).ravel(), self.chances.ravel())
+        points = weighted_points(np.where(np.isinf(left), far, left).ravel(), self.chances.ravel())
         return HoursLeft(*(None if p > LONGEST_H * 2 else p for p in points))
 
     def course_from(self, start_pct: float, rate: float, time_h: float) -> float:

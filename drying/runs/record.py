@@ -10,7 +10,7 @@ from drying.dryers import Load
 from drying.errors import OutOfRangeError, require_range
 from drying.materials import floor_pct
 from drying.quantity import NOTHING, Quantity
-from drying.transport import UNKNOWN_RATE, Rate, Segment, as_it_warms
+from drying.transport import UNKNOWN_RATE, Rate, Segment, as_it_warms, up_to
 from drying.weighing import Tare, Weighing
 from drying.weighing.film import film_water_g
 
@@ -91,11 +91,6 @@ class RunSoFar:
     def _body_water_g(self, hours: float) -> Quantity:
         if self.load.form == "loose":
             return NOTHING
-        air, left = [], hours
-        for segment in lasting(self.segments, self.weighings[0].time_h + hours):
-            air.append((min(segment.duration_h, left), segment.activity))
-            left -= segment.duration_h
-            if left <= 0.0:
-                break
+        air = [(s.duration_h, s.activity) for s in up_to(hours, lasting(self.segments, hours))]
         activity = self.segments[0].room.rh_pct / 100.0 if self.body_activity is None else self.body_activity
         return self.load.empty_spool.water_given_off_g(self.tare.mass_g, activity, air)

@@ -98,7 +98,7 @@ def warmed_through(
                 pieces, begin_c = [], at_c
             pieces.append(piece)
             at_c = end_c
-    return _up_to(sum(s.duration_h for s in segments), [*found, _together(pieces)])
+    return up_to(sum(s.duration_h for s in segments), [*found, _together(pieces)])
 
 
 def _fine(segment: Segment, at_c: float, constant_h: float, followed_k: float) -> list[tuple[Segment, float]]:
@@ -123,8 +123,8 @@ def _together(pieces: Sequence[Segment]) -> Segment:
     return replace(pieces[0], duration_h=hours, temp_c=sum(p.duration_h * p.temp_c for p in pieces) / hours)
 
 
-def _up_to(hours: float, segments: Sequence[Segment]) -> list[Segment]:
-    """The segments as far as so many hours."""
+def up_to(hours: float, segments: Sequence[Segment]) -> list[Segment]:
+    """The segments as far as so many hours: what comes after is left out."""
     found, left = [], hours
     for segment in segments:
         if left <= 1e-9:

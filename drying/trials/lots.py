@@ -8,6 +8,7 @@ taken out exactly, as it enters the readings in proportion.
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -195,33 +196,32 @@ class _Fit:
     def run(self) -> tuple[Posterior, float, int]:
         """The posterior, and how well its top fits: chi-square and degrees of freedom."""
         size = 4 if self.film else 3
-        begin, step = np.array([-27.5, 0.5, 0.0, math.log(FILM_G_PER_M)])[:size], np.array([1.5, 0.8, 0.8, 0.5])[:size]
+        step = np.array([1.5, 0.8, 0.8, 0.5])[:size]
         most = np.maximum if isinstance(self.lot, UptakeLot) else np.minimum
         moved = 100.0 * float(np.median(np.abs(most.reduceat(self.seen, self.first) / self.mass - 1.0)))
-        begin[1:3] = math.log(max(moved, 0.01)), -1.2
-        begin[0] = math.log(0.3 * self.radius2 / float(self.seconds.max()))
+        log_d = math.log(0.3 * self.radius2 / float(self.seconds.max()))
+        begin = np.array([log_d, math.log(max(moved, 0.01)), -1.2, math.log(FILM_G_PER_M)])[:size]
         found = posterior(self.misfit, begin, step)
         freedom = self.seen.size - size + (1 if self.lot.baked else 0)
         return found, float(self.chi(found.top[None, :], plain=True)[0]), max(freedom, 1)
 
 
 def _fitted(lot: _Lot, *, film_first: bool, film_after: bool, end_prior: tuple[float, float] | None) -> LotFit:
-    def fit(of: _Lot) -> tuple[Posterior, float, int]:
-        return _Fit(of, film_first=film_first, film_after=film_after, end_prior=end_prior).run()
+    def fit(of: _Lot) -> _Fit:
+        return _Fit(of, film_first=film_first, film_after=film_after, end_prior=end_prior)
 
-    found, chi, freedom = fit(lot)
+    whole = fit(lot)
+    found, chi, freedom = whole.run()
     fits, doubtful = float(chdtrc(freedom, chi)) >= LEAST_FIT, None
     if not fits:
-        doubtful = _doubtful(lot, film_first=film_first, film_after=film_after, end_prior=end_prior)
+        doubtful = _doubtful(lot, fit)
         if doubtful is not None:
-            found, _, _ = fit(_left_out(lot, doubtful))
-    with_film = film_first or film_after
-    ends = _Fit(lot, film_first=film_first, film_after=film_after, end_prior=end_prior).ends
+            found, _, _ = fit(_left_out(lot, doubtful)).run()
     return LotFit(
         found.points(lambda x: np.exp(x[:, 0])),
-        found.points(lambda x: ends(x)[0]),
-        found.points(lambda x: ends(x)[1]),
-        found.points(lambda x: np.exp(x[:, 3])) if with_film else None,
+        found.points(lambda x: whole.ends(x)[0]),
+        found.points(lambda x: whole.ends(x)[1]),
+        found.points(lambda x: np.exp(x[:, 3])) if whole.film else None,
         fits,
         doubtful,
     )
@@ -239,18 +239,14 @@ def _left_out(lot: _Lot, which: tuple[int, int]) -> _Lot:
     return replace(lot, samples=samples)
 
 
-def _doubtful(
-    lot: _Lot, *, film_first: bool, film_after: bool, end_prior: tuple[float, float] | None
-) -> tuple[int, int] | None:
+def _doubtful(lot: _Lot, fit: Callable[[_Lot], _Fit]) -> tuple[int, int] | None:
     """The one reading without which the rest agrees best; None where none does it, or too few would be left."""
     places = [(n, k) for n, sample in enumerate(lot.samples) for k in range(len(sample.readings))]
     if len(places) < 4:
         return None
     found = []
     for which in places:
-        _, chi, freedom = _Fit(
-            _left_out(lot, which), film_first=film_first, film_after=film_after, end_prior=end_prior
-        ).run()
+        _, chi, freedom = fit(_left_out(lot, which)).run()
         found.append((float(chdtrc(freedom, chi)), which))
     best = max(found)
     return best[1] if best[0] >= LEAST_FIT else None

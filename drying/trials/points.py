@@ -14,7 +14,7 @@ from scipy.optimize import minimize
 from scipy.special import ndtr, ndtri
 from scipy.stats import chi2, qmc
 
-from drying.arrays import Array
+from drying.arrays import Array, weighted_points
 
 FREEDOM, DRAWS, STARTS = 5.0, 4096, 512
 _SEARCH = {"maxiter": 800, "xatol": 1e-4, "fatol": 1e-5}
@@ -27,14 +27,6 @@ class Points:
     p05: float
     p50: float
     p95: float
-
-
-def points_of(values: Array, weights: Array | None = None) -> Points:
-    """The points of values with their weights (alike where none are given)."""
-    order = np.argsort(values)
-    share = np.full(values.size, 1.0 / values.size) if weights is None else weights[order] / weights.sum()
-    found = np.interp([0.05, 0.5, 0.95], np.cumsum(share) - 0.5 * share, values[order])
-    return Points(*(float(v) for v in found))
 
 
 def normal_points(mean: float, sd: float) -> Points:
@@ -52,7 +44,7 @@ class Posterior:
 
     def points(self, of: Callable[[Array], Array]) -> Points:
         """The points of something that hangs on the unknowns."""
-        return points_of(of(self.draws), self.weights)
+        return Points(*weighted_points(of(self.draws), self.weights / self.weights.sum()))
 
 
 def posterior(misfit: Callable[[Array], Array], begin: Array, step: Array) -> Posterior:

@@ -34,7 +34,7 @@ class Card(TestCase):
     def test_it_never_gives_more_than_it_holds_nor_takes_more_than_it_can(self, start, air):
         given_g = CARD.water_given_off_g(BODY_G, start, air).value
         self.assertLessEqual(given_g, BODY_G * CARD.held_pct(start) / 100 + 1e-9)
-        self.assertGreaterEqual(given_g, BODY_G * (CARD.held_pct(start) - CARD.most_held_pct) / 100 - 1e-9)
+        self.assertGreaterEqual(given_g, BODY_G * (CARD.held_pct(start) - CARD.held_pct(1.0)) / 100 - 1e-9)
 
     def test_plastic_holds_none(self):
         for kind in empty_spool_kinds().values():

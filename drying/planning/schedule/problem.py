@@ -113,13 +113,7 @@ class Problem:
     @cached_property
     def home(self) -> tuple[Window, ...]:
         """The stretches at home in order, those that touch as one."""
-        found: list[Window] = []
-        for begin, end in sorted(self.at_home):
-            if found and begin <= found[-1][1] + ROUNDING_H:
-                found[-1] = (found[-1][0], max(found[-1][1], end))
-            else:
-                found.append((begin, end))
-        return tuple(found)
+        return tuple(merged(self.at_home))
 
     @cached_property
     def _begins(self) -> list[float]:
