@@ -38,6 +38,7 @@ INSTALLED_APPS = [
     "darre.runs",
     "darre.moisture",
     "darre.planning",
+    "darre.schedule",
     "darre.devices",
     "darre.diagnosis",
     "darre.demo",

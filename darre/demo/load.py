@@ -13,6 +13,8 @@ from darre.demo.world import (
     DRYERS,
     EMPTY_SPOOLS,
     FILLS,
+    HELPERS,
+    HOME,
     PLACES,
     PLACES_DAYS,
     PROBES,
@@ -22,6 +24,7 @@ from darre.demo.world import (
     SHEETS,
     SPOOLS,
     TARIFF,
+    WISHES,
     DemoRun,
     DemoSpool,
 )
@@ -31,6 +34,7 @@ from darre.equipment.models import Dryer, Scale
 from darre.equipment.records import core_dryer, core_scale
 from darre.history.recorder import history_entry
 from darre.inventory.actions.empty_spools import add_empty_spool
+from darre.inventory.actions.people import add_helper
 from darre.inventory.actions.preferences import set_preferences
 from darre.inventory.actions.spools import set_sheet
 from darre.inventory.material_book import material_book
@@ -46,6 +50,7 @@ from darre.planning.actions.start_run import NewBatch, start_run
 from darre.runs.actions.runs import end_run
 from darre.runs.actions.weighings import Reading, save_weighing
 from darre.runs.selectors import get_run
+from darre.schedule.actions.wishes import add_wish
 from drying.dryers import MakersSheet, Setup, calibration
 from drying.dryers.setup import at_rate
 from drying.quantity import Quantity
@@ -146,6 +151,19 @@ def _load_desiccant(places: dict[str, Place], now: datetime) -> None:
             weigh_desiccant(place.fills.latest("at"), mass_g, 0.1, now - timedelta(days=days_ago))
 
 
+def _load_wishes(now: datetime) -> None:
+    """What is wanted by when, and whose hands there are for it."""
+    set_preferences(**HOME)
+    for name, hours in HELPERS.items():
+        add_helper(name, **hours)
+    for wish in WISHES:
+        ready_by = None
+        if wish.days_ahead is not None:
+            day = now + timedelta(days=wish.days_ahead)
+            ready_by = day.replace(hour=wish.hour, minute=0, second=0, microsecond=0)
+        add_wish(Spool.objects.get(name=wish.spool), ready_by, wish.grams, wish.note)
+
+
 @transaction.atomic
 def load_demo_world(now: datetime | None = None) -> None:
     """Fill an empty database with the observatory shed. The same at every start but for the dates."""
@@ -168,5 +186,6 @@ def load_demo_world(now: datetime | None = None) -> None:
     for run in RUNS:
         _load_run(run, now)
     load_cases(now)
+    _load_wishes(now)
     with history_entry(LOADED, "Loaded the demo world"):
         pass

@@ -99,6 +99,30 @@ PROBES = {
 
 TARIFF = {"currency": "£", "day_rate": 0.28, "night_rate": 0.12, "night_from_min": 30, "night_to_min": 330}
 
+# Who is at home and awake, as minutes of the day, and who else comes by.
+HOME = {"home_weekdays": [[390, 540], [960, 1410]], "home_weekends": [[480, 1410]]}
+HELPERS = {"Nell": {"weekdays": [[660, 840]], "weekends": []}}
+
+
+@dataclass(frozen=True)
+class DemoWish:
+    """A spool that is wanted by an hour of a day that is so many days ahead; None: whenever there is room."""
+
+    spool: str
+    days_ahead: int | None
+    hour: int = 0
+    grams: float | None = None
+    note: str = ""
+
+
+WISHES = (
+    DemoWish("Hinge stock", 3, 9, 380, "roof hinges"),
+    DemoWish("Roller tyres", 1, 20, 120, "roof rollers"),
+    DemoWish("Window panel", 2, 18),
+    DemoWish("Lens caps", None),
+    DemoWish("Rail support", 1, 4, 60, "support for the rails"),  # sooner than any dryer can do it
+)
+
 # What the makers' sheets of some spools ask for: °C, hours, whether only once opened.
 SHEETS = {"Rain gauge": (65, 6, False), "Window panel": (80, 8, True)}
 

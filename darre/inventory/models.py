@@ -249,3 +249,33 @@ class Preferences(models.Model):
 
     def __str__(self) -> str:
         return f"{self.temp_unit} {self.mass_unit} {self.length_unit} {self.clock}"
+
+
+class Helper(models.Model):
+    """Somebody else who loads and takes out: when they are there and awake, pairs of minutes of the day."""
+
+    name = models.CharField(max_length=60, unique=True)
+    weekdays = models.JSONField(default=list, blank=True)
+    weekends = models.JSONField(default=list, blank=True)
+
+    class Meta:
+        ordering = ["id"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class HomeChange(models.Model):
+    """A stretch that is not as usual: somebody is at home who else is not, or nobody is."""
+
+    since = models.DateTimeField()
+    until = models.DateTimeField()
+    at_home = models.BooleanField()
+    note = models.CharField(max_length=120, blank=True)
+
+    class Meta:
+        ordering = ["since", "id"]
+        constraints = [models.CheckConstraint(condition=Q(until__gt=F("since")), name="change_ends_after_it_begins")]
+
+    def __str__(self) -> str:
+        return "at home" if self.at_home else "away"

@@ -4,8 +4,19 @@ from datetime import datetime
 
 from django.db.models import OuterRef, Prefetch, QuerySet, Subquery
 
-from darre.inventory.models import Coil, EmptySpool, FilamentUse, MoistureReading, Preferences, Spool, Workshop
-from drying.dryers import Attended, Tariff, attended_from
+from darre.inventory.models import (
+    Coil,
+    EmptySpool,
+    FilamentUse,
+    Helper,
+    HomeChange,
+    MoistureReading,
+    Preferences,
+    Spool,
+    Workshop,
+)
+from drying.dryers import Attended, Tariff, Week, attended_from
+from drying.dryers import HomeChange as CoreHomeChange
 from drying.quantity import Quantity
 from drying.weighing import TareMethod
 
@@ -56,6 +67,16 @@ def tariff_of(mine: Preferences) -> Tariff | None:
 
 def attended_after(start: datetime) -> Attended:
     """When somebody is at home and awake after a start, by that moment's own clock."""
+    return attended_from(start, weeks(), home_changes(start))
+
+
+def weeks() -> list[Week]:
+    """The hours at home of everybody who loads and takes out, the person's own first."""
     mine = preferences()
-    minute = start.hour * 60 + start.minute
-    return attended_from(mine.home_weekdays, mine.home_weekends, start.weekday(), minute)
+    others = [Week(helper.weekdays, helper.weekends) for helper in Helper.objects.all()]
+    return [Week(mine.home_weekdays, mine.home_weekends), *others]
+
+
+def home_changes(after: datetime) -> list[CoreHomeChange]:
+    """The stretches that are not as usual, of those that end after a moment."""
+    return [CoreHomeChange(c.since, c.until, c.at_home) for c in HomeChange.objects.filter(until__gte=after)]

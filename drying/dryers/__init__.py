@@ -4,7 +4,7 @@ Calibration, timer, vent, limits, energy, spools that share a box, and the set-u
 Planning and runs both stand on it.
 """
 
-from drying.dryers.attended import ALWAYS, Attended, attended_from
+from drying.dryers.attended import ALWAYS, Attended, HomeChange, Week, attended_from, home_windows
 from drying.dryers.beside import Stay, air_beside
 from drying.dryers.calibration import (
     BedCalibration,
@@ -50,6 +50,7 @@ __all__ = [
     "BedCalibration",
     "Dryer",
     "DryerKind",
+    "HomeChange",
     "LevelCalibration",
     "Limit",
     "LimitKind",
@@ -67,6 +68,7 @@ __all__ = [
     "TimerPlan",
     "TimerSet",
     "Turn",
+    "Week",
     "air_beside",
     "all_hours_to",
     "as_planned",
@@ -77,6 +79,7 @@ __all__ = [
     "ceiling",
     "end_with_pauses_h",
     "heated_h",
+    "home_windows",
     "hottest_c",
     "hottest_to_plan_c",
     "hours_to",

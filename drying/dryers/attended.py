@@ -3,16 +3,49 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from datetime import UTC, date, datetime, timedelta
 
 from drying.errors import OutOfRangeError
 
-DAY_MIN, WEEK_DAYS, WEEKEND = 24 * 60, 7, 5  # Saturday is day 5, counted from Monday
-AHEAD_DAYS = 28
+DAY_MIN, WEEKEND = 24 * 60, 5  # Saturday is day 5, counted from Monday
+AHEAD_H = 28 * 24.0
+ROUNDING_H = 1e-9
 
-DaySpans = Sequence[tuple[int, int]]
+DaySpans = Sequence[Sequence[int]]
 """From minute to minute of a day; one that ends before it begins goes on past midnight."""
+
+Window = tuple[float, float]
+"""From one hour to another, counted from a start."""
+
+
+@dataclass(frozen=True)
+class Week:
+    """When a person is at home and awake on weekdays and at weekends. Raises OutOfRangeError for a minute that no day
+    has.
+    """
+
+    weekdays: DaySpans
+    weekends: DaySpans
+
+    def __post_init__(self) -> None:
+        if any(not (0 <= a < DAY_MIN and 0 <= b <= DAY_MIN) for a, b in (*self.weekdays, *self.weekends)):
+            raise OutOfRangeError("attended", "Give times of day from 00:00 to 24:00.")
+
+    @property
+    def is_given(self) -> bool:
+        """Whether there are any hours in it."""
+        return bool(self.weekdays or self.weekends)
+
+
+@dataclass(frozen=True)
+class HomeChange:
+    """A stretch in which somebody is there who usually is not, or nobody is."""
+
+    since: datetime
+    until: datetime
+    at_home: bool
 
 
 @dataclass(frozen=True)
@@ -42,20 +75,67 @@ class Attended:
 ALWAYS = Attended(((-math.inf, math.inf),))
 
 
-def attended_from(weekdays: DaySpans, weekends: DaySpans, start_day: int, start_min: int) -> Attended:
-    """A person's hours of the week as seen from a start, for four weeks; where none are given, somebody is always
-    there.
+def merged(windows: Sequence[Window]) -> list[Window]:
+    """Stretches that overlap or touch as one."""
+    found: list[Window] = []
+    for begin, end in sorted(windows):
+        if found and begin <= found[-1][1] + ROUNDING_H:
+            found[-1] = (found[-1][0], max(found[-1][1], end))
+        else:
+            found.append((begin, end))
+    return found
 
-    `start_day`: 0 is Monday; `start_min`: minute of that day. Raises OutOfRangeError for a minute that no day has.
+
+def without(windows: Sequence[Window], away: Window) -> list[Window]:
+    """What is left of stretches outside another."""
+    cut = [part for begin, end in windows for part in ((begin, min(end, away[0])), (max(begin, away[1]), end))]
+    return [(begin, end) for begin, end in cut if end > begin]
+
+
+def daily(start: datetime, day: date, spans: DaySpans) -> Iterator[Window]:
+    """Stretches of one day by the clock of the start's own zone, h from the start, on the minute."""
+    for begin, end in spans:
+        until = end if end > begin else end + DAY_MIN
+        yield _hours(start, _at(day, begin, start)), _hours(start, _at(day, until, start))
+
+
+def days_from(start: datetime, horizon_h: float) -> Iterator[date]:
+    """From the day before a start to the last of so many hours."""
+    for n in range(-1, int(horizon_h / 24.0) + 2):
+        yield start.date() + timedelta(days=n)
+
+
+def home_windows(
+    start: datetime, horizon_h: float, weeks: Sequence[Week], changes: Sequence[HomeChange] = ()
+) -> tuple[Window, ...]:
+    """When somebody is at home and awake, h from `start`, which bears the zone whose clock counts.
+
+    `weeks`: the person's own first, then those of others who help. Where the own gives no hours somebody always is
+    there. Changes stand over the hours, in their order.
     """
-    if not weekdays and not weekends:
+    windows: list[Window] = [] if weeks and weeks[0].is_given else [(0.0, horizon_h)]
+    for day in days_from(start, horizon_h):
+        for week in weeks:
+            windows += daily(start, day, week.weekends if day.weekday() >= WEEKEND else week.weekdays)
+    for change in changes:
+        span = (_hours(start, change.since), _hours(start, change.until))
+        windows = [*windows, span] if change.at_home else without(windows, span)
+    return tuple(window for window in merged(windows) if window[1] >= 0.0)
+
+
+def attended_from(start: datetime, weeks: Sequence[Week], changes: Sequence[HomeChange] = ()) -> Attended:
+    """When somebody is there after a start, for four weeks; where no hours were given, always."""
+    if not (weeks and weeks[0].is_given) and not changes:
         return ALWAYS
-    found = []
-    for day in range(-1, AHEAD_DAYS):
-        for begin, end in weekends if (start_day + day) % WEEK_DAYS >= WEEKEND else weekdays:
-            if not (0 <= begin < DAY_MIN and 0 <= end <= DAY_MIN):
-                raise OutOfRangeError("attended", "Give times of day from 00:00 to 24:00.")
-            length = (end - begin) % DAY_MIN or DAY_MIN
-            since = day * DAY_MIN + begin - start_min
-            found.append((since / 60.0, (since + length) / 60.0))
-    return Attended(tuple(sorted(span for span in found if span[1] >= 0.0)))
+    return Attended(home_windows(start, AHEAD_H, weeks, changes))
+
+
+def _hours(start: datetime, moment: datetime) -> float:
+    return round((moment.astimezone(UTC) - start.astimezone(UTC)).total_seconds() / 60.0) / 60.0
+
+
+def _at(day: date, minute: int, start: datetime) -> datetime:
+    """A minute of a day by the clock of the start's own zone."""
+    days, rest = divmod(minute, DAY_MIN)
+    found = datetime.combine(day + timedelta(days=days), datetime.min.time(), tzinfo=start.tzinfo)
+    return found.replace(hour=rest // 60, minute=rest % 60)

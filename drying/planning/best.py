@@ -35,12 +35,23 @@ def unasked(setup: Setup) -> tuple[str, Choice]:
     return Goal.LEAST_HEAT.value, choose(Goal.LEAST_HEAT, setup)
 
 
-def _fits(setup: Setup) -> bool:
+def fits_in(setup: Setup) -> bool:
     """Whether all of the load goes in."""
     wound = [load for load in setup.loads if load.form == "wound"]
     return len(setup.loads) <= setup.dryer.slots and not any(
         misfits(setup.dryer, load.diameter_mm, load.width_mm) for load in wound
     )
+
+
+def safe_run(setup: Setup) -> tuple[str, Choice] | None:
+    """The run where nobody said how, and its method; None where this dryer can do nothing for the load without harm:
+    past a limit only where a person asks for it.
+    """
+    try:
+        method, choice = unasked(setup)
+    except OutOfRangeError:  # no temperature of this dryer suits the load, or it does not heat
+        return None
+    return None if broken_limits(setup, choice.temp_c) else (method, choice)
 
 
 def best_run(setups: Mapping[int, Setup]) -> BestRun | None:
@@ -49,15 +60,13 @@ def best_run(setups: Mapping[int, Setup]) -> BestRun | None:
 
     None where no dryer can do anything for it without harm.
     """
-    fitting = {key: setup for key, setup in setups.items() if _fits(setup)}
+    fitting = {key: setup for key, setup in setups.items() if fits_in(setup)}
     found = []
     for key, setup in (fitting or setups).items():
-        try:
-            method, choice = unasked(setup)
-        except OutOfRangeError:  # no temperature of this dryer suits the load, or it does not heat
+        run = safe_run(setup)
+        if run is None:
             continue
-        if broken_limits(setup, choice.temp_c):  # past a limit only where a person asks for it
-            continue
+        method, choice = run
         ends = setup.courses(choice.temp_c, [choice.duration_h])[:, -1]
         over = max(end / load.aim_pct for end, load in zip(ends, setup.loads, strict=True))
         order = (not choice.reaches, choice.duration_h if choice.reaches else over, choice.temp_c)

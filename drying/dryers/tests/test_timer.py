@@ -2,12 +2,13 @@
 
 import math
 from dataclasses import replace
+from datetime import UTC, datetime
 from unittest import TestCase
 
 from hypothesis import given
 from hypothesis import strategies as st
 
-from drying.dryers.attended import ALWAYS, Attended, attended_from
+from drying.dryers.attended import ALWAYS, Attended, Week, attended_from
 from drying.dryers.dryer import Dryer
 from drying.dryers.pauses import heated_h, tidy
 from drying.dryers.timer import TimerSet, plan_timer, timer_pauses
@@ -117,7 +118,8 @@ class Happened(TestCase):
 class SomebodyThere(TestCase):
     def test_a_persons_week_seen_from_a_start(self):
         # Friday 20:00; up on weekdays from 7 to 8 and 17 to 23, at weekends from 9 to 23.
-        week = attended_from([(420, 480), (1020, 1380)], [(540, 1380)], 4, 20 * 60)
+        hours = Week([(420, 480), (1020, 1380)], [(540, 1380)])
+        week = attended_from(datetime(2026, 11, 27, 20, tzinfo=UTC), [hours])
         self.assertEqual(week.spans[:3], ((-3.0, 3.0), (13.0, 27.0), (37.0, 51.0)))
         self.assertEqual(week.spans[3], (59.0, 60.0))  # Monday at 7
         self.assertEqual((week.at(2.9), week.at(3.1)), (True, False))
@@ -125,14 +127,14 @@ class SomebodyThere(TestCase):
         self.assertEqual((week.nearest(9.0, 0.0, 20.0), week.nearest(9.0, 4.0, 12.0)), (13.0, None))
 
     def test_a_stretch_past_midnight_goes_on_into_the_next_day(self):
-        week = attended_from([(1320, 60)], [(1320, 60)], 0, 0)
+        week = attended_from(datetime(2026, 11, 23, tzinfo=UTC), [Week([(1320, 60)], [(1320, 60)])])
         self.assertEqual(week.spans[:2], ((-2.0, 1.0), (22.0, 25.0)))
 
     def test_without_hours_somebody_is_always_there(self):
-        self.assertEqual(attended_from([], [], 0, 0), ALWAYS)
+        self.assertEqual(attended_from(datetime(2026, 11, 23, tzinfo=UTC), [Week([], [])]), ALWAYS)
         self.assertEqual(ALWAYS.nearest(5.0, 0.0, 9.0), 5.0)
         self.assertEqual(ALWAYS.spans, ((-math.inf, math.inf),))
 
     def test_minutes_that_no_day_has_are_refused(self):
         with self.assertRaises(OutOfRangeError):
-            attended_from([(0, 1441)], [], 0, 0)
+            Week([(0, 1441)], [])

@@ -6,7 +6,8 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from drying.planning.schedule.problem import ROUNDING_H, Option, Problem, lateness_h, merged
+from drying.dryers.attended import ROUNDING_H, merged
+from drying.planning.schedule.problem import Option, Problem, lateness_h
 
 
 @dataclass(frozen=True)
@@ -79,8 +80,14 @@ def _visits(problem: Problem, starts: Sequence[Start]) -> list[float]:
     """Loads and takings-out, and the restarts that timers need between: each as late as it may be, so that it serves
     the most.
     """
-    found = _apart([*(s.start_h for s in starts), *(problem.taken_out_h(s.option, s.start_h) for s in starts)])
-    timed = [(s, t) for s in starts if (t := problem.by_id[s.option.dryer].timer_max_h) is not None]
+    loads = [s.start_h for s in starts if s.job not in problem.running]
+    found = _apart([*loads, *(problem.taken_out_h(s.option, s.start_h) for s in starts)])
+    longest_turns = {dryer.id: dryer.timer_max_h for dryer in problem.dryers}
+    timed = [
+        (s, longest)
+        for s in starts
+        if s.job not in problem.running and (longest := longest_turns[s.option.dryer]) is not None
+    ]
     while True:
         due = min((d for s, longest in timed if (d := _due(found, s, longest)) is not None), default=None)
         if due is None:
@@ -109,3 +116,45 @@ def _apart(times: Sequence[float]) -> list[float]:
         if not found or time - found[-1] > ROUNDING_H:
             found.append(time)
     return found
+
+
+@dataclass(frozen=True)
+class Visit:
+    """What is done at a moment, h from now: jobs that are loaded, jobs that are taken out, dryers whose timer is set
+    again.
+    """
+
+    at_h: float
+    loads: tuple[str, ...]
+    takes_out: tuple[str, ...]
+    timers: tuple[str, ...]
+
+
+def what_is_done(problem: Problem, answer: Answer) -> list[Visit]:
+    """Each visit of an answer with what is done at it."""
+    return [_visit(problem, answer.starts, at) for at in answer.visits_h]
+
+
+def _visit(problem: Problem, starts: Sequence[Start], at_h: float) -> Visit:
+    def now(time_h: float) -> bool:
+        return abs(time_h - at_h) <= ROUNDING_H
+
+    loads = tuple(s.job for s in starts if s.job not in problem.running and now(s.start_h))
+    out = tuple(s.job for s in starts if now(problem.taken_out_h(s.option, s.start_h)))
+    timed = dict.fromkeys(
+        s.option.dryer
+        for s in starts
+        if s.job not in problem.running
+        and s.start_h + ROUNDING_H < at_h < s.end_h - ROUNDING_H
+        and s.option.hours > (problem.by_id[s.option.dryer].timer_max_h or math.inf)
+    )
+    return Visit(at_h, loads, out, tuple(timed))
+
+
+def energy_kwh(problem: Problem, starts: Sequence[Start]) -> float:
+    """What the dryers draw through the union of their spools' hours, kWh."""
+    return sum(
+        dryer.power_w / 1000.0 * (end - begin)
+        for dryer in problem.dryers
+        for begin, end in merged([(s.start_h, s.end_h) for s in starts if s.option.dryer == dryer.id])
+    )

@@ -20,6 +20,8 @@ def tick_minutes(problem: Problem) -> tuple[int, bool]:
     values = [problem.horizon_h, problem.watch_h, *(t for window in problem.home for t in window)]
     values += [d.timer_max_h for d in problem.dryers if d.timer_max_h is not None]
     values += [o.hours for job in problem.jobs for o in job.options]
+    values += [o.watch_h for job in problem.jobs for o in job.options if o.watch_h is not None]
+    values += [job.pinned_h for job in problem.jobs if job.pinned_h is not None]
     minutes = [round(v * 60.0) for v in values]
     exact = all(abs(v * 60.0 - m) < 1e-6 for v, m in zip(values, minutes, strict=True))
     common = math.gcd(*(m for m in minutes if m)) if exact else LEAST_TICK_MIN
@@ -34,7 +36,7 @@ class JobVars:
         self.hours = [math.ceil(o.hours / scheme.tick_h - 1e-6) for o in job.options]
         self.chosen = [model.new_bool_var("") for _ in job.options]
         model.add_exactly_one(self.chosen)
-        domains = [scheme.starts_of(option) for option in job.options]
+        domains = [scheme.starts_of(job, option) for option in job.options]
         self.start = model.new_int_var_from_domain(_union(domains), "")
         for domain, chosen in zip(domains, self.chosen, strict=True):
             model.add_linear_expression_in_domain(self.start, domain).only_enforce_if(chosen)
@@ -66,15 +68,18 @@ class Scheme:
             if end >= 0.0
         ]
         self.last_home = max((until for _, until in self.home), default=0)
-        self._starts: dict[tuple[float, float | None], cp_model.Domain] = {}
+        self._starts: dict[tuple[float, float | None, float | None], cp_model.Domain] = {}
         self.jobs = [JobVars(self, job) for job in problem.jobs]
         for dryer in problem.dryers:
             self._dryer(dryer.id, dryer.slots)
         self.visit_used: list[cp_model.IntVar] = []
 
-    def starts_of(self, option: Option) -> cp_model.Domain:
+    def starts_of(self, job: Job, option: Option) -> cp_model.Domain:
         """The ticks at which this option may start by itself."""
-        key = (option.hours, self.problem.by_id[option.dryer].timer_max_h)
+        if job.only_at_h is not None:
+            there = self.problem.may_start(job, option, job.only_at_h)
+            return cp_model.Domain.from_values([round(job.only_at_h / self.tick_h)] if there else [])
+        key = (option.hours, self.problem.by_id[option.dryer].timer_max_h, option.watch_h)
         if key not in self._starts:
             ticks = [
                 tick
@@ -152,15 +157,21 @@ class Scheme:
             model.add(at[k] > at[k - 1]).only_enforce_if(used[k])
             model.add(at[k] >= at[k - 1])
         for job in self.jobs:
-            loads = [model.new_bool_var("") for _ in range(most)]
-            outs = [model.new_bool_var("") for _ in range(most)]
-            for moment, which in ((job.start, loads), (job.out, outs)):
-                model.add_exactly_one(which)
-                for k, here in enumerate(which):
-                    model.add(moment == at[k]).only_enforce_if(here)
-                    model.add_implication(here, used[k])
-            self._timer(job, loads, at, used)
+            self._visited(job.out, at, used)
+            if not job.job.running:
+                self._timer(job, self._visited(job.start, at, used), at, used)
         return cp_model.LinearExpr.sum(used)
+
+    def _visited(
+        self, moment: cp_model.IntVar, at: Sequence[cp_model.IntVar], used: Sequence[cp_model.IntVar]
+    ) -> list[cp_model.IntVar]:
+        """Somebody comes at this moment; which of the visits it is."""
+        which = [self.model.new_bool_var("") for _ in at]
+        self.model.add_exactly_one(which)
+        for here, visit, is_used in zip(which, at, used, strict=True):
+            self.model.add(moment == visit).only_enforce_if(here)
+            self.model.add_implication(here, is_used)
+        return which
 
     def _timer(
         self,
@@ -186,6 +197,16 @@ class Scheme:
         turn = self.ticks if longest is None else math.floor(longest / self.tick_h + 1e-6)
         return self.ticks if turn >= hours else turn
 
+    def solved(self, objective: cp_model.LinearExprT, seconds: float) -> cp_model.CpSolver | None:
+        """The solver after it made one thing as small as it could in so many seconds; None where it found nothing."""
+        solver = cp_model.CpSolver()
+        solver.parameters.max_time_in_seconds = seconds
+        solver.parameters.num_workers = 2
+        solver.parameters.random_seed = 1
+        self.model.minimize(objective)
+        status = solver.solve(self.model)
+        return solver if status in (cp_model.OPTIMAL, cp_model.FEASIBLE) else None
+
     def hint(self, starts: Sequence[Start]) -> None:
         """Set out from these starts."""
         by_job = {start.job: start for start in starts}
@@ -199,7 +220,11 @@ class Scheme:
     def starts(self, solver: cp_model.CpSolver) -> list[Start]:
         """What the solver chose."""
         return [
-            Start(job.job.id, option, solver.value(job.start) * self.tick_h)
+            Start(
+                job.job.id,
+                option,
+                solver.value(job.start) * self.tick_h if job.job.only_at_h is None else job.job.only_at_h,
+            )
             for job in self.jobs
             for option, chosen in zip(job.job.options, job.chosen, strict=True)
             if solver.boolean_value(chosen)

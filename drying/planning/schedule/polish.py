@@ -15,7 +15,7 @@ def polished(problem: Problem, found: Answer, until: float) -> Answer:
     moved = True
     while moved and time.monotonic() < until:
         moved = False
-        for job in problem.jobs:
+        for job in (j for j in problem.jobs if j.only_at_h is None):
             others = [s for s in found.starts if s.job != job.id]
             for start in _moves(problem, job.id, job.options, found):
                 if time.monotonic() >= until:

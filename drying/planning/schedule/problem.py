@@ -4,13 +4,12 @@ from __future__ import annotations
 
 import math
 from bisect import bisect_right
-from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
+from drying.dryers.attended import ROUNDING_H, Window, merged
 from drying.errors import OutOfRangeError, require_range
 
-ROUNDING_H = 1e-9
 LONGEST_H = 24.0 * 92.0
 
 
@@ -32,11 +31,14 @@ class DryerSlots:
 
 @dataclass(frozen=True)
 class Option:
-    """One way of doing a job: so many hours of heat at a temperature in a dryer."""
+    """One way of doing a job: so many hours of heat at a temperature in a dryer. `watch_h`: how many of them are to be
+    watched, where that is not as for all.
+    """
 
     dryer: str
     temp_c: float
     hours: float
+    watch_h: float | None = None
 
     def __post_init__(self) -> None:
         require_range("temp_c", self.temp_c, 0.0, 200.0, "°C")
@@ -45,11 +47,22 @@ class Option:
 
 @dataclass(frozen=True)
 class Job:
-    """A spool that is to be dried, when it is wanted (None: whenever), and the ways to do it."""
+    """A spool that is to be dried, when it is wanted (None: whenever), and the ways to do it.
+
+    `pinned_h`: the one moment at which it may start. `running`: it is in its dryer already, at 0 h with the hours that
+    are left, so nobody loads or watches it; its own ticket tells of its timer.
+    """
 
     id: str
     options: tuple[Option, ...]
     ready_by_h: float | None = None
+    pinned_h: float | None = None
+    running: bool = False
+
+    @property
+    def only_at_h(self) -> float | None:
+        """The one moment at which it may start; None where it may start whenever that is possible."""
+        return 0.0 if self.running else self.pinned_h
 
 
 @dataclass(frozen=True)
@@ -59,9 +72,6 @@ class Price:
     from_h: float
     to_h: float
     per_kwh: float
-
-
-Window = tuple[float, float]
 
 
 @dataclass(frozen=True)
@@ -101,6 +111,8 @@ class Problem:
             raise OutOfRangeError("options", f"There is no way to dry {job.id}: give it at least one option.")
         if job.ready_by_h is not None:
             require_range("ready_by_h", job.ready_by_h, 0.0, LONGEST_H, "h")
+        if job.pinned_h is not None:
+            require_range("pinned_h", job.pinned_h, 0.0, self.horizon_h, "h")
         for option in job.options:
             if option.dryer not in self.by_id:
                 raise OutOfRangeError("dryer", f"{job.id} asks for dryer {option.dryer}, which is not there.")
@@ -109,6 +121,11 @@ class Problem:
     def by_id(self) -> dict[str, DryerSlots]:
         """The dryers by their ids."""
         return {dryer.id: dryer for dryer in self.dryers}
+
+    @cached_property
+    def running(self) -> frozenset[str]:
+        """The jobs that are in a dryer already."""
+        return frozenset(job.id for job in self.jobs if job.running)
 
     @cached_property
     def home(self) -> tuple[Window, ...]:
@@ -136,6 +153,15 @@ class Problem:
         at = bisect_right(self._begins, time_h + ROUNDING_H) - 1
         return min(time_h, self.home[at][1]) if at >= 0 else None
 
+    def may_start(self, job: Job, option: Option, start_h: float) -> bool:
+        """Whether a job can be had in this option then, with the dryer to itself."""
+        if job.only_at_h is not None and abs(start_h - job.only_at_h) > ROUNDING_H:
+            return False
+        if not job.running:
+            return self.is_possible(option, start_h)
+        end_h = start_h + option.hours
+        return end_h <= self.horizon_h + ROUNDING_H and self.first_home(end_h) is not None
+
     def is_possible(self, option: Option, start_h: float) -> bool:
         """Whether a spool by itself can be loaded then: somebody is there to load, watch, set the timer again and take
         it out, and it ends within the horizon.
@@ -143,7 +169,7 @@ class Problem:
         here, end = self.stretch_at(start_h), start_h + option.hours
         if here is None or start_h < 0.0 or end > self.horizon_h + ROUNDING_H or self.first_home(end) is None:
             return False
-        if start_h + self.watch_h > here[1] + ROUNDING_H:
+        if start_h + (self.watch_h if option.watch_h is None else option.watch_h) > here[1] + ROUNDING_H:
             return False
         longest = self.by_id[option.dryer].timer_max_h
         return longest is None or self._is_kept_on(start_h, end, longest)
@@ -167,14 +193,3 @@ def lateness_h(job: Job, end_h: float) -> float:
     """Hours late."""
     late = 0.0 if job.ready_by_h is None else end_h - job.ready_by_h
     return late if late > ROUNDING_H else 0.0
-
-
-def merged(windows: Sequence[Window]) -> list[Window]:
-    """Stretches that overlap or touch as one."""
-    found: list[Window] = []
-    for begin, end in sorted(windows):
-        if found and begin <= found[-1][1] + ROUNDING_H:
-            found[-1] = (found[-1][0], max(found[-1][1], end))
-        else:
-            found.append((begin, end))
-    return found

@@ -5,30 +5,36 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Sequence
 
+from drying.dryers.attended import ROUNDING_H
 from drying.errors import OutOfRangeError
 from drying.planning.schedule.answer import Start
-from drying.planning.schedule.problem import ROUNDING_H, Job, Option, Problem, lateness_h
+from drying.planning.schedule.problem import Job, Option, Problem, lateness_h
 
 STEP_H = 0.25  # between the starts that are tried, beside those at which something changes
 
 
 def plain_rule(problem: Problem) -> list[Start]:
     """Starts by the rule. Raises OutOfRangeError that names a job which fits nowhere within the horizon."""
-    wanted = sorted(problem.jobs, key=lambda job: math.inf if job.ready_by_h is None else job.ready_by_h)
+    wanted = sorted(problem.jobs, key=_order)
     found: list[Start] = []
     for job in wanted:
         found.append(_soonest(problem, job, found))
     return found
 
 
+def _order(job: Job) -> tuple[bool, bool, float]:
+    """What is in a dryer already comes first, then what is pinned, then what is wanted first."""
+    return not job.running, job.pinned_h is None, math.inf if job.ready_by_h is None else job.ready_by_h
+
+
 def _soonest(problem: Problem, job: Job, others: Sequence[Start]) -> Start:
     best: Start | None = None
     for option in job.options:
-        for start_h in _times(problem, option, others):
+        for start_h in _times(problem, option, others) if job.only_at_h is None else [job.only_at_h]:
             if best is not None and start_h + option.hours >= best.end_h - ROUNDING_H:
                 break
             new = Start(job.id, option, start_h)
-            if problem.is_possible(option, start_h) and fits(problem, new, others):
+            if problem.may_start(job, option, start_h) and fits(problem, new, others):
                 best = new
                 break
     if best is None:
@@ -46,6 +52,14 @@ def _times(problem: Problem, option: Option, others: Sequence[Start]) -> Iterato
     begins = [begin for begin, _ in problem.home]
     moments = [*steps, *begins, *ends, *(o.end_h for o in others), *(o.start_h for o in others), max(last, 0.0)]
     yield from sorted({t for t in moments if 0.0 <= t <= last + ROUNDING_H})
+
+
+def soonest_end_h(problem: Problem, job: Job) -> float | None:
+    """When a job could be ready had it the dryers to itself; None where it fits nowhere."""
+    try:
+        return _soonest(problem, job, ()).end_h
+    except OutOfRangeError:
+        return None
 
 
 def fits(problem: Problem, new: Start, others: Sequence[Start]) -> bool:
@@ -73,6 +87,8 @@ def why_not(problem: Problem, job: Job) -> str:
         return "nobody is at home to load it."
     if shortest > problem.horizon_h:
         return f"it takes {shortest:g} h."
+    if job.pinned_h is not None:
+        return "it cannot start when it is pinned to: nobody is there for it, or the dryer is taken."
     if not any(problem.is_possible(o, t) for o in job.options for t in _times(problem, o, [])):
         return "at no moment is somebody there to load it, watch it, set the timer again and take it out."
     return "the dryers are full. Look further ahead, or add a dryer."
@@ -80,5 +96,8 @@ def why_not(problem: Problem, job: Job) -> str:
 
 def least_late(problem: Problem, job: Job) -> float:
     """Hours late at the very least, with the dryers to itself and timers left out: what no schedule can beat."""
-    begins = [max(b, 0.0) for b, e in problem.home if e >= 0.0 and e - max(b, 0.0) >= problem.watch_h - ROUNDING_H]
+    if job.only_at_h is not None:
+        return lateness_h(job, job.only_at_h + min(o.hours for o in job.options))
+    watch_h = min(problem.watch_h if o.watch_h is None else o.watch_h for o in job.options)
+    begins = [max(b, 0.0) for b, e in problem.home if e >= 0.0 and e - max(b, 0.0) >= watch_h - ROUNDING_H]
     return lateness_h(job, min(begins) + min(o.hours for o in job.options)) if begins else math.inf

@@ -10,14 +10,15 @@ from __future__ import annotations
 import math
 import time
 from dataclasses import dataclass, replace
-
-from ortools.sat.python import cp_model
+from typing import TYPE_CHECKING
 
 from drying.planning.schedule.answer import Answer, Bound, answer_of, better
-from drying.planning.schedule.model import Scheme, tick_minutes
 from drying.planning.schedule.polish import polished
 from drying.planning.schedule.problem import Problem
 from drying.planning.schedule.rule import least_late, plain_rule
+
+if TYPE_CHECKING:
+    from ortools.sat.python import cp_model
 
 PATIENCE_S = 1.6
 LEAST_S = 0.02
@@ -53,6 +54,9 @@ class _Stage:
 
 class _Stages:
     def __init__(self, problem: Problem, found: Answer, until: float) -> None:
+        # The solver takes a second to load: only where something is solved.
+        from drying.planning.schedule.model import Scheme, tick_minutes
+
         self.problem, self.found, self.until = problem, found, until
         minutes, self.exact = tick_minutes(problem)
         self.scheme = Scheme(problem, minutes)
@@ -100,17 +104,11 @@ class _Stages:
         left = self.until - time.monotonic()
         if left < LEAST_S:
             return None
-        solver = cp_model.CpSolver()
-        solver.parameters.max_time_in_seconds = left * share
-        solver.parameters.num_workers = 2
-        solver.parameters.random_seed = 1
-        model = self.scheme.model
-        model.minimize(objective)
-        status = solver.solve(model)
-        if status not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
+        solver = self.scheme.solved(objective, left * share)
+        if solver is None:
             return None
         starts, value = self.scheme.starts(solver), round(solver.objective_value)
         self.found = better(self.found, answer_of(self.problem, starts, optimal=False, bound=self.found.bound))
-        model.add(objective <= value)
+        self.scheme.model.add(objective <= value)
         self.scheme.hint(self.found.starts)
         return _Stage(value, math.ceil(solver.best_objective_bound - 1e-6))

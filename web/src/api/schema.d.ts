@@ -1164,6 +1164,179 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/schedule/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The coming days, and working them out. */
+        get: operations["schedule"];
+        put?: never;
+        /** @description The coming days, and working them out. */
+        post: operations["work_out_schedule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schedule/calendar/{feed_key}.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The schedule as a calendar file, at an address that only those know who were given it. */
+        get: operations["schedule_calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schedule/changes/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A stretch that is not as usual. */
+        post: operations["add_home_change"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schedule/changes/{change_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description One of them. */
+        delete: operations["remove_home_change"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schedule/helpers/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Somebody else who loads and takes out. */
+        post: operations["add_helper"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schedule/helpers/{helper_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description One of them. */
+        put: operations["change_helper"];
+        post?: never;
+        /** @description One of them. */
+        delete: operations["remove_helper"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schedule/what-if/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What another answer would come to. */
+        get: operations["schedule_what_if"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schedule/wishes/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Want a spool dry. */
+        post: operations["add_wish"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schedule/wishes/{wish_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description One wish. */
+        delete: operations["remove_wish"];
+        options?: never;
+        head?: never;
+        /** @description One wish. */
+        patch: operations["change_wish"];
+        trace?: never;
+    };
+    "/api/schedule/wishes/{wish_id}/pin/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Where and when a run is to be, whatever else moves. */
+        put: operations["pin_wish"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/spools/": {
         parameters: {
             query?: never;
@@ -1693,6 +1866,11 @@ export interface components {
             name: string;
             hours: (number | null)[];
         };
+        /** @description Two answers side by side: as things are, and with a change. */
+        Compared: {
+            as_is: components["schemas"]["Sum"];
+            changed: components["schemas"]["Sum"];
+        };
         /** @description The plain constant-mass rule: the last change, over how many hours, and whether the scale could tell it. */
         ConstantMass: {
             change_g: components["schemas"]["Quantity"];
@@ -2161,6 +2339,15 @@ export interface components {
             /** Format: double */
             end_pct: number;
         };
+        /** @description Somebody else who loads and takes out, with the hours that they are there. */
+        Helper: {
+            readonly id: number;
+            name: string;
+            /** @description Such as 7-8:30, 17-23; empty for the whole day. */
+            weekdays: string;
+            /** @description Such as 7-8:30, 17-23; empty for the whole day. */
+            weekends: string;
+        };
         /** @description A history entry without the records' contents; `by`: who, empty where nobody gave a name. */
         HistoryEntry: {
             readonly id: number;
@@ -2191,6 +2378,16 @@ export interface components {
             needed_kind: string;
             /** Format: double */
             water_g_day: number | null;
+        };
+        /** @description A stretch that is not as usual. */
+        HomeChange: {
+            readonly id: number;
+            /** Format: date-time */
+            since: string;
+            /** Format: date-time */
+            until: string;
+            at_home: boolean;
+            note: string;
         };
         /** @description Hours from now until the aim, 5, 50 and 95 %; null: never. */
         HoursLeft: {
@@ -2268,6 +2465,21 @@ export interface components {
             at: string;
             /** Format: double */
             moisture_pct: number;
+        };
+        /** @description Why something is late. `others`: the spools that are in the dryer before it. */
+        Late: {
+            spool_name: string;
+            why: components["schemas"]["WhyEnum"];
+            /** Format: double */
+            late_h: number;
+            /** Format: double */
+            hours: number;
+            dryer_name: string;
+            /** Format: date-time */
+            ready_by: string | null;
+            /** Format: date-time */
+            soonest: string | null;
+            others: string[];
         };
         /** @description How a logger's file is read. */
         Layout: {
@@ -2486,6 +2698,14 @@ export interface components {
             /** Format: date-time */
             at?: string;
         };
+        /** @description A start that is not when it was. */
+        Moved: {
+            spool: string;
+            /** Format: date-time */
+            was: string;
+            /** Format: date-time */
+            now: string;
+        };
         /** @description A material to begin from a built-in one. */
         NewMaterialRequest: {
             name: string;
@@ -2619,6 +2839,14 @@ export interface components {
             before?: number | null;
             after?: number | null;
         };
+        /** @description When it is wanted and what for. */
+        PatchedChangeWishRequest: {
+            /** Format: date-time */
+            ready_by?: string | null;
+            /** @description A comma decimal is fine. */
+            grams?: (number | string) | null;
+            note?: string;
+        };
         /** @description A photo of one of the two prints. */
         Photo: {
             readonly id: number;
@@ -2628,6 +2856,12 @@ export interface components {
             width: number;
             /** Format: int64 */
             height: number;
+        };
+        /** @description A dryer and a time that a run is pinned to; both empty: it goes wherever and whenever is best. */
+        PinRequest: {
+            dryer: number | null;
+            /** Format: date-time */
+            at: string | null;
         };
         /** @description A place for spools. */
         Place: {
@@ -3169,6 +3403,11 @@ export interface components {
             weighing: components["schemas"]["Weighing"];
             undo: number | null;
         };
+        /** @description A wish that is stored; `undo` is the history entry that undoes it. */
+        SavedWish: {
+            wish: components["schemas"]["Wish"];
+            undo: number | null;
+        };
         /** @description A scale. */
         Scale: {
             readonly id: number;
@@ -3196,6 +3435,81 @@ export interface components {
             coil: components["schemas"]["TellingCoil"] | null;
             /** Format: double */
             longer_h: number | null;
+        };
+        /** @description The coming days: what is wanted, what goes into which dryer when, whose hands it needs, and what is late. */
+        Schedule: {
+            /** Format: date-time */
+            now: string;
+            /** Format: date-time */
+            start: string;
+            /** Format: date-time */
+            solved_at: string | null;
+            worked_out: boolean;
+            stale: boolean;
+            currency: string;
+            wishes: components["schemas"]["Wish"][];
+            ready: number[];
+            nowhere: number[];
+            dryers: components["schemas"]["ScheduledDryer"][];
+            starts: components["schemas"]["ScheduledStart"][];
+            visits: components["schemas"]["Visit"][];
+            late: components["schemas"]["Late"][];
+            sum: components["schemas"]["Sum"] | null;
+            at_home: components["schemas"]["Span"][];
+            cheap: components["schemas"]["Span"][];
+            moved: components["schemas"]["Moved"][];
+            what_ifs: components["schemas"]["WhatIf"][];
+            helpers: components["schemas"]["Helper"][];
+            changes: components["schemas"]["HomeChange"][];
+            feed_key: string | null;
+        };
+        /** @description A dryer with what the screen says of it. */
+        ScheduledDryer: {
+            id: number;
+            name: string;
+            slots: number;
+            /** Format: double */
+            timer_max_h: number | null;
+            /** Format: double */
+            min_c: number;
+            /** Format: double */
+            max_c: number;
+            never_alone: boolean;
+        };
+        /**
+         * @description A run of the schedule, or one that goes already (`run`). `course_pct`: moisture at even times from start to end;
+         *     `beside`: the spools that share the dryer meanwhile; `reaches`: whether it comes to its aim.
+         */
+        ScheduledStart: {
+            wish: number | null;
+            run: number | null;
+            spool: number;
+            spool_name: string;
+            dryer: number;
+            /** Format: double */
+            temp_c: number;
+            /** Format: double */
+            hours: number;
+            /** Format: date-time */
+            starts_at: string;
+            /** Format: date-time */
+            ends_at: string;
+            /** Format: date-time */
+            taken_out_at: string | null;
+            /** Format: double */
+            watched_h: number;
+            /** Format: date-time */
+            ready_by: string | null;
+            /** Format: double */
+            late_h: number;
+            pinned: boolean;
+            reaches: boolean;
+            beside: string[];
+            course_pct: number[];
+            /** Format: double */
+            trouble_pct: number | null;
+            /** Format: double */
+            clean_pct: number | null;
         };
         /** @description A weighing of a run, and its point on the run's chart; a doubtful one has none. */
         Seen: {
@@ -3264,6 +3578,13 @@ export interface components {
         SideEnum: "before" | "after";
         /** @enum {string} */
         SignEnum: "crackle" | "steam" | "bubbles" | "caliper" | "ooze" | "strings" | "blobs" | "pits" | "top" | "weak_layers" | "overhangs" | "first_layer" | "specks" | "snap" | "swap" | "after_drying" | "other_spools" | "settings_changed" | "nozzle_suspect" | "came_slowly";
+        /** @description From one moment to another. */
+        Span: {
+            /** Format: date-time */
+            since: string;
+            /** Format: date-time */
+            until: string;
+        };
         /** @description What a run drew so far, and its price where a tariff is known. */
         Spent: {
             energy_kwh: components["schemas"]["Quantity"];
@@ -3375,6 +3696,23 @@ export interface components {
         };
         /** @enum {string} */
         StrengthMethodEnum: "pull" | "flex";
+        /** @description What an answer comes to. */
+        Sum: {
+            jobs_late: number;
+            /** Format: double */
+            hours_late: number;
+            visits: number;
+            /** Format: double */
+            cost: number;
+            /** Format: double */
+            energy_kwh: number;
+            /** Format: date-time */
+            last_end: string | null;
+            optimal: boolean;
+            least_jobs_late: number;
+            /** Format: double */
+            least_hours_late: number;
+        };
         /** @description The evidence table for a material. */
         Table: {
             source: string;
@@ -3563,6 +3901,14 @@ export interface components {
         };
         /** @enum {string} */
         VerdictKindEnum: "water" | "water_and_other" | "wet_not_cause" | "other" | "no_finding";
+        /** @description A visit: what is loaded, taken out, and whose timers are set again, by spool and dryer name. */
+        Visit: {
+            /** Format: date-time */
+            at: string;
+            load: string[];
+            take_out: string[];
+            timers: string[];
+        };
         /** @enum {string} */
         WeighedObjectEnum: "spool" | "coil";
         /** @description A weighing that is stored. */
@@ -3612,6 +3958,35 @@ export interface components {
             share: number;
             chances: components["schemas"]["CauseChance"][];
             why: string;
+        };
+        /** @description A change that may help. */
+        WhatIf: {
+            kind: components["schemas"]["WhatIfKindEnum"];
+            dryer: number | null;
+            /** Format: date-time */
+            day: string | null;
+        };
+        /** @enum {string} */
+        WhatIfKindEnum: "another" | "home" | "later" | "coils";
+        /** @enum {string} */
+        WhyEnum: "too_long" | "nobody_home" | "taken";
+        /** @description A spool that is wanted dry, by when and for what. */
+        Wish: {
+            readonly id: number;
+            spool: number;
+            spool_name: string;
+            /** Format: date-time */
+            ready_by: string | null;
+            /** Format: double */
+            grams: number | null;
+            note: string;
+            pinned_dryer: number | null;
+            /** Format: date-time */
+            pinned_at: string | null;
+        };
+        /** @description A schedule was worked out and kept. */
+        WorkedOut: {
+            undo: number | null;
         };
         /** @description Diameters along the strand, mm; none at all: forget them. */
         WriteCaliperRequest: {
@@ -3739,6 +4114,30 @@ export interface components {
             pouch: components["schemas"]["PouchEnum"];
             /** Format: date-time */
             at?: string;
+        };
+        /** @description Somebody's name and hours. */
+        WriteHelperRequest: {
+            name: string;
+            /**
+             * @description Such as 7-8:30, 17-23; empty for the whole day.
+             * @default
+             */
+            weekdays: string;
+            /**
+             * @description Such as 7-8:30, 17-23; empty for the whole day.
+             * @default
+             */
+            weekends: string;
+        };
+        /** @description A stretch in which somebody is at home who usually is not, or nobody is. */
+        WriteHomeChangeRequest: {
+            /** Format: date-time */
+            since: string;
+            /** Format: date-time */
+            until: string;
+            at_home: boolean;
+            /** @default  */
+            note: string;
         };
         /** @description An observation of one's own; under one: likelier when it is something else. */
         WriteOwnRequest: {
@@ -3872,6 +4271,19 @@ export interface components {
             cause: components["schemas"]["CauseEnum"] | components["schemas"]["BlankEnum"];
             /** @default  */
             note: string;
+        };
+        /** @description A spool to be wanted dry. */
+        WriteWishRequest: {
+            /** Format: date-time */
+            ready_by?: string | null;
+            /** @description A comma decimal is fine. */
+            grams?: (number | string) | null;
+            note?: string;
+            spool: number;
+        };
+        /** @description By whose clock hours at home and prices are meant. */
+        ZoneRequest: {
+            zone: string;
         };
     };
     responses: never;
@@ -7480,6 +7892,586 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    schedule: {
+        parameters: {
+            query: {
+                /** @description by whose clock, such as Europe/London */
+                zone: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Schedule"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    work_out_schedule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ZoneRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkedOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    schedule_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                feed_key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    add_home_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteHomeChangeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    remove_home_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                change_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    add_helper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteHelperRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    change_helper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                helper_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteHelperRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    remove_helper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                helper_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    schedule_what_if: {
+        parameters: {
+            query: {
+                /** @description on which somebody would be at home */
+                day?: string;
+                /** @description of which there would be two */
+                dryer?: number;
+                kind: "another" | "coils" | "home" | "later";
+                /** @description by whose clock, such as Europe/London */
+                zone: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Compared"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    add_wish: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteWishRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedWish"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    remove_wish: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                wish_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    change_wish: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                wish_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedChangeWishRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    pin_wish: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                wish_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PinRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

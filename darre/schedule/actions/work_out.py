@@ -1,0 +1,71 @@
+"""Working out the schedule and keeping it."""
+
+from typing import Any
+
+from django.db import transaction
+from django.utils import timezone
+
+from darre.common.saved import Saved
+from darre.history.recorder import OpenEntry, computed_before_writing, history_entry, refuse_if_changed_since
+from darre.schedule.answers import Solved, worked_out
+from darre.schedule.jobs import scene
+from darre.schedule.models import Answer, PlannedStart
+
+
+def work_out(zone: str) -> Saved[Answer]:
+    """Work out the best schedule for what is wanted, and keep it in place of the last.
+
+    Raises Refusal where something that is wanted fits nowhere; the last answer then stays.
+    """
+    return computed_before_writing(lambda last_entry: _work_out(zone, last_entry))
+
+
+def _work_out(zone: str, last_entry: int) -> Saved[Answer]:
+    now = timezone.now()
+    solved = worked_out(scene(now, zone))
+    with transaction.atomic():
+        refuse_if_changed_since(last_entry)
+        with history_entry("schedule.worked_out", "Worked out the schedule") as entry:
+            moved = _write_starts(entry, solved)
+            answer = _write_answer(entry, solved, zone, moved)
+        return entry.saved(answer)
+
+
+def _write_starts(entry: OpenEntry, solved: Solved) -> list[dict[str, Any]]:
+    """Put the new starts in place of the old; what moved, for those that were planned before."""
+    old = {row.wish_id: row for row in PlannedStart.objects.all()}
+    moved = []
+    for start in solved.answer.starts:
+        subject = solved.scene.subjects[start.job]
+        if subject.run is not None or subject.wish is None:
+            continue
+        values: dict[str, Any] = {
+            "dryer_id": int(start.option.dryer),
+            "temp_c": start.option.temp_c,
+            "hours": start.option.hours,
+            "starts_at": solved.scene.moment(start.start_h),
+        }
+        row = old.pop(subject.wish.pk, None)
+        if row is None:
+            entry.create(PlannedStart(wish=subject.wish, **values))
+        elif any(getattr(row, name) != value for name, value in values.items()):
+            was = row.starts_at.isoformat()
+            entry.update(row, **values)
+            moved.append({"spool": subject.lane.spool.name, "was": was, "now": values["starts_at"].isoformat()})
+    for row in old.values():
+        entry.delete(row)
+    return moved
+
+
+def _write_answer(entry: OpenEntry, solved: Solved, zone: str, moved: list[dict[str, Any]]) -> Answer:
+    values = {
+        "solved_at": solved.scene.now,
+        "zone": zone,
+        "worked_out_from": solved.scene.fingerprint,
+        "optimal": solved.answer.optimal,
+        "bound_jobs_late": solved.answer.bound.jobs_late,
+        "bound_hours_late": solved.answer.bound.hours_late,
+        "moved": moved,
+    }
+    answer = Answer.objects.filter(pk=1).first()
+    return entry.create(Answer(pk=1, **values)) if answer is None else entry.update(answer, **values)

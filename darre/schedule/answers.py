@@ -1,0 +1,234 @@
+"""The schedule that is kept, as it stands now; and what another would come to."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime, timedelta
+
+from darre.common.errors import Refusal
+from darre.inventory.models import Helper, HomeChange
+from darre.inventory.selectors import preferences, tariff_of
+from darre.schedule.jobs import scene
+from darre.schedule.models import Answer, PlannedStart, Wish
+from darre.schedule.scene import Scene
+from drying.errors import OutOfRangeError
+from drying.planning.schedule import Answer as CoreAnswer
+from drying.planning.schedule import (
+    Bound,
+    Option,
+    Problem,
+    Reason,
+    Start,
+    Why,
+    answer_of,
+    companions,
+    reasons,
+    solve_together,
+    with_another,
+    with_home,
+    with_later,
+)
+
+HORIZONS_H = (168.0, 336.0)
+PATIENCE_S = 1.2
+WHAT_IF_PATIENCE_S = 0.5
+SLIPPED = timedelta(minutes=30)  # a start that much overdue has slipped
+DAY_FROM_MIN, DAY_TO_MIN = 7 * 60, 23 * 60
+
+
+@dataclass(frozen=True)
+class Solved:
+    """A problem with its answer."""
+
+    scene: Scene
+    problem: Problem
+    answer: CoreAnswer
+
+
+def worked_out(found: Scene, patience_s: float = PATIENCE_S) -> Solved:
+    """The best schedule for a scene; further ahead where it does not fit into a week.
+
+    Raises Refusal that names what fits nowhere.
+    """
+    for horizon_h in HORIZONS_H:
+        problem = found.problem(horizon_h)
+        try:
+            return Solved(found, problem, solve_together(problem, found.hours_of, patience_s))
+        except OutOfRangeError as refused:
+            why = str(refused)
+    for job, subject in found.subjects.items():
+        why = why.replace(f"{job} ", f"{subject.lane.spool.name} ")
+    raise Refusal("fits_nowhere", why, "wishes")
+
+
+def kept(found: Scene) -> Solved | None:
+    """The starts that are kept, as an answer to what is wanted now; None where they answer it no longer: something that
+    is wanted has no start, a start has slipped, or a spool went into a dryer since.
+    """
+    rows = {f"wish {row.wish_id}": row for row in PlannedStart.objects.select_related("dryer")}
+    problem = found.problem(_horizon_h(found, list(rows.values())))
+    starts = []
+    for job in problem.jobs:
+        if job.running:
+            starts.append(Start(job.id, job.options[0], 0.0))
+            continue
+        row = rows.get(job.id)
+        if row is None or row.starts_at < found.now - SLIPPED:
+            return None
+        starts.append(Start(job.id, Option(str(row.dryer_id), row.temp_c, row.hours), _start_h(found, row)))
+    facts = Answer.objects.filter(pk=1).first()
+    bound = Bound(facts.bound_jobs_late, facts.bound_hours_late) if facts else Bound(0, 0.0)
+    try:
+        answer = answer_of(problem, starts, optimal=facts is not None and facts.optimal, bound=bound)
+    except (ValueError, KeyError):  # nobody is there for it any more, or the dryer is out of service
+        return None
+    return Solved(found, problem, answer)
+
+
+def _start_h(found: Scene, row: PlannedStart) -> float:
+    return max(found.at_h(row.starts_at), 0.0)
+
+
+def _horizon_h(found: Scene, rows: Sequence[PlannedStart]) -> float:
+    last = max((_start_h(found, row) + row.hours for row in rows), default=0.0)
+    return max(HORIZONS_H[0], last)
+
+
+@dataclass(frozen=True)
+class StartView:
+    """A start with what is shown of it: its spool and the wish or run behind it, how it dries, hours late, and who
+    shares its dryer.
+    """
+
+    job: str
+    start: Start
+    taken_out_h: float | None
+    course: list[float]
+    late_h: float
+    beside: list[str]
+
+
+def views(solved: Solved) -> list[StartView]:
+    """What is shown of each start."""
+    starts = solved.answer.starts
+    return [
+        StartView(
+            job=start.job,
+            start=start,
+            taken_out_h=solved.problem.first_home(start.end_h),
+            course=_course(solved.scene, start, starts),
+            late_h=solved.answer.late.get(start.job, 0.0),
+            beside=[solved.scene.subjects[job].lane.spool.name for job in companions(start, starts)],
+        )
+        for start in starts
+    ]
+
+
+def _course(found: Scene, start: Start, starts: Sequence[Start]) -> list[float]:
+    together = (start.job, *companions(start, starts))
+    return found.course(together, start.option.dryer, start.option.temp_c, start.option.hours)
+
+
+def why_late(solved: Solved) -> list[Reason]:
+    """Why each late job is late."""
+    return reasons(solved.problem, solved.answer)
+
+
+@dataclass(frozen=True)
+class WhatIf:
+    """What could be different: the kind, the dryer there would be two of or the day that somebody would be at home."""
+
+    kind: str
+    dryer: int | None = None
+    day: datetime | None = None
+
+
+def what_ifs(solved: Solved) -> list[WhatIf]:
+    """The changes that may help what is late: a second dryer like the one it waits for, somebody at home on the day
+    before, coils in place of spools where it takes too long, a day later. None where nothing is late.
+    """
+    found: list[WhatIf] = []
+    for reason in why_late(solved):
+        if reason.why is Why.TAKEN:
+            found.append(WhatIf("another", dryer=int(reason.dryer)))
+        if reason.why is Why.TOO_LONG:
+            found.append(WhatIf("coils"))
+        elif not _is_always_home(solved):
+            found.append(WhatIf("home", day=_day_before_wanted(solved, reason.job)))
+    return list(dict.fromkeys([*found, WhatIf("later")])) if found else []
+
+
+def _is_always_home(solved: Solved) -> bool:
+    return len(solved.problem.home) == 1
+
+
+def _day_before_wanted(solved: Solved, job: str) -> datetime | None:
+    wish = solved.scene.subjects[job].wish
+    if wish is None or wish.ready_by is None:
+        return None
+    local = max(wish.ready_by - timedelta(hours=12), solved.scene.now).astimezone(solved.scene.start.tzinfo)
+    return local.replace(hour=0, minute=0, second=0, microsecond=0)
+
+
+def what_if(now: datetime, zone: str, change: WhatIf) -> tuple[Solved, Solved]:
+    """The best schedule as things are, and the best with a change; both with the same patience."""
+    found = scene(now, zone)
+    usual = worked_out(found, WHAT_IF_PATIENCE_S)
+    if change.kind == "coils":
+        return usual, worked_out(scene(now, zone, "loose"), WHAT_IF_PATIENCE_S)
+    problem = _changed(usual, change)
+    return usual, Solved(found, problem, solve_together(problem, found.hours_of, WHAT_IF_PATIENCE_S))
+
+
+def _changed(usual: Solved, change: WhatIf) -> Problem:
+    if change.kind == "another" and change.dryer is not None and str(change.dryer) in usual.problem.by_id:
+        return with_another(usual.problem, str(change.dryer))
+    if change.kind == "home" and change.day is not None:
+        day = change.day.astimezone(usual.scene.start.tzinfo)
+        span = [usual.scene.at_h(day + timedelta(minutes=m)) for m in (DAY_FROM_MIN, DAY_TO_MIN)]
+        return with_home(usual.problem, [(max(span[0], 0.0), max(span[1], 0.0))])
+    if change.kind == "later":
+        return with_later(usual.problem, list(usual.answer.late), 24.0)
+    raise Refusal("invalid", "Say what is to be different: another, home, later or coils.", "kind", 400)
+
+
+@dataclass(frozen=True)
+class Schedule:
+    """All that the screen shows. Without a `solved` nothing is worked out yet, or it holds no longer; `stale`: another
+    answer might be right now.
+    """
+
+    scene: Scene
+    facts: Answer | None
+    solved: Solved | None
+    stale: bool
+    helpers: list[Helper]
+    changes: list[HomeChange]
+
+    @property
+    def wishes(self) -> list[Wish]:
+        """All that is wanted."""
+        mine = [s.wish for s in self.scene.subjects.values() if s.wish is not None]
+        return sorted([*mine, *self.scene.ready, *self.scene.nowhere], key=lambda wish: wish.pk)
+
+
+def schedule(now: datetime, zone: str) -> Schedule:
+    """The schedule as it stands."""
+    found = scene(now, zone)
+    facts = Answer.objects.filter(pk=1).first()
+    solved = kept(found) if facts else None
+    if solved is not None and facts is not None:
+        solved = replace(solved, answer=replace(solved.answer, optimal=facts.optimal))
+    return Schedule(
+        scene=found,
+        facts=facts,
+        solved=solved,
+        stale=bool(found.jobs) and (solved is None or facts is None or facts.worked_out_from != found.fingerprint),
+        helpers=list(Helper.objects.all()),
+        changes=list(HomeChange.objects.filter(until__gte=now)),
+    )
+
+
+def currency() -> str:
+    """What money is counted in; empty where no price is known."""
+    mine = preferences()
+    return mine.currency if tariff_of(mine) is not None else ""

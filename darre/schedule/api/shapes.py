@@ -1,0 +1,125 @@
+"""A schedule in the shape in which it is answered: moments in place of hours, names in place of jobs."""
+
+from datetime import datetime
+from typing import Any
+
+from darre.schedule.answers import Schedule, Solved, StartView, currency, views, what_ifs, why_late
+from drying.dryers import DryerKind
+from drying.planning.schedule import Reason, Visit, energy_kwh, what_is_done
+from drying.planning.schedule.ways import NEVER_ALONE
+
+
+def schedule_shape(found: Schedule) -> dict[str, Any]:
+    """All that the screen shows."""
+    solved, facts, scene = found.solved, found.facts, found.scene
+    problem = solved.problem if solved else scene.problem(168.0)
+    rates = sorted({price.per_kwh for price in problem.tariff})
+    return {
+        "now": scene.now,
+        "start": scene.start,
+        "solved_at": facts.solved_at if facts else None,
+        "worked_out": solved is not None,
+        "stale": found.stale,
+        "currency": currency(),
+        "wishes": found.wishes,
+        "ready": [wish.pk for wish in scene.ready],
+        "nowhere": [wish.pk for wish in scene.nowhere],
+        "dryers": [_dryer(dryer) for dryer in scene.dryers.values()],
+        "starts": [_start(solved, view) for view in views(solved)] if solved else [],
+        "visits": [_visit(solved, visit) for visit in what_is_done(solved.problem, solved.answer)] if solved else [],
+        "late": [_late(solved, reason) for reason in why_late(solved)] if solved else [],
+        "sum": sum_shape(solved) if solved else None,
+        "at_home": [_span(scene.moment, begin, end) for begin, end in problem.home],
+        "cheap": [
+            _span(scene.moment, price.from_h, price.to_h)
+            for price in problem.tariff
+            if len(rates) > 1 and price.per_kwh == rates[0]
+        ],
+        "moved": facts.moved if facts and solved else [],
+        "what_ifs": what_ifs(solved) if solved else [],
+        "helpers": found.helpers,
+        "changes": found.changes,
+        "feed_key": str(facts.feed_key) if facts else None,
+    }
+
+
+def _span(moment: Any, begin: float, end: float) -> dict[str, datetime]:
+    return {"since": moment(begin), "until": moment(end)}
+
+
+def _dryer(dryer: Any) -> dict[str, Any]:
+    names = ("id", "name", "slots", "timer_max_h", "min_c", "max_c")
+    return {name: getattr(dryer, name) for name in names} | {"never_alone": DryerKind(dryer.kind) in NEVER_ALONE}
+
+
+def _start(solved: Solved, view: StartView) -> dict[str, Any]:
+    scene, start = solved.scene, view.start
+    subject = scene.subjects[view.job]
+    lane, wish, run = subject.lane, subject.wish, subject.run
+    out_h = view.taken_out_h
+    job = next(job for job in solved.problem.jobs if job.id == view.job)
+    watched = [o.watch_h or 0.0 for o in job.options if o.dryer == start.option.dryer]
+    return {
+        "wish": wish.pk if wish else None,
+        "run": run.pk if run else None,
+        "spool": lane.spool.pk,
+        "spool_name": lane.spool.name,
+        "dryer": int(start.option.dryer),
+        "temp_c": start.option.temp_c,
+        "hours": start.option.hours,
+        "starts_at": scene.moment(start.start_h),
+        "ends_at": scene.moment(start.end_h),
+        "taken_out_at": None if out_h is None else scene.moment(out_h),
+        "watched_h": 0.0 if run else max(watched, default=0.0),
+        "ready_by": wish.ready_by if wish else None,
+        "late_h": view.late_h,
+        "pinned": wish is not None and wish.pinned_at is not None and run is None,
+        "reaches": subject.reaches,
+        "beside": view.beside,
+        "course_pct": view.course,
+        "trouble_pct": lane.material.trouble.value if lane.material.trouble else None,
+        "clean_pct": lane.material.clean.value if lane.material.clean else None,
+    }
+
+
+def _visit(solved: Solved, visit: Visit) -> dict[str, Any]:
+    def names(jobs: tuple[str, ...]) -> list[str]:
+        return [solved.scene.subjects[job].lane.spool.name for job in jobs]
+
+    return {
+        "at": solved.scene.moment(visit.at_h),
+        "load": names(visit.loads),
+        "take_out": names(visit.takes_out),
+        "timers": [solved.scene.dryers[dryer].name for dryer in visit.timers],
+    }
+
+
+def _late(solved: Solved, reason: Reason) -> dict[str, Any]:
+    scene = solved.scene
+    subject = scene.subjects[reason.job]
+    return {
+        "spool_name": subject.lane.spool.name,
+        "why": reason.why.value,
+        "late_h": solved.answer.late[reason.job],
+        "hours": reason.hours,
+        "dryer_name": scene.dryers[reason.dryer].name,
+        "ready_by": subject.wish.ready_by if subject.wish else None,
+        "soonest": None if reason.soonest_h is None else scene.moment(reason.soonest_h),
+        "others": [scene.subjects[job].lane.spool.name for job in reason.others],
+    }
+
+
+def sum_shape(solved: Solved) -> dict[str, Any]:
+    """What an answer comes to."""
+    answer = solved.answer
+    return {
+        "jobs_late": len(answer.late),
+        "hours_late": sum(answer.late.values()),
+        "visits": len(answer.visits_h),
+        "cost": answer.cost,
+        "energy_kwh": energy_kwh(solved.problem, answer.starts),
+        "last_end": solved.scene.moment(max(s.end_h for s in answer.starts)) if answer.starts else None,
+        "optimal": answer.optimal,
+        "least_jobs_late": answer.bound.jobs_late,
+        "least_hours_late": answer.bound.hours_late,
+    }

@@ -1,0 +1,25 @@
+"""The app's own state: what was computed for schedules, kept by what it was computed from."""
+
+from typing import cast
+
+from django.apps import AppConfig, apps
+
+from drying.cache import Cache
+from drying.planning.schedule.ways import Way
+
+
+class ScheduleConfig(AppConfig):
+    """Owns what was computed for schedules. Nothing in it is a record: it may be lost at any time."""
+
+    name = "darre.schedule"
+
+    def ready(self) -> None:
+        self.own_ways: Cache[list[Way | None]] = Cache(1000)
+        self.ways: Cache[list[Way]] = Cache(1000)
+        self.hours: Cache[list[float | None]] = Cache(1000)
+        self.courses: Cache[list[float]] = Cache(500)
+
+
+def schedule_caches() -> ScheduleConfig:
+    """What the process computed for schedules."""
+    return cast(ScheduleConfig, apps.get_app_config("schedule"))

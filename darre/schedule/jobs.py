@@ -1,0 +1,122 @@
+"""Wishes and running runs as jobs, with the ways in which each can be had."""
+
+import zoneinfo
+from collections.abc import Mapping
+from datetime import datetime, timedelta
+from functools import partial
+
+from darre.equipment.models import Dryer
+from darre.inventory.material_book import material_book
+from darre.moisture.best import Workshop, workshop
+from darre.moisture.lanes import Lane, lanes
+from darre.runs.models import Run
+from darre.runs.records import hours_between, planned, runs_with_weighings, temp_now_c
+from darre.runs.selectors import judge_run
+from darre.schedule.apps import schedule_caches
+from darre.schedule.models import Wish
+from darre.schedule.scene import Scene, Subject
+from drying.dryers import DryerKind
+from drying.planning.schedule.problem import Job, Option
+from drying.planning.schedule.ways import Way, own_way, watched_h, ways
+
+GRID_MIN = 15  # starts are told to the quarter of an hour
+LEAST_LEFT_H = 0.25
+
+
+def next_quarter(now: datetime) -> datetime:
+    """The next quarter of an hour: what is to start now starts then."""
+    passed = timedelta(minutes=now.minute % GRID_MIN, seconds=now.second, microseconds=now.microsecond)
+    return now - passed + timedelta(minutes=GRID_MIN) if passed else now
+
+
+def scene(now: datetime, zone: str, form: str = "") -> Scene:
+    """All that there is to schedule, by the clock of a zone; `form`: how spools go in, as they are where it is not
+    said.
+    """
+    start = next_quarter(now).astimezone(zoneinfo.ZoneInfo(zone))
+    wishes = {w.spool_id: w for w in Wish.objects.select_related("spool", "pinned_dryer", "start")}
+    running = {r.spool_id: r for r in runs_with_weighings().filter(ended_at__isnull=True, coil__isnull=True)}
+    here = workshop(now)
+    dryers = {str(d.pk): d for d in here.dryers} | {str(r.batch.dryer_id): r.batch.dryer for r in running.values()}
+    found = _Jobs(here, dryers, start, form)
+    for lane in sorted(lanes(now, only=[*wishes, *running]), key=lambda lane: lane.spool.pk):
+        found.take(lane, wishes.get(lane.spool.pk), running.get(lane.spool.pk), now)
+    jobs = tuple(found.running) + tuple(found.to_start())
+    return Scene(now, start, here, dryers, jobs, found.subjects, found.ready, found.nowhere)
+
+
+class _Jobs:
+    """Jobs as they are found: running ones at once, the others when all are known that they may go together with."""
+
+    def __init__(self, here: Workshop, dryers: Mapping[str, Dryer], start: datetime, form: str) -> None:
+        self.here, self.dryers, self.start, self.form = here, dryers, start, form
+        self.running: list[Job] = []
+        self.subjects: dict[str, Subject] = {}
+        self.ready: list[Wish] = []
+        self.nowhere: list[Wish] = []
+        self._own: dict[str, dict[str, Way]] = {}
+        self._tried = set(Run.objects.filter(ended_at__isnull=False).values_list("spool__material", "batch__dryer_id"))
+
+    def take(self, lane: Lane, wish: Wish | None, run: Run | None, now: datetime) -> None:
+        """Take in a spool that is wanted, or in a dryer already."""
+        if run is not None:
+            self.running.append(self._of_run(run, lane, wish, now))
+        elif wish is not None and lane.moisture.value <= lane.material.aim_pct:
+            self.ready.append(wish)
+        elif wish is not None:
+            self._wanted(lane, wish)
+
+    def _of_run(self, run: Run, lane: Lane, wish: Wish | None, now: datetime) -> Job:
+        """A run that goes, with the hours that it has left: as its weighings tell, else as planned."""
+        verdict = judge_run(run, material_book(), now)
+        left = planned(run, now).end_h - hours_between(run.started_at, now)
+        if verdict.told and verdict.to_aim.p50 is not None:
+            left = verdict.to_aim.p50
+        quarters = max(round(left * 4.0 + 0.499), 1) / 4.0
+        job = f"run {run.pk}"
+        self.subjects[job] = Subject(lane, wish, run)
+        option = Option(str(run.batch.dryer_id), temp_now_c(run.batch), max(quarters, LEAST_LEFT_H))
+        return Job(job, (option,), self._ready_by_h(wish), running=True)
+
+    def _wanted(self, lane: Lane, wish: Wish) -> None:
+        own = {key: way for key in self.dryers if (way := self._own_way(lane, key)) is not None}
+        if any(way.reaches for way in own.values()):
+            own = {key: way for key, way in own.items() if way.reaches}
+        if not own:
+            self.nowhere.append(wish)
+            return
+        job = f"wish {wish.pk}"
+        self._own[job] = own
+        self.subjects[job] = Subject(lane, wish, reaches=all(way.reaches for way in own.values()))
+
+    def _own_way(self, lane: Lane, key: str) -> Way | None:
+        setup = self.here.setup([lane], self.dryers[key], self.form)
+        [way] = schedule_caches().own_ways.get(setup, lambda: [own_way(setup)])
+        return way
+
+    def to_start(self) -> list[Job]:
+        """The jobs that are to be started, with every way in which each can be had."""
+        temps = {key: {way.temp_c for own in self._own.values() if (way := own.get(key))} for key in self.dryers}
+        for job in self.running:
+            temps[job.options[0].dryer].add(job.options[0].temp_c)
+        return [self._to_start(job, own, temps) for job, own in self._own.items()]
+
+    def _to_start(self, job: str, own: Mapping[str, Way], temps: Mapping[str, set[float]]) -> Job:
+        lane, wish = self.subjects[job].lane, self.subjects[job].wish
+        options = []
+        for key, way in own.items():
+            dryer = self.dryers[key]
+            setup, others = self.here.setup([lane], dryer, self.form), sorted(temps[key] if dryer.slots > 1 else ())
+            found = schedule_caches().ways.get((setup, tuple(others)), partial(ways, setup, way, others))
+            tried = (lane.spool.material, dryer.pk) in self._tried
+            options += [Option(key, w.temp_c, w.hours, watched_h(DryerKind(dryer.kind), w.hours, tried)) for w in found]
+        pinned_h = None
+        if wish is not None and wish.pinned_at is not None:
+            options = [o for o in options if o.dryer == str(wish.pinned_dryer_id)] or options
+            pinned_h = max(hours_between(self.start, wish.pinned_at), 0.0)
+        return Job(job, tuple(options), self._ready_by_h(wish), pinned_h)
+
+    def _ready_by_h(self, wish: Wish | None) -> float | None:
+        if wish is None or wish.ready_by is None:
+            return None
+        return max(round(hours_between(self.start, wish.ready_by) * 60.0) / 60.0, 0.0)
