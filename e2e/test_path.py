@@ -216,6 +216,7 @@ class EveryScreen(BrowserCase):
         "/",
         "/plan?spool=3",
         "/plan?spool=4&co_dried=10&dryer=2",
+        "/schedule",
         "/runs",
         "/runs/1",
         "/runs/3",

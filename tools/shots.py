@@ -33,6 +33,13 @@ def weigh_phone(page: Page) -> None:
     page.get_by_role("dialog").get_by_label("The scale reads").fill("1017.6")
 
 
+def worked_out(page: Page) -> None:
+    expect(page.get_by_role("heading", name="Visits").or_(page.get_by_role("heading", name="This schedule")).first)\
+        .to_be_visible(timeout=60_000)  # fmt: skip
+    expect(page.get_by_role("heading", level=1)).not_to_contain_text("Working", timeout=60_000)
+    page.mouse.move(0, 0)
+
+
 def compare(page: Page) -> None:
     page.locator("#compare").scroll_into_view_if_needed()
     page.evaluate("document.querySelector('#compare').scrollIntoView()")
@@ -55,6 +62,8 @@ SHOTS: list[Shot] = [
     ("rack", "/", DESK, "light", nothing),
     ("rack-phone", "/", PHONE, "light", nothing),
     ("plan", "/plan?spool=4", DESK, "light", nothing),
+    ("schedule", "/schedule", DESK, "light", worked_out),
+    ("schedule-phone", "/schedule", PHONE, "light", worked_out),
     ("spool", "/spools/3", DESK, "light", nothing),
     ("storage", "/storage?place=5", DESK, "light", nothing),
     ("case", "/cases/3", DESK, "light", nothing),

@@ -151,11 +151,15 @@ def _load_desiccant(places: dict[str, Place], now: datetime) -> None:
             weigh_desiccant(place.fills.latest("at"), mass_g, 0.1, now - timedelta(days=days_ago))
 
 
-def _load_wishes(now: datetime) -> None:
-    """What is wanted by when, and whose hands there are for it."""
+def _load_people() -> None:
+    """Whose hands there are, and when: from then on plans depend on the time of day."""
     set_preferences(**HOME)
     for name, hours in HELPERS.items():
         add_helper(name, **hours)
+
+
+def _load_wishes(now: datetime) -> None:
+    """What is wanted by when."""
     for wish in WISHES:
         ready_by = None
         if wish.days_ahead is not None:
@@ -165,8 +169,10 @@ def _load_wishes(now: datetime) -> None:
 
 
 @transaction.atomic
-def load_demo_world(now: datetime | None = None) -> None:
-    """Fill an empty database with the observatory shed. The same at every start but for the dates."""
+def load_demo_world(now: datetime | None = None, *, people: bool = False) -> None:
+    """Fill an empty database with the observatory shed. The same at every start but for the dates; `people`: with the
+    hours at which somebody is at home, and what they want dry by when.
+    """
     now = now or timezone.now()
     room = add_room(ROOM).record
     record_room_air(room, shed_air(now))
@@ -186,6 +192,8 @@ def load_demo_world(now: datetime | None = None) -> None:
     for run in RUNS:
         _load_run(run, now)
     load_cases(now)
-    _load_wishes(now)
+    if people:
+        _load_people()
+        _load_wishes(now)
     with history_entry(LOADED, "Loaded the demo world"):
         pass

@@ -79,7 +79,8 @@ class _Jobs:
         return Job(job, (option,), self._ready_by_h(wish), running=True)
 
     def _wanted(self, lane: Lane, wish: Wish) -> None:
-        own = {key: way for key in self.dryers if (way := self._own_way(lane, key)) is not None}
+        in_service = [str(dryer.pk) for dryer in self.here.dryers]
+        own = {key: way for key in in_service if (way := self._own_way(lane, key)) is not None}
         if any(way.reaches for way in own.values()):
             own = {key: way for key, way in own.items() if way.reaches}
         if not own:

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta
 from functools import cached_property
 
 from darre.equipment.models import Dryer
@@ -87,11 +87,11 @@ class Scene:
 
     def at_h(self, moment: datetime) -> float:
         """A moment as hours from the start, on the minute."""
-        return round(hours_between(self.start, moment) * 60.0) / 60.0
+        return round(hours_between(self.start.astimezone(UTC), moment) * 60.0) / 60.0
 
     def moment(self, hours: float) -> datetime:
         """Hours from the start as a moment."""
-        return self.start + timedelta(hours=hours)
+        return (self.start.astimezone(UTC) + timedelta(hours=hours)).astimezone(self.start.tzinfo)
 
     @cached_property
     def fingerprint(self) -> str:

@@ -120,7 +120,7 @@ def home_windows(
     for change in changes:
         span = (_hours(start, change.since), _hours(start, change.until))
         windows = [*windows, span] if change.at_home else without(windows, span)
-    return tuple(window for window in merged(windows) if window[1] >= 0.0)
+    return tuple((begin, end) for begin, end in merged(windows) if end >= 0.0 and begin <= horizon_h)
 
 
 def attended_from(start: datetime, weeks: Sequence[Week], changes: Sequence[HomeChange] = ()) -> Attended:

@@ -83,6 +83,8 @@ def fits(problem: Problem, new: Start, others: Sequence[Start]) -> bool:
 def why_not(problem: Problem, job: Job) -> str:
     """Why a job has no start even with the dryers to itself."""
     shortest = min(option.hours for option in job.options)
+    if job.running:
+        return "nobody is at home to take it out."
     if not problem.home:
         return "nobody is at home to load it."
     if shortest > problem.horizon_h:

@@ -40,6 +40,9 @@ export const keys = {
   run: (id: number) => ["run", id],
   runAir: (id: number) => ["run", id, "air"],
   scales: ["scales"],
+  schedules: ["schedule"],
+  schedule: (zone: string) => ["schedule", zone],
+  whatIf: (query: object) => ["schedule", "what if", query],
   spools: ["spool"],
   spool: (id: number) => ["spool", id],
   storage: ["storage"],
@@ -60,6 +63,7 @@ export const MOISTURE: Key[] = [
   keys.runRecords,
   keys.cases,
   keys.caseRecords,
+  keys.schedules,
 ];
 
 /** What shows a plan, or a run that was planned. */
@@ -71,6 +75,7 @@ export const PLANS: Key[] = [
   keys.spools,
   keys.runs,
   keys.runRecords,
+  keys.schedules,
 ];
 
 /** Everything: after an act that may have changed any record. */

@@ -12,6 +12,7 @@ import { chooseTheme, THEMES, useTheme } from "./theme";
 export const PAGES = [
   { to: "/", name: "Rack" },
   { to: "/plan", name: "Plan" },
+  { to: "/schedule", name: "Schedule" },
   { to: "/runs", name: "Runs" },
   { to: "/cases", name: "Cases" },
   { to: "/storage", name: "Storage" },
@@ -105,11 +106,6 @@ function SettingsMenu({ onKeys, onPreferences }: MenuActs) {
             </button>
           </MenuItem>
         ))}
-        <MenuItem>
-          <Link to="/materials" className="block px-4 py-1.5 data-focus:bg-ground sm:hidden">
-            materials
-          </Link>
-        </MenuItem>
         <MenuItem>
           <Link to="/history" className="mt-1 block border-t border-line px-4 py-1.5 data-focus:bg-ground">
             history

@@ -20,6 +20,7 @@ import { PlanPage } from "../features/plan/PlanPage";
 import { RackPage } from "../features/rack/RackPage";
 import { RunPage } from "../features/runs/RunPage";
 import { RunsPage } from "../features/runs/RunsPage";
+import { loadSchedule, SchedulePage } from "../features/schedule/later";
 import { SpoolPage } from "../features/spools/SpoolPage";
 import { Shell } from "./Shell";
 import { applyTheme } from "./theme";
@@ -28,6 +29,7 @@ import "./styles.css";
 
 applyTheme();
 loadLater();
+loadSchedule();
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1 } } });
 const root = document.getElementById("root");
 if (!root) throw new Error("The page has no root element.");
@@ -46,6 +48,7 @@ createRoot(root).render(
           <Route element={<Shell />}>
             <Route index element={<Page of={RackPage} />} />
             <Route path="plan" element={<Page of={PlanPage} />} />
+            <Route path="schedule" element={<Page of={SchedulePage} />} />
             <Route path="cases" element={<Page of={CasesPage} />} />
             <Route path="cases/prints" element={<Page of={PrintsPage} />} />
             <Route path="cases/practice" element={<Page of={PracticePage} />} />

@@ -15,10 +15,14 @@ from darre.demo.load import LOADED, load_demo_world
 
 
 def touched_by_hand(file: Path) -> bool:
-    """Whether anything was written to this demo database after it was loaded."""
+    """Whether anything was written to this demo database after it was loaded. A schedule is worked out where somebody
+    only looks at it.
+    """
     try:
         with sqlite3.connect(file) as db:
-            last = db.execute("SELECT kind FROM history_historyentry ORDER BY id DESC LIMIT 1").fetchone()
+            last = db.execute(
+                "SELECT kind FROM history_historyentry WHERE kind != 'schedule.worked_out' ORDER BY id DESC LIMIT 1"
+            ).fetchone()
     except sqlite3.DatabaseError:
         return False
     return last is not None and last[0] != LOADED
@@ -54,7 +58,7 @@ class Command(BaseCommand):
         if kept := make_room(file):
             self.stdout.write(f"Your work in the last demo is kept in {kept.name}.")
         call_command("migrate", verbosity=0)
-        load_demo_world()
+        load_demo_world(people=True)
         secrets = file.with_name(f"{file.name}.standins.json")
         secrets.write_text(json.dumps(load_devices(timezone.now())), "utf-8")
         self.stdout.write("Demo world loaded.")

@@ -1,0 +1,26 @@
+import { queryOptions } from "@tanstack/react-query";
+import { client, unwrap } from "../../api/client";
+import { keys } from "../../api/keys";
+import type { paths } from "../../api/schema";
+
+const MINUTE = 60_000;
+
+/** The zone of the person's own clock: hours at home and cheap hours are meant by it. */
+export const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+
+export const schedule = queryOptions({
+  queryKey: keys.schedule(zone),
+  queryFn: () => unwrap(client.GET("/api/schedule/", { params: { query: { zone } } })),
+  refetchInterval: 5 * MINUTE,
+});
+
+export type WhatIfQuery = paths["/api/schedule/what-if/"]["get"]["parameters"]["query"];
+
+/** What the schedule would come to with a change; asked for when somebody wants to know. */
+export const whatIf = (query: WhatIfQuery) =>
+  queryOptions({
+    queryKey: keys.whatIf(query),
+    queryFn: () => unwrap(client.GET("/api/schedule/what-if/", { params: { query } })),
+    staleTime: 5 * MINUTE,
+    retry: false,
+  });
