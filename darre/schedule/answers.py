@@ -29,7 +29,7 @@ from drying.planning.schedule import (
 )
 
 HORIZONS_H = (168.0, 336.0)
-PATIENCE_S = 1.2
+PATIENCE_S = 1.8
 WHAT_IF_PATIENCE_S = 0.5
 SLIPPED = timedelta(minutes=30)  # a start that much overdue has slipped
 DAY_FROM_MIN, DAY_TO_MIN = 7 * 60, 23 * 60
@@ -45,14 +45,16 @@ class Solved:
 
 
 def worked_out(found: Scene, patience_s: float = PATIENCE_S) -> Solved:
-    """The best schedule for a scene; further ahead where it does not fit into a week.
+    """The best schedule for a scene, begun from the one that is kept; further ahead where it does not fit into a week.
 
     Raises Refusal that names what fits nowhere.
     """
+    last = kept(found)
+    before = last.answer.starts if last else ()
     for horizon_h in HORIZONS_H:
         problem = found.problem(horizon_h)
         try:
-            return Solved(found, problem, solve_together(problem, found.hours_of, patience_s))
+            return Solved(found, problem, solve_together(problem, found.hours_of, patience_s, before))
         except OutOfRangeError as refused:
             why = str(refused)
     for job, subject in found.subjects.items():

@@ -9,6 +9,7 @@ from darre.common.fields import HoursOfDay, Moment, TypedNumber, optional_text
 from darre.equipment.models import Dryer
 from darre.inventory.models import Helper, HomeChange, Spool
 from darre.schedule.models import Wish
+from drying.dryers import DryerKind
 from drying.planning.schedule import Why
 
 WHAT_IFS = ("another", "home", "later", "coils")
@@ -142,7 +143,8 @@ class SpanSerializer(serializers.Serializer):
 
 
 class ScheduledStartSerializer(serializers.Serializer):
-    """A run of the schedule, or one that goes already (`run`). `course_pct`: moisture at even times from start to end;
+    """A run of the schedule, or one that goes already (`run`). `temp_c`: air at the spool; `set_c`, or where the dryer
+    has levels `set_level`: what to set for it. `course_pct`: moisture at even times from start to end;
     `beside`: the spools that share the dryer meanwhile; `reaches`: whether it comes to its aim.
     """
 
@@ -153,6 +155,8 @@ class ScheduledStartSerializer(serializers.Serializer):
     dryer = serializers.IntegerField()
     temp_c = serializers.FloatField()
     hours = serializers.FloatField()
+    set_c = serializers.FloatField(allow_null=True)
+    set_level = serializers.CharField(allow_blank=True)
     starts_at = serializers.DateTimeField()
     ends_at = serializers.DateTimeField()
     taken_out_at = serializers.DateTimeField(allow_null=True)
@@ -194,6 +198,7 @@ class ScheduledDryerSerializer(serializers.Serializer):
 
     id = serializers.IntegerField()
     name = serializers.CharField()
+    kind = serializers.ChoiceField(choices=[k.value for k in DryerKind])
     slots = serializers.IntegerField()
     timer_max_h = serializers.FloatField(allow_null=True)
     min_c = serializers.FloatField()

@@ -3,6 +3,7 @@
 from datetime import datetime
 from typing import Any
 
+from darre.equipment.records import core_dryer
 from darre.schedule.answers import Schedule, Solved, StartView, currency, views, what_ifs, why_late
 from drying.dryers import DryerKind
 from drying.planning.schedule import Reason, Visit, energy_kwh, what_is_done
@@ -48,7 +49,7 @@ def _span(moment: Any, begin: float, end: float) -> dict[str, datetime]:
 
 
 def _dryer(dryer: Any) -> dict[str, Any]:
-    names = ("id", "name", "slots", "timer_max_h", "min_c", "max_c")
+    names = ("id", "name", "kind", "slots", "timer_max_h", "min_c", "max_c")
     return {name: getattr(dryer, name) for name in names} | {"never_alone": DryerKind(dryer.kind) in NEVER_ALONE}
 
 
@@ -57,6 +58,8 @@ def _start(solved: Solved, view: StartView) -> dict[str, Any]:
     subject = scene.subjects[view.job]
     lane, wish, run = subject.lane, subject.wish, subject.run
     out_h = view.taken_out_h
+    dryer = core_dryer(scene.dryers[start.option.dryer])
+    setting = dryer.calibration.setting(start.option.temp_c, scene.here.room.temp_c)
     job = next(job for job in solved.problem.jobs if job.id == view.job)
     watched = [o.watch_h or 0.0 for o in job.options if o.dryer == start.option.dryer]
     return {
@@ -67,6 +70,8 @@ def _start(solved: Solved, view: StartView) -> dict[str, Any]:
         "dryer": int(start.option.dryer),
         "temp_c": start.option.temp_c,
         "hours": start.option.hours,
+        "set_c": setting.set_c,
+        "set_level": setting.level,
         "starts_at": scene.moment(start.start_h),
         "ends_at": scene.moment(start.end_h),
         "taken_out_at": None if out_h is None else scene.moment(out_h),

@@ -62,6 +62,28 @@ def soonest_end_h(problem: Problem, job: Job) -> float | None:
         return None
 
 
+def still_had(problem: Problem, starts: Sequence[Start]) -> list[Start] | None:
+    """Starts of an earlier answer, each with the hours that its option has now; None where they are not one of every
+    job any more, or cannot be had as they are.
+    """
+    jobs, found = {job.id: job for job in problem.jobs}, list[Start]()
+    if sorted(start.job for start in starts) != sorted(jobs):
+        return None
+    for start in sorted(starts, key=lambda s: (s.job not in problem.running, s.start_h)):
+        option = next((o for o in jobs[start.job].options if _is_alike(o, start.option)), None)
+        if option is None or not problem.may_start(jobs[start.job], option, start.start_h):
+            return None
+        new = Start(start.job, option, start.start_h)
+        if not fits(problem, new, found):
+            return None
+        found.append(new)
+    return found
+
+
+def _is_alike(one: Option, other: Option) -> bool:
+    return one.dryer == other.dryer and abs(one.temp_c - other.temp_c) < ROUNDING_H
+
+
 def fits(problem: Problem, new: Start, others: Sequence[Start]) -> bool:
     """Whether a start can be had beside others: one temperature while heats overlap, never too many in the slots."""
     out = problem.taken_out_h(new.option, new.start_h)

@@ -9,13 +9,14 @@ from __future__ import annotations
 
 import math
 import time
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
-from drying.planning.schedule.answer import Answer, Bound, answer_of, better
+from drying.planning.schedule.answer import Answer, Bound, Start, answer_of, better
 from drying.planning.schedule.polish import polished
 from drying.planning.schedule.problem import Problem
-from drying.planning.schedule.rule import least_late, plain_rule
+from drying.planning.schedule.rule import least_late, plain_rule, still_had
 
 if TYPE_CHECKING:
     from ortools.sat.python import cp_model
@@ -24,9 +25,10 @@ PATIENCE_S = 1.6
 LEAST_S = 0.02
 
 
-def solve(problem: Problem, patience_s: float = PATIENCE_S) -> Answer:
-    """The best answer that is found in so many seconds, never worse than the plain rule's, with the bound that tells
-    how far from best it may be.
+def solve(problem: Problem, patience_s: float = PATIENCE_S, before: Sequence[Start] = ()) -> Answer:
+    """The best answer that is found in so many seconds, with the bound that tells how far from best it may be: never
+    worse than the plain rule's, nor than `before` where those starts can still be had. Of answers that are as good the
+    one before stays.
 
     Raises OutOfRangeError that names a job which fits nowhere.
     """
@@ -36,6 +38,9 @@ def solve(problem: Problem, patience_s: float = PATIENCE_S) -> Answer:
     if not problem.jobs:
         return answer_of(problem, [], optimal=True, bound=bound)
     found = answer_of(problem, plain_rule(problem), optimal=False, bound=bound)
+    kept = still_had(problem, before)
+    if kept is not None:
+        found = better(answer_of(problem, kept, optimal=False, bound=bound), found)
     return _Stages(problem, found, until).run()
 
 

@@ -29,21 +29,24 @@ def companions(start: Start, starts: Sequence[Start]) -> tuple[str, ...]:
     )
 
 
-def solve_together(problem: Problem, hours_of: HoursTogether, patience_s: float = PATIENCE_S) -> Answer:
+def solve_together(
+    problem: Problem, hours_of: HoursTogether, patience_s: float = PATIENCE_S, before: Sequence[Start] = ()
+) -> Answer:
     """The best schedule in which each job has the hours that it takes beside those that are heated with it.
 
     The problem gives the hours that each takes alone. Where spools turn out to share a dryer, their options take the
     hours of that company, and all is solved again; in a dryer where that does not settle, spools go one at a time.
-    Hours are never under what is needed. Raises OutOfRangeError that names a job which fits nowhere.
+    Hours are never under what is needed; `before`: as `solve`. Raises OutOfRangeError that names a job which fits
+    nowhere.
     """
-    first = answer = solve(problem, patience_s)
+    first = answer = solve(problem, patience_s, before)
     hours, asked = _alone(problem), problem
     for _ in range(ROUNDS):
         short = _too_short(asked, answer, hours_of)
         if not short:
             break
         asked = _lengthened(asked, short)
-        answer = solve(asked, patience_s)
+        answer = solve(asked, patience_s, answer.starts)
     else:
         short = _too_short(asked, answer, hours_of)
         if short:

@@ -3467,6 +3467,7 @@ export interface components {
         ScheduledDryer: {
             id: number;
             name: string;
+            kind: components["schemas"]["DryerKindEnum"];
             slots: number;
             /** Format: double */
             timer_max_h: number | null;
@@ -3477,7 +3478,8 @@ export interface components {
             never_alone: boolean;
         };
         /**
-         * @description A run of the schedule, or one that goes already (`run`). `course_pct`: moisture at even times from start to end;
+         * @description A run of the schedule, or one that goes already (`run`). `temp_c`: air at the spool; `set_c`, or where the dryer
+         *     has levels `set_level`: what to set for it. `course_pct`: moisture at even times from start to end;
          *     `beside`: the spools that share the dryer meanwhile; `reaches`: whether it comes to its aim.
          */
         ScheduledStart: {
@@ -3490,6 +3492,9 @@ export interface components {
             temp_c: number;
             /** Format: double */
             hours: number;
+            /** Format: double */
+            set_c: number | null;
+            set_level: string;
             /** Format: date-time */
             starts_at: string;
             /** Format: date-time */

@@ -1,6 +1,7 @@
 """Hours at home and prices by a zone's clock, runs that are pinned or go already, and why something is late."""
 
 import math
+from dataclasses import replace
 from datetime import UTC, datetime
 from itertools import pairwise
 from unittest import TestCase
@@ -23,6 +24,7 @@ from drying.planning.schedule import (
     with_home,
     with_later,
 )
+from drying.planning.schedule.rule import still_had
 from drying.planning.schedule.ways import watched_h
 
 LONDON = ZoneInfo("Europe/London")
@@ -162,3 +164,21 @@ class WhyLate(TestCase):
         apart = abs(started(found, "a").start_h - started(found, "b").start_h)
         self.assertAlmostEqual(energy_kwh(problem, found.starts), 0.25 * (4.0 + min(apart, 4.0)))
         self.assertTrue(math.isfinite(found.cost))
+
+
+class Before(TestCase):
+    def test_an_answer_that_is_as_good_stays_and_a_better_one_takes_its_place(self):
+        problem = asked(one("a", 4.0), one("b", 4.0), home=ALWAYS, dryers=(DryerSlots("box", 1),))
+        first = solve(problem, 0.4)
+        swapped = [replace(s, start_h=4.0 - s.start_h) for s in first.starts]
+        again = solve(problem, 0.4, swapped)
+        self.assertEqual({s.job: s.start_h for s in again.starts}, {s.job: s.start_h for s in swapped})
+        late = [replace(s, start_h=s.start_h + 40.0) for s in first.starts]
+        self.assertEqual(solve(problem, 0.4, late).rank, first.rank)
+
+    def test_starts_that_cannot_be_had_any_more_are_left(self):
+        problem = asked(one("a", 4.0))
+        [start] = solve(problem, 0.3).starts
+        for broken in ([], [replace(start, start_h=5.0)], [start, replace(start, job="gone")]):
+            self.assertIsNone(still_had(problem, broken))
+        self.assertEqual(still_had(problem, [start]), [start])

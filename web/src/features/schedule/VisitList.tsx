@@ -1,6 +1,6 @@
 import type { Schedule } from "../../api/client";
 import { clock, day } from "../../domain/times";
-import { visitWords } from "./words";
+import { loadWords, visitWords } from "./words";
 
 const dayFormat = new Intl.DateTimeFormat("en-GB", { weekday: "long", day: "numeric", month: "long" });
 
@@ -25,7 +25,16 @@ export function VisitList({ data, now }: { data: Schedule; now: Date }) {
             {visits.map((visit) => (
               <li key={visit.at} className="flex gap-3 border-t border-line py-2">
                 <span className="num font-bold">{clock(new Date(visit.at))}</span>
-                <span>{visitWords(visit)}</span>
+                <span>
+                  {visitWords(visit)}
+                  {data.starts
+                    .filter((start) => start.run === null && start.starts_at === visit.at)
+                    .map((start) => (
+                      <span key={start.spool} className="block text-sm text-muted">
+                        {loadWords(start, data)}
+                      </span>
+                    ))}
+                </span>
               </li>
             ))}
           </ul>

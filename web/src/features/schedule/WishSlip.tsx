@@ -8,7 +8,7 @@ import { Button } from "../../components/Button";
 import { Slip } from "../../components/Slip";
 import { shownIn } from "../../domain/measures";
 import { toLocalField } from "../../domain/times";
-import { MomentField, NumberField, PickField, TextField } from "../../forms/fields";
+import { NumberField, PickField, TextField } from "../../forms/fields";
 import { maybeMoment, maybeQuantity, maybeWords } from "../../forms/shape";
 import { useActForm } from "../../forms/useActForm";
 import { SaveOrRemove } from "../../forms/SaveOrRemove";
@@ -115,10 +115,11 @@ export function WishSlip({ wish, data, onClose, onDone }: Props & { wish: Wish; 
             ...data.dryers.map((dryer) => ({ value: dryer.id, name: dryer.name })),
           ]}
         />
-        <MomentField
+        <TextField
           control={form.control}
           name="pinned_at"
-          label="Pinned to"
+          label="Starts at"
+          type="datetime-local"
           hint="Counts where a dryer is chosen."
         />
       </div>
@@ -145,7 +146,13 @@ function WantedFields<In extends Wanted, Out>({ control }: { control: Control<In
   const of = control as unknown as Control<Wanted, unknown, z.output<typeof NEW>>;
   return (
     <>
-      <MomentField control={of} name="ready_by" label="Ready by" hint="Empty: whenever there is room." />
+      <TextField
+        control={of}
+        name="ready_by"
+        label="Ready by"
+        type="datetime-local"
+        hint="Empty: whenever there is room."
+      />
       <div className="grid grid-cols-2 gap-3">
         <NumberField control={of} name="grams" label="How much" measure="mass" hint="May be left out." />
         <TextField control={of} name="note" label="What for" maxLength={120} />

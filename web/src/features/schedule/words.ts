@@ -1,6 +1,7 @@
 import type { Schedule, ScheduledStart } from "../../api/client";
 import type { components } from "../../api/schema";
 import { countWord, fixed, hours } from "../../domain/numbers";
+import { temp } from "../../domain/quantities";
 import { when } from "../../domain/times";
 
 type Sum = components["schemas"]["Sum"];
@@ -62,6 +63,14 @@ export function visitWords({ load, take_out, timers }: Visit): string {
   ];
   const text = parts.join("; ");
   return text.charAt(0).toUpperCase() + text.slice(1);
+}
+
+/** Where a spool goes, what to set there, and for how long. */
+export function loadWords(start: ScheduledStart, data: Schedule): string {
+  const dryer = data.dryers.find((one) => one.id === start.dryer);
+  const set = start.set_c === null ? start.set_level : temp(start.set_c);
+  const of = dryer?.kind === "bed" ? "bed at " : "set to ";
+  return `${start.spool_name}: ${dryer?.name ?? ""}, ${of}${set}, ${hours(start.hours)}`;
 }
 
 /** The same in few words, for the line of visits. */
