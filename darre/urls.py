@@ -21,6 +21,7 @@ urlpatterns = [
     path("api/", include("darre.moisture.api.urls")),
     path("api/", include("darre.planning.api.urls")),
     path("api/", include("darre.schedule.api.urls")),
+    path("api/", include("darre.trials.api.urls")),
     path("api/", include("darre.devices.api.urls")),
     path("api/", include("darre.diagnosis.api.urls")),
     re_path(r"^api/", NoSuchAddressView.as_view()),

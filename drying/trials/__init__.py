@@ -3,27 +3,44 @@
 Estimates with 90 % intervals out of weighings; what does not agree is said. Stands on materials, transport, weighing.
 """
 
+from drying.trials.design import Design, Plan, design, expected
 from drying.trials.lots import DryingLot, LotFit, Reading, Sample, Twin, UptakeLot, fit_drying, fit_uptake
+from drying.trials.percent import Slip, WaterSum, slip_behind, water_sum
 from drying.trials.points import Points
 from drying.trials.sponge import Sponge, SpongeFinding, duel
 from drying.trials.swelling import SwellingFit, SwellingSample, fit_swelling
+from drying.trials.told import OwnNumber, curve, d23_of, half_time_h, holds_pct, isotherm_scale
 from drying.trials.twin import twin_start
 
 __all__ = [
+    "Design",
     "DryingLot",
     "LotFit",
+    "OwnNumber",
+    "Plan",
     "Points",
     "Reading",
     "Sample",
+    "Slip",
     "Sponge",
     "SpongeFinding",
     "SwellingFit",
     "SwellingSample",
     "Twin",
     "UptakeLot",
+    "WaterSum",
+    "curve",
+    "d23_of",
+    "design",
     "duel",
+    "expected",
     "fit_drying",
     "fit_swelling",
     "fit_uptake",
+    "half_time_h",
+    "holds_pct",
+    "isotherm_scale",
+    "slip_behind",
     "twin_start",
+    "water_sum",
 ]

@@ -1112,6 +1112,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sample-readings/{reading_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description One weighing of a sample. */
+        put: operations["correct_sample_reading"];
+        post?: never;
+        /** @description One weighing of a sample. */
+        delete: operations["remove_sample_reading"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/{sample_id}/readings/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Weigh a sample. */
+        post: operations["weigh_sample"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scales/": {
         parameters: {
             query?: never;
@@ -1545,6 +1580,127 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Trials, and beginning one. */
+        get: operations["trials_list"];
+        put?: never;
+        /** @description Trials, and beginning one. */
+        post: operations["begin_trial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One trial. */
+        get: operations["trial"];
+        put?: never;
+        post?: never;
+        /** @description One trial. */
+        delete: operations["remove_trial"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/end/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Nothing more is weighed. */
+        post: operations["end_trial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/samples/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description One more sample. */
+        post: operations["add_sample"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/slip/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Which slip gives a percentage that somebody got out of the same masses. */
+        get: operations["trial_slip"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/take-over/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Use what it told. */
+        post: operations["take_over_trial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/design/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What a lot that somebody thinks of would tell. */
+        get: operations["trial_design"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/upload-limits/": {
         parameters: {
             query?: never;
@@ -1886,6 +2042,11 @@ export interface components {
             /** Format: double */
             dries_h: number | null;
         };
+        /** @description What it really was. */
+        CorrectReadingRequest: {
+            /** @description A comma decimal is fine. */
+            gross_g: number | string;
+        };
         /** @description A stay as it really was; without an end it goes on. */
         CorrectStayRequest: {
             place: number;
@@ -1943,6 +2104,13 @@ export interface components {
             /** Format: double */
             late_h: number | null;
         };
+        /** @description What coils hold over time, % of dry mass: by the fit, and with its slowest and fastest diffusivity. */
+        Curve: {
+            time_h: number[];
+            middle_pct: number[];
+            slow_pct: number[];
+            fast_pct: number[];
+        };
         /** @description The desiccant in a container as it stands now. */
         Desiccant: {
             fill: components["schemas"]["Fill"];
@@ -1965,6 +2133,21 @@ export interface components {
             mass_g: number;
             /** Format: double */
             sd_g: number;
+        };
+        /** @description When to take the coils out, what a coil weighs, and how sure it will be (9 chances in 10). */
+        Design: {
+            times_h: number[];
+            /** Format: double */
+            coil_g: number;
+            /** Format: double */
+            change_pct: number;
+            /** Format: double */
+            diffusivity_factor: number;
+            /** Format: double */
+            change_pm_pct: number;
+            /** Format: double */
+            more_coils_factor: number;
+            scales: components["schemas"]["ScaleDesign"][];
         };
         /** @description A device; its token is told once, when it is made. */
         Device: {
@@ -2283,6 +2466,23 @@ export interface components {
             scale_max_g: number | string;
             /** @description A comma decimal is fine. */
             scale_step_g: number | string;
+        };
+        /**
+         * @description What a lot tells. `half_h`: until half of what moves has moved; `end_pct`: where it ends; `fits`: its samples
+         *     agree; `doubtful`: the name of the sample whose reading does not go with the others.
+         */
+        Fit: {
+            diffusivity_m2_s: components["schemas"]["Points"];
+            start_pct: components["schemas"]["Points"];
+            end_pct: components["schemas"]["Points"];
+            film_g_per_m: components["schemas"]["Points"] | null;
+            half_h: components["schemas"]["Points"];
+            fits: boolean;
+            doubtful: string | null;
+            /** Format: double */
+            built_in_diffusivity_m2_s: number;
+            /** Format: double */
+            built_in_spread: number;
         };
         /** @description Moisture over time with its 90 % band; arrays of one length. */
         Forecast: {
@@ -2713,6 +2913,35 @@ export interface components {
             short: string;
             base: string;
         };
+        /** @description What a sample weighs: now, or so many hours after the start. */
+        NewReadingRequest: {
+            /** @description A comma decimal is fine. */
+            gross_g: number | string;
+            /** @description A comma decimal is fine. */
+            hours?: (number | string) | null;
+            /** Format: uuid */
+            client_key: string;
+        };
+        /** @description A sample to begin with. */
+        NewSampleRequest: {
+            /** @description A comma decimal is fine. */
+            start_g: number | string;
+            /** @default  */
+            name: string;
+            /** @default false */
+            baked: boolean;
+            /** @description A comma decimal is fine. */
+            planned_h?: (number | string) | null;
+            dryer?: number | null;
+            /** @description A comma decimal is fine. */
+            dry_g?: (number | string) | null;
+            /** @description A comma decimal is fine. */
+            air_temp_c?: (number | string) | null;
+            /** @description A comma decimal is fine. */
+            air_rh_pct?: (number | string) | null;
+            /** @default false */
+            desiccant: boolean;
+        };
         /** @description A spool to add, with where it stands; without a moisture it is taken as fresh from the factory. */
         NewSpoolRequest: {
             name: string;
@@ -2744,6 +2973,23 @@ export interface components {
             moisture_pct?: (number | string) | null;
             /** Format: date-time */
             at?: string;
+        };
+        /** @description A trial to begin. */
+        NewTrialRequest: {
+            kind: components["schemas"]["TrialKindEnum"];
+            scale: number;
+            samples: components["schemas"]["NewSampleRequest"][];
+            spool?: number | null;
+            /** @description A comma decimal is fine. */
+            temp_c?: (number | string) | null;
+            /** @description A comma decimal is fine. */
+            rh_pct?: (number | string) | null;
+            /** @default false */
+            soaked: boolean;
+            /** @default  */
+            note: string;
+            /** Format: date-time */
+            began_at?: string | null;
         };
         /** @description What to do with a spool next. */
         NextAction: {
@@ -2791,6 +3037,8 @@ export interface components {
             sign: components["schemas"]["SignEnum"];
             seen: boolean | null;
         };
+        /** @enum {unknown} */
+        NullEnum: null;
         /** @description A sign that was looked for. */
         Observation: {
             sign: components["schemas"]["SignEnum"];
@@ -2829,6 +3077,12 @@ export interface components {
             text: string;
             /** Format: double */
             times: number;
+        };
+        /** @description How many times as much one dryer takes out as another. */
+        Pair: {
+            one: string;
+            other: string;
+            ratio: components["schemas"]["Points"] | null;
         };
         /** @description What may be changed of a case; what is left out stays. */
         PatchedChangeCaseRequest: {
@@ -2902,6 +3156,15 @@ export interface components {
             busy_with: components["schemas"]["Busy"][];
             /** @default 4 */
             least_reason: number;
+        };
+        /** @description An estimate: 5, 50 and 95 % points. */
+        Points: {
+            /** Format: double */
+            p05: number;
+            /** Format: double */
+            p50: number;
+            /** Format: double */
+            p95: number;
         };
         /** @enum {string} */
         PoseEnum: "lying" | "standing";
@@ -3303,6 +3566,32 @@ export interface components {
             readonly end_h: number;
             readonly timer: components["schemas"]["Timer"] | null;
         };
+        /** @description A tagged coil or a sponge, with what it weighed. */
+        Sample: {
+            id: number;
+            name: string;
+            /** Format: double */
+            start_g: number;
+            baked: boolean;
+            /** Format: double */
+            planned_h: number | null;
+            dryer: number | null;
+            /** Format: double */
+            dry_g: number | null;
+            desiccant: boolean;
+            readings: components["schemas"]["SampleReading"][];
+        };
+        /** @description A weighing of a sample: h after the start, g, and what it then held, % of dry mass. */
+        SampleReading: {
+            id: number;
+            /** Format: double */
+            hours: number;
+            /** Format: double */
+            gross_g: number;
+            /** Format: double */
+            holds_pct: number | null;
+            doubtful: boolean;
+        };
         /** @description A weigh-in to keep. */
         SaveWeighingRequest: {
             scale: number;
@@ -3398,6 +3687,11 @@ export interface components {
             id: number;
             undo: number | null;
         };
+        /** @description A trial that was begun; `undo` is the history entry that undoes it. */
+        SavedTrial: {
+            trial: number;
+            undo: number | null;
+        };
         /** @description A weighing that is stored; `undo` is the history entry that undoes it. */
         SavedWeighing: {
             weighing: components["schemas"]["Weighing"];
@@ -3435,6 +3729,16 @@ export interface components {
             coil: components["schemas"]["TellingCoil"] | null;
             /** Format: double */
             longer_h: number | null;
+        };
+        /** @description What the same lot would tell by another of the person's scales: ± as a factor of the diffusivity. */
+        ScaleDesign: {
+            scale: number;
+            name: string;
+            /** Format: double */
+            diffusivity_factor: number;
+            /** Format: double */
+            change_pm_pct: number;
+            takes_it: boolean;
         };
         /** @description The coming days: what is wanted, what goes into which dryer when, whose hands it needs, and what is late. */
         Schedule: {
@@ -3583,6 +3887,15 @@ export interface components {
         SideEnum: "before" | "after";
         /** @enum {string} */
         SignEnum: "crackle" | "steam" | "bubbles" | "caliper" | "ooze" | "strings" | "blobs" | "pits" | "top" | "weak_layers" | "overhangs" | "first_layer" | "specks" | "snap" | "swap" | "after_drying" | "other_spools" | "settings_changed" | "nozzle_suspect" | "came_slowly";
+        /** @description What it is, and the slip that gives the typed number; null where it is right, and where none explains it. */
+        Slip: {
+            /** Format: double */
+            total_pct: number;
+            typed_is_right: boolean;
+            slip: (components["schemas"]["SlipEnum"] | components["schemas"]["NullEnum"]) | null;
+        };
+        /** @enum {string} */
+        SlipEnum: "wet_basis" | "twin_forgotten" | "gross" | "sign" | "twin_forgotten_wet";
         /** @description From one moment to another. */
         Span: {
             /** Format: date-time */
@@ -3597,6 +3910,13 @@ export interface components {
             /** Format: double */
             amount: number | null;
             currency: string;
+        };
+        /** @description What a sponge told of its dryer; `told` false where it was nearly dry, or desiccant took part. */
+        Sponge: {
+            name: string;
+            told: boolean;
+            g_per_h: components["schemas"]["Points"] | null;
+            vent_m3_h: components["schemas"]["Points"] | null;
         };
         /** @description A spool's own facts. */
         Spool: {
@@ -3828,6 +4148,62 @@ export interface components {
             next: components["schemas"]["NextAction"];
             heat: components["schemas"]["Heat"] | null;
         };
+        /** @description A trial with its samples and all that it tells so far. */
+        Trial: {
+            id: number;
+            kind: components["schemas"]["TrialKindEnum"];
+            spool: number | null;
+            spool_name: string | null;
+            material_name: string | null;
+            scale: number;
+            scale_name: string;
+            /** Format: double */
+            resolution_g: number;
+            /** Format: double */
+            temp_c: number | null;
+            /** Format: double */
+            rh_pct: number | null;
+            soaked: boolean;
+            /** Format: double */
+            room_temp_c: number;
+            /** Format: double */
+            room_rh_pct: number;
+            note: string;
+            /** Format: date-time */
+            began_at: string;
+            /** Format: date-time */
+            closed_at: string | null;
+            samples: components["schemas"]["Sample"][];
+            next: number | null;
+            fit: components["schemas"]["Fit"] | null;
+            curve: components["schemas"]["Curve"] | null;
+            sum: components["schemas"]["WaterSum"] | null;
+            start_pct: components["schemas"]["Points"] | null;
+            floor_pct: components["schemas"]["Points"] | null;
+            sponges: components["schemas"]["Sponge"][];
+            pairs: components["schemas"]["Pair"][];
+        };
+        /** @enum {string} */
+        TrialKindEnum: "drying" | "uptake" | "twin" | "sponge";
+        /** @description A trial in the list, with what it told. */
+        TrialRow: {
+            id: number;
+            kind: components["schemas"]["TrialKindEnum"];
+            spool_name: string | null;
+            /** Format: double */
+            temp_c: number | null;
+            /** Format: double */
+            rh_pct: number | null;
+            /** Format: date-time */
+            began_at: string;
+            /** Format: date-time */
+            closed_at: string | null;
+            samples: number;
+            readings: number;
+            half_h: components["schemas"]["Points"] | null;
+            holds_pct: components["schemas"]["Points"] | null;
+            pairs: components["schemas"]["Pair"][];
+        };
         /** @description A turn of the timer: when to set it, h after the start, what to set, and how long it is to run. */
         Turn: {
             /** Format: double */
@@ -3913,6 +4289,18 @@ export interface components {
             load: string[];
             take_out: string[];
             timers: string[];
+        };
+        /** @description The percent sum of a soak, on both bases. */
+        WaterSum: {
+            /** Format: double */
+            gained_pct: number;
+            /** Format: double */
+            before_pct: number;
+            /** Format: double */
+            total_pct: number;
+            /** Format: double */
+            wet_basis_pct: number;
+            twin_known: boolean;
         };
         /** @enum {string} */
         WeighedObjectEnum: "spool" | "coil";
@@ -7766,6 +8154,157 @@ export interface operations {
             };
         };
     };
+    correct_sample_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reading_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CorrectReadingRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    remove_sample_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reading_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    weigh_sample: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sample_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewReadingRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     scales_list: {
         parameters: {
             query?: never;
@@ -9160,6 +9699,386 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Holding"][];
+                };
+            };
+        };
+    };
+    trials_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialRow"][];
+                };
+            };
+        };
+    };
+    begin_trial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTrialRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedTrial"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    trial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trial"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    remove_trial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    end_trial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    add_sample: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSampleRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    trial_slip: {
+        parameters: {
+            query: {
+                typed_pct: string;
+            };
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Slip"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    take_over_trial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    trial_design: {
+        parameters: {
+            query: {
+                /** @description m a coil */
+                coil_m?: string;
+                coils?: number;
+                kind: "drying" | "uptake";
+                /** @description of the air that coils take up from; in water where not said */
+                rh_pct?: string;
+                scale: number;
+                soaked?: boolean;
+                spool: number;
+                temp_c: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Design"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };

@@ -1,0 +1,130 @@
+"""A trial in the shape in which it is answered."""
+
+from typing import Any
+
+import numpy as np
+
+from darre.inventory.material_book import material_book
+from darre.trials.models import Sample, SampleReading, Trial
+from darre.trials.selectors import Finding, baked_of, finding_of, hours_of
+from drying.trials import curve, half_time_h
+
+CURVE_POINTS = 60
+
+
+def row_shape(trial: Trial) -> dict[str, Any]:
+    """A trial in the list."""
+    found, samples = finding_of(trial), list(trial.samples.all())
+    fit = found.fit
+    return {
+        **_facts(trial),
+        "samples": len(samples),
+        "readings": sum(len(s.readings.all()) for s in samples),
+        "half_h": half_time_h(fit, trial.spool.strand_diameter_mm) if fit and trial.spool else None,
+        "holds_pct": found.start_pct or _holds(trial, found),
+        "pairs": found.pairs,
+    }
+
+
+def _holds(trial: Trial, found: Finding) -> Any:
+    if found.fit is None:
+        return None
+    return found.fit.end_pct if trial.kind == Trial.Kind.UPTAKE else found.fit.start_pct
+
+
+def _facts(trial: Trial) -> dict[str, Any]:
+    names = ("id", "kind", "temp_c", "rh_pct", "began_at", "closed_at")
+    return {name: getattr(trial, name) for name in names} | {"spool_name": trial.spool.name if trial.spool else None}
+
+
+def trial_shape(trial: Trial) -> dict[str, Any]:
+    """A trial with its samples and all that it tells so far."""
+    found, samples = finding_of(trial), list(trial.samples.all())
+    waiting = [s for s in samples if not s.readings.all()]
+    polymer = material_book()[trial.spool.material] if trial.spool else None
+    return {
+        **_facts(trial),
+        "spool": trial.spool_id,
+        "material_name": polymer.name if polymer else None,
+        "scale": trial.scale_id,
+        "scale_name": trial.scale.name,
+        "resolution_g": trial.scale.resolution_g,
+        "soaked": trial.soaked,
+        "room_temp_c": trial.room_temp_c,
+        "room_rh_pct": trial.room_rh_pct,
+        "note": trial.note,
+        "samples": [_sample(found, sample) for sample in samples],
+        "next": _next(trial, waiting),
+        "fit": _fit(found, polymer),
+        "curve": _curve(found),
+        "sum": _sum(found),
+        "start_pct": found.start_pct,
+        "floor_pct": found.floor_pct,
+        "sponges": found.sponges,
+        "pairs": found.pairs,
+    }
+
+
+def _next(trial: Trial, waiting: list[Sample]) -> int | None:
+    """Which sample is to be weighed next: of those not weighed yet the one that is due first, else in their order."""
+    if trial.closed_at is not None:
+        return None
+    first = min(waiting, key=lambda s: (s.baked, s.planned_h if s.planned_h is not None else 1e9, s.pk), default=None)
+    return first.pk if first else None
+
+
+def _sample(found: Finding, sample: Sample) -> dict[str, Any]:
+    names = ("id", "name", "start_g", "baked", "planned_h", "dry_g", "desiccant")
+    return {name: getattr(sample, name) for name in names} | {
+        "dryer": sample.dryer_id,
+        "readings": [_reading(found, sample, reading) for reading in sample.readings.all()],
+    }
+
+
+def _reading(found: Finding, sample: Sample, reading: SampleReading) -> dict[str, Any]:
+    return {
+        "id": reading.pk,
+        "hours": hours_of(found.trial, reading),
+        "gross_g": reading.gross_g,
+        "holds_pct": found.holds(sample, reading),
+        "doubtful": found.doubtful is not None and found.doubtful.pk == reading.pk,
+    }
+
+
+def _fit(found: Finding, polymer: Any) -> dict[str, Any] | None:
+    fit, trial = found.fit, found.trial
+    if fit is None or trial.spool is None or trial.temp_c is None:
+        return None
+    return {
+        "diffusivity_m2_s": fit.diffusivity_m2_s,
+        "start_pct": fit.start_pct,
+        "end_pct": fit.end_pct,
+        "film_g_per_m": fit.film_g_per_m,
+        "half_h": half_time_h(fit, trial.spool.strand_diameter_mm),
+        "fits": fit.fits,
+        "doubtful": found.doubtful.sample.name if found.doubtful else None,
+        "built_in_diffusivity_m2_s": polymer.diffusivity_m2_s(trial.temp_c),
+        "built_in_spread": polymer.d23.spread,
+    }
+
+
+def _curve(found: Finding) -> dict[str, list[float]] | None:
+    trial = found.trial
+    if found.fit is None or trial.spool is None:
+        return None
+    samples = list(trial.samples.all())
+    last = max(
+        [s.planned_h or 0.0 for s in samples]
+        + [hours_of(trial, r) for s in samples if not s.baked for r in s.readings.all()]
+    )
+    times = (last * 1.08 * np.linspace(0.0, 1.0, CURVE_POINTS) ** 2).tolist()
+    middle, slow, fast = curve(found.fit, trial.spool.strand_diameter_mm, times).tolist()
+    return {"time_h": times, "middle_pct": middle, "slow_pct": slow, "fast_pct": fast}
+
+
+def _sum(found: Finding) -> dict[str, Any] | None:
+    if found.sum is None:
+        return None
+    names = ("gained_pct", "before_pct", "total_pct", "wet_basis_pct")
+    twin_known = baked_of(found.trial) is not None
+    return {name: getattr(found.sum, name) for name in names} | {"twin_known": twin_known}

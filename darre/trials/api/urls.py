@@ -1,0 +1,17 @@
+"""Addresses of trials."""
+
+from django.urls import path
+
+from darre.trials.api import views
+
+urlpatterns = [
+    path("trials/", views.TrialsView.as_view()),
+    path("trials/design/", views.DesignView.as_view()),
+    path("trials/<int:trial_id>/", views.TrialView.as_view()),
+    path("trials/<int:trial_id>/end/", views.EndTrialView.as_view()),
+    path("trials/<int:trial_id>/take-over/", views.TakeOverView.as_view()),
+    path("trials/<int:trial_id>/samples/", views.SamplesView.as_view()),
+    path("trials/<int:trial_id>/slip/", views.SlipView.as_view()),
+    path("samples/<int:sample_id>/readings/", views.SampleReadingsView.as_view()),
+    path("sample-readings/<int:reading_id>/", views.SampleReadingView.as_view()),
+]

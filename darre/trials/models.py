@@ -1,0 +1,86 @@
+"""Trials with their samples and readings. Rules live in the core."""
+
+from django.db import models
+from django.db.models import Q
+from django.utils import timezone
+
+from darre.equipment.models import Dryer, Scale
+from darre.inventory.models import Spool
+
+
+class Trial(models.Model):
+    """A question with the samples that are to answer it. `temp_c`: of the air or water that the coils are in; without
+    `rh_pct` coils that take up water lie in it. `room_*`: the room's air when it began.
+    """
+
+    class Kind(models.TextChoices):
+        DRYING = "drying"
+        UPTAKE = "uptake"
+        TWIN = "twin"
+        SPONGE = "sponge"
+
+    kind = models.CharField(max_length=8, choices=Kind)
+    spool = models.ForeignKey(Spool, on_delete=models.PROTECT, null=True, blank=True, related_name="trials")
+    scale = models.ForeignKey(Scale, on_delete=models.PROTECT, related_name="trials")
+    temp_c = models.FloatField(null=True, blank=True)
+    rh_pct = models.FloatField(null=True, blank=True)
+    soaked = models.BooleanField(default=False)
+    room_temp_c = models.FloatField()
+    room_rh_pct = models.FloatField()
+    note = models.CharField(max_length=200, blank=True)
+    began_at = models.DateTimeField(default=timezone.now)
+    closed_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["-began_at", "-id"]
+        constraints = [
+            models.CheckConstraint(
+                condition=Q(kind="sponge") | Q(spool__isnull=False, temp_c__isnull=False), name="coils_come_off_a_spool"
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.kind} trial {self.pk}"
+
+
+class Sample(models.Model):
+    """A tagged coil, or a sponge in a dryer. `start_g`: as it went in; `baked`: the coil that is dried to constant mass
+    and tells what was in the others before; `planned_h`: when it is to be taken out.
+    """
+
+    trial = models.ForeignKey(Trial, on_delete=models.PROTECT, related_name="samples")
+    name = models.CharField(max_length=40)
+    start_g = models.FloatField()
+    baked = models.BooleanField(default=False)
+    planned_h = models.FloatField(null=True, blank=True)
+    dryer = models.ForeignKey(Dryer, on_delete=models.PROTECT, null=True, blank=True, related_name="sponges")
+    dry_g = models.FloatField(null=True, blank=True)
+    air_temp_c = models.FloatField(null=True, blank=True)
+    air_rh_pct = models.FloatField(null=True, blank=True)
+    desiccant = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [
+            models.UniqueConstraint(fields=["trial", "name"], name="one_sample_of_a_name"),
+            models.CheckConstraint(condition=Q(start_g__gt=0), name="sample_has_mass"),
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class SampleReading(models.Model):
+    """What a sample weighed, g."""
+
+    sample = models.ForeignKey(Sample, on_delete=models.PROTECT, related_name="readings")
+    at = models.DateTimeField()
+    gross_g = models.FloatField()
+    client_key = models.UUIDField(unique=True)
+
+    class Meta:
+        ordering = ["at", "id"]
+        constraints = [models.CheckConstraint(condition=Q(gross_g__gt=0), name="sample_reading_has_mass")]
+
+    def __str__(self) -> str:
+        return f"{self.gross_g:g} g"

@@ -1,0 +1,180 @@
+"""Reading trials: records as the core's lots, and what those tell."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+from django.db.models import QuerySet
+from django.http import Http404
+
+from darre.equipment.records import core_scale
+from darre.inventory.material_book import material_book
+from darre.runs.records import hours_between
+from darre.trials.apps import fits
+from darre.trials.models import Sample, SampleReading, Trial
+from drying.air import RoomAir
+from drying.materials import Material
+from drying.trials import (
+    DryingLot,
+    LotFit,
+    Points,
+    Reading,
+    Sponge,
+    SpongeFinding,
+    Twin,
+    UptakeLot,
+    WaterSum,
+    duel,
+    fit_drying,
+    fit_uptake,
+    holds_pct,
+    twin_start,
+    water_sum,
+)
+from drying.trials import Sample as CoreSample
+
+LEAST_READINGS = 3  # of a lot: with fewer nothing is said
+
+
+def trials() -> QuerySet[Trial]:
+    """Trials with all that telling of them needs, in a constant number of queries."""
+    return Trial.objects.select_related("spool__empty_spool", "scale").prefetch_related(
+        "samples__readings", "samples__dryer"
+    )
+
+
+def get_trial(trial_id: int) -> Trial:
+    """One trial. Raises Http404."""
+    found = trials().filter(pk=trial_id).first()
+    if found is None:
+        raise Http404
+    return found
+
+
+def hours_of(trial: Trial, reading: SampleReading) -> float:
+    """When a reading was, h after the trial began."""
+    return hours_between(trial.began_at, reading.at)
+
+
+@dataclass(frozen=True)
+class Pair:
+    """Two dryers and how many times as much the first takes out; None where that is not told."""
+
+    one: str
+    other: str
+    ratio: Points | None
+
+
+@dataclass(frozen=True)
+class Finding:
+    """What a trial tells so far; what it does not is None. `doubtful`: the reading that does not go with the others."""
+
+    trial: Trial
+    fit: LotFit | None = None
+    doubtful: SampleReading | None = None
+    sum: WaterSum | None = None
+    start_pct: Points | None = None
+    floor_pct: Points | None = None
+    sponges: Sequence[SpongeFinding] = ()
+    pairs: Sequence[Pair] = ()
+
+    @cached_property
+    def film_first(self) -> float:
+        """The film at the start, % of dry mass: of coils that lay in water before they were dried."""
+        if self.fit is None or self.fit.film_g_per_m is None or not self.trial.soaked or self.trial.spool is None:
+            return 0.0
+        return self.fit.film_g_per_m.p50 * lot_of(self.trial).film_share
+
+    def holds(self, sample: Sample, reading: SampleReading) -> float | None:
+        """What a coil held at a reading, % of dry mass."""
+        if self.fit is None or sample.baked:
+            return None
+        return holds_pct(self.fit, sample.start_g, reading.gross_g, film_first=self.film_first)
+
+
+def coils_of(trial: Trial) -> list[Sample]:
+    """The coils that were weighed, without the one that was baked."""
+    return [s for s in trial.samples.all() if not s.baked and s.readings.all()]
+
+
+def baked_of(trial: Trial) -> Twin | None:
+    """The coil that was dried to constant mass, by its last reading."""
+    for sample in trial.samples.all():
+        readings = list(sample.readings.all())
+        if sample.baked and readings:
+            return Twin(sample.start_g, readings[-1].gross_g)
+    return None
+
+
+def lot_of(trial: Trial) -> DryingLot | UptakeLot:
+    """The lot as the core takes it. Raises OutOfRangeError for masses and times that cannot be."""
+    assert trial.spool is not None
+    assert trial.temp_c is not None
+    samples = tuple(
+        CoreSample(s.start_g, tuple(Reading(hours_of(trial, r), r.gross_g) for r in s.readings.all()))
+        for s in coils_of(trial)
+    )
+    density = material_book()[trial.spool.material].density.value
+    shared = (trial.spool.strand_diameter_mm, density, trial.temp_c, core_scale(trial.scale), samples, baked_of(trial))
+    if trial.kind == Trial.Kind.UPTAKE:
+        return UptakeLot(*shared, rh_pct=trial.rh_pct)
+    return DryingLot(*shared, room=RoomAir(trial.room_temp_c, trial.room_rh_pct), soaked=trial.soaked)
+
+
+def finding_of(trial: Trial) -> Finding:
+    """What a trial tells so far."""
+    if trial.kind == Trial.Kind.SPONGE:
+        return _sponges(trial)
+    if trial.kind == Trial.Kind.TWIN:
+        return _twin(trial)
+    coils = coils_of(trial)
+    if sum(len(s.readings.all()) for s in coils) < LEAST_READINGS:
+        return Finding(trial, sum=_sum(trial))
+    lot = lot_of(trial)
+    fit = fits().get(lot, lambda: fit_uptake(lot) if isinstance(lot, UptakeLot) else fit_drying(lot))
+    doubtful = None if fit.doubtful is None else list(coils[fit.doubtful[0]].readings.all())[fit.doubtful[1]]
+    return Finding(trial, fit, doubtful, _sum(trial))
+
+
+def _sum(trial: Trial) -> WaterSum | None:
+    """The sum of a soak: of the coil that was weighed last, with the baked one."""
+    if trial.kind != Trial.Kind.UPTAKE:
+        return None
+    last = max(
+        ((r.at, s, r) for s in coils_of(trial) for r in s.readings.all()), key=lambda found: found[0], default=None
+    )
+    if last is None:
+        return None
+    _, sample, reading = last
+    twin = baked_of(trial)
+    return water_sum(sample.start_g, reading.gross_g, twin.before_g if twin else None, twin.after_g if twin else None)
+
+
+def _twin(trial: Trial) -> Finding:
+    found = [(s, r) for s in trial.samples.all() for r in list(s.readings.all())[-1:]]
+    if not found or trial.spool is None or trial.temp_c is None:
+        return Finding(trial)
+    sample, reading = found[0]
+    polymer: Material = material_book()[trial.spool.material]
+    room = RoomAir(trial.room_temp_c, trial.room_rh_pct)
+    start, floor = twin_start(polymer, sample.start_g, reading.gross_g, trial.temp_c, room, core_scale(trial.scale))
+    return Finding(trial, start_pct=start, floor_pct=floor)
+
+
+def _sponges(trial: Trial) -> Finding:
+    room = RoomAir(trial.room_temp_c, trial.room_rh_pct)
+    sponges = []
+    for sample in trial.samples.all():
+        readings = list(sample.readings.all())
+        if not readings or sample.dry_g is None:
+            continue
+        air = None
+        if sample.air_temp_c is not None and sample.air_rh_pct is not None:
+            air = RoomAir(sample.air_temp_c, sample.air_rh_pct)
+        last = readings[-1]
+        end_g = max(last.gross_g, sample.dry_g)
+        sponges.append(
+            Sponge(sample.name, sample.start_g, end_g, sample.dry_g, hours_of(trial, last), room, air, sample.desiccant)
+        )
+    findings, ratios = duel(sponges, core_scale(trial.scale))
+    return Finding(trial, sponges=findings, pairs=[Pair(one, other, ratio) for (one, other), ratio in ratios.items()])
