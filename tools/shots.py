@@ -40,6 +40,12 @@ def worked_out(page: Page) -> None:
     page.mouse.move(0, 0)
 
 
+def design_of(page: Page) -> None:
+    page.get_by_role("combobox").fill("Hinge")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("columnheader", name="take it out after")).to_be_visible(timeout=30_000)
+
+
 def compare(page: Page) -> None:
     page.locator("#compare").scroll_into_view_if_needed()
     page.evaluate("document.querySelector('#compare').scrollIntoView()")
@@ -64,6 +70,11 @@ SHOTS: list[Shot] = [
     ("plan", "/plan?spool=4", DESK, "light", nothing),
     ("schedule", "/schedule", DESK, "light", worked_out),
     ("schedule-phone", "/schedule", PHONE, "light", worked_out),
+    ("trials", "/trials", DESK, "light", nothing),
+    ("trial", "/trials/1", DESK, "light", nothing),
+    ("trial-duel", "/trials/2", DESK, "light", nothing),
+    ("trial-new", "/trials/new?kind=drying", DESK, "light", design_of),
+    ("trial-phone", "/trials/1", PHONE, "light", nothing),
     ("spool", "/spools/3", DESK, "light", nothing),
     ("storage", "/storage?place=5", DESK, "light", nothing),
     ("case", "/cases/3", DESK, "light", nothing),

@@ -9,6 +9,7 @@ from django.utils import timezone
 
 from darre.demo.cases import load_cases
 from darre.demo.climate import shed_air
+from darre.demo.trials import load_trials
 from darre.demo.world import (
     DRYERS,
     EMPTY_SPOOLS,
@@ -192,6 +193,7 @@ def load_demo_world(now: datetime | None = None, *, people: bool = False) -> Non
     for run in RUNS:
         _load_run(run, now)
     load_cases(now)
+    load_trials(now)
     if people:
         _load_people()
         _load_wishes(now)

@@ -166,7 +166,7 @@ def weigh_sample(sample: Sample, gross_g: float, client_key: UUID, hours: float 
 
 def _refuse_mass(sample: Sample, gross_g: float) -> None:
     start, gross = Amount(sample.start_g, "g"), Amount(gross_g, "g")
-    if abs(gross_g - sample.start_g) > MOST_CHANGE * sample.start_g:
+    if sample.dry_g is None and abs(gross_g - sample.start_g) > MOST_CHANGE * sample.start_g:
         says = (f"{sample.name} was ", start, " at the start: ", gross, " is no water. Weigh it again.")
         raise Refusal("impossible", says, "gross_g", 400)
     if sample.dry_g is not None and gross_g < sample.dry_g - 2.0 * sample.trial.scale.resolution_g:

@@ -46,6 +46,10 @@ export const keys = {
   spools: ["spool"],
   spool: (id: number) => ["spool", id],
   storage: ["storage"],
+  trials: ["trials"],
+  trial: (id: number) => ["trials", id],
+  trialDesign: (query: object) => ["trials", "design", query],
+  trialSlip: (id: number, typed: string) => ["trials", id, "slip", typed],
 } as const;
 
 export type Key = readonly unknown[];

@@ -16,6 +16,7 @@ export const PAGES = [
   { to: "/runs", name: "Runs" },
   { to: "/cases", name: "Cases" },
   { to: "/storage", name: "Storage" },
+  { to: "/trials", name: "Trials" },
   { to: "/kit", name: "Kit" },
   { to: "/materials", name: "Materials" },
 ];

@@ -86,12 +86,16 @@ export function Shell() {
   const lookAt = useCallback((spool: number | undefined) => {
     looked.current = spool;
   }, []);
+  const instead = useRef<(() => void) | null>(null);
+  const weighHere = useCallback((act: (() => void) | null) => {
+    instead.current = act;
+  }, []);
   const closeNotice = useCallback(() => {
     setNotice(null);
   }, []);
   const shell = useMemo(
-    () => ({ weigh, move, badPrint, lookAt, notify: setNotice }),
-    [weigh, move, badPrint, lookAt],
+    () => ({ weigh, weighHere, move, badPrint, lookAt, notify: setNotice }),
+    [weigh, weighHere, move, badPrint, lookAt],
   );
 
   useReminders(
@@ -102,7 +106,8 @@ export function Shell() {
 
   useKeys({
     w: () => {
-      weigh();
+      if (instead.current) instead.current();
+      else weigh();
     },
     m: () => {
       move();

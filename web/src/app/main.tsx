@@ -21,6 +21,7 @@ import { RackPage } from "../features/rack/RackPage";
 import { RunPage } from "../features/runs/RunPage";
 import { RunsPage } from "../features/runs/RunsPage";
 import { loadSchedule, SchedulePage } from "../features/schedule/later";
+import { loadTrials, NewTrialPage, TrialPage, TrialsPage } from "../features/trials/later";
 import { SpoolPage } from "../features/spools/SpoolPage";
 import { Shell } from "./Shell";
 import { applyTheme } from "./theme";
@@ -30,6 +31,7 @@ import "./styles.css";
 applyTheme();
 loadLater();
 loadSchedule();
+loadTrials();
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1 } } });
 const root = document.getElementById("root");
 if (!root) throw new Error("The page has no root element.");
@@ -58,6 +60,9 @@ createRoot(root).render(
             <Route path="storage" element={<Page of={StoragePage} />} />
             <Route path="labels" element={<Page of={LabelsPage} />} />
             <Route path="spools/:id" element={<Page of={SpoolPage} />} />
+            <Route path="trials" element={<Page of={TrialsPage} />} />
+            <Route path="trials/new" element={<Page of={NewTrialPage} />} />
+            <Route path="trials/:id" element={<Page of={TrialPage} />} />
             <Route path="kit" element={<Page of={EquipmentPage} />} />
             <Route path="history" element={<Page of={HistoryPage} />} />
             <Route path="materials" element={<Page of={MaterialsPage} />} />

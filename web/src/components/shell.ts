@@ -19,6 +19,8 @@ export interface Notice {
 
 interface Shell {
   weigh: (intent?: Intent) => void;
+  /** What the key W does on a page that weighs by itself; null where it opens the slip, as everywhere. */
+  weighHere: (act: (() => void) | null) => void;
   notify: (notice: Notice) => void;
   /** Ask where a spool went; the one that is looked at unless another is given. */
   move: (spool?: number) => void;

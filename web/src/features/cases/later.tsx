@@ -1,4 +1,5 @@
 import { lazy } from "react";
+import { fetchWhenIdle } from "../../components/idle";
 
 const loadCase = () => import("./CasePage");
 const loadCases = () => import("./CasesPage");
@@ -19,21 +20,6 @@ export const EvidenceTablePage = lazy(() =>
 );
 export const OpenCaseSlip = lazy(() => loadOpening().then((loaded) => ({ default: loaded.OpenCaseSlip })));
 
-/** Fetch them while nothing else is to do, so that they open at once and also once the server is away. */
-export function loadLater() {
-  const load = () => {
-    for (const fetchPage of [
-      loadCases,
-      loadCase,
-      loadOpening,
-      loadSheet,
-      loadPrints,
-      loadPractice,
-      loadTable,
-    ]) {
-      fetchPage().catch(() => undefined); // asked for again when the page is opened
-    }
-  };
-  if ("requestIdleCallback" in window) requestIdleCallback(load, { timeout: 10_000 });
-  else setTimeout(load, 3000);
-}
+export const loadLater = () => {
+  fetchWhenIdle([loadCases, loadCase, loadOpening, loadSheet, loadPrints, loadPractice, loadTable]);
+};

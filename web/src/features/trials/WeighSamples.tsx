@@ -1,0 +1,114 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+import type { Trial } from "../../api/client";
+import { Button } from "../../components/Button";
+import { Field } from "../../components/Field";
+import { Picker } from "../../components/Picker";
+import { useShell } from "../../components/shell";
+import { panel } from "../../components/classes";
+import { hours, scaleDecimals } from "../../domain/numbers";
+import { mass, typedMass } from "../../domain/quantities";
+import { massUnit, toMass } from "../../domain/units";
+import { liveMass } from "../equipment/queries";
+import { useWeighSample } from "./acts";
+
+/** Weighs sample after sample: the reading and Enter, and the next one is asked for. W leads here from anywhere. */
+export function WeighSamples({ trial }: { trial: Trial }) {
+  const { weighHere, notify } = useShell();
+  const field = useRef<HTMLInputElement>(null);
+  const [chosen, setChosen] = useState<number>();
+  const [gross, setGross] = useState("");
+  const [after, setAfter] = useState("");
+  const [key, setKey] = useState(() => crypto.randomUUID());
+  const weigh = useWeighSample();
+  const live = useQuery(liveMass(trial.scale)).data?.heard;
+  useEffect(() => {
+    weighHere(() => {
+      field.current?.focus();
+      field.current?.select();
+    });
+    return () => {
+      weighHere(null);
+    };
+  }, [weighHere]);
+  const sample =
+    trial.samples.find((one) => one.id === (chosen ?? trial.next)) ?? trial.samples[trial.samples.length - 1];
+  if (!sample) return null;
+  const submit = () => {
+    weigh.mutate(
+      {
+        id: sample.id,
+        body: {
+          gross_g: typedMass(gross),
+          client_key: key,
+          ...(after.trim() === "" ? {} : { hours: after }),
+        },
+      },
+      {
+        onSuccess: ({ undo }) => {
+          notify({ text: `${sample.name}: ${gross} ${massUnit()}.`, undo });
+          setGross("");
+          setAfter("");
+          setChosen(undefined);
+          setKey(crypto.randomUUID());
+          field.current?.focus();
+        },
+      },
+    );
+  };
+  return (
+    <form
+      noValidate
+      className={`${panel} flex flex-col gap-3`}
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (!weigh.isPending) submit();
+      }}
+    >
+      <Field
+        ref={field}
+        label={`${sample.name} weighs`}
+        unit={massUnit()}
+        inputMode="decimal"
+        large
+        value={gross}
+        error={weigh.error?.message}
+        hint={`In: ${mass(sample.start_g, scaleDecimals(trial.resolution_g))}. Wiped, and at the room’s temperature.`}
+        onText={setGross}
+      />
+      {live && (
+        <Button
+          kind="link"
+          className="self-start text-sm"
+          onClick={() => {
+            setGross(String(Number(toMass(live.mass_g).toFixed(3))));
+          }}
+        >
+          take what the scale shows: {mass(live.mass_g, scaleDecimals(trial.resolution_g))}
+        </Button>
+      )}
+      <div className="grid grid-cols-2 items-start gap-3">
+        <Picker
+          label="Sample"
+          value={sample.id}
+          options={trial.samples.map((one) => ({
+            value: one.id,
+            name: one.name,
+            note: one.planned_h === null ? undefined : `due after ${hours(one.planned_h)}`,
+          }))}
+          onChoose={setChosen}
+        />
+        <Field
+          label="Hours after the start"
+          inputMode="decimal"
+          value={after}
+          hint="Empty: now."
+          onText={setAfter}
+        />
+      </div>
+      <Button kind="primary" type="submit" disabled={weigh.isPending} className="self-start">
+        Save <kbd>Enter</kbd>
+      </Button>
+    </form>
+  );
+}

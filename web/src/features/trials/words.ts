@@ -1,0 +1,167 @@
+import type { Points, Trial, TrialRow } from "../../api/client";
+import type { components } from "../../api/schema";
+import { countWord, fixed, hours, percent } from "../../domain/numbers";
+import { mass, temp } from "../../domain/quantities";
+
+type Kind = Trial["kind"];
+type Slip = components["schemas"]["SlipEnum"];
+type Sample = Trial["samples"][number];
+export type Design = components["schemas"]["Design"];
+
+/** The questions that a trial begins from. */
+export const QUESTIONS: Record<Kind, { question: string; how: string }> = {
+  drying: {
+    question: "How fast does it lose its water?",
+    how: "Coils of one lot dry together and are taken out one by one.",
+  },
+  uptake: {
+    question: "How much can my filament hold?",
+    how: "Coils lie in water or in damp air and are weighed as they take it up.",
+  },
+  twin: {
+    question: "What does my spool hold right now?",
+    how: "One coil cut from it is dried until its mass stops moving.",
+  },
+  sponge: {
+    question: "Which of my dryers takes more out?",
+    how: "A wet sponge of known dry mass in each, for the same few hours.",
+  },
+};
+
+/** "5.2 (4.6 to 5.9)", with the digits that the range allows. */
+export function pointsWords({ p05, p50, p95 }: Points, unit = ""): string {
+  const places = placesFor(p95 - p05);
+  const write = (value: number) => fixed(value, places);
+  return `${write(p50)}${unit} (${write(p05)} to ${write(p95)})`;
+}
+
+function placesFor(width: number): number {
+  if (!(width > 0)) return 2;
+  return Math.min(Math.max(Math.ceil(-Math.log10(width)), 0), 3);
+}
+
+/** The sentence that a trial opens with. */
+export function trialSentence(trial: Trial): string {
+  if (trial.kind === "sponge") return spongeSentence(trial);
+  const of = trial.spool_name ?? "";
+  if (trial.kind === "twin")
+    return trial.start_pct
+      ? `${of} held ${pointsWords(trial.start_pct, " %")} when the coil was cut.`
+      : `Weigh the coil once it stops losing: then it is known what ${of} held.`;
+  const { fit } = trial;
+  if (!fit) return waiting(trial);
+  if (!fit.fits && fit.doubtful === null) return "These samples do not agree with one another.";
+  const at = trial.temp_c === null ? "" : `At ${temp(trial.temp_c)} `;
+  if (trial.kind === "uptake") return `${of} can hold ${pointsWords(fit.end_pct, " %")}${where(trial)}.`;
+  return `${at}a strand of ${of} gives off half of its water in ${pointsWords(fit.half_h, " h")}.`;
+}
+
+const where = (trial: Trial) =>
+  trial.rh_pct === null ? " in water" : ` in air of ${fixed(trial.rh_pct, 0)} %`;
+
+function waiting(trial: Trial): string {
+  const weighed = trial.samples.filter((sample) => !sample.baked && sample.readings.length > 0).length;
+  const left = Math.max(3 - weighed, 1);
+  return `${countWord(left)} more ${left === 1 ? "weighing" : "weighings"}, then the first estimate stands here.`;
+}
+
+function spongeSentence({ pairs, sponges, samples }: Trial): string {
+  const apart = (pair: Pair) => Math.abs(Math.log(pair.ratio?.p50 ?? 1));
+  const [best] = [...pairs].filter((pair) => pair.ratio !== null).sort((a, b) => apart(b) - apart(a));
+  if (best) return `${pairWords(best)}.`;
+  if (sponges.some((sponge) => !sponge.told)) return "Not told: a sponge ran dry, or desiccant took part.";
+  return sponges.length < samples.length
+    ? "Weigh the sponges: what each dryer takes out stands here then."
+    : "Nothing can be compared yet.";
+}
+
+type Pair = Trial["pairs"][number];
+
+/** Which of two dryers takes out more, and how much. */
+function pairWords({ one, other, ratio }: Pair): string {
+  if (!ratio) return `${one} and ${other} cannot be compared`;
+  const { p05, p50, p95 } = ratio;
+  if (p05 <= 1 && p95 >= 1) return `${one} and ${other} take out about as much: ${pointsWords(ratio)} times`;
+  const more = p50 > 1 ? ratio : { p05: 1 / p95, p50: 1 / p50, p95: 1 / p05 };
+  const [first, second] = p50 > 1 ? [one, other] : [other, one];
+  return `${first} takes out ${pointsWords(more)} times as much as ${second}`;
+}
+
+/** What would make it surer, or what is wrong with it. */
+export function trialNote(trial: Trial): string {
+  const { fit } = trial;
+  if (fit?.doubtful)
+    return `${fit.doubtful} does not go with the others and is left out. Look at its reading: perhaps it was mistyped.`;
+  if (fit && !fit.fits)
+    return "Nothing is concluded. Were they all of one lot, wiped alike, at the same temperature?";
+  if (trial.kind === "uptake" && fit && trial.sum?.twin_known === false)
+    return "Without a baked coil what was in them before is a guess: a fifth of what they hold. Bake one to know.";
+  const due = trial.samples.find((sample) => sample.id === trial.next);
+  if (due?.planned_h) return `Next: take ${due.name} out ${hours(due.planned_h)} after the start.`;
+  return due ? `Next: ${due.name}.` : "";
+}
+
+/** A trial in the list. */
+export function rowSentence(row: TrialRow): string {
+  const [pair] = row.pairs;
+  if (pair) return pairWords(pair);
+  if (row.kind === "drying" && row.half_h && row.temp_c !== null)
+    return `half gone in ${pointsWords(row.half_h, " h")} at ${temp(row.temp_c)}`;
+  if (row.holds_pct)
+    return `${row.kind === "twin" ? "held" : "can hold"} ${pointsWords(row.holds_pct, " %")}`;
+  return `${row.readings} of ${row.samples} weighed`;
+}
+
+/** What a coil did: "lost 0.34 g". */
+export function changeWords(sample: Sample): string {
+  const last = sample.readings.at(-1);
+  if (!last) return "";
+  const change = last.gross_g - sample.start_g;
+  return `${change < 0 ? "lost" : "gained"} ${mass(Math.abs(change), 2)}`;
+}
+
+const SLIPS: Record<Slip, (total: string) => string> = {
+  wet_basis: (total) => `That is of the wet mass: of the dry mass it is ${total} %.`,
+  twin_forgotten: (total) =>
+    `That leaves out what was there before, as the baked coil tells: ${total} % in all.`,
+  twin_forgotten_wet: (total) =>
+    `That leaves out what was there before, and is of the wet mass: ${total} % of the dry mass in all.`,
+  gross: (total) =>
+    `That is of the mass with something else on the scale: of the dry filament it is ${total} %.`,
+  sign: (total) => `That has the difference the wrong way round: it is ${total} %.`,
+};
+
+/** What is to be said of a percentage that somebody got. */
+export function slipWords(found: components["schemas"]["Slip"]): string {
+  if (found.typed_is_right) return "That is right.";
+  if (found.slip === null) return `It comes to ${percent(found.total_pct)} %; no usual slip gives yours.`;
+  return SLIPS[found.slip](percent(found.total_pct));
+}
+
+/** "within a factor of 1.05", or how far off it is. */
+export const factorWords = (factor: number): string =>
+  factor < 1.995
+    ? `within ± ${fixed((factor - 1) * 100, 0)} %`
+    : `only within a factor of ${fixed(factor, 0)}`;
+
+/** What a design promises, in one sentence. */
+export function designSentence(found: Design): string {
+  const sure = factorWords(found.diffusivity_factor);
+  return `These ${lower(countWord(found.times_h.length))} will tell how fast it is ${sure}.`;
+}
+
+const lower = (word: string) => word.toLowerCase();
+
+/** A finer scale that would tell more, where there is one that takes a coil. */
+export function finerScale(found: Design, chosen: number): string {
+  const own = found.scales.find((scale) => scale.scale === chosen);
+  const [best] = [...found.scales]
+    .filter((scale) => scale.takes_it)
+    .sort((a, b) => a.diffusivity_factor - b.diffusivity_factor);
+  if (!own || !best) return "";
+  if (!own.takes_it)
+    return `A coil of ${mass(found.coil_g, 0)} is too heavy for ${own.name}: ${best.name} takes it.`;
+  return best.scale !== chosen && best.diffusivity_factor < 0.8 * own.diffusivity_factor
+    ? `With ${best.name} it would be ${factorWords(best.diffusivity_factor)}.`
+    : "";
+}
