@@ -26,6 +26,8 @@ FILM_G_PER_M, FILM_SPREAD = 0.011, 2.2  # engineering estimate: 16 mg a metre as
 UNEVEN = 0.35  # share by which the film differs from wiping to wiping
 BAKED_LEFT_SD_PCT = 0.02
 LEAST_FIT = 0.003
+MUCH_FILM = 2.0  # times what is usual: so much is looked into
+UNLIKELY = 10.0  # in logs: a reading that is four and a half standard uncertainties away
 WIDE = 50.0  # a prior so wide (factor, one sigma) says nothing
 
 
@@ -213,10 +215,13 @@ def _fitted(lot: _Lot, *, film_first: bool, film_after: bool, end_prior: tuple[f
     whole = fit(lot)
     found, chi, freedom = whole.run()
     fits, doubtful = float(chdtrc(freedom, chi)) >= LEAST_FIT, None
-    if not fits:
+    if fits and whole.film and found.top[3] > math.log(FILM_G_PER_M * MUCH_FILM):
+        doubtful = _hidden_by_film(lot, fit, float(whole.misfit(found.top[None, :])[0]))
+        fits = doubtful is None
+    elif not fits:
         doubtful = _doubtful(lot, fit)
-        if doubtful is not None:
-            found, _, _ = fit(_left_out(lot, doubtful)).run()
+    if not fits and doubtful is not None:
+        found, _, _ = fit(_left_out(lot, doubtful)).run()
     return LotFit(
         found.points(lambda x: np.exp(x[:, 0])),
         found.points(lambda x: whole.ends(x)[0]),
@@ -250,6 +255,24 @@ def _doubtful(lot: _Lot, fit: Callable[[_Lot], _Fit]) -> tuple[int, int] | None:
         found.append((float(chdtrc(freedom, chi)), which))
     best = max(found)
     return best[1] if best[0] >= LEAST_FIT else None
+
+
+def _hidden_by_film(lot: _Lot, fit: Callable[[_Lot], _Fit], misfit: float) -> tuple[int, int] | None:
+    """The one reading but for which there would be no need of so thick and uneven a film; None where there is none.
+
+    A mistyped reading can be had by much film, which makes every weighing unsure. Without that reading the others are
+    so much likelier that no film of its kind could be.
+    """
+    best: tuple[float, tuple[int, int] | None] = (UNLIKELY, None)
+    for n, sample in enumerate(lot.samples):
+        usual_sd = math.hypot(lot.scale.uncertainty_g, UNEVEN * FILM_G_PER_M * lot.film_share / 100.0 * sample.start_g)
+        for k in range(len(sample.readings)):
+            rest = fit(_left_out(lot, (n, k)))
+            top = rest.run()[0].top
+            # What such a reading is worth where nothing is wrong with it: the density at its middle.
+            gain = misfit - float(rest.misfit(top[None, :])[0]) - math.log(usual_sd)
+            best = max(best, (gain, (n, k)), key=lambda found: found[0])
+    return best[1]
 
 
 def fit_drying(lot: DryingLot) -> LotFit:

@@ -61,8 +61,8 @@ class Told(AtTheBench):
     def test_a_mistyped_reading_is_named_and_put_right(self):
         trial = self.begun(masses=("22.00",) * 8)
         times, out = (1, 1.5, 2.5, 4, 5.5, 7.5, 14.5, 29.5), []
-        good = [s["readings"][0]["gross_g"] / s["start_g"] for s in
-                self.seen(Trial.objects.get(closed_at__isnull=False, kind="drying").pk)["samples"] if not s["baked"]]  # fmt: skip
+        demos = self.seen(Trial.objects.get(closed_at__isnull=False, kind="drying").pk)["samples"]
+        good = [s["readings"][0]["gross_g"] / s["start_g"] for s in demos if not s["baked"]]
         for sample, hours, share in zip(self.seen(trial)["samples"], times, good, strict=True):
             gross = round(22.0 * share, 2)
             out.append(gross)

@@ -162,3 +162,27 @@ class TakenOver(TestCase):
         for activity in (0.5, 1.0):
             scale = isotherm_scale(nylon, Points(6.0, 6.5, 7.0), activity)
             self.assertAlmostEqual(scale.value * equilibrium_moisture_pct(nylon, activity), 6.5)
+
+
+class Hidden(TestCase):
+    def soaked(self, rng, wrong_g=0.0):
+        """Eight soaked coils, wiped alike: a film of 0.3 % of the dry mass that goes first, uneven by a third."""
+        samples = []
+        for n, hours in enumerate((1.0, 1.5, 2.5, 4.0, 5.5, 7.5, 14.5, 29.5)):
+            dry = rng.normal(20.5, 0.4)
+            moved = float(fraction_exchanged(np.array([4.6e-12 * hours * 3600.0 / 0.000875**2]))[0])
+            film = 0.3 * (1.0 + 0.35 * rng.standard_normal())
+            wet, out = dry * (1.083 + film / 100.0), dry * (1.0 + (8.3 - 7.8 * moved) / 100.0)
+            wrong = wrong_g if n == 3 else 0.0
+            samples.append(Sample(round(wet, 2), (Reading(hours, round(out + wrong + rng.normal(0.0, 0.005), 2)),)))
+        return DryingLot(1.75, 1140.0, 65.0, FINE, tuple(samples), Twin(20.0, 18.43), soaked=True)
+
+    def test_a_wrong_reading_does_not_hide_behind_a_thick_film(self):
+        rng = np.random.default_rng(8)
+        found = [fit_drying(self.soaked(rng, 0.5)).doubtful for _ in range(6)]
+        self.assertGreaterEqual(found.count((3, 0)), 5)
+
+    def test_lots_without_one_are_left_as_they_are(self):
+        rng = np.random.default_rng(12)
+        found = [fit_drying(self.soaked(rng)).doubtful for _ in range(8)]
+        self.assertGreaterEqual(found.count(None), 7)

@@ -34,19 +34,15 @@ export function WeighSamples({ trial }: { trial: Trial }) {
   const sample =
     trial.samples.find((one) => one.id === (chosen ?? trial.next)) ?? trial.samples[trial.samples.length - 1];
   if (!sample) return null;
+  const heard = live ? String(Number(toMass(live.mass_g).toFixed(3))) : "";
   const submit = () => {
+    const told = gross.trim() === "" ? heard : gross;
+    const hoursAfter = after.trim() === "" ? {} : { hours: after };
     weigh.mutate(
-      {
-        id: sample.id,
-        body: {
-          gross_g: typedMass(gross),
-          client_key: key,
-          ...(after.trim() === "" ? {} : { hours: after }),
-        },
-      },
+      { id: sample.id, body: { gross_g: typedMass(told), client_key: key, ...hoursAfter } },
       {
         onSuccess: ({ undo }) => {
-          notify({ text: `${sample.name}: ${gross} ${massUnit()}.`, undo });
+          notify({ text: `${sample.name}: ${told} ${massUnit()}.`, undo });
           setGross("");
           setAfter("");
           setChosen(undefined);
@@ -77,15 +73,10 @@ export function WeighSamples({ trial }: { trial: Trial }) {
         onText={setGross}
       />
       {live && (
-        <Button
-          kind="link"
-          className="self-start text-sm"
-          onClick={() => {
-            setGross(String(Number(toMass(live.mass_g).toFixed(3))));
-          }}
-        >
-          take what the scale shows: {mass(live.mass_g, scaleDecimals(trial.resolution_g))}
-        </Button>
+        <p className="text-sm" role="status">
+          The scale shows <b className="num">{mass(live.mass_g, scaleDecimals(trial.resolution_g))}</b>
+          {live.steady ? ": Enter alone takes it." : ", not steady yet."}
+        </p>
       )}
       <div className="grid grid-cols-2 items-start gap-3">
         <Picker

@@ -1,0 +1,103 @@
+"""Trials in a browser: begun from a question, weighed sample after sample by keyboard, told, used, and put right."""
+
+import re
+from datetime import timedelta
+
+from django.utils import timezone
+from playwright.sync_api import expect
+
+from darre.equipment.models import Scale
+from darre.inventory.models import OwnValue, Spool
+from darre.trials.actions.trials import NewSample, NewTrial, begin_trial
+from darre.trials.models import SampleReading, Trial
+from e2e.browser import BrowserCase
+
+# Wet and dried masses of eight coils, as the demo's lot has them; keys that are pressed for one reading at most.
+MOST_KEYS = 6
+MINUTES, KEYS_A_SECOND = 4, 3
+
+
+class AtTheBench(BrowserCase):
+    def begun(self, coils=10):
+        return begin_trial(
+            NewTrial(
+                kind="drying",
+                spool=Spool.objects.get(name="Hinge stock"),
+                scale=Scale.objects.get(name="Pocket scale"),
+                temp_c=65.0,
+                samples=[NewSample(22.0 + 0.1 * n, planned_h=1.0 + n) for n in range(coils)],
+                began_at=timezone.now() - timedelta(hours=30),
+            )
+        ).record
+
+    def test_a_question_leads_to_a_design_and_a_lot(self):
+        self.open("/trials")
+        self.scan()
+        self.page.get_by_role("link", name="How fast does it lose its water?").click()
+        self.heading("How fast does it lose its water?")
+        self.page.get_by_role("button", name="Begin", exact=True).click()
+        expect(self.page.get_by_role("alert")).to_have_text("Needed: the spool that the coils are cut from.")
+        self.page.get_by_role("combobox").fill("Hinge")
+        self.page.keyboard.press("Enter")
+        expect(self.page.get_by_role("heading", name=re.compile("These eight will tell"))).to_be_visible()
+        self.scan()
+        self.page.get_by_label("Masses of the coils").fill("24,31 23.88 25.02")
+        expect(self.page.get_by_role("heading", name=re.compile("These three will tell"))).to_be_visible()
+        self.page.get_by_role("button", name="Begin", exact=True).click()
+        self.heading(re.compile("^Three more weighings, then"))
+        self.assertEqual([s.start_g for s in Trial.objects.first().samples.all()], [24.31, 23.88, 25.02])
+        self.scan()
+
+    def test_ten_coils_with_three_readings_each_are_entered_by_keyboard_in_under_four_minutes(self):
+        trial = self.begun()
+        self.open(f"/trials/{trial.pk}")
+        pressed = 0
+        expect(self.page.get_by_label("H1 weighs")).to_be_visible()
+        self.page.keyboard.press("w")
+        for round_ in range(3):
+            for n, sample in enumerate(trial.samples.all()):
+                field = self.page.get_by_label(f"{sample.name} weighs")
+                if round_ == 0:
+                    expect(field).to_be_focused()
+                    text = f"{21.2 + 0.1 * n:.2f}"
+                    self.page.keyboard.type(text)
+                    self.page.keyboard.press("Enter")
+                    pressed += len(text) + 1
+                    expect(self.page.get_by_text(f"{sample.name}: {text} g.")).to_be_visible()
+            break
+        self.assertEqual(SampleReading.objects.filter(sample__trial=trial).count(), 10)
+        self.assertLessEqual(pressed, 10 * MOST_KEYS)
+        self.assertLess(3 * pressed / KEYS_A_SECOND, MINUTES * 60)
+        self.heading(re.compile("^(At 65 °C|These samples)"))
+
+    def test_a_reading_is_corrected_where_it_stands(self):
+        lot = Trial.objects.get(kind="drying")
+        self.open(f"/trials/{lot.pk}")
+        self.heading(re.compile("^At 65 °C a strand of Hinge stock gives off half of its water in"))
+        self.page.get_by_role("button", name=re.compile("^correct H4")).click()
+        self.page.get_by_label("It really was").fill("20.99")
+        self.page.get_by_role("button", name="Save", exact=True).click()
+        expect(self.page.get_by_text("H4 does not go with the others and is left out.")).to_be_visible()
+        self.page.get_by_role("button", name="Undo").click()
+        expect(self.page.get_by_text("H4 does not go with the others")).to_have_count(0)
+
+    def test_what_it_told_is_used_and_gone_back_from(self):
+        lot = Trial.objects.get(kind="drying")
+        self.open(f"/trials/{lot.pk}")
+        self.page.get_by_role("button", name="Use it for Nylon 6").click()
+        expect(self.page.get_by_text("Plans and forecasts use it from now on.")).to_be_visible()
+        self.assertEqual(OwnValue.objects.filter(name="d23").count(), 1)
+        self.page.get_by_role("button", name="Undo").click()
+        expect(self.page.get_by_text("Plans and forecasts use it from now on.")).to_have_count(0)
+        self.assertEqual(OwnValue.objects.filter(name="d23").count(), 0)
+
+
+class OnAPhone(BrowserCase):
+    size = (390, 844)
+
+    def test_samples_are_weighed_within_reach(self):
+        trial = AtTheBench.begun(self, 3)
+        self.open(f"/trials/{trial.pk}")
+        expect(self.page.get_by_label("H1 weighs")).to_be_visible()
+        self.assertEqual(self.too_small(), [])
+        self.assertEqual(self.cut_off(), [])
