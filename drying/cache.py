@@ -28,6 +28,7 @@ class Cache(Generic[Result]):
         self._size = size
         self._kept: OrderedDict[object, Result] = OrderedDict()
         self._lock = threading.Lock()
+        self._turns: dict[object, threading.Lock] = {}
 
     def get(self, key: object, make: Callable[[], Result]) -> Result:
         """The result for `key`, made where it is not there yet."""
@@ -37,6 +38,18 @@ class Cache(Generic[Result]):
         made = make()
         self.put(key, made)
         return made
+
+    def once(self, key: object, make: Callable[[], Result]) -> Result:
+        """As `get`, but where several ask at once for the same that is not there, one makes it and the others wait."""
+        with self._lock:
+            turn = self._turns.setdefault(key, threading.Lock())
+        try:
+            with turn:
+                return self.get(key, make)
+        finally:
+            with self._lock:
+                if self._turns.get(key) is turn and not turn.locked():
+                    del self._turns[key]
 
     def peek(self, key: object) -> Result | None:
         """The result for `key` where it is there."""

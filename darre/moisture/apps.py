@@ -1,6 +1,7 @@
 """The app's own state: one simulator of moisture histories for the whole process."""
 
-from typing import cast
+import threading
+from typing import TYPE_CHECKING, cast
 
 from django.apps import AppConfig, apps
 
@@ -8,10 +9,17 @@ from drying.cache import Cache
 from drying.moisture import MoistureSimulator
 from drying.planning import BestRun
 
+if TYPE_CHECKING:
+    from darre.moisture.lanes import SimulatedShelf
+
 
 class MoistureConfig(AppConfig):
-    """Owns the simulator, which remembers what it computed, and the best runs by what they were found for. Nothing in
-    it is a record: it may be lost at any time.
+    """Owns the simulator, which remembers what it computed; the best runs by what they were found for; shelves and
+    whole answers by the state of the records that they were read from. Nothing in it is a record: it may be lost at
+    any time.
+
+    `turn`: who simulates a shelf. One after the other is sooner done than all at once, as the next finds what the one
+    before it computed.
     """
 
     name = "darre.moisture"
@@ -19,11 +27,23 @@ class MoistureConfig(AppConfig):
     def ready(self) -> None:
         self.simulator = MoistureSimulator()
         self.best_runs: Cache[list[BestRun | None]] = Cache(2000)
+        self.turn = threading.Lock()
+        self.forget()
+
+    def forget(self) -> None:
+        """Drop the shelves and answers that were kept."""
+        self.shelves: Cache[SimulatedShelf] = Cache(6)
+        self.answers: Cache[bytes] = Cache(400)
 
 
 def simulator() -> MoistureSimulator:
     """The process's simulator of moisture histories."""
     return cast(MoistureConfig, apps.get_app_config("moisture")).simulator
+
+
+def moisture_state() -> MoistureConfig:
+    """What the process keeps of shelves and answers."""
+    return cast(MoistureConfig, apps.get_app_config("moisture"))
 
 
 def best_runs() -> Cache[list[BestRun | None]]:

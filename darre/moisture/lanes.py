@@ -12,8 +12,9 @@ from django.http import Http404
 from darre.inventory.material_book import MaterialBook, material_book
 from darre.inventory.models import Spool
 from darre.inventory.selectors import spools_with_events
-from darre.moisture.apps import simulator
+from darre.moisture.apps import moisture_state, simulator
 from darre.moisture.events import Shelf, container_events_of, spool_events, stands_open
+from darre.moisture.state import state_of_records
 from darre.places.models import Place
 from darre.places.room_air import hour_of, hours_of_room
 from darre.places.selectors import StayRow, present_stay, stays_by_spool
@@ -28,6 +29,14 @@ from drying.moisture import ContainerEvents, MoistureHistories, Room, SpoolEvent
 from drying.quantity import Quantity
 from drying.runs import update_posterior
 from drying.weighing import Explained, coil_mass_g
+
+
+def shelf_now(now: datetime, ahead_h: int = 0, back_h: int = 0) -> "SimulatedShelf":
+    """The shelf as the records have it, simulated as `simulate_shelf` does. Shared by all who ask within a minute, as
+    long as no record is written: read it, and change nothing of it.
+    """
+    key = (ahead_h, back_h, state_of_records(now))
+    return moisture_state().shelves.once(key, lambda: simulate_shelf(read_shelf(now), ahead_h, back_h))
 
 
 def places_with_fills() -> QuerySet[Place]:
@@ -89,7 +98,8 @@ def simulate_shelf(shelf: Shelf, ahead_h: int = 0, back_h: int = 0, factor: floa
     first = first_hour(events, fills, now_h)
     room = hours_of_room(first, max(now_h, first) + 1 + ahead_h, shelf.now)
     containers = [container_events_of(p, shelf.now, first, factor) for p in boxes]
-    histories = simulator().simulate(events, containers, Room(first, room.temp_c, room.activity), now_h - back_h)
+    with moisture_state().turn:
+        histories = simulator().simulate(events, containers, Room(first, room.temp_c, room.activity), now_h - back_h)
     return SimulatedShelf(shelf, boxes, events, containers, histories, room)
 
 
@@ -125,7 +135,7 @@ def lanes(now: datetime, only: Sequence[int] | None = None) -> list[Lane]:
 
     Takes a constant number of queries.
     """
-    return lanes_of(simulate_shelf(read_shelf(now)), only)
+    return lanes_of(shelf_now(now), only)
 
 
 def lanes_of(simulated: SimulatedShelf, only: Sequence[int] | None = None) -> list[Lane]:
@@ -183,7 +193,7 @@ def moistures_at(moments: Sequence[tuple[int, datetime]], now: datetime) -> list
     if not moments:
         return []
     back_h = max(math.ceil((now - min(at for _, at in moments)).total_seconds() / 3600.0) + 2, 2)
-    simulated = simulate_shelf(read_shelf(now), back_h=back_h)
+    simulated = shelf_now(now, back_h=back_h)
     index = {spool.pk: n for n, spool in enumerate(simulated.shelf.spools)}
     # A spool may have been removed since its moments were read.
     return [_moisture_at(simulated, index[spool_id], at) if spool_id in index else None for spool_id, at in moments]

@@ -10,7 +10,7 @@ import numpy as np
 from darre.inventory.models import Spool
 from darre.moisture.best import Heat, Workshop, workshop
 from darre.moisture.events import dried_itself
-from darre.moisture.lanes import Lane, Shelf, SimulatedShelf, lanes_of, read_shelf, simulate_shelf
+from darre.moisture.lanes import Lane, Shelf, SimulatedShelf, lanes_of, shelf_now
 from darre.places.room_air import hour_of
 from darre.places.selectors import StayRow
 from darre.runs.models import Run
@@ -92,7 +92,7 @@ def moment(hour: float) -> datetime:
 def rack(now: datetime, back_h: int, only: Sequence[int] | None = None) -> Rack:
     """Every spool's lane over the window (or those of some), wettest first. Constant number of queries."""
     seen = window(now, back_h)
-    simulated = simulate_shelf(read_shelf(now), max(seen.last - hour_of(now), AHEAD_H), back_h + seen.step)
+    simulated = shelf_now(now, max(seen.last - hour_of(now), AHEAD_H), back_h + seen.step)
     index = {s.pk: n for n, s in enumerate(simulated.shelf.spools)}
     read_forecasts(simulated.shelf.drawn(moment(seen.first), only))
     here = workshop(now, simulated.shelf.book)

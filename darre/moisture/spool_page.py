@@ -9,7 +9,7 @@ from django.http import Http404
 from darre.inventory.models import FilamentUse, MoistureReading
 from darre.moisture.apps import simulator
 from darre.moisture.best import Workshop, workshop
-from darre.moisture.lanes import Lane, SimulatedShelf, lanes_of, read_shelf, simulate_shelf
+from darre.moisture.lanes import Lane, SimulatedShelf, lanes_of, shelf_now
 from darre.moisture.rack import Traced, Window, moment, traced
 from darre.moisture.storage import dries_in
 from darre.places.room_air import hour_of
@@ -69,12 +69,12 @@ class SpoolPage:
 
 def spool_page(spool_id: int, now: datetime) -> SpoolPage:
     """Everything of one spool. Raises Http404."""
-    shelf = read_shelf(now)
+    simulated = shelf_now(now, AHEAD_H, LONGEST_BACK_H)
+    shelf = simulated.shelf
     index = next((n for n, s in enumerate(shelf.spools) if s.pk == spool_id), None)
     if index is None:
         raise Http404
     spool = shelf.spools[index]
-    simulated = simulate_shelf(shelf, AHEAD_H, LONGEST_BACK_H)
     [lane] = lanes_of(simulated, [spool_id])
     now_h = hour_of(now)
     first = max(simulated.spool_events[index].known[0].hour, now_h - LONGEST_BACK_H)

@@ -8,7 +8,7 @@ import numpy as np
 
 from darre.moisture.apps import simulator
 from darre.moisture.events import core_container, core_fill
-from darre.moisture.lanes import Lane, SimulatedShelf, lanes_of, read_shelf, simulate_shelf
+from darre.moisture.lanes import Lane, SimulatedShelf, lanes_of, shelf_now
 from darre.moisture.rack import moment
 from darre.places.models import DesiccantFill, Place
 from darre.places.room_air import hour_of
@@ -103,9 +103,8 @@ class Holding:
 
 def storage(now: datetime) -> list[Holding]:
     """Every container, with the next two weeks."""
-    shelf = read_shelf(now)
-    simulated = simulate_shelf(shelf, AHEAD_H, FITTED_BACK_H)
-    everyone = [spool.pk for spool in shelf.spools]
+    simulated = shelf_now(now, AHEAD_H, FITTED_BACK_H)
+    everyone = [spool.pk for spool in simulated.shelf.spools]
     lanes = {lane.spool.pk: lane for lane in lanes_of(simulated, everyone)}
     low, high = _from_now(simulated, lanes, -1), _from_now(simulated, lanes, 1)
     return [

@@ -15,6 +15,7 @@ from darre.diagnosis.practice import hidden
 from darre.history.models import HistoryEntry
 from darre.inventory.material_book import material_book
 from darre.inventory.models import FilamentUse, OwnValue, Spool
+from darre.moisture.apps import moisture_state
 from darre.moisture.lanes import moistures_at
 from darre.runs.tests.test_run_path import Shed
 from drying.diagnosis.evidence_table import WATER
@@ -68,6 +69,7 @@ class Story(Cases):
         self.assertEqual(dry["title"], "Bad print from Rain gauge")
 
     def test_the_list_costs_the_same_queries_for_any_number_of_cases(self):
+        moisture_state().forget()
         with CaptureQueriesContext(connection) as before:
             self.assertEqual(len(self.client.get("/api/cases/").json()), 3)
         for _ in range(4):

@@ -1,9 +1,12 @@
 """The rack over time, a spool's page and label, keeping, and the first run, over HTTP."""
 
+from collections.abc import Callable
+from datetime import datetime
+
+from django.http import HttpResponse
 from django.utils import timezone
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
-from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from darre.common.api import ErrorSerializer, number_asked
@@ -12,6 +15,7 @@ from darre.moisture.api.serializers import HoldingSerializer, RackSerializer, Sp
 from darre.moisture.lanes import lanes
 from darre.moisture.rack import rack
 from darre.moisture.spool_page import spool_page
+from darre.moisture.state import shared_answer
 from darre.moisture.storage import storage
 
 SPANS_H = {"day": 24, "week": 168, "weeks": 504, "season": 2160}
@@ -28,31 +32,40 @@ class RackView(APIView):
             OpenApiParameter("spool", int, description="Only this spool's lane."),
         ],
     )
-    def get(self, request: Request) -> Response:
+    def get(self, request: Request) -> HttpResponse:
         back_h = SPANS_H.get(request.query_params.get("span", ""), SPANS_H["weeks"])
-        spool = number_asked(request, "spool")
-        return Response(RackSerializer(rack(timezone.now(), back_h, None if spool is None else [spool])).data)
+        spool, now = number_asked(request, "spool"), timezone.now()
+        only = None if spool is None else [spool]
+        return _shared(("rack", back_h, spool), now, lambda: RackSerializer(rack(now, back_h, only)).data)
 
 
 class SpoolPageView(APIView):
     """A spool's whole story, and what may come of it."""
 
     @extend_schema(responses={200: SpoolPageSerializer, 404: ErrorSerializer}, operation_id="spool_page")
-    def get(self, request: Request, spool_id: int) -> Response:
-        return Response(SpoolPageSerializer(spool_page(spool_id, timezone.now())).data)
+    def get(self, request: Request, spool_id: int) -> HttpResponse:
+        now = timezone.now()
+        return _shared(("spool page", spool_id), now, lambda: SpoolPageSerializer(spool_page(spool_id, now)).data)
 
 
 class StorageView(APIView):
     """Every container, with two weeks back and two ahead."""
 
     @extend_schema(responses=HoldingSerializer(many=True), operation_id="storage")
-    def get(self, request: Request) -> Response:
-        return Response(HoldingSerializer(storage(timezone.now()), many=True).data)
+    def get(self, request: Request) -> HttpResponse:
+        now = timezone.now()
+        return _shared(("storage",), now, lambda: HoldingSerializer(storage(now), many=True).data)
 
 
 class LaneListView(APIView):
     """Every spool's lane, wettest against its own thresholds first."""
 
     @extend_schema(responses=LaneSerializer(many=True), operation_id="lanes_list")
-    def get(self, request: Request) -> Response:
-        return Response(LaneSerializer(lanes(timezone.now()), many=True).data)
+    def get(self, request: Request) -> HttpResponse:
+        now = timezone.now()
+        return _shared(("lanes",), now, lambda: LaneSerializer(lanes(now), many=True).data)
+
+
+def _shared(name: tuple[object, ...], now: datetime, shape: Callable[[], object]) -> HttpResponse:
+    """An answer that was worked out once for all who ask it now."""
+    return HttpResponse(shared_answer(name, now, shape), content_type="application/json")

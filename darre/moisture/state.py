@@ -1,0 +1,29 @@
+"""The state of the records that moisture is computed from, and what was computed of them and of this minute.
+
+Every act leaves an entry of history, and the air of a room comes as readings: with the last of both nothing else can be
+otherwise. What was computed is shared by all who ask until either moves or the minute is over.
+"""
+
+from collections.abc import Callable
+from datetime import datetime
+
+from rest_framework.renderers import JSONRenderer
+
+from darre.history.models import HistoryEntry
+from darre.moisture.apps import moisture_state
+from darre.places.models import RoomReading
+
+MINUTE_S = 60
+
+
+def state_of_records(now: datetime) -> tuple[object, ...]:
+    """A key that is another one as soon as anything is that moisture is computed from, or the minute."""
+    entry = HistoryEntry.objects.order_by("-pk").values_list("pk", "at").first()
+    reading = RoomReading.objects.order_by("-pk").values_list("pk", "at").first()
+    return entry, reading, int(now.timestamp()) // MINUTE_S
+
+
+def shared_answer(name: tuple[object, ...], now: datetime, shape: Callable[[], object]) -> bytes:
+    """The whole answer to a question, as JSON: worked out once for all who ask it in the same state of the records."""
+    key = (name, state_of_records(now))
+    return moisture_state().answers.once(key, lambda: JSONRenderer().render(shape()))

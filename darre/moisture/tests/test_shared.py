@@ -1,0 +1,90 @@
+"""What was computed is shared by all who ask, until a record or the minute moves."""
+
+import threading
+from datetime import timedelta
+from unittest import mock
+
+from django.utils import timezone
+
+from darre.moisture import lanes as lanes_module
+from darre.moisture.apps import moisture_state
+from darre.moisture.state import state_of_records
+from darre.places.models import Place
+from darre.runs.tests.test_run_path import Shed
+from drying.cache import Cache
+
+PAGES = ("/api/rack/?span=week", "/api/lanes/", "/api/storage/", "/api/spools/3/page/")
+
+
+class Shared(Shed):
+    def setUp(self):
+        moisture_state().forget()
+
+    def simulated(self, act):
+        """How many shelves were simulated while something was done."""
+        real, count = lanes_module.simulate_shelf, []
+        with mock.patch.object(lanes_module, "simulate_shelf", lambda *a, **k: count.append(1) or real(*a, **k)):
+            act()
+        return len(count)
+
+    def test_the_same_question_costs_two_queries_and_no_simulation(self):
+        for path in PAGES:
+            first = self.client.get(path).content
+            with self.assertNumQueries(2):
+                again = self.client.get(path).content
+            self.assertEqual(again, first, path)
+
+    def test_an_act_moves_every_page_at_once(self):
+        for path in PAGES:
+            self.client.get(path)
+        bin_ = Place.objects.get(name="Lidded bin B")
+        self.assertEqual(self.post("stays/", spools=[3], place=bin_.pk).status_code, 201)
+        rack = self.client.get(PAGES[0]).json()
+        [lane] = [x for x in rack["lanes"] if x["lane"]["spool"]["id"] == 3]
+        self.assertEqual(lane["stays"][-1]["place_name"], "Lidded bin B")
+        inside = [h for h in self.client.get(PAGES[2]).json() if h["place"]["name"] == "Lidded bin B"]
+        self.assertIn(3, [c["lane"]["spool"]["id"] for c in inside[0]["contents"]])
+
+    def test_the_state_moves_with_an_act_its_undo_a_reading_and_the_minute(self):
+        now = timezone.now().replace(second=5, microsecond=0)
+        seen = [state_of_records(now)]
+        undo = self.post("stays/", spools=[3], place=Place.objects.first().pk).json()["undo"]
+        seen.append(state_of_records(now))
+        self.post(f"history/{undo}/undo/")
+        seen.append(state_of_records(now))
+        self.post("room/readings/", temp_c=21, rh_pct=50)
+        seen.append(state_of_records(now))
+        seen.append(state_of_records(now + timedelta(minutes=1)))
+        self.assertEqual(len(set(seen)), len(seen))
+        self.assertEqual(state_of_records(now), state_of_records(now + timedelta(seconds=30)))
+
+    def test_all_spool_pages_stand_on_one_simulation(self):
+        self.assertEqual(self.simulated(lambda: [self.client.get(f"/api/spools/{n}/page/") for n in (1, 2, 3, 4)]), 1)
+
+
+class OneAtATime(Shed):
+    def test_who_asks_meanwhile_waits_for_the_one_that_is_at_it(self):
+        cache, made, begun, go_on = Cache(4), [], threading.Event(), threading.Event()
+
+        def make():
+            begun.set()
+            go_on.wait(10)
+            made.append(1)
+            return "made"
+
+        found = []
+        threads = [threading.Thread(target=lambda: found.append(cache.once("key", make))) for _ in range(6)]
+        threads[0].start()
+        begun.wait(10)
+        for thread in threads[1:]:
+            thread.start()
+        go_on.set()
+        for thread in threads:
+            thread.join()
+        self.assertEqual((found, made), (["made"] * 6, [1]))
+
+    def test_one_that_fails_leaves_the_next_its_turn(self):
+        cache = Cache(4)
+        with self.assertRaises(ZeroDivisionError):
+            cache.once("key", lambda: 1 // 0)
+        self.assertEqual(cache.once("key", lambda: 7), 7)
