@@ -46,12 +46,14 @@ def way_at(setup: Setup, temp_c: float) -> Way | None:
 
 
 def ways(setup: Setup, own: Way | None, others_c: Iterable[float]) -> list[Way]:
-    """A spool's own way in a dryer first, then those at the temperatures of others that it can be put together with."""
+    """A spool's own way in a dryer first, then those at the cooler temperatures of others that it can be put together
+    with: the most delicate caps them all, and nothing is dried hotter than its own plan says.
+    """
     if own is None:
         return []
     if not own.reaches:
         return [own]
-    temps = sorted({round(t, 3) for t in others_c if abs(t - own.temp_c) > SAME_C})
+    temps = sorted({round(t, 3) for t in others_c if t < own.temp_c - SAME_C})
     return [own, *(way for temp in temps if (way := way_at(setup, temp)) is not None)]
 
 

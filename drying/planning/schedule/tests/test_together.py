@@ -49,7 +49,7 @@ class AsPlanned(TestCase):
         self.assertGreater(cool.hours, own.hours)
 
     def test_the_own_way_comes_first_and_one_that_reaches_nothing_stands_alone(self):
-        found = ways(setup(load("petg", 0.30)), Way(65.0, 4.0), [50.0, 65.0, 55.0])
+        found = ways(setup(load("petg", 0.30)), Way(65.0, 4.0), [50.0, 65.0, 55.0, 68.0])
         self.assertEqual([way.temp_c for way in found], [65.0, 50.0, 55.0])
         self.assertEqual(
             ways(setup(load("petg", 0.30)), Way(65.0, 4.0, reaches=False), [50.0]), [Way(65.0, 4.0, False)]
