@@ -38,7 +38,9 @@ def prepare(*, demo: bool) -> None:
     """Take the database, look whether it can be worked with, and bring it up to date. Raises UnusableError."""
     from django.conf import settings
     from django.db import connections
+    from django.utils import timezone
 
+    from darre.backup.keeping import back_up
     from darre.common import database_file
 
     file = Path(str(settings.DATABASES["default"]["NAME"]))
@@ -50,6 +52,8 @@ def prepare(*, demo: bool) -> None:
         database_file.refuse_damaged(file)
         database_file.refuse_newer()
         database_file.refuse_read_only(file)
+        if database_file.is_behind():
+            back_up(file, timezone.now())  # before anything of it is changed
         call_command("migrate", verbosity=0)
     for part in (file, *file.parent.glob(f"{file.name}-*"), *file.parent.glob("secret_key")):
         part.chmod(0o600)
@@ -74,12 +78,18 @@ def main() -> None:
     os.umask(0o077)  # what a person records is theirs alone
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "darre.settings")
     django.setup()
+    from darre.backup.daily import keep_daily
+    from darre.backup.keeping import database_file
     from darre.common.database_file import UnusableError
 
     try:
         prepare(demo=given.demo)
     except UnusableError as error:
         sys.exit(f"darre: {error}")
+
+    def begun(worker: Any) -> None:
+        if not given.demo:
+            keep_daily(database_file())
 
     def ready(server: Any) -> None:
         limit_patience(server)
@@ -97,6 +107,7 @@ def main() -> None:
         control_socket_disable=True,
         loglevel="warning",
         when_ready=ready,
+        post_worker_init=begun,
     ).run()
 
 

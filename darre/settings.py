@@ -31,6 +31,7 @@ INSTALLED_APPS = [
     "rest_framework",
     "drf_spectacular",
     "darre.common",
+    "darre.backup",
     "darre.history",
     "darre.inventory",
     "darre.places",

@@ -91,6 +91,21 @@ def serve(database: str, *, demo: bool) -> None:
         process.wait()
 
 
+def backup() -> None:
+    """One file with all records and photos, also while Darre is running."""
+    runtime()
+    manage("backup")
+
+
+def restore() -> None:
+    """Put a backup back: `make restore FILE=…`. What was there is kept."""
+    runtime()
+    file = os.environ.get("FILE", "")
+    if not file:
+        raise Stop("Say which backup: make restore FILE=var/backups/darre/darre-….zip")
+    manage("restore", str((ROOT / file).resolve()))
+
+
 def stand_ins(database: str, process: subprocess.Popen[bytes]) -> subprocess.Popen[bytes]:
     """The demo's scale, logger and meter, in a process of their own."""
     address = f"http://127.0.0.1:{PORT}"
@@ -274,6 +289,8 @@ def clean() -> None:
 COMMANDS: dict[str, Callable[[], None]] = {
     "demo": lambda: serve("demo.sqlite3", demo=True),
     "serve": lambda: serve("darre.sqlite3", demo=False),
+    "backup": backup,
+    "restore": restore,
     "test": test,
     "check": check,
     "dev": dev,

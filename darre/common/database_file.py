@@ -61,6 +61,12 @@ def refuse_newer() -> None:
         )
 
 
+def is_behind() -> bool:
+    """Whether this database is of an earlier version and will be changed; an empty one is not."""
+    loader = MigrationLoader(connection)
+    return bool(loader.applied_migrations) and any(key not in loader.applied_migrations for key in loader.graph.nodes)
+
+
 def refuse_read_only(file: Path) -> None:
     """Raise UnusableError where nothing can be written."""
     try:

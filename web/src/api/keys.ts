@@ -2,6 +2,7 @@
  * with it. */
 export const keys = {
   archived: ["archived"],
+  backups: ["backups"],
   cases: ["cases"],
   caseRecords: ["case"],
   coils: ["coils"],

@@ -22,12 +22,13 @@ export const PAGES = [
 ];
 
 interface MenuActs {
+  onBackups: () => void;
   onKeys: () => void;
   onPreferences: () => void;
 }
 
 /** The bar over every room: where one is, the room's air, and Weigh. */
-export function Header({ onKeys, onPreferences }: MenuActs) {
+export function Header({ onBackups, onKeys, onPreferences }: MenuActs) {
   const { weigh } = useShell();
   return (
     <header className="bg-head text-on-head print:hidden">
@@ -46,7 +47,7 @@ export function Header({ onKeys, onPreferences }: MenuActs) {
           ))}
         </nav>
         <RoomAir />
-        <SettingsMenu onKeys={onKeys} onPreferences={onPreferences} />
+        <SettingsMenu onBackups={onBackups} onKeys={onKeys} onPreferences={onPreferences} />
         <Plain
           className="hidden items-center gap-2 self-center bg-on-head px-4 py-1.5 font-bold text-head sm:flex"
           onClick={() => {
@@ -81,7 +82,7 @@ function RoomAir() {
   );
 }
 
-function SettingsMenu({ onKeys, onPreferences }: MenuActs) {
+function SettingsMenu({ onBackups, onKeys, onPreferences }: MenuActs) {
   const theme = useTheme();
   return (
     <Menu>
@@ -119,6 +120,15 @@ function SettingsMenu({ onKeys, onPreferences }: MenuActs) {
             onClick={onPreferences}
           >
             units, tariff, hours at home, your name …
+          </button>
+        </MenuItem>
+        <MenuItem>
+          <button
+            type="button"
+            className="block w-full px-4 py-1.5 text-left data-focus:bg-ground"
+            onClick={onBackups}
+          >
+            backups …
           </button>
         </MenuItem>
         <MenuItem>

@@ -13,6 +13,7 @@ import { BottomBar } from "./BottomBar";
 import { Header } from "./Header";
 import { KeysHelp } from "./KeysHelp";
 import { NoticeBar } from "./NoticeBar";
+import { BackupSlip } from "../features/settings/BackupSlip";
 import { PreferencesSlip } from "../features/settings/PreferencesSlip";
 import { FIND_ID, type Intent, type Notice, ShellContext } from "../components/shell";
 import { PageGuard } from "./PageGuard";
@@ -54,6 +55,7 @@ export function Shell() {
   const [bad, setBad] = useState<{ spool: number | undefined; print: number | undefined } | null>(null);
   const [keysOpen, setKeysOpen] = useState(false);
   const [preferencesOpen, setPreferencesOpen] = useState(false);
+  const [backupsOpen, setBackupsOpen] = useState(false);
   const mine = useQuery(preferences);
   // Before anything below is drawn: every number is written in the person's units.
   const units = mine.data ? inForce(mine.data) : "";
@@ -137,6 +139,9 @@ export function Shell() {
         Skip to the page
       </a>
       <Header
+        onBackups={() => {
+          setBackupsOpen(true);
+        }}
         onKeys={() => {
           setKeysOpen(true);
         }}
@@ -189,6 +194,13 @@ export function Shell() {
         </Suspense>
       )}
       {notice && <NoticeBar key={notice.text} notice={notice} onClose={closeNotice} />}
+      {backupsOpen && (
+        <BackupSlip
+          onClose={() => {
+            setBackupsOpen(false);
+          }}
+        />
+      )}
       {preferencesOpen && mine.data && (
         <PreferencesSlip
           preferences={mine.data}

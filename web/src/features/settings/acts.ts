@@ -12,3 +12,6 @@ export const useSetPreferences = () =>
       queries.setQueryData(keys.preferences, answer.preferences);
     },
   });
+
+export const useMakeBackup = () =>
+  useAct(() => unwrap(client.POST("/api/backups/")), { refreshes: [keys.backups] });

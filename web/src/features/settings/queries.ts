@@ -12,3 +12,8 @@ export const preferences = queryOptions({
   },
   staleTime: Infinity,
 });
+
+export const backups = queryOptions({
+  queryKey: keys.backups,
+  queryFn: () => unwrap(client.GET("/api/backups/")),
+});

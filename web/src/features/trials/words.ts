@@ -5,7 +5,6 @@ import { mass, temp } from "../../domain/quantities";
 
 type Kind = Trial["kind"];
 type Slip = components["schemas"]["SlipEnum"];
-type Sample = Trial["samples"][number];
 export type Design = components["schemas"]["Design"];
 
 /** The questions that a trial begins from. */
@@ -110,14 +109,6 @@ export function rowSentence(row: TrialRow): string {
   if (row.holds_pct)
     return `${row.kind === "twin" ? "held" : "can hold"} ${pointsWords(row.holds_pct, " %")}`;
   return `${row.readings} of ${row.samples} weighed`;
-}
-
-/** What a coil did: "lost 0.34 g". */
-export function changeWords(sample: Sample): string {
-  const last = sample.readings.at(-1);
-  if (!last) return "";
-  const change = last.gross_g - sample.start_g;
-  return `${change < 0 ? "lost" : "gained"} ${mass(Math.abs(change), 2)}`;
 }
 
 const SLIPS: Record<Slip, (total: string) => string> = {
