@@ -228,6 +228,7 @@ class EveryScreen(BrowserCase):
         "/spools/1",
         "/storage",
         "/labels",
+        "/spools/import",
         "/kit",
         "/materials",
         "/cases",

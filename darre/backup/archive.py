@@ -74,7 +74,10 @@ def _copied(database: Path, copy: Path) -> list[str]:
         found = to.execute("PRAGMA quick_check(1)").fetchone()[0]
         if found != "ok":
             raise UnusableError(f"{database.name} is damaged ({found}): no backup was made of it.")
-        return _migrations(to)
+        try:
+            return _migrations(to)
+        except sqlite3.DatabaseError:
+            raise UnusableError(f"{database.name} is no database of Darre: no backup was made of it.") from None
 
 
 def _migrations(db: sqlite3.Connection) -> list[str]:

@@ -74,7 +74,13 @@ def _month(at: datetime) -> object:
 
 def back_up(database: Path, now: datetime) -> Backup:
     """Make a backup now, and let those go that the rule does not keep."""
-    file = make_backup(database, Path(settings.PHOTO_DIR), folder_of(database), now.astimezone(UTC))
+    folder = folder_of(database)
+    try:
+        file = make_backup(database, Path(settings.PHOTO_DIR), folder, now.astimezone(UTC))
+    except (UnusableError, OSError):
+        if folder.is_dir() and not any(folder.iterdir()):
+            folder.rmdir()
+        raise
     there = backups(database)
     stay = which_stay(backup.made_at for backup in there)
     for backup in there:

@@ -11,6 +11,8 @@ from rest_framework.views import APIView
 
 from darre.backup.keeping import Backup, back_up, backups, database_file
 from darre.common.api import REFUSALS, ErrorSerializer
+from darre.common.database_file import UnusableError
+from darre.common.errors import Refusal
 
 
 class BackupSerializer(serializers.Serializer):
@@ -30,7 +32,13 @@ class BackupsView(APIView):
 
     @extend_schema(request=None, responses={201: BackupSerializer, **REFUSALS}, operation_id="make_backup")
     def post(self, request: Request) -> Response:
-        made: Backup = back_up(database_file(), timezone.now())
+        database = database_file()
+        if not database.exists():
+            raise Refusal("no_file", "These records are in no file, so there is nothing to back up.", status=409)
+        try:
+            made: Backup = back_up(database, timezone.now())
+        except UnusableError as error:
+            raise Refusal("damaged", str(error), status=409) from None
         return Response(BackupSerializer(made).data, status=201)
 
 

@@ -46,6 +46,13 @@ def add_spool(new: NewSpool, at: datetime | None = None) -> Saved[Spool]:
     """
     at = at or timezone.now()
     refuse_impossible_time(at, "it was put there")
+    with history_entry("spool.added", f"Added {new.name}") as entry:
+        spool = write_spool(entry, new, at)
+    return entry.saved(spool)
+
+
+def write_spool(entry: OpenEntry, new: NewSpool, at: datetime) -> Spool:
+    """Store a spool in an open entry. Raises as `add_spool` does."""
     polymer = material_book()[new.material]
     empty_spool_kind(new.empty_spool.kind)
     if Spool.objects.filter(name=new.name).exists():
@@ -53,32 +60,31 @@ def add_spool(new: NewSpool, at: datetime | None = None) -> Saved[Spool]:
     if new.moisture is not None:
         refuse_more_than_it_holds(new.material, new.moisture.value)
     known = new.moisture or new_spool_moisture(polymer)
-    with history_entry("spool.added", f"Added {new.name}") as entry:
-        spool = entry.create(
-            Spool(
-                name=new.name,
-                material=new.material,
-                colour=new.colour,
-                maker=new.maker,
-                purpose=new.purpose,
-                empty_spool=new.empty_spool,
-                form=new.form,
-                strand_diameter_mm=new.strand_diameter_mm,
-                created_at=at,
-                **tare_columns(new.tare),
-            )
+    spool = entry.create(
+        Spool(
+            name=new.name,
+            material=new.material,
+            colour=new.colour,
+            maker=new.maker,
+            purpose=new.purpose,
+            empty_spool=new.empty_spool,
+            form=new.form,
+            strand_diameter_mm=new.strand_diameter_mm,
+            created_at=at,
+            **tare_columns(new.tare),
         )
-        entry.create(
-            MoistureReading(
-                spool=spool,
-                at=at,
-                moisture_pct=known.value,
-                sd_pct=known.uncertainty,
-                basis=MoistureReading.Basis.TYPED if new.moisture else MoistureReading.Basis.NEW,
-            )
+    )
+    entry.create(
+        MoistureReading(
+            spool=spool,
+            at=at,
+            moisture_pct=known.value,
+            sd_pct=known.uncertainty,
+            basis=MoistureReading.Basis.TYPED if new.moisture else MoistureReading.Basis.NEW,
         )
-        entry.create(Stay(spool=spool, place=new.place, since=at))
-    return entry.saved(spool)
+    )
+    entry.create(Stay(spool=spool, place=new.place, since=at))
+    return spool
 
 
 def take_off_rack(entry: OpenEntry, spool: Spool, at: datetime) -> None:

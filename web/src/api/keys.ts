@@ -46,6 +46,7 @@ export const keys = {
   whatIf: (query: object) => ["schedule", "what if", query],
   spools: ["spool"],
   spool: (id: number) => ["spool", id],
+  spoolTable: (text: string, columns: readonly string[]) => ["spool table", text, columns],
   storage: ["storage"],
   trials: ["trials"],
   trial: (id: number) => ["trials", id],

@@ -1563,6 +1563,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/spools/table/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Add the spools of a table. */
+        post: operations["add_spools"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spools/table/look/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Read a table of spools without adding any. */
+        post: operations["look_at_spools"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stays/": {
         parameters: {
             query?: never;
@@ -1812,10 +1846,23 @@ export interface components {
     schemas: {
         /** @enum {string} */
         ActEnum: "no_matter" | "drying" | "ready" | "put_away" | "dries_here" | "dry";
+        /** @description A table to add; place, empty spool and scale count where a row says nothing. */
+        AddTableRequest: {
+            text: string;
+            columns?: components["schemas"]["ColumnsEnum"][];
+            place: number;
+            empty_spool?: number | null;
+            scale?: number | null;
+        };
         /** @description A device with its token: copy it now, it is not told again. */
         AddedDevice: {
             device: components["schemas"]["Device"];
             token: string;
+        };
+        /** @description How many spools were added. */
+        AddedTable: {
+            added: number;
+            undo: number | null;
         };
         /** @enum {string} */
         AirStateEnum: "leaving" | "level" | "no_way_out" | "drier";
@@ -2058,6 +2105,8 @@ export interface components {
             /** @default  */
             unit: string;
         };
+        /** @enum {string} */
+        ColumnsEnum: "name" | "material" | "maker" | "colour" | "purpose" | "place" | "gross_g" | "tare_g" | "nominal_g" | "moisture_pct" | "diameter_mm" | "nothing";
         /** @description At each temperature of the map, when another spool comes to its aim; null where it does not. */
         CompanyLine: {
             spool: number;
@@ -2780,6 +2829,11 @@ export interface components {
             uncertainty: number;
             hours: number;
             device_name: string;
+        };
+        /** @description A table as text, with what its columns are where the guess was put right. */
+        LookAtTableRequest: {
+            text: string;
+            columns?: components["schemas"]["ColumnsEnum"][];
         };
         /** @description What a file would give: the first rows, how many in all, and the first of those set aside. */
         Looked: {
@@ -3997,6 +4051,30 @@ export interface components {
             /** Format: double */
             dries_h: number | null;
             empty_spool: number;
+        };
+        /** @description A row as it was read, and what is wrong with it. */
+        SpoolRow: {
+            line: number;
+            name: string;
+            material: string;
+            maker: string;
+            colour: string;
+            purpose: string;
+            readonly place_name: string;
+            /** Format: double */
+            readonly gross_g: number | null;
+            /** Format: double */
+            readonly tare_g: number | null;
+            /** Format: double */
+            readonly moisture_pct: number | null;
+            problem: string;
+        };
+        /** @description A table as it was read: `columns` are what the heads are taken for. */
+        SpoolTable: {
+            heads: string[];
+            columns: components["schemas"]["ColumnsEnum"][];
+            rows: components["schemas"]["SpoolRow"][];
+            readonly good: number;
         };
         /** @description Caliper readings and what their spread tells. */
         Spread: {
@@ -9648,6 +9726,100 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    add_spools: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddTableRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddedTable"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    look_at_spools: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookAtTableRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpoolTable"];
                 };
             };
             400: {

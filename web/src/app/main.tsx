@@ -15,6 +15,7 @@ import {
 import { EquipmentPage } from "../features/equipment/EquipmentPage";
 import { HistoryPage } from "../features/history/HistoryPage";
 import { LabelsPage } from "../features/spools/LabelsPage";
+import { ImportPage, loadImport } from "../features/spools/later";
 import { MaterialsPage } from "../features/materials/MaterialsPage";
 import { PlanPage } from "../features/plan/PlanPage";
 import { RackPage } from "../features/rack/RackPage";
@@ -32,6 +33,7 @@ applyTheme();
 loadLater();
 loadSchedule();
 loadTrials();
+loadImport();
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1 } } });
 const root = document.getElementById("root");
 if (!root) throw new Error("The page has no root element.");
@@ -58,6 +60,7 @@ createRoot(root).render(
             <Route path="cases/:id" element={<Page of={CasePage} />} />
             <Route path="cases/:id/sheet" element={<Page of={CaseSheet} />} />
             <Route path="storage" element={<Page of={StoragePage} />} />
+            <Route path="spools/import" element={<Page of={ImportPage} />} />
             <Route path="labels" element={<Page of={LabelsPage} />} />
             <Route path="spools/:id" element={<Page of={SpoolPage} />} />
             <Route path="trials" element={<Page of={TrialsPage} />} />

@@ -149,6 +149,9 @@ function Lanes({ rack, span, onSpan }: Props) {
         >
           add a spool
         </Button>
+        <Link to="/spools/import" className={`${standingLink} pb-2 text-sm`}>
+          many at once
+        </Link>
         <Link to="/labels" className={`${standingLink} pb-2 text-sm`}>
           labels
         </Link>

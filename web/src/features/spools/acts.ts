@@ -158,3 +158,8 @@ export const useRestoreSpool = () =>
       unwrap(client.DELETE("/api/spools/{spool_id}/archive/", { params: { path: { spool_id: id } } })),
     { refreshes: [...MOISTURE, keys.archived] },
   );
+
+export const useAddTable = () =>
+  useAct((body: Schemas["AddTableRequest"]) => unwrap(client.POST("/api/spools/table/", { body })), {
+    refreshes: [keys.emptySpools, ...MOISTURE],
+  });

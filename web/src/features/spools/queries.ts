@@ -1,6 +1,7 @@
-import { queryOptions } from "@tanstack/react-query";
+import { keepPreviousData, queryOptions, skipToken } from "@tanstack/react-query";
 import { client, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
+import type { components } from "../../api/schema";
 
 const MINUTE = 60_000;
 
@@ -38,3 +39,18 @@ export const archived = queryOptions({
   queryKey: keys.archived,
   queryFn: () => unwrap(client.GET("/api/archived-spools/")),
 });
+
+export type LookedTable = components["schemas"]["SpoolTable"];
+
+/** What is read of a table, before anything is added; nothing is asked while there is no text. */
+export const lookAtTable = (text: string, columns: LookedTable["columns"]) =>
+  queryOptions({
+    queryKey: keys.spoolTable(text, columns),
+    queryFn:
+      text.trim() === ""
+        ? skipToken
+        : () => unwrap(client.POST("/api/spools/table/look/", { body: { text, columns } })),
+    placeholderData: keepPreviousData,
+    staleTime: 60_000,
+    retry: false,
+  });

@@ -1,0 +1,181 @@
+"""Tables of spools, as people keep them: what the columns mean is guessed and told, each row is read by that, and what
+is wrong with a row is said beside it.
+"""
+
+import csv
+import io
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+
+from darre.common.errors import Refusal
+from darre.inventory.material_book import MaterialBook
+from darre.inventory.models import Spool
+from darre.places.models import Place
+from drying.materials import most_held_pct
+from drying.weighing import NOMINAL_SIZES_G
+
+MOST_ROWS, MOST_COLUMNS, MOST_TEXT = 2000, 40, 2_000_000
+LONGEST = {"name": 60, "colour": 40, "maker": 60, "purpose": 120}
+DELIMITERS = ("\t", ";", ",", "|")
+NUMBERS = {
+    "gross_g": (0.1, 20_000.0, "g"),
+    "tare_g": (0.1, 5_000.0, "g"),
+    "nominal_g": (*NOMINAL_SIZES_G, "g"),
+    "moisture_pct": (0.0, 50.0, "%"),
+    "diameter_mm": (0.5, 5.0, "mm"),
+}
+MEANINGS = ("name", "material", "maker", "colour", "purpose", "place", *NUMBERS, "nothing")
+
+_HEADS = (
+    ("tare_g", re.compile(r"\btare\b|empty|spool weight|spool mass|\bcore\b|leer", re.I)),
+    ("nominal_g", re.compile(r"nominal|label|sold|net new|capacity", re.I)),
+    ("gross_g", re.compile(r"gross|weigh|\bmass\b|scale|\bgrams?\b|gewicht|brutto", re.I)),
+    ("moisture_pct", re.compile(r"moist|water|humid|feucht", re.I)),
+    ("diameter_mm", re.compile(r"diam|\bmm\b|ø", re.I)),
+    ("material", re.compile(r"material|polymer|plastic|\btype\b|filament type", re.I)),
+    ("maker", re.compile(r"maker|brand|manufact|vendor|supplier|hersteller", re.I)),
+    ("colour", re.compile(r"colou?r|farbe", re.I)),
+    ("place", re.compile(r"place|where|location|shelf|box|bin|ort", re.I)),
+    ("purpose", re.compile(r"purpose|\bfor\b|use|note|comment|zweck", re.I)),
+    ("name", re.compile(r"name|spool|label|\bid\b|no\.?$|filament", re.I)),
+)
+_NUMBER = re.compile(r"([+-]?\d{1,9}(?:[.,]\d+)?)\s*(kg|g|%|mm|lb|oz)?", re.I)
+_TO_G = {"kg": 1000.0, "oz": 28.349523125, "lb": 453.59237}
+
+
+@dataclass(frozen=True)
+class SpoolRow:
+    """A row of the table: its line, what was read of it, and what is wrong with it (empty: nothing)."""
+
+    line: int
+    name: str
+    material: str
+    maker: str = ""
+    colour: str = ""
+    purpose: str = ""
+    place: Place | None = None
+    numbers: Mapping[str, float] = field(default_factory=dict)
+    problem: str = ""
+
+
+@dataclass(frozen=True)
+class SpoolTable:
+    """A table that was read: the heads of its columns, what each is taken for, and its rows."""
+
+    heads: tuple[str, ...]
+    meanings: tuple[str, ...]
+    rows: tuple[SpoolRow, ...]
+
+    @property
+    def good(self) -> list[SpoolRow]:
+        """The rows that can be added."""
+        return [row for row in self.rows if not row.problem]
+
+
+def read_table(text: str, book: MaterialBook, meanings: Sequence[str] = ()) -> SpoolTable:
+    """Read a table with a head row; `meanings`: what the columns are, where the guess was put right.
+
+    Raises Refusal where there is no table, or too much of it.
+    """
+    if len(text) > MOST_TEXT:
+        raise Refusal("too_long", "This table is longer than 2 MB. Add it in parts.", "text", 413)
+    lines = _cells(text)
+    if len(lines) < 2:
+        raise Refusal("no_table", "Needed: a head row and at least one spool below it.", "text", 400)
+    if len(lines) > MOST_ROWS + 1:
+        raise Refusal("too_long", f"Add at most {MOST_ROWS} spools at once.", "text", 400)
+    heads = tuple(head.strip()[:60] for head in lines[0][1][:MOST_COLUMNS])
+    found = tuple(meanings) if len(meanings) == len(heads) else guessed(heads)
+    reader = _Reader(book, found)
+    return SpoolTable(heads, found, tuple(reader.row(line, cells) for line, cells in lines[1:]))
+
+
+def guessed(heads: Sequence[str]) -> tuple[str, ...]:
+    """What each column is by its head; each meaning once, the first that fits."""
+    found, taken = [], set()
+    for head in heads:
+        meaning = next((m for m, pattern in _HEADS if m not in taken and pattern.search(head)), "nothing")
+        taken.add(meaning)
+        found.append(meaning)
+    if "name" not in found and "nothing" in found:
+        found[found.index("nothing")] = "name"
+    return tuple(found)
+
+
+def _cells(text: str) -> list[tuple[int, list[str]]]:
+    """The rows that hold anything, with their lines. A table pasted from a spreadsheet has tabs."""
+    text = text.lstrip("\ufeff")
+    first = text.split("\n", 1)[0]
+    delimiter = max(DELIMITERS, key=first.count)
+    rows = csv.reader(io.StringIO(text), delimiter=delimiter)
+    try:
+        return [(rows.line_num, row) for row in rows if any(cell.strip() for cell in row)]
+    except csv.Error as error:
+        raise Refusal("no_table", f"This cannot be read as a table: {error}.", "text", 400) from None
+
+
+class _Reader:
+    """Reads rows; names that came before are known."""
+
+    def __init__(self, book: MaterialBook, meanings: Sequence[str]) -> None:
+        self.meanings = meanings
+        self.book = book
+        self.materials = _material_names(book)
+        self.places = {place.name.casefold(): place for place in Place.objects.all()}
+        self.names = {name.casefold() for name in Spool.objects.values_list("name", flat=True)}
+
+    def row(self, line: int, cells: Sequence[str]) -> SpoolRow:
+        """One row, with the first thing that is wrong with it."""
+        texts = {m: c.strip() for m, c in zip(self.meanings, cells, strict=False) if m != "nothing" and c.strip()}
+        told = {name: texts.get(name, "")[:most] for name, most in LONGEST.items()}
+        numbers, problem = self._numbers(texts)
+        material = self.materials.get(texts.get("material", "").casefold(), "")
+        place = self.places.get(texts.get("place", "").casefold())
+        problem = problem or self._problem(texts, told["name"], material, numbers)
+        if not problem:
+            self.names.add(told["name"].casefold())
+        return SpoolRow(
+            line, told["name"], material, told["maker"], told["colour"], told["purpose"], place, numbers, problem
+        )
+
+    def _problem(self, texts: Mapping[str, str], name: str, material: str, numbers: Mapping[str, float]) -> str:
+        if not name:
+            return "It has no name."
+        if name.casefold() in self.names:
+            return f"There is a spool named {name} already."
+        if not material:
+            said = texts.get("material", "")[:40]
+            return f"“{said}” is no material that is known here." if said else "Its material is missing."
+        if texts.get("place") and texts["place"].casefold() not in self.places:
+            return f"There is no place named {texts['place'][:40]}. Add it in Storage first, or correct the name."
+        gross, tare = numbers.get("gross_g"), numbers.get("tare_g")
+        if gross is not None and tare is not None and gross <= tare:
+            return "It weighs less than it does empty."
+        most = most_held_pct(self.book[material])
+        if numbers.get("moisture_pct", 0.0) > most:
+            return f"{self.book[material].name} can hold at most {most:.2g} % water."
+        return ""
+
+    def _numbers(self, texts: Mapping[str, str]) -> tuple[dict[str, float], str]:
+        found: dict[str, float] = {}
+        for name, (low, high, unit) in NUMBERS.items():
+            if name not in texts:
+                continue
+            match = _NUMBER.fullmatch(texts[name])
+            if match is None:
+                return found, f"“{texts[name][:40]}” is no number."
+            value = float(match[1].replace(",", ".")) * _TO_G.get((match[2] or "").lower(), 1.0)
+            if not low <= value <= high:
+                return found, f"{value:g} {unit} is out of range: from {low:g} to {high:g} {unit}."
+            found[name] = value
+        return found, ""
+
+
+def _material_names(book: MaterialBook) -> dict[str, str]:
+    """Every name that a material goes by, to its key."""
+    found: dict[str, str] = {}
+    for key, entry in book.entries.items():
+        for name in (key, entry.now.name, entry.now.short):
+            found.setdefault(name.casefold(), key)
+    return found

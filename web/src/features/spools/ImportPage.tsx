@@ -1,0 +1,228 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { Field as Group, Label, Textarea } from "@headlessui/react";
+import { Button } from "../../components/Button";
+import { FilePick } from "../../components/FilePick";
+import { PageHeading } from "../../components/PageHeading";
+import { Picker } from "../../components/Picker";
+import { useShell } from "../../components/shell";
+import { field, panel } from "../../components/classes";
+import { countWord, percent } from "../../domain/numbers";
+import { massAsRead } from "../../domain/quantities";
+import { scales as scalesQuery } from "../equipment/queries";
+import { places as placesQuery } from "../storage/queries";
+import { useAddTable } from "./acts";
+import { type LookedTable, lookAtTable } from "./queries";
+
+const EXAMPLE = "Name\tMaterial\tColour\tWeight\nNorth hinge\tPETG\tgreen\t1012.5";
+const MEANINGS: Record<LookedTable["columns"][number], string> = {
+  name: "name",
+  material: "material",
+  maker: "maker",
+  colour: "colour",
+  purpose: "what for",
+  place: "place",
+  gross_g: "mass on the scale, g",
+  tare_g: "empty spool, g",
+  nominal_g: "filament when new, g",
+  moisture_pct: "water, %",
+  diameter_mm: "diameter, mm",
+  nothing: "left out",
+};
+const OPTIONS = Object.entries(MEANINGS).map(([value, name]) => ({
+  value: value as LookedTable["columns"][number],
+  name,
+}));
+
+/** Many spools at once: a table is pasted or dropped, looked at, put right, and added as one act. */
+export function ImportPage() {
+  const [text, setText] = useState("");
+  const [columns, setColumns] = useState<LookedTable["columns"]>([]);
+  const found = useQuery(lookAtTable(text, columns));
+  const table = text.trim() === "" ? undefined : found.data;
+  return (
+    <>
+      <PageHeading page="Add many spools">{sentence(table)}</PageHeading>
+      <div className="mt-4 grid gap-6 lane:grid-cols-[24rem_1fr]">
+        <div className="flex flex-col gap-4">
+          <Group className={panel}>
+            <Label className="mb-1 block text-sm text-muted">
+              A table with a head row, pasted from a spreadsheet or out of a CSV file
+            </Label>
+            <Textarea
+              className={`${field} h-64 font-mono text-sm`}
+              value={text}
+              placeholder={EXAMPLE}
+              spellCheck={false}
+              onChange={(event) => {
+                setText(event.target.value);
+                setColumns([]);
+              }}
+            />
+            <div className="mt-3">
+              <FilePick
+                label="Or choose a file"
+                accept=".csv,.tsv,.txt,text/csv,text/plain"
+                share={null}
+                error={undefined}
+                onStop={() => undefined}
+                onFile={(file) => {
+                  void file.text().then((content) => {
+                    setText(content);
+                    setColumns([]);
+                  });
+                }}
+              />
+            </div>
+          </Group>
+          {table && <AddTable text={text} table={table} />}
+        </div>
+        <div className="min-w-0">
+          {text.trim() !== "" && found.error && (
+            <p role="alert" className={`${panel} font-bold text-heat`}>
+              {found.error.message}
+            </p>
+          )}
+          {table && <Looked table={table} onColumns={setColumns} />}
+        </div>
+      </div>
+    </>
+  );
+}
+
+function sentence(table: LookedTable | undefined): string {
+  if (!table) return "Paste your list of spools: you see what is read of it before anything is added.";
+  const bad = table.rows.length - table.good;
+  const good = `${countWord(table.good)} ${table.good === 1 ? "spool" : "spools"} can be added`;
+  return bad === 0 ? `${good}.` : `${good}; ${countWord(bad).toLowerCase()} cannot yet.`;
+}
+
+function AddTable({ text, table }: { text: string; table: LookedTable }) {
+  const places = useQuery(placesQuery).data ?? [];
+  const scales = useQuery(scalesQuery).data ?? [];
+  const [place, setPlace] = useState<number>();
+  const [scale, setScale] = useState<number>();
+  const add = useAddTable();
+  const navigate = useNavigate();
+  const { notify } = useShell();
+  const into = place ?? places[0]?.id;
+  const by = scale ?? scales.at(-1)?.id;
+  const weighed = table.columns.includes("gross_g");
+  return (
+    <form
+      className={`${panel} flex flex-col gap-3`}
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (into === undefined) return;
+        add.mutate(
+          {
+            text,
+            columns: table.columns,
+            place: into,
+            ...(weighed && by !== undefined ? { scale: by } : {}),
+          },
+          {
+            onSuccess: ({ added, undo }) => {
+              notify({ text: `Added ${added} spools.`, undo });
+              void navigate("/");
+            },
+          },
+        );
+      }}
+    >
+      <Picker
+        label="Those without a place stand in"
+        value={into ?? 0}
+        options={places.map((one) => ({ value: one.id, name: one.name }))}
+        onChoose={setPlace}
+      />
+      {weighed && (
+        <Picker
+          label="The masses are by"
+          value={by ?? 0}
+          options={scales.map((one) => ({
+            value: one.id,
+            name: one.name,
+            note: `shows ${one.resolution_g} g`,
+          }))}
+          onChoose={setScale}
+        />
+      )}
+      {add.error && (
+        <p role="alert" className="font-bold text-heat">
+          {add.error.message}
+        </p>
+      )}
+      <Button
+        kind="primary"
+        type="submit"
+        disabled={add.isPending || table.good === 0}
+        className="self-start"
+      >
+        Add {table.good} {table.good === 1 ? "spool" : "spools"}
+      </Button>
+    </form>
+  );
+}
+
+interface LookedProps {
+  table: LookedTable;
+  onColumns: (columns: LookedTable["columns"]) => void;
+}
+
+/** What was read: each column with what it is taken for, each row with what is wrong with it. */
+function Looked({ table, onColumns }: LookedProps) {
+  return (
+    <section className={panel}>
+      <h2 className="mb-2">What the columns are</h2>
+      <div className="grid gap-3 sm:grid-cols-3">
+        {table.heads.map((head, n) => (
+          <Picker
+            key={`${head} ${n}`}
+            label={head || `column ${n + 1}`}
+            value={table.columns[n] ?? "nothing"}
+            options={OPTIONS}
+            onChoose={(meaning) => {
+              onColumns(table.columns.map((one, at) => (at === n ? meaning : one)));
+            }}
+          />
+        ))}
+      </div>
+      <h2 className="mt-4 mb-1">What is read</h2>
+      <div className="max-h-[30rem] overflow-auto" tabIndex={0} role="region" aria-label="Rows of the table">
+        <table className="w-full text-sm">
+          <thead>
+            <tr className="text-left text-muted">
+              <th className="font-normal">line</th>
+              <th className="font-normal">name</th>
+              <th className="font-normal">material</th>
+              <th className="font-normal">place</th>
+              <th className="text-right font-normal">mass</th>
+              <th className="text-right font-normal">water, %</th>
+            </tr>
+          </thead>
+          <tbody>
+            {table.rows.map((row) => (
+              <tr key={row.line} className="border-t border-line align-top">
+                <td className="py-1 pr-3 num text-muted">{row.line}</td>
+                <td className="py-1 pr-3">
+                  <b>{row.name || "–"}</b>
+                  {row.problem && <span className="block font-bold text-heat">{row.problem}</span>}
+                </td>
+                <td className="py-1 pr-3">{row.material || "–"}</td>
+                <td className="py-1 pr-3">{row.place_name || "–"}</td>
+                <td className="py-1 text-right num">
+                  {row.gross_g === null ? "–" : massAsRead(row.gross_g)}
+                </td>
+                <td className="py-1 text-right num">
+                  {row.moisture_pct === null ? "–" : percent(row.moisture_pct)}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </section>
+  );
+}
