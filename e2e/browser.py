@@ -10,6 +10,7 @@ from django.db.models import F
 from django.test import LiveServerTestCase
 from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
 
+from darre.common.test_runner import forget
 from darre.demo.tests.fresh import SHELF, load_demo_world
 from darre.runs.models import Run, Weighing
 from e2e.chromium import launch
@@ -118,6 +119,7 @@ class BrowserCase(LiveServerTestCase):
         self.assertEqual(self.hosts - {""}, {urlsplit(self.live_server_url).hostname})
 
     def open(self, path: str) -> None:
+        forget()  # tests write records without their actions
         self.page.goto(self.live_server_url + path)
         expect(self.page.get_by_role("heading", level=1)).to_be_visible()
 
@@ -154,6 +156,8 @@ class BrowserCase(LiveServerTestCase):
 
     def scan(self) -> None:
         """No accessibility violation on what is shown now, once it has come to rest: WCAG 2.2 AA and good practice."""
+        # What was just asked for is drawn first: only then does it say that it is being worked out.
+        self.page.evaluate("new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))")
         expect(self.page.get_by_text("Loading", exact=True)).to_have_count(0)
         expect(self.page.locator("[aria-busy=true]")).to_have_count(0)
         self.page.evaluate("Promise.allSettled(document.getAnimations().map(a => a.finished))")
@@ -176,4 +180,5 @@ class BrowserCase(LiveServerTestCase):
         running = Run.objects.filter(ended_at__isnull=True, spool__name="Rain gauge")
         Weighing.objects.filter(run__in=running).update(at=F("at") - span)
         running.update(started_at=F("started_at") - span)
+        forget()
         self.page.reload()

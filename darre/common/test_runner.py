@@ -7,8 +7,10 @@ from pathlib import Path
 from typing import Any
 
 import hypothesis
+from django.apps import apps
 from django.conf import settings
 from django.db import connection
+from django.test import SimpleTestCase
 from django.test.runner import DiscoverRunner
 
 # Examples are drawn from the code of each test, so a build is the same twice, and none is timed: a busy machine is no
@@ -28,6 +30,26 @@ def _is_running(process: int) -> bool:
     return True
 
 
+def forget() -> None:
+    """Have every app drop what it kept by the state of the records: tests write them without their actions, and take
+    back what they wrote.
+    """
+    for config in apps.get_app_configs():
+        getattr(config, "forget", lambda: None)()
+
+
+def forget_before_each_test() -> None:
+    """A test begins with nothing that another one left."""
+    cases: Any = SimpleTestCase
+    call = cases._setup_and_call
+
+    def fresh(case: SimpleTestCase, *args: Any, **more: Any) -> None:
+        forget()
+        call(case, *args, **more)
+
+    cases._setup_and_call = fresh  # the one place that every test goes through
+
+
 class PlainRunner(DiscoverRunner):
     """Prints 'N passed, N failed' last."""
 
@@ -35,6 +57,7 @@ class PlainRunner(DiscoverRunner):
         """Photos of tests go to a folder of their own, which is gone afterwards."""
         self._photos = tempfile.TemporaryDirectory()
         settings.PHOTO_DIR = Path(self._photos.name)
+        forget_before_each_test()
         super().setup_test_environment(**kwargs)
 
     def teardown_test_environment(self, **kwargs: Any) -> None:

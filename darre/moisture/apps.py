@@ -32,8 +32,8 @@ class MoistureConfig(AppConfig):
 
     def forget(self) -> None:
         """Drop the shelves and answers that were kept."""
-        self.shelves: Cache[SimulatedShelf] = Cache(6)
-        self.answers: Cache[bytes] = Cache(400)
+        self.shelves: Cache[SimulatedShelf] = Cache(4)
+        self.answers: Cache[bytes] = Cache(200)
 
 
 def simulator() -> MoistureSimulator:

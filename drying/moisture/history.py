@@ -293,7 +293,7 @@ class MoistureSimulator:
     of several spools, from which the next one goes on at the first hour that differs. Bounded; safe between threads.
     """
 
-    def __init__(self, blocks: int = 60_000, recent: int = 4) -> None:
+    def __init__(self, blocks: int = 24_000, recent: int = 3) -> None:
         self._blocks: Cache[_Block] = Cache(blocks)
         self._steps = HourSteps(32)
         self._recent: deque[_Simulation] = deque(maxlen=recent)

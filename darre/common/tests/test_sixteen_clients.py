@@ -21,6 +21,8 @@ from darre.history.models import HistoryEntry
 from darre.inventory.models import FilamentUse, MoistureReading, Spool
 from darre.places.models import Place, RoomReading, Stay
 from darre.runs.models import Run, Weighing
+from darre.schedule.models import Answer, PlannedStart, Wish
+from darre.trials.models import Sample as Coil
 
 CLIENTS = 16
 GCODE = b"G1 X1 Y1 E1 F1200\nG1 X9 Y9 E3\n"
@@ -114,6 +116,30 @@ class AtOnce(TransactionTestCase):
         before = Sample.objects.count()
         found = self.together("put", f"logger-files/?{urlencode(asked)}", text)
         self.assertEqual((found[201], Sample.objects.count()), (CLIENTS, before + 7))
+
+    def test_a_wish_a_reading_of_a_coil_and_a_table_of_spools_are_stored_once(self):
+        self.assert_once(self.together("post", "schedule/wishes/", {"spool": self.gauge.pk}), 201)
+        self.assertEqual(Wish.objects.filter(spool=self.gauge).count(), 1)
+        self.assert_once(self.together("post", "schedule/helpers/", {"name": "Robin", "weekdays": "9-12"}), 201)
+        begun = {"kind": "twin", "spool": self.gauge.pk, "scale": Scale.objects.first().pk, "temp_c": 60,
+                 "samples": [{"start_g": 20}]}  # fmt: skip
+        trial = self.client.post("/api/trials/", begun, content_type="application/json").json()["trial"]
+        sample = Coil.objects.get(trial=trial)
+        reading = {"gross_g": 19.9, "client_key": str(uuid4())}
+        found = self.together("post", f"samples/{sample.pk}/readings/", reading)
+        self.assertEqual((found, sample.readings.count()), (Counter({201: 1, 200: CLIENTS - 1}), 1))
+        self.assert_once(self.together("post", f"trials/{trial}/end/"))
+        table = {"text": "Name,Material\nLoft one,pla\n", "place": Place.objects.first().pk}
+        found = self.together("post", "spools/table/", table)  # the others find it there, before or while they write
+        self.assertEqual((found[201], found[400] + found[409]), (1, CLIENTS - 1))
+        self.assertEqual(Spool.objects.filter(name="Loft one").count(), 1)
+
+    def test_a_schedule_that_all_work_out_at_once_is_whole(self):
+        self.client.post("/api/schedule/wishes/", {"spool": self.gauge.pk}, content_type="application/json")
+        found = self.together("post", "schedule/", {"zone": "Europe/London"})
+        self.assertGreaterEqual(found[200], 1)
+        self.assertEqual(set(found) - {200, 409}, set())
+        self.assertEqual((PlannedStart.objects.count(), Answer.objects.count()), (1, 1))
 
     def test_a_spool_leaves_the_rack_once_and_comes_back_once(self):
         self.assert_once(self.together("post", f"spools/{self.caps.pk}/archive/"))

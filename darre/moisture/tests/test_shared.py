@@ -9,6 +9,7 @@ from django.utils import timezone
 from darre.moisture import lanes as lanes_module
 from darre.moisture.apps import moisture_state
 from darre.moisture.state import state_of_records
+from darre.moisture.warm import warm_up
 from darre.places.models import Place
 from darre.runs.tests.test_run_path import Shed
 from drying.cache import Cache
@@ -60,6 +61,26 @@ class Shared(Shed):
 
     def test_all_spool_pages_stand_on_one_simulation(self):
         self.assertEqual(self.simulated(lambda: [self.client.get(f"/api/spools/{n}/page/") for n in (1, 2, 3, 4)]), 1)
+
+
+class Warm(Shed):
+    def test_what_is_worked_out_before_the_first_page_is_what_the_page_shows(self):
+        moisture_state().forget()
+        # The test's own connection stays open.
+        with mock.patch("darre.moisture.warm.connection"), mock.patch.object(threading, "Thread", Now):
+            warm_up()
+        simulated = []
+        real = lanes_module.simulate_shelf
+        with mock.patch.object(lanes_module, "simulate_shelf", lambda *a, **k: simulated.append(1) or real(*a, **k)):
+            self.assertEqual(len(self.client.get("/api/rack/?span=weeks").json()["lanes"]), 11)
+        self.assertEqual(simulated, [])
+
+
+class Now:
+    """A thread that does its work at once."""
+
+    def __init__(self, target, **_):
+        self.start = target
 
 
 class OneAtATime(Shed):

@@ -31,6 +31,7 @@ export function ScheduleChart({ data, scene, width, dimmed, onMove, onPick }: Pr
       height={height}
       role="group"
       aria-label="The coming days, a band a dryer"
+      aria-busy={dimmed}
       className={`block select-none ${dimmed ? "opacity-50" : ""}`}
     >
       <defs>
