@@ -12,9 +12,7 @@ from darre.trials.actions.trials import NewSample, NewTrial, begin_trial
 from darre.trials.models import SampleReading, Trial
 from e2e.browser import BrowserCase
 
-# Wet and dried masses of eight coils, as the demo's lot has them; keys that are pressed for one reading at most.
-MOST_KEYS = 6
-MINUTES, KEYS_A_SECOND = 4, 3
+MOST_KEYS = 6  # for one reading, Enter and all
 
 
 class AtTheBench(BrowserCase):
@@ -48,26 +46,19 @@ class AtTheBench(BrowserCase):
         self.assertEqual([s.start_g for s in Trial.objects.first().samples.all()], [24.31, 23.88, 25.02])
         self.scan()
 
-    def test_ten_coils_with_three_readings_each_are_entered_by_keyboard_in_under_four_minutes(self):
+    def test_ten_coils_are_weighed_one_after_the_other_by_keyboard_alone(self):
         trial = self.begun()
         self.open(f"/trials/{trial.pk}")
-        pressed = 0
         expect(self.page.get_by_label("H1 weighs")).to_be_visible()
         self.page.keyboard.press("w")
-        for round_ in range(3):
-            for n, sample in enumerate(trial.samples.all()):
-                field = self.page.get_by_label(f"{sample.name} weighs")
-                if round_ == 0:
-                    expect(field).to_be_focused()
-                    text = f"{21.2 + 0.1 * n:.2f}"
-                    self.page.keyboard.type(text)
-                    self.page.keyboard.press("Enter")
-                    pressed += len(text) + 1
-                    expect(self.page.get_by_text(f"{sample.name}: {text} g.")).to_be_visible()
-            break
+        for n, sample in enumerate(trial.samples.all()):
+            text = f"{21.2 + 0.1 * n:.2f}"
+            self.assertLessEqual(len(text) + 1, MOST_KEYS)
+            expect(self.page.get_by_label(f"{sample.name} weighs")).to_be_focused()
+            self.page.keyboard.type(text)
+            self.page.keyboard.press("Enter")
+            expect(self.page.get_by_text(f"{sample.name}: {text} g.")).to_be_visible()
         self.assertEqual(SampleReading.objects.filter(sample__trial=trial).count(), 10)
-        self.assertLessEqual(pressed, 10 * MOST_KEYS)
-        self.assertLess(3 * pressed / KEYS_A_SECOND, MINUTES * 60)
         self.heading(re.compile("^(At 65 °C|These samples)"))
 
     def test_a_reading_is_corrected_where_it_stands(self):
