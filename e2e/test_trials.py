@@ -64,7 +64,7 @@ class AtTheBench(BrowserCase):
     def test_a_reading_is_corrected_where_it_stands(self):
         lot = Trial.objects.get(kind="drying")
         self.open(f"/trials/{lot.pk}")
-        self.heading(re.compile("^At 65 °C a strand of Hinge stock gives off half of its water in"))
+        self.heading(re.compile("^At 65 °C a loose coil of Hinge stock gives off half of its water in"))
         self.page.get_by_role("button", name=re.compile("^correct H4")).click()
         self.page.get_by_label("It really was").fill("20.99")
         self.page.get_by_role("button", name="Save", exact=True).click()

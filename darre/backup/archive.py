@@ -18,9 +18,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any, BinaryIO
 
-from django.db.migrations.loader import MigrationLoader
-
-from darre.common.database_file import UnusableError
+from darre.common.database_file import UnusableError, unknown_migrations
 
 FORMAT = 1
 MANIFEST, DATABASE = "manifest.json", "darre.sqlite3"
@@ -57,7 +55,7 @@ def make_backup(database: Path, photos: Path, folder: Path, now: datetime) -> Pa
                 "format": FORMAT,
                 "made_at": now.astimezone(UTC).isoformat(),
                 "files": {name: {"bytes": size, "sha256": digest} for name, (size, digest) in told.items()},
-                "migrations": migrations,
+                "migrations": [f"{app}.{name}" for app, name in migrations],
             }
             archive.writestr(MANIFEST, json.dumps(manifest), zipfile.ZIP_DEFLATED)
         part.chmod(0o600)
@@ -67,7 +65,7 @@ def make_backup(database: Path, photos: Path, folder: Path, now: datetime) -> Pa
     return target
 
 
-def _copied(database: Path, copy: Path) -> list[str]:
+def _copied(database: Path, copy: Path) -> list[tuple[str, str]]:
     """Copy a database that may be written to meanwhile; its migrations."""
     with closing(sqlite3.connect(f"file:{database}?mode=ro", uri=True)) as source, closing(sqlite3.connect(copy)) as to:
         source.backup(to)
@@ -80,8 +78,8 @@ def _copied(database: Path, copy: Path) -> list[str]:
             raise UnusableError(f"{database.name} is no database of Darre: no backup was made of it.") from None
 
 
-def _migrations(db: sqlite3.Connection) -> list[str]:
-    return [f"{app}.{name}" for app, name in db.execute("SELECT app, name FROM django_migrations ORDER BY id")]
+def _migrations(db: sqlite3.Connection) -> list[tuple[str, str]]:
+    return [(str(app), str(name)) for app, name in db.execute("SELECT app, name FROM django_migrations ORDER BY id")]
 
 
 def _added(archive: zipfile.ZipFile, name: str, path: Path) -> tuple[int, str]:
@@ -146,7 +144,7 @@ def unpacked(archive: zipfile.ZipFile, told: Manifest, into: Path) -> None:
             found, migrations = str(error), []
     if found != "ok":
         raise UnusableError(f"This backup's database is damaged ({found}). Nothing was changed.")
-    unknown = _unknown(migrations)
+    unknown = unknown_migrations(migrations)
     if unknown:
         raise UnusableError(
             f"This backup was made by a newer Darre (it knows {unknown[0]}). Update Darre, then put it back. "
@@ -166,10 +164,3 @@ def _piped(source: Any, target: BinaryIO, size: int) -> str:
     target.flush()
     os.fsync(target.fileno())
     return digest.hexdigest() if left == 0 else ""
-
-
-def _unknown(migrations: list[str]) -> list[str]:
-    loader = MigrationLoader(None, ignore_no_migrations=True)
-    ours = {app for app, _ in loader.disk_migrations}
-    known = {f"{app}.{name}" for app, name in loader.disk_migrations}
-    return sorted(m for m in migrations if m.split(".")[0] in ours and m not in known)

@@ -3,6 +3,7 @@
 import fcntl
 import os
 import sqlite3
+from collections.abc import Iterable
 from contextlib import closing
 from pathlib import Path
 
@@ -47,13 +48,16 @@ def refuse_damaged(file: Path) -> None:
         )
 
 
+def unknown_migrations(applied: Iterable[tuple[str, str]]) -> list[str]:
+    """The names of those, of our apps, that this version does not know: a newer one made them."""
+    known = MigrationLoader(None, ignore_no_migrations=True).disk_migrations
+    ours = {app for app, _ in known}
+    return sorted(name for app, name in applied if app in ours and (app, name) not in known)
+
+
 def refuse_newer() -> None:
     """Raise UnusableError for a database that a newer version has changed."""
-    loader = MigrationLoader(connection)
-    ours = {app for app, _ in loader.disk_migrations}
-    unknown = sorted(
-        name for app, name in loader.applied_migrations if app in ours and (app, name) not in loader.disk_migrations
-    )
+    unknown = unknown_migrations(MigrationLoader(connection).applied_migrations)
     if unknown:
         raise UnusableError(
             f"This database was last opened by a newer Darre (it knows {unknown[0]}). Update Darre, or open another "

@@ -36,16 +36,16 @@ class MoistureConfig(AppConfig):
         self.answers: Cache[bytes] = Cache(200)
 
 
+def moisture_state() -> MoistureConfig:
+    """What the process keeps of moisture."""
+    return cast(MoistureConfig, apps.get_app_config("moisture"))
+
+
 def simulator() -> MoistureSimulator:
     """The process's simulator of moisture histories."""
-    return cast(MoistureConfig, apps.get_app_config("moisture")).simulator
-
-
-def moisture_state() -> MoistureConfig:
-    """What the process keeps of shelves and answers."""
-    return cast(MoistureConfig, apps.get_app_config("moisture"))
+    return moisture_state().simulator
 
 
 def best_runs() -> Cache[list[BestRun | None]]:
     """The process's best runs, each in a list, by the set-ups that it was chosen from."""
-    return cast(MoistureConfig, apps.get_app_config("moisture")).best_runs
+    return moisture_state().best_runs

@@ -1,7 +1,7 @@
 """The schedule that is kept, as it stands now; and what another would come to."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from darre.common.errors import Refusal
@@ -28,7 +28,8 @@ from drying.planning.schedule import (
     with_later,
 )
 
-HORIZONS_H = (168.0, 336.0)
+USUAL_HORIZON_H = 168.0
+HORIZONS_H = (USUAL_HORIZON_H, 2.0 * USUAL_HORIZON_H)
 PATIENCE_S = 1.8
 WHAT_IF_PATIENCE_S = 0.5
 SLIPPED = timedelta(minutes=30)  # a start that much overdue has slipped
@@ -49,7 +50,7 @@ def worked_out(found: Scene, patience_s: float = PATIENCE_S) -> Solved:
 
     Raises Refusal that names what fits nowhere.
     """
-    last = kept(found)
+    last = kept(found, Answer.objects.filter(pk=1).first())
     before = last.answer.starts if last else ()
     for horizon_h in HORIZONS_H:
         problem = found.problem(horizon_h)
@@ -62,10 +63,12 @@ def worked_out(found: Scene, patience_s: float = PATIENCE_S) -> Solved:
     raise Refusal("fits_nowhere", why, "wishes")
 
 
-def kept(found: Scene) -> Solved | None:
+def kept(found: Scene, facts: Answer | None) -> Solved | None:
     """The starts that are kept, as an answer to what is wanted now; None where they answer it no longer: something that
     is wanted has no start, a start has slipped, or a spool went into a dryer since.
     """
+    if facts is None:
+        return None
     rows = {f"wish {row.wish_id}": row for row in PlannedStart.objects.select_related("dryer")}
     problem = found.problem(_horizon_h(found, list(rows.values())))
     starts = []
@@ -77,10 +80,9 @@ def kept(found: Scene) -> Solved | None:
         if row is None or row.starts_at < found.now - SLIPPED:
             return None
         starts.append(Start(job.id, Option(str(row.dryer_id), row.temp_c, row.hours), _start_h(found, row)))
-    facts = Answer.objects.filter(pk=1).first()
-    bound = Bound(facts.bound_jobs_late, facts.bound_hours_late) if facts else Bound(0, 0.0)
+    bound = Bound(facts.bound_jobs_late, facts.bound_hours_late)
     try:
-        answer = answer_of(problem, starts, optimal=facts is not None and facts.optimal, bound=bound)
+        answer = answer_of(problem, starts, optimal=facts.optimal, bound=bound)
     except (ValueError, KeyError):  # nobody is there for it any more, or the dryer is out of service
         return None
     return Solved(found, problem, answer)
@@ -92,7 +94,7 @@ def _start_h(found: Scene, row: PlannedStart) -> float:
 
 def _horizon_h(found: Scene, rows: Sequence[PlannedStart]) -> float:
     last = max((_start_h(found, row) + row.hours for row in rows), default=0.0)
-    return max(HORIZONS_H[0], last)
+    return max(USUAL_HORIZON_H, last)
 
 
 @dataclass(frozen=True)
@@ -111,23 +113,19 @@ class StartView:
 
 def views(solved: Solved) -> list[StartView]:
     """What is shown of each start."""
-    starts = solved.answer.starts
-    return [
-        StartView(
-            job=start.job,
-            start=start,
-            taken_out_h=solved.problem.first_home(start.end_h),
-            course=_course(solved.scene, start, starts),
-            late_h=solved.answer.late.get(start.job, 0.0),
-            beside=[solved.scene.subjects[job].lane.spool.name for job in companions(start, starts)],
-        )
-        for start in starts
-    ]
+    return [_view(solved, start) for start in solved.answer.starts]
 
 
-def _course(found: Scene, start: Start, starts: Sequence[Start]) -> list[float]:
-    together = (start.job, *companions(start, starts))
-    return found.course(together, start.option.dryer, start.option.temp_c, start.option.hours)
+def _view(solved: Solved, start: Start) -> StartView:
+    found, option, beside = solved.scene, start.option, companions(start, solved.answer.starts)
+    return StartView(
+        job=start.job,
+        start=start,
+        taken_out_h=solved.problem.first_home(start.end_h),
+        course=found.course((start.job, *beside), option.dryer, option.temp_c, option.hours),
+        late_h=solved.answer.late.get(start.job, 0.0),
+        beside=[found.subjects[job].lane.spool.name for job in beside],
+    )
 
 
 def why_late(solved: Solved) -> list[Reason]:
@@ -144,12 +142,12 @@ class WhatIf:
     day: datetime | None = None
 
 
-def what_ifs(solved: Solved) -> list[WhatIf]:
+def what_ifs(solved: Solved, late: Sequence[Reason]) -> list[WhatIf]:
     """The changes that may help what is late: a second dryer like the one it waits for, somebody at home on the day
     before, coils in place of spools where it takes too long, a day later. None where nothing is late.
     """
     found: list[WhatIf] = []
-    for reason in why_late(solved):
+    for reason in late:
         if reason.why is Why.TAKEN:
             found.append(WhatIf("another", dryer=int(reason.dryer)))
         if reason.why is Why.TOO_LONG:
@@ -217,9 +215,7 @@ def schedule(now: datetime, zone: str) -> Schedule:
     """The schedule as it stands."""
     found = scene(now, zone)
     facts = Answer.objects.filter(pk=1).first()
-    solved = kept(found) if facts else None
-    if solved is not None and facts is not None:
-        solved = replace(solved, answer=replace(solved.answer, optimal=facts.optimal))
+    solved = kept(found, facts)
     return Schedule(
         scene=found,
         facts=facts,

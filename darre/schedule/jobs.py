@@ -1,5 +1,6 @@
 """Wishes and running runs as jobs, with the ways in which each can be had."""
 
+import math
 import zoneinfo
 from collections.abc import Mapping
 from datetime import datetime, timedelta
@@ -15,12 +16,11 @@ from darre.runs.selectors import judge_run
 from darre.schedule.apps import schedule_caches
 from darre.schedule.models import Wish
 from darre.schedule.scene import Scene, Subject
-from drying.dryers import DryerKind
+from drying.dryers import DryerKind, hours_from
 from drying.planning.schedule.problem import Job, Option
 from drying.planning.schedule.ways import Way, own_way, watched_h, ways
 
 GRID_MIN = 15  # starts are told to the quarter of an hour
-LEAST_LEFT_H = 0.25
 
 
 def next_quarter(now: datetime) -> datetime:
@@ -42,7 +42,7 @@ def scene(now: datetime, zone: str, form: str = "") -> Scene:
     for lane in sorted(lanes(now, only=[*wishes, *running]), key=lambda lane: lane.spool.pk):
         found.take(lane, wishes.get(lane.spool.pk), running.get(lane.spool.pk), now)
     jobs = tuple(found.running) + tuple(found.to_start())
-    return Scene(now, start, here, dryers, jobs, found.subjects, found.ready, found.nowhere)
+    return Scene(now, start, here, form, dryers, jobs, found.subjects, found.ready, found.nowhere)
 
 
 class _Jobs:
@@ -72,10 +72,9 @@ class _Jobs:
         left = planned(run, now).end_h - hours_between(run.started_at, now)
         if verdict.told and verdict.to_aim.p50 is not None:
             left = verdict.to_aim.p50
-        quarters = max(round(left * 4.0 + 0.499), 1) / 4.0
         job = f"run {run.pk}"
         self.subjects[job] = Subject(lane, wish, run)
-        option = Option(str(run.batch.dryer_id), temp_now_c(run.batch), max(quarters, LEAST_LEFT_H))
+        option = Option(str(run.batch.dryer_id), temp_now_c(run.batch), _up_to_quarter_h(left))
         return Job(job, (option,), self._ready_by_h(wish), running=True)
 
     def _wanted(self, lane: Lane, wish: Wish) -> None:
@@ -120,4 +119,9 @@ class _Jobs:
     def _ready_by_h(self, wish: Wish | None) -> float | None:
         if wish is None or wish.ready_by is None:
             return None
-        return max(round(hours_between(self.start, wish.ready_by) * 60.0) / 60.0, 0.0)
+        return max(hours_from(self.start, wish.ready_by), 0.0)
+
+
+def _up_to_quarter_h(hours: float) -> float:
+    """Hours up to the next quarter, at least one."""
+    return max(math.ceil(4.0 * hours - 1e-3), 1) / 4.0

@@ -11,11 +11,10 @@ from darre.inventory.selectors import home_changes, preferences, tariff_of, week
 from darre.moisture.best import Workshop
 from darre.moisture.lanes import Lane
 from darre.runs.models import Run
-from darre.runs.records import hours_between
 from darre.schedule.apps import schedule_caches
 from darre.schedule.models import Wish
 from drying.cache import digest
-from drying.dryers import Setup, home_windows, mean_power_w
+from drying.dryers import Setup, home_windows, hours_from, mean_power_w
 from drying.planning.schedule.calendar import prices
 from drying.planning.schedule.problem import DryerSlots, Job, Problem
 from drying.planning.schedule.ways import hours_together
@@ -40,13 +39,14 @@ class Subject:
 class Scene:
     """What there is to schedule from `start` on: a quarter of an hour, by the clock of the person's zone.
 
-    `subjects`: of each job, what it is about. `ready`: wishes of spools that are at their aim already; `nowhere`: of
-    those that no dryer can do anything for.
+    `form`: how spools go in, empty: as they are. `subjects`: of each job, what it is about. `ready`: wishes of spools
+    that are at their aim already; `nowhere`: of those that no dryer can do anything for.
     """
 
     now: datetime
     start: datetime
     here: Workshop
+    form: str
     dryers: dict[str, Dryer]
     jobs: tuple[Job, ...]
     subjects: dict[str, Subject]
@@ -71,7 +71,8 @@ class Scene:
 
     def setup(self, jobs: Sequence[str], dryer: str) -> Setup:
         """The spools of these jobs together in a dryer, the first as the one that is asked about."""
-        return self.here.setup([self.subjects[job].lane for job in jobs], self.dryers[dryer.removesuffix("+")])
+        lanes = [self.subjects[job].lane for job in jobs]
+        return self.here.setup(lanes, self.dryers[dryer.removesuffix("+")], self.form)
 
     def hours_of(self, dryer: str, jobs: tuple[str, ...], temp_c: float) -> list[float | None]:
         """Hours that each of these takes beside the others."""
@@ -87,7 +88,7 @@ class Scene:
 
     def at_h(self, moment: datetime) -> float:
         """A moment as hours from the start, on the minute."""
-        return round(hours_between(self.start.astimezone(UTC), moment) * 60.0) / 60.0
+        return hours_from(self.start, moment)
 
     def moment(self, hours: float) -> datetime:
         """Hours from the start as a moment."""

@@ -4,7 +4,7 @@ Calibration, timer, vent, limits, energy, spools that share a box, and the set-u
 Planning and runs both stand on it.
 """
 
-from drying.dryers.attended import ALWAYS, Attended, HomeChange, Week, attended_from, home_windows
+from drying.dryers.attended import ALWAYS, Attended, HomeChange, Week, attended_from, home_windows, hours_from
 from drying.dryers.beside import Stay, air_beside
 from drying.dryers.calibration import (
     BedCalibration,
@@ -82,6 +82,7 @@ __all__ = [
     "home_windows",
     "hottest_c",
     "hottest_to_plan_c",
+    "hours_from",
     "hours_to",
     "kinds_of_dryer",
     "mean_power_w",

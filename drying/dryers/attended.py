@@ -92,11 +92,16 @@ def without(windows: Sequence[Window], away: Window) -> list[Window]:
     return [(begin, end) for begin, end in cut if end > begin]
 
 
+def hours_from(start: datetime, moment: datetime) -> float:
+    """Hours from a start to a moment, on the minute, as they go by: whatever the clocks do in between."""
+    return round((moment.astimezone(UTC) - start.astimezone(UTC)).total_seconds() / 60.0) / 60.0
+
+
 def daily(start: datetime, day: date, spans: DaySpans) -> Iterator[Window]:
     """Stretches of one day by the clock of the start's own zone, h from the start, on the minute."""
     for begin, end in spans:
         until = end if end > begin else end + DAY_MIN
-        yield _hours(start, _at(day, begin, start)), _hours(start, _at(day, until, start))
+        yield hours_from(start, _at(day, begin, start)), hours_from(start, _at(day, until, start))
 
 
 def days_from(start: datetime, horizon_h: float) -> Iterator[date]:
@@ -118,7 +123,7 @@ def home_windows(
         for week in weeks:
             windows += daily(start, day, week.weekends if day.weekday() >= WEEKEND else week.weekdays)
     for change in changes:
-        span = (_hours(start, change.since), _hours(start, change.until))
+        span = (hours_from(start, change.since), hours_from(start, change.until))
         windows = [*windows, span] if change.at_home else without(windows, span)
     return tuple((begin, end) for begin, end in merged(windows) if end >= 0.0 and begin <= horizon_h)
 
@@ -128,10 +133,6 @@ def attended_from(start: datetime, weeks: Sequence[Week], changes: Sequence[Home
     if not (weeks and weeks[0].is_given) and not changes:
         return ALWAYS
     return Attended(home_windows(start, AHEAD_H, weeks, changes))
-
-
-def _hours(start: datetime, moment: datetime) -> float:
-    return round((moment.astimezone(UTC) - start.astimezone(UTC)).total_seconds() / 60.0) / 60.0
 
 
 def _at(day: date, minute: int, start: datetime) -> datetime:

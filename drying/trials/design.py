@@ -16,6 +16,7 @@ from drying.arrays import Array
 from drying.errors import OutOfRangeError, require_range
 from drying.transport import radius_m
 from drying.transport.strand import fraction_exchanged
+from drying.trials.points import SIGMAS
 from drying.weighing import Scale
 
 CANDIDATES, EXCHANGED_FIRST, EXCHANGED_LAST = 40, 0.12, 0.985
@@ -87,8 +88,8 @@ def expected(plan: Plan, scale: Scale, times_h: Sequence[float]) -> tuple[float,
     """What coils that are taken out at these times will tell: as in `Design`."""
     spread = _posterior(_rows(plan, scale, np.asarray(times_h, dtype=float)))
     change = abs(plan.start_pct - plan.end_pct)
-    factor = math.exp(1.645 * math.sqrt(spread[0, 0]))
-    return factor, 1.645 * math.sqrt(spread[1, 1]) * change
+    factor = math.exp(SIGMAS * math.sqrt(spread[0, 0]))
+    return factor, SIGMAS * math.sqrt(spread[1, 1]) * change
 
 
 def _candidates(plan: Plan) -> Array:

@@ -6,6 +6,7 @@ drawn (Sobol) and weighted by the posterior itself: importance sampling, determi
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -16,6 +17,7 @@ from scipy.stats import chi2, qmc
 
 from drying.arrays import Array, weighted_points
 
+SIGMAS = 1.6449  # to either side of the middle of a normal, between its 5 and 95 % points
 FREEDOM, DRAWS, STARTS = 5.0, 4096, 512
 _SEARCH = {"maxiter": 800, "xatol": 1e-4, "fatol": 1e-5}
 
@@ -28,10 +30,20 @@ class Points:
     p50: float
     p95: float
 
+    @property
+    def sd(self) -> float:
+        """The standard deviation of a normal with these points."""
+        return (self.p95 - self.p05) / (2.0 * SIGMAS)
+
+    @property
+    def log_sd(self) -> float:
+        """The same of its logarithm, where all are positive."""
+        return math.log(self.p95 / self.p05) / (2.0 * SIGMAS)
+
 
 def normal_points(mean: float, sd: float) -> Points:
     """The points of a normal."""
-    return Points(mean - 1.6449 * sd, mean, mean + 1.6449 * sd)
+    return Points(mean - SIGMAS * sd, mean, mean + SIGMAS * sd)
 
 
 @dataclass(frozen=True)

@@ -9,7 +9,7 @@ from itertools import combinations
 
 from drying.air import RoomAir, vapour_concentration_g_m3
 from drying.errors import OutOfRangeError, require_range
-from drying.trials.points import Points, normal_points
+from drying.trials.points import SIGMAS, Points, normal_points
 from drying.weighing import Scale
 
 LEAST_LEFT = 0.2  # of its water: with less a sponge is nearly dry, and dry sponges all tie
@@ -81,9 +81,9 @@ def _ratio(one: Sponge, other: Sponge, scale: Scale) -> Points | None:
     (a, u), (b, v) = _rate(one, scale), _rate(other, scale)
     if not (one.told and other.told) or b <= 2.0 * v:
         return None
-    g = (1.6449 * v / b) ** 2
+    g = (SIGMAS * v / b) ** 2
     ratio = a / b
-    reach = 1.6449 / b * math.sqrt(u**2 * (1.0 - g) + ratio**2 * v**2)
+    reach = SIGMAS / b * math.sqrt(u**2 * (1.0 - g) + ratio**2 * v**2)
     return Points((ratio - reach) / (1.0 - g), ratio, (ratio + reach) / (1.0 - g))
 
 

@@ -16,7 +16,6 @@ from drying.transport.strand import fraction_exchanged
 from drying.trials.lots import LotFit
 from drying.trials.points import Points
 
-SIGMAS_90 = 2.0 * 1.6449
 HALF_SHARE = 0.5
 
 
@@ -54,19 +53,15 @@ class OwnNumber:
     spread: float
 
 
-def _spread_of(points: Points) -> float:
-    return math.log(points.p95 / points.p05) / SIGMAS_90
-
-
 def d23_of(material: Material, diffusivity: Points, temp_c: float) -> OwnNumber:
     """The diffusivity at 23 °C that one at `temp_c` means, with what the activation energy adds to its spread."""
     steeper = 1000.0 / GAS_CONSTANT * (1.0 / (temp_c + ZERO_C_IN_K) - 1.0 / REFERENCE_TEMP_K)
     value = diffusivity.p50 * math.exp(material.ea.value * steeper)
-    log_sd = math.hypot(_spread_of(diffusivity), material.ea.spread * steeper)
+    log_sd = math.hypot(diffusivity.log_sd, material.ea.spread * steeper)
     return OwnNumber(value, math.exp(max(log_sd, 0.01)))
 
 
 def isotherm_scale(material: Material, capacity: Points, activity: float) -> OwnNumber:
     """By what the isotherm is to be multiplied so that it holds this much at a water activity (1: in water)."""
     built_in = material.k1.value * activity + material.k3.value * activity**3
-    return OwnNumber(capacity.p50 / built_in, math.exp(max(_spread_of(capacity), 0.01)))
+    return OwnNumber(capacity.p50 / built_in, math.exp(max(capacity.log_sd, 0.01)))

@@ -4,7 +4,7 @@ from datetime import datetime
 from typing import Any
 
 from darre.equipment.records import core_dryer
-from darre.schedule.answers import Schedule, Solved, StartView, currency, views, what_ifs, why_late
+from darre.schedule.answers import USUAL_HORIZON_H, Schedule, Solved, StartView, currency, views, what_ifs, why_late
 from drying.dryers import DryerKind
 from drying.planning.schedule import Reason, Visit, energy_kwh, what_is_done
 from drying.planning.schedule.ways import NEVER_ALONE
@@ -13,7 +13,8 @@ from drying.planning.schedule.ways import NEVER_ALONE
 def schedule_shape(found: Schedule) -> dict[str, Any]:
     """All that the screen shows."""
     solved, facts, scene = found.solved, found.facts, found.scene
-    problem = solved.problem if solved else scene.problem(168.0)
+    problem = solved.problem if solved else scene.problem(USUAL_HORIZON_H)
+    late = why_late(solved) if solved else []
     rates = sorted({price.per_kwh for price in problem.tariff})
     return {
         "now": scene.now,
@@ -28,7 +29,7 @@ def schedule_shape(found: Schedule) -> dict[str, Any]:
         "dryers": [_dryer(dryer) for dryer in scene.dryers.values()],
         "starts": [_start(solved, view) for view in views(solved)] if solved else [],
         "visits": [_visit(solved, visit) for visit in what_is_done(solved.problem, solved.answer)] if solved else [],
-        "late": [_late(solved, reason) for reason in why_late(solved)] if solved else [],
+        "late": [_late(solved, reason) for reason in late] if solved else [],
         "sum": sum_shape(solved) if solved else None,
         "at_home": [_span(scene.moment, begin, end) for begin, end in problem.home],
         "cheap": [
@@ -37,7 +38,7 @@ def schedule_shape(found: Schedule) -> dict[str, Any]:
             if len(rates) > 1 and price.per_kwh == rates[0]
         ],
         "moved": facts.moved if facts and solved else [],
-        "what_ifs": what_ifs(solved) if solved else [],
+        "what_ifs": what_ifs(solved, late) if solved else [],
         "helpers": found.helpers,
         "changes": found.changes,
         "feed_key": str(facts.feed_key) if facts else None,

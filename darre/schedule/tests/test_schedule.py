@@ -9,6 +9,7 @@ from icalendar import Calendar
 from darre.equipment.models import Dryer
 from darre.inventory.models import Spool
 from darre.runs.tests.test_run_path import Shed
+from darre.schedule.jobs import scene
 from darre.schedule.models import PlannedStart, Wish
 
 ZONE = {"zone": "Europe/London"}
@@ -95,6 +96,9 @@ class Answers(Scheduled):
         later = self.client.get("/api/schedule/what-if/", ZONE | {"kind": "later"}).json()
         self.assertEqual(later["as_is"]["jobs_late"], 1)
         self.assertLess(later["changed"]["hours_late"], later["as_is"]["hours_late"])
+        loose = scene(timezone.now(), ZONE["zone"], "loose")
+        job = next(job.id for job in loose.jobs if not job.running)
+        self.assertEqual(loose.setup([job], str(self.stacker.pk)).lead.form, "loose")
         coils = self.client.get("/api/schedule/what-if/", ZONE | {"kind": "coils"}).json()
         self.assertLess(coils["changed"]["hours_late"], coils["as_is"]["hours_late"])
 

@@ -17,7 +17,6 @@ from drying.quantity import Quantity
 from drying.trials import d23_of, isotherm_scale
 
 NOT_TOLD = Refusal("not_told", "This trial does not tell anything yet that could be used.", "trial")
-SIGMAS_90 = 2.0 * 1.6449
 WIDEST = 4.0  # a factor (one sigma); the built-in values are surer than that
 
 
@@ -40,8 +39,8 @@ def take_over(trial_id: int) -> Saved[None]:
 def _moisture(found: Finding) -> Saved[None]:
     if found.start_pct is None or found.trial.spool is None:
         raise NOT_TOLD
-    sd = (found.start_pct.p95 - found.start_pct.p05) / SIGMAS_90
-    return note_moisture(found.trial.spool, Quantity(found.start_pct.p50, max(sd, 1e-4)), found.trial.began_at)
+    held = Quantity(found.start_pct.p50, max(found.start_pct.sd, 1e-4))
+    return note_moisture(found.trial.spool, held, found.trial.began_at)
 
 
 @transaction.atomic

@@ -92,3 +92,6 @@ const WORDS = [
 export function countWord(count: number): string {
   return WORDS[count] ?? String(count);
 }
+
+/** The same within a sentence: "two". */
+export const inCount = (count: number): string => countWord(count).toLowerCase();

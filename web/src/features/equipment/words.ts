@@ -1,6 +1,6 @@
-import type { Device, Dryer } from "../../api/client";
+import type { Device, Dryer, Scale } from "../../api/client";
 import { fixed } from "../../domain/numbers";
-import { temp, tempStep } from "../../domain/quantities";
+import { massAsRead, temp, tempStep } from "../../domain/quantities";
 
 export const DEVICE_WORDS: Record<Device["kind"], string> = {
   logger: "temperature and humidity logger",
@@ -36,3 +36,11 @@ function about(offset: number): string {
   if (Math.abs(offset) < 0.5) return "true";
   return `${tempStep(Math.abs(offset))} too ${offset > 0 ? "high" : "low"}`;
 }
+
+/** Scales to choose from, with what each shows. */
+export const scaleOptions = (scales: readonly Scale[]) =>
+  scales.map(({ id, name, resolution_g }) => ({
+    value: id,
+    name,
+    note: `shows ${massAsRead(resolution_g)}`,
+  }));

@@ -1,6 +1,7 @@
 import type { Caution, Alternative, Limit, Plan, Ring, Scale, Ticket } from "../../api/client";
 import type { Method } from "./queries";
 import { fixed, hours, percent } from "../../domain/numbers";
+import { listed } from "../../domain/lists";
 import { inWords, length, mass, size, temp, tempStep } from "../../domain/quantities";
 import { later, when } from "../../domain/times";
 
@@ -357,7 +358,4 @@ export function unattendedWords({ off, turn_over_attended, turn_over_h }: Ticket
 }
 
 /** "Rain gauge", "Rain gauge and Dome rail". */
-export const namesOf = (lanes: Plan["lanes"]): string => {
-  const names = lanes.map((lane) => lane.spool.name);
-  return names.length < 2 ? names.join("") : `${names.slice(0, -1).join(", ")} and ${names.at(-1) ?? ""}`;
-};
+export const namesOf = (lanes: Plan["lanes"]): string => listed(lanes.map((lane) => lane.spool.name));

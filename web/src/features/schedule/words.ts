@@ -1,6 +1,7 @@
 import type { Schedule, ScheduledStart } from "../../api/client";
 import type { components } from "../../api/schema";
-import { countWord, fixed, hours } from "../../domain/numbers";
+import { countWord, fixed, hours, inCount } from "../../domain/numbers";
+import { listed } from "../../domain/lists";
 import { temp } from "../../domain/quantities";
 import { when } from "../../domain/times";
 
@@ -9,15 +10,7 @@ type Late = Schedule["late"][number];
 type Visit = Schedule["visits"][number];
 type WhatIf = Schedule["what_ifs"][number];
 
-const lower = (word: string) => word.toLowerCase();
-
-/** "A", "A and B", "A, B and C". */
-export function listed(names: readonly string[]): string {
-  const last = names.at(-1) ?? "";
-  return names.length < 2 ? last : `${names.slice(0, -1).join(", ")} and ${last}`;
-}
-
-const visitsWords = (count: number) => `${lower(countWord(count))} ${count === 1 ? "visit" : "visits"}`;
+const visitsWords = (count: number) => `${inCount(count)} ${count === 1 ? "visit" : "visits"}`;
 
 /** The sentence that the page opens with. */
 export function scheduleSentence(data: Schedule, now: Date): string {
@@ -33,13 +26,13 @@ function plannedSentence(planned: readonly ScheduledStart[], visits: string, now
   const inTime = planned.filter((start) => start.late_h === 0).length;
   const [only] = planned.length === 1 ? planned : [];
   if (inTime === planned.length) {
-    const all = only ? `${only.spool_name} is` : `All ${lower(countWord(planned.length))} are`;
+    const all = only ? `${only.spool_name} is` : `All ${inCount(planned.length)} are`;
     const last = planned.reduce((at, start) => Math.max(at, Date.parse(start.ends_at)), 0);
     return `${all} ready by ${when(new Date(last), now)}, with ${visits}.`;
   }
   if (inTime === 0) return `${only ? only.spool_name : "All"} will be late, with ${visits}.`;
   const are = inTime === 1 ? "is" : "are";
-  return `${countWord(inTime)} of ${lower(countWord(planned.length))} ${are} ready in time, with ${visits}.`;
+  return `${countWord(inTime)} of ${inCount(planned.length)} ${are} ready in time, with ${visits}.`;
 }
 
 /** Why something is late, and when it could be had. */
@@ -113,7 +106,7 @@ export function whatIfWords(as: Sum, changed: Sum, currency: string): string {
   const visits =
     more === 0
       ? "as many visits"
-      : `${lower(countWord(Math.abs(more)))} ${Math.abs(more) === 1 ? "visit" : "visits"} ${more > 0 ? "more" : "fewer"}`;
+      : `${inCount(Math.abs(more))} ${Math.abs(more) === 1 ? "visit" : "visits"} ${more > 0 ? "more" : "fewer"}`;
   const cost = changed.cost - as.cost;
   const money =
     currency === "" || Math.abs(cost) < 0.005

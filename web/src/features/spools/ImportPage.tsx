@@ -8,9 +8,10 @@ import { PageHeading } from "../../components/PageHeading";
 import { Picker } from "../../components/Picker";
 import { useShell } from "../../components/shell";
 import { field, panel } from "../../components/classes";
-import { countWord, percent } from "../../domain/numbers";
+import { countWord, inCount, percent } from "../../domain/numbers";
 import { massAsRead } from "../../domain/quantities";
 import { scales as scalesQuery } from "../equipment/queries";
+import { scaleOptions } from "../equipment/words";
 import { places as placesQuery } from "../storage/queries";
 import { useAddTable } from "./acts";
 import { type LookedTable, lookAtTable } from "./queries";
@@ -95,7 +96,7 @@ function sentence(table: LookedTable | undefined): string {
   if (!table) return "Paste your list of spools: you see what is read of it before anything is added.";
   const bad = table.rows.length - table.good;
   const good = `${countWord(table.good)} ${table.good === 1 ? "spool" : "spools"} can be added`;
-  return bad === 0 ? `${good}.` : `${good}; ${countWord(bad).toLowerCase()} cannot yet.`;
+  return bad === 0 ? `${good}.` : `${good}; ${inCount(bad)} cannot yet.`;
 }
 
 function AddTable({ text, table }: { text: string; table: LookedTable }) {
@@ -132,22 +133,13 @@ function AddTable({ text, table }: { text: string; table: LookedTable }) {
       }}
     >
       <Picker
-        label="Those without a place stand in"
+        label="Put those without a place in"
         value={into ?? 0}
         options={places.map((one) => ({ value: one.id, name: one.name }))}
         onChoose={setPlace}
       />
       {weighed && (
-        <Picker
-          label="The masses are by"
-          value={by ?? 0}
-          options={scales.map((one) => ({
-            value: one.id,
-            name: one.name,
-            note: `shows ${one.resolution_g} g`,
-          }))}
-          onChoose={setScale}
-        />
+        <Picker label="Weighed on" value={by ?? 0} options={scaleOptions(scales)} onChoose={setScale} />
       )}
       {add.error && (
         <p role="alert" className="font-bold text-heat">

@@ -15,6 +15,7 @@ import { bareTemp, length, mass, temp, typedMass, typedTemp } from "../../domain
 import { numbersIn, parseTyped } from "../../domain/typed";
 import { massUnit, tempUnit } from "../../domain/units";
 import { scales as scalesQuery } from "../equipment/queries";
+import { scaleOptions } from "../equipment/words";
 import { lanes as lanesQuery } from "../rack/queries";
 import { SpoolPicker } from "../spools/SpoolPicker";
 import { useBeginTrial } from "./acts";
@@ -141,11 +142,7 @@ function CoilFields({ kind, given, lanes, lane, scales, scale, onChange }: Field
       <Picker
         label="Weighed on"
         value={scale}
-        options={scales.map((one) => ({
-          value: one.id,
-          name: one.name,
-          note: `shows ${one.resolution_g} g`,
-        }))}
+        options={scaleOptions(scales)}
         onChoose={(chosen) => {
           onChange({ scale: chosen });
         }}

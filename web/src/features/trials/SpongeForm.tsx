@@ -11,6 +11,7 @@ import { panel } from "../../components/classes";
 import { typedMass, typedTemp } from "../../domain/quantities";
 import { massUnit, tempUnit } from "../../domain/units";
 import { dryers as dryersQuery, scales as scalesQuery } from "../equipment/queries";
+import { scaleOptions } from "../equipment/words";
 import { useBeginTrial } from "./acts";
 
 interface Row {
@@ -82,18 +83,9 @@ export function SpongeForm() {
         Weigh each sponge dry, wet it, weigh it again, and put one in each dryer at the same setting. Take
         them out while they are still wet: when all are dry, all tie. No desiccant.
       </p>
-      <Picker
-        label="Weighed on"
-        value={scale?.id ?? 0}
-        options={scales.map((one) => ({
-          value: one.id,
-          name: one.name,
-          note: `shows ${one.resolution_g} g`,
-        }))}
-        onChoose={setScale}
-      />
+      <Picker label="Weighed on" value={scale?.id ?? 0} options={scaleOptions(scales)} onChoose={setScale} />
       {rows.map((row, n) => (
-        <fieldset key={n} className="grid items-end gap-3 border-t border-line pt-3 sm:grid-cols-3">
+        <fieldset key={n} className="grid items-start gap-3 border-t border-line pt-3 sm:grid-cols-3">
           <legend className="sr-only">Sponge {n + 1}</legend>
           <Picker
             label="In"

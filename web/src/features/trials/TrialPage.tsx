@@ -113,7 +113,7 @@ function Sum({ trial }: { trial: Trial }) {
         {sumWords(sum)} Of the wet mass it would be {percent(sum.wet_basis_pct)} %.
       </p>
       <div className="mt-3 grid items-start gap-3 sm:grid-cols-[12rem_1fr]">
-        <Field label="What did you get?" unit="%" inputMode="decimal" value={typed} onText={setTyped} />
+        <Field label="Your own figure" unit="%" inputMode="decimal" value={typed} onText={setTyped} />
         <p role="status" className="sm:pt-8">
           {asked !== "" && found.data ? slipWords(found.data) : (found.error?.message ?? "")}
         </p>
@@ -197,7 +197,7 @@ function Says({ trial }: { trial: Trial }) {
           />
           {fit.film_g_per_m && (
             <Said
-              name="Film on the strand"
+              name="Film of water on it"
               value={`${pointsWords(fit.film_g_per_m)} g a metre, not counted`}
             />
           )}

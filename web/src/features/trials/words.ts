@@ -1,6 +1,6 @@
 import type { Points, Trial, TrialRow } from "../../api/client";
 import type { components } from "../../api/schema";
-import { countWord, fixed, hours, percent } from "../../domain/numbers";
+import { countWord, fixed, hours, inCount, percent } from "../../domain/numbers";
 import { mass, temp } from "../../domain/quantities";
 
 type Kind = Trial["kind"];
@@ -50,10 +50,19 @@ export function trialSentence(trial: Trial): string {
   const { fit } = trial;
   if (!fit) return waiting(trial);
   if (!fit.fits && fit.doubtful === null) return "These samples do not agree with one another.";
+  const asked = trial.kind === "uptake" ? fit.end_pct : fit.half_h;
+  if (asked.p95 > TOO_WIDE * asked.p05) return `Too early to tell: ${tooWide(trial.kind, asked)}.`;
   const at = trial.temp_c === null ? "" : `At ${temp(trial.temp_c)} `;
   if (trial.kind === "uptake") return `${of} can hold ${pointsWords(fit.end_pct, " %")}${where(trial)}.`;
-  return `${at}a strand of ${of} gives off half of its water in ${pointsWords(fit.half_h, " h")}.`;
+  return `${at}a loose coil of ${of} gives off half of its water in ${pointsWords(fit.half_h, " h")}.`;
 }
+
+const TOO_WIDE = 5; // between the ends of an estimate: over that it says next to nothing
+
+const tooWide = (kind: Kind, { p05, p95 }: Points): string =>
+  kind === "uptake"
+    ? `it may hold anything from ${percent(p05)} to ${percent(p95)} %`
+    : `half of its water may be gone in anything from ${hours(p05)} to ${hours(p95)}`;
 
 const where = (trial: Trial) =>
   trial.rh_pct === null ? " in water" : ` in air of ${fixed(trial.rh_pct, 0)} %`;
@@ -138,10 +147,8 @@ export const factorWords = (factor: number): string =>
 /** What a design promises, in one sentence. */
 export function designSentence(found: Design): string {
   const sure = factorWords(found.diffusivity_factor);
-  return `These ${lower(countWord(found.times_h.length))} will tell how fast it is ${sure}.`;
+  return `These ${inCount(found.times_h.length)} will tell how fast it is ${sure}.`;
 }
-
-const lower = (word: string) => word.toLowerCase();
 
 /** A finer scale that would tell more, where there is one that takes a coil. */
 export function finerScale(found: Design, chosen: number): string {
