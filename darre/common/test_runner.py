@@ -2,6 +2,7 @@
 
 import os
 import tempfile
+import time
 import unittest
 from pathlib import Path
 from typing import Any
@@ -38,14 +39,17 @@ def forget() -> None:
         getattr(config, "forget", lambda: None)()
 
 
-def forget_before_each_test() -> None:
-    """A test begins with nothing that another one left."""
+def forget_before_each_test(times: Path) -> None:
+    """A test begins with nothing that another one left. How long it took is noted in `times`, one line a test."""
     cases: Any = SimpleTestCase
     call = cases._setup_and_call
 
     def fresh(case: SimpleTestCase, *args: Any, **more: Any) -> None:
         forget()
+        wall, busy = time.monotonic(), time.process_time()
         call(case, *args, **more)
+        with times.open("a") as notes:  # a line is short enough to be written whole by any of the workers
+            notes.write(f"{time.monotonic() - wall:.2f} {time.process_time() - busy:.2f} {case.id()}\n")
 
     cases._setup_and_call = fresh  # the one place that every test goes through
 
@@ -57,7 +61,9 @@ class PlainRunner(DiscoverRunner):
         """Photos of tests go to a folder of their own, which is gone afterwards."""
         self._photos = tempfile.TemporaryDirectory()
         settings.PHOTO_DIR = Path(self._photos.name)
-        forget_before_each_test()
+        settings.VAR_DIR.mkdir(exist_ok=True)
+        self._times = settings.VAR_DIR / f"test-times-{os.getpid()}.txt"
+        forget_before_each_test(self._times)
         super().setup_test_environment(**kwargs)
 
     def teardown_test_environment(self, **kwargs: Any) -> None:

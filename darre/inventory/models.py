@@ -76,7 +76,9 @@ class Spool(models.Model):
 
 
 class MoistureReading(models.Model):
-    """A moment at which a spool's moisture was known, and from what. Percent of dry mass."""
+    """A moment at which a spool's moisture was known, and from what, % of dry mass; `next_pct`: what the grams that are
+    printed next hold, where that was known to be another moisture.
+    """
 
     class Basis(models.TextChoices):
         NEW = "new"
@@ -87,6 +89,7 @@ class MoistureReading(models.Model):
     at = models.DateTimeField()
     moisture_pct = models.FloatField()
     sd_pct = models.FloatField()
+    next_pct = models.FloatField(null=True, blank=True)
     basis = models.CharField(max_length=10, choices=Basis)
 
     class Meta:

@@ -89,7 +89,7 @@ def spool_events(shelf: Shelf, spool: Spool, places: dict[int, int]) -> SpoolEve
     kept_g = MASS_STEP_G * max(round((1000.0 if net is None else net) / MASS_STEP_G), 1)
     load = core_load(spool, polymer, NOTHING, kept_g)
     moisture_readings = sorted((m for m in spool.moisture_readings.all() if m.at <= now), key=lambda m: (m.at, m.id))
-    known = [KnownMoisture(hour_of(m.at), Quantity(m.moisture_pct, m.sd_pct)) for m in moisture_readings]
+    known = [KnownMoisture(hour_of(m.at), Quantity(m.moisture_pct, m.sd_pct), m.next_pct) for m in moisture_readings]
     inside = [(r.started_at, r.ended_at or datetime.max.replace(tzinfo=now.tzinfo)) for r in runs]
     outside = [w for w in weighings if w.at <= now and not any(begin < w.at < end for begin, end in inside)]
     stays = [s for s in shelf.stays[spool.pk] if s.since <= now]

@@ -27,7 +27,8 @@ from drying.air import HourlyRoomAir
 from drying.materials import Material, MoistureLevel, moisture_level, new_spool_moisture
 from drying.moisture import ContainerEvents, MoistureHistories, Room, SpoolEvents, as_needed, first_hour
 from drying.quantity import Quantity
-from drying.runs import update_posterior
+from drying.runs import next_grams, update_posterior
+from drying.transport import NEXT_G, tells_apart
 from drying.weighing import Explained, coil_mass_g
 
 
@@ -85,6 +86,14 @@ class SimulatedShelf:
             return new_spool_moisture(self.spool_events[n].filament.material)
         return Quantity(max(found.value, 0.0), found.uncertainty)
 
+    def next_share_of(self, n: int, at: datetime) -> float:
+        """What the next grams of a spool hold at a moment, as a share of the whole spool's moisture; 1 where nothing
+        else is known.
+        """
+        line, hour = self.histories.spools[n], at.timestamp() / 3600.0
+        share = line.next_at(hour) / max(line.at(hour).value, 1e-9)
+        return 1.0 if math.isnan(share) else max(share, 0.0)
+
 
 def simulate_shelf(shelf: Shelf, ahead_h: int = 0, back_h: int = 0, factor: float = 1.0) -> SimulatedShelf:
     """Simulate the shelf up to now and `ahead_h` on; values are given from `back_h` ago on. `factor`: on what leaks
@@ -104,19 +113,34 @@ def simulate_shelf(shelf: Shelf, ahead_h: int = 0, back_h: int = 0, factor: floa
 
 
 @dataclass(frozen=True)
+class NextNow:
+    """What the `mass_g` that are printed next hold, % of dry mass."""
+
+    mass_g: float
+    pct: float
+
+
+@dataclass(frozen=True)
 class Lane:
-    """A spool on the rack: its moisture history now, where it stands, the run it is in; `explained`: what it may weigh
-    now by water alone, None where it was never weighed.
+    """A spool on the rack: its moisture now, where it stands, the run it is in; `next_pct`: what the grams that are
+    printed next hold, by which `moisture_level` goes; `explained`: what it may weigh now by water alone, None where it
+    was never weighed.
     """
 
     spool: Spool
     material: Material
     moisture: Quantity
+    next_pct: float
     moisture_level: MoistureLevel
     stay: StayRow | None
     run: Run | None
     net_g: float | None
     explained: Explained | None
+
+    @property
+    def next_apart(self) -> NextNow | None:
+        """What the next grams hold where that is worth telling beside the mean."""
+        return NextNow(NEXT_G, self.next_pct) if tells_apart(self.moisture.value, self.next_pct) else None
 
     @property
     def filament_g_per_m(self) -> float:
@@ -152,12 +176,17 @@ def lanes_of(simulated: SimulatedShelf, only: Sequence[int] | None = None) -> li
 def _lane(simulated: SimulatedShelf, n: int, spool: Spool, run: Run | None) -> Lane:
     polymer = simulated.shelf.book[spool.material]
     now = simulated.shelf.now
-    moisture = _drying_moisture(run, simulated.shelf.book, now) if run else simulated.now_of(n)
+    if run:
+        moisture, next_pct = _drying_moisture(run, simulated.shelf.book, now)
+    else:
+        moisture = simulated.now_of(n)
+        next_pct = moisture.value * simulated.next_share_of(n, now)
     return Lane(
         spool=spool,
         material=polymer,
         moisture=moisture,
-        moisture_level=moisture_level(polymer, moisture.value),
+        next_pct=next_pct,
+        moisture_level=moisture_level(polymer, next_pct),
         stay=present_stay(simulated.shelf.stays[spool.pk], simulated.shelf.now),
         run=run,
         net_g=simulated.shelf.net_g(spool),
@@ -172,10 +201,13 @@ def _explained(shelf: Shelf, spool: Spool) -> Explained | None:
     return explained_after(last, spool, spool.uses.all(), shelf.book, shelf.now, last_sd_g(last))
 
 
-def _drying_moisture(run: Run, book: MaterialBook, now: datetime) -> Quantity:
-    now_h = hours_between(run.started_at, now)
-    estimate = update_posterior(run_so_far(run, book, now), now_h, run_caches().courses).estimate_at(now_h)
-    return Quantity(max(estimate.mean, 0.0), estimate.sd)
+def _drying_moisture(run: Run, book: MaterialBook, now: datetime) -> tuple[Quantity, float]:
+    """The moisture of a spool in a run, and what its next grams hold."""
+    now_h, so_far = hours_between(run.started_at, now), run_so_far(run, book, now)
+    estimate = update_posterior(so_far, now_h, run_caches().courses).estimate_at(now_h)
+    moisture = Quantity(max(estimate.mean, 0.0), estimate.sd)
+    outer = next_grams(so_far, now_h, estimate)
+    return moisture, moisture.value if outer is None else outer.p50
 
 
 def lane_of(spool_id: int, now: datetime) -> Lane:
@@ -187,8 +219,8 @@ def lane_of(spool_id: int, now: datetime) -> Lane:
 
 
 def moistures_at(moments: Sequence[tuple[int, datetime]], now: datetime) -> list[Quantity | None]:
-    """What was computed of spools at earlier moments, % of dry mass, each a spool's id and a moment; None where nothing
-    was known then.
+    """What the next grams of spools held at earlier moments, % of dry mass, each a spool's id and a moment; None where
+    nothing was known then.
     """
     if not moments:
         return []
@@ -204,7 +236,7 @@ def _moisture_at(simulated: SimulatedShelf, n: int, at: datetime) -> Quantity | 
     known = simulated.spool_events[n].known
     if not known or hour < known[0].hour:
         return None
-    if hour >= simulated.shelf.now.timestamp() / 3600.0 - 1.0:
-        return simulated.now_of(n)
-    found = simulated.histories.spools[n].at(hour)
-    return None if math.isnan(found.value) else Quantity(max(found.value, 0.0), found.uncertainty)
+    late = hour >= simulated.shelf.now.timestamp() / 3600.0 - 1.0
+    found = simulated.now_of(n) if late else simulated.histories.spools[n].at(hour)
+    share = simulated.next_share_of(n, at)
+    return None if math.isnan(found.value) else Quantity(max(found.value * share, 0.0), found.uncertainty * share)

@@ -18,8 +18,8 @@ from darre.runs.records import hours_between, read_forecasts
 from darre.runs.selectors import forecast_of, run_so_far
 from drying.air import dew_point_c
 from drying.arrays import Array
-from drying.moisture import NextAction
-from drying.moisture.next_action import AHEAD_H, next_action
+from drying.moisture import Ahead, NextAction, next_action
+from drying.moisture.next_action import AHEAD_H
 
 MOST_POINTS = 170
 LEAST_AHEAD_H, AHEAD_SHARE = 6, 0.2
@@ -118,9 +118,10 @@ def traced(simulated: SimulatedShelf, lane: Lane, n: int, seen: Window, here: Wo
     there = at >= 0
     shown, doubt = moisture[np.maximum(at, 0)], sd[np.maximum(at, 0)]
     known = there & ~np.isnan(shown)
-    ahead = moisture[now_h + 1 - line.first :]
+    coming = slice(now_h + 1 - line.first, None)
+    ahead = Ahead(np.append(lane.moisture.value, moisture[coming]), np.append(lane.next_pct, line.next_pct[coming]))
     begin = moment(seen.first)
-    action = next_action(lane.material, lane.moisture.value, ahead, lane.run is not None)
+    action = next_action(lane.material, ahead, lane.run is not None)
     return Traced(
         lane=lane,
         pct=[round(float(m), 4) if k else None for m, k in zip(shown, known, strict=True)],

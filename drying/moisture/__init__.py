@@ -15,7 +15,7 @@ from drying.moisture.events import (
 )
 from drying.moisture.forget import as_needed, first_hour
 from drying.moisture.history import MoistureHistories, MoistureSimulator, Room
-from drying.moisture.next_action import Action, NextAction
+from drying.moisture.next_action import Action, Ahead, NextAction, next_action
 from drying.moisture.outlook import (
     Crossing,
     crossing,
@@ -32,6 +32,7 @@ from drying.moisture.timeline import BLOCK_H
 __all__ = [
     "BLOCK_H",
     "Action",
+    "Ahead",
     "ContainerEvents",
     "Crossing",
     "DesiccantFilled",
@@ -52,6 +53,7 @@ __all__ = [
     "handed_over_g",
     "hours_to_dry_beside_desiccant",
     "ingress_spread",
+    "next_action",
     "water_difference_g_m3",
     "water_in_g_day",
 ]

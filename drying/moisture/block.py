@@ -58,8 +58,9 @@ class ContainerInBlock:
 class BlockSimulation:
     """Follows spools and containers from hour `begin` on through the hours of the room's air.
 
-    After `run`: `moisture` and `sd` of each spool, `activity` of each container at every hour, ends included; NaN where
-    nothing is known. Each spool and container then stands as at the end.
+    After `run`: `moisture` and `sd` of each spool and what its next grams hold (`next_pct`), `activity` of each
+    container at every hour, ends included; NaN where nothing is known. Each spool and container then stands as at the
+    end.
     """
 
     def __init__(
@@ -69,6 +70,7 @@ class BlockSimulation:
         self.spools, self.boxes = spools, boxes
         span = hours.temp_c.size + 1
         self.moisture, self.sd = np.full((len(spools), span), math.nan), np.full((len(spools), span), math.nan)
+        self.next_pct = np.full((len(spools), span), math.nan)
         self.activity = np.full((len(boxes), span), math.nan)
 
     def run(self) -> None:
@@ -121,6 +123,7 @@ class BlockSimulation:
         at, spread = self.spools[n].at, self.spools[n].record.filament.material.k1.spread
         if at.kept is not None:
             self.moisture[n, hour - self.begin] = at.moisture
+            self.next_pct[n, hour - self.begin] = at.next_pct
             self.sd[n, hour - self.begin] = sd_of(at.moisture, at.memory, at.anchor, spread)
 
     def _met(self, spool: SpoolInBlock, hour: int) -> float:
@@ -160,6 +163,7 @@ class BlockSimulation:
             spread, kept = spool.record.filament.material.k1.spread, spool.at.kept
             assert kept is not None
             self.moisture[n, out] = found.moisture_pct[k]
+            self.next_pct[n, out] = found.next_pct[k]
             self.sd[n, out] = sd_of(found.moisture_pct[k], found.memory[k], spool.at.anchor, spread)
             spool.at = replace(spool.at, kept=replace(kept, pct=found.kept[k]))
         for k, b in enumerate(held):

@@ -10,16 +10,20 @@ import numpy as np
 from drying.arrays import Array
 from drying.errors import OutOfRangeError
 from drying.quantity import NOTHING, Quantity
-from drying.storage import OPEN, Container, Fill, StoredSpool
-from drying.transport import Filament, even, secant, shape_of
+from drying.storage import OPEN, Container, Fill, StoredSpool, next_share
+from drying.transport import Filament, even, profiled, secant, shape_of
 
 
 @dataclass(frozen=True)
 class KnownMoisture:
-    """From this hour on the moisture is known by itself (a typed value, a new spool, a run's end), % of dry mass."""
+    """From this hour on the moisture is known by itself (a typed value, a new spool, a run's end), % of dry mass.
+
+    `next_pct`: what the grams that are printed next hold, where that is known to be another moisture.
+    """
 
     hour: int
     moisture: Quantity
+    next_pct: float | None = None
 
 
 @dataclass(frozen=True)
@@ -111,6 +115,11 @@ class SpoolState:
         )
 
     @property
+    def next_pct(self) -> float:
+        """What the grams that are printed next hold, % of dry mass; NaN before anything is known."""
+        return math.nan if self.kept is None else float((self.kept.next_reader * self.kept.pct[..., 0]).sum())
+
+    @property
     def memory(self) -> float:
         """How much of a shift of the anchor is still to be seen, 0..1."""
         return (
@@ -179,6 +188,11 @@ def after_event(
     if isinstance(event, SpoolWeighed):
         return _after_weighing(at, event, events)
     taken = secant(events.filament.material, event.moisture.value, met)
-    pct = np.stack([even(event.moisture.value), even(1.0)], axis=-1)
+    held = event.moisture.value
+    if event.next_pct is None:
+        profile = even(held)
+    else:
+        profile = profiled(events.filament, held, event.next_pct, next_share(events.dry_g))
+    pct = np.stack([profile, even(1.0)], axis=-1)
     # The mass that belonged to the moisture before is no reference for this one, unless it is weighed here.
     return SpoolState(StoredSpool(events.filament, events.dry_g, taken, pct), event.moisture)

@@ -66,10 +66,13 @@ class _Group:
 
 @dataclass(frozen=True)
 class _Block:
-    """A group in a block: histories of its spools (moisture, sd) and containers (activity), and its final state."""
+    """A group in a block: histories of its spools (moisture, sd, next grams) and containers (activity), and its final
+    state.
+    """
 
     moisture: Array
     sd: Array
+    next_pct: Array
     activity: Array
     spools: list[SpoolState]
     boxes: list[ContainerState]
@@ -77,11 +80,14 @@ class _Block:
 
 @dataclass(frozen=True)
 class MoistureHistory:
-    """Moisture from hour `first` on, one value an hour, in % of dry mass with its standard uncertainty."""
+    """Moisture from hour `first` on, one value an hour, in % of dry mass with its standard uncertainty; `next_pct`:
+    what the grams that are printed next hold.
+    """
 
     first: int
     moisture_pct: Array
     sd_pct: Array
+    next_pct: Array
 
     def at(self, hour: float) -> Quantity:
         """The value at an hour, between hours by a straight line; NaN where nothing is known."""
@@ -90,6 +96,10 @@ class MoistureHistory:
             float(np.interp(hour - self.first, steps, self.moisture_pct)),
             float(np.interp(hour - self.first, steps, self.sd_pct)),
         )
+
+    def next_at(self, hour: float) -> float:
+        """What the grams that are printed next hold at an hour, % of dry mass; NaN where nothing is known."""
+        return float(np.interp(hour - self.first, np.arange(self.next_pct.size), self.next_pct))
 
 
 @dataclass(frozen=True)
@@ -131,6 +141,7 @@ class _Simulation:
         self.pieces = [Pieces(room.first, events) for events in spools]
         size = room.temp_c.size
         self.moisture, self.sd = np.full((len(spools), size + 1), math.nan), np.full((len(spools), size + 1), math.nan)
+        self.next_pct = np.full((len(spools), size + 1), math.nan)
         self.activity = np.full((len(boxes), size + 1), math.nan)
 
     def is_alike(self, other: _Simulation) -> bool:
@@ -159,7 +170,7 @@ class _Simulation:
             self._block(begin, end)
             begin = end
         first = self.room.first
-        spools = [MoistureHistory(first, m, s) for m, s in zip(self.moisture, self.sd, strict=True)]
+        spools = [MoistureHistory(first, *each) for each in zip(self.moisture, self.sd, self.next_pct, strict=True)]
         return MoistureHistories(spools, first, self.activity)
 
     def _resume(self, like: _Simulation) -> int:
@@ -173,7 +184,8 @@ class _Simulation:
             self.digests, self.container_digests = list(digests), list(container_digests)
             before = slice(0, begin - self.room.first + 1)
             for mine, theirs in (
-                (self.moisture, like.moisture), (self.sd, like.sd), (self.activity, like.activity)
+                (self.moisture, like.moisture), (self.sd, like.sd), (self.next_pct, like.next_pct),
+                (self.activity, like.activity),
             ):  # fmt: skip
                 mine[:, before] = theirs[:, before]
         return begin
@@ -241,6 +253,7 @@ class _Simulation:
         for k, n in enumerate(group.spools):
             if written:
                 self.moisture[n, to], self.sd[n, to] = block.moisture[k], block.sd[k]
+                self.next_pct[n, to] = block.next_pct[k]
             self.spool_states[n], self.digests[n] = block.spools[k], digest(group.block_digest, f"spool {k}")
         for k, box in enumerate(group.boxes):
             if written:
@@ -278,6 +291,7 @@ class _Simulation:
                 _Block(
                     block.moisture[of_spools],
                     block.sd[of_spools],
+                    block.next_pct[of_spools],
                     block.activity[of_boxes],
                     [s.at for s in block.spools[of_spools]],
                     [b.at for b in block.boxes[of_boxes]],

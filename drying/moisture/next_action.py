@@ -15,7 +15,7 @@ AHEAD_H = 168  # what comes after a week is no reason to act today
 
 class Action(StrEnum):
     """The next act: nothing to mind; it is being dried; it can be printed; it must be put away or dried; it dries where
-    it is.
+    it is; only its outer turns are damp, and what lies under them is not.
     """
 
     NO_MATTER = "no_matter"
@@ -24,11 +24,12 @@ class Action(StrEnum):
     PUT_AWAY = "put_away"
     DRIES_HERE = "dries_here"
     DRY = "dry"
+    OUTER_DAMP = "outer_damp"
 
 
 @dataclass(frozen=True)
 class NextAction:
-    """An act. `within_h`: hours until it has lost its clean threshold, or until it gets there by itself;
+    """An act. `within_h`: hours until the next grams have lost their clean threshold, or until it gets there by itself;
     `over_trouble`: it is wet enough to show.
     """
 
@@ -42,22 +43,34 @@ class NextAction:
         return self.act in (Action.DRY, Action.DRIES_HERE)
 
 
-def next_action(material: Material, moisture_pct: float, ahead_pct: Array, in_run: bool) -> NextAction:
-    """The next act for a spool of `moisture_pct` now and `ahead_pct` at the end of each coming hour where it is, of
-    which `AHEAD_H` count.
+@dataclass(frozen=True)
+class Ahead:
+    """A spool now (first value) and at the end of each coming hour where it is: its mean moisture and what the grams
+    that are printed next hold, % of dry mass, arrays of one length.
     """
-    ahead_pct = ahead_pct[:AHEAD_H]
-    stands = moisture_level(material, moisture_pct)
+
+    moisture_pct: Array
+    next_pct: Array
+
+
+def next_action(material: Material, ahead: Ahead, in_run: bool) -> NextAction:
+    """The next act for a spool, by the coming `AHEAD_H` hours: whether it can be printed is told by the next grams,
+    whether it is to be dried by all of it.
+    """
+    moisture, next_pct = ahead.moisture_pct[: AHEAD_H + 1], ahead.next_pct[: AHEAD_H + 1]
+    stands = moisture_level(material, float(moisture[0]))
     if stands is MoistureLevel.NO_MATTER or material.clean is None:
         return NextAction(Action.NO_MATTER)
     if in_run:
         return NextAction(Action.DRYING)
     clean = material.clean.value
-    if stands is MoistureLevel.CLEAN:
-        over = np.flatnonzero(ahead_pct > clean)
-        return NextAction(Action.PUT_AWAY, float(over[0])) if over.size else NextAction(Action.READY)
-    under = np.flatnonzero(ahead_pct <= clean)
-    trouble = stands is MoistureLevel.TROUBLE
-    if under.size:
-        return NextAction(Action.DRIES_HERE, float(under[0]) + 1.0, trouble)
-    return NextAction(Action.DRY, None, trouble)
+    trouble = moisture_level(material, float(next_pct[0])) is MoistureLevel.TROUBLE
+    if stands is not MoistureLevel.CLEAN:
+        under = np.flatnonzero(moisture[1:] <= clean)
+        by_itself = float(under[0]) + 1.0 if under.size else None
+        return NextAction(Action.DRY if by_itself is None else Action.DRIES_HERE, by_itself, trouble)
+    if next_pct[0] > clean:
+        under = np.flatnonzero(next_pct[1:] <= clean)
+        return NextAction(Action.OUTER_DAMP, float(under[0]) + 1.0 if under.size else None, trouble)
+    over = np.flatnonzero(next_pct[1:] > clean)
+    return NextAction(Action.PUT_AWAY, float(over[0])) if over.size else NextAction(Action.READY)

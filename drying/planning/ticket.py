@@ -23,12 +23,15 @@ from drying.dryers import (
     plan_timer,
     turn_over_h,
 )
+from drying.dryers.setup import FULL_SPOOL_G, at_rate, common_rate
 from drying.errors import require_range
 from drying.planning.cautions import Caution, cautions
 from drying.planning.choose import Choice
 from drying.planning.forecast import Forecast, forecasts
+from drying.planning.ready import Coming, when_ready
 from drying.planning.weighing_times import LEAST_H, best_times_h
 from drying.quantity import Quantity
+from drying.transport import Turns, even_state, follow, mean_moisture_pct, tells_apart, turns_of
 
 CURVE_POINTS = 97
 MOVED_SHARE = 0.25  # of a run: so far an act may be moved to an hour at which somebody is there
@@ -38,8 +41,9 @@ CURVE_BEYOND = 1.4  # the curve goes on past the planned hours, to show what mor
 
 @dataclass(frozen=True)
 class Member:
-    """What a run brings one of its spools: the moisture at the end with its 90 % band, when it comes to its aim (and
-    the band of that; None where it does not while the forecast lasts), and the water that leaves, g.
+    """What a run brings one of its spools: the moisture at the end with its 90 % band, when it comes to its aim (None
+    where it does not while the forecast lasts) with the band of that (as `Coming`), and the water that leaves, g.
+    `turns`: what the grams printed next and those at the hub hold at the end, where they are not about the same.
     """
 
     aim_pct: float
@@ -50,7 +54,10 @@ class Member:
     ready_h: float | None
     ready_early_h: float | None
     ready_late_h: float | None
+    chance_at_end: float
+    chance_ever: float
     water_out_g: float | None
+    turns: Turns | None
 
 
 @dataclass(frozen=True)
@@ -79,7 +86,24 @@ class Ticket:
     cautions: tuple[Caution, ...]
 
 
-def _member(load: Load, course: Forecast, end: int) -> Member:
+def _turns_at_end(setup: Setup, load: Load, air_c: float, duration_h: float, end_pct: float) -> Turns | None:
+    """What the outer turns and those at the hub hold at the end of a run that brings all of the spool to `end_pct`."""
+    if load.filament.winding is None or end_pct <= 0.0:
+        return None
+    alone = setup.alone(load)
+    rate = common_rate(setup.loads) if setup.shared else load.rate.median
+    state = follow(
+        load.filament,
+        even_state(load.filament, load.start.value),
+        at_rate(alone.segments(load, air_c, duration_h), rate),
+    )
+    found = turns_of(load.filament, state, load.net_g or FULL_SPOOL_G)
+    scale = end_pct / mean_moisture_pct(load.filament, state)
+    turns = Turns(found.mass_g, found.next_pct * scale, found.hub_pct * scale)
+    return turns if tells_apart(end_pct, turns.next_pct) or tells_apart(end_pct, turns.hub_pct) else None
+
+
+def _member(load: Load, course: Forecast, end: int, coming: Coming, turns: Turns | None) -> Member:
     dry, aim = load.dry_mass_g, load.aim_pct
     moisture = float(course.moisture_pct[end])
     return Member(
@@ -89,9 +113,12 @@ def _member(load: Load, course: Forecast, end: int) -> Member:
         end_high_pct=float(course.high_pct[end]),
         floor_pct=course.floor_pct,
         ready_h=hours_to(aim, course.time_h, course.moisture_pct),
-        ready_early_h=hours_to(aim, course.time_h, course.low_pct),
-        ready_late_h=hours_to(aim, course.time_h, course.high_pct),
+        ready_early_h=coming.early_h,
+        ready_late_h=coming.late_h,
+        chance_at_end=coming.chance_at_end,
+        chance_ever=coming.chance_ever,
         water_out_g=None if dry is None else dry * (load.start.value - moisture) / 100.0,
+        turns=turns,
     )
 
 
@@ -107,6 +134,11 @@ def _by_clock(course: Forecast, off: Sequence[Pause]) -> Forecast:
     if not off:
         return course
     return replace(course, time_h=np.array([end_with_pauses_h(off, float(t)) for t in course.time_h]))
+
+
+def _coming_by_clock(coming: Coming, off: Sequence[Pause]) -> Coming:
+    early, late = (None if h is None else end_with_pauses_h(off, h) for h in (coming.early_h, coming.late_h))
+    return replace(coming, early_h=early, late_h=late)
 
 
 def _weigh_at_h(weigh: Sequence[float], timer: TimerPlan, attended: Attended) -> tuple[float, ...]:
@@ -144,7 +176,16 @@ def write_ticket(setup: Setup, choice: Choice, attended: Attended = ALWAYS) -> T
     heated = forecasts(setup, choice.temp_c, times)
     courses = tuple(_by_clock(course, timer.off) for course in heated)
     end = int(np.searchsorted(times, choice.duration_h))
-    members = tuple(_member(load, c, end) for load, c in zip(setup.loads, courses, strict=True))
+    comings = [
+        _coming_by_clock(coming, timer.off) for coming in when_ready(setup, choice.temp_c, heated, choice.duration_h)
+    ]
+    members = tuple(
+        _member(
+            load, course, end, coming,
+            _turns_at_end(setup, load, choice.temp_c, choice.duration_h, float(course.moisture_pct[end])),
+        )
+        for load, course, coming in zip(setup.loads, courses, comings, strict=True)
+    )  # fmt: skip
     power = mean_power_w(setup.dryer, setup.room.temp_c, choice.temp_c)
     last = _last(members)
     slowest = last or 0

@@ -7,9 +7,7 @@ from dataclasses import dataclass
 from drying.dryers.setup import FULL_SPOOL_G, at_rate
 from drying.runs.posterior import Estimate
 from drying.runs.record import RunSoFar
-from drying.transport import even_state, follow, mean_moisture_pct, outer_moisture_pct, up_to
-
-NEXT_G = 50.0  # a usual print
+from drying.transport import NEXT_G, even_state, follow, mean_moisture_pct, outer_moisture_pct, up_to
 
 
 @dataclass(frozen=True)

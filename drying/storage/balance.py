@@ -22,7 +22,7 @@ from drying.arrays import Array
 from drying.cache import Cache
 from drying.storage.container import AWAY, Container
 from drying.storage.desiccant import GRID, desiccant
-from drying.transport import GROUPS, SIZE, Filament, Secant, hour_matrices, shape_of
+from drying.transport import GROUPS, NEXT_G, SIZE, Filament, Secant, hour_matrices, outer_reader, shape_of
 
 _NEWTON = 2  # one step and what it leaves over
 _LEAST_G = 1e-9
@@ -50,6 +50,16 @@ class StoredSpool:
     taken: Secant
     pct: Array
 
+    @property
+    def next_reader(self) -> Array:
+        """What the moisture of the grams that are printed next takes of each number, shape (groups, members)."""
+        return outer_reader(self.filament, next_share(self.dry_g))
+
+
+def next_share(dry_g: float) -> float:
+    """The share (0..1) of the strand that a usual print takes."""
+    return min(NEXT_G / dry_g, 1.0)
+
 
 @dataclass(frozen=True)
 class Hours:
@@ -61,11 +71,12 @@ class Hours:
 
 @dataclass(frozen=True)
 class Followed:
-    """What came of a stretch: means and answers of each spool and air of each container at the end of each hour, and
-    where they stand at its end.
+    """What came of a stretch: means and answers of each spool, what its next grams hold, and air of each container at
+    the end of each hour, and where they stand at its end.
     """
 
     moisture_pct: Array
+    next_pct: Array
     memory: Array
     activity: Array
     kept: list[Array]
@@ -226,6 +237,7 @@ def follow_hours(
     grams = np.array([s.dry_g for s in spools]) * step.slope / 100.0  # of water, for a unit of activity
     x = _along([s.pct.transpose(2, 1, 0) for s in spools], (2, SIZE, GROUPS)) / step.slope
     moisture, memory, air = np.empty((count, span)), np.empty((count, span)), np.empty((len(containers), span))
+    next_pct, next_reader = np.empty((count, span)), _along([s.next_reader.T for s in spools], (SIZE, GROUPS))
     degrees = np.rint(hours.temp_c).astype(int)
     saturated = {int(t): vapour_concentration_g_m3(float(t), 100.0) for t in np.unique(degrees)}
     before = step.mean(x)
@@ -248,8 +260,9 @@ def follow_hours(
             y, after = np.where(layout.away, x, y), np.where(layout.away, before, after)
         x, before = y, after
         moisture[:, hour], memory[:, hour] = before * step.slope
+        next_pct[:, hour] = np.einsum("egs,egs->s", next_reader, x[0]) * step.slope
         air[:, hour] = boxes.activity
-    return Followed(moisture, memory, air, list((x * step.slope).transpose(3, 2, 1, 0)), boxes.stand())
+    return Followed(moisture, next_pct, memory, air, list((x * step.slope).transpose(3, 2, 1, 0)), boxes.stand())
 
 
 @dataclass(frozen=True)

@@ -14,9 +14,19 @@ from drying.transport.heat import (
     warmed_up,
     warming_h,
 )
-from drying.transport.outer import outer_moisture_pct
+from drying.transport.outer import NEXT_G, Turns, outer_moisture_pct, tells_apart, turns_of
 from drying.transport.pace import strand_share
-from drying.transport.reduced_modes import GROUPS, SIZE, Secant, even, hour_matrices, secant, shape_of
+from drying.transport.reduced_modes import (
+    GROUPS,
+    SIZE,
+    Secant,
+    even,
+    hour_matrices,
+    outer_reader,
+    profiled,
+    secant,
+    shape_of,
+)
 from drying.transport.solve import advance, after_segment, course, follow, is_stepped
 from drying.transport.state import (
     REST_WEIGHT,
@@ -62,6 +72,7 @@ __all__ = [
     "DRYER_SD",
     "GROUPS",
     "MATERIAL_SD",
+    "NEXT_G",
     "RATE_SIGMA",
     "REST_WEIGHT",
     "RUN_SD",
@@ -78,6 +89,7 @@ __all__ = [
     "Secant",
     "Segment",
     "State",
+    "Turns",
     "Winding",
     "advance",
     "after_segment",
@@ -98,6 +110,8 @@ __all__ = [
     "mean_moisture_pct",
     "most_wound_g",
     "outer_moisture_pct",
+    "outer_reader",
+    "profiled",
     "radius_m",
     "rate_sigma",
     "secant",
@@ -105,6 +119,8 @@ __all__ = [
     "slot_water",
     "strand_density",
     "strand_share",
+    "tells_apart",
+    "turns_of",
     "up_to",
     "vapour_diffusivity_m2_s",
     "warmed_through",

@@ -3,31 +3,71 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.polynomial import legendre
 
+from drying.arrays import Array
 from drying.errors import require_range
 from drying.transport.state import Filament, State, local_moisture_pct
-from drying.transport.winding import node_places
+from drying.transport.winding import Winding, node_places
 
+NEXT_G = 50.0  # a usual print
+APART_SHARE = 0.25  # of the mean: less is not worth saying
 _ORDER = 24  # of the quadrature; the profile is a polynomial of lower degree
+
+
+def tells_apart(moisture_pct: float, of_turns_pct: float) -> bool:
+    """Whether some of the turns hold so much more or less than the mean that both are worth showing."""
+    return abs(of_turns_pct - moisture_pct) > APART_SHARE * moisture_pct
+
+
+@lru_cache(maxsize=1024)
+def ring_weights(winding: Winding, share: float, *, inner: bool = False) -> Array:
+    """What the mean over the outermost turns that hold `share` (over 0 to 1) of the strand takes of each node; the
+    weights sum to one. `inner`: over the innermost ones instead. The profile is the polynomial through the winding's
+    nodes, averaged over the area of the ring.
+    """
+    require_range("share", share, 1e-6, 1.0, "")
+    low, high = winding.hub_radius_mm, winding.outer_radius_mm
+    part = share * (high**2 - low**2)
+    begin, end = (low, math.sqrt(low**2 + part)) if inner else (math.sqrt(high**2 - part), high)
+    at, weights = legendre.leggauss(_ORDER)
+    radius = begin + (at + 1.0) * (end - begin) / 2.0
+    nodes = node_places()
+    there = legendre.legvander(2.0 * (radius - low) / (high - low) - 1.0, nodes.size - 1)
+    mean = weights * radius @ there / float(weights @ radius)
+    return np.asarray(np.linalg.solve(legendre.legvander(nodes, nodes.size - 1).T, mean))
 
 
 def outer_moisture_pct(filament: Filament, state: State, share: float) -> float:
     """Mean moisture, % of dry mass, of the outermost turns that hold `share` (over 0 to 1) of the strand.
 
-    The profile is the polynomial through the winding's nodes, averaged over the area of the ring. A loose coil is the
-    same all through. Raises OutOfRangeError for another share.
+    A loose coil is the same all through. Raises OutOfRangeError for another share.
     """
     require_range("share", share, 1e-6, 1.0, "")
     local = local_moisture_pct(filament, state)
     if filament.winding is None:
         return float(local[0])
-    low, high = filament.winding.hub_radius_mm, filament.winding.outer_radius_mm
-    profile = legendre.legfit(node_places(local.size), local, local.size - 1)
-    begin = math.sqrt(high**2 - share * (high**2 - low**2))
-    at, weights = legendre.leggauss(_ORDER)
-    radius = begin + (at + 1.0) * (high - begin) / 2.0
-    moisture = legendre.legval(2.0 * (radius - low) / (high - low) - 1.0, profile)
-    return float(np.average(moisture, weights=weights * radius))
+    return float(ring_weights(filament.winding, share) @ local)
+
+
+@dataclass(frozen=True)
+class Turns:
+    """What the `mass_g` that are printed next hold, and as many at the hub, % of dry mass."""
+
+    mass_g: float
+    next_pct: float
+    hub_pct: float
+
+
+def turns_of(filament: Filament, state: State, net_g: float) -> Turns:
+    """The outer turns and those at the hub of a spool of `net_g` of strand (over 0)."""
+    share = min(NEXT_G / require_range("net_g", net_g, 1e-3, 1e6, "g"), 1.0)
+    outer = outer_moisture_pct(filament, state, share)
+    if filament.winding is None:
+        return Turns(share * net_g, outer, outer)
+    hub = float(ring_weights(filament.winding, share, inner=True) @ local_moisture_pct(filament, state))
+    return Turns(share * net_g, outer, hub)

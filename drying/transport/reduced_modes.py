@@ -20,6 +20,7 @@ import numpy as np
 from drying.air import vapour_concentration_g_m3
 from drying.arrays import Array
 from drying.materials import Material, held_pct
+from drying.transport.outer import ring_weights
 from drying.transport.state import REST_WEIGHT, STRAND_RATES, STRAND_WEIGHTS, Filament, gas_capacity, strand_density
 from drying.transport.winding import Winding, grid, radius_m, vapour_diffusivity_m2_s
 
@@ -45,15 +46,27 @@ MEMBERS = np.concatenate([[REST_WEIGHT], _WEIGHTS])  # weights of the members of
 
 @dataclass(frozen=True)
 class Shape:
-    """A body's groups: `share` of the mean of each (unused 0, the loose one last), `leak` of each mode in 1/m²."""
+    """A body's groups: `share` of the mean of each (unused 0, the loose one last), `leak` of each mode in 1/m², and
+    what each mode is of the local moisture, shape (nodes, modes).
+    """
 
     share: Array
     leak: Array
+    at_nodes: Array
+    winding: Winding | None
 
     @cached_property
     def reader(self) -> Array:
         """What the mean takes of each number, shape (groups, members)."""
         return np.asarray(self.share[:, None] * MEMBERS)
+
+    def outer_share(self, share: float) -> Array:
+        """What the mean of the outermost turns that hold `share` of the strand takes of each group; sums to one."""
+        found = np.zeros(GROUPS)
+        if self.winding is not None:
+            found[:WINDING_MODES] = ring_weights(self.winding, share) @ self.at_nodes
+        found[-1] = 1.0 - found.sum()
+        return found
 
 
 @lru_cache(maxsize=2048)
@@ -61,13 +74,15 @@ def _shape(winding: Winding | None) -> Shape:
     share = np.zeros(GROUPS)
     if winding is None:
         share[-1] = 1.0
-        return Shape(share, np.zeros(0))
+        return Shape(share, np.zeros(0), np.zeros((0, 0)), None)
     cells = grid(winding)
     root = np.sqrt(cells.mass[:-1])
     leak, vectors = np.linalg.eigh(cells.stiffness[:-1, :-1] / np.multiply.outer(root, root))
-    found = (vectors[:, :WINDING_MODES].T @ root) ** 2
-    share[:WINDING_MODES], share[-1] = found, 1.0 - found.sum()
-    return Shape(share, leak[:WINDING_MODES])
+    slow = vectors[:, :WINDING_MODES]
+    part = slow.T @ root
+    share[:WINDING_MODES], share[-1] = part**2, 1.0 - (part**2).sum()
+    at_nodes = np.vstack([slow / root[:, None] * part, np.zeros(WINDING_MODES)])  # at the face lies loose filament
+    return Shape(share, leak[:WINDING_MODES], at_nodes, winding)
 
 
 def shape_of(filament: Filament) -> Shape:
@@ -78,6 +93,30 @@ def shape_of(filament: Filament) -> Shape:
 def even(moisture_pct: float) -> Array:
     """The same moisture all through: every number is it."""
     return np.full((GROUPS, SIZE), moisture_pct)
+
+
+def outer_reader(filament: Filament, share: float) -> Array:
+    """What the mean of the outermost turns that hold `share` (over 0 to 1) of the strand takes of each number, shape
+    (groups, members).
+    """
+    return np.asarray(shape_of(filament).outer_share(share)[:, None] * MEMBERS)
+
+
+def profiled(filament: Filament, moisture_pct: float, outer_pct: float, share: float) -> Array:
+    """The numbers of a body that holds `moisture_pct` in the mean and `outer_pct` in its outermost turns that hold
+    `share` of the strand: the pack's slowest mode lags behind all others, as it does late in a run or in storage.
+
+    Where that would take less than no water, as much of it as can be.
+    """
+    shape = shape_of(filament)
+    slow, outer = float(shape.share[0]), float(shape.outer_share(share)[0])
+    if filament.winding is None or slow - outer < 1e-6:
+        return even(moisture_pct)
+    others = (slow * outer_pct - outer * moisture_pct) / (slow - outer)
+    others = min(max(others, 0.0), moisture_pct / (1.0 - slow))
+    found = even(others)
+    found[0] = (moisture_pct - (1.0 - slow) * others) / slow
+    return found
 
 
 @dataclass(frozen=True)

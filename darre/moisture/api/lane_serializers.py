@@ -30,12 +30,20 @@ class ExplainedSerializer(serializers.Serializer):
     near_g = serializers.FloatField()
 
 
+class NextNowSerializer(serializers.Serializer):
+    """What the grams that are printed next hold now, % of dry mass."""
+
+    mass_g = serializers.FloatField()
+    pct = serializers.FloatField()
+
+
 class LaneSerializer(serializers.Serializer):
-    """A spool's lane on the rack."""
+    """A spool's lane on the rack; `next`: what the next grams hold, null where that is about the mean."""
 
     spool = SpoolSerializer()
     material_short = serializers.CharField(source="material.short")
     moisture = QuantitySerializer()
+    next = NextNowSerializer(source="next_apart", allow_null=True)
     clean_pct = serializers.FloatField(source="material.clean.value", default=None, allow_null=True)
     trouble_pct = serializers.FloatField(source="material.trouble.value", default=None, allow_null=True)
     moisture_level = serializers.ChoiceField(choices=[s.value for s in MoistureLevel])

@@ -59,6 +59,14 @@ class TurnSerializer(serializers.Serializer):
     runs_h = serializers.FloatField()
 
 
+class TurnsSerializer(serializers.Serializer):
+    """What the grams that are printed next hold at the end, and as many at the hub, % of dry mass."""
+
+    mass_g = serializers.FloatField()
+    next_pct = serializers.FloatField()
+    hub_pct = serializers.FloatField()
+
+
 class MemberSerializer(serializers.Serializer):
     """What the run brings one of its spools."""
 
@@ -70,6 +78,9 @@ class MemberSerializer(serializers.Serializer):
     ready_h = serializers.FloatField(allow_null=True)
     ready_early_h = serializers.FloatField(allow_null=True)
     ready_late_h = serializers.FloatField(allow_null=True)
+    chance_at_end = serializers.FloatField()
+    chance_ever = serializers.FloatField()
+    turns = TurnsSerializer(allow_null=True)
     water_out_g = serializers.FloatField(allow_null=True)
 
 

@@ -22,9 +22,10 @@ from darre.runs.actions.weighings import (
     write_printed,
 )
 from darre.runs.models import Run, Weighing
-from darre.runs.selectors import get_run, judge_run
+from darre.runs.records import hours_between
+from darre.runs.selectors import get_run, judge_run, run_so_far
 from drying.quantity import NOTHING
-from drying.runs import RunState, Verdict, rate_by_data_alone
+from drying.runs import RunSoFar, RunState, Verdict, next_grams, rate_by_data_alone
 from drying.transport import Rate
 
 TELLING = (RunState.DRY, RunState.GOING, RunState.STALLED)  # runs whose weighings fit a course teach of its rate
@@ -106,7 +107,35 @@ def _end_run(run_id: int, ending: _Ending, last_entry: int) -> Saved[Run]:
         _refuse_last_weighing(run, weigh_out, at)
         last, grams = new_weighing(run.spool, weigh_out, at, run), printed(weigh_out)
     verdict = judge_run(run, material_book(), at, last, grams)
-    return _write_end(run, replace(ending, weigh_out=weigh_out), last, verdict, last_entry)
+    left = _moisture_left(run, at, verdict, run_so_far(run, material_book(), at, last, grams))
+    found = _Found(last, left, _learned_rate(run, verdict))
+    return _write_end(run, replace(ending, weigh_out=weigh_out), found, last_entry)
+
+
+def _moisture_left(run: Run, at: datetime, verdict: Verdict, so_far: RunSoFar) -> MoistureReading:
+    """How wet a run leaves its spool. A coil that was dried tells what the spool it was cut from held at the start; the
+    spool itself was not dried.
+    """
+    coil = run.coil_id is not None
+    found = verdict.start if coil else verdict.moisture
+    outer = None if coil else next_grams(so_far, hours_between(run.started_at, at), found)
+    return MoistureReading(
+        spool=run.spool,
+        at=run.started_at if coil else at,
+        moisture_pct=max(found.mean, 0.0),
+        sd_pct=found.sd,
+        next_pct=None if outer is None else outer.p50 / max(found.p50, 1e-9) * found.mean,
+        basis=MoistureReading.Basis.RUN,
+    )
+
+
+@dataclass(frozen=True)
+class _Found:
+    """What the end of a run is written with, worked out before anything is written."""
+
+    last: Weighing | None
+    left: MoistureReading
+    learned: dict[str, float]
 
 
 @transaction.atomic
@@ -119,26 +148,15 @@ def _ended_ahead(run: Run, last_entry: int) -> Saved[Run]:
 
 
 @transaction.atomic
-def _write_end(run: Run, ending: _Ending, last: Weighing | None, verdict: Verdict, last_entry: int) -> Saved[Run]:
+def _write_end(run: Run, ending: _Ending, found: _Found, last_entry: int) -> Saved[Run]:
     weigh_out, at = ending.weigh_out, ending.at
     refuse_if_changed_since(last_entry)
     with history_entry("run.ended", f"Ended drying {run.spool.name}") as entry:
-        if last is not None and weigh_out is not None:
+        if found.last is not None and weigh_out is not None:
             write_printed(entry, run.spool, weigh_out, at)
-            entry.create(last)
-        entry.update(run, ended_at=at, **_learned_rate(run, verdict))
-        # A coil that was dried tells what the spool it was cut from held at the start; the spool itself was not dried.
-        coil = run.coil_id is not None
-        found = verdict.start if coil else verdict.moisture
-        entry.create(
-            MoistureReading(
-                spool=run.spool,
-                at=run.started_at if coil else at,
-                moisture_pct=max(found.mean, 0.0),
-                sd_pct=found.sd,
-                basis=MoistureReading.Basis.RUN,
-            )
-        )
+            entry.create(found.last)
+        entry.update(run, ended_at=at, **found.learned)
+        entry.create(found.left)
         if ending.left is not None:
             leave_in(entry, run, ending.left, at)
     return entry.saved(run)

@@ -22,7 +22,6 @@ from drying.moisture.events import (
     corrected,
 )
 from drying.moisture.history import MoistureSimulator, Room
-from drying.moisture.next_action import Action, next_action
 from drying.quantity import Quantity
 from drying.storage.balance import Hours, Inside, StoredSpool, follow_hours
 from drying.storage.container import AWAY, OPEN, Container, Fill
@@ -180,21 +179,3 @@ class Telling(TestCase):
         found = corrected(forecast, memory, anchor, change)
         self.assertAlmostEqual(found.value, mean, delta=5e-4)
         self.assertAlmostEqual(found.uncertainty, sd, delta=5e-4)
-
-
-class NextActs(TestCase):
-    def test_each_state_of_a_spool_has_its_act(self):
-        petg = material("petg")  # thresholds 0.08 and 0.22
-        flat, rising, falling = np.full(96, 0.05), np.linspace(0.05, 0.2, 96), np.linspace(0.15, 0.01, 96)
-        for moisture, ahead, in_run, act in (
-            (0.05, flat, False, Action.READY),
-            (0.05, rising, False, Action.PUT_AWAY),
-            (0.3, flat + 0.3, True, Action.DRYING),
-            (0.15, falling, False, Action.DRIES_HERE),
-            (0.3, flat + 0.3, False, Action.DRY),
-        ):
-            found = next_action(petg, moisture, ahead, in_run)
-            self.assertEqual(found.act, act)
-            self.assertEqual(found.over_trouble, moisture > 0.2 and act is Action.DRY)
-        self.assertAlmostEqual(next_action(petg, 0.05, rising, False).within_h, 20.0)
-        self.assertEqual(next_action(material("pp"), 0.5, flat, False).act, Action.NO_MATTER)

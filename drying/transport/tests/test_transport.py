@@ -24,7 +24,7 @@ from drying.materials.sorption import equilibrium_moisture_pct
 from drying.planning.forecast import forecast_band
 from drying.quantity import Quantity
 from drying.transport.heat import effective_temperature_c, warmed_up
-from drying.transport.outer import outer_moisture_pct
+from drying.transport.outer import outer_moisture_pct, ring_weights, turns_of
 from drying.transport.solve import after_segment, course, follow
 from drying.transport.state import (
     Filament,
@@ -276,6 +276,21 @@ class OuterTurns(TestCase):
                 - outer_moisture_pct(self.FILAMENT, state, near) * near
             )
             self.assertAlmostEqual(ring / 0.02, local[node], delta=0.02 * local.max())
+
+    def test_the_outer_turns_and_all_others_are_together_all_the_strand(self):
+        mass = grid(self.FILAMENT.winding).mass
+        for share in (0.05, 0.3, 0.7):
+            outer = ring_weights(self.FILAMENT.winding, share)
+            others = ring_weights(self.FILAMENT.winding, 1.0 - share, inner=True)
+            np.testing.assert_allclose(share * outer + (1.0 - share) * others, mass, atol=1e-9)
+
+    def test_a_full_spool_tells_fifty_grams_and_a_rest_of_thirty_tells_itself(self):
+        state = self.after(2.0, 12.0, RoomAir(21, 45), 75)
+        full, rest = turns_of(self.FILAMENT, state, 1000.0), turns_of(self.FILAMENT, state, 30.0)
+        self.assertEqual((full.mass_g, rest.mass_g), (50.0, 30.0))
+        self.assertLess(full.next_pct, 0.5 * full.hub_pct)
+        self.assertAlmostEqual(rest.next_pct, rest.hub_pct, places=9)
+        self.assertAlmostEqual(rest.hub_pct, mean_moisture_pct(self.FILAMENT, state), places=9)
 
     def test_no_turns_at_all_are_refused(self):
         with self.assertRaises(OutOfRangeError):

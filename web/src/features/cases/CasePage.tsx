@@ -165,7 +165,7 @@ function CaseLine({ page, onChange }: { page: CaseFacts; onChange: () => void })
       {page.material_short} · printed {when(new Date(page.case.printed_at), new Date())},{" "}
       {evidence.moisture_assumed
         ? `moisture not known, usually ${moisture}`
-        : `${moisture} then, by its history`}
+        : `${moisture} in the turns that were printed, by its history`}
       {evidence.trouble_pct !== null && ` (trouble from ${percent(evidence.trouble_pct)} %)`} ·{" "}
       <Button kind="link" onClick={onChange}>
         change

@@ -16,7 +16,7 @@ export function StartDetail({ page }: { page: CaseFacts }) {
     <p className="max-w-prose text-sm">
       {evidence.moisture_assumed
         ? "Nothing was known of this spool when it printed, so we assume what such filament usually holds in a room. "
-        : "Taken from the spool’s moisture history at the hour of the print. "}
+        : "Taken from the spool’s moisture history at the hour of the print: what its outer turns held, which were printed. "}
       {evidence.trouble_pct !== null &&
         `The chance that it was above the trouble threshold of ${percent(evidence.trouble_pct)} % was ${inTen(evidence.p_wet)}, given what we know of both. `}
       We assume that water caused nine in ten bad prints from filament above its threshold; of those below it

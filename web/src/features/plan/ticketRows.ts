@@ -2,7 +2,7 @@ import type { Plan, Ticket } from "../../api/client";
 import { percent, span } from "../../domain/numbers";
 import { mass } from "../../domain/quantities";
 import { later, when } from "../../domain/times";
-import { billWords, energyWords, readyWords, setAgainWords, settingWords, turnWords } from "./words";
+import { billWords, energyWords, readyWords, setAgainWords, settingWords, turnsWords, turnWords } from "./words";
 
 /** The lines of a ticket: what to do, and what comes of it. */
 export function ticketRows(plan: Plan, ticket: Ticket, now: Date): [string, string][] {
@@ -24,6 +24,7 @@ export function ticketRows(plan: Plan, ticket: Ticket, now: Date): [string, stri
       ["Prints clean from", readyWords(member, now).at],
       ["Stop", at(ticket.end_h)],
       ["Ends at", `${span(member.end_low_pct, member.end_high_pct)} %`],
+      ...(member.turns ? ([["Then holds", turnsWords(member)]] as [string, string][]) : []),
       ["This air’s floor", `${percent(member.floor_pct)} %`],
       [
         "Water out",

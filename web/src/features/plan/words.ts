@@ -1,6 +1,6 @@
 import type { Caution, Alternative, Limit, Plan, Ring, Scale, Ticket } from "../../api/client";
 import type { Method } from "./queries";
-import { fixed, hours, percent } from "../../domain/numbers";
+import { chance, fixed, hours, percent } from "../../domain/numbers";
 import { listed } from "../../domain/lists";
 import { inWords, length, mass, size, temp, tempStep } from "../../domain/quantities";
 import { later, when } from "../../domain/times";
@@ -274,18 +274,24 @@ export function cautionText(caution: Caution, plan: Plan): string {
   return sentence(CAUTIONS[caution.kind]((name) => caution.numbers[name] ?? 0, caution, plan));
 }
 
-/** "Tue 05:00, between 03:30 and 08:00" for when a spool comes to its aim. */
+/** "Tue 05:00", and how sure that is, for when a spool comes to its aim. */
 export function readyWords(member: Ticket["members"][number], start: Date): { at: string; band: string } {
-  const { ready_h, ready_early_h, ready_late_h } = member;
-  if (ready_h === null) return { at: "not in this run", band: "" };
+  const { ready_h, ready_early_h, ready_late_h, chance_ever } = member;
   if (ready_h === 0) return { at: "already", band: "" };
   const clockAt = (time: number) => when(later(start, time), start);
   const early = ready_early_h === null ? "any time" : clockAt(ready_early_h);
   const band =
     ready_late_h === null
-      ? `from ${early}, perhaps only after the run`
-      : `between ${early} and ${clockAt(ready_late_h)}`;
-  return { at: clockAt(ready_h), band: `9 in 10: ${band}` };
+      ? `from ${early}; ${chance(1 - chance_ever)} that it never gets there in this air`
+      : `9 in 10: between ${early} and ${clockAt(ready_late_h)}`;
+  const sure = `${chance(member.chance_at_end)} that it is clean when this run ends; ${band}`;
+  return { at: ready_h === null ? "not in this run" : clockAt(ready_h), band: sure };
+}
+
+/** "0.12 % in the next 50 g, 0.35 % at the hub": what lies where at the end of a run; empty where it is about even. */
+export function turnsWords({ turns }: Ticket["members"][number]): string {
+  if (turns === null) return "";
+  return `${percent(turns.next_pct)} % in the next ${mass(turns.mass_g, 0)}, ${percent(turns.hub_pct)} % at the hub`;
 }
 
 /** "0.44 ± 0.09 kWh", and what it costs. */

@@ -1,6 +1,6 @@
 import type { Lane, Traced } from "../../api/client";
 import { aboutHours, countWord, fixed, hours, percent } from "../../domain/numbers";
-import { temp } from "../../domain/quantities";
+import { mass, temp } from "../../domain/quantities";
 import { later, since, when } from "../../domain/times";
 import { tempUnit, toTemp } from "../../domain/units";
 
@@ -44,6 +44,8 @@ export function nextActWords(traced: Traced, now: Date, wanted: Date | null): To
       return drying(lane, now);
     case "ready":
       return { act: "Ready", why: "prints clean, and will for a week here", strong: false };
+    case "outer_damp":
+      return outerDamp(traced, within);
     case "put_away":
       return {
         act: `Put it away within ${within}`,
@@ -53,6 +55,16 @@ export function nextActWords(traced: Traced, now: Date, wanted: Date | null): To
     default:
       return toDry(traced, now, wanted, { place, within });
   }
+}
+
+/** Only its outer turns took up water: what lies under them is dry enough to even it out. */
+function outerDamp({ lane, next }: Traced, within: string): Told {
+  const damp = lane.next
+    ? `only the next ${mass(lane.next.mass_g, 0)} are damp, ${percent(lane.next.pct)} %`
+    : "only its outer turns are damp";
+  return next.within_h === null
+    ? { act: "Seal it", why: `${damp}; sealed, it evens out`, strong: true }
+    : { act: `Wait ${within}`, why: `${damp}; it evens out here`, strong: false };
 }
 
 /** How it gets dry: by heat, or by itself where it is. */
@@ -121,7 +133,7 @@ export function dewWords(dew: readonly number[], nowAt: number, stepH: number): 
 
 export type Order = "wettest" | "name" | "place" | "next";
 
-const ACTS = ["dry", "put_away", "dries_here", "drying", "ready", "no_matter"];
+const ACTS = ["dry", "put_away", "outer_damp", "dries_here", "drying", "ready", "no_matter"];
 
 /** Lanes in the order that the person wants; they come wettest first. */
 export function inOrder(lanes: readonly Traced[], order: Order): Traced[] {

@@ -50,15 +50,19 @@ export const outcomeWords = (name: OutcomeName, whole: boolean): string => {
 export function spoolSentence({ traced }: SpoolFacts): string {
   const { lane } = traced;
   const { name } = lane.spool;
-  const now = `${percent(lane.moisture.value)} %`;
-  if (lane.run) return `${name} is drying in ${lane.run.dryer_name}, at ${now} now.`;
+  const whole = `${percent(lane.moisture.value)} %`;
+  if (lane.run) return `${name} is drying in ${lane.run.dryer_name}, at ${whole} now.`;
+  const now =
+    lane.next === null
+      ? `${whole} of water`
+      : `${percent(lane.next.pct)} % of water in the next ${mass(lane.next.mass_g, 0)}, ${whole} over all of it`;
   switch (lane.moisture_level) {
     case "clean":
-      return `${name} prints clean: ${now} of water.`;
+      return `${name} prints clean: ${now}.`;
     case "between":
-      return `${name} is a little too wet to print clean: ${now} of water.`;
+      return `${name} is a little too wet to print clean: ${now}.`;
     case "trouble":
-      return `${name} is wet enough to show in prints: ${now} of water.`;
+      return `${name} is wet enough to show in prints: ${now}.`;
     case "no_matter":
       return `${name} takes up too little water to matter.`;
   }
