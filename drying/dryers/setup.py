@@ -13,18 +13,19 @@ import numpy.typing as npt
 from drying.air import RoomAir
 from drying.arrays import Array
 from drying.dryers.dryer import Dryer
-from drying.dryers.shared_box import SharedState, shared_course
+from drying.dryers.shared_box import SharedState, shared_courses
 from drying.errors import OutOfRangeError, require_range
 from drying.materials import EmptySpoolKind, Material, floor_pct
 from drying.quantity import Quantity
 from drying.transport import (
     DEFAULT_WINDING,
     UNKNOWN_RATE,
+    Case,
     Filament,
     Rate,
     Segment,
     as_it_warms,
-    course,
+    courses,
     even_state,
     warmed_through,
     warming_h,
@@ -168,26 +169,45 @@ class Setup:
 
         Raises OutOfRangeError for a temperature outside 0..200 °C.
         """
-        require_range("temp_c", air_c, 0.0, 200.0, "°C")
+        return self.courses_at([air_c], time_h)[:, 0]
+
+    def courses_at(self, temps_c: Sequence[float], time_h: npt.ArrayLike) -> Array:
+        """The same for several temperatures side by side, which is cheaper; shape (loads, temperatures, times)."""
+        for air_c in temps_c:
+            require_range("temp_c", air_c, 0.0, 200.0, "°C")
         times = np.asarray(time_h, dtype=np.float64)
-        end = float(times.max())
-        starts = [even_state(load.filament, load.start.value) for load in self.loads]
-        if not self.shared:
-            return np.stack(
-                [
-                    course(load.filament, start, at_rate(self.segments(load, air_c, end), k), times * k)
-                    for load, start in zip(self.loads, starts, strict=True)
-                    for k in (load.rate.median,)
-                ]
-            )
+        return self._shared_courses(temps_c, times) if self.shared else self._own_courses(temps_c, times)
+
+    def _own_courses(self, temps_c: Sequence[float], times: Array) -> Array:
+        end, found = float(times.max()), []
+        for load in self.loads:
+            rate, start = load.rate.median, even_state(load.filament, load.start.value)
+            cases: list[Case] = [
+                (load.filament, start, at_rate(self.segments(load, air_c, end), rate)) for air_c in temps_c
+            ]
+            found.append(courses(cases, [times * rate] * len(cases)))
+        return np.array(found)
+
+    def _shared_courses(self, temps_c: Sequence[float], times: Array) -> Array:
         common = common_rate(self.loads)
         filaments = [filament_at_rate(load.filament, load.rate.median / common) for load in self.loads]
-        found = np.repeat([[load.start.value] for load in self.loads], times.size, axis=1)
-        state, begin, stretched = SharedState(tuple(starts)), 0.0, times * common
-        for segment in at_rate(self.segments(self.lead, air_c, end), common):
-            here = (stretched > begin) & (stretched <= begin + segment.duration_h * (1.0 + 1e-12))
-            found[:, here], state = shared_course(filaments, state, segment, stretched[here] - begin)
-            begin += segment.duration_h
+        starts = tuple(even_state(load.filament, load.start.value) for load in self.loads)
+        found = np.empty((len(self.loads), len(temps_c), times.size))
+        found[:] = np.array([load.start.value for load in self.loads])[:, None, None]
+        stretched, end = times * common, float(times.max())
+        boxes = [at_rate(self.segments(self.lead, air_c, end), common) for air_c in temps_c]
+        states, begins = [SharedState(starts)] * len(boxes), [0.0] * len(boxes)
+        for segments in zip(*boxes, strict=True):
+            here = [
+                (stretched > begin) & (stretched <= begin + segment.duration_h * (1.0 + 1e-12))
+                for begin, segment in zip(begins, segments, strict=True)
+            ]
+            asked = [stretched[at] - begin for at, begin in zip(here, begins, strict=True)]
+            reached = shared_courses(filaments, states, segments, asked)
+            for box, (at, (moisture, _)) in enumerate(zip(here, reached, strict=True)):
+                found[:, box, at] = moisture
+            states = [state for _, state in reached]
+            begins = [begin + segment.duration_h for begin, segment in zip(begins, segments, strict=True)]
         return found
 
     def alone(self, load: Load) -> Setup:

@@ -1,9 +1,11 @@
 """Several spools in one box: they share its exchange flow, so the wet one slows the others.
 
 The air of the box is one unknown more: what all spools give off in a step must be what the exchange flow carries away.
-In each step the box's activity stands still and is found from that balance by secants, exact at the first by Henry's
-law; steps grow by a fixed ratio from the moment the conditions began, and what lies between is interpolated, as in
-`cubic`.
+In each step the box's activity stands still and is found from that balance by secants; steps grow by a fixed ratio from
+the moment the conditions began, and what lies between is interpolated, as in `cubic`.
+
+The same load in several boxes, such as at each temperature of a map, is stepped side by side: numbers of the boxes run
+along the first axis, those of the spools along the second.
 """
 
 from __future__ import annotations
@@ -18,70 +20,154 @@ from drying.air import RoomAir, vapour_concentration_g_m3
 from drying.arrays import Array
 from drying.errors import OutOfRangeError
 from drying.transport import (
+    REST_WEIGHT,
+    STRAND_WEIGHTS,
+    Conditions,
     Filament,
+    FreeAir,
     Segment,
     State,
     advance,
     after_segment,
     at_temperature,
-    cubic,
+    cubic_root,
     four_knots,
-    gas_of_slot,
+    gas_capacity,
+    grid,
     is_stepped,
     mean_moisture_pct,
-    slot_water,
-    water_kg_m3,
+    stacked,
+    strand_density,
 )
 
-FIRST_STEP_H, GROWTH, LONGEST_STEP_H = 0.01, 1.25, 1.0
-_BALANCED, _MOST_SECANTS = 1e-9, 30  # kg left over in a step, as a share of what the flow could carry
+FIRST_STEP_H, GROWTH, LONGEST_SHARE = 0.02, 1.5, 0.5  # no step is longer than that share of the time gone
+_BALANCED, _MOST_SECANTS = 1e-8, 30  # kg left over in a step, as a share of what the flow could carry
 
 
-def _in_air(segment: Segment, hours: float, activity: float) -> Segment:
-    """Free air of the given activity at the box's temperature."""
-    return replace(segment, duration_h=hours, room=RoomAir(segment.temp_c, 100.0 * min(activity, 1.0)), vent_m3_h=None)
+class _Spools:
+    """The spools of all boxes at the warmth of their segments, as one row of cases, box by box."""
+
+    def __init__(self, filaments: Sequence[Filament], segments: Sequence[Segment]) -> None:
+        self.boxes, self.each = len(segments), len(filaments)
+        cases = [(filament, segment) for segment in segments for filament in filaments]
+        free = [(filament, replace(segment, vent_m3_h=None)) for filament, segment in cases]
+        self.stepped = np.array([is_stepped(filament) for filament, _ in cases])
+        once, twice = ([c for c, s in zip(free, self.stepped, strict=True) if s] * n for n in (1, 2))
+        self.cubic = {1: Conditions(once), 2: Conditions(twice)} if once else {}
+        straight = [(f, s.temp_c) for (f, s), stepped in zip(free, self.stepped, strict=True) if not stepped]
+        self.linear = FreeAir([*straight, *straight]) if straight else None  # with its own water, and with none
+        windings = [f.winding for f, _ in cases if f.winding is not None]
+        temps = [segment.temp_c for _, segment in cases]
+        self.gas_capacity = np.array([[gas_capacity(w, t)] for w, t in zip(windings, temps, strict=True)])
+        self.density = np.array([[strand_density(f) / 100.0] for f, _ in cases])
+        self.k1 = np.array([[f.material.k1.value] for f, _ in cases])
+        self.k3 = np.array([[f.material.k3.value] for f, _ in cases])
+        self.share = np.stack([grid(w).mass for w in windings])
+        self.volume = np.array([w.volume_m3 for w in windings])
+
+    def held(self, gas: Array) -> Array:
+        """What strand in equilibrium with the gas holds, % of dry mass."""
+        return self.k1 * gas + self.k3 * gas**3
+
+    def slot(self, gas: Array) -> Array:
+        """`state.slot_water`, of any shape that ends with (cases, nodes)."""
+        return self.gas_capacity * gas + self.density * REST_WEIGHT * self.held(gas)
+
+    def gas_of_slot(self, slot: Array, guess: Array) -> Array:
+        """`state.gas_of_slot` likewise."""
+        rest = self.density * REST_WEIGHT
+        return cubic_root(self.gas_capacity + rest * self.k1, rest * self.k3, slot, guess)
+
+    def local(self, gas: Array, strand: Array) -> Array:
+        """Mean moisture of the strand at each node, % of dry mass."""
+        return strand @ STRAND_WEIGHTS + REST_WEIGHT * self.held(gas)
+
+    def water_kg(self, gas: Array, strand: Array) -> Array:
+        """All water in the spools of each box, shape (boxes,)."""
+        each = np.sum(self.share * (self.density * self.local(gas, strand) + self.gas_capacity * gas), axis=1)
+        return np.asarray((each * self.volume).reshape(self.boxes, self.each).sum(axis=1))
 
 
-def _one_step(filament: Filament, here: Segment, state: State) -> State:
-    """A spool's state after a step in given air. Cubic isotherms take one extrapolated step of the same length."""
-    state = replace(state, since=None)
-    return cubic.one_step(filament, here, state) if is_stepped(filament) else after_segment(filament, here, state)
+class _Step:
+    """A step of all spools, from `gas` and `strand`, in air whose activity is yet to be found.
+
+    By Henry's law a spool answers to its air in proportion: what it becomes in dry air, and what each unit of activity
+    adds. Cubic isotherms take one extrapolated step as long, for two activities at once.
+    """
+
+    def __init__(self, spools: _Spools, gas: Array, strand: Array, hours: float) -> None:
+        self.spools, self.gas, self.strand, self.seconds = spools, gas, strand, hours * 3600.0
+        if spools.linear is not None:
+            own = ~spools.stepped
+            count = int(own.sum())
+            begin = [np.concatenate([x[own], np.zeros_like(x[own])]) for x in (gas, strand)]
+            air = np.repeat([0.0, 1.0], count)
+            gas_after, strand_after = spools.linear.after(begin[0], begin[1], air, self.seconds)
+            self.dry = gas_after[:count], strand_after[:count]
+            self.unit = gas_after[count:], strand_after[count:]
+
+    def after(self, *activities: Array) -> list[tuple[Array, Array]]:
+        """Gas and strand of all spools for each choice of the boxes' activities, one or two of shape (boxes,)."""
+        spools = self.spools
+        air = [np.minimum(np.repeat(a, spools.each), 1.0)[:, None] for a in activities]
+        found = [(np.empty_like(self.gas), np.empty_like(self.strand)) for _ in activities]
+        if spools.linear is not None:
+            for (gas, strand), a in zip(found, air, strict=True):
+                own = ~spools.stepped
+                gas[own] = self.dry[0] + a[own] * self.unit[0]
+                strand[own] = self.dry[1] + a[own][:, :, None] * self.unit[1]
+        if spools.cubic:
+            own, times = spools.stepped, len(activities)
+            begin = [np.concatenate([x[own]] * times) for x in (self.gas, self.strand)]
+            conditions = spools.cubic[times].in_air(np.concatenate([a[own] for a in air]))
+            gas_after, strand_after = conditions.step(begin[0], begin[1], self.seconds)
+            for n, (gas, strand) in enumerate(found):
+                here = slice(n * int(own.sum()), (n + 1) * int(own.sum()))
+                gas[own], strand[own] = gas_after[here], strand_after[here]
+        return found
 
 
-def _step(
-    filaments: Sequence[Filament], states: Sequence[State], segment: Segment, hours: float, guess: float
-) -> tuple[list[State], float]:
-    """The states after a step, and the box's activity in it, sought from `guess` on."""
-    carried = (segment.vent_m3_h or 0.0) * hours * vapour_concentration_g_m3(segment.temp_c, 100.0) / 1000.0
-    # A coil weighs grams: what it gives off counts for nothing beside the spools.
-    before = [0.0 if b.winding is None else water_kg_m3(b, s) for b, s in zip(filaments, states, strict=True)]
+@dataclass(frozen=True)
+class _Flow:
+    """What the exchange flow of each box brings and carries, shape (boxes,): kg an hour for a unit of activity, and the
+    activity of what comes in.
+    """
 
-    def after(activity: float) -> list[State]:
-        here = _in_air(segment, hours, activity)
-        return [_one_step(b, here, s) for b, s in zip(filaments, states, strict=True)]
+    kg_h: Array
+    incoming: Array
 
-    def surplus(reached: Sequence[State], activity: float) -> float:
+
+def _stepped(
+    spools: _Spools, flow: _Flow, now: tuple[Array, Array], hours: float, guess: Array
+) -> tuple[tuple[Array, Array], Array]:
+    """The states after a step, and the boxes' activities in it, sought from `guess` on."""
+    step, before, carried = _Step(spools, *now, hours), spools.water_kg(*now), flow.kg_h * hours
+
+    def surplus(reached: tuple[Array, Array], activity: Array) -> Array:
         """Water given off in the step beyond what the flow carries away, kg. Falls as the box gets wetter."""
-        given = sum(
-            (had - water_kg_m3(b, n)) * b.winding.volume_m3
-            for b, had, n in zip(filaments, before, reached, strict=True)
-            if b.winding is not None
-        )
-        return given - carried * (activity - segment.activity)
+        return np.asarray(before - spools.water_kg(*reached) - carried * (activity - flow.incoming))
 
-    low, high = 0.0, 1.0  # the balance lies between: over it the spools drink, under it the air carries more than comes
-    last, here = guess, min(max(guess * 0.98 + 0.001, 0.0), 1.0)
-    last_left = surplus(after(last), last)
+    # The balance lies between: over it the spools drink, under it the air carries more than comes.
+    low, high = np.zeros_like(guess), np.ones_like(guess)
+    last, here = guess, np.clip(guess * 0.98 + 0.001, 0.0, 1.0)
+    first, reached = step.after(last, here)
+    last_left, found = surplus(first, last), np.zeros(guess.shape, dtype=bool)
     for _ in range(_MOST_SECANTS):
-        reached = after(here)
         left = surplus(reached, here)
-        low, high = (here, high) if left > 0.0 else (low, here)
-        slope = (left - last_left) / (here - last) if here != last else 0.0
-        if slope >= 0.0 or abs(left / slope) < _BALANCED:
+        low, high = np.where(left > 0.0, here, low), np.where(left > 0.0, high, here)
+        apart = np.where(here == last, 1.0, here - last)
+        slope = np.where(here == last, 0.0, (left - last_left) / apart)
+        falls = slope < 0.0
+        change = -left / np.where(falls, slope, 1.0)
+        found |= ~falls | (np.abs(change) < _BALANCED)
+        if found.all():
             break
-        last, last_left, here = here, left, here - left / slope
-        if not low <= here <= high:
-            here = (low + high) / 2.0
+        onward = here + change
+        onward = np.where((low <= onward) & (onward <= high), onward, (low + high) / 2.0)
+        last, last_left, here = np.where(found, last, here), np.where(found, last_left, left), np.where(
+            found, here, onward
+        )  # fmt: skip
+        [reached] = step.after(here)
     return reached, here
 
 
@@ -103,52 +189,120 @@ def _resumed(segment: Segment, state: SharedState) -> tuple[tuple[State, ...], f
     return state.spools, 0.0
 
 
-def _run(filaments: Sequence[Filament], starts: Sequence[State], segment: Segment) -> tuple[Array, list[list[State]]]:
-    """Knots in h from the beginning of the conditions until two lie beyond the segment's end, and the states there."""
-    warm = [at_temperature(b, s, segment.temp_c) for b, s in zip(filaments, starts, strict=True)]
-    knots, found, width, activity = [0.0], [warm], FIRST_STEP_H, segment.activity
-    while len(knots) < 4 or knots[-3] < segment.duration_h:
-        reached, activity = _step(filaments, found[-1], segment, width, activity)
+@dataclass(frozen=True)
+class _Run:
+    """Knots in h from the beginning of the conditions until two lie beyond the longest segment's end; the states of the
+    wound spools there, gas (knots, cases, nodes), and the boxes' activity in the step to each knot but the first.
+    """
+
+    spools: _Spools
+    knot_h: Array
+    gas: Array
+    strand: Array
+    activity: Array
+
+
+def _run(filaments: Sequence[Filament], starts: Sequence[Sequence[State]], segments: Sequence[Segment]) -> _Run:
+    spools = _Spools(filaments, segments)
+    warm = [
+        at_temperature(filament, state, segment.temp_c)
+        for states, segment in zip(starts, segments, strict=True)
+        for filament, state in zip(filaments, states, strict=True)
+    ]
+    carries = [(s.vent_m3_h or 0.0) * vapour_concentration_g_m3(s.temp_c, 100.0) / 1000.0 for s in segments]
+    activity = np.array([s.activity for s in segments])
+    flow = _Flow(np.array(carries), activity)
+    knots, found, width, met = [0.0], [stacked(warm)], FIRST_STEP_H, []
+    longest_h = max(s.duration_h for s in segments)
+    while len(knots) < 4 or knots[-3] < longest_h:
+        reached, activity = _stepped(spools, flow, found[-1], width, activity)
         found.append(reached)
+        met.append(activity)
         knots.append(knots[-1] + width)
-        width = min(width * GROWTH, LONGEST_STEP_H)
-    return np.array(knots), found
+        width = max(min(width * GROWTH, LONGEST_SHARE * knots[-1]), FIRST_STEP_H)
+    gas, strand = (np.stack([state[k] for state in found]) for k in (0, 1))
+    return _Run(spools, np.array(knots), gas, strand, np.array(met))
 
 
-def _between(filament: Filament, states: Sequence[State], weights: Array) -> State:
-    """A state between four others of one spool. Water is what is interpolated, so none is made or lost."""
-    temp = states[0].temp_c
-    gas = np.einsum("k,km->m", weights, np.array([s.gas for s in states]))
-    strand = np.einsum("k,kmn->mn", weights, np.array([s.strand for s in states]))
-    if filament.winding is not None:
-        slot = np.einsum("k,km->m", weights, np.array([slot_water(filament, s.gas, temp) for s in states]))
-        gas = gas_of_slot(filament, slot, temp, gas)
-    return State(gas, strand, temp)
+def _of_box(run: _Run, box: int, temp_c: float, time_h: Array) -> tuple[Array, list[State]]:
+    """Moisture of each wound spool of a box at any times, % of dry mass, shape (spools, times), and the states at the
+    last one. Water is what is interpolated, so none is made or lost.
+    """
+    spools, here = run.spools, slice(box * run.spools.each, (box + 1) * run.spools.each)
+    rows, weights = four_knots(run.knot_h, time_h)
+    slot = np.einsum("tk,tkcn->tcn", weights, spools.slot(run.gas)[rows][:, :, here])
+    guess = np.einsum("tk,tkcn->tcn", weights, run.gas[:, here][rows])
+    rest = spools.density[here] * REST_WEIGHT
+    gas = cubic_root(spools.gas_capacity[here] + rest * spools.k1[here], rest * spools.k3[here], slot, guess)
+    of_modes = np.einsum("tk,tkcn->tcn", weights, (run.strand[:, here] @ STRAND_WEIGHTS)[rows])
+    held = spools.k1[here] * gas + spools.k3[here] * gas**3
+    moisture = np.sum(spools.share[here] * (of_modes + REST_WEIGHT * held), axis=2).T
+    strand = np.einsum("k,kcnm->cnm", weights[-1], run.strand[rows[-1]][:, here])
+    return moisture, [State(g, s, temp_c) for g, s in zip(gas[-1], strand, strict=True)]
+
+
+def _coil(
+    filament: Filament, start: State, segment: Segment, run: _Run, box: int, time_h: Array
+) -> tuple[Array, State]:
+    """A coil that lies with the spools in their air, through the same steps; by its grams it does not wet them."""
+    states = [at_temperature(filament, start, segment.temp_c)]
+    for hours, activity in zip(np.diff(run.knot_h), run.activity[:, box], strict=True):
+        air = RoomAir(segment.temp_c, 100.0 * min(float(activity), 1.0))
+        here = Segment(float(hours), segment.temp_c, air)
+        states.append(after_segment(filament, here, replace(states[-1], since=None)))
+    rows, weights = four_knots(run.knot_h, time_h)
+    gas = np.einsum("tk,tkn->tn", weights, np.stack([s.gas for s in states])[rows])
+    strand = np.einsum("tk,tknm->tnm", weights, np.stack([s.strand for s in states])[rows])
+    line = [State(g, s, segment.temp_c) for g, s in zip(gas, strand, strict=True)]
+    return np.array([mean_moisture_pct(filament, state) for state in line]), line[-1]
+
+
+def shared_courses(
+    filaments: Sequence[Filament],
+    starts: Sequence[SharedState],
+    segments: Sequence[Segment],
+    time_h: Sequence[npt.ArrayLike],
+) -> list[tuple[Array, SharedState]]:
+    """Of each box, all with the same load: moisture of each spool at its times in h, % of dry mass, shape (spools,
+    times), and the states at the end of its segment.
+
+    In free air, and for one spool alone, this is `transport.course`. Else the box's air is stepped (error under 0.1 %
+    of the start). Raises OutOfRangeError where there is no spool.
+    """
+    if not filaments or any(len(filaments) != len(start.spools) for start in starts):
+        raise OutOfRangeError("filaments", "Give at least one spool, and a state for each.")
+    wound = [n for n, filament in enumerate(filaments) if filament.winding is not None]
+    times = [np.asarray(t, dtype=np.float64) for t in time_h]
+    if len(filaments) == 1 or not wound or any(segment.vent_m3_h is None for segment in segments):
+        return [_apart(filaments, *box) for box in zip(starts, segments, times, strict=True)]
+    begun = [_resumed(segment, start) for segment, start in zip(segments, starts, strict=True)]
+    wholes = [replace(s, duration_h=gone + s.duration_h) for s, (_, gone) in zip(segments, begun, strict=True)]
+    run = _run([filaments[n] for n in wound], [[begin[n] for n in wound] for begin, _ in begun], wholes)
+    found = []
+    for box, ((begin, gone), segment, whole) in enumerate(zip(begun, segments, wholes, strict=True)):
+        asked = gone + np.append(times[box], segment.duration_h)
+        rows, ends = _of_box(run, box, segment.temp_c, asked)
+        of_wound = dict(zip(wound, zip(rows, ends, strict=True), strict=True))
+        each = [
+            of_wound[n] if n in of_wound else _coil(filament, begin[n], segment, run, box, asked)
+            for n, filament in enumerate(filaments)
+        ]
+        moisture = np.stack([row[:-1] for row, _ in each])
+        found.append((moisture, SharedState(tuple(end for _, end in each), (begin, whole))))
+    return found
+
+
+def _apart(
+    filaments: Sequence[Filament], start: SharedState, segment: Segment, time_h: Array
+) -> tuple[Array, SharedState]:
+    """Each by itself, where the others do not matter."""
+    both = [advance(b, segment, s, time_h) for b, s in zip(filaments, start.spools, strict=True)]
+    return np.stack([moisture for moisture, _ in both]), SharedState(tuple(end for _, end in both))
 
 
 def shared_course(
     filaments: Sequence[Filament], start: SharedState, segment: Segment, time_h: npt.ArrayLike
 ) -> tuple[Array, SharedState]:
-    """Moisture of each spool, % of dry mass, shape (spools, times), and the states at the end of the segment.
-
-    In free air, and for one spool alone, this is `transport.course`. Else the box's air is stepped (error under 0.5 %
-    of the start). Coils weigh grams and are taken not to wet the box. Raises OutOfRangeError where there is no spool.
-    """
-    if not filaments or len(filaments) != len(start.spools):
-        raise OutOfRangeError("filaments", "Give at least one spool, and a state for each.")
-    times = np.asarray(time_h, dtype=np.float64)
-    if segment.vent_m3_h is None or len(filaments) == 1:
-        both = [advance(b, segment, s, times) for b, s in zip(filaments, start.spools, strict=True)]
-        return np.stack([moisture for moisture, _ in both]), SharedState(tuple(end for _, end in both))
-    begin, gone = _resumed(segment, start)
-    whole = replace(segment, duration_h=gone + segment.duration_h)
-    knots, found = _run(filaments, begin, whole)
-    rows, weights = four_knots(knots, gone + np.append(times, segment.duration_h))
-    reached = [
-        [_between(filament, [found[k][n] for k in row], weight) for row, weight in zip(rows, weights, strict=True)]
-        for n, filament in enumerate(filaments)
-    ]
-    moisture = [[mean_moisture_pct(b, s) for s in line[:-1]] for b, line in zip(filaments, reached, strict=True)]
-    return np.array(moisture).reshape(len(filaments), times.size), SharedState(
-        tuple(line[-1] for line in reached), (begin, whole)
-    )
+    """`shared_courses` of one box."""
+    [found] = shared_courses(filaments, [start], [segment], [time_h])
+    return found

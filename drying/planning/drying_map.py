@@ -64,11 +64,9 @@ def drying_map(setup: Setup, temps_c: npt.ArrayLike, hours: npt.ArrayLike) -> Dr
         return np.array([[setup.floor_pct(load, float(t)) for t in at] for load in setup.loads])
 
     if temps.size <= count:
-        rows = np.stack([setup.courses(float(t), times) for t in temps], axis=1)
-        return DryingMap(temps, times, rows, floor(temps))
+        return DryingMap(temps, times, setup.courses_at(temps.tolist(), times), floor(temps))
     knots = (low + high) / 2.0 + (high - low) / 2.0 * np.cos(np.pi * np.arange(count) / (count - 1))
-    rows = np.stack([setup.courses(float(t), times) for t in knots], axis=1)
-    between = np.asarray(BarycentricInterpolator(knots, rows, axis=1)(temps))
+    between = np.asarray(BarycentricInterpolator(knots, setup.courses_at(knots.tolist(), times), axis=1)(temps))
     return DryingMap(temps, times, np.maximum(between, 0.0), floor(temps))
 
 

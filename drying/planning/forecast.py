@@ -18,7 +18,16 @@ from drying.dryers import Setup, at_rate
 from drying.dryers.setup import common_rate
 from drying.materials import Material
 from drying.quantity import Quantity
-from drying.transport import TORTUOSITY_SPREAD, UNKNOWN_RATE, WARMING_SPREAD, Filament, Segment, course, even_state
+from drying.transport import (
+    TORTUOSITY_SPREAD,
+    UNKNOWN_RATE,
+    WARMING_SPREAD,
+    Case,
+    Filament,
+    Segment,
+    courses,
+    even_state,
+)
 
 BAND_SIGMAS = 1.645  # 90 % of a normal distribution
 
@@ -91,16 +100,15 @@ def forecast_band(
     """
     times = np.asarray(time_h, dtype=np.float64)
 
-    def run(filament: Filament, moisture_pct: float, over: Sequence[Segment] = segments) -> Array:
-        return course(filament, even_state(filament, moisture_pct), over, times)
+    def case(filament: Filament, moisture_pct: float, over: Sequence[Segment] = segments) -> Case:
+        return filament, even_state(filament, moisture_pct), over
 
-    middle = run(filament, start.value)
     drier, wetter = max(start.value - start.uncertainty, 0.0), start.value + start.uncertainty
-    departures = [(run(filament, wetter) - run(filament, drier)) / 2.0]
-    departures += [
-        (run(one, start.value) - run(other, start.value)) / 2.0 for one, other in _variants(filament, learned)
-    ]
-    departures += [(run(filament, start.value, one) - run(filament, start.value, other)) / 2.0 for one, other in about]
+    cases = [case(filament, start.value), case(filament, wetter), case(filament, drier)]
+    cases += [case(one, start.value) for pair in _variants(filament, learned) for one in pair]
+    cases += [case(filament, start.value, over) for pair in about for over in pair]
+    middle, *pairs = courses(cases, [times] * len(cases))
+    departures = (np.array(pairs[::2]) - np.array(pairs[1::2])) / 2.0
     sd = np.sqrt(np.sum(np.square(departures), axis=0))
     return Band(times, middle, sd, np.maximum(middle - BAND_SIGMAS * sd, 0.0), middle + BAND_SIGMAS * sd)
 

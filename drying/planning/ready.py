@@ -3,16 +3,14 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from drying.arrays import Array
-from drying.dryers import Setup, hours_to
-from drying.planning.forecast import BAND_SIGMAS, Forecast, forecasts
+from drying.dryers import hours_to
+from drying.planning.forecast import BAND_SIGMAS, Forecast
 
-SURE = 0.95  # the upper end of the hours; "perhaps never" only where even for ever gives less
 FAR_H, FAR_POINTS = 400.0, 24  # the longest run that can be planned
 
 
@@ -34,32 +32,17 @@ def chance_at_aim(aim_pct: float, course: Forecast) -> Array:
     return np.array([0.5 * math.erfc(-z / math.sqrt(2.0)) for z in (aim_pct - course.moisture_pct) / sd])
 
 
-def _joined(near: Forecast, far: Forecast) -> Forecast:
-    parts = (
-        np.concatenate([getattr(near, name), getattr(far, name)])
-        for name in ("time_h", "moisture_pct", "low_pct", "high_pct")
+def far_times(last_h: float) -> Array:
+    """Hours past the last one of a forecast at which it is followed further; none where it reaches that far."""
+    return np.geomspace(last_h, FAR_H, FAR_POINTS + 1)[1:] if last_h < FAR_H else np.empty(0)
+
+
+def coming(aim_pct: float, course: Forecast, duration_h: float) -> Coming:
+    """When a load comes to its aim, by a forecast that goes on past the planned hours."""
+    chances = chance_at_aim(aim_pct, course)
+    return Coming(
+        early_h=hours_to(aim_pct, course.time_h, course.low_pct),
+        late_h=hours_to(aim_pct, course.time_h, course.high_pct),
+        chance_at_end=float(np.interp(duration_h, course.time_h, chances)),
+        chance_ever=float(chances.max()),
     )
-    return Forecast(*parts, near.floor_pct, near.basis)
-
-
-def when_ready(setup: Setup, air_c: float, near: Sequence[Forecast], duration_h: float) -> list[Coming]:
-    """When each load of a run comes to its aim, from its forecast `near` over the planned hours, which is followed
-    further where it does not tell the upper end.
-    """
-    aims = [load.aim_pct for load in setup.loads]
-    courses, last = list(near), float(near[0].time_h[-1])
-    if last < FAR_H and any(float(c.high_pct[-1]) > aim for c, aim in zip(courses, aims, strict=True)):
-        far = forecasts(setup, air_c, np.geomspace(last, FAR_H, FAR_POINTS + 1)[1:])
-        courses = [_joined(*pair) for pair in zip(courses, far, strict=True)]
-    found = []
-    for aim, course in zip(aims, courses, strict=True):
-        chances = chance_at_aim(aim, course)
-        found.append(
-            Coming(
-                early_h=hours_to(aim, course.time_h, course.low_pct),
-                late_h=hours_to(aim, course.time_h, course.high_pct),
-                chance_at_end=float(np.interp(duration_h, course.time_h, chances)),
-                chance_ever=float(chances.max()),
-            )
-        )
-    return found

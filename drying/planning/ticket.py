@@ -28,7 +28,7 @@ from drying.errors import require_range
 from drying.planning.cautions import Caution, cautions
 from drying.planning.choose import Choice
 from drying.planning.forecast import Forecast, forecasts
-from drying.planning.ready import Coming, when_ready
+from drying.planning.ready import Coming, coming, far_times
 from drying.planning.weighing_times import LEAST_H, best_times_h
 from drying.quantity import Quantity
 from drying.transport import Turns, even_state, follow, mean_moisture_pct, tells_apart, turns_of
@@ -103,7 +103,7 @@ def _turns_at_end(setup: Setup, load: Load, air_c: float, duration_h: float, end
     return turns if tells_apart(end_pct, turns.next_pct) or tells_apart(end_pct, turns.hub_pct) else None
 
 
-def _member(load: Load, course: Forecast, end: int, coming: Coming, turns: Turns | None) -> Member:
+def _member(load: Load, course: Forecast, end: int, soon: Coming, turns: Turns | None) -> Member:
     dry, aim = load.dry_mass_g, load.aim_pct
     moisture = float(course.moisture_pct[end])
     return Member(
@@ -113,10 +113,10 @@ def _member(load: Load, course: Forecast, end: int, coming: Coming, turns: Turns
         end_high_pct=float(course.high_pct[end]),
         floor_pct=course.floor_pct,
         ready_h=hours_to(aim, course.time_h, course.moisture_pct),
-        ready_early_h=coming.early_h,
-        ready_late_h=coming.late_h,
-        chance_at_end=coming.chance_at_end,
-        chance_ever=coming.chance_ever,
+        ready_early_h=soon.early_h,
+        ready_late_h=soon.late_h,
+        chance_at_end=soon.chance_at_end,
+        chance_ever=soon.chance_ever,
         water_out_g=None if dry is None else dry * (load.start.value - moisture) / 100.0,
         turns=turns,
     )
@@ -129,6 +129,17 @@ def _last(members: Sequence[Member]) -> int | None:
     return max(range(len(members)), key=lambda n: math.inf if (h := members[n].ready_h) is None else h)
 
 
+def _cut(course: Forecast, points: int) -> Forecast:
+    """The first points of a forecast."""
+    return replace(
+        course,
+        time_h=course.time_h[:points],
+        moisture_pct=course.moisture_pct[:points],
+        low_pct=course.low_pct[:points],
+        high_pct=course.high_pct[:points],
+    )
+
+
 def _by_clock(course: Forecast, off: Sequence[Pause]) -> Forecast:
     """A course over hours of heat as one over the hours of the clock: while the heat is off it stands still."""
     if not off:
@@ -136,9 +147,9 @@ def _by_clock(course: Forecast, off: Sequence[Pause]) -> Forecast:
     return replace(course, time_h=np.array([end_with_pauses_h(off, float(t)) for t in course.time_h]))
 
 
-def _coming_by_clock(coming: Coming, off: Sequence[Pause]) -> Coming:
-    early, late = (None if h is None else end_with_pauses_h(off, h) for h in (coming.early_h, coming.late_h))
-    return replace(coming, early_h=early, late_h=late)
+def _coming_by_clock(found: Coming, off: Sequence[Pause]) -> Coming:
+    early, late = (None if h is None else end_with_pauses_h(off, h) for h in (found.early_h, found.late_h))
+    return replace(found, early_h=early, late_h=late)
 
 
 def _weigh_at_h(weigh: Sequence[float], timer: TimerPlan, attended: Attended) -> tuple[float, ...]:
@@ -173,18 +184,19 @@ def write_ticket(setup: Setup, choice: Choice, attended: Attended = ALWAYS) -> T
     times = np.append(choice.duration_h * CURVE_BEYOND * np.linspace(0.0, 1.0, CURVE_POINTS) ** 2, choice.duration_h)
     times = np.unique(times)
     timer = plan_timer(setup.dryer, choice.duration_h, attended)
-    heated = forecasts(setup, choice.temp_c, times)
-    courses = tuple(_by_clock(course, timer.off) for course in heated)
+    followed = forecasts(setup, choice.temp_c, np.concatenate([times, far_times(float(times[-1]))]))
+    courses = tuple(_by_clock(_cut(course, times.size), timer.off) for course in followed)
     end = int(np.searchsorted(times, choice.duration_h))
     comings = [
-        _coming_by_clock(coming, timer.off) for coming in when_ready(setup, choice.temp_c, heated, choice.duration_h)
+        _coming_by_clock(coming(load.aim_pct, course, choice.duration_h), timer.off)
+        for load, course in zip(setup.loads, followed, strict=True)
     ]
     members = tuple(
         _member(
-            load, course, end, coming,
+            load, course, end, soon,
             _turns_at_end(setup, load, choice.temp_c, choice.duration_h, float(course.moisture_pct[end])),
         )
-        for load, course, coming in zip(setup.loads, courses, comings, strict=True)
+        for load, course, soon in zip(setup.loads, courses, comings, strict=True)
     )  # fmt: skip
     power = mean_power_w(setup.dryer, setup.room.temp_c, choice.temp_c)
     last = _last(members)

@@ -14,8 +14,16 @@ from drying.arrays import Array
 from drying.dryers import Load
 from drying.materials import Material, most_held_pct
 from drying.runs.record import RunSoFar, lasting
-from drying.transport import TORTUOSITY_SPREAD, UNKNOWN_RATE, WARMING_SPREAD, Filament, Segment, even_state, rate_sigma
-from drying.transport import course as course_of
+from drying.transport import (
+    TORTUOSITY_SPREAD,
+    UNKNOWN_RATE,
+    WARMING_SPREAD,
+    Filament,
+    Segment,
+    courses,
+    even_state,
+    rate_sigma,
+)
 
 _STARTS, _RATES, _REACH, _NEGLIGIBLE = 51, 41, 3.5, 1e-6
 
@@ -118,17 +126,22 @@ class Courses:
     def _shares(self, segments: Sequence[Segment], filament: Filament, starts: list[float]) -> list[Array]:
         """Shares from each start, (rates, times), and last what one from the floor has taken up."""
         rates = [math.exp(log) for log in self.log_rates]
-        taken_up = np.zeros((len(rates), self.times.size))
-        if self.interrupted:
-            taken_up = np.array([self._course(segments, filament, self.floor, r) for r in rates]) - self.floor
-        over = [np.array([self._course(segments, filament, s, r) for r in rates]) - self.floor for s in starts]
-        return [*((o - taken_up) / (s - self.floor) for o, s in zip(over, starts, strict=True)), taken_up]
+        begins = [*starts, *([self.floor] if self.interrupted else [])]
+        asked = [(filament, start, rate) for start in begins for rate in rates]
+        over = np.array(self._courses(segments, asked)).reshape(len(begins), len(rates), -1) - self.floor
+        taken_up = over[len(starts)] if self.interrupted else np.zeros((len(rates), self.times.size))
+        return [*((o - taken_up) / (s - self.floor) for o, s in zip(over, starts, strict=False)), taken_up]
+
+    def _courses(self, segments: Sequence[Segment], asked: Sequence[tuple[Filament, float, float]]) -> list[Array]:
+        """Moisture of each filament from its start, at `self.times` times its rate: stretched time."""
+        cases, times = [], [self.times * rate for _, _, rate in asked]
+        for (filament, start, rate), until in zip(asked, times, strict=True):
+            stretched = [replace(s, duration_h=s.duration_h * rate) for s in segments]
+            cases.append((filament, even_state(filament, start), lasting(stretched, float(until[-1]))))
+        return courses(cases, times)
 
     def _course(self, segments: Sequence[Segment], filament: Filament, start: float, rate: float) -> Array:
-        """Moisture at `self.times` times the rate of its column: stretched time."""
-        stretched = [replace(s, duration_h=s.duration_h * rate) for s in segments]
-        times = self.times * rate
-        return course_of(filament, even_state(filament, start), lasting(stretched, float(times[-1])), times)
+        return self._courses(segments, [(filament, start, rate)])[0]
 
     def _at_one_pace(self, run: RunSoFar, filaments: list[Filament], start: float) -> list[float]:
         """Bring the other shapes to half of their loss when the load as it is thought to be comes there, so that a

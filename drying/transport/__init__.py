@@ -4,7 +4,7 @@ Diffusion in the strand, vapour through the winding, any sequence of conditions;
 Knows nothing of dryers, scales or runs.
 """
 
-from drying.transport.cubic import four_knots
+from drying.transport.cubic import Conditions, four_knots, stacked
 from drying.transport.heat import (
     WARMING_SPREAD,
     as_it_warms,
@@ -14,6 +14,7 @@ from drying.transport.heat import (
     warmed_up,
     warming_h,
 )
+from drying.transport.linear import FreeAir
 from drying.transport.outer import NEXT_G, Turns, outer_moisture_pct, tells_apart, turns_of
 from drying.transport.pace import strand_share
 from drying.transport.reduced_modes import (
@@ -27,7 +28,7 @@ from drying.transport.reduced_modes import (
     secant,
     shape_of,
 )
-from drying.transport.solve import advance, after_segment, course, follow, is_stepped
+from drying.transport.solve import Case, advance, after_segment, course, courses, follow, is_stepped
 from drying.transport.state import (
     REST_WEIGHT,
     STRAND_WEIGHTS,
@@ -35,6 +36,7 @@ from drying.transport.state import (
     Segment,
     State,
     at_temperature,
+    cubic_root,
     even_state,
     face_conductance,
     gas_capacity,
@@ -83,7 +85,10 @@ __all__ = [
     "TORTUOSITY_SPREAD",
     "UNKNOWN_RATE",
     "WARMING_SPREAD",
+    "Case",
+    "Conditions",
     "Filament",
+    "FreeAir",
     "Grid",
     "Rate",
     "Secant",
@@ -96,6 +101,8 @@ __all__ = [
     "as_it_warms",
     "at_temperature",
     "course",
+    "courses",
+    "cubic_root",
     "effective_temperature_c",
     "even",
     "even_state",
@@ -117,6 +124,7 @@ __all__ = [
     "secant",
     "shape_of",
     "slot_water",
+    "stacked",
     "strand_density",
     "strand_share",
     "tells_apart",

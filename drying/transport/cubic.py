@@ -1,4 +1,4 @@
-"""Water in a winding whose polymer has a cubic isotherm (nylon 6, PVA): integrated in time.
+"""Water in windings whose polymer has a cubic isotherm (nylon 6, PVA): integrated in time, several side by side.
 
 The same nodes and strand modes as in `linear`; only the surface of the strand follows c = k1·a + k3·a³. Each step
 takes the modes exactly for a surface that stays, and the gas by backward Euler: one monotone system of the nodes'
@@ -7,11 +7,14 @@ second order and keeps the balance of water, as both ways keep it.
 
 Steps grow by a fixed ratio from the moment the conditions began, and what lies between is interpolated. That makes the
 course a function of that moment's state and of the time gone since: it does not matter in how many parts a segment is
-asked for.
+asked for. And it lets any number of windings, each in its own conditions, take their steps together, which costs far
+less than one by one.
 """
 
 from __future__ import annotations
 
+import copy
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -28,65 +31,104 @@ from drying.transport.state import (
     Segment,
     State,
     at_temperature,
+    cubic_root,
     face_conductance,
     gas_capacity,
     gas_of_slot,
-    slot_water,
     strand_density,
 )
 from drying.transport.winding import grid, vapour_diffusivity_m2_s
 
 FIRST_STEP_H, GROWTH = 0.03, 1.8
 # Newton converges quadratically here: a last step under the tolerance leaves an error of about its square.
-_NEWTON_STEPS, _NEWTON_TOLERANCE = 40, 1e-9
+_NEWTON_STEPS, _NEWTON_TOLERANCE = 40, 1e-7
 
 
-class _Conditions:
-    """What does not change during a segment: capacities, conductances, the face."""
+def _solved(matrices: Array, right: Array) -> Array:
+    """Symmetric positive systems, shapes (cases, nodes, nodes) and (cases, nodes)."""
+    if len(matrices) > 1:
+        return np.asarray(np.linalg.solve(matrices, right[:, :, None])[:, :, 0])
+    _, found, info = dposv(matrices[0], right[0])
+    if info != 0:
+        raise FloatingPointError("The pack's system of equations could not be solved.")
+    return np.asarray(found)[None]
 
-    def __init__(self, filament: Filament, segment: Segment) -> None:
-        assert filament.winding is not None
-        cells, temp = grid(filament.winding), segment.temp_c
-        self.filament, self.temp_c = filament, temp
-        self.material, self.mass = filament.material, cells.mass
-        self.rate = filament.strand_rates_per_s(temp)
-        self.gas_capacity = gas_capacity(filament.winding, temp)
-        self.density = strand_density(filament) / 100.0  # kg/m³ of winding per % of dry mass
-        conductivity = vapour_diffusivity_m2_s(filament.winding, temp) * vapour_concentration_g_m3(temp, 100.0) / 1000.0
-        self.activity, self.free = segment.activity, segment.vent_m3_h is None
-        self.face = np.zeros_like(cells.mass)
-        if segment.vent_m3_h is not None:
-            self.face[-1] = face_conductance(filament.winding, temp, segment.vent_m3_h)
-        self.diagonal = np.diag_indices(self.mass.size)
-        self.transport = conductivity * cells.stiffness
-        self.transport[self.diagonal] += self.face
+
+class Conditions:
+    """What does not change during a segment: capacities, conductances, the face. Numbers of the cases run along the
+    first axis: (cases, nodes), strand modes (cases, nodes, modes).
+    """
+
+    def __init__(self, cases: Sequence[tuple[Filament, Segment]]) -> None:
+        windings = [f.winding for f, _ in cases if f.winding is not None]
+        cells = [grid(winding) for winding in windings]
+        self.mass = np.stack([c.mass for c in cells])
+        self.rate = np.stack([f.strand_rates_per_s(s.temp_c) for f, s in cases])
+        self.k1 = np.array([[f.material.k1.value] for f, _ in cases])
+        self.k3 = np.array([[f.material.k3.value] for f, _ in cases])
+        temps = [s.temp_c for _, s in cases]
+        self.gas_capacity = np.array([[gas_capacity(w, t)] for w, t in zip(windings, temps, strict=True)])
+        self.density = np.array([[strand_density(f) / 100.0] for f, _ in cases])  # kg/m³ of winding per % of dry mass
+        conductivity = [
+            vapour_diffusivity_m2_s(w, t) * vapour_concentration_g_m3(t, 100.0) / 1000.0
+            for w, t in zip(windings, temps, strict=True)
+        ]
+        self.activity = np.array([[s.activity] for _, s in cases])
+        self.free = cases[0][1].vent_m3_h is None
+        self.inside = self.mass.shape[1] - 1 if self.free else self.mass.shape[1]
+        self.face = np.zeros_like(self.mass)
+        if not self.free:
+            self.face[:, -1] = [
+                face_conductance(w, s.temp_c, s.vent_m3_h or 0.0) for w, (_, s) in zip(windings, cases, strict=True)
+            ]
+        self.diagonal = np.arange(self.mass.shape[1])
+        self.transport = np.stack([k * c.stiffness for k, c in zip(conductivity, cells, strict=True)])
+        self.transport[:, self.diagonal, self.diagonal] += self.face
+
+    def in_air(self, activity: Array) -> Conditions:
+        """The same for free air of another activity, shape (cases, 1)."""
+        other = copy.copy(self)
+        other.activity = activity
+        return other
+
+    def surface(self, gas: Array) -> Array:
+        """What the strand's surface holds, % of dry mass."""
+        return self.k1 * gas + self.k3 * gas**3
+
+    def slot(self, gas: Array) -> Array:
+        """`state.slot_water` of each case."""
+        return self.gas_capacity * gas + self.density * REST_WEIGHT * self.surface(gas)
+
+    def gas_of_slot(self, slot: Array, guess: Array) -> Array:
+        """`state.gas_of_slot` of each case."""
+        rest = self.density * REST_WEIGHT
+        return cubic_root(self.gas_capacity + rest * self.k1, rest * self.k3, slot, guess)
 
     def euler(self, gas: Array, strand: Array, seconds: float, guess: Array) -> tuple[Array, Array]:
         """One backward Euler step: modes exact for the surface at the step's end. Newton begins at `guess`."""
         kept = np.exp(-self.rate * seconds)
         take = STRAND_WEIGHTS * (1.0 - kept)
-        k1, k3 = self.material.k1.value, self.material.k3.value
-        known = self.gas_capacity * gas + self.density * (REST_WEIGHT * (k1 * gas + k3 * gas**3) + strand @ take)
+        known = self.slot(gas) + self.density * np.einsum("cnm,cm->cn", strand, take)
         target = self.mass * known + seconds * self.face * self.activity
+        held = self.density * (take.sum(axis=1, keepdims=True) + REST_WEIGHT)
         linear = seconds * self.transport
-        linear[self.diagonal] += self.mass * (self.gas_capacity + self.density * (take.sum() + REST_WEIGHT) * k1)
-        cubic = self.mass * self.density * (take.sum() + REST_WEIGHT) * k3
+        linear[:, self.diagonal, self.diagonal] += self.mass * (self.gas_capacity + held * self.k1)
+        cubic = self.mass * held * self.k3
         new = guess.copy()
         if self.free:
-            new[-1] = self.activity
-        inside = gas.size - 1 if self.free else gas.size
+            new[:, -1:] = self.activity
+        within, inner = slice(None, self.inside), self.diagonal[: self.inside]
         for _ in range(_NEWTON_STEPS):
-            slope = linear.copy()
-            slope[self.diagonal] += 3.0 * cubic * new**2
-            miss = linear @ new + cubic * new**3 - target
-            _, step, info = dposv(slope[:inside, :inside], miss[:inside])
-            if info != 0:
-                raise FloatingPointError("The pack's system of equations could not be solved.")
-            new[:inside] -= step
+            square = cubic * new * new
+            slope = linear[:, within, within].copy()
+            slope[:, inner, inner] += 3.0 * square[:, within]
+            miss = np.einsum("cij,cj->ci", linear, new) + square * new - target
+            step = _solved(slope, miss[:, within])
+            new[:, within] -= step
             if np.abs(step).max() < _NEWTON_TOLERANCE:
                 break
-        surface = k1 * new + k3 * new**3
-        return new, surface[:, None] + (strand - surface[:, None]) * kept
+        surface = self.surface(new)[:, :, None]
+        return new, surface + (strand - surface) * kept[:, None, :]
 
     def step(self, gas: Array, strand: Array, seconds: float) -> tuple[Array, Array]:
         """One extrapolated step, second order in time."""
@@ -94,20 +136,20 @@ class _Conditions:
         middle = self.euler(gas, strand, seconds / 2.0, (gas + once_gas) / 2.0)
         half = self.euler(*middle, seconds / 2.0, once_gas)
         # Water is extrapolated, not activity: the two are not proportional, and it is water that must be kept.
-        slot = 2.0 * slot_water(self.filament, half[0], self.temp_c) - slot_water(self.filament, once_gas, self.temp_c)
-        return gas_of_slot(self.filament, slot, self.temp_c, half[0]), 2.0 * half[1] - once_strand
+        slot = 2.0 * self.slot(half[0]) - self.slot(once_gas)
+        return self.gas_of_slot(slot, half[0]), 2.0 * half[1] - once_strand
 
 
-def one_step(filament: Filament, segment: Segment, state: State) -> State:
-    """The state after one extrapolated step as long as the segment: for those who choose their steps themselves."""
-    now = at_temperature(filament, state, segment.temp_c)
-    gas, strand = _Conditions(filament, segment).step(now.gas, now.strand, segment.duration_h * 3600.0)
-    return State(gas, strand, segment.temp_c)
+def stacked(states: Sequence[State]) -> tuple[Array, Array]:
+    """Gas (cases, nodes) and strand modes (cases, nodes, modes) of several states."""
+    return np.stack([s.gas for s in states]), np.stack([s.strand for s in states])
 
 
 @dataclass(frozen=True)
 class _Run:
-    """States at fixed times in h after the conditions began; shapes (times, nodes), modes (times, nodes, modes)."""
+    """States at fixed times in h after the conditions began; shapes (times, cases, nodes), modes (times, cases, nodes,
+    modes).
+    """
 
     time_h: Array
     slot: Array
@@ -115,20 +157,19 @@ class _Run:
     gas: Array
 
 
-def _run(filament: Filament, segment: Segment, state: State) -> _Run:
-    """Step from the beginning of the conditions until two knots lie beyond the segment's end."""
-    conditions = _Conditions(filament, segment)
-    now = at_temperature(filament, state, segment.temp_c)
-    gas, strand = [now.gas], [now.strand]
-    times, width = [0.0], FIRST_STEP_H
-    while len(times) < 4 or times[-3] < segment.duration_h:
+def _run(cases: Sequence[tuple[Filament, Segment, State]]) -> _Run:
+    """Step from the beginning of the conditions until two knots lie beyond the end of the longest segment."""
+    conditions = Conditions([(filament, segment) for filament, segment, _ in cases])
+    begin = stacked([at_temperature(filament, state, segment.temp_c) for filament, segment, state in cases])
+    gas, strand = [begin[0]], [begin[1]]
+    times, width, longest_h = [0.0], FIRST_STEP_H, max(segment.duration_h for _, segment, _ in cases)
+    while len(times) < 4 or times[-3] < longest_h:
         more = conditions.step(gas[-1], strand[-1], width * 3600.0)
         gas.append(more[0])
         strand.append(more[1])
         times.append(times[-1] + width)
         width *= GROWTH
-    slots = [slot_water(filament, g, segment.temp_c) for g in gas]
-    return _Run(np.array(times), np.array(slots), np.array(strand), np.array(gas))
+    return _Run(np.array(times), np.stack([conditions.slot(g) for g in gas]), np.stack(strand), np.stack(gas))
 
 
 def four_knots(knot_h: Array, time_h: Array) -> tuple[npt.NDArray[np.intp], Array]:
@@ -146,15 +187,16 @@ def four_knots(knot_h: Array, time_h: Array) -> tuple[npt.NDArray[np.intp], Arra
     return rows, weights
 
 
-def _at(filament: Filament, run: _Run, temp_c: float, time_h: Array) -> tuple[Array, Array]:
-    """Gas (times, nodes) and strand modes (times, nodes, modes) at any times of a run.
+def _at(filament: Filament, run: _Run, case: int, temp_c: float, time_h: Array) -> tuple[Array, Array]:
+    """Gas (times, nodes) and strand modes (times, nodes, modes) of a case at any times of a run.
 
     Water is what is interpolated, so none is made or lost.
     """
     rows, weights = four_knots(run.time_h, time_h)
-    slot = np.einsum("tk,tkm->tm", weights, run.slot[rows])
-    strand = np.einsum("tk,tkmn->tmn", weights, run.strand[rows])
-    return gas_of_slot(filament, slot, temp_c, np.einsum("tk,tkm->tm", weights, run.gas[rows])), strand
+    slot = np.einsum("tk,tkm->tm", weights, run.slot[:, case][rows])
+    strand = np.einsum("tk,tkmn->tmn", weights, run.strand[:, case][rows])
+    guess = np.einsum("tk,tkm->tm", weights, run.gas[:, case][rows])
+    return gas_of_slot(filament, slot, temp_c, guess), strand
 
 
 def _resumed(segment: Segment, state: State) -> tuple[State, float]:
@@ -166,12 +208,22 @@ def _resumed(segment: Segment, state: State) -> tuple[State, float]:
     return replace(state, since=None), 0.0
 
 
-def advance(filament: Filament, segment: Segment, state: State, time_h: Array) -> tuple[Array, State]:
-    """Mean moisture, % of dry mass, at times in h after the segment's beginning, and the state at its end."""
-    assert filament.winding is not None
-    begin, gone = _resumed(segment, state)
-    whole = replace(segment, duration_h=gone + segment.duration_h)
-    times = gone + np.append(time_h, segment.duration_h)
-    gas, strand = _at(filament, _run(filament, whole, begin), segment.temp_c, times)
-    local = strand @ STRAND_WEIGHTS + REST_WEIGHT * held_pct(filament.material, gas)
-    return local[:-1] @ grid(filament.winding).mass, State(gas[-1], strand[-1], segment.temp_c, (begin, whole))
+def advance(cases: Sequence[tuple[Filament, Segment, State]], time_h: Sequence[Array]) -> list[tuple[Array, State]]:
+    """Of each case the mean moisture, % of dry mass, at its times in h after its segment's beginning, and the state at
+    the segment's end. The cases are all vented or all in free air.
+    """
+    begun = [_resumed(segment, state) for _, segment, state in cases]
+    wholes = [
+        replace(segment, duration_h=gone + segment.duration_h)
+        for (_, segment, _), (_, gone) in zip(cases, begun, strict=True)
+    ]
+    run = _run([(case[0], whole, begin[0]) for case, whole, begin in zip(cases, wholes, begun, strict=True)])
+    found = []
+    for n, ((filament, segment, _), (begin, gone), whole) in enumerate(zip(cases, begun, wholes, strict=True)):
+        assert filament.winding is not None
+        times = gone + np.append(time_h[n], segment.duration_h)
+        gas, strand = _at(filament, run, n, segment.temp_c, times)
+        local = strand @ STRAND_WEIGHTS + REST_WEIGHT * held_pct(filament.material, gas)
+        end = State(gas[-1], strand[-1], segment.temp_c, (begin, whole))
+        found.append((local[:-1] @ grid(filament.winding).mass, end))
+    return found

@@ -6,6 +6,7 @@ modes for each, which is diagonalised once for a set of conditions and then step
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -103,6 +104,32 @@ def after_segment(filament: Filament, segment: Segment, state: State) -> State:
         after = np.vstack([after, face])
     after = after + segment.activity
     return State(after[:, 0], after[:, 1:] * filament.material.k1.value, segment.temp_c)
+
+
+class FreeAir:
+    """Several windings side by side in free air of a given warmth: `after_segment` of all of them at once.
+
+    Numbers of the cases run along the first axis: gas (cases, nodes), strand modes (cases, nodes, modes).
+    """
+
+    def __init__(self, cases: Sequence[tuple[Filament, float]]) -> None:
+        modes = [_modes(filament, temp_c, None) for filament, temp_c in cases]
+        self.k1 = np.array([[[filament.material.k1.value]] for filament, _ in cases])
+        self.into, self.back = np.stack([m.into for m in modes]), np.stack([m.back for m in modes])
+        self.scale, self.turn = np.stack([m.scale for m in modes]), np.stack([m.turn for m in modes])
+        self.rate, self.face_rate = np.stack([m.rate for m in modes]), np.stack([m.face_rate for m in modes])
+
+    def after(self, gas: Array, strand: Array, activity: Array, seconds: float) -> tuple[Array, Array]:
+        """Gas and strand after so long in air of an activity each, shape (cases,)."""
+        air = activity[:, None, None]
+        departure = np.concatenate([gas[:, :, None], strand / self.k1], axis=2) - air
+        inside = (self.into @ departure[:, :-1]) * self.scale[:, None, :]
+        decayed = np.einsum("cjes,cje->cjs", self.turn, inside) * np.exp(self.rate * seconds)
+        after = self.back @ (np.einsum("cjes,cjs->cje", self.turn, decayed) / self.scale[:, None, :])
+        face = departure[:, -1, 1:] * np.exp(-self.face_rate * seconds)
+        face = np.concatenate([np.zeros((len(face), 1)), face], axis=1)[:, None, :]
+        found = np.concatenate([after, face], axis=1) + air
+        return found[:, :, 0], found[:, :, 1:] * self.k1
 
 
 def course_in_segment(filament: Filament, segment: Segment, state: State, time_h: Array) -> Array:

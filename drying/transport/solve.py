@@ -22,6 +22,9 @@ from drying.materials import held_pct
 from drying.transport import cubic, linear
 from drying.transport.state import REST_WEIGHT, STRAND_WEIGHTS, Filament, Segment, State, mean_moisture_pct
 
+Case = tuple[Filament, State, Sequence[Segment]]
+"""A body, how it starts, and what it goes through."""
+
 
 def _advance_coil(filament: Filament, segment: Segment, state: State, time_h: Array) -> tuple[Array, State]:
     """A coil lies free in its air: the surface's moisture is given, so this is exact for a cubic isotherm too."""
@@ -60,8 +63,10 @@ def advance(filament: Filament, segment: Segment, state: State, time_h: Array) -
     """What `course_in_segment` and `after_segment` give, together: cheaper where a solution is integrated."""
     if filament.winding is not None and not is_stepped(filament):
         return course_in_segment(filament, segment, state, time_h), after_segment(filament, segment, state)
-    solve = _advance_coil if filament.winding is None else cubic.advance
-    moisture, end = solve(filament, segment, state, time_h)
+    if filament.winding is None:
+        moisture, end = _advance_coil(filament, segment, state, time_h)
+    else:
+        [(moisture, end)] = cubic.advance([(filament, segment, state)], [time_h])
     return np.where(time_h == 0.0, mean_moisture_pct(filament, state), moisture), end
 
 
@@ -70,17 +75,21 @@ def _require_segments(segments: Sequence[Segment]) -> None:
         raise OutOfRangeError("segments", "There are no segments: give at least one stretch of time.")
 
 
+def _require_times(segments: Sequence[Segment], times: Array) -> None:
+    _require_segments(segments)
+    total = sum(s.duration_h for s in segments)
+    if times.size and not (times.min() >= 0.0 and times.max() <= total * (1.0 + 1e-12)):
+        raise OutOfRangeError("time_h", f"A time lies outside the segments, which last {total:g} h.")
+
+
 def course(filament: Filament, start: State, segments: Sequence[Segment], time_h: npt.ArrayLike) -> Array:
     """Mean moisture, % of dry mass, at times in h from the start over a sequence of segments.
 
     At a time between two segments the earlier one counts; at 0 the start itself. Raises OutOfRangeError where there is
     no segment, or a time lies outside them.
     """
-    _require_segments(segments)
     times = np.asarray(time_h, dtype=np.float64)
-    total = sum(s.duration_h for s in segments)
-    if times.size and not (times.min() >= 0.0 and times.max() <= total * (1.0 + 1e-12)):
-        raise OutOfRangeError("time_h", f"A time lies outside the segments, which last {total:g} h.")
+    _require_times(segments, times)
     found = np.full(times.shape, mean_moisture_pct(filament, start))
     state, begin, last = start, 0.0, float(times.max(initial=0.0))
     for segment in segments:
@@ -92,6 +101,39 @@ def course(filament: Filament, start: State, segments: Sequence[Segment], time_h
             break
         found[here], state = advance(filament, segment, state, times[here] - begin)
         begin += segment.duration_h
+    return found
+
+
+def _is_together(cases: Sequence[Case]) -> bool:
+    """Whether courses can be stepped side by side: cubic windings through alike sequences of conditions."""
+    shapes = {tuple(s.vent_m3_h is None for s in segments) for _, _, segments in cases}
+    return len(cases) > 1 and len(shapes) == 1 and all(is_stepped(filament) for filament, _, _ in cases)
+
+
+def courses(cases: Sequence[Case], time_h: Sequence[Array]) -> list[Array]:
+    """What `course` gives for each case at its own times; cubic windings together, which is several times cheaper."""
+    if not _is_together(cases):
+        return [course(*case, times) for case, times in zip(cases, time_h, strict=True)]
+    for (_, _, segments), times in zip(cases, time_h, strict=True):
+        _require_times(segments, times)
+    found = [np.full(t.shape, mean_moisture_pct(f, s)) for (f, s, _), t in zip(cases, time_h, strict=True)]
+    states, begins = [state for _, state, _ in cases], [0.0] * len(cases)
+    for n in range(len(cases[0][2])):
+        here = [segments[n] for _, _, segments in cases]
+        ends = [begin + segment.duration_h for begin, segment in zip(begins, here, strict=True)]
+        inside = [
+            (times > begin) & (times <= begin + segment.duration_h * (1.0 + 1e-12))
+            for times, begin, segment in zip(time_h, begins, here, strict=True)
+        ]
+        reached = cubic.advance(
+            [(case[0], segment, state) for case, segment, state in zip(cases, here, states, strict=True)],
+            [times[at] - begin for times, at, begin in zip(time_h, inside, begins, strict=True)],
+        )
+        for row, at, (moisture, _) in zip(found, inside, reached, strict=True):
+            row[at] = moisture
+        if all(end >= times.max(initial=0.0) for end, times in zip(ends, time_h, strict=True)):
+            break  # nothing is asked of the rest
+        states, begins = [end for _, end in reached], ends
     return found
 
 

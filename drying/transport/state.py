@@ -165,22 +165,24 @@ def slot_water(filament: Filament, gas: Array, temp_c: float) -> Array:
     return np.asarray(gas_capacity(filament.winding, temp_c) * gas + rest * held_pct(filament.material, gas))
 
 
-def gas_of_slot(filament: Filament, slot: Array, temp_c: float, guess: Array) -> Array:
-    """The activity at which `slot_water` comes to `slot`: a monotone cubic, solved by Newton from `guess`."""
-    assert filament.winding is not None
-    rest, k1, k3 = (
-        strand_density(filament) * REST_WEIGHT / 100.0,
-        filament.material.k1.value,
-        filament.material.k3.value,
-    )
-    linear, cubic = gas_capacity(filament.winding, temp_c) + rest * k1, rest * k3
-    gas = guess
+def cubic_root(linear: float | Array, cubic: float | Array, target: Array, guess: Array) -> Array:
+    """Where linear·x + cubic·x³ comes to `target`: monotone, solved by Newton from `guess`, element by element."""
+    found = guess
     for _ in range(50):
-        step = (linear * gas + cubic * gas**3 - slot) / (linear + 3.0 * cubic * gas**2)
-        gas = gas - step
+        square = cubic * found * found
+        step = (linear * found + square * found - target) / (linear + 3.0 * square)
+        found = found - step
         if np.abs(step).max() < 1e-14:
             break
-    return gas
+    return found
+
+
+def gas_of_slot(filament: Filament, slot: Array, temp_c: float, guess: Array) -> Array:
+    """The activity at which `slot_water` comes to `slot`, sought from `guess` on."""
+    assert filament.winding is not None
+    rest, material = strand_density(filament) * REST_WEIGHT / 100.0, filament.material
+    linear = gas_capacity(filament.winding, temp_c) + rest * material.k1.value
+    return cubic_root(linear, rest * material.k3.value, slot, guess)
 
 
 def at_temperature(filament: Filament, state: State, temp_c: float) -> State:

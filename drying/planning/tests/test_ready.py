@@ -9,7 +9,7 @@ import numpy as np
 
 from drying.planning.choose import Choice
 from drying.planning.forecast import BAND_SIGMAS, Forecast, forecasts
-from drying.planning.ready import chance_at_aim, when_ready
+from drying.planning.ready import chance_at_aim, coming, far_times
 from drying.planning.tests.test_planning import AIRY, load, setup
 from drying.planning.ticket import write_ticket
 
@@ -31,13 +31,13 @@ class Chances(TestCase):
 
     def test_the_upper_end_is_followed_past_the_run_and_is_the_hour_at_which_19_in_20_are_there(self):
         one = setup(dryer=AIRY)
-        near = forecasts(one, 63.0, np.linspace(0.0, 6.0, 40))
-        [coming] = when_ready(one, 63.0, near, 5.0)
-        self.assertGreater(coming.late_h, 6.0)
-        [there] = forecasts(one, 63.0, [coming.late_h])
+        [followed] = forecasts(one, 63.0, np.concatenate([np.linspace(0.0, 6.0, 40), far_times(6.0)]))
+        found = coming(one.lead.aim_pct, followed, 5.0)
+        self.assertGreater(found.late_h, 6.0)
+        [there] = forecasts(one, 63.0, [found.late_h])
         self.assertAlmostEqual(float(chance_at_aim(one.lead.aim_pct, there)[0]), 0.95, delta=0.01)
         [end] = forecasts(one, 63.0, [5.0])
-        self.assertAlmostEqual(coming.chance_at_end, float(chance_at_aim(one.lead.aim_pct, end)[0]), delta=0.01)
+        self.assertAlmostEqual(found.chance_at_end, float(chance_at_aim(one.lead.aim_pct, end)[0]), delta=0.01)
 
     def test_never_is_said_only_where_for_ever_would_not_be_sure(self):
         for temp_c in (40.0, 48.0, 56.0, 63.0, 70.0):
