@@ -39,19 +39,30 @@ def forget() -> None:
         getattr(config, "forget", lambda: None)()
 
 
-def forget_before_each_test(times: Path) -> None:
-    """A test begins with nothing that another one left. How long it took is noted in `times`, one line a test."""
+def forget_before_each_test() -> None:
+    """A test begins with nothing that another one left."""
     cases: Any = SimpleTestCase
     call = cases._setup_and_call
 
     def fresh(case: SimpleTestCase, *args: Any, **more: Any) -> None:
         forget()
-        wall, busy = time.monotonic(), time.process_time()
         call(case, *args, **more)
+
+    cases._setup_and_call = fresh  # the one place that every test with a database goes through
+
+
+def note_how_long_each_takes(times: Path) -> None:
+    """One line a test in `times`: seconds by the clock, seconds of this processor, name."""
+    run = unittest.TestCase.run
+
+    def timed(case: unittest.TestCase, *args: Any, **more: Any) -> Any:
+        wall, busy = time.monotonic(), time.process_time()
+        result = run(case, *args, **more)
         with times.open("a") as notes:  # a line is short enough to be written whole by any of the workers
             notes.write(f"{time.monotonic() - wall:.2f} {time.process_time() - busy:.2f} {case.id()}\n")
+        return result
 
-    cases._setup_and_call = fresh  # the one place that every test goes through
+    unittest.TestCase.run = timed  # type: ignore[method-assign, assignment]  # the one place
 
 
 class PlainRunner(DiscoverRunner):
@@ -62,8 +73,10 @@ class PlainRunner(DiscoverRunner):
         self._photos = tempfile.TemporaryDirectory()
         settings.PHOTO_DIR = Path(self._photos.name)
         settings.VAR_DIR.mkdir(exist_ok=True)
-        self._times = settings.VAR_DIR / f"test-times-{os.getpid()}.txt"
-        forget_before_each_test(self._times)
+        times = settings.VAR_DIR / "test-times.txt"
+        times.unlink(missing_ok=True)
+        forget_before_each_test()
+        note_how_long_each_takes(times)
         super().setup_test_environment(**kwargs)
 
     def teardown_test_environment(self, **kwargs: Any) -> None:

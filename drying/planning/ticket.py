@@ -103,7 +103,7 @@ def _turns_at_end(setup: Setup, load: Load, air_c: float, duration_h: float, end
     return turns if tells_apart(end_pct, turns.next_pct) or tells_apart(end_pct, turns.hub_pct) else None
 
 
-def _member(load: Load, course: Forecast, end: int, soon: Coming, turns: Turns | None) -> Member:
+def _member(setup: Setup, choice: Choice, end: int, load: Load, course: Forecast, soon: Coming) -> Member:
     dry, aim = load.dry_mass_g, load.aim_pct
     moisture = float(course.moisture_pct[end])
     return Member(
@@ -118,7 +118,7 @@ def _member(load: Load, course: Forecast, end: int, soon: Coming, turns: Turns |
         chance_at_end=soon.chance_at_end,
         chance_ever=soon.chance_ever,
         water_out_g=None if dry is None else dry * (load.start.value - moisture) / 100.0,
-        turns=turns,
+        turns=_turns_at_end(setup, load, choice.temp_c, choice.duration_h, moisture),
     )
 
 
@@ -187,17 +187,11 @@ def write_ticket(setup: Setup, choice: Choice, attended: Attended = ALWAYS) -> T
     followed = forecasts(setup, choice.temp_c, np.concatenate([times, far_times(float(times[-1]))]))
     courses = tuple(_by_clock(_cut(course, times.size), timer.off) for course in followed)
     end = int(np.searchsorted(times, choice.duration_h))
-    comings = [
+    soon = [
         _coming_by_clock(coming(load.aim_pct, course, choice.duration_h), timer.off)
         for load, course in zip(setup.loads, followed, strict=True)
     ]
-    members = tuple(
-        _member(
-            load, course, end, soon,
-            _turns_at_end(setup, load, choice.temp_c, choice.duration_h, float(course.moisture_pct[end])),
-        )
-        for load, course, soon in zip(setup.loads, courses, comings, strict=True)
-    )  # fmt: skip
+    members = tuple(_member(setup, choice, end, *each) for each in zip(setup.loads, courses, soon, strict=True))
     power = mean_power_w(setup.dryer, setup.room.temp_c, choice.temp_c)
     last = _last(members)
     slowest = last or 0

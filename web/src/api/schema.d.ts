@@ -1845,7 +1845,7 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /** @enum {string} */
-        ActEnum: "no_matter" | "drying" | "ready" | "put_away" | "dries_here" | "dry";
+        ActEnum: "no_matter" | "drying" | "ready" | "put_away" | "dries_here" | "dry" | "outer_damp";
         /** @description A table to add; place, empty spool and scale count where a row says nothing. */
         AddTableRequest: {
             text: string;
@@ -2715,11 +2715,12 @@ export interface components {
             spool: number;
             svg: string;
         };
-        /** @description A spool's lane on the rack. */
+        /** @description A spool's lane on the rack; `next`: what the next grams hold, null where that is about the mean. */
         Lane: {
             spool: components["schemas"]["Spool"];
             material_short: string;
             moisture: components["schemas"]["Quantity"];
+            next: components["schemas"]["NextNow"] | null;
             /** Format: double */
             clean_pct: number | null;
             /** Format: double */
@@ -2932,6 +2933,11 @@ export interface components {
             /** Format: double */
             ready_late_h: number | null;
             /** Format: double */
+            chance_at_end: number;
+            /** Format: double */
+            chance_ever: number;
+            turns: components["schemas"]["Turns"] | null;
+            /** Format: double */
             water_out_g: number | null;
         };
         /** @enum {string} */
@@ -3121,6 +3127,13 @@ export interface components {
             p50: number;
             /** Format: double */
             p95: number;
+        };
+        /** @description What the grams that are printed next hold now, % of dry mass. */
+        NextNow: {
+            /** Format: double */
+            mass_g: number;
+            /** Format: double */
+            pct: number;
         };
         /** @description Signs to note. */
         NoteSignsRequest: {
@@ -4332,6 +4345,15 @@ export interface components {
             set_h: number;
             /** Format: double */
             runs_h: number;
+        };
+        /** @description What the grams that are printed next hold at the end, and as many at the hub, % of dry mass. */
+        Turns: {
+            /** Format: double */
+            mass_g: number;
+            /** Format: double */
+            next_pct: number;
+            /** Format: double */
+            hub_pct: number;
         };
         /** @description Done; `undo` is the history entry that undoes it. */
         Undo: {

@@ -2,7 +2,15 @@ import type { Plan, Ticket } from "../../api/client";
 import { percent, span } from "../../domain/numbers";
 import { mass } from "../../domain/quantities";
 import { later, when } from "../../domain/times";
-import { billWords, energyWords, readyWords, setAgainWords, settingWords, turnsWords, turnWords } from "./words";
+import {
+  billWords,
+  energyWords,
+  readyWords,
+  setAgainWords,
+  settingWords,
+  turnsWords,
+  turnWords,
+} from "./words";
 
 /** The lines of a ticket: what to do, and what comes of it. */
 export function ticketRows(plan: Plan, ticket: Ticket, now: Date): [string, string][] {
