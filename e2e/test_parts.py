@@ -227,7 +227,15 @@ class Sentences(PartsCase):
             self.assert_said(self.js("p.ticket.cautions.map(c => plan.cautionText(c, p))", p=plan), query, ".")
             self.assert_said(self.js("[plan.turnWords(p.ticket), plan.energyWords(p.ticket)]", p=plan), query)
             ready = self.js("p.ticket.members.map(m => plan.readyWords(m, new Date(0)))", p=plan)
-            self.assertFalse([r for r in ready if BROKEN.search(r["at"])], query)
+            self.assertFalse([r for r in ready if BROKEN.search(r["at"] + r["band"])], query)
+            self.assertFalse(
+                [r for r in ready if r["at"] != "already" and "when this run ends" not in r["band"]], query
+            )
+            for member, words in zip(
+                plan["ticket"]["members"], self.js("p.ticket.members.map(plan.turnsWords)", p=plan), strict=True
+            ):
+                self.assertEqual(bool(words), member["turns"] is not None, query)
+                self.assertFalse(BROKEN.search(words), query)
         self.assertGreaterEqual(outcomes, {"reaches", "not_needed", "cannot", "harms", "ends_above"})
         self.assertGreater(len(kinds), 12)
 
@@ -241,6 +249,17 @@ class Sentences(PartsCase):
                 words = f"Object.values(lanes.nextActWords(t, new Date(now), {wanted})).slice(0, 1)"
                 told = self.js(words, t=traced, now=timezone.now().isoformat())
                 self.assert_said(told, "lane")
+        for within in (None, 7.0):
+            damp = lanes[0] | {"next": {"act": "outer_damp", "within_h": within, "over_trouble": False}}
+            damp["lane"] = damp["lane"] | {"next": {"mass_g": 50, "pct": 0.31}, "run": None}
+            told = self.js("lanes.nextActWords(t, new Date(now), null)", t=damp, now=timezone.now().isoformat())
+            self.assert_said([told["act"]], "outer turns")
+            self.assertRegex(told["why"], r"next (50 g|1\.8 oz) are damp, 0\.31 %")
+            page = self.get("spools/1/page")
+            page["traced"] = damp
+            self.assertRegex(
+                self.js("spools.spoolSentence(p)", p=page), r"0\.31 % of water in the next .*over all of it"
+            )
         holdings = self.get("storage")
         self.assert_said([self.js("storage.storageSentence(h)", h=holdings)], "keep", ".")
         for holding in holdings:

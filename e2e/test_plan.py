@@ -81,7 +81,7 @@ class Choosing(BrowserCase):
         self.open("/plan?spool=1&dryer=3")
         self.heading(
             re.compile(
-                r"Bed and lid brings Hinge stock from 3.[12] to about 1.\d % in 24 h; for 0.19 % see what could do it."
+                r"Bed and lid brings Hinge stock from 3.[12] to about 1.\d % in 24 h; for 0.20 % see what could do it."
             )
         )
         could = self.page.get_by_role("region", name="What could do it")

@@ -89,7 +89,7 @@ CASES = (
     ),
     DemoCase(
         "Drawer front off the soaked spool",
-        DemoPrint("Lens caps", FRONT, "Drawer front", 8.5, "the spool lay in the leak"),
+        DemoPrint("Lens caps", FRONT, "Drawer front", 8.7, "the spool lay in the leak"),
         {
             "crackle": False, "steam": False, "bubbles": False, "ooze": False, "strings": False, "blobs": False,
             "weak_layers": False, "snap": False, "overhangs": True,

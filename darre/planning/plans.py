@@ -25,10 +25,12 @@ from drying.planning import (
     Ring,
     Risk,
     Ticket,
+    TwinOffer,
     map_to_show,
     outcome,
     rings,
     risk_of,
+    twin_offer,
     unasked,
     write_ticket,
 )
@@ -142,6 +144,7 @@ class Plan:
     risk: Risk
     bill: Bill | None
     scale_check: ScaleCheck | None
+    twin: TwinOffer | None
     broken: tuple[Limit, ...]
     alternatives: tuple[Alternative, ...]
     misfits: list[PlacedMisfit]
@@ -166,10 +169,13 @@ def _choice(setup: Setup, wanted: Wanted) -> tuple[str, Choice]:
     )
 
 
-def _scale_check(batch: Planned, ticket: Ticket) -> ScaleCheck | None:
+def _own_scales() -> list[OwnScale]:
+    return [OwnScale(scale.pk, core_scale(scale), scale.max_g) for scale in Scale.objects.all()]
+
+
+def _scale_check(batch: Planned, ticket: Ticket, own: Sequence[OwnScale]) -> ScaleCheck | None:
     """Whether one of the person's scales will tell, for the spool that was asked about first."""
     load, spool = batch.setup.lead, batch.lanes[0].spool
-    own = [OwnScale(scale.pk, core_scale(scale), scale.max_g) for scale in Scale.objects.all()]
     gross = None if load.net_g is None else load.net_g + spool.tare_g
     return scale_check(load, ticket.forecasts[0], ticket.end_h, gross, own)
 
@@ -189,7 +195,7 @@ def plan_run(batch: Planned, wanted: Wanted, start: datetime) -> Plan:
         if refused.name != "dryer":
             raise
         why_not = refused.parts
-    ends: list[float] = []
+    ends, scales = list[float](), _own_scales()
     if choice is not None:
         ticket = write_ticket(setup, choice, attended_after(start))
         ends = [member.end_pct for member in ticket.members]
@@ -206,7 +212,8 @@ def plan_run(batch: Planned, wanted: Wanted, start: datetime) -> Plan:
         ticket=ticket,
         risk=risk_of(setup, choice.temp_c, choice.duration_h, ends)[0] if choice else Risk.LIMIT,
         bill=bill_of(ticket, start) if ticket else None,
-        scale_check=_scale_check(batch, ticket) if ticket else None,
+        scale_check=_scale_check(batch, ticket, scales) if ticket else None,
+        twin=twin_offer(setup, ticket, scales) if ticket and came is Outcome.REACHES else None,
         broken=broken_limits(setup, choice.temp_c) if choice else (),
         alternatives=alternatives(setup, {d.id: core_dryer(d) for d in others}) if came.needs_alternatives else (),
         misfits=_misfits(batch),

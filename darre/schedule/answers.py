@@ -7,6 +7,7 @@ from datetime import datetime, timedelta
 from darre.common.errors import Refusal
 from darre.inventory.models import Helper, HomeChange
 from darre.inventory.selectors import preferences, tariff_of
+from darre.schedule.apps import schedule_caches
 from darre.schedule.jobs import scene
 from darre.schedule.models import Answer, PlannedStart, Wish
 from darre.schedule.scene import Scene
@@ -55,12 +56,20 @@ def worked_out(found: Scene, patience_s: float = PATIENCE_S) -> Solved:
     for horizon_h in HORIZONS_H:
         problem = found.problem(horizon_h)
         try:
-            return Solved(found, problem, solve_together(problem, found.hours_of, patience_s, before))
+            return Solved(found, problem, _solved(found, problem, patience_s, before))
         except OutOfRangeError as refused:
             why = str(refused)
     for job, subject in found.subjects.items():
         why = why.replace(f"{job} ", f"{subject.lane.spool.name} ")
     raise Refusal("fits_nowhere", why, "wishes")
+
+
+def _solved(found: Scene, problem: Problem, patience_s: float, before: Sequence[Start] = ()) -> CoreAnswer:
+    """The best answer; all who ask for the same at once, or soon after, are given the one that was worked out."""
+    key = (found.fingerprint, repr(problem), patience_s, tuple(before))
+    return schedule_caches().answers.once(
+        key, lambda: solve_together(problem, found.hours_of, patience_s, tuple(before))
+    )
 
 
 def kept(found: Scene, facts: Answer | None) -> Solved | None:
@@ -176,7 +185,7 @@ def what_if(now: datetime, zone: str, change: WhatIf) -> tuple[Solved, Solved]:
     if change.kind == "coils":
         return usual, worked_out(scene(now, zone, "loose"), WHAT_IF_PATIENCE_S)
     problem = _changed(usual, change)
-    return usual, Solved(found, problem, solve_together(problem, found.hours_of, WHAT_IF_PATIENCE_S))
+    return usual, Solved(found, problem, _solved(found, problem, WHAT_IF_PATIENCE_S))
 
 
 def _changed(usual: Solved, change: WhatIf) -> Problem:

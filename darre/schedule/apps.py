@@ -5,6 +5,7 @@ from typing import cast
 from django.apps import AppConfig, apps
 
 from drying.cache import Cache
+from drying.planning.schedule import Answer
 from drying.planning.schedule.ways import Way
 
 
@@ -18,6 +19,7 @@ class ScheduleConfig(AppConfig):
         self.ways: Cache[list[Way]] = Cache(1000)
         self.hours: Cache[list[float | None]] = Cache(1000)
         self.courses: Cache[list[float]] = Cache(500)
+        self.answers: Cache[Answer] = Cache(50)
 
 
 def schedule_caches() -> ScheduleConfig:

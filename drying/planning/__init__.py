@@ -11,6 +11,7 @@ from drying.planning.choose import METHODS, PROGRAMME_METHODS, Choice
 from drying.planning.drying_map import DryingMap, map_to_show
 from drying.planning.forecast import Forecast, forecasts, moved
 from drying.planning.ticket import Ticket, write_ticket
+from drying.planning.twin_offer import TwinOffer, twin_offer
 
 __all__ = [
     "METHODS",
@@ -26,6 +27,7 @@ __all__ = [
     "Ring",
     "Risk",
     "Ticket",
+    "TwinOffer",
     "best_run",
     "forecasts",
     "map_to_show",
@@ -33,6 +35,7 @@ __all__ = [
     "outcome",
     "rings",
     "risk_of",
+    "twin_offer",
     "unasked",
     "write_ticket",
 ]

@@ -34,11 +34,14 @@ BAND_SIGMAS = 1.645  # 90 % of a normal distribution
 
 @dataclass(frozen=True)
 class Band:
-    """Moisture over time, % of dry mass, arrays of one length: the middle, its standard deviation, the 90 % band."""
+    """Moisture over time, % of dry mass, arrays of one length: the middle, its standard deviation (and what the doubt
+    of the start alone gives of it), the 90 % band.
+    """
 
     time_h: Array
     moisture_pct: Array
     sd_pct: Array
+    from_start_pct: Array
     low_pct: Array
     high_pct: Array
 
@@ -110,12 +113,15 @@ def forecast_band(
     middle, *pairs = courses(cases, [times] * len(cases))
     departures = (np.array(pairs[::2]) - np.array(pairs[1::2])) / 2.0
     sd = np.sqrt(np.sum(np.square(departures), axis=0))
-    return Band(times, middle, sd, np.maximum(middle - BAND_SIGMAS * sd, 0.0), middle + BAND_SIGMAS * sd)
+    return Band(
+        times, middle, sd, np.abs(departures[0]), np.maximum(middle - BAND_SIGMAS * sd, 0.0), middle + BAND_SIGMAS * sd
+    )
 
 
 @dataclass(frozen=True)
 class Forecast:
-    """Moisture over a run, % of dry mass: arrays of one length, `low_pct` to `high_pct` the 90 % band.
+    """Moisture over a run, % of dry mass: arrays of one length, `low_pct` to `high_pct` the 90 % band, `from_start_pct`
+    the standard deviation that comes of the doubt of the start alone, None where it was not kept.
 
     `basis` says what was computed: "wound_spool", "shared_box" or "loose_coil".
     """
@@ -126,6 +132,7 @@ class Forecast:
     high_pct: Array
     floor_pct: float
     basis: str
+    from_start_pct: Array | None = None
 
 
 def forecasts(setup: Setup, air_c: float, time_h: Sequence[float] | npt.NDArray[np.float64]) -> tuple[Forecast, ...]:
@@ -162,5 +169,5 @@ def forecasts(setup: Setup, air_c: float, time_h: Sequence[float] | npt.NDArray[
             wide = BAND_SIGMAS * band.sd_pct
             band = replace(band, moisture_pct=middle, low_pct=np.maximum(middle - wide, 0.0), high_pct=middle + wide)
         floor = setup.floor_pct(load, air_c)
-        found.append(Forecast(times, band.moisture_pct, band.low_pct, band.high_pct, floor, basis))
+        found.append(Forecast(times, band.moisture_pct, band.low_pct, band.high_pct, floor, basis, band.from_start_pct))
     return tuple(found)

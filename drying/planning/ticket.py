@@ -67,6 +67,7 @@ class Ticket:
 
     `duration_h`: hours of heat; all other times are by the clock, h from the start. `off`: stretches without heat
     because nobody is there to set the timer again; `turn_over_attended`: whether somebody is there to turn it over.
+    `followed`: the forecasts over hours of heat, on past the planned ones.
     """
 
     air_c: float
@@ -83,6 +84,7 @@ class Ticket:
     power_w: Quantity
     energy_kwh: Quantity
     forecasts: tuple[Forecast, ...]
+    followed: tuple[Forecast, ...]
     cautions: tuple[Caution, ...]
 
 
@@ -137,6 +139,7 @@ def _cut(course: Forecast, points: int) -> Forecast:
         moisture_pct=course.moisture_pct[:points],
         low_pct=course.low_pct[:points],
         high_pct=course.high_pct[:points],
+        from_start_pct=None if course.from_start_pct is None else course.from_start_pct[:points],
     )
 
 
@@ -212,5 +215,6 @@ def write_ticket(setup: Setup, choice: Choice, attended: Attended = ALWAYS) -> T
         power_w=power,
         energy_kwh=Quantity(*(x * choice.duration_h / 1000.0 for x in (power.value, power.uncertainty))),
         forecasts=courses,
+        followed=followed,
         cautions=tuple(cautions(setup, choice.temp_c, choice.held_by, [m.end_pct for m in members])),
     )

@@ -236,22 +236,21 @@ def follow_hours(
     boxes = _Boxes(containers, inside)
     grams = np.array([s.dry_g for s in spools]) * step.slope / 100.0  # of water, for a unit of activity
     x = _along([s.pct.transpose(2, 1, 0) for s in spools], (2, SIZE, GROUPS)) / step.slope
-    moisture, memory, air = np.empty((count, span)), np.empty((count, span)), np.empty((len(containers), span))
-    next_pct, next_reader = np.empty((count, span)), _along([s.next_reader.T for s in spools], (SIZE, GROUPS))
+    (moisture, memory, next_pct), air = np.empty((3, count, span)), np.empty((len(containers), span))
+    next_reader = _along([s.next_reader.T for s in spools], (SIZE, GROUPS))
     degrees = np.rint(hours.temp_c).astype(int)
     saturated = {int(t): vapour_concentration_g_m3(float(t), 100.0) for t in np.unique(degrees)}
-    before = step.mean(x)
-    layout = _Layout(where[:, 0], boxes) if span else None
+    before, layout = step.mean(x), _Layout(where[:, :1].ravel(), boxes)
     for hour in range(span):
-        if layout is None or layout.key != where[:, hour].tobytes():
+        if layout.key != where[:, hour].tobytes():
             layout = _Layout(where[:, hour], boxes)
         degree, room = int(degrees[hour]), float(hours.activity[hour])
         matrices, gain, mean_gain = _matrices(step, layout, degree)
         y = np.einsum("ijgs,kjgs->kigs", matrices, x)
         kept = step.mean(y)
         if boxes.rows.size:
-            room_air = _RoomHour(room, saturated[degree], degree)
-            _breathe(boxes, step, layout, _Means(grams, kept, before, mean_gain), room_air)
+            means = _Means(grams, kept, before, mean_gain)
+            _breathe(boxes, step, layout, means, _RoomHour(room, saturated[degree], degree))
         target, slope = step.target(layout.of_each(boxes.activity, room))
         moved = np.stack([target, slope * layout.of_each(boxes.answer, 0.0)])
         y += gain * moved[:, None, None, :]

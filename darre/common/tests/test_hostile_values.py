@@ -9,6 +9,7 @@ import random
 
 from django.test import Client, TestCase
 
+from darre.common.tests.slowest import MEASURED, Slowest
 from darre.common.tests.test_whole_contract import CONTRACT, LEFT_OUT
 from darre.demo.tests.fresh import load_demo_world
 from darre.history.models import HistoryEntry
@@ -86,14 +87,21 @@ class Hostile(TestCase):
 
     def setUp(self):
         self.client = Client(raise_request_exception=False)
-        self.drawn = random.Random(14)
+        self.drawn, self.slowest = random.Random(14), Slowest()
+        self.addCleanup(self.tell_the_slowest)
+
+    def tell_the_slowest(self):
+        if MEASURED:
+            print(self.slowest.told())  # noqa: T201
+            self.assertEqual(self.slowest.over, [])
 
     def is_drawn(self):
         """Whether one of the few is sent this time; in the long run all are."""
         return self.drawn.random() < max(SHARE * 3, 0.2)
 
     def assert_answered(self, method, path, body):
-        answer = self.client.generic(method.upper(), path, body, content_type="application/json")
+        with self.slowest.answer(f"{method} {path[:200]} {body[:200]}"):
+            answer = self.client.generic(method.upper(), path, body, content_type="application/json")
         told = (method, path, body[:200], answer.content[:300])
         self.assertLess(answer.status_code, 500, told)
         if answer.status_code >= 400:

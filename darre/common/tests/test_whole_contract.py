@@ -23,12 +23,13 @@ from schemathesis.specs.openapi.checks import (
     status_code_conformance,
 )
 
+from darre.common.tests.slowest import MEASURED, Slowest
 from darre.demo.tests.fresh import load_demo_world
 
 load_all_checks()
 KEPT = [not_a_server_error, status_code_conformance, content_type_conformance, response_schema_conformance]
 # Taking back entries at random would empty the world under the other requests.
-LEFT_OUT = ("/api/schema/", "/api/ingest/", "/api/history/{line_id}/undo/")
+LEFT_OUT = ("/api/schema/", "/api/ingest/", "/api/history/{entry_id}/undo/")
 CONTRACT = yaml.safe_load((django.BASE_DIR / "docs/openapi.yaml").read_text("utf-8"))
 for name, shape in CONTRACT["components"]["schemas"].items():
     # A refusal may tell more than every error does: what would be possible, or when to ask again.
@@ -68,6 +69,12 @@ class WholeContract(TestCase):
     @classmethod
     def setUpTestData(cls):
         load_demo_world(cls)
+        cls.slowest = Slowest()
+
+    def assert_none_was_slow(self):
+        if MEASURED:
+            print(self.slowest.told())  # noqa: T201
+            self.assertEqual(self.slowest.over, [])
 
     def setUp(self):
         # As the framework's own test client does: the end of a request is not the end of the test's transaction.
@@ -76,7 +83,8 @@ class WholeContract(TestCase):
             self.addCleanup(signal.connect, close_old_connections)
 
     def send(self, case):
-        answer = case.call()
+        with self.slowest.answer(f"{case.method} {case.path} {str(case.body)[:200]}"):
+            answer = case.call()
         case.validate_response(answer, checks=KEPT)
         return answer
 
@@ -135,3 +143,4 @@ class WholeContract(TestCase):
 
         send()
         self.assertGreater(len(met), 60)
+        self.assert_none_was_slow()

@@ -142,6 +142,19 @@ class ScaleCheckSerializer(serializers.Serializer):
     longer_h = serializers.FloatField(allow_null=True)
 
 
+class TwinOfferSerializer(serializers.Serializer):
+    """A coil to bake dry before the run: between which hours from the start the spool is then ready, 9 in 10, and
+    without it.
+    """
+
+    length_m = serializers.FloatField()
+    scale = serializers.IntegerField()
+    early_h = serializers.FloatField()
+    late_h = serializers.FloatField()
+    without_early_h = serializers.FloatField()
+    without_late_h = serializers.FloatField()
+
+
 class AlternativeSerializer(serializers.Serializer):
     """A way that would do it."""
 
@@ -185,6 +198,7 @@ class PlanSerializer(serializers.Serializer):
     risk = serializers.ChoiceField(choices=[r.value for r in Risk])
     bill = BillSerializer(allow_null=True)
     scale_check = ScaleCheckSerializer(allow_null=True)
+    twin = TwinOfferSerializer(allow_null=True)
     broken = LimitSerializer(many=True)
     alternatives = AlternativeSerializer(many=True)
     misfits = MisfitSerializer(many=True)

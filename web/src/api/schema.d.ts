@@ -3259,6 +3259,7 @@ export interface components {
             risk: components["schemas"]["RiskEnum"];
             bill: components["schemas"]["Bill"] | null;
             scale_check: components["schemas"]["ScaleCheck"] | null;
+            twin: components["schemas"]["TwinOffer"] | null;
             broken: components["schemas"]["Limit"][];
             alternatives: components["schemas"]["Alternative"][];
             misfits: components["schemas"]["Misfit"][];
@@ -4354,6 +4355,23 @@ export interface components {
             next_pct: number;
             /** Format: double */
             hub_pct: number;
+        };
+        /**
+         * @description A coil to bake dry before the run: between which hours from the start the spool is then ready, 9 in 10, and
+         *     without it.
+         */
+        TwinOffer: {
+            /** Format: double */
+            length_m: number;
+            scale: number;
+            /** Format: double */
+            early_h: number;
+            /** Format: double */
+            late_h: number;
+            /** Format: double */
+            without_early_h: number;
+            /** Format: double */
+            without_late_h: number;
         };
         /** @description Done; `undo` is the history entry that undoes it. */
         Undo: {

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link } from "react-router";
 import type { Plan, Ticket } from "../../api/client";
 import { fixed, percent, span } from "../../domain/numbers";
 import { bareTemp, temp } from "../../domain/quantities";
@@ -7,7 +8,7 @@ import { later, when } from "../../domain/times";
 import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
 import { Field } from "../../components/Field";
-import { panel } from "../../components/classes";
+import { link, panel } from "../../components/classes";
 import {
   billWords,
   cautionText,
@@ -15,6 +16,7 @@ import {
   misfitWords,
   readyWords,
   scaleCheckWords,
+  twinWords,
   unattendedWords,
 } from "./words";
 import { ticketRows } from "./ticketRows";
@@ -60,6 +62,14 @@ export function RunTicket({ plan, ticket, stale }: { plan: Plan; ticket: Ticket;
         {ticket.members.length > 1 && <CoDried plan={plan} ticket={ticket} now={now} />}
         <Unattended ticket={ticket} now={now} />
         <WillItTell plan={plan} />
+        {plan.twin && (
+          <p className="mb-2 border-l-4 border-line pl-2 text-sm">
+            {twinWords(plan.twin)}{" "}
+            <Link to={`/trials/new?kind=twin&spool=${plan.lanes[0]?.spool.id ?? ""}`} className={link}>
+              bake a coil
+            </Link>
+          </p>
+        )}
         {bill?.wait && <p className="mb-2 text-sm text-muted">{bill.wait}</p>}
         <Start plan={plan} ticket={ticket} now={now} stale={stale} />
         <p className="mt-2 flex flex-wrap gap-x-4 text-sm">

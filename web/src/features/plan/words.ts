@@ -1,6 +1,6 @@
 import type { Caution, Alternative, Limit, Plan, Ring, Scale, Ticket } from "../../api/client";
 import type { Method } from "./queries";
-import { chance, fixed, hours, percent } from "../../domain/numbers";
+import { aboutHours, chance, fixed, hours, percent } from "../../domain/numbers";
 import { listed } from "../../domain/lists";
 import { inWords, length, mass, size, temp, tempStep } from "../../domain/quantities";
 import { later, when } from "../../domain/times";
@@ -347,6 +347,13 @@ export function scaleCheckWords(check: Plan["scale_check"], scales: readonly Sca
     check.longer_h !== null && `${hours(check.longer_h)} of heat`,
   ].filter((way) => typeof way === "string");
   return ways.length > 0 ? `${says} What would tell: ${ways.join(", or ")}.` : `${says} A finer scale would.`;
+}
+
+/** What a coil of it, baked dry first, would tell of the hour. */
+export function twinWords(twin: NonNullable<Plan["twin"]>): string {
+  const between = (low: number, high: number) =>
+    [low, high].map((time) => aboutHours(time).replace("about ", "")).join(" and ");
+  return `Not sure how wet it is? Bake ${length(twin.length_m)} of it first: then it is ready between ${between(twin.early_h, twin.late_h)} after the start, instead of ${between(twin.without_early_h, twin.without_late_h)}, 9 in 10.`;
 }
 
 /** What nobody will be there for, by the hours at home in the settings. */

@@ -36,7 +36,11 @@ export function NewTrialPage() {
     <>
       <PageHeading page="New trial">{QUESTIONS[kind].question}</PageHeading>
       <p className="mb-4">{QUESTIONS[kind].how}</p>
-      {kind === "sponge" ? <SpongeForm /> : <CoilForm key={kind} kind={kind} />}
+      {kind === "sponge" ? (
+        <SpongeForm />
+      ) : (
+        <CoilForm key={kind} kind={kind} spool={Number(params.get("spool")) || undefined} />
+      )}
     </>
   );
 }
@@ -45,11 +49,11 @@ const USUAL_C = { drying: 65, uptake: 23, twin: 65 };
 const USUAL_COILS = 8;
 const COIL_M = 8;
 
-function CoilForm({ kind }: { kind: CoilKind }) {
+function CoilForm({ kind, spool }: { kind: CoilKind; spool: number | undefined }) {
   const lanes = useQuery(lanesQuery).data ?? [];
   const scales = useQuery(scalesQuery).data ?? [];
   const [given, setGiven] = useState<Given>(() => ({
-    spool: undefined,
+    spool,
     scale: undefined,
     at: bareTemp(USUAL_C[kind]),
     rh: "",
