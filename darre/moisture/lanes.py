@@ -31,13 +31,20 @@ from drying.runs import next_grams, update_posterior
 from drying.transport import NEXT_G, tells_apart
 from drying.weighing import Explained, coil_mass_g
 
+KEPT_AHEAD_H = 18 * 24  # what the longest rack shows
+KEPT_BACK_H = (32 * 24, 366 * 24)
 
-def shelf_now(now: datetime, ahead_h: int = 0, back_h: int = 0) -> "SimulatedShelf":
-    """The shelf as the records have it, simulated as `simulate_shelf` does. Shared by all who ask within a minute, as
-    long as no record is written: read it, and change nothing of it.
+
+def shelf_now(now: datetime, back_h: int = 0) -> "SimulatedShelf":
+    """The shelf as the records have it, at least `back_h` back and as far ahead as any page shows. Shared by all who
+    ask within a minute, as long as no record is written: read it, and change nothing of it.
+
+    There are but two, one that reaches a month back and one that reaches a year, so that an act is followed once for
+    all pages.
     """
-    key = (ahead_h, back_h, state_of_records(now))
-    return moisture_state().shelves.once(key, lambda: simulate_shelf(read_shelf(now), ahead_h, back_h))
+    kept_h = next((h for h in KEPT_BACK_H if h >= back_h), back_h)
+    key = (kept_h, state_of_records(now))
+    return moisture_state().shelves.once(key, lambda: simulate_shelf(read_shelf(now), KEPT_AHEAD_H, kept_h))
 
 
 def places_with_fills() -> QuerySet[Place]:
@@ -72,6 +79,11 @@ class SimulatedShelf:
     container_events: list[ContainerEvents]
     histories: MoistureHistories
     room: HourlyRoomAir
+
+    def air(self, begin: int, end: int | None = None) -> Room:
+        """The room's air from one hour to another, or on to the last."""
+        here = slice(begin - self.room.first, None if end is None else end - self.room.first)
+        return Room(begin, self.room.temp_c[here], self.room.activity[here])
 
     def now_of(self, n: int) -> Quantity:
         """What is computed of a spool now, % of dry mass."""

@@ -19,7 +19,6 @@ from darre.runs.selectors import forecast_of, run_so_far
 from drying.air import dew_point_c
 from drying.arrays import Array
 from drying.moisture import Ahead, NextAction, next_action
-from drying.moisture.next_action import AHEAD_H
 
 MOST_POINTS = 170
 LEAST_AHEAD_H, AHEAD_SHARE = 6, 0.2
@@ -92,7 +91,7 @@ def moment(hour: float) -> datetime:
 def rack(now: datetime, back_h: int, only: Sequence[int] | None = None) -> Rack:
     """Every spool's lane over the window (or those of some), wettest first. Constant number of queries."""
     seen = window(now, back_h)
-    simulated = shelf_now(now, max(seen.last - hour_of(now), AHEAD_H), back_h + seen.step)
+    simulated = shelf_now(now, back_h + seen.step)
     index = {s.pk: n for n, s in enumerate(simulated.shelf.spools)}
     read_forecasts(simulated.shelf.drawn(moment(seen.first), only))
     here = workshop(now, simulated.shelf.book)

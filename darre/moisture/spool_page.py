@@ -17,7 +17,7 @@ from darre.places.selectors import StayRow
 from darre.runs.records import read_forecasts
 from darre.runs.selectors import Seen, learned_rate, share_of_strand, weighings_of
 from drying.arrays import Array
-from drying.moisture import ContainerEvents, DesiccantFilled, KnownMoisture, Room, SpoolEvents, SpoolStay
+from drying.moisture import ContainerEvents, DesiccantFilled, KnownMoisture, SpoolEvents, SpoolStay
 from drying.quantity import Quantity
 from drying.storage import INGRESS, OPEN, Container, DesiccantKind, Fill, PlaceKind
 from drying.storage.desiccant import desiccant
@@ -69,7 +69,7 @@ class SpoolPage:
 
 def spool_page(spool_id: int, now: datetime) -> SpoolPage:
     """Everything of one spool. Raises Http404."""
-    simulated = shelf_now(now, AHEAD_H, LONGEST_BACK_H)
+    simulated = shelf_now(now, LONGEST_BACK_H)
     shelf = simulated.shelf
     index = next((n for n, s in enumerate(shelf.spools) if s.pk == spool_id), None)
     if index is None:
@@ -122,12 +122,11 @@ def _container(kind: PlaceKind) -> Container:
 
 def _outcomes(simulated: SimulatedShelf, n: int, heat: Array | None) -> list[Outcome]:
     """The choices side by side. Those that do not leave it where it is begin with its water even all through."""
-    now_h, first = hour_of(simulated.shelf.now), simulated.histories.first
+    now_h = hour_of(simulated.shelf.now)
     line, events = simulated.histories.spools[n], simulated.spool_events[n]
     hours = np.arange(0, AHEAD_H + 1, STEP_H)
     at = now_h - line.first + hours
-    here = slice(now_h - first, None)
-    room = Room(now_h, simulated.room.temp_c[here], simulated.room.activity[here])
+    room = simulated.air(now_h, now_h + 1 + AHEAD_H)
     now = Quantity(line.at(now_h).value, line.at(now_h).uncertainty)
     gel = Fill(DesiccantKind.SILICA_GEL, BIN_GEL_G)
     fresh = DesiccantFilled(now_h, gel, desiccant(gel.kind).left_pct)

@@ -21,7 +21,6 @@ from drying.moisture import (
     DesiccantFilled,
     KnownMoisture,
     MoistureHistories,
-    Room,
     SpoolEvents,
     crossing,
     desiccant_load,
@@ -103,7 +102,7 @@ class Holding:
 
 def storage(now: datetime) -> list[Holding]:
     """Every container, with the next two weeks."""
-    simulated = shelf_now(now, AHEAD_H, FITTED_BACK_H)
+    simulated = shelf_now(now, FITTED_BACK_H)
     everyone = [spool.pk for spool in simulated.shelf.spools]
     lanes = {lane.spool.pk: lane for lane in lanes_of(simulated, everyone)}
     low, high = _from_now(simulated, lanes, -1), _from_now(simulated, lanes, 1)
@@ -145,8 +144,7 @@ def _from_now(simulated: SimulatedShelf, lanes: dict[int, Lane], sign: int) -> M
         fill = box.fills[-1].fill if box.fills else None
         load = desiccant(fill.kind).held_pct(rh) if fill and not math.isnan(rh) else 0.0
         boxes.append(ContainerEvents(core_container(place, spread), now_h, (DesiccantFilled(now_h, fill, load),)))
-    here = slice(now_h - first, None)
-    return simulator().simulate(spools, boxes, Room(now_h, simulated.room.temp_c[here], simulated.room.activity[here]))
+    return simulator().simulate(spools, boxes, simulated.air(now_h, now_h + 1 + AHEAD_H))
 
 
 def _spread(place: Place) -> float:
@@ -204,7 +202,7 @@ def _clean_activity(lane: Lane) -> float:
 
 def _contained(k: int, lane: Lane, place: Place, simulations: _Simulations) -> Contained:
     now_h = hour_of(simulations.simulated.shelf.now)
-    middle, dry, damp = (c.spools[k].moisture_pct[now_h + 1 - c.first :] for c in simulations.each)
+    middle, dry, damp = (c.spools[k].moisture_pct[now_h + 1 - c.first :][:AHEAD_H] for c in simulations.each)
     clean, trouble, now = lane.material.clean, lane.material.trouble, lane.moisture.value
     return Contained(
         lane=lane,
@@ -218,8 +216,8 @@ def dries_in(lane: Lane, container: Container, simulated: SimulatedShelf) -> flo
     """Hours until a spool prints clean beside plenty of fresh desiccant, at the room's present air."""
     n = [s.pk for s in simulated.shelf.spools].index(lane.spool.pk)
     now_h = hour_of(simulated.shelf.now)
-    at = now_h - simulated.room.first
-    room = now_h, float(simulated.room.temp_c[at]), float(simulated.room.activity[at])
+    air = simulated.air(now_h, now_h + 1)
+    room = now_h, float(air.temp_c[0]), float(air.activity[0])
     return hours_to_dry_beside_desiccant(simulator(), simulated.spool_events[n], lane.moisture.value, container, room)
 
 
@@ -238,9 +236,9 @@ def _state(fill: DesiccantFill, rh: float, most: float) -> DesiccantState:
 
 def _differences(simulated: SimulatedShelf, n: int, begin: int, end: int) -> Array:
     """Water in the room's air less that in a container's, g/m³, hour by hour."""
-    here = slice(begin - simulated.histories.first, end - simulated.histories.first)
-    inside = simulated.histories.activity[n][here]
-    return water_difference_g_m3(simulated.room.temp_c[here], simulated.room.activity[here], inside)
+    inside = simulated.histories.activity[n][begin - simulated.histories.first : end - simulated.histories.first]
+    room = simulated.air(begin, end)
+    return water_difference_g_m3(room.temp_c, room.activity, inside)
 
 
 def _water_g_day(simulated: SimulatedShelf, n: int, ingress: float) -> float | None:

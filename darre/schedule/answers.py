@@ -65,8 +65,10 @@ def worked_out(found: Scene, patience_s: float = PATIENCE_S) -> Solved:
 
 
 def _solved(found: Scene, problem: Problem, patience_s: float, before: Sequence[Start] = ()) -> CoreAnswer:
-    """The best answer; all who ask for the same at once, or soon after, are given the one that was worked out."""
-    key = (found.fingerprint, repr(problem), patience_s, tuple(before))
+    """The best answer, sought from an earlier one on; all who ask for the same, at once or later, are given the one
+    that was worked out.
+    """
+    key = (found.fingerprint, found.form, repr(problem), patience_s)
     return schedule_caches().answers.once(
         key, lambda: solve_together(problem, found.hours_of, patience_s, tuple(before))
     )

@@ -8,12 +8,16 @@ from typing import Any
 
 from drying.air import RoomAir
 from drying.cli.json_input import number, part, require_known, rows
+from drying.diagnosis.learning import thresholds_of
 from drying.errors import OutOfRangeError
 from drying.materials import material
+from drying.quantity import Quantity
 from drying.trials import (
     DryingLot,
     Points,
+    Prior,
     Reading,
+    Rung,
     Sample,
     Sponge,
     SwellingSample,
@@ -21,8 +25,10 @@ from drying.trials import (
     UptakeLot,
     duel,
     fit_drying,
+    fit_ladder,
     fit_swelling,
     fit_uptake,
+    least_ladder,
     twin_start,
 )
 from drying.weighing import Scale
@@ -154,12 +160,49 @@ def _series(row: Mapping[str, Any], name: str) -> list[Any]:
     return found
 
 
+def _prior(of: Mapping[str, Any]) -> Prior:
+    if "material" in of:
+        polymer = material(part(of, "material"))
+        before = thresholds_of(polymer)
+        if before is None:
+            raise OutOfRangeError("material", f"Water does not matter in {polymer.name}: there is no mark to find.")
+        return Prior(before.trouble_pct, before.spread, before.clean_pct)
+    given = part(of, "prior")
+    require_known(given, ("mark_pct", "spread", "clean_pct"), "“prior”")
+    return Prior(number(given, "mark_pct"), number(given, "spread"), number(given, "clean_pct"))
+
+
+def _ladder(of: Mapping[str, Any]) -> dict[str, Any]:
+    require_known(of, ("kind", "material", "prior", "rungs"), "the trial")
+    prior = _prior(of)
+    if not of.get("rungs"):
+        planned = least_ladder(prior)
+        return {"design": {"moistures_pct": list(planned.moistures_pct), "prints": planned.prints,
+                           "factor": float(f"{planned.factor:.4g}"), "tells": planned.tells}}  # fmt: skip
+    rungs = []
+    for row in rows(of, "rungs"):
+        require_known(row, ("moisture_pct", "u_pct", "prints", "showed"), "a rung")
+        moisture = Quantity(number(row, "moisture_pct"), number(row, "u_pct") if "u_pct" in row else 0.0)
+        rungs.append(Rung(moisture, _count(row, "prints"), _count(row, "showed")))
+    found = fit_ladder(prior, rungs)
+    return {"mark_pct": _points(found.mark_pct), "clean_pct": _points(found.clean_pct), "fits": found.fits,
+            "told": found.told}  # fmt: skip
+
+
+def _count(row: Mapping[str, Any], name: str) -> int:
+    value = number(row, name)
+    if value != int(value):
+        raise OutOfRangeError(name, f"“{name}” is {value:g}: it is a whole number.")
+    return int(value)
+
+
 KINDS: dict[str, Callable[[Mapping[str, Any]], dict[str, Any]]] = {
     "drying": _drying,
     "uptake": _uptake,
     "twin": _twin,
     "sponge": _sponges,
     "swelling": _swelling,
+    "ladder": _ladder,
 }
 
 

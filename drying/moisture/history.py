@@ -104,7 +104,9 @@ class MoistureHistory:
 
 @dataclass(frozen=True)
 class MoistureHistories:
-    """Histories of spools, and the air in containers (activity 0..1, NaN before they were there), hour by hour."""
+    """Histories of spools, and the air in containers (activity 0..1, NaN before they were there), hour by hour from
+    hour `first` on.
+    """
 
     spools: list[MoistureHistory]
     first: int
@@ -139,10 +141,10 @@ class _Simulation:
         self.container_digests = [digest(repr((b.container, b.since))) for b in boxes]
         self.first_digests, self.first_container_digests = list(self.digests), list(self.container_digests)
         self.pieces = [Pieces(room.first, events) for events in spools]
-        size = room.temp_c.size
-        self.moisture, self.sd = np.full((len(spools), size + 1), math.nan), np.full((len(spools), size + 1), math.nan)
-        self.next_pct = np.full((len(spools), size + 1), math.nan)
-        self.activity = np.full((len(boxes), size + 1), math.nan)
+        self.kept_from = max(room.first, shown // BLOCK_H * BLOCK_H)  # what lies before is followed, and not kept
+        size = max(room.end - self.kept_from, 0) + 1
+        self.moisture, self.sd, self.next_pct = np.full((3, len(spools), size), math.nan)
+        self.activity = np.full((len(boxes), size), math.nan)
 
     def is_alike(self, other: _Simulation) -> bool:
         """Whether both simulate the same spools and containers from the same hour on, whatever happened to them."""
@@ -169,7 +171,7 @@ class _Simulation:
             end = min((begin // BLOCK_H + 1) * BLOCK_H, self.room.end)
             self._block(begin, end)
             begin = end
-        first = self.room.first
+        first = self.kept_from
         spools = [MoistureHistory(first, *each) for each in zip(self.moisture, self.sd, self.next_pct, strict=True)]
         return MoistureHistories(spools, first, self.activity)
 
@@ -182,12 +184,13 @@ class _Simulation:
             spools, boxes, digests, container_digests = like.states_at[begin]
             self.spool_states, self.container_states = list(spools), list(boxes)
             self.digests, self.container_digests = list(digests), list(container_digests)
-            before = slice(0, begin - self.room.first + 1)
+            count = max(begin - self.kept_from + 1, 0)
+            theirs_from = self.kept_from - like.kept_from
             for mine, theirs in (
                 (self.moisture, like.moisture), (self.sd, like.sd), (self.next_pct, like.next_pct),
                 (self.activity, like.activity),
             ):  # fmt: skip
-                mine[:, before] = theirs[:, before]
+                mine[:, :count] = theirs[:, theirs_from : theirs_from + count]
         return begin
 
     def _block(self, begin: int, end: int) -> None:
@@ -249,7 +252,7 @@ class _Simulation:
         return digest(*parts)
 
     def _take(self, group: _Group, block: _Block, begin: int, end: int) -> None:
-        to, written = slice(begin - self.room.first, end - self.room.first + 1), end >= self.shown
+        to, written = slice(begin - self.kept_from, end - self.kept_from + 1), begin >= self.kept_from
         for k, n in enumerate(group.spools):
             if written:
                 self.moisture[n, to], self.sd[n, to] = block.moisture[k], block.sd[k]
@@ -322,7 +325,7 @@ class MoistureSimulator:
     ) -> MoistureHistories:
         """Follow spools and containers through all hours of the room's air.
 
-        Values are given from the block of hour `shown` on (NaN before), from the beginning where it is None. Between
+        Values are given from the block of hour `shown` on, from the beginning where it is None. Between
         stays a spool counts as standing open in the room. Before its first known moisture its history is NaN.
         """
         first = room.first if shown is None else shown

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import lru_cache
 
 import numpy as np
 
@@ -69,8 +70,13 @@ def needed(setup: Setup) -> bool:
     return any(load.start.value > load.aim_pct for load in setup.loads)
 
 
+@lru_cache(maxsize=512)
 def hours_needed(setup: Setup, air_c: float, patience_h: float = PATIENCE_H) -> float | None:
-    """Hours at `air_c` until the last spool has come to its aim; None where that takes longer than `patience_h`."""
+    """Hours at `air_c` until the last spool has come to its aim; None where that takes longer than `patience_h`. Kept,
+    as one plan asks for the same several times.
+    """
+    if any(load.start.value > load.aim_pct <= setup.floor_pct(load, air_c) for load in setup.loads):
+        return None  # a course comes no lower than its floor
     times = search_times_h(patience_h)
     return all_hours_to(setup.loads, times, setup.courses(air_c, times))
 

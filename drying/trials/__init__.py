@@ -1,9 +1,10 @@
-"""Trials: what coils, soaks, sponges and calipers tell of a filament and of a dryer.
+"""Trials: what coils, soaks, sponges, calipers and ladders of prints tell of a filament and of a dryer.
 
 Estimates with 90 % intervals out of weighings; what does not agree is said. Stands on materials, transport, weighing.
 """
 
 from drying.trials.design import Design, Plan, design, expected
+from drying.trials.ladder import LadderDesign, Mark, Prior, Rung, design_ladder, fit_ladder, least_ladder
 from drying.trials.lots import DryingLot, LotFit, Reading, Sample, Twin, UptakeLot, fit_drying, fit_uptake
 from drying.trials.percent import Slip, WaterSum, slip_behind, water_sum
 from drying.trials.points import Points
@@ -15,11 +16,15 @@ from drying.trials.twin import twin_start
 __all__ = [
     "Design",
     "DryingLot",
+    "LadderDesign",
     "LotFit",
+    "Mark",
     "OwnNumber",
     "Plan",
     "Points",
+    "Prior",
     "Reading",
+    "Rung",
     "Sample",
     "Slip",
     "Sponge",
@@ -32,14 +37,17 @@ __all__ = [
     "curve",
     "d23_of",
     "design",
+    "design_ladder",
     "duel",
     "expected",
     "fit_drying",
+    "fit_ladder",
     "fit_swelling",
     "fit_uptake",
     "half_time_h",
     "holds_pct",
     "isotherm_scale",
+    "least_ladder",
     "slip_behind",
     "twin_start",
     "water_sum",

@@ -59,7 +59,7 @@ class Contract(TestCase):
         self.assertIn(("/api/weighings/", 400), seen)
 
     def test_whatever_is_asked_of_the_plan_is_answered_in_the_promised_shape(self):
-        @settings(max_examples=80, deadline=None)
+        @settings(max_examples=40, deadline=None)
         @given(
             st.fixed_dictionaries(
                 {"spool": st.integers(1, 11), "dryer": st.integers(1, 4)},
