@@ -8,12 +8,12 @@ from urllib.parse import urlsplit
 from django.conf import settings
 from django.db.models import F
 from django.test import LiveServerTestCase
-from playwright.sync_api import Browser, Page, Playwright, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 from darre.common.test_runner import forget
 from darre.demo.tests.fresh import SHELF, load_demo_world
 from darre.runs.models import Run, Weighing
-from e2e.chromium import launch
+from e2e.chromium import shared_browser
 
 expect.set_options(timeout=30_000)  # a busy machine is slow and no fault
 
@@ -66,7 +66,8 @@ CUT_OFF = """() => [...document.querySelectorAll("body *")]
 
 # The browser's clock goes with the app's, which is put back with the demo world.
 CLOCK = """
-    (real, lag) => {
+    (lag) => {
+        const real = globalThis.itsOwnDate ??= Date;
         Date = class extends real {
             constructor(...told) { super(...(told.length ? told : [real.now() - lag])) }
             static now() { return real.now() - lag }
@@ -80,16 +81,20 @@ class BrowserCase(LiveServerTestCase):
 
     size = (1280, 800)
     reset_sequences = True  # the demo world's spools and runs have the same numbers in every test
-    playwright: Playwright
     browser: Browser
+    context: BrowserContext
 
     @classmethod
     def setUpClass(cls):
+        cls.browser = shared_browser()  # before the database is touched: Django holds a connection for each event loop
         super().setUpClass()
-        cls.playwright = sync_playwright().start()
-        cls.addClassCleanup(cls.playwright.stop)
-        cls.browser = launch(cls.playwright)
-        cls.addClassCleanup(cls.browser.close)
+        cls.context = cls.new_context()
+        cls.addClassCleanup(cls.context.close)
+
+    @classmethod
+    def new_context(cls, **options: Any) -> BrowserContext:
+        width, height = cls.size
+        return cls.browser.new_context(viewport={"width": width, "height": height}, service_workers="block", **options)
 
     def setUp(self):
         load_demo_world(self)
@@ -99,13 +104,17 @@ class BrowserCase(LiveServerTestCase):
         self.page = self.new_page()
 
     def new_page(self, **options: Any) -> Page:
-        width, height = self.size
-        context = self.browser.new_context(
-            viewport={"width": width, "height": height}, service_workers="block", **options
-        )
-        self.addCleanup(context.close)
-        context.add_init_script(f"({CLOCK})(Date, {1000 * SHELF.lag.total_seconds():.0f})")
+        """A page of a browser that has kept nothing; with options, of one of its own."""
+        context = self.new_context(**options) if options else self.context
+        if options:
+            self.addCleanup(context.close)
+        context.add_init_script(f"({CLOCK})({1000 * SHELF.lag.total_seconds():.0f})")
         page = context.new_page()
+        if not options:
+            self.addCleanup(page.close)
+            told = {"origin": self.live_server_url, "storageTypes": "all"}
+            context.new_cdp_session(page).send("Storage.clearDataForOrigin", told)
+            context.clear_cookies()
         page.on("pageerror", lambda error: self.errors.append(str(error)))
         page.on("console", lambda said: self.errors.append(said.text) if said.type == "error" else None)
         page.on("request", lambda request: self.hosts.add(urlsplit(request.url).hostname or ""))

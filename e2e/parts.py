@@ -4,9 +4,9 @@ from typing import Any
 
 from django.conf import settings
 from django.test import TestCase
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page
 
-from e2e.chromium import launch
+from e2e.chromium import shared_browser
 
 METRIC = {"temp": "C", "mass": "g", "length": "m", "clock": "24"}
 IMPERIAL = {"temp": "F", "mass": "oz", "length": "ft", "clock": "12"}
@@ -20,13 +20,11 @@ class PartsCase(TestCase):
 
     @classmethod
     def setUpClass(cls):
-        # Before the transaction opens: Django holds a connection for each event loop, and this starts one.
-        playwright = sync_playwright().start()
-        cls.addClassCleanup(playwright.stop)
-        browser = launch(playwright)
-        cls.addClassCleanup(browser.close)
+        # Before the transaction opens: Django holds a connection for each event loop, and this may start one.
+        browser = shared_browser()
         super().setUpClass()
         cls.page = browser.new_page(timezone_id=cls.zone)
+        cls.addClassCleanup(cls.page.close)
         cls.page.add_script_tag(path=settings.BASE_DIR / "web/dist-parts/parts.js")
 
     def setUp(self):
