@@ -82,70 +82,89 @@ def _modes(filament: Filament, temp_c: float, vent_m3_h: float | None) -> _Modes
     )
 
 
-def _departure(filament: Filament, segment: Segment, state: State) -> Array:
-    """Gas and strand as activities over that of the incoming air, one row a node."""
-    return np.column_stack([state.gas, state.strand / filament.material.k1.value]) - segment.activity
-
-
-def _amplitudes(modes: _Modes, departure: Array) -> Array:
-    inside = departure[:-1] if modes.free else departure
-    return np.asarray(np.einsum("jes,je->js", modes.turn, (modes.into @ inside) * modes.scale))
-
-
-def after_segment(filament: Filament, segment: Segment, state: State) -> State:
-    """The state at the end of a segment."""
-    modes = _modes(filament, segment.temp_c, segment.vent_m3_h)
-    departure = _departure(filament, segment, at_temperature(filament, state, segment.temp_c))
-    seconds = segment.duration_h * 3600.0
-    decayed = _amplitudes(modes, departure) * np.exp(modes.rate * seconds)
-    after = modes.back @ (np.einsum("jes,js->je", modes.turn, decayed) / modes.scale)
-    if modes.free:
-        face = np.concatenate([[0.0], departure[-1, 1:] * np.exp(-modes.face_rate * seconds)])
-        after = np.vstack([after, face])
-    after = after + segment.activity
-    return State(after[:, 0], after[:, 1:] * filament.material.k1.value, segment.temp_c)
-
-
-class FreeAir:
-    """Several windings side by side in free air of a given warmth: `after_segment` of all of them at once.
-
-    Numbers of the cases run along the first axis: gas (cases, nodes), strand modes (cases, nodes, modes).
+class _Together:
+    """Several windings side by side; numbers of the cases run along the first axis: gas (cases, nodes), strand modes
+    (cases, nodes, modes). All are vented, or all lie in free air.
     """
 
-    def __init__(self, cases: Sequence[tuple[Filament, float]]) -> None:
-        modes = [_modes(filament, temp_c, None) for filament, temp_c in cases]
-        self.k1 = np.array([[[filament.material.k1.value]] for filament, _ in cases])
+    def __init__(self, modes: Sequence[_Modes], k1: Sequence[float]) -> None:
+        self.free, self.k1 = modes[0].free, np.array(k1)[:, None, None]
         self.into, self.back = np.stack([m.into for m in modes]), np.stack([m.back for m in modes])
         self.scale, self.turn = np.stack([m.scale for m in modes]), np.stack([m.turn for m in modes])
         self.rate, self.face_rate = np.stack([m.rate for m in modes]), np.stack([m.face_rate for m in modes])
 
-    def after(self, gas: Array, strand: Array, activity: Array, seconds: float) -> tuple[Array, Array]:
-        """Gas and strand after so long in air of an activity each, shape (cases,)."""
-        air = activity[:, None, None]
-        departure = np.concatenate([gas[:, :, None], strand / self.k1], axis=2) - air
-        inside = (self.into @ departure[:, :-1]) * self.scale[:, None, :]
-        decayed = np.einsum("cjes,cje->cjs", self.turn, inside) * np.exp(self.rate * seconds)
-        after = self.back @ (np.einsum("cjes,cjs->cje", self.turn, decayed) / self.scale[:, None, :])
-        face = departure[:, -1, 1:] * np.exp(-self.face_rate * seconds)
-        face = np.concatenate([np.zeros((len(face), 1)), face], axis=1)[:, None, :]
-        found = np.concatenate([after, face], axis=1) + air
+    def departure(self, gas: Array, strand: Array, air: Array) -> Array:
+        """Gas and strand as activities over those of the incoming air, shape (cases,)."""
+        return np.concatenate([gas[:, :, None], strand / self.k1], axis=2) - air[:, None, None]
+
+    def amplitudes(self, departure: Array) -> Array:
+        """Of the modes, shape (cases, pack modes, own modes)."""
+        inside = departure[:, :-1] if self.free else departure
+        return np.asarray(np.einsum("cjes,cje->cjs", self.turn, (self.into @ inside) * self.scale[:, None, :]))
+
+    def after(self, departure: Array, air: Array, seconds: Array) -> tuple[Array, Array]:
+        """Gas and strand after so many seconds, shape (cases,)."""
+        decayed = self.amplitudes(departure) * np.exp(self.rate * seconds[:, None, None])
+        found = self.back @ (np.einsum("cjes,cjs->cje", self.turn, decayed) / self.scale[:, None, :])
+        if self.free:
+            face = departure[:, -1, 1:] * np.exp(-self.face_rate * seconds[:, None])
+            face = np.concatenate([np.zeros((len(face), 1)), face], axis=1)[:, None, :]
+            found = np.concatenate([found, face], axis=1)
+        found = found + air[:, None, None]
         return found[:, :, 0], found[:, :, 1:] * self.k1
 
 
-def course_in_segment(filament: Filament, segment: Segment, state: State, time_h: Array) -> Array:
-    """Mean moisture, % of dry mass, at times in h after the segment's beginning, from the modes' sums alone."""
-    modes = _modes(filament, segment.temp_c, segment.vent_m3_h)
-    departure = _departure(filament, segment, at_temperature(filament, state, segment.temp_c))
-    amplitudes, seconds = _amplitudes(modes, departure), time_h * 3600.0
-    assert filament.winding is not None
-    mass = grid(filament.winding).mass
-    weights = np.concatenate([[REST_WEIGHT], STRAND_WEIGHTS]) / modes.scale
-    pack_weight = mass[: modes.back.shape[0]] @ modes.back
-    share = pack_weight[:, None] * np.einsum("jes,e->js", modes.turn, weights) * amplitudes
+class FreeAir:
+    """Several windings side by side in free air of a given warmth, for any state, activity and time."""
+
+    def __init__(self, cases: Sequence[tuple[Filament, float]]) -> None:
+        modes = [_modes(filament, temp_c, None) for filament, temp_c in cases]
+        self.together = _Together(modes, [filament.material.k1.value for filament, _ in cases])
+
+    def after(self, gas: Array, strand: Array, activity: Array, seconds: float) -> tuple[Array, Array]:
+        """Gas and strand after so long in air of an activity each, shape (cases,)."""
+        departure = self.together.departure(gas, strand, activity)
+        return self.together.after(departure, activity, np.full(activity.shape, seconds))
+
+
+def advance(cases: Sequence[tuple[Filament, Segment, State]], time_h: Sequence[Array]) -> list[tuple[Array, State]]:
+    """Of each case the mean moisture, % of dry mass, at its times in h after its segment's beginning, from the modes'
+    sums alone, and the state at the segment's end. The cases are all vented or all in free air.
+    """
+    modes = [_modes(filament, segment.temp_c, segment.vent_m3_h) for filament, segment, _ in cases]
+    together = _Together(modes, [filament.material.k1.value for filament, _, _ in cases])
+    warm = [at_temperature(filament, state, segment.temp_c) for filament, segment, state in cases]
+    air = np.array([segment.activity for _, segment, _ in cases])
+    departure = together.departure(np.stack([s.gas for s in warm]), np.stack([s.strand for s in warm]), air)
+    seconds = np.array([segment.duration_h * 3600.0 for _, segment, _ in cases])
+    gas, strand = together.after(departure, air, seconds)
+    found, shares = [], np.empty(len(cases))
+    if any(times.size for times in time_h):
+        shares = _shares(together, [grid(f.winding).mass for f, _, _ in cases if f.winding is not None], departure)
+    for n, (filament, segment, _) in enumerate(cases):
+        moisture = _moisture(filament, modes[n], shares[n], departure[n], time_h[n] * 3600.0)
+        found.append((filament.material.k1.value * (air[n] + moisture), State(gas[n], strand[n], segment.temp_c)))
+    return found
+
+
+def _shares(together: _Together, masses: Sequence[Array], departure: Array) -> Array:
+    """What each mode is of the mean departure at the beginning."""
+    weights = np.concatenate([[REST_WEIGHT], STRAND_WEIGHTS]) / together.scale
+    mass = np.stack(masses)[:, None, : together.back.shape[1]]
+    pack_weight = (mass @ together.back)[:, 0]
+    of_mode = np.einsum("cjes,ce->cjs", together.turn, weights)
+    return np.asarray(pack_weight[:, :, None] * of_mode * together.amplitudes(departure))
+
+
+def _moisture(filament: Filament, modes: _Modes, share: Array, departure: Array, seconds: Array) -> Array:
+    """The mean departure at each time."""
+    if seconds.size == 0:
+        return np.empty(0)
     earliest = np.min(seconds, initial=np.inf, where=seconds > 0.0)  # the moisture at 0 is the state's own
     heard = np.abs(share) * np.exp(modes.rate * min(earliest, 1e9)) > _UNHEARD * np.abs(share).max()
     total = np.exp(np.multiply.outer(seconds, modes.rate[heard])) @ share[heard]
     if modes.free:
+        assert filament.winding is not None
         at_face = np.exp(-np.multiply.outer(seconds, modes.face_rate)) @ (departure[-1, 1:] * STRAND_WEIGHTS)
-        total = total + mass[-1] * at_face
-    return np.asarray(filament.material.k1.value * (segment.activity + total))
+        total = total + grid(filament.winding).mass[-1] * at_face
+    return np.asarray(total)

@@ -11,7 +11,7 @@ air. Henry's law is solved exactly in time in `linear`, cubic isotherms are inte
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 import numpy as np
 import numpy.typing as npt
@@ -24,6 +24,8 @@ from drying.transport.state import REST_WEIGHT, STRAND_WEIGHTS, Filament, Segmen
 
 Case = tuple[Filament, State, Sequence[Segment]]
 """A body, how it starts, and what it goes through."""
+
+Solver = Callable[[Sequence[tuple[Filament, Segment, State]], Sequence[Array]], list[tuple[Array, State]]]
 
 
 def _advance_coil(filament: Filament, segment: Segment, state: State, time_h: Array) -> tuple[Array, State]:
@@ -41,10 +43,21 @@ def is_stepped(filament: Filament) -> bool:
     return filament.winding is not None and filament.material.k3.value > 0.0
 
 
+def _advance_coils(
+    cases: Sequence[tuple[Filament, Segment, State]], time_h: Sequence[Array]
+) -> list[tuple[Array, State]]:
+    return [_advance_coil(*case, times) for case, times in zip(cases, time_h, strict=True)]
+
+
+def _solver(filament: Filament) -> Solver:
+    """What solves a body, many of its kind side by side."""
+    if filament.winding is None:
+        return _advance_coils
+    return cubic.advance if is_stepped(filament) else linear.advance
+
+
 def after_segment(filament: Filament, segment: Segment, state: State) -> State:
     """The state at the end of a segment. Exact in time for coils and for Henry's law."""
-    if filament.winding is not None and not is_stepped(filament):
-        return linear.after_segment(filament, segment, state)
     return advance(filament, segment, state, np.empty(0))[1]
 
 
@@ -53,20 +66,14 @@ def course_in_segment(filament: Filament, segment: Segment, state: State, time_h
 
     At 0 it is the state's own: what follows the air at once has not moved yet.
     """
-    if filament.winding is not None and not is_stepped(filament):
-        moisture = linear.course_in_segment(filament, segment, state, time_h)
-        return np.where(time_h == 0.0, mean_moisture_pct(filament, state), moisture)
     return advance(filament, segment, state, time_h)[0]
 
 
 def advance(filament: Filament, segment: Segment, state: State, time_h: Array) -> tuple[Array, State]:
-    """What `course_in_segment` and `after_segment` give, together: cheaper where a solution is integrated."""
-    if filament.winding is not None and not is_stepped(filament):
-        return course_in_segment(filament, segment, state, time_h), after_segment(filament, segment, state)
-    if filament.winding is None:
-        moisture, end = _advance_coil(filament, segment, state, time_h)
-    else:
-        [(moisture, end)] = cubic.advance([(filament, segment, state)], [time_h])
+    """What `course_in_segment` and `after_segment` give, together."""
+    [(moisture, end)] = _solver(filament)([(filament, segment, state)], [time_h])
+    if time_h.size == 0:
+        return moisture, end
     return np.where(time_h == 0.0, mean_moisture_pct(filament, state), moisture), end
 
 
@@ -104,16 +111,17 @@ def course(filament: Filament, start: State, segments: Sequence[Segment], time_h
     return found
 
 
-def _is_together(cases: Sequence[Case]) -> bool:
-    """Whether courses can be stepped side by side: cubic windings through alike sequences of conditions."""
+def _are_alike(cases: Sequence[Case]) -> bool:
+    """Whether courses can be followed side by side: bodies of one kind through alike sequences of conditions."""
     shapes = {tuple(s.vent_m3_h is None for s in segments) for _, _, segments in cases}
-    return len(cases) > 1 and len(shapes) == 1 and all(is_stepped(filament) for filament, _, _ in cases)
+    return len(shapes) == 1 and len({_solver(filament) for filament, _, _ in cases}) == 1
 
 
 def courses(cases: Sequence[Case], time_h: Sequence[Array]) -> list[Array]:
-    """What `course` gives for each case at its own times; cubic windings together, which is several times cheaper."""
-    if not _is_together(cases):
+    """What `course` gives for each case at its own times; those that are alike together, which is cheaper."""
+    if not _are_alike(cases):
         return [course(*case, times) for case, times in zip(cases, time_h, strict=True)]
+    solve = _solver(cases[0][0])
     for (_, _, segments), times in zip(cases, time_h, strict=True):
         _require_times(segments, times)
     found = [np.full(t.shape, mean_moisture_pct(f, s)) for (f, s, _), t in zip(cases, time_h, strict=True)]
@@ -125,7 +133,7 @@ def courses(cases: Sequence[Case], time_h: Sequence[Array]) -> list[Array]:
             (times > begin) & (times <= begin + segment.duration_h * (1.0 + 1e-12))
             for times, begin, segment in zip(time_h, begins, here, strict=True)
         ]
-        reached = cubic.advance(
+        reached = solve(
             [(case[0], segment, state) for case, segment, state in zip(cases, here, states, strict=True)],
             [times[at] - begin for times, at, begin in zip(time_h, inside, begins, strict=True)],
         )
