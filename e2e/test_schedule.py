@@ -44,7 +44,9 @@ class Planning(BrowserCase):
         expect(self.page.get_by_text("the rest was worked out around it")).to_be_visible()
         self.assertEqual(PlannedStart.objects.get().starts_at - was, timedelta(hours=2))
         expect(self.page.get_by_role("row", name=re.compile("Roller tyres.*pinned there"))).to_be_visible()
+        expect(self.page.get_by_text("Something changed since")).to_have_count(0)
         self.page.get_by_role("button", name="Undo").click()
+        expect(self.page.get_by_text("Taken back.")).to_be_visible()
         expect(self.page.get_by_text("Something changed since")).to_be_visible()
         self.assertIsNone(Wish.objects.get().pinned_at)
 
