@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import sys
 import time
 from collections.abc import Callable
@@ -9,7 +10,20 @@ from collections.abc import Callable
 import numpy as np
 
 from drying.air import RoomAir
-from drying.trials import LotFit, Points, Sponge, SwellingSample, duel, fit_drying, fit_swelling, fit_uptake
+from drying.quantity import Quantity
+from drying.trials import (
+    LotFit,
+    Points,
+    Prior,
+    Rung,
+    Sponge,
+    SwellingSample,
+    duel,
+    fit_drying,
+    fit_ladder,
+    fit_swelling,
+    fit_uptake,
+)
 from drying.weighing import Scale
 from standins.lots import LotTruth, drying_lot, mistyped, uptake_lot
 from standins.truth import read_off
@@ -98,6 +112,21 @@ def slips(trials: int) -> list[bool]:
     return found
 
 
+def ladders(trials: int) -> list[bool]:
+    """Whether a mark's interval holds what is hidden; ladders of five rungs of four prints, moistures off by 10 %."""
+    rng, prior, found = np.random.default_rng(6), Prior(0.22, 1.8, 0.08), []
+    for _ in range(trials):
+        mark = prior.mark_pct * math.exp(rng.normal(0.0, math.log(prior.spread)))
+        width = prior.width * math.exp(rng.normal(0.0, math.log(1.5)))
+        rungs = []
+        for planned in (0.08, 0.14, 0.24, 0.42, 0.7):
+            true = planned * math.exp(rng.normal(0.0, 0.1))
+            showed = int(rng.binomial(4, 1.0 / (1.0 + math.exp(-math.log(true / mark) / width))))
+            rungs.append(Rung(Quantity(planned, 0.1 * planned), 4, showed))
+        found.append(holds(fit_ladder(prior, rungs).mark_pct, mark))
+    return found
+
+
 def main(trials: int = TRIALS) -> None:
     print(f"\nTrials: {trials} of each kind; how often the 90 % intervals hold the truth (goal 87 to 93 %)")
     for name, draw in LOTS.items():
@@ -106,6 +135,7 @@ def main(trials: int = TRIALS) -> None:
         each = (time.perf_counter() - start) / trials
         print(f"  {name:36} diffusivity {d}  start {begin}  end {end}  film {film}  ({1000 * each:.0f} ms each)")
     print(f"  sponges: ratio {share(sponge_ratios(1000))}    swelling: strain {share(swellings(1000))}")
+    print(f"  ladders: mark {share(ladders(trials))}")
     print(f"  a mistyped reading is named in {share(slips(SLIPS))} of {SLIPS} lots (goal 80 %)")
 
 

@@ -1,4 +1,6 @@
-"""Trials of the demo: a finished lot of soaked coils, and sponges in two dryers. Their truths are hidden in here."""
+"""Trials of the demo: a finished lot of soaked coils, sponges in two dryers, and a ladder of prints that is half done.
+Their truths are hidden in here.
+"""
 
 from datetime import datetime, timedelta
 from uuid import NAMESPACE_DNS, UUID, uuid5
@@ -7,8 +9,10 @@ import numpy as np
 
 from darre.equipment.models import Dryer, Scale
 from darre.inventory.models import Spool
+from darre.trials.actions.ladders import begin_ladder, rate_print
 from darre.trials.actions.trials import NewSample, NewTrial, begin_trial, end_trial, weigh_sample
 from darre.trials.models import Sample, Trial
+from drying.quantity import Quantity
 from drying.transport import radius_m
 from drying.transport.strand import fraction_exchanged
 
@@ -18,6 +22,7 @@ TIMES_H = (1.0, 1.5, 2.5, 4.0, 5.5, 7.5, 14.5, 29.5)
 COIL_G, COIL_SPREAD_G = 22.1, 0.5
 SPONGES = (("Cellar box", 61.4, 9.2, 34.9), ("Tall stacker", 63.0, 9.5, 22.6))  # wet, dry, after so many hours, g
 DUEL_H = 4.0
+LADDER = ((0.08, 2, 0), (0.14, 2, 0), (0.25, 2, 1), (0.44, 2, 2), (0.78, 1, 1))  # moisture, prints so far, showed
 
 
 def _key(*parts: object) -> UUID:
@@ -28,6 +33,7 @@ def load_trials(now: datetime) -> None:
     """Both trials, at the moments at which they were made."""
     _lot(now - timedelta(days=LOT_DAYS_AGO))
     _duel(now - timedelta(days=DUEL_DAYS_AGO))
+    _ladder()
 
 
 def _weigh(sample: Sample, gross_g: float, hours: float) -> None:
@@ -71,3 +77,13 @@ def _duel(began_at: datetime) -> None:
     for sample, (_, _, _, after) in zip(trial.samples.all(), SPONGES, strict=True):
         _weigh(sample, after, DUEL_H)
     end_trial(trial)
+
+
+def _ladder() -> None:
+    spool = Spool.objects.get(name="Rain gauge")
+    rungs = [Quantity(moisture, 0.08 * moisture) for moisture, _, _ in LADDER]
+    trial = begin_ladder(spool, rungs, "hooks, four of each").record
+    for moisture, prints, showed in LADDER:
+        rung = trial.rungs.get(moisture_pct=moisture)
+        for n in range(prints):
+            rate_print(rung, _key(trial.pk, moisture, n), showed=n < showed)

@@ -18,10 +18,11 @@ class Trial(models.Model):
         UPTAKE = "uptake"
         TWIN = "twin"
         SPONGE = "sponge"
+        LADDER = "ladder"
 
     kind = models.CharField(max_length=8, choices=Kind)
     spool = models.ForeignKey(Spool, on_delete=models.PROTECT, null=True, blank=True, related_name="trials")
-    scale = models.ForeignKey(Scale, on_delete=models.PROTECT, related_name="trials")
+    scale = models.ForeignKey(Scale, on_delete=models.PROTECT, null=True, blank=True, related_name="trials")
     temp_c = models.FloatField(null=True, blank=True)
     rh_pct = models.FloatField(null=True, blank=True)
     soaked = models.BooleanField(default=False)
@@ -35,7 +36,12 @@ class Trial(models.Model):
         ordering = ["-began_at", "-id"]
         constraints = [
             models.CheckConstraint(
-                condition=Q(kind="sponge") | Q(spool__isnull=False, temp_c__isnull=False), name="coils_come_off_a_spool"
+                condition=Q(kind="sponge") | Q(spool__isnull=False, temp_c__isnull=False) | Q(kind="ladder"),
+                name="coils_come_off_a_spool",
+            ),
+            models.CheckConstraint(
+                condition=Q(kind="ladder", spool__isnull=False) | Q(scale__isnull=False) & ~Q(kind="ladder"),
+                name="all_but_ladders_are_weighed",
             ),
         ]
 
@@ -68,6 +74,42 @@ class Sample(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class Rung(models.Model):
+    """A rung of a ladder: filament at a planned moisture, % of dry mass, known to `sd_pct`. Its letter tells nothing of
+    it, so that prints are rated blind.
+    """
+
+    trial = models.ForeignKey(Trial, on_delete=models.PROTECT, related_name="rungs")
+    letter = models.CharField(max_length=2)
+    moisture_pct = models.FloatField()
+    sd_pct = models.FloatField(default=0.0)
+
+    class Meta:
+        ordering = ["letter"]
+        constraints = [
+            models.UniqueConstraint(fields=["trial", "letter"], name="one_rung_of_a_letter"),
+            models.CheckConstraint(condition=Q(moisture_pct__gt=0, sd_pct__gte=0), name="rung_has_moisture"),
+        ]
+
+    def __str__(self) -> str:
+        return self.letter
+
+
+class RungPrint(models.Model):
+    """A print off a rung: whether the water showed in it."""
+
+    rung = models.ForeignKey(Rung, on_delete=models.PROTECT, related_name="prints")
+    at = models.DateTimeField()
+    showed = models.BooleanField()
+    client_key = models.UUIDField(unique=True)
+
+    class Meta:
+        ordering = ["at", "id"]
+
+    def __str__(self) -> str:
+        return "showed" if self.showed else "clean"
 
 
 class SampleReading(models.Model):

@@ -7,17 +7,22 @@ from functools import cached_property
 from django.db.models import QuerySet
 from django.http import Http404
 
+from darre.common.errors import Refusal
 from darre.equipment.records import core_scale
 from darre.inventory.material_book import material_book
 from darre.runs.records import hours_between
 from darre.trials.apps import fits
 from darre.trials.models import Sample, SampleReading, Trial
 from drying.air import RoomAir
+from drying.diagnosis import thresholds_of
 from drying.materials import Material
+from drying.quantity import Quantity
 from drying.trials import (
     DryingLot,
     LotFit,
+    Mark,
     Points,
+    Prior,
     Reading,
     Sponge,
     SpongeFinding,
@@ -26,12 +31,15 @@ from drying.trials import (
     WaterSum,
     duel,
     fit_drying,
+    fit_ladder,
     fit_uptake,
     holds_pct,
     twin_start,
     water_sum,
 )
+from drying.trials import Rung as CoreRung
 from drying.trials import Sample as CoreSample
+from drying.weighing import Scale
 
 LEAST_READINGS = 3  # of a lot: with fewer nothing is said
 
@@ -39,7 +47,7 @@ LEAST_READINGS = 3  # of a lot: with fewer nothing is said
 def trials() -> QuerySet[Trial]:
     """Trials with all that telling of them needs, in a constant number of queries."""
     return Trial.objects.select_related("spool__empty_spool", "scale").prefetch_related(
-        "samples__readings", "samples__dryer"
+        "samples__readings", "samples__dryer", "rungs__prints"
     )
 
 
@@ -77,6 +85,7 @@ class Finding:
     floor_pct: Points | None = None
     sponges: Sequence[SpongeFinding] = ()
     pairs: Sequence[Pair] = ()
+    mark: Mark | None = None
 
     @cached_property
     def film_first(self) -> float:
@@ -106,6 +115,12 @@ def baked_of(trial: Trial) -> Twin | None:
     return None
 
 
+def scale_of(trial: Trial) -> Scale:
+    """The scale that its samples are weighed on. Not for ladders, which are not weighed."""
+    assert trial.scale is not None
+    return core_scale(trial.scale)
+
+
 def lot_of(trial: Trial) -> DryingLot | UptakeLot:
     """The lot as the core takes it. Raises OutOfRangeError for masses and times that cannot be."""
     assert trial.spool is not None
@@ -115,7 +130,7 @@ def lot_of(trial: Trial) -> DryingLot | UptakeLot:
         for s in coils_of(trial)
     )
     density = material_book()[trial.spool.material].density.value
-    shared = (trial.spool.strand_diameter_mm, density, trial.temp_c, core_scale(trial.scale), samples, baked_of(trial))
+    shared = (trial.spool.strand_diameter_mm, density, trial.temp_c, scale_of(trial), samples, baked_of(trial))
     if trial.kind == Trial.Kind.UPTAKE:
         return UptakeLot(*shared, rh_pct=trial.rh_pct)
     return DryingLot(*shared, room=RoomAir(trial.room_temp_c, trial.room_rh_pct), soaked=trial.soaked)
@@ -125,6 +140,8 @@ def finding_of(trial: Trial) -> Finding:
     """What a trial tells so far."""
     if trial.kind == Trial.Kind.SPONGE:
         return _sponges(trial)
+    if trial.kind == Trial.Kind.LADDER:
+        return _ladder(trial)
     if trial.kind == Trial.Kind.TWIN:
         return _twin(trial)
     coils = coils_of(trial)
@@ -150,6 +167,28 @@ def _sum(trial: Trial) -> WaterSum | None:
     return water_sum(sample.start_g, reading.gross_g, twin.before_g if twin else None, twin.after_g if twin else None)
 
 
+def prior_of(material: Material) -> Prior:
+    """What is thought of a material's trouble threshold. Raises Refusal where water does not matter in it."""
+    known = thresholds_of(material)
+    if known is None:
+        raise Refusal("no_need", f"Water does not matter in {material.name}: there is no threshold to find.", "spool")
+    return Prior(known.trouble_pct, known.spread, known.clean_pct)
+
+
+def _ladder(trial: Trial) -> Finding:
+    """The mark by the built-in thresholds and these prints: what an earlier ladder was taken over for counts once."""
+    assert trial.spool is not None
+    rungs = []
+    for rung in trial.rungs.all():
+        prints = list(rung.prints.all())
+        if prints:
+            moisture = Quantity(rung.moisture_pct, rung.sd_pct)
+            rungs.append(CoreRung(moisture, len(prints), sum(p.showed for p in prints)))
+    if not rungs:
+        return Finding(trial)
+    return Finding(trial, mark=fit_ladder(prior_of(material_book().entries[trial.spool.material].base), rungs))
+
+
 def _twin(trial: Trial) -> Finding:
     found = [(s, r) for s in trial.samples.all() for r in list(s.readings.all())[-1:]]
     if not found or trial.spool is None or trial.temp_c is None:
@@ -157,7 +196,7 @@ def _twin(trial: Trial) -> Finding:
     sample, reading = found[0]
     polymer: Material = material_book()[trial.spool.material]
     room = RoomAir(trial.room_temp_c, trial.room_rh_pct)
-    start, floor = twin_start(polymer, sample.start_g, reading.gross_g, trial.temp_c, room, core_scale(trial.scale))
+    start, floor = twin_start(polymer, sample.start_g, reading.gross_g, trial.temp_c, room, scale_of(trial))
     return Finding(trial, start_pct=start, floor_pct=floor)
 
 
@@ -176,5 +215,5 @@ def _sponges(trial: Trial) -> Finding:
         sponges.append(
             Sponge(sample.name, sample.start_g, end_g, sample.dry_g, hours_of(trial, last), room, air, sample.desiccant)
         )
-    findings, ratios = duel(sponges, core_scale(trial.scale))
+    findings, ratios = duel(sponges, scale_of(trial))
     return Finding(trial, sponges=findings, pairs=[Pair(one, other, ratio) for (one, other), ratio in ratios.items()])

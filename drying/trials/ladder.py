@@ -48,6 +48,11 @@ class Prior:
         """The width of the curve in ln m."""
         return math.log(self.mark_pct / self.clean_pct) / ONE_IN_TWENTY
 
+    @property
+    def factor(self) -> float:
+        """The factor within which the mark is known, 9 times in 10."""
+        return math.exp(SIGMAS * math.log(self.spread))
+
 
 @dataclass(frozen=True)
 class Rung:

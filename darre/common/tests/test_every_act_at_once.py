@@ -253,6 +253,11 @@ class Everyone(TransactionTestCase):
         self.act("delete", "/api/sample-readings/{reading_id}/", reading_id=reading)
         self.act("post", "/api/trials/{trial_id}/end/", trial_id=trial.pk)
         self.act("delete", "/api/trials/{trial_id}/", trial_id=trial.pk)
+        rungs = [{"moisture_pct": 0.1}, {"moisture_pct": 0.3}]
+        self.act("post", "/api/ladders/", {"spool": spool, "rungs": rungs})
+        rung = Trial.objects.filter(kind="ladder").last().rungs.first()
+        self.act("post", "/api/rungs/{rung_id}/prints/", {"showed": True, "client_key": ""}, rung_id=rung.pk)
+        self.act("delete", "/api/rung-prints/{print_id}/", print_id=rung.prints.last().pk)
 
     def test_every_act_is_whole_and_can_be_taken_back(self):
         for acts in (self.acts_on_spools, self.acts_on_places, self.acts_on_equipment, self.acts_on_runs,

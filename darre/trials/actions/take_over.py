@@ -1,5 +1,6 @@
 """Using what a trial told: for a material, for a spool, for a dryer. Each can be gone back from."""
 
+import math
 from typing import Any
 
 from django.db import transaction
@@ -22,8 +23,8 @@ WIDEST = 4.0  # a factor (one sigma); the built-in values are surer than that
 
 def take_over(trial_id: int) -> Saved[None]:
     """Use what a trial told from now on. A lot: the diffusivity of its material, and of coils in water or in air of a
-    known humidity what it holds. A baked coil: the moisture of its spool when the coil was cut. Sponges: the exchange
-    flow of the dryers. Plans and forecasts move at once.
+    known humidity what it holds. A ladder: both thresholds of its material. A baked coil: the moisture of its spool
+    when the coil was cut. Sponges: the exchange flow of the dryers. Plans and forecasts move at once.
 
     Raises Refusal where it tells nothing yet, or its samples do not agree.
     """
@@ -33,7 +34,22 @@ def take_over(trial_id: int) -> Saved[None]:
         return _flows(found)
     if trial.kind == Trial.Kind.TWIN:
         return _moisture(found)
+    if trial.kind == Trial.Kind.LADDER:
+        return _thresholds(found)
     return _of_lot(found)
+
+
+def _thresholds(found: Finding) -> Saved[None]:
+    trial, mark = found.trial, found.mark
+    if mark is None or trial.spool is None:
+        raise NOT_TOLD
+    if not mark.fits:
+        raise Refusal("do_not_agree", "No rising curve goes through these rungs: nothing is taken over.", "trial")
+    values = {
+        name: (points.p50, max(math.exp(points.log_sd), 1.01))
+        for name, points in (("trouble", mark.mark_pct), ("clean", mark.clean_pct))
+    }
+    return _write_own(trial, trial.spool.material, values)
 
 
 def _moisture(found: Finding) -> Saved[None]:

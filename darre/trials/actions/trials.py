@@ -20,7 +20,7 @@ from drying.errors import Amount
 
 MOST_CHANGE = 0.5  # of a coil's mass: more is no water
 NAMES = {Trial.Kind.DRYING: "a drying curve", Trial.Kind.UPTAKE: "what is taken up", Trial.Kind.TWIN: "a baked coil",
-         Trial.Kind.SPONGE: "sponges"}  # fmt: skip
+         Trial.Kind.SPONGE: "sponges", Trial.Kind.LADDER: "a ladder of prints"}  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -123,7 +123,7 @@ def _write_sample(entry: OpenEntry, trial: Trial, name: str, sample: NewSample) 
 @transaction.atomic
 def add_sample(trial: Trial, sample: NewSample) -> Saved[Sample]:
     """One more coil of the lot. Raises Refusal where its name is taken or the trial is closed."""
-    _refuse_closed(trial)
+    refuse_closed(trial)
     taken = set(trial.samples.values_list("name", flat=True))
     initial = trial.spool.name[:1].upper() if trial.spool else "S"
     free = next(name for n in range(1, len(taken) + 2) if (name := f"{initial}{n}") not in taken)
@@ -136,7 +136,8 @@ def add_sample(trial: Trial, sample: NewSample) -> Saved[Sample]:
     return entry.saved(found)
 
 
-def _refuse_closed(trial: Trial) -> None:
+def refuse_closed(trial: Trial) -> None:
+    """Raise Refusal where nothing more is taken in."""
     if trial.closed_at is not None:
         raise Refusal("closed", "This trial is ended. Take that back in History to go on with it.", "trial")
 
@@ -151,7 +152,7 @@ def weigh_sample(sample: Sample, gross_g: float, client_key: UUID, hours: float 
     if known is not None:
         return Saved(known)
     trial = sample.trial
-    _refuse_closed(trial)
+    refuse_closed(trial)
     at = timezone.now() if hours is None else trial.began_at + timedelta(hours=hours)
     if hours is not None and hours <= 0.0:
         raise Refusal("before_start", "A reading comes after the start: give hours over 0.", "hours", 400)
@@ -164,15 +165,19 @@ def weigh_sample(sample: Sample, gross_g: float, client_key: UUID, hours: float 
     return entry.saved(reading)
 
 
+def _step_g(sample: Sample) -> float:
+    return sample.trial.scale.resolution_g if sample.trial.scale else 0.0
+
+
 def _refuse_mass(sample: Sample, gross_g: float) -> None:
     start, gross = Amount(sample.start_g, "g"), Amount(gross_g, "g")
     if sample.dry_g is None and abs(gross_g - sample.start_g) > MOST_CHANGE * sample.start_g:
         says = (f"{sample.name} was ", start, " at the start: ", gross, " is no water. Weigh it again.")
         raise Refusal("impossible", says, "gross_g", 400)
-    if sample.dry_g is not None and gross_g < sample.dry_g - 2.0 * sample.trial.scale.resolution_g:
+    if sample.dry_g is not None and gross_g < sample.dry_g - 2.0 * _step_g(sample):
         says = (f"The sponge in {sample.name} is ", Amount(sample.dry_g, "g"), " dry: it cannot weigh ", gross, ".")
         raise Refusal("impossible", says, "gross_g", 400)
-    if sample.dry_g is not None and gross_g > sample.start_g + 2.0 * sample.trial.scale.resolution_g:
+    if sample.dry_g is not None and gross_g > sample.start_g + 2.0 * _step_g(sample):
         gained = (f"The sponge in {sample.name} went in with ", start, ": it cannot gain. Weigh it again.")
         raise Refusal("impossible", gained, "gross_g", 400)
 
@@ -197,7 +202,7 @@ def remove_reading(reading: SampleReading) -> Saved[None]:
 @transaction.atomic
 def end_trial(trial: Trial) -> Saved[None]:
     """Nothing more is weighed. Raises Refusal where it is ended already."""
-    _refuse_closed(trial)
+    refuse_closed(trial)
     with history_entry("trial.ended", "Ended a trial") as entry:
         entry.update(trial, closed_at=timezone.now())
     return entry.done()
@@ -207,6 +212,10 @@ def end_trial(trial: Trial) -> Saved[None]:
 def remove_trial(trial: Trial) -> Saved[None]:
     """Remove a trial with all that was weighed in it, as one entry that can be undone."""
     with history_entry("trial.removed", "Removed a trial") as entry:
+        for rung in trial.rungs.all():
+            for rated in rung.prints.all():
+                entry.delete(rated)
+            entry.delete(rung)
         for sample in trial.samples.all():
             for reading in sample.readings.all():
                 entry.delete(reading)

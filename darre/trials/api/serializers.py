@@ -11,6 +11,7 @@ from darre.trials.models import Trial
 from drying.trials import Slip
 
 KINDS = Trial.Kind.values
+LOTS = [kind for kind in KINDS if kind != Trial.Kind.LADDER]
 
 
 class PointsSerializer(serializers.Serializer):
@@ -97,6 +98,33 @@ class FitSerializer(serializers.Serializer):
     built_in_spread = serializers.FloatField()
 
 
+class RungPrintSerializer(serializers.Serializer):
+    """A rated print."""
+
+    id = serializers.IntegerField()
+    showed = serializers.BooleanField()
+
+
+class RungSerializer(serializers.Serializer):
+    """A rung of a ladder. Its moisture is kept back while prints are rated: null until the trial is ended."""
+
+    id = serializers.IntegerField()
+    letter = serializers.CharField()
+    moisture_pct = serializers.FloatField(allow_null=True)
+    plus_minus_pct = serializers.FloatField(allow_null=True)
+    prints = RungPrintSerializer(many=True)
+
+
+class MarkSerializer(serializers.Serializer):
+    """At which moisture the water begins to show, % of dry mass; `factor`: within which it is known, 9 times in 10."""
+
+    mark_pct = PointsSerializer()
+    clean_pct = PointsSerializer()
+    fits = serializers.BooleanField()
+    factor = serializers.FloatField()
+    told = serializers.BooleanField()
+
+
 class TrialRowSerializer(serializers.Serializer):
     """A trial in the list, with what it told."""
 
@@ -112,6 +140,7 @@ class TrialRowSerializer(serializers.Serializer):
     half_h = PointsSerializer(allow_null=True)
     holds_pct = PointsSerializer(allow_null=True)
     pairs = PairSerializer(many=True)
+    mark = MarkSerializer(allow_null=True)
 
 
 class TrialSerializer(serializers.Serializer):
@@ -122,9 +151,9 @@ class TrialSerializer(serializers.Serializer):
     spool = serializers.IntegerField(allow_null=True)
     spool_name = serializers.CharField(allow_null=True)
     material_name = serializers.CharField(allow_null=True)
-    scale = serializers.IntegerField()
-    scale_name = serializers.CharField()
-    resolution_g = serializers.FloatField()
+    scale = serializers.IntegerField(allow_null=True)
+    scale_name = serializers.CharField(allow_null=True)
+    resolution_g = serializers.FloatField(allow_null=True)
     temp_c = serializers.FloatField(allow_null=True)
     rh_pct = serializers.FloatField(allow_null=True)
     soaked = serializers.BooleanField()
@@ -142,6 +171,50 @@ class TrialSerializer(serializers.Serializer):
     floor_pct = PointsSerializer(allow_null=True)
     sponges = SpongeSerializer(many=True)
     pairs = PairSerializer(many=True)
+    rungs = RungSerializer(many=True)
+    next_rung = serializers.IntegerField(allow_null=True)
+    mark = MarkSerializer(allow_null=True)
+
+
+class NewRungSerializer(serializers.Serializer):
+    """A moisture to print at."""
+
+    moisture_pct = TypedNumber(unit="%", low=0, high=50, above_low=True)
+    plus_minus_pct = TypedNumber(unit="%", low=0, high=50, required=False, default=0.0)
+
+
+class NewLadderSerializer(serializers.Serializer):
+    """A ladder to begin."""
+
+    spool = serializers.PrimaryKeyRelatedField(queryset=Spool.objects.all())
+    rungs = NewRungSerializer(many=True)
+    note = optional_text(200)
+
+
+class RatedSerializer(serializers.Serializer):
+    """Whether the water showed in a print."""
+
+    showed = serializers.BooleanField()
+    client_key = serializers.UUIDField()
+
+
+class LadderQuerySerializer(serializers.Serializer):
+    """A ladder that somebody thinks of: as many rungs and prints as they give, else the fewest that tell."""
+
+    spool = serializers.PrimaryKeyRelatedField(queryset=Spool.objects.all())
+    rungs = serializers.IntegerField(min_value=2, max_value=9, required=False, default=None)
+    prints = serializers.IntegerField(min_value=1, max_value=20, required=False, default=None)
+
+
+class LadderDesignSerializer(serializers.Serializer):
+    """Moistures to print at, prints at each, and within which factor the threshold will be known; the built-in one."""
+
+    moistures_pct = serializers.ListField(child=serializers.FloatField())
+    prints = serializers.IntegerField()
+    factor = serializers.FloatField()
+    tells = serializers.BooleanField()
+    before_pct = serializers.FloatField()
+    before_factor = serializers.FloatField()
 
 
 class NewSampleSerializer(serializers.Serializer):
@@ -163,7 +236,7 @@ class NewSampleSerializer(serializers.Serializer):
 class NewTrialSerializer(serializers.Serializer):
     """A trial to begin."""
 
-    kind = serializers.ChoiceField(choices=KINDS)
+    kind = serializers.ChoiceField(choices=LOTS)
     scale = serializers.PrimaryKeyRelatedField(queryset=Scale.objects.all())
     samples = NewSampleSerializer(many=True)
     spool = serializers.PrimaryKeyRelatedField(

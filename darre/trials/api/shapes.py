@@ -1,12 +1,14 @@
 """A trial in the shape in which it is answered."""
 
+import random
 from typing import Any
 
 import numpy as np
 
 from darre.inventory.material_book import material_book
-from darre.trials.models import Sample, SampleReading, Trial
+from darre.trials.models import Rung, Sample, SampleReading, Trial
 from darre.trials.selectors import Finding, baked_of, finding_of, hours_of
+from drying.quantity import COVERAGE
 from drying.trials import curve, half_time_h
 
 CURVE_POINTS = 60
@@ -23,6 +25,7 @@ def row_shape(trial: Trial) -> dict[str, Any]:
         "half_h": half_time_h(fit, trial.spool.strand_diameter_mm) if fit and trial.spool else None,
         "holds_pct": found.start_pct or _holds(trial, found),
         "pairs": found.pairs,
+        "mark": found.mark,
     }
 
 
@@ -47,8 +50,8 @@ def trial_shape(trial: Trial) -> dict[str, Any]:
         "spool": trial.spool_id,
         "material_name": polymer.name if polymer else None,
         "scale": trial.scale_id,
-        "scale_name": trial.scale.name,
-        "resolution_g": trial.scale.resolution_g,
+        "scale_name": trial.scale.name if trial.scale else None,
+        "resolution_g": trial.scale.resolution_g if trial.scale else None,
         "soaked": trial.soaked,
         "room_temp_c": trial.room_temp_c,
         "room_rh_pct": trial.room_rh_pct,
@@ -62,7 +65,33 @@ def trial_shape(trial: Trial) -> dict[str, Any]:
         "floor_pct": found.floor_pct,
         "sponges": found.sponges,
         "pairs": found.pairs,
+        "rungs": [_rung(trial, rung) for rung in trial.rungs.all()],
+        "next_rung": _next_rung(trial),
+        "mark": found.mark,
     }
+
+
+def _rung(trial: Trial, rung: Rung) -> dict[str, Any]:
+    """A rung; while prints are rated nobody is told how wet it is."""
+    blind = trial.closed_at is None
+    return {
+        "id": rung.pk,
+        "letter": rung.letter,
+        "moisture_pct": None if blind else rung.moisture_pct,
+        "plus_minus_pct": None if blind else COVERAGE * rung.sd_pct,
+        "prints": list(rung.prints.all()),
+    }
+
+
+def _next_rung(trial: Trial) -> int | None:
+    """Which rung is to be printed next: one of those with the fewest prints, in an order that tells nothing."""
+    if trial.closed_at is not None:
+        return None
+    rungs = list(trial.rungs.all())
+    drawn = random.Random(sum(len(r.prints.all()) for r in rungs) + 1000 * trial.pk)
+    drawn.shuffle(rungs)
+    first = min(rungs, key=lambda r: len(r.prints.all()), default=None)
+    return first.pk if first else None
 
 
 def _next(trial: Trial, waiting: list[Sample]) -> int | None:

@@ -10,14 +10,13 @@ from rest_framework.views import APIView
 from darre.common.api import REFUSALS, ErrorSerializer, given, given_query
 from darre.common.errors import Refusal
 from darre.common.shapes import UndoSerializer
-from darre.equipment.records import core_scale
 from darre.trials.actions import trials as acts
 from darre.trials.actions.take_over import take_over
 from darre.trials.api import serializers as shapes
 from darre.trials.api.shapes import row_shape, trial_shape
 from darre.trials.designs import Wanted, designed
 from darre.trials.models import Sample, SampleReading
-from darre.trials.selectors import finding_of, get_trial, trials
+from darre.trials.selectors import finding_of, get_trial, scale_of, trials
 from drying.trials import slip_behind
 
 MOST_LISTED = 200
@@ -160,7 +159,7 @@ class SlipView(APIView):
         if found is None:
             raise Refusal("not_told", "Nothing was weighed yet that this could be compared with.", "trial")
         first = next(iter(trial.samples.all()))
-        known = 3.0 * 100.0 * core_scale(trial.scale).uncertainty_g / first.start_g
+        known = 3.0 * 100.0 * scale_of(trial).uncertainty_g / first.start_g
         near = max(known, 0.006)
         slip = slip_behind(typed, found, near)
         told = {"total_pct": found.total_pct, "typed_is_right": abs(typed - found.total_pct) <= near, "slip": slip}

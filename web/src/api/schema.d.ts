@@ -508,6 +508,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ladders/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Beginning a ladder. */
+        post: operations["begin_ladder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ladders/design/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What a ladder that somebody thinks of would tell. */
+        get: operations["ladder_design"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lanes/": {
         parameters: {
             query?: never;
@@ -1023,6 +1057,40 @@ export interface paths {
         post?: never;
         /** @description One event of a run. */
         delete: operations["remove_event"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rung-prints/{print_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description A rated print. */
+        delete: operations["remove_rung_print"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rungs/{rung_id}/prints/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Rating a print. */
+        post: operations["rate_print"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2715,6 +2783,18 @@ export interface components {
             spool: number;
             svg: string;
         };
+        /** @description Moistures to print at, prints at each, and within which factor the threshold will be known; the built-in one. */
+        LadderDesign: {
+            moistures_pct: number[];
+            prints: number;
+            /** Format: double */
+            factor: number;
+            tells: boolean;
+            /** Format: double */
+            before_pct: number;
+            /** Format: double */
+            before_factor: number;
+        };
         /** @description A spool's lane on the rack; `next`: what the next grams hold, null where that is about the mean. */
         Lane: {
             spool: components["schemas"]["Spool"];
@@ -2882,6 +2962,15 @@ export interface components {
             rings: components["schemas"]["Ring"][];
             co_dried: components["schemas"]["CompanyLine"][];
         };
+        /** @description At which moisture the water begins to show, % of dry mass; `factor`: within which it is known, 9 times in 10. */
+        Mark: {
+            mark_pct: components["schemas"]["Points"];
+            clean_pct: components["schemas"]["Points"];
+            fits: boolean;
+            /** Format: double */
+            factor: number;
+            told: boolean;
+        };
         /** @enum {string} */
         MassUnitEnum: "g" | "oz";
         /** @description A material with every value's source, conditions and spread, own values beside the built-in row. */
@@ -3008,6 +3097,13 @@ export interface components {
             /** Format: date-time */
             now: string;
         };
+        /** @description A ladder to begin. */
+        NewLadderRequest: {
+            spool: number;
+            rungs: components["schemas"]["NewRungRequest"][];
+            /** @default  */
+            note: string;
+        };
         /** @description A material to begin from a built-in one. */
         NewMaterialRequest: {
             name: string;
@@ -3023,6 +3119,16 @@ export interface components {
             hours?: (number | string) | null;
             /** Format: uuid */
             client_key: string;
+        };
+        /** @description A moisture to print at. */
+        NewRungRequest: {
+            /** @description A comma decimal is fine. */
+            moisture_pct: number | string;
+            /**
+             * @description A comma decimal is fine.
+             * @default 0
+             */
+            plus_minus_pct: number | string;
         };
         /** @description A sample to begin with. */
         NewSampleRequest: {
@@ -3076,9 +3182,11 @@ export interface components {
             /** Format: date-time */
             at?: string;
         };
+        /** @enum {string} */
+        NewTrialKindEnum: "drying" | "uptake" | "twin" | "sponge";
         /** @description A trial to begin. */
         NewTrialRequest: {
-            kind: components["schemas"]["TrialKindEnum"];
+            kind: components["schemas"]["NewTrialKindEnum"];
             scale: number;
             samples: components["schemas"]["NewSampleRequest"][];
             spool?: number | null;
@@ -3480,6 +3588,12 @@ export interface components {
             dew_point_c: number[];
             measured: boolean[];
         };
+        /** @description Whether the water showed in a print. */
+        RatedRequest: {
+            showed: boolean;
+            /** Format: uuid */
+            client_key: string;
+        };
         /** @description How clean a feature came out, 1 (spoilt) to 5 (clean). */
         Rating: {
             side: components["schemas"]["SideEnum"];
@@ -3675,6 +3789,21 @@ export interface components {
             /** Format: double */
             readonly end_h: number;
             readonly timer: components["schemas"]["Timer"] | null;
+        };
+        /** @description A rung of a ladder. Its moisture is kept back while prints are rated: null until the trial is ended. */
+        Rung: {
+            id: number;
+            letter: string;
+            /** Format: double */
+            moisture_pct: number | null;
+            /** Format: double */
+            plus_minus_pct: number | null;
+            prints: components["schemas"]["RungPrint"][];
+        };
+        /** @description A rated print. */
+        RungPrint: {
+            id: number;
+            showed: boolean;
         };
         /** @description A tagged coil or a sponge, with what it weighed. */
         Sample: {
@@ -4289,10 +4418,10 @@ export interface components {
             spool: number | null;
             spool_name: string | null;
             material_name: string | null;
-            scale: number;
-            scale_name: string;
+            scale: number | null;
+            scale_name: string | null;
             /** Format: double */
-            resolution_g: number;
+            resolution_g: number | null;
             /** Format: double */
             temp_c: number | null;
             /** Format: double */
@@ -4316,9 +4445,12 @@ export interface components {
             floor_pct: components["schemas"]["Points"] | null;
             sponges: components["schemas"]["Sponge"][];
             pairs: components["schemas"]["Pair"][];
+            rungs: components["schemas"]["Rung"][];
+            next_rung: number | null;
+            mark: components["schemas"]["Mark"] | null;
         };
         /** @enum {string} */
-        TrialKindEnum: "drying" | "uptake" | "twin" | "sponge";
+        TrialKindEnum: "drying" | "uptake" | "twin" | "sponge" | "ladder";
         /** @description A trial in the list, with what it told. */
         TrialRow: {
             id: number;
@@ -4337,6 +4469,7 @@ export interface components {
             half_h: components["schemas"]["Points"] | null;
             holds_pct: components["schemas"]["Points"] | null;
             pairs: components["schemas"]["Pair"][];
+            mark: components["schemas"]["Mark"] | null;
         };
         /** @description A turn of the timer: when to set it, h after the start, what to set, and how long it is to run. */
         Turn: {
@@ -6442,6 +6575,101 @@ export interface operations {
             };
         };
     };
+    begin_ladder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLadderRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedTrial"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    ladder_design: {
+        parameters: {
+            query: {
+                prints?: number;
+                /** @description the fewest prints that tell, where neither is said */
+                rungs?: number;
+                spool: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LadderDesign"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     lanes_list: {
         parameters: {
             query?: never;
@@ -8096,6 +8324,108 @@ export interface operations {
         requestBody?: never;
         responses: {
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    remove_rung_print: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                print_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    rate_print: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                rung_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RatedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -96,7 +96,7 @@ function NextVisit({ data, now }: { data: Schedule; now: Date }) {
         loads.map((start) => (
           <Link
             key={start.spool}
-            className="mt-2 block border-2 border-ink bg-ink px-4 py-2 text-center font-bold text-paper"
+            className={`${primary} mt-2 block min-h-11 text-center`}
             to={`/plan?spool=${start.spool}&dryer=${start.dryer}&temp_c=${start.temp_c}&duration_h=${start.hours}`}
           >
             Start {start.spool_name}

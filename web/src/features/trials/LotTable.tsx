@@ -15,7 +15,7 @@ type Reading = Sample["readings"][number];
 /** The lot: what went in, what came out, and what each then held. A reading can be put right. */
 export function LotTable({ trial }: { trial: Trial }) {
   const [editing, setEditing] = useState<Reading | null>(null);
-  const places = scaleDecimals(trial.resolution_g);
+  const places = scaleDecimals(trial.resolution_g ?? 1);
   const write = (grams: number) => fixed(toMass(grams), places);
   return (
     <section className={panel}>

@@ -21,10 +21,11 @@ import { SpoolPicker } from "../spools/SpoolPicker";
 import { useBeginTrial } from "./acts";
 import { design, type DesignQuery } from "./queries";
 import { type Design, designSentence, factorWords, finerScale, QUESTIONS } from "./words";
+import { LadderForm } from "./LadderForm";
 import { SpongeForm } from "./SpongeForm";
 
 type Kind = keyof typeof QUESTIONS;
-type CoilKind = Exclude<Kind, "sponge">;
+type CoilKind = Exclude<Kind, "sponge" | "ladder">;
 const isKind = (text: string | null): text is Kind => text !== null && text in QUESTIONS;
 
 /** Begins a trial: what is to be asked, what it will tell, and the masses to begin with. */
@@ -32,14 +33,17 @@ export function NewTrialPage() {
   const [params] = useSearchParams();
   const asked = params.get("kind");
   const kind: Kind = isKind(asked) ? asked : "drying";
+  const spool = Number(params.get("spool")) || undefined;
   return (
     <>
       <PageHeading page="New trial">{QUESTIONS[kind].question}</PageHeading>
       <p className="mb-4">{QUESTIONS[kind].how}</p>
       {kind === "sponge" ? (
         <SpongeForm />
+      ) : kind === "ladder" ? (
+        <LadderForm asked={spool} />
       ) : (
-        <CoilForm key={kind} kind={kind} spool={Number(params.get("spool")) || undefined} />
+        <CoilForm key={kind} kind={kind} spool={spool} />
       )}
     </>
   );

@@ -16,6 +16,7 @@ import { day } from "../../domain/times";
 import { parseTyped } from "../../domain/typed";
 import { scientific } from "../materials/words";
 import { useEndTrial, useRemoveTrial, useTakeOver } from "./acts";
+import { RatePrints, Rungs } from "./Ladder";
 import { LotTable } from "./LotTable";
 import { slip as slipQuery, trial as trialQuery } from "./queries";
 import { WeighSamples } from "./WeighSamples";
@@ -38,8 +39,17 @@ function Told({ trial }: { trial: Trial }) {
       {note && <p className="mt-1">{note}</p>}
       <div className="mt-4 grid gap-4 lane:grid-cols-[21rem_1fr] xl:grid-cols-[21rem_1fr_18rem]">
         <div className="flex min-w-0 flex-col gap-4">
-          {trial.closed_at === null && <WeighSamples trial={trial} />}
-          <LotTable trial={trial} />
+          {trial.kind === "ladder" ? (
+            <>
+              <RatePrints trial={trial} />
+              <Rungs trial={trial} />
+            </>
+          ) : (
+            <>
+              {trial.closed_at === null && <WeighSamples trial={trial} />}
+              <LotTable trial={trial} />
+            </>
+          )}
         </div>
         <div className="flex min-w-0 flex-col gap-4">
           {trial.curve && <Curve trial={trial} />}
@@ -164,7 +174,10 @@ function Says({ trial }: { trial: Trial }) {
   const take = useTakeOver();
   const { notify } = useShell();
   const usable =
-    fit !== null || trial.start_pct !== null || trial.sponges.some((one) => one.vent_m3_h !== null);
+    fit !== null ||
+    trial.start_pct !== null ||
+    trial.mark !== null ||
+    trial.sponges.some((one) => one.vent_m3_h !== null);
   if (!usable) return null;
   return (
     <section className={panel}>
@@ -177,6 +190,12 @@ function Says({ trial }: { trial: Trial }) {
           What the spool held when the coil was cut: with it the plan’s hours are surer than a weighing alone
           makes them.
         </p>
+      )}
+      {trial.mark && (
+        <dl className="flex flex-col gap-2 text-sm">
+          <Said name="It shows from" value={pointsWords(trial.mark.mark_pct, " %")} />
+          <Said name="Prints clean below" value={pointsWords(trial.mark.clean_pct, " %")} />
+        </dl>
       )}
       {fit && (
         <dl className="flex flex-col gap-2 text-sm">
@@ -250,7 +269,7 @@ function About({ trial }: { trial: Trial }) {
   const rows: [string, string][] = [
     ["Question", QUESTIONS[trial.kind].question],
     ["Began", day(new Date(trial.began_at))],
-    ["Weighed on", trial.scale_name],
+    ...(trial.scale_name === null ? [] : ([["Weighed on", trial.scale_name]] as [string, string][])),
     ["Room", `${temp(trial.room_temp_c)}, ${trial.room_rh_pct.toFixed(0)} %`],
   ];
   return (

@@ -71,4 +71,4 @@ function TrialLine({ row }: { row: TrialRow }) {
   );
 }
 
-const SHORT = { drying: "drying", uptake: "uptake", twin: "one coil baked" };
+const SHORT = { drying: "drying", uptake: "uptake", twin: "one coil baked", ladder: "a ladder of prints" };

@@ -21,7 +21,7 @@ export function WeighSamples({ trial }: { trial: Trial }) {
   const [after, setAfter] = useState("");
   const [key, setKey] = useState(() => crypto.randomUUID());
   const weigh = useWeighSample();
-  const live = useQuery(liveMass(trial.scale)).data?.heard;
+  const live = useQuery(liveMass(trial.scale ?? 0)).data?.heard;
   useEffect(() => {
     weighHere(() => {
       field.current?.focus();
@@ -69,12 +69,12 @@ export function WeighSamples({ trial }: { trial: Trial }) {
         large
         value={gross}
         error={weigh.error?.message}
-        hint={`In: ${mass(sample.start_g, scaleDecimals(trial.resolution_g))}. Wiped, and at the room’s temperature.`}
+        hint={`In: ${mass(sample.start_g, scaleDecimals(trial.resolution_g ?? 1))}. Wiped, and at the room’s temperature.`}
         onText={setGross}
       />
       {live && (
         <p className="text-sm" role="status">
-          The scale shows <b className="num">{mass(live.mass_g, scaleDecimals(trial.resolution_g))}</b>
+          The scale shows <b className="num">{mass(live.mass_g, scaleDecimals(trial.resolution_g ?? 1))}</b>
           {live.steady ? ": Enter alone takes it." : ", not steady yet."}
         </p>
       )}

@@ -40,6 +40,23 @@ export const useRemoveReading = () =>
     TRIALS,
   );
 
+export const useBeginLadder = () =>
+  useAct((body: Schemas["NewLadderRequest"]) => unwrap(client.POST("/api/ladders/", { body })), TRIALS);
+
+export const useRatePrint = () =>
+  useAct(
+    ({ id, body }: { id: number; body: Schemas["RatedRequest"] }) =>
+      unwrap(client.POST("/api/rungs/{rung_id}/prints/", { params: { path: { rung_id: id } }, body })),
+    TRIALS,
+  );
+
+export const useRemoveRating = () =>
+  useAct(
+    (id: number) =>
+      unwrap(client.DELETE("/api/rung-prints/{print_id}/", { params: { path: { print_id: id } } })),
+    TRIALS,
+  );
+
 export const useEndTrial = () =>
   useAct(
     (id: number) =>

@@ -28,6 +28,18 @@ export const design = (query: DesignQuery | null) =>
     retry: false,
   });
 
+/** The fewest prints that tell the threshold of a spool's material; nothing is asked before one is chosen. */
+export const ladderDesign = (spool: number | undefined) =>
+  queryOptions({
+    queryKey: keys.trialDesign({ ladder: spool }),
+    queryFn:
+      spool === undefined
+        ? skipToken
+        : () => unwrap(client.GET("/api/ladders/design/", { params: { query: { spool } } })),
+    staleTime: 60_000,
+    retry: false,
+  });
+
 /** Which slip gives a percentage that somebody got. */
 export const slip = (id: number, typed: string) =>
   queryOptions({

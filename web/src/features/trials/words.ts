@@ -25,7 +25,39 @@ export const QUESTIONS: Record<Kind, { question: string; how: string }> = {
     question: "Which of my dryers takes more out?",
     how: "A wet sponge of known dry mass in each, for the same few hours.",
   },
+  ladder: {
+    question: "From which moisture on does it show?",
+    how: "The same small print at several moistures, rated without knowing which.",
+  },
 };
+
+export const ratingWords = (showed: boolean): string => (showed ? "it shows" : "clean");
+
+/** What a ladder promises, in one sentence. */
+export function ladderPromise(found: components["schemas"]["LadderDesign"]): string {
+  const { moistures_pct, prints, factor } = found;
+  const many = moistures_pct.length * prints;
+  return `${countWord(many)} prints, ${prints} at each of ${inCount(moistures_pct.length)} moistures, will tell the threshold ${factorWords(factor)}.`;
+}
+
+function ladderSentence(trial: Trial): string {
+  const { mark } = trial;
+  const of = trial.spool_name ?? "";
+  if (!mark) return `Rate the first print: then it stands here from which moisture on ${of} shows it.`;
+  if (!mark.fits) return "No rising curve goes through these prints.";
+  return `In ${of} the water shows from ${pointsWords(mark.mark_pct, " %")} on.`;
+}
+
+function ladderNote({ mark, closed_at, rungs }: Trial): string {
+  if (mark && !mark.fits)
+    return "Drier rungs showed it more often than wetter ones: was a letter mixed up, or something else wrong?";
+  if (closed_at !== null) return "";
+  const rated = rungs.reduce((sum, rung) => sum + rung.prints.length, 0);
+  if (!mark) return "";
+  return mark.told
+    ? `${countWord(rated)} prints are enough: it is known ${factorWords(mark.factor)}.`
+    : `After ${inCount(rated)} prints it is known ${factorWords(mark.factor)}: more prints make it surer.`;
+}
 
 /** "5.2 (4.6 to 5.9)", with the digits that the range allows. */
 export function pointsWords({ p05, p50, p95 }: Points, unit = ""): string {
@@ -42,6 +74,7 @@ function placesFor(width: number): number {
 /** The sentence that a trial opens with. */
 export function trialSentence(trial: Trial): string {
   if (trial.kind === "sponge") return spongeSentence(trial);
+  if (trial.kind === "ladder") return ladderSentence(trial);
   const of = trial.spool_name ?? "";
   if (trial.kind === "twin")
     return trial.start_pct
@@ -97,6 +130,7 @@ function pairWords({ one, other, ratio }: Pair): string {
 
 /** What would make it surer, or what is wrong with it. */
 export function trialNote(trial: Trial): string {
+  if (trial.kind === "ladder") return ladderNote(trial);
   const { fit } = trial;
   if (fit?.doubtful)
     return `${fit.doubtful} does not go with the others and is left out. Look at its reading: perhaps it was mistyped.`;
@@ -113,6 +147,8 @@ export function trialNote(trial: Trial): string {
 export function rowSentence(row: TrialRow): string {
   const [pair] = row.pairs;
   if (pair) return pairWords(pair);
+  if (row.kind === "ladder")
+    return row.mark ? `shows from ${pointsWords(row.mark.mark_pct, " %")} on` : "nothing rated yet";
   if (row.kind === "drying" && row.half_h && row.temp_c !== null)
     return `half gone in ${pointsWords(row.half_h, " h")} at ${temp(row.temp_c)}`;
   if (row.holds_pct)
