@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { Schedule } from "../../api/client";
 import { Button } from "../../components/Button";
-import { panel, link, standingLink } from "../../components/classes";
+import { panel, link, primary, standingLink } from "../../components/classes";
 import { fixed, hours } from "../../domain/numbers";
 import { when } from "../../domain/times";
 import { whatIf, zone } from "./queries";
@@ -96,7 +96,7 @@ function NextVisit({ data, now }: { data: Schedule; now: Date }) {
         loads.map((start) => (
           <Link
             key={start.spool}
-            className={`${primary} mt-2 block min-h-11 text-center`}
+            className={`${primary} mt-2 min-h-11 w-full justify-center`}
             to={`/plan?spool=${start.spool}&dryer=${start.dryer}&temp_c=${start.temp_c}&duration_h=${start.hours}`}
           >
             Start {start.spool_name}
