@@ -22,6 +22,7 @@ from drying.trials.points import SIGMAS, Points
 ONE_IN_TWENTY = math.log(19.0)  # from the mark down to where one print in twenty shows it, in widths
 WIDTH_SPREAD = 1.5  # engineering estimate, one sigma
 MOST_PRINTS, MOST_RUNGS, LEAST_RUNGS = 60, 9, 3
+NEIGHBOURS = 1.25  # of two rungs, at least: nearer ones cannot be told apart by the weighings of coils
 TOLD_FACTOR = 1.3  # a mark is told when it is known to this factor, 9 times in 10
 _REACH, _MARKS, _WIDTHS, _DOUBTS = 4.0, 241, 25, 15
 _MISFIT_P = 0.01
@@ -169,10 +170,11 @@ def design_ladder(prior: Prior, rungs: int, prints: int) -> LadderDesign:
     require_range("rungs", rungs, 2, MOST_RUNGS, "")
     require_range("prints", prints, 1, MOST_PRINTS, "")
     steps = np.linspace(-1.0, 1.0, rungs)
-    spans = np.geomspace(0.15, 3.0, 40) * math.log(prior.spread) * 2.0
+    least = math.log(NEIGHBOURS) * (rungs - 1) / 2.0
+    spans = np.maximum(np.geomspace(0.15, 3.0, 40) * math.log(prior.spread) * 2.0, least)
     tried = [math.log(prior.mark_pct) + span * steps for span in spans]
     best = min(tried, key=lambda at: _expected_factor(prior, at, prints))
-    moistures = tuple(float(f"{m:.2g}") for m in np.exp(best))
+    moistures = tuple(float(f"{m:.2g}") for m in np.exp(best))  # as people set them
     return LadderDesign(moistures, prints, _expected_factor(prior, np.log(moistures), prints))
 
 

@@ -1,6 +1,7 @@
 """Ladders of prints at planned moistures: what is hidden comes out, and what is promised beforehand is kept."""
 
 import math
+from itertools import pairwise
 from unittest import TestCase
 
 import numpy as np
@@ -89,6 +90,9 @@ class Designs(TestCase):
         self.assertEqual(list(moistures), sorted(set(moistures)))
         self.assertLess(moistures[0], PRIOR.mark_pct)
         self.assertGreater(moistures[-1], PRIOR.mark_pct)
+        for sure in (Prior(0.22, 1.1, 0.08), Prior(0.22, 3.0, 0.02)):  # however well the mark is known before
+            at = design_ladder(sure, 7, 3).moistures_pct
+            self.assertGreater(min(b / a for a, b in pairwise(at)), 1.18)
 
     def test_the_least_ladder_tells_and_one_print_fewer_a_rung_does_not(self):
         least = least_ladder(PRIOR)

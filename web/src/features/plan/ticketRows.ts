@@ -8,7 +8,7 @@ import {
   readyWords,
   setAgainWords,
   settingWords,
-  turnsWords,
+  turnsRows,
   turnWords,
 } from "./words";
 
@@ -32,7 +32,7 @@ export function ticketRows(plan: Plan, ticket: Ticket, now: Date): [string, stri
       ["Prints clean from", readyWords(member, now).at],
       ["Stop", at(ticket.end_h)],
       ["Ends at", `${span(member.end_low_pct, member.end_high_pct)} %`],
-      ...(member.turns ? ([["Then holds", turnsWords(member)]] as [string, string][]) : []),
+      ...turnsRows(member),
       ["This air’s floor", `${percent(member.floor_pct)} %`],
       [
         "Water out",

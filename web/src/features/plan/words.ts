@@ -282,16 +282,19 @@ export function readyWords(member: Ticket["members"][number], start: Date): { at
   const early = ready_early_h === null ? "any time" : clockAt(ready_early_h);
   const band =
     ready_late_h === null
-      ? `from ${early}; ${chance(1 - chance_ever)} that it never gets there in this air`
-      : `9 in 10: between ${early} and ${clockAt(ready_late_h)}`;
-  const sure = `${chance(member.chance_at_end)} that it is clean when this run ends; ${band}`;
+      ? `at the earliest ${early}; never in this air: ${chance(1 - chance_ever)}`
+      : `between ${early} and ${clockAt(ready_late_h)}: 9 in 10`;
+  const sure = `Clean at the end of this run: ${chance(member.chance_at_end)}; ${band}`;
   return { at: ready_h === null ? "not in this run" : clockAt(ready_h), band: sure };
 }
 
-/** "0.12 % in the next 50 g, 0.35 % at the hub": what lies where at the end of a run; empty where it is about even. */
-export function turnsWords({ turns }: Ticket["members"][number]): string {
-  if (turns === null) return "";
-  return `${percent(turns.next_pct)} % in the next ${mass(turns.mass_g, 0)}, ${percent(turns.hub_pct)} % at the hub`;
+/** What the turns printed next and those at the hub then hold, row by row; none where all are about even. */
+export function turnsRows({ turns }: Ticket["members"][number]): [string, string][] {
+  if (turns === null) return [];
+  return [
+    [`Next ${mass(turns.mass_g, 0)} then`, `${percent(turns.next_pct)} %`],
+    ["At the hub then", `${percent(turns.hub_pct)} %`],
+  ];
 }
 
 /** "0.44 ± 0.09 kWh", and what it costs. */

@@ -15,7 +15,7 @@ export function RatePrints({ trial }: { trial: Trial }) {
   const { notify } = useShell();
   const [key, setKey] = useState(() => crypto.randomUUID());
   const rung = trial.rungs.find((one) => one.id === trial.next_rung);
-  if (!rung) return null;
+  if (!rung) return <p className={panel}>All is rated: how wet each letter was stands beside.</p>;
   const told = (showed: boolean) => {
     rate.mutate(
       { id: rung.id, body: { showed, client_key: key } },

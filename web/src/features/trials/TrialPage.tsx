@@ -20,7 +20,7 @@ import { RatePrints, Rungs } from "./Ladder";
 import { LotTable } from "./LotTable";
 import { slip as slipQuery, trial as trialQuery } from "./queries";
 import { WeighSamples } from "./WeighSamples";
-import { pointsWords, QUESTIONS, slipWords, trialNote, trialSentence } from "./words";
+import { markWords, pointsWords, QUESTIONS, slipWords, trialNote, trialSentence } from "./words";
 
 /** A trial: what it tells, its lot, and the next sample to weigh. */
 export function TrialPage() {
@@ -40,10 +40,7 @@ function Told({ trial }: { trial: Trial }) {
       <div className="mt-4 grid gap-4 lane:grid-cols-[21rem_1fr] xl:grid-cols-[21rem_1fr_18rem]">
         <div className="flex min-w-0 flex-col gap-4">
           {trial.kind === "ladder" ? (
-            <>
-              <RatePrints trial={trial} />
-              <Rungs trial={trial} />
-            </>
+            <RatePrints trial={trial} />
           ) : (
             <>
               {trial.closed_at === null && <WeighSamples trial={trial} />}
@@ -52,6 +49,7 @@ function Told({ trial }: { trial: Trial }) {
           )}
         </div>
         <div className="flex min-w-0 flex-col gap-4">
+          {trial.kind === "ladder" && <Rungs trial={trial} />}
           {trial.curve && <Curve trial={trial} />}
           {trial.sum && <Sum trial={trial} />}
           {trial.sponges.length > 0 && <Sponges trial={trial} />}
@@ -193,8 +191,8 @@ function Says({ trial }: { trial: Trial }) {
       )}
       {trial.mark && (
         <dl className="flex flex-col gap-2 text-sm">
-          <Said name="It shows from" value={pointsWords(trial.mark.mark_pct, " %")} />
-          <Said name="Prints clean below" value={pointsWords(trial.mark.clean_pct, " %")} />
+          <Said name="It shows from" value={markWords(trial.mark.mark_pct)} />
+          <Said name="Prints clean below" value={markWords(trial.mark.clean_pct)} />
         </dl>
       )}
       {fit && (

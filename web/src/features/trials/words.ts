@@ -45,7 +45,7 @@ function ladderSentence(trial: Trial): string {
   const of = trial.spool_name ?? "";
   if (!mark) return `Rate the first print: then it stands here from which moisture on ${of} shows it.`;
   if (!mark.fits) return "No rising curve goes through these prints.";
-  return `In ${of} the water shows from ${pointsWords(mark.mark_pct, " %")} on.`;
+  return `In ${of} the water shows from ${markWords(mark.mark_pct)} on.`;
 }
 
 function ladderNote({ mark, closed_at, rungs }: Trial): string {
@@ -65,6 +65,10 @@ export function pointsWords({ p05, p50, p95 }: Points, unit = ""): string {
   const write = (value: number) => fixed(value, places);
   return `${write(p50)}${unit} (${write(p05)} to ${write(p95)})`;
 }
+
+/** "0.22 % (0.15 to 0.36)": a moisture with the digits that moistures have. */
+export const markWords = ({ p05, p50, p95 }: Points): string =>
+  `${percent(p50)} % (${percent(p05)} to ${percent(p95)})`;
 
 function placesFor(width: number): number {
   if (!(width > 0)) return 2;
@@ -148,7 +152,7 @@ export function rowSentence(row: TrialRow): string {
   const [pair] = row.pairs;
   if (pair) return pairWords(pair);
   if (row.kind === "ladder")
-    return row.mark ? `shows from ${pointsWords(row.mark.mark_pct, " %")} on` : "nothing rated yet";
+    return row.mark ? `shows from ${markWords(row.mark.mark_pct)} on` : "nothing rated yet";
   if (row.kind === "drying" && row.half_h && row.temp_c !== null)
     return `half gone in ${pointsWords(row.half_h, " h")} at ${temp(row.temp_c)}`;
   if (row.holds_pct)
@@ -177,7 +181,7 @@ export function slipWords(found: components["schemas"]["Slip"]): string {
 /** "within a factor of 1.05", or how far off it is. */
 export const factorWords = (factor: number): string =>
   factor < 1.995
-    ? `within ± ${fixed((factor - 1) * 100, 0)} %`
+    ? `within ±\u00a0${fixed((factor - 1) * 100, 0)}\u00a0%`
     : `only within a factor of ${fixed(factor, 0)}`;
 
 /** What a design promises, in one sentence. */
