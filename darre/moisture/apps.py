@@ -10,6 +10,7 @@ from drying.moisture import MoistureSimulator
 from drying.planning import BestRun
 
 if TYPE_CHECKING:
+    from darre.moisture.events import Shelf
     from darre.moisture.lanes import SimulatedShelf
 
 
@@ -32,7 +33,8 @@ class MoistureConfig(AppConfig):
 
     def forget(self) -> None:
         """Drop the shelves and answers that were kept."""
-        self.shelves: Cache[SimulatedShelf] = Cache(4)
+        self.shelves: Cache[SimulatedShelf] = Cache(2)
+        self.read: Cache[Shelf] = Cache(1)
         self.answers: Cache[bytes] = Cache(200)
 
 

@@ -43,8 +43,13 @@ def shelf_now(now: datetime, back_h: int = 0) -> "SimulatedShelf":
     all pages.
     """
     kept_h = next((h for h in KEPT_BACK_H if h >= back_h), back_h)
-    key = (kept_h, state_of_records(now))
-    return moisture_state().shelves.once(key, lambda: simulate_shelf(read_shelf(now), KEPT_AHEAD_H, kept_h))
+    state = state_of_records(now)
+
+    def simulated() -> SimulatedShelf:
+        shelf = moisture_state().read.once(state, lambda: read_shelf(now))
+        return simulate_shelf(shelf, KEPT_AHEAD_H, kept_h)
+
+    return moisture_state().shelves.once((kept_h, state), simulated)
 
 
 def places_with_fills() -> QuerySet[Place]:

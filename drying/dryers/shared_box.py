@@ -26,18 +26,16 @@ from drying.transport import (
     Filament,
     FreeAir,
     Segment,
+    Slots,
     State,
     advance,
     after_segment,
     at_temperature,
-    cubic_root,
     four_knots,
-    gas_capacity,
     grid,
     is_stepped,
     mean_moisture_pct,
     stacked,
-    strand_density,
 )
 
 FIRST_STEP_H, GROWTH, LONGEST_SHARE = 0.02, 1.5, 0.5  # no step is longer than that share of the time gone
@@ -48,7 +46,7 @@ class _Spools:
     """The spools of all boxes at the warmth of their segments, as one row of cases, box by box."""
 
     def __init__(self, filaments: Sequence[Filament], segments: Sequence[Segment]) -> None:
-        self.boxes, self.each = len(segments), len(filaments)
+        self.filaments, self.boxes, self.each = filaments, len(segments), len(filaments)
         cases = [(filament, segment) for segment in segments for filament in filaments]
         free = [(filament, replace(segment, vent_m3_h=None)) for filament, segment in cases]
         self.stepped = np.array([is_stepped(filament) for filament, _ in cases])
@@ -56,35 +54,20 @@ class _Spools:
         self.cubic = {1: Conditions(once), 2: Conditions(twice)} if once else {}
         straight = [(f, s.temp_c) for (f, s), stepped in zip(free, self.stepped, strict=True) if not stepped]
         self.linear = FreeAir([*straight, *straight]) if straight else None  # with its own water, and with none
+        self.slots = Slots([(filament, segment.temp_c) for filament, segment in cases])
         windings = [f.winding for f, _ in cases if f.winding is not None]
-        temps = [segment.temp_c for _, segment in cases]
-        self.gas_capacity = np.array([[gas_capacity(w, t)] for w, t in zip(windings, temps, strict=True)])
-        self.density = np.array([[strand_density(f) / 100.0] for f, _ in cases])
-        self.k1 = np.array([[f.material.k1.value] for f, _ in cases])
-        self.k3 = np.array([[f.material.k3.value] for f, _ in cases])
         self.share = np.stack([grid(w).mass for w in windings])
         self.volume = np.array([w.volume_m3 for w in windings])
 
-    def held(self, gas: Array) -> Array:
-        """What strand in equilibrium with the gas holds, % of dry mass."""
-        return self.k1 * gas + self.k3 * gas**3
-
-    def slot(self, gas: Array) -> Array:
-        """`state.slot_water`, of any shape that ends with (cases, nodes)."""
-        return self.gas_capacity * gas + self.density * REST_WEIGHT * self.held(gas)
-
-    def gas_of_slot(self, slot: Array, guess: Array) -> Array:
-        """`state.gas_of_slot` likewise."""
-        rest = self.density * REST_WEIGHT
-        return cubic_root(self.gas_capacity + rest * self.k1, rest * self.k3, slot, guess)
-
     def local(self, gas: Array, strand: Array) -> Array:
         """Mean moisture of the strand at each node, % of dry mass."""
-        return strand @ STRAND_WEIGHTS + REST_WEIGHT * self.held(gas)
+        return strand @ STRAND_WEIGHTS + REST_WEIGHT * self.slots.held(gas)
 
     def water_kg(self, gas: Array, strand: Array) -> Array:
         """All water in the spools of each box, shape (boxes,)."""
-        each = np.sum(self.share * (self.density * self.local(gas, strand) + self.gas_capacity * gas), axis=1)
+        each = np.sum(
+            self.share * (self.slots.density * self.local(gas, strand) + self.slots.gas_capacity * gas), axis=1
+        )
         return np.asarray((each * self.volume).reshape(self.boxes, self.each).sum(axis=1))
 
 
@@ -230,13 +213,11 @@ def _of_box(run: _Run, box: int, temp_c: float, time_h: Array) -> tuple[Array, l
     """
     spools, here = run.spools, slice(box * run.spools.each, (box + 1) * run.spools.each)
     rows, weights = four_knots(run.knot_h, time_h)
-    slot = np.einsum("tk,tkcn->tcn", weights, spools.slot(run.gas)[rows][:, :, here])
-    guess = np.einsum("tk,tkcn->tcn", weights, run.gas[:, here][rows])
-    rest = spools.density[here] * REST_WEIGHT
-    gas = cubic_root(spools.gas_capacity[here] + rest * spools.k1[here], rest * spools.k3[here], slot, guess)
+    slots = Slots([(filament, temp_c) for filament in spools.filaments])
+    water = np.einsum("tk,tkcn->tcn", weights, spools.slots.water(run.gas)[rows][:, :, here])
+    gas = slots.gas_of(water, np.einsum("tk,tkcn->tcn", weights, run.gas[:, here][rows]))
     of_modes = np.einsum("tk,tkcn->tcn", weights, (run.strand[:, here] @ STRAND_WEIGHTS)[rows])
-    held = spools.k1[here] * gas + spools.k3[here] * gas**3
-    moisture = np.sum(spools.share[here] * (of_modes + REST_WEIGHT * held), axis=2).T
+    moisture = np.sum(spools.share[here] * (of_modes + REST_WEIGHT * slots.held(gas)), axis=2).T
     strand = np.einsum("k,kcnm->cnm", weights[-1], run.strand[rows[-1]][:, here])
     return moisture, [State(g, s, temp_c) for g, s in zip(gas[-1], strand, strict=True)]
 

@@ -310,7 +310,7 @@ class MoistureSimulator:
     of several spools, from which the next one goes on at the first hour that differs. Bounded; safe between threads.
     """
 
-    def __init__(self, blocks: int = 24_000, recent: int = 3) -> None:
+    def __init__(self, blocks: int = 24_000, recent: int = 5) -> None:
         self._blocks: Cache[_Block] = Cache(blocks)
         self._steps = HourSteps(32)
         self._recent: deque[_Simulation] = deque(maxlen=recent)
@@ -337,6 +337,8 @@ class MoistureSimulator:
         histories = simulation.simulate_all(like)
         if len(spools) > 1:  # a single spool is cheap to simulate again
             with self._lock:
+                if like is not None and like in self._recent:  # what goes on from another takes its place
+                    self._recent.remove(like)
                 self._recent.append(simulation)
         return histories
 

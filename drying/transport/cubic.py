@@ -29,13 +29,11 @@ from drying.transport.state import (
     STRAND_WEIGHTS,
     Filament,
     Segment,
+    Slots,
     State,
     at_temperature,
-    cubic_root,
     face_conductance,
-    gas_capacity,
     gas_of_slot,
-    strand_density,
 )
 from drying.transport.winding import grid, vapour_diffusivity_m2_s
 
@@ -64,11 +62,8 @@ class Conditions:
         cells = [grid(winding) for winding in windings]
         self.mass = np.stack([c.mass for c in cells])
         self.rate = np.stack([f.strand_rates_per_s(s.temp_c) for f, s in cases])
-        self.k1 = np.array([[f.material.k1.value] for f, _ in cases])
-        self.k3 = np.array([[f.material.k3.value] for f, _ in cases])
+        self.slots = Slots([(f, s.temp_c) for f, s in cases])
         temps = [s.temp_c for _, s in cases]
-        self.gas_capacity = np.array([[gas_capacity(w, t)] for w, t in zip(windings, temps, strict=True)])
-        self.density = np.array([[strand_density(f) / 100.0] for f, _ in cases])  # kg/m³ of winding per % of dry mass
         conductivity = [
             vapour_diffusivity_m2_s(w, t) * vapour_concentration_g_m3(t, 100.0) / 1000.0
             for w, t in zip(windings, temps, strict=True)
@@ -91,29 +86,16 @@ class Conditions:
         other.activity = activity
         return other
 
-    def surface(self, gas: Array) -> Array:
-        """What the strand's surface holds, % of dry mass."""
-        return self.k1 * gas + self.k3 * gas**3
-
-    def slot(self, gas: Array) -> Array:
-        """`state.slot_water` of each case."""
-        return self.gas_capacity * gas + self.density * REST_WEIGHT * self.surface(gas)
-
-    def gas_of_slot(self, slot: Array, guess: Array) -> Array:
-        """`state.gas_of_slot` of each case."""
-        rest = self.density * REST_WEIGHT
-        return cubic_root(self.gas_capacity + rest * self.k1, rest * self.k3, slot, guess)
-
     def euler(self, gas: Array, strand: Array, seconds: float, guess: Array) -> tuple[Array, Array]:
         """One backward Euler step: modes exact for the surface at the step's end. Newton begins at `guess`."""
-        kept = np.exp(-self.rate * seconds)
+        slots, kept = self.slots, np.exp(-self.rate * seconds)
         take = STRAND_WEIGHTS * (1.0 - kept)
-        known = self.slot(gas) + self.density * np.einsum("cnm,cm->cn", strand, take)
+        known = slots.water(gas) + slots.density * np.einsum("cnm,cm->cn", strand, take)
         target = self.mass * known + seconds * self.face * self.activity
-        held = self.density * (take.sum(axis=1, keepdims=True) + REST_WEIGHT)
+        held = slots.density * (take.sum(axis=1, keepdims=True) + REST_WEIGHT)
         linear = seconds * self.transport
-        linear[:, self.diagonal, self.diagonal] += self.mass * (self.gas_capacity + held * self.k1)
-        cubic = self.mass * held * self.k3
+        linear[:, self.diagonal, self.diagonal] += self.mass * (slots.gas_capacity + held * slots.k1)
+        cubic = self.mass * held * slots.k3
         new = guess.copy()
         if self.free:
             new[:, -1:] = self.activity
@@ -127,7 +109,7 @@ class Conditions:
             new[:, within] -= step
             if np.abs(step).max() < _NEWTON_TOLERANCE:
                 break
-        surface = self.surface(new)[:, :, None]
+        surface = slots.held(new)[:, :, None]
         return new, surface + (strand - surface) * kept[:, None, :]
 
     def step(self, gas: Array, strand: Array, seconds: float) -> tuple[Array, Array]:
@@ -136,8 +118,8 @@ class Conditions:
         middle = self.euler(gas, strand, seconds / 2.0, (gas + once_gas) / 2.0)
         half = self.euler(*middle, seconds / 2.0, once_gas)
         # Water is extrapolated, not activity: the two are not proportional, and it is water that must be kept.
-        slot = 2.0 * self.slot(half[0]) - self.slot(once_gas)
-        return self.gas_of_slot(slot, half[0]), 2.0 * half[1] - once_strand
+        slot = 2.0 * self.slots.water(half[0]) - self.slots.water(once_gas)
+        return self.slots.gas_of(slot, half[0]), 2.0 * half[1] - once_strand
 
 
 def stacked(states: Sequence[State]) -> tuple[Array, Array]:
@@ -169,7 +151,7 @@ def _run(cases: Sequence[tuple[Filament, Segment, State]]) -> _Run:
         strand.append(more[1])
         times.append(times[-1] + width)
         width *= GROWTH
-    return _Run(np.array(times), np.stack([conditions.slot(g) for g in gas]), np.stack(strand), np.stack(gas))
+    return _Run(np.array(times), np.stack([conditions.slots.water(g) for g in gas]), np.stack(strand), np.stack(gas))
 
 
 def four_knots(knot_h: Array, time_h: Array) -> tuple[npt.NDArray[np.intp], Array]:

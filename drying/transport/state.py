@@ -6,7 +6,7 @@ once. A winding has a set of modes at each of its nodes (see `wound_spool`) and 
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -183,6 +183,32 @@ def gas_of_slot(filament: Filament, slot: Array, temp_c: float, guess: Array) ->
     rest, material = strand_density(filament) * REST_WEIGHT / 100.0, filament.material
     linear = gas_capacity(filament.winding, temp_c) + rest * material.k1.value
     return cubic_root(linear, rest * material.k3.value, slot, guess)
+
+
+class Slots:
+    """Several windings side by side, each at its own warmth: the vapour in the gaps and the part of the strand that
+    follows it at once. Arrays end with (cases, nodes).
+    """
+
+    def __init__(self, cases: Sequence[tuple[Filament, float]]) -> None:
+        self.k1 = np.array([[filament.material.k1.value] for filament, _ in cases])
+        self.k3 = np.array([[filament.material.k3.value] for filament, _ in cases])
+        self.density = np.array([[strand_density(filament) / 100.0] for filament, _ in cases])  # kg/m³ per %
+        windings = [(f.winding, temp_c) for f, temp_c in cases if f.winding is not None]
+        self.gas_capacity = np.array([[gas_capacity(winding, temp_c)] for winding, temp_c in windings])
+
+    def held(self, gas: Array) -> Array:
+        """What strand in equilibrium with the gas holds, % of dry mass."""
+        return np.asarray(self.k1 * gas + self.k3 * gas**3)
+
+    def water(self, gas: Array) -> Array:
+        """`slot_water` of each case."""
+        return np.asarray(self.gas_capacity * gas + self.density * REST_WEIGHT * self.held(gas))
+
+    def gas_of(self, water: Array, guess: Array) -> Array:
+        """`gas_of_slot` of each case."""
+        rest = self.density * REST_WEIGHT
+        return cubic_root(self.gas_capacity + rest * self.k1, rest * self.k3, water, guess)
 
 
 def at_temperature(filament: Filament, state: State, temp_c: float) -> State:

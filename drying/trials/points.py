@@ -11,9 +11,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import minimize
-from scipy.special import ndtr, ndtri
-from scipy.stats import chi2, qmc
+from scipy.special import gammaincinv, ndtr, ndtri
 
 from drying.arrays import Array, weighted_points
 
@@ -64,6 +62,9 @@ def posterior(misfit: Callable[[Array], Array], begin: Array, step: Array) -> Po
 
     `begin`: where the search sets out; `step`: about how far each unknown may go.
     """
+    from scipy.optimize import minimize  # these two take 20 MB, and most people make no trials
+    from scipy.stats import qmc
+
     scale = np.asarray(step)
 
     def one(x: Array) -> float:
@@ -75,7 +76,7 @@ def posterior(misfit: Callable[[Array], Array], begin: Array, step: Array) -> Po
     best = min(tries, key=lambda found: float(found.fun))
     spread = _spread(one, best.x)
     bell = ndtri(np.clip(qmc.Sobol(begin.size + 1, scramble=True, seed=3).random(DRAWS), 1e-9, 1.0 - 1e-9))
-    stretch = np.sqrt(FREEDOM / chi2.ppf(_share(bell[:, -1]), FREEDOM))
+    stretch = np.sqrt(FREEDOM / (2.0 * gammaincinv(FREEDOM / 2.0, _share(bell[:, -1]))))  # by a χ² of as many freedoms
     away = bell[:, :-1] * stretch[:, None]
     draws = begin + (best.x + away @ np.linalg.cholesky(spread).T) * scale
     log_weight = -misfit(draws) + 0.5 * (FREEDOM + begin.size) * np.log1p((away**2).sum(axis=1) / FREEDOM)
