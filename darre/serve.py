@@ -1,13 +1,11 @@
 """`python -m darre.serve`: bring the database up to date and serve, in one process so that starting is quick."""
 
 import argparse
-import ctypes
 import os
 import socket
 import struct
 import sys
 import time
-from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
@@ -15,7 +13,7 @@ import django
 from django.core.management import call_command
 from gunicorn.app.base import BaseApplication
 
-M_ARENA_MAX = -8  # of mallopt(3)
+from darre.common.memory import share_memory
 
 # How long a client may keep a thread waiting for the next bytes of what it sends, or before it takes what it gets.
 PATIENCE_S = float(os.environ.get("DARRE_PATIENCE_S", "20"))
@@ -62,14 +60,6 @@ def prepare(*, demo: bool) -> None:
     for part in (file, *file.parent.glob(f"{file.name}-*"), *file.parent.glob("secret_key")):
         part.chmod(0o600)
     connections.close_all()  # a worker must not inherit an open database
-
-
-def share_memory() -> None:
-    """Have all threads take memory from two pools, as far as the C library knows of pools: with one for each thread
-    what a page took for a moment stays taken in all of them.
-    """
-    with suppress(OSError, AttributeError):
-        ctypes.CDLL(None).mallopt(M_ARENA_MAX, 2)
 
 
 def limit_patience(server: Any) -> None:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 COVERAGE = 2.0  # a loss is a finding from this many standard uncertainties on; about 95 %
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)  # many thousands are kept
 class Quantity:
     """A value with its standard uncertainty, in one unit."""
 

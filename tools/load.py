@@ -104,17 +104,18 @@ def move(seen: Seen, stop: threading.Event) -> None:
 
 
 def memory_mb(pid: int) -> float:
-    """What the server and its workers hold, MB."""
+    """What the server and its workers hold, MB; pages that several of them share count once."""
     kilobytes, family = 0.0, {pid}
     for folder in sorted(Path("/proc").glob("[0-9]*"), key=lambda path: int(path.name)):
         try:
-            status = (folder / "status").read_text()
+            parent = int((folder / "stat").read_text().rsplit(")", 1)[1].split()[1])
+            if int(folder.name) not in family and parent not in family:
+                continue
+            rollup = (folder / "smaps_rollup").read_text()
         except OSError:
             continue
-        facts = dict(line.split(":", 1) for line in status.splitlines() if ":" in line)
-        if int(folder.name) in family or int(facts["PPid"]) in family:
-            family.add(int(folder.name))
-            kilobytes += float(facts.get("VmRSS", "0 kB").split()[0])
+        family.add(int(folder.name))
+        kilobytes += float(next(line for line in rollup.splitlines() if line.startswith("Pss:")).split()[1])
     return kilobytes / 1024.0
 
 

@@ -5,6 +5,7 @@ from typing import TYPE_CHECKING, cast
 
 from django.apps import AppConfig, apps
 
+from darre.common.memory import GivingBack
 from drying.cache import Cache
 from drying.moisture import MoistureSimulator
 from drying.planning import BestRun
@@ -29,6 +30,7 @@ class MoistureConfig(AppConfig):
         self.simulator = MoistureSimulator()
         self.best_runs: Cache[list[BestRun | None]] = Cache(2000)
         self.turn = threading.Lock()
+        self.giving_back = GivingBack()
         self.forget()
 
     def forget(self) -> None:

@@ -47,7 +47,9 @@ def shelf_now(now: datetime, back_h: int = 0) -> "SimulatedShelf":
 
     def simulated() -> SimulatedShelf:
         shelf = moisture_state().read.once(state, lambda: read_shelf(now))
-        return simulate_shelf(shelf, KEPT_AHEAD_H, kept_h)
+        found = simulate_shelf(shelf, KEPT_AHEAD_H, kept_h)
+        moisture_state().giving_back.now_and_then()
+        return found
 
     return moisture_state().shelves.once((kept_h, state), simulated)
 

@@ -28,7 +28,7 @@ from drying.transport import secant
 UNKNOWN_ACTIVITY = 0.5  # what a spool is taken to meet where nothing says it
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)  # many thousands are kept
 class ContainerState:
     """A container at an hour; `inside` None before it was there."""
 

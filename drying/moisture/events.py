@@ -94,7 +94,7 @@ class ContainerEvents:
 _NOWHERE = Quantity(math.nan, math.nan)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)  # many thousands are kept
 class SpoolState:
     """A spool at an hour: its water (None before anything is known), the last anchor, and the last weighing with what
     was printed since.

@@ -15,6 +15,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+import numpy.typing as npt
 
 from drying.arrays import Array
 from drying.cache import Cache, digest
@@ -64,15 +65,19 @@ class _Group:
     block_digest: bytes = b""
 
 
-@dataclass(frozen=True)
+Few = npt.NDArray[np.float32]
+"""Numbers of which few digits matter and many thousands are kept."""
+
+
+@dataclass(frozen=True, slots=True)
 class _Block:
     """A group in a block: histories of its spools (moisture, sd, next grams) and containers (activity), and its final
     state.
     """
 
     moisture: Array
-    sd: Array
-    next_pct: Array
+    sd: Few
+    next_pct: Few
     activity: Array
     spools: list[SpoolState]
     boxes: list[ContainerState]
@@ -293,8 +298,8 @@ class _Simulation:
             found.append(
                 _Block(
                     block.moisture[of_spools],
-                    block.sd[of_spools],
-                    block.next_pct[of_spools],
+                    block.sd[of_spools].astype(np.float32),
+                    block.next_pct[of_spools].astype(np.float32),
                     block.activity[of_boxes],
                     [s.at for s in block.spools[of_spools]],
                     [b.at for b in block.boxes[of_boxes]],

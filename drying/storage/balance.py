@@ -28,7 +28,7 @@ _NEWTON = 2  # one step and what it leaves over
 _LEAST_G = 1e-9
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)  # many thousands are kept
 class Inside:
     """How a container stands: activity of its air (0..1), water in g that is not yet booked, and how the air answers
     to a shift of where its spools started.
@@ -39,7 +39,7 @@ class Inside:
     answer: float = 0.0
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)  # many thousands are kept
 class StoredSpool:
     """A spool in keeping. `pct`: its groups as moistures, with a second column for how they answer to a shift of the
     start; shape (groups, members, 2). `dry_g`: mass of the dry strand, g.
