@@ -97,8 +97,8 @@ class OnAPhone(BrowserCase):
 class ALadder(BrowserCase):
     def test_prints_are_rated_blind_and_their_moistures_told_at_the_end(self):
         self.open("/trials")
-        self.page.get_by_role("link", name="From which moisture on does it show?").click()
-        self.heading("From which moisture on does it show?")
+        self.page.get_by_role("link", name="At what moisture does it start to show?").click()
+        self.heading("At what moisture does it start to show?")
         self.page.get_by_role("button", name="Begin", exact=True).click()
         expect(self.page.get_by_role("alert")).to_have_text("Needed: the spool that is printed from.")
         self.page.get_by_role("combobox").fill("Roller")

@@ -195,11 +195,11 @@ def plan_run(batch: Planned, wanted: Wanted, start: datetime) -> Plan:
         if refused.name != "dryer":
             raise
         why_not = refused.parts
-    ends, scales = list[float](), _own_scales()
+    ends: list[float] = []
     if choice is not None:
         ticket = write_ticket(setup, choice, attended_after(start))
         ends = [member.end_pct for member in ticket.members]
-    came = outcome(setup, choice, ends)
+    came, scales = outcome(setup, choice, ends), _own_scales() if ticket else []
     others = dryers_in_service().exclude(pk=batch.dryer.pk) if came.needs_alternatives else ()
     return Plan(
         lanes=batch.lanes,

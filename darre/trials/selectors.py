@@ -10,6 +10,7 @@ from django.http import Http404
 from darre.common.errors import Refusal
 from darre.equipment.records import core_scale
 from darre.inventory.material_book import material_book
+from darre.inventory.models import Spool
 from darre.runs.records import hours_between
 from darre.trials.apps import fits
 from darre.trials.models import Sample, SampleReading, Trial
@@ -167,16 +168,20 @@ def _sum(trial: Trial) -> WaterSum | None:
     return water_sum(sample.start_g, reading.gross_g, twin.before_g if twin else None, twin.after_g if twin else None)
 
 
-def prior_of(material: Material) -> Prior:
-    """What is thought of a material's trouble threshold. Raises Refusal where water does not matter in it."""
+def prior_of(spool: Spool) -> Prior:
+    """What is built in of the trouble threshold of a spool's material: what an earlier ladder was taken over for counts
+    once. Raises Refusal where water does not matter in it.
+    """
+    material = material_book().entries[spool.material].base
     known = thresholds_of(material)
     if known is None:
-        raise Refusal("no_need", f"Water does not matter in {material.name}: there is no threshold to find.", "spool")
+        says = f"Water does not matter in {material.name}: there is no threshold to find."
+        raise Refusal("no_need", says, "spool", 400)
     return Prior(known.trouble_pct, known.spread, known.clean_pct)
 
 
 def _ladder(trial: Trial) -> Finding:
-    """The mark by the built-in thresholds and these prints: what an earlier ladder was taken over for counts once."""
+    """The mark by the built-in thresholds and these prints."""
     assert trial.spool is not None
     rungs = []
     for rung in trial.rungs.all():
@@ -186,7 +191,7 @@ def _ladder(trial: Trial) -> Finding:
             rungs.append(CoreRung(moisture, len(prints), sum(p.showed for p in prints)))
     if not rungs:
         return Finding(trial)
-    return Finding(trial, mark=fit_ladder(prior_of(material_book().entries[trial.spool.material].base), rungs))
+    return Finding(trial, mark=fit_ladder(prior_of(trial.spool), rungs))
 
 
 def _twin(trial: Trial) -> Finding:

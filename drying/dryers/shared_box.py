@@ -147,9 +147,8 @@ def _stepped(
             break
         onward = here + change
         onward = np.where((low <= onward) & (onward <= high), onward, (low + high) / 2.0)
-        last, last_left, here = np.where(found, last, here), np.where(found, last_left, left), np.where(
-            found, here, onward
-        )  # fmt: skip
+        last, last_left = np.where(found, last, here), np.where(found, last_left, left)
+        here = np.where(found, here, onward)
         [reached] = step.after(here)
     return reached, here
 

@@ -10,8 +10,8 @@ import numpy as np
 from drying.arrays import Array
 from drying.errors import OutOfRangeError
 from drying.quantity import NOTHING, Quantity
-from drying.storage import OPEN, Container, Fill, StoredSpool, next_share
-from drying.transport import Filament, even, profiled, secant, shape_of
+from drying.storage import OPEN, Container, Fill, StoredSpool
+from drying.transport import Filament, even, next_share, profiled, secant, shape_of
 
 
 @dataclass(frozen=True)

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-import math
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
+from scipy.special import ndtr
 
 from drying.arrays import Array
-from drying.dryers import hours_to
+from drying.dryers import Pause, end_with_pauses_h, hours_to
 from drying.planning.forecast import BAND_SIGMAS, Forecast
 
 FAR_H, FAR_POINTS = 400.0, 24  # the longest run that can be planned
@@ -26,10 +27,16 @@ class Coming:
     chance_ever: float
 
 
+def by_clock(found: Coming, off: Sequence[Pause]) -> Coming:
+    """The same by the hours of the clock: while the heat is off nothing comes nearer."""
+    early, late = (None if h is None else end_with_pauses_h(off, h) for h in (found.early_h, found.late_h))
+    return replace(found, early_h=early, late_h=late)
+
+
 def chance_at_aim(aim_pct: float, course: Forecast) -> Array:
     """The chance (0..1) to be at or under the aim at each time of a forecast."""
     sd = np.maximum((course.high_pct - course.moisture_pct) / BAND_SIGMAS, 1e-9)
-    return np.array([0.5 * math.erfc(-z / math.sqrt(2.0)) for z in (aim_pct - course.moisture_pct) / sd])
+    return np.asarray(ndtr((aim_pct - course.moisture_pct) / sd))
 
 
 def far_times(last_h: float) -> Array:

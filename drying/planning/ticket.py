@@ -28,7 +28,7 @@ from drying.errors import require_range
 from drying.planning.cautions import Caution, cautions
 from drying.planning.choose import Choice
 from drying.planning.forecast import Forecast, forecasts
-from drying.planning.ready import Coming, coming, far_times
+from drying.planning.ready import Coming, by_clock, coming, far_times
 from drying.planning.weighing_times import LEAST_H, best_times_h
 from drying.quantity import Quantity
 from drying.transport import Turns, even_state, follow, mean_moisture_pct, tells_apart, turns_of
@@ -150,11 +150,6 @@ def _by_clock(course: Forecast, off: Sequence[Pause]) -> Forecast:
     return replace(course, time_h=np.array([end_with_pauses_h(off, float(t)) for t in course.time_h]))
 
 
-def _coming_by_clock(found: Coming, off: Sequence[Pause]) -> Coming:
-    early, late = (None if h is None else end_with_pauses_h(off, h) for h in (found.early_h, found.late_h))
-    return replace(found, early_h=early, late_h=late)
-
-
 def _weigh_at_h(weigh: Sequence[float], timer: TimerPlan, attended: Attended) -> tuple[float, ...]:
     """When to weigh, by the clock and when somebody is there; a time that cannot be moved so far is left out."""
     found: list[float] = []
@@ -191,7 +186,7 @@ def write_ticket(setup: Setup, choice: Choice, attended: Attended = ALWAYS) -> T
     courses = tuple(_by_clock(_cut(course, times.size), timer.off) for course in followed)
     end = int(np.searchsorted(times, choice.duration_h))
     soon = [
-        _coming_by_clock(coming(load.aim_pct, course, choice.duration_h), timer.off)
+        by_clock(coming(load.aim_pct, course, choice.duration_h), timer.off)
         for load, course in zip(setup.loads, followed, strict=True)
     ]
     members = tuple(_member(setup, choice, end, *each) for each in zip(setup.loads, courses, soon, strict=True))

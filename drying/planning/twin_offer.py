@@ -14,7 +14,7 @@ from drying.arrays import Array
 from drying.dryers import Load, Setup
 from drying.materials import floor_pct
 from drying.planning.forecast import BAND_SIGMAS, Forecast
-from drying.planning.ready import coming
+from drying.planning.ready import by_clock, coming
 from drying.planning.tells import COILS_M, OwnScale
 from drying.planning.ticket import Ticket
 from drying.weighing import coil_mass_g
@@ -59,9 +59,11 @@ def _known(course: Forecast, from_start: Array, share: float) -> Forecast:
 def twin_offer(setup: Setup, ticket: Ticket, scales: Sequence[OwnScale]) -> TwinOffer | None:
     """The coil that pays for the spool asked about; None where the hours would be hardly fewer, or are not known."""
     load, course = setup.lead, ticket.followed[0]
-    from_start = course.from_start_pct
-    now = coming(load.aim_pct, course, ticket.duration_h)
-    if load.start.uncertainty <= 0.0 or from_start is None or load.form != "wound" or None in (now.early_h, now.late_h):
+    from_start, now = course.from_start_pct, ticket.members[0]
+    without_early, without_late = now.ready_early_h, now.ready_late_h
+    if load.start.uncertainty <= 0.0 or from_start is None or load.form != "wound":
+        return None
+    if without_early is None or without_late is None:
         return None
     masses = {length: coil_mass_g(load.material, load.strand_diameter_mm, length).value for length in COILS_M}
     found = [
@@ -76,9 +78,10 @@ def twin_offer(setup: Setup, ticket: Ticket, scales: Sequence[OwnScale]) -> Twin
     u_pct, length, scale = min((one for one in found if one[0] <= NEAR_SHARE * least), key=lambda one: one[1])
     if u_pct >= load.start.uncertainty:
         return None
-    then = coming(load.aim_pct, _known(course, from_start, u_pct / load.start.uncertainty), ticket.duration_h)
-    hours = (then.early_h, then.late_h, now.early_h, now.late_h)
-    early, late, without_early, without_late = (math.inf if h is None else h for h in hours)
-    if not late - early <= PAYS_SHARE * (without_late - without_early):
+    surer = coming(load.aim_pct, _known(course, from_start, u_pct / load.start.uncertainty), ticket.duration_h)
+    then = by_clock(surer, ticket.off)
+    if then.early_h is None or then.late_h is None:
         return None
-    return TwinOffer(length, scale, early, late, without_early, without_late)
+    if then.late_h - then.early_h > PAYS_SHARE * (without_late - without_early):
+        return None
+    return TwinOffer(length, scale, then.early_h, then.late_h, without_early, without_late)

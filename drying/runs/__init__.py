@@ -5,7 +5,7 @@ Stands on dryers, weighing and transport.
 """
 
 from drying.runs.interruptions import Heat, segments_of_run
-from drying.runs.next_grams import NextGrams, next_grams
+from drying.runs.next_grams import NextGrams, next_grams, next_ratio
 from drying.runs.posterior import CourseCache, Estimate, update_posterior
 from drying.runs.rate import PastRun, rate_by_data_alone, rate_from
 from drying.runs.record import RunSoFar, TimedWeighing
@@ -26,6 +26,7 @@ __all__ = [
     "WeighingPoint",
     "judge",
     "next_grams",
+    "next_ratio",
     "rate_by_data_alone",
     "rate_from",
     "review",

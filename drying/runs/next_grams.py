@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from drying.dryers.setup import FULL_SPOOL_G, at_rate
 from drying.runs.posterior import Estimate
 from drying.runs.record import RunSoFar
-from drying.transport import NEXT_G, even_state, follow, mean_moisture_pct, outer_moisture_pct, up_to
+from drying.transport import NEXT_G, even_state, follow, mean_moisture_pct, turns_of, up_to
 
 
 @dataclass(frozen=True)
@@ -20,16 +20,27 @@ class NextGrams:
     p95: float
 
 
-def next_grams(so_far: RunSoFar, now_h: float, now: Estimate, mass_g: float = NEXT_G) -> NextGrams | None:
-    """What the next grams hold when the whole spool holds `now`: its profile is that of the run as it was computed,
-    scaled to what the scale tells. None for a loose coil, whose turns are all alike, and before the run has begun.
+def next_ratio(so_far: RunSoFar, now_h: float) -> float | None:
+    """What the next grams hold as a share of the whole spool's moisture, by the run as it was computed. None for a
+    loose coil, whose turns are all alike, and before the run has begun.
     """
     load = so_far.load
-    if load.filament.winding is None or now_h <= 0.0 or now.mean <= 0.0:
+    if load.filament.winding is None or now_h <= 0.0:
         return None
-    net_g = load.net_g or FULL_SPOOL_G
     state = even_state(load.filament, load.start.value)
     state = follow(load.filament, state, at_rate(up_to(now_h, so_far.met(now_h)), load.rate.median))
-    share = min(mass_g / net_g, 1.0)
-    ratio = outer_moisture_pct(load.filament, state, share) / mean_moisture_pct(load.filament, state)
-    return NextGrams(min(mass_g, net_g), now.p05 * ratio, now.p50 * ratio, now.p95 * ratio)
+    return turns_of(load.filament, state, _net_g(so_far)).next_pct / mean_moisture_pct(load.filament, state)
+
+
+def _net_g(so_far: RunSoFar) -> float:
+    return so_far.load.net_g or FULL_SPOOL_G
+
+
+def next_grams(so_far: RunSoFar, now_h: float, now: Estimate) -> NextGrams | None:
+    """What the next grams hold when the whole spool holds `now`: its profile is that of the run as it was computed,
+    scaled to what the scale tells. None as in `next_ratio`.
+    """
+    ratio = next_ratio(so_far, now_h) if now.mean > 0.0 else None
+    if ratio is None:
+        return None
+    return NextGrams(min(NEXT_G, _net_g(so_far)), now.p05 * ratio, now.p50 * ratio, now.p95 * ratio)

@@ -4,7 +4,7 @@ Containers, desiccant, the balance of their water hour by hour, and ingress fitt
 Follows one stretch of hours; `moisture` follows weeks.
 """
 
-from drying.storage.balance import Hours, HourSteps, Inside, StoredSpool, follow_hours, next_share
+from drying.storage.balance import Hours, HourSteps, Inside, StoredSpool, follow_hours
 from drying.storage.container import AWAY, INGRESS, OPEN, OPEN_KINDS, WARMEST_C, Container, Fill, PlaceKind
 from drying.storage.desiccant import DesiccantKind, Indicator, Pouch, Regeneration, grams_to_last, regeneration
 from drying.storage.ingress import fitted_ingress, least_misfit
@@ -30,6 +30,5 @@ __all__ = [
     "follow_hours",
     "grams_to_last",
     "least_misfit",
-    "next_share",
     "regeneration",
 ]

@@ -22,7 +22,7 @@ from drying.arrays import Array
 from drying.cache import Cache
 from drying.storage.container import AWAY, Container
 from drying.storage.desiccant import GRID, desiccant
-from drying.transport import GROUPS, NEXT_G, SIZE, Filament, Secant, hour_matrices, outer_reader, shape_of
+from drying.transport import GROUPS, SIZE, Filament, Secant, hour_matrices, next_share, outer_reader, shape_of
 
 _NEWTON = 2  # one step and what it leaves over
 _LEAST_G = 1e-9
@@ -54,11 +54,6 @@ class StoredSpool:
     def next_reader(self) -> Array:
         """What the moisture of the grams that are printed next takes of each number, shape (groups, members)."""
         return outer_reader(self.filament, next_share(self.dry_g))
-
-
-def next_share(dry_g: float) -> float:
-    """The share (0..1) of the strand that a usual print takes."""
-    return min(NEXT_G / dry_g, 1.0)
 
 
 @dataclass(frozen=True)

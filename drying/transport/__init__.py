@@ -15,7 +15,7 @@ from drying.transport.heat import (
     warming_h,
 )
 from drying.transport.linear import FreeAir
-from drying.transport.outer import NEXT_G, Turns, outer_moisture_pct, tells_apart, turns_of
+from drying.transport.outer import NEXT_G, Turns, next_share, outer_moisture_pct, tells_apart, turns_of
 from drying.transport.pace import strand_share
 from drying.transport.reduced_modes import (
     GROUPS,
@@ -40,11 +40,8 @@ from drying.transport.state import (
     even_state,
     face_conductance,
     gas_capacity,
-    gas_of_slot,
     mean_moisture_pct,
-    slot_water,
     strand_density,
-    water_kg_m3,
 )
 from drying.transport.uncertainty import (
     DRYER_SD,
@@ -110,12 +107,12 @@ __all__ = [
     "follow",
     "four_knots",
     "gas_capacity",
-    "gas_of_slot",
     "grid",
     "hour_matrices",
     "is_stepped",
     "mean_moisture_pct",
     "most_wound_g",
+    "next_share",
     "outer_moisture_pct",
     "outer_reader",
     "profiled",
@@ -123,7 +120,6 @@ __all__ = [
     "rate_sigma",
     "secant",
     "shape_of",
-    "slot_water",
     "stacked",
     "strand_density",
     "strand_share",
@@ -134,6 +130,5 @@ __all__ = [
     "warmed_through",
     "warmed_up",
     "warming_h",
-    "water_kg_m3",
     "winding_of_mass",
 ]

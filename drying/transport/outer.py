@@ -19,6 +19,11 @@ APART_SHARE = 0.25  # of the mean: less is not worth saying
 _ORDER = 24  # of the quadrature; the profile is a polynomial of lower degree
 
 
+def next_share(net_g: float) -> float:
+    """The share (0..1) of so many grams of strand (over 0) that a usual print takes."""
+    return min(NEXT_G / require_range("net_g", net_g, 1e-3, 1e6, "g"), 1.0)
+
+
 def tells_apart(moisture_pct: float, of_turns_pct: float) -> bool:
     """Whether some of the turns hold so much more or less than the mean that both are worth showing."""
     return abs(of_turns_pct - moisture_pct) > APART_SHARE * moisture_pct
@@ -65,7 +70,7 @@ class Turns:
 
 def turns_of(filament: Filament, state: State, net_g: float) -> Turns:
     """The outer turns and those at the hub of a spool of `net_g` of strand (over 0)."""
-    share = min(NEXT_G / require_range("net_g", net_g, 1e-3, 1e6, "g"), 1.0)
+    share = next_share(net_g)
     outer = outer_moisture_pct(filament, state, share)
     if filament.winding is None:
         return Turns(share * net_g, outer, outer)

@@ -61,16 +61,10 @@ def after_segment(filament: Filament, segment: Segment, state: State) -> State:
     return advance(filament, segment, state, np.empty(0))[1]
 
 
-def course_in_segment(filament: Filament, segment: Segment, state: State, time_h: Array) -> Array:
-    """Mean moisture, % of dry mass, at times in h after the beginning of one segment (any order).
-
-    At 0 it is the state's own: what follows the air at once has not moved yet.
-    """
-    return advance(filament, segment, state, time_h)[0]
-
-
 def advance(filament: Filament, segment: Segment, state: State, time_h: Array) -> tuple[Array, State]:
-    """What `course_in_segment` and `after_segment` give, together."""
+    """Mean moisture, % of dry mass, at times in h after the beginning of one segment (any order), and the state at its
+    end. At 0 it is the state's own: what follows the air at once has not moved yet.
+    """
     [(moisture, end)] = _solver(filament)([(filament, segment, state)], [time_h])
     if time_h.size == 0:
         return moisture, end
@@ -95,19 +89,7 @@ def course(filament: Filament, start: State, segments: Sequence[Segment], time_h
     At a time between two segments the earlier one counts; at 0 the start itself. Raises OutOfRangeError where there is
     no segment, or a time lies outside them.
     """
-    times = np.asarray(time_h, dtype=np.float64)
-    _require_times(segments, times)
-    found = np.full(times.shape, mean_moisture_pct(filament, start))
-    state, begin, last = start, 0.0, float(times.max(initial=0.0))
-    for segment in segments:
-        if begin >= last:
-            break  # nothing is asked of the rest
-        here = (times > begin) & (times <= begin + segment.duration_h * (1.0 + 1e-12))
-        if begin + segment.duration_h >= last:
-            found[here] = course_in_segment(filament, segment, state, times[here] - begin)
-            break
-        found[here], state = advance(filament, segment, state, times[here] - begin)
-        begin += segment.duration_h
+    [found] = courses([(filament, start, segments)], [np.asarray(time_h, dtype=np.float64)])
     return found
 
 

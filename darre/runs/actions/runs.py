@@ -25,7 +25,7 @@ from darre.runs.models import Run, Weighing
 from darre.runs.records import hours_between
 from darre.runs.selectors import get_run, judge_run, run_so_far
 from drying.quantity import NOTHING
-from drying.runs import RunSoFar, RunState, Verdict, next_grams, rate_by_data_alone
+from drying.runs import RunSoFar, RunState, Verdict, next_ratio, rate_by_data_alone
 from drying.transport import Rate
 
 TELLING = (RunState.DRY, RunState.GOING, RunState.STALLED)  # runs whose weighings fit a course teach of its rate
@@ -106,8 +106,9 @@ def _end_run(run_id: int, ending: _Ending, last_entry: int) -> Saved[Run]:
         weigh_out = replace(weigh_out, coil=run.coil if weigh_out.is_coil else None)
         _refuse_last_weighing(run, weigh_out, at)
         last, grams = new_weighing(run.spool, weigh_out, at, run), printed(weigh_out)
-    verdict = judge_run(run, material_book(), at, last, grams)
-    left = _moisture_left(run, at, verdict, run_so_far(run, material_book(), at, last, grams))
+    book = material_book()
+    verdict = judge_run(run, book, at, last, grams)
+    left = _moisture_left(run, at, verdict, run_so_far(run, book, at, last, grams))
     found = _Found(last, left, _learned_rate(run, verdict))
     return _write_end(run, replace(ending, weigh_out=weigh_out), found, last_entry)
 
@@ -118,13 +119,14 @@ def _moisture_left(run: Run, at: datetime, verdict: Verdict, so_far: RunSoFar) -
     """
     coil = run.coil_id is not None
     found = verdict.start if coil else verdict.moisture
-    outer = None if coil else next_grams(so_far, hours_between(run.started_at, at), found)
+    ratio = None if coil else next_ratio(so_far, hours_between(run.started_at, at))
+    mean = max(found.mean, 0.0)
     return MoistureReading(
         spool=run.spool,
         at=run.started_at if coil else at,
-        moisture_pct=max(found.mean, 0.0),
+        moisture_pct=mean,
         sd_pct=found.sd,
-        next_pct=None if outer is None else outer.p50 / max(found.p50, 1e-9) * found.mean,
+        next_pct=None if ratio is None else ratio * mean,
         basis=MoistureReading.Basis.RUN,
     )
 

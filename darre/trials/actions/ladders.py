@@ -11,12 +11,11 @@ from django.utils import timezone
 from darre.common.errors import Refusal
 from darre.common.saved import Saved
 from darre.history.recorder import history_entry
-from darre.inventory.material_book import material_book
 from darre.inventory.models import Spool
 from darre.places.selectors import room_now
 from darre.trials.actions.trials import refuse_closed
 from darre.trials.models import Rung, RungPrint, Trial
-from drying.diagnosis import thresholds_of
+from darre.trials.selectors import prior_of
 from drying.quantity import Quantity
 
 LEAST_RUNGS, MOST_RUNGS = 2, 9
@@ -27,9 +26,7 @@ def begin_ladder(spool: Spool, rungs: Sequence[Quantity], note: str = "") -> Sav
 
     Raises Refusal: too few or too many rungs, two alike, a material in which water does not matter.
     """
-    if thresholds_of(material_book()[spool.material]) is None:
-        says = f"Water does not matter in {material_book()[spool.material].name}: there is no threshold to find."
-        raise Refusal("no_need", says, "spool", 400)
+    prior_of(spool)
     if not LEAST_RUNGS <= len(rungs) <= MOST_RUNGS:
         says = f"A ladder has {LEAST_RUNGS} to {MOST_RUNGS} moistures."
         raise Refusal("rungs", says, "rungs", 400)

@@ -8,7 +8,6 @@ from rest_framework.views import APIView
 
 from darre.common.api import REFUSALS, given, given_query
 from darre.common.shapes import UndoSerializer
-from darre.inventory.material_book import material_book
 from darre.trials.actions import ladders as acts
 from darre.trials.api import serializers as shapes
 from darre.trials.models import Rung, RungPrint
@@ -48,7 +47,7 @@ class LadderDesignView(APIView):
     )
     def get(self, request: Request) -> Response:
         asked = given_query(shapes.LadderQuerySerializer, request)
-        before = prior_of(material_book().entries[asked["spool"].material].base)
+        before = prior_of(asked["spool"])
         if asked["rungs"] is None and asked["prints"] is None:
             found = least_ladder(before)
         else:

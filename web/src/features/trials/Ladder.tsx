@@ -15,7 +15,7 @@ export function RatePrints({ trial }: { trial: Trial }) {
   const { notify } = useShell();
   const [key, setKey] = useState(() => crypto.randomUUID());
   const rung = trial.rungs.find((one) => one.id === trial.next_rung);
-  if (!rung) return <p className={panel}>All is rated: how wet each letter was stands beside.</p>;
+  if (!rung) return <p className={panel}>This ladder is ended: the table shows how wet each letter was.</p>;
   const told = (showed: boolean) => {
     rate.mutate(
       { id: rung.id, body: { showed, client_key: key } },
@@ -86,7 +86,9 @@ export function Rungs({ trial }: { trial: Trial }) {
         </tbody>
       </table>
       {trial.closed_at === null && (
-        <p className="mt-2 text-sm text-muted">How wet each letter is stands here once the trial is ended.</p>
+        <p className="mt-2 text-sm text-muted">
+          You will see how wet each letter is once the trial is ended.
+        </p>
       )}
     </section>
   );

@@ -6,7 +6,7 @@ import { Button } from "../../components/Button";
 import { Field } from "../../components/Field";
 import { useShell } from "../../components/shell";
 import { panel } from "../../components/classes";
-import { percent } from "../../domain/numbers";
+import { fixed, percent } from "../../domain/numbers";
 import { numbersIn } from "../../domain/typed";
 import { lanes as lanesQuery } from "../rack/queries";
 import { SpoolPicker } from "../spools/SpoolPicker";
@@ -87,7 +87,7 @@ export function LadderForm({ asked }: { asked: number | undefined }) {
           <h2 className="mb-1">{ladderPromise(found.data)}</h2>
           <p className="text-sm">
             Now it is thought to show from {percent(found.data.before_pct)} %, within a factor of{" "}
-            {found.data.before_factor.toFixed(1)}.
+            {fixed(found.data.before_factor, 1)}.
           </p>
           <ol className="mt-3 flex list-decimal flex-col gap-1 pl-5 text-sm">
             <li>Cut a coil for each moisture, dry them all, and weigh them.</li>
@@ -99,8 +99,7 @@ export function LadderForm({ asked }: { asked: number | undefined }) {
         </section>
       ) : (
         <p className={`${panel} self-start`}>
-          {found.error?.message ??
-            "Choose a spool: then it stands here what to print, and what it will tell."}
+          {found.error?.message ?? "Choose a spool to see what to print, and what it will tell."}
         </p>
       )}
     </div>

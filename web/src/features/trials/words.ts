@@ -26,7 +26,7 @@ export const QUESTIONS: Record<Kind, { question: string; how: string }> = {
     how: "A wet sponge of known dry mass in each, for the same few hours.",
   },
   ladder: {
-    question: "From which moisture on does it show?",
+    question: "At what moisture does it start to show?",
     how: "The same small print at several moistures, rated without knowing which.",
   },
 };
@@ -43,9 +43,9 @@ export function ladderPromise(found: components["schemas"]["LadderDesign"]): str
 function ladderSentence(trial: Trial): string {
   const { mark } = trial;
   const of = trial.spool_name ?? "";
-  if (!mark) return `Rate the first print: then it stands here from which moisture on ${of} shows it.`;
+  if (!mark) return `Rate the first print to see at what moisture ${of} starts to show it.`;
   if (!mark.fits) return "No rising curve goes through these prints.";
-  return `In ${of} the water shows from ${markWords(mark.mark_pct)} on.`;
+  return `In ${of} the water shows from ${markWords(mark.mark_pct)}.`;
 }
 
 function ladderNote({ mark, closed_at, rungs }: Trial): string {
@@ -152,7 +152,7 @@ export function rowSentence(row: TrialRow): string {
   const [pair] = row.pairs;
   if (pair) return pairWords(pair);
   if (row.kind === "ladder")
-    return row.mark ? `shows from ${markWords(row.mark.mark_pct)} on` : "nothing rated yet";
+    return row.mark ? `shows from ${markWords(row.mark.mark_pct)}` : "nothing rated yet";
   if (row.kind === "drying" && row.half_h && row.temp_c !== null)
     return `half gone in ${pointsWords(row.half_h, " h")} at ${temp(row.temp_c)}`;
   if (row.holds_pct)
