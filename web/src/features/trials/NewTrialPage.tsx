@@ -33,7 +33,8 @@ export function NewTrialPage() {
   const [params] = useSearchParams();
   const asked = params.get("kind");
   const kind: Kind = isKind(asked) ? asked : "drying";
-  const spool = Number(params.get("spool")) || undefined;
+  const given = (name: string) => Number(params.get(name)) || undefined;
+  const told = { spool: given("spool"), temp_c: given("temp_c"), length_m: given("length_m") };
   return (
     <>
       <PageHeading page="New trial">{QUESTIONS[kind].question}</PageHeading>
@@ -41,9 +42,9 @@ export function NewTrialPage() {
       {kind === "sponge" ? (
         <SpongeForm />
       ) : kind === "ladder" ? (
-        <LadderForm asked={spool} />
+        <LadderForm asked={told.spool} />
       ) : (
-        <CoilForm key={kind} kind={kind} spool={spool} />
+        <CoilForm key={kind} kind={kind} {...told} />
       )}
     </>
   );
@@ -53,13 +54,21 @@ const USUAL_C = { drying: 65, uptake: 23, twin: 65 };
 const USUAL_COILS = 8;
 const COIL_M = 8;
 
-function CoilForm({ kind, spool }: { kind: CoilKind; spool: number | undefined }) {
+interface CoilProps {
+  kind: CoilKind;
+  /** What a plan that offers the coil has said already. */
+  spool: number | undefined;
+  temp_c: number | undefined;
+  length_m: number | undefined;
+}
+
+function CoilForm({ kind, spool, temp_c, length_m }: CoilProps) {
   const lanes = useQuery(lanesQuery).data ?? [];
   const scales = useQuery(scalesQuery).data ?? [];
   const [given, setGiven] = useState<Given>(() => ({
     spool,
     scale: undefined,
-    at: bareTemp(USUAL_C[kind]),
+    at: bareTemp(temp_c ?? USUAL_C[kind]),
     rh: "",
     soaked: kind === "drying",
     masses: "",
@@ -102,7 +111,7 @@ function CoilForm({ kind, spool }: { kind: CoilKind; spool: number | undefined }
         </p>
       </form>
       {kind === "twin" ? (
-        <TwinHelp />
+        <TwinHelp meters={length_m ?? COIL_M} />
       ) : (
         <Designed query={query} found={found} scale={scale ?? 0} lane={lane} />
       )}
@@ -293,7 +302,7 @@ function useBegin(kind: CoilKind, given: Given) {
   return { submit, problem, busy: begin.isPending };
 }
 
-function TwinHelp() {
+function TwinHelp({ meters }: { meters: number }) {
   return (
     <section className={`${panel} max-w-prose`}>
       <h2 className="mb-1">Why one coil helps so much</h2>
@@ -303,7 +312,7 @@ function TwinHelp() {
         its plan is surer at once.
       </p>
       <p className="mt-2 text-sm text-muted">
-        Cut {length(COIL_M)} or more, from inside the first turns. Weigh it on the finest scale that takes it.
+        Cut {length(meters)} or more, from inside the first turns. Weigh it on the finest scale that takes it.
       </p>
     </section>
   );
