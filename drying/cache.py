@@ -21,11 +21,17 @@ def digest(*parts: bytes | str) -> bytes:
     return found.digest()
 
 
-class Cache(Generic[Result]):
-    """The last `size` results, by key. Safe between threads; two that ask at once may both compute."""
+def _one(result: object) -> int:
+    return 1
 
-    def __init__(self, size: int) -> None:
-        self._size = size
+
+class Cache(Generic[Result]):
+    """The last results, by key, that weigh `size` together at most: by `weigh`, else as many as that. Safe between
+    threads; two that ask at once may both compute.
+    """
+
+    def __init__(self, size: int, weigh: Callable[[Result], int] = _one) -> None:
+        self._size, self._weigh, self._weight = size, weigh, 0
         self._kept: OrderedDict[object, Result] = OrderedDict()
         self._lock = threading.Lock()
         self._turns: dict[object, threading.Lock] = {}
@@ -59,9 +65,18 @@ class Cache(Generic[Result]):
             self._kept.move_to_end(key)
             return self._kept[key]
 
+    def items(self) -> list[tuple[object, Result]]:
+        """All that is kept, by key; what was asked for longest ago first."""
+        with self._lock:
+            return list(self._kept.items())
+
     def put(self, key: object, result: Result) -> None:
         """Keep a result."""
+        weight = self._weigh(result)
         with self._lock:
+            if key in self._kept:
+                self._weight -= self._weigh(self._kept.pop(key))
             self._kept[key] = result
-            while len(self._kept) > self._size:
-                self._kept.popitem(last=False)
+            self._weight += weight
+            while self._weight > self._size:
+                self._weight -= self._weigh(self._kept.popitem(last=False)[1])

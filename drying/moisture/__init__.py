@@ -4,6 +4,7 @@ Events of spools and containers, simulated through the room's hours; the outlook
 Whoever asks often owns a `MoistureSimulator`.
 """
 
+from drying.moisture.code import code_digest
 from drying.moisture.events import (
     ContainerEvents,
     DesiccantFilled,
@@ -46,6 +47,7 @@ __all__ = [
     "SpoolStay",
     "SpoolWeighed",
     "as_needed",
+    "code_digest",
     "crossing",
     "desiccant_load",
     "exposure_g_d_m3",

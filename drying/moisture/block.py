@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 
 import numpy as np
+import numpy.typing as npt
 
 from drying.arrays import Array
 from drying.moisture.events import (
@@ -172,3 +173,34 @@ class BlockSimulation:
             self.activity[b, out.start - 1] = inside.activity
             self.activity[b, out] = found.activity[k]
             self.boxes[b].at = replace(self.boxes[b].at, inside=found.inside[k])
+
+
+_OF_BLOCK, _OF_STATE = 1200, 600  # of objects around the numbers, bytes
+Few = npt.NDArray[np.float32]
+"""Numbers of which few digits matter and many thousands are kept."""
+
+
+@dataclass(frozen=True, slots=True)
+class ComputedBlock:
+    """A group in a block: histories of its spools (moisture, sd, next grams) and containers (activity), and its final
+    state.
+    """
+
+    moisture: Array
+    sd: Few
+    next_pct: Few
+    activity: Array
+    spools: list[SpoolState]
+    boxes: list[ContainerState]
+
+    @property
+    def weight(self) -> int:
+        """About how many bytes it holds."""
+        arrays = self.moisture.nbytes + self.sd.nbytes + self.next_pct.nbytes + self.activity.nbytes
+        states = sum(state.kept.pct.nbytes for state in self.spools if state.kept is not None)
+        return arrays + states + _OF_BLOCK + _OF_STATE * (len(self.spools) + len(self.boxes))
+
+
+def own_state(state: SpoolState) -> SpoolState:
+    """A state whose numbers are its own, and hold no array of many spools."""
+    return state if state.kept is None else replace(state, kept=replace(state.kept, pct=state.kept.pct.copy()))

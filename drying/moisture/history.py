@@ -12,14 +12,22 @@ import math
 import threading
 from collections import deque
 from collections.abc import Sequence
+from copy import copy
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
-import numpy.typing as npt
 
 from drying.arrays import Array
 from drying.cache import Cache, digest
-from drying.moisture.block import BlockSimulation, ContainerInBlock, ContainerState, SpoolInBlock
+from drying.moisture.block import (
+    BlockSimulation,
+    ComputedBlock,
+    ContainerInBlock,
+    ContainerState,
+    SpoolInBlock,
+    own_state,
+)
 from drying.moisture.events import (
     ContainerEvents,
     DesiccantFilled,
@@ -65,22 +73,8 @@ class _Group:
     block_digest: bytes = b""
 
 
-Few = npt.NDArray[np.float32]
-"""Numbers of which few digits matter and many thousands are kept."""
-
-
-@dataclass(frozen=True, slots=True)
-class _Block:
-    """A group in a block: histories of its spools (moisture, sd, next grams) and containers (activity), and its final
-    state.
-    """
-
-    moisture: Array
-    sd: Few
-    next_pct: Few
-    activity: Array
-    spools: list[SpoolState]
-    boxes: list[ContainerState]
+MOST_BYTES = 96_000_000  # of computed blocks; 150 spools of a year take about 60
+LAST_BLOCKS = 32  # of three days, those ahead among them
 
 
 @dataclass(frozen=True)
@@ -118,7 +112,7 @@ class MoistureHistories:
     activity: Array
 
 
-class _Simulation:
+class Simulation:
     """Simulates the histories block by block; values are written from hour `shown` on."""
 
     def __init__(
@@ -127,7 +121,7 @@ class _Simulation:
         boxes: Sequence[ContainerEvents],
         room: Room,
         shown: int,
-        blocks: Cache[_Block],
+        blocks: Cache[ComputedBlock],
         steps: HourSteps,
     ) -> None:
         self.blocks, self.steps = blocks, steps
@@ -148,10 +142,26 @@ class _Simulation:
         self.pieces = [Pieces(room.first, events) for events in spools]
         self.kept_from = max(room.first, shown // BLOCK_H * BLOCK_H)  # what lies before is followed, and not kept
         size = max(room.end - self.kept_from, 0) + 1
-        self.moisture, self.sd, self.next_pct = np.full((3, len(spools), size), math.nan)
+        self.moisture = np.full((len(spools), size), math.nan)
+        self.sd, self.next_pct = np.full((2, len(spools), size), math.nan, np.float32)
         self.activity = np.full((len(boxes), size), math.nan)
 
-    def is_alike(self, other: _Simulation) -> bool:
+    def __getstate__(self) -> dict[str, Any]:
+        """What another simulation can go on from; what it computed with is its simulator's."""
+        return {name: value for name, value in vars(self).items() if name not in ("blocks", "steps")}
+
+    def to_go_on_from(self) -> Simulation:
+        """Itself, with where everything stood in the last blocks alone: what changes is seldom older."""
+        found = copy(self)
+        found.states_at = dict(list(self.states_at.items())[-LAST_BLOCKS:])
+        return found
+
+    @property
+    def reach(self) -> int:
+        """How many hours it shows."""
+        return self.room.end - self.shown
+
+    def is_alike(self, other: Simulation) -> bool:
         """Whether both simulate the same spools and containers from the same hour on, whatever happened to them."""
         return (
             self.room.first == other.room.first
@@ -160,7 +170,7 @@ class _Simulation:
             and self.first_container_digests == other.first_container_digests
         )
 
-    def simulate_all(self, like: _Simulation | None) -> MoistureHistories:
+    def simulate_all(self, like: Simulation | None) -> MoistureHistories:
         """Simulate everything, or only what comes after `like` begins to differ."""
         begin = self.room.first
         self.states_at: dict[int, _Standing] = {}
@@ -180,7 +190,7 @@ class _Simulation:
         spools = [MoistureHistory(first, *each) for each in zip(self.moisture, self.sd, self.next_pct, strict=True)]
         return MoistureHistories(spools, first, self.activity)
 
-    def _resume(self, like: _Simulation) -> int:
+    def _resume(self, like: Simulation) -> int:
         """Take over what was simulated before anything differs; returns the hour from which to go on."""
         differs = _first_difference(like, self)
         begin = max((hour for hour in like.states_at if hour <= differs), default=self.room.first)
@@ -256,7 +266,7 @@ class _Simulation:
             parts += [self.container_digests[box], repr(self._fills(box, begin, end))]
         return digest(*parts)
 
-    def _take(self, group: _Group, block: _Block, begin: int, end: int) -> None:
+    def _take(self, group: _Group, block: ComputedBlock, begin: int, end: int) -> None:
         to, written = slice(begin - self.kept_from, end - self.kept_from + 1), begin >= self.kept_from
         for k, n in enumerate(group.spools):
             if written:
@@ -271,7 +281,7 @@ class _Simulation:
                 digest(group.block_digest, f"box {k}"),
             )
 
-    def _compute(self, groups: list[_Group], begin: int, end: int) -> list[_Block]:
+    def _compute(self, groups: list[_Group], begin: int, end: int) -> list[ComputedBlock]:
         """Compute several groups at once, each as if it were alone."""
         first = self.room.first
         here = slice(begin - first, end - first)
@@ -296,12 +306,12 @@ class _Simulation:
             of_boxes = slice(box, box + len(group.boxes))
             spool, box = of_spools.stop, of_boxes.stop
             found.append(
-                _Block(
-                    block.moisture[of_spools],
+                ComputedBlock(
+                    block.moisture[of_spools].copy(),
                     block.sd[of_spools].astype(np.float32),
                     block.next_pct[of_spools].astype(np.float32),
-                    block.activity[of_boxes],
-                    [s.at for s in block.spools[of_spools]],
+                    block.activity[of_boxes].copy(),
+                    [own_state(s.at) for s in block.spools[of_spools]],
                     [b.at for b in block.boxes[of_boxes]],
                 )
             )
@@ -315,10 +325,10 @@ class MoistureSimulator:
     of several spools, from which the next one goes on at the first hour that differs. Bounded; safe between threads.
     """
 
-    def __init__(self, blocks: int = 24_000, recent: int = 5) -> None:
-        self._blocks: Cache[_Block] = Cache(blocks)
+    def __init__(self, most_bytes: int = MOST_BYTES, recent: int = 4) -> None:
+        self._blocks: Cache[ComputedBlock] = Cache(most_bytes, lambda block: block.weight)
         self._steps = HourSteps(32)
-        self._recent: deque[_Simulation] = deque(maxlen=recent)
+        self._recent: deque[Simulation] = deque(maxlen=recent)
         self._lock = threading.Lock()
 
     def simulate(
@@ -334,24 +344,46 @@ class MoistureSimulator:
         stays a spool counts as standing open in the room. Before its first known moisture its history is NaN.
         """
         first = room.first if shown is None else shown
-        simulation = _Simulation(spools, boxes, room, first, self._blocks, self._steps)
+        simulation = Simulation(spools, boxes, room, first, self._blocks, self._steps)
         with self._lock:
             recent = list(self._recent)
         likes = [other for other in recent if other.is_alike(simulation)]
-        like = max(likes, key=lambda other: _first_difference(other, simulation), default=None)
+        like = max(likes, key=lambda other: (_first_difference(other, simulation), other.shown), default=None)
         histories = simulation.simulate_all(like)
         if len(spools) > 1:  # a single spool is cheap to simulate again
             with self._lock:
-                if like is not None and like in self._recent:  # what goes on from another takes its place
-                    self._recent.remove(like)
+                if like is not None and like.reach == simulation.reach and like in self._recent:
+                    self._recent.remove(like)  # what goes on from it takes its place
                 self._recent.append(simulation)
         return histories
+
+    def computed(self, most_bytes: int) -> Computed:
+        """What the next simulations can go on from: the last of each reach, and the blocks that were asked for last."""
+        blocks, room = [], most_bytes
+        for key, block in reversed(self._blocks.items()):
+            room -= block.weight
+            if room < 0:
+                break
+            blocks.append((key, block))
+        with self._lock:
+            last = {each.reach: each.to_go_on_from() for each in self._recent}
+        return blocks[::-1], list(last.values())
+
+    def take_computed(self, computed: Computed) -> None:
+        """Go on from what another simulator had computed by the same code."""
+        for key, block in computed[0]:
+            self._blocks.put(key, block)
+        with self._lock:
+            self._recent.extend(computed[1])
+
+
+Computed = tuple[list[tuple[object, ComputedBlock]], list[Simulation]]
 
 
 _Standing = tuple[list[SpoolState], list[ContainerState], list[bytes], list[bytes]]
 
 
-def _first_difference(old: _Simulation, new: _Simulation) -> int:
+def _first_difference(old: Simulation, new: Simulation) -> int:
     """The first hour at which two simulations of the same spools and containers differ."""
     common = min(old.room.end, new.room.end)
     span = common - new.room.first

@@ -17,6 +17,17 @@ class Memos(TestCase):
         self.assertIsNone(memo.peek("b"))
         self.assertEqual((ask("b"), made), (4, ["a", "b", "c", "b"]))
 
+    def test_heavy_results_take_the_room_of_several(self):
+        memo = Cache[bytes](10, len)
+        for key, length in (("a", 4), ("b", 4), ("c", 2)):
+            memo.put(key, bytes(length))
+        memo.put("d", bytes(5))
+        self.assertEqual([key for key in "abcd" if memo.peek(key) is not None], ["c", "d"])
+        memo.put("d", bytes(8))  # in place of the five that it was
+        self.assertEqual([key for key in "abcd" if memo.peek(key) is not None], ["c", "d"])
+        memo.put("e", bytes(11))
+        self.assertEqual([key for key in "abcde" if memo.peek(key) is not None], [])
+
     def test_many_threads_may_ask_at_once(self):
         memo, wrong = Cache[int](8), []
 
