@@ -13,7 +13,9 @@ import django
 from django.core.management import call_command
 from gunicorn.app.base import BaseApplication
 
+from darre.common.database_file import UnusableError
 from darre.common.memory import share_memory
+from darre.network import server as network
 
 # How long a client may keep a thread waiting for the next bytes of what it sends, or before it takes what it gets.
 PATIENCE_S = float(os.environ.get("DARRE_PATIENCE_S", "20"))
@@ -70,6 +72,64 @@ def limit_patience(server: Any) -> None:
             listener.sock.setsockopt(socket.SOL_SOCKET, way, wait)
 
 
+def begin_anew(again: Path, port: int) -> None:
+    """Where the server stopped only to begin anew, become a new one: with other doors, and the same records. The
+    worker comes by here too, when it ends.
+    """
+    if os.environ[network.AGAIN] == str(os.getpid()) and again.exists():
+        again.unlink()
+        os.environ["DARRE_STARTED_AT"] = str(time.time())
+        os.execv(sys.executable, [sys.executable, "-m", "darre.serve", "--port", str(port)])
+
+
+def begin(*, demo: bool) -> None:
+    """Set the framework up and prepare the database. Raises UnusableError."""
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "darre.settings")
+    if demo:  # accounts of an earlier demo are gone: it begins on this machine alone
+        os.environ["DARRE_NETWORK"] = "0"
+    django.setup()
+    if demo:
+        del os.environ["DARRE_NETWORK"]  # it may be let out later on
+    prepare(demo=demo)
+
+
+def serve(port: int, start: float, *, demo: bool) -> None:
+    """Serve until stopped. Raises SystemExit then."""
+    from darre.backup.daily import keep_daily
+    from darre.backup.keeping import database_file
+    from darre.moisture.kept_shelf import keep
+    from darre.moisture.warm import warm_up
+
+    doors = network.doors(port)
+
+    def begun(worker: Any) -> None:
+        warm_up()
+        if not demo:
+            keep_daily(database_file())
+
+    def ready(server: Any) -> None:
+        limit_patience(server)
+        address = f"http://127.0.0.1:{port}/"
+        print(  # noqa: T201
+            f"darre: open {address} in your browser (up after {time.time() - start:.1f} s; Ctrl+C stops it)", flush=True
+        )
+        if len(doors["bind"]) > 1:
+            print(f"darre: other devices: {' or '.join(network.addresses())}", flush=True)  # noqa: T201
+
+    Server(
+        **doors,
+        workers=1,
+        threads=8,
+        preload_app=True,
+        limit_request_line=8190,  # a logger's layout stands in the address
+        control_socket_disable=True,
+        loglevel="warning",
+        when_ready=ready,
+        post_worker_init=begun,
+        worker_exit=lambda server, worker: keep(database_file()),
+    ).run()
+
+
 def main() -> None:
     """Read the command line, prepare the database, serve until stopped."""
     start = float(os.environ.get("DARRE_STARTED_AT", time.time()))
@@ -79,41 +139,18 @@ def main() -> None:
     given = parser.parse_args()
     share_memory()
     os.umask(0o077)  # what a person records is theirs alone
-    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "darre.settings")
-    django.setup()
-    from darre.backup.daily import keep_daily
-    from darre.backup.keeping import database_file
-    from darre.common.database_file import UnusableError
-    from darre.moisture.warm import warm_up
-
+    os.environ |= {network.PORT: str(given.port), network.AGAIN: str(os.getpid())}
     try:
-        prepare(demo=given.demo)
+        begin(demo=given.demo)
     except UnusableError as error:
         sys.exit(f"darre: {error}")
-
-    def begun(worker: Any) -> None:
-        warm_up()
-        if not given.demo:
-            keep_daily(database_file())
-
-    def ready(server: Any) -> None:
-        limit_patience(server)
-        address = f"http://127.0.0.1:{given.port}/"
-        print(  # noqa: T201
-            f"darre: open {address} in your browser (up after {time.time() - start:.1f} s; Ctrl+C stops it)", flush=True
-        )
-
-    Server(
-        bind=f"127.0.0.1:{given.port}",
-        workers=1,
-        threads=8,
-        preload_app=True,
-        limit_request_line=8190,  # a logger's layout stands in the address
-        control_socket_disable=True,
-        loglevel="warning",
-        when_ready=ready,
-        post_worker_init=begun,
-    ).run()
+    again = network.again_file()
+    again.unlink(missing_ok=True)
+    try:
+        serve(given.port, start, demo=given.demo)
+    except SystemExit:
+        begin_anew(again, given.port)
+        raise
 
 
 if __name__ == "__main__":

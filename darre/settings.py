@@ -5,6 +5,9 @@ from pathlib import Path
 import environ
 from django.core.management.utils import get_random_secret_key
 
+from darre.network.addresses import own_addresses, own_names
+from darre.network.kept import read_kept
+
 BASE_DIR = Path(__file__).resolve().parent.parent
 VAR_DIR = BASE_DIR / "var"
 VAR_DIR.mkdir(mode=0o700, exist_ok=True)
@@ -22,15 +25,26 @@ def kept_secret(path: Path) -> str:
 
 SECRET_KEY = env("DARRE_SECRET_KEY", default="") or kept_secret(VAR_DIR / "secret_key")
 DEBUG = env.bool("DARRE_DEBUG", default=False)
-# One person on one machine: only names of this machine are answered, so that no other site can pose as this one.
-ALLOWED_HOSTS = env.list("DARRE_HOSTS", default=["127.0.0.1", "localhost", "[::1]"])
+DATABASE = Path(env("DARRE_DB", default=str(VAR_DIR / "darre.sqlite3")))
+
+# Only names of this machine are answered, so that no other site can pose as this one; those by which other devices
+# know it come to them once they are let in (DARRE_NETWORK=0 shuts them out, whatever Settings says).
+OWN_NAMES = ["127.0.0.1", "localhost", "[::1]"]
+_KEPT = read_kept(DATABASE)
+NETWORK_OPEN = env.bool("DARRE_NETWORK", default=_KEPT.open)
+NETWORK_NAMES = [*own_names(), *_KEPT.names, *env.list("DARRE_HOSTS", default=[])]
+TLS_CERTIFICATE, TLS_KEY = env("DARRE_TLS_CERTIFICATE", default=""), env("DARRE_TLS_KEY", default="")
+ALLOWED_HOSTS = [*OWN_NAMES, *NETWORK_NAMES, *own_addresses()] if NETWORK_OPEN else list(OWN_NAMES)
 
 INSTALLED_APPS = [
+    "django.contrib.auth",
     "django.contrib.contenttypes",
+    "django.contrib.sessions",
     "django.contrib.staticfiles",
     "rest_framework",
     "drf_spectacular",
     "darre.common",
+    "darre.accounts",
     "darre.backup",
     "darre.history",
     "darre.inventory",
@@ -48,8 +62,12 @@ INSTALLED_APPS = [
 
 MIDDLEWARE = [
     "darre.common.front_door.FrontDoor",
+    "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "darre.accounts.gate.Gate",
     "darre.inventory.middleware.OfThisWorkshop",
     "darre.history.middleware.ActingPerson",
 ]
@@ -61,7 +79,7 @@ TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "APP
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
-        "NAME": env("DARRE_DB", default=str(VAR_DIR / "darre.sqlite3")),
+        "NAME": str(DATABASE),
         # A connection for each thread, kept: the write-ahead log then stays, and reading goes on when the disk is full.
         "CONN_MAX_AGE": None,
         "OPTIONS": {
@@ -82,6 +100,29 @@ USE_TZ = True
 TIME_ZONE = "UTC"
 LANGUAGE_CODE = "en-gb"
 
+# Accounts and sessions matter only where other devices are let in. What they bear goes over TLS, or stays on this
+# machine: its own plain door is bound to the loopback.
+AUTH_USER_MODEL = "accounts.Account"
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": f"django.contrib.auth.password_validation.{name}Validator", "OPTIONS": options}
+    for name, options in (
+        ("MinimumLength", {"min_length": 10}),
+        ("CommonPassword", {}),
+        ("NumericPassword", {}),
+        ("UserAttributeSimilarity", {"user_attributes": ["name"]}),
+    )
+]
+PASSWORD_RESET_TIMEOUT = 2 * 24 * 3600  # how long an invitation holds
+SESSION_COOKIE_NAME, SESSION_COOKIE_AGE = "darre_session", 60 * 24 * 3600
+SESSION_COOKIE_HTTPONLY, SESSION_COOKIE_SAMESITE = True, "Lax"
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = NETWORK_OPEN
+CSRF_COOKIE_NAME, CSRF_COOKIE_SAMESITE = "darre_token", "Lax"
+SILENCED_SYSTEM_CHECKS = [
+    "security.W002",  # the front door says it on every answer
+    "security.W004",  # a browser that is told to insist takes no certificate that was made here
+    "security.W008",  # plain HTTP is bound to this machine alone
+]
+
 STATIC_URL = "/static/"
 PAGE_DIR = BASE_DIR / "web" / "dist"
 WHITENOISE_ROOT = PAGE_DIR
@@ -100,6 +141,7 @@ REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": [],
     "DEFAULT_PERMISSION_CLASSES": [],
     "UNAUTHENTICATED_USER": None,
+    "NUM_PROXIES": 0,  # who counts the tries to sign in trusts no header
     # JSON alone, in and out: a page of another site cannot send JSON here without asking first, and is not answered.
     "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
     "DEFAULT_PARSER_CLASSES": ["darre.common.parser.BoundedJSONParser"],

@@ -13,6 +13,7 @@ handler500 = "darre.common.front_door.broken"
 urlpatterns = [
     path("api/health/", HealthView.as_view()),
     path("api/schema/", SpectacularAPIView.as_view()),
+    path("api/", include("darre.accounts.api.urls")),
     path("api/", include("darre.backup.api.urls")),
     path("api/", include("darre.history.api.urls")),
     path("api/", include("darre.inventory.api.urls")),

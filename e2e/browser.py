@@ -76,6 +76,17 @@ CLOCK = """
 """
 
 
+def violations(page: Page) -> list[str]:
+    """What a page shows now that is not as accessible as WCAG 2.2 AA and good practice ask."""
+    if not page.evaluate("'axe' in window"):
+        page.evaluate(axe_source())
+    # The size of targets is WCAG 2.2's own rule and off unless it is asked for. Only what is wrong is handed over: all
+    # that is right is a long list.
+    options = "{preload: false, resultTypes: ['violations'], rules: {'target-size': {enabled: true}}}"
+    found = page.evaluate(f"axe.run({options}).then(told => told.violations)")
+    return [f"{v['id']}: {v['nodes'][0]['html'][:160]} {v['nodes'][0]['failureSummary']}" for v in found]
+
+
 class BrowserCase(LiveServerTestCase):
     """After each test: no script error was seen, and no request went to any other host."""
 
@@ -174,14 +185,7 @@ class BrowserCase(LiveServerTestCase):
 
     def scan_at_once(self) -> None:
         """As `scan`, of what stands there in this moment: a page that is still loading too."""
-        if not self.page.evaluate("'axe' in window"):
-            self.page.evaluate(axe_source())
-        # The size of targets is WCAG 2.2's own rule and off unless it is asked for. Only what is wrong is handed over:
-        # all that is right is a long list.
-        options = "{preload: false, resultTypes: ['violations'], rules: {'target-size': {enabled: true}}}"
-        found = self.page.evaluate(f"axe.run({options}).then(told => told.violations)")
-        told = [f"{v['id']}: {v['nodes'][0]['html'][:160]} {v['nodes'][0]['failureSummary']}" for v in found]
-        self.assertEqual(told, [], self.page.url)
+        self.assertEqual(violations(self.page), [], self.page.url)
 
     def hours_pass(self, hours: float) -> None:
         """As if a run had been started that many hours earlier."""

@@ -228,6 +228,8 @@ class EveryScreen(BrowserCase):
         "/spools/1",
         "/storage",
         "/labels",
+        "/people",
+        "/scan",
         "/spools/import",
         "/kit",
         "/materials",

@@ -1,7 +1,9 @@
 """Backups in their folder: which there are, which stay, and putting one back."""
 
+import sqlite3
 import zipfile
 from collections.abc import Iterable
+from contextlib import closing
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
@@ -106,6 +108,7 @@ def restore(file: Path, database: Path, now: datetime) -> Path | None:
     try:
         with zipfile.ZipFile(file) as archive, TemporaryDirectory(dir=database.parent) as made:
             unpacked(archive, read_manifest(archive), Path(made))
+            _sign_out_everyone(Path(made) / DATABASE)
             kept = _set_aside(database, now)
             photos.mkdir(parents=True, exist_ok=True)
             for photo in (Path(made) / "photos").iterdir():
@@ -116,6 +119,14 @@ def restore(file: Path, database: Path, now: datetime) -> Path | None:
     except FileNotFoundError:
         raise UnusableError(f"There is no file {file}.") from None
     return kept
+
+
+def _sign_out_everyone(database: Path) -> None:
+    """A session that was ended after the backup was made is not to live again."""
+    with closing(sqlite3.connect(database)) as db:
+        if db.execute("SELECT 1 FROM sqlite_master WHERE name = 'django_session'").fetchone():
+            db.execute("DELETE FROM django_session")
+            db.commit()
 
 
 def _set_aside(database: Path, now: datetime) -> Path | None:

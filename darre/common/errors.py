@@ -5,6 +5,7 @@ person can act on, the same in parts so that a screen can show amounts and momen
 (or null), and every field at fault with its own. Nothing is stored.
 """
 
+import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from datetime import UTC, datetime
@@ -161,6 +162,10 @@ def answer_error(error: Exception, context: dict[str, Any]) -> Response | None:
         return Response(_body("forbidden", "This is not allowed here."), status=403)
     if isinstance(error, DatabaseError) and (refusal := storage_refusal(error)):
         return Response(refusal_body(refusal), status=refusal.status)
+    if isinstance(error, exceptions.Throttled):
+        minutes = math.ceil((getattr(error, "wait", None) or 60.0) / 60.0)
+        says = f"Too many tries. Wait {minutes} minute{'s' if minutes > 1 else ''}, then try again."
+        return Response(_body("too_often", says), status=429)
     if isinstance(error, exceptions.APIException):
         return Response(_body(str(error.get_codes()), str(error.detail)), status=error.status_code)
     return None

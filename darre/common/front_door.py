@@ -7,11 +7,13 @@ nor take its photos. A program on this machine says no origin and is let in: no 
 import sys
 from collections.abc import Callable
 
+from django.conf import settings
 from django.core.exceptions import DisallowedHost
 from django.db import DatabaseError
 from django.http import HttpRequest, HttpResponse, JsonResponse
 
 from darre.common.errors import NOT_THERE, Refusal, refusal_body, storage_refusal
+from darre.network.addresses import own_addresses
 
 READING = ("GET", "HEAD", "OPTIONS")
 # Nothing is fetched from anywhere but here; nothing may be framed. Widgets set style attributes.
@@ -57,14 +59,25 @@ class FrontDoor:
 
     def _answer(self, request: HttpRequest) -> HttpResponse:
         try:
-            request.get_host()
+            self._host(request)
         except DisallowedHost:
-            says = "Darre answers only by the names it was started with. Open it by 127.0.0.1 or localhost."
+            says = "Darre answers only to its own machine's names. On that machine, open it by 127.0.0.1 or localhost."
             return refused(Refusal("unknown_host", says, status=400))
         if request.method not in READING and comes_from_elsewhere(request):
             says = "Another page tried to change something here. Only Darre's own page may."
             return refused(Refusal("other_origin", says, status=403))
         return self.get_response(request)
+
+    def _host(self, request: HttpRequest) -> str:
+        """The name that is asked for. Raises DisallowedHost for one that is not of this machine."""
+        try:
+            return request.get_host()
+        except DisallowedHost:
+            if not settings.NETWORK_OPEN:
+                raise
+        # A machine that came into another network has another address there.
+        settings.ALLOWED_HOSTS.extend(set(own_addresses()) - set(settings.ALLOWED_HOSTS))
+        return request.get_host()
 
 
 def bad_request(request: HttpRequest, exception: Exception) -> HttpResponse:

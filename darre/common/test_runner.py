@@ -69,15 +69,17 @@ class PlainRunner(DiscoverRunner):
     """Prints 'N passed, N failed' last."""
 
     def setup_test_environment(self, **kwargs: Any) -> None:
-        """Photos of tests go to a folder of their own, which is gone afterwards."""
+        """Photos of tests, and what is kept beside a database, go to a folder that is gone afterwards."""
         self._photos = tempfile.TemporaryDirectory()
         settings.PHOTO_DIR = Path(self._photos.name)
+        settings.DATABASE = settings.PHOTO_DIR / "darre.sqlite3"
         settings.VAR_DIR.mkdir(exist_ok=True)
         times = settings.VAR_DIR / "test-times.txt"
         times.unlink(missing_ok=True)
         forget_before_each_test()
         note_how_long_each_takes(times)
         super().setup_test_environment(**kwargs)
+        settings.OWN_NAMES = [*settings.OWN_NAMES, "testserver"]  # as the framework adds it to those it answers to
 
     def teardown_test_environment(self, **kwargs: Any) -> None:
         super().teardown_test_environment(**kwargs)

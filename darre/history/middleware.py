@@ -11,12 +11,16 @@ HEADER, LONGEST = "X-Darre-By", 60
 
 
 class ActingPerson:
-    """Takes the person's name, percent-encoded, from the request's header into the history."""
+    """Takes the person's name into the history: of the account that signed in, else, percent-encoded, as the page
+    sends it along.
+    """
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
-        name = "".join(c for c in unquote(request.headers.get(HEADER, "")) if c.isprintable()).strip()
+        account = getattr(request, "account", None)
+        given = str(account) if account else unquote(request.headers.get(HEADER, ""))
+        name = "".join(c for c in given if c.isprintable()).strip()
         with acting_as(name[:LONGEST]):
             return self.get_response(request)

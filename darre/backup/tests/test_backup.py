@@ -78,6 +78,16 @@ class Whole(InAFolder):
         self.assertIsNone(restore(made, fresh, NOW))
         self.assertEqual((self.count(fresh), self.photo.read_bytes()), (500, b"a picture"))
 
+    def test_sessions_of_the_time_of_the_backup_do_not_live_again(self):
+        with closing(sqlite3.connect(self.database)) as db:
+            db.execute("CREATE TABLE django_session (session_key TEXT)")
+            db.execute("INSERT INTO django_session VALUES ('of a phone that is lost since')")
+            db.commit()
+        fresh = self.folder / "new.sqlite3"
+        restore(back_up(self.database, NOW).file, fresh, NOW)
+        with closing(sqlite3.connect(fresh)) as db:
+            self.assertEqual(db.execute("SELECT COUNT(*) FROM django_session").fetchone(), (0,))
+
     def test_what_was_there_is_kept(self):
         made = back_up(self.database, NOW).file
         with closing(sqlite3.connect(self.database)) as db:

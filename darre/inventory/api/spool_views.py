@@ -1,10 +1,9 @@
 """Spools and empty spools over HTTP."""
 
-import io
 from typing import Any
 from urllib.parse import urljoin
 
-import segno
+from django.conf import settings
 from django.http import Http404
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
@@ -13,6 +12,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from darre.common.api import REFUSALS, ErrorSerializer, given
+from darre.common.codes import code_svg
 from darre.common.errors import Refusal
 from darre.common.shapes import UndoSerializer
 from darre.inventory.actions import spools
@@ -29,6 +29,7 @@ from darre.inventory.api.spool_serializers import (
 from darre.inventory.models import EmptySpool, FilamentUse, MoistureReading, Spool
 from darre.inventory.records import tare_columns
 from darre.inventory.selectors import emptied_twins_g
+from darre.network.server import addresses
 from drying.quantity import COVERAGE, Quantity
 from drying.weighing import Tare, TareMethod, tare_spread_g, twin_tare, usual_tare
 
@@ -143,13 +144,14 @@ class UseRecordView(APIView):
 
 
 class LabelView(APIView):
-    """The code for a spool's label: it leads to the spool's page on this very address."""
+    """The code for a spool's label: it leads to the spool's page, on the address that phones reach, where they are
+    let in, else on the one that asks.
+    """
 
     @extend_schema(responses={200: LabelSerializer, 404: ErrorSerializer}, operation_id="label")
     def get(self, request: Request, spool_id: int) -> Response:
         if not Spool.objects.filter(pk=spool_id).exists():
             raise Http404
-        address = urljoin(request.build_absolute_uri("/"), f"spools/{spool_id}")
-        out = io.BytesIO()
-        segno.make(address, error="m", micro=False).save(out, kind="svg", border=0, xmldecl=False, svgns=True)
-        return Response({"spool": spool_id, "svg": out.getvalue().decode()})
+        reached = addresses() if settings.NETWORK_OPEN else []
+        base = reached[0] if reached else request.build_absolute_uri("/")
+        return Response({"spool": spool_id, "svg": code_svg(urljoin(base, f"spools/{spool_id}"))})

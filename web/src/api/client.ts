@@ -39,6 +39,10 @@ export type RunEvent = components["schemas"]["Event"];
 export type RunSheet = Schemas["RunSheet"];
 export type RunRow = Schemas["RunList"];
 export type Verdict = Schemas["Verdict"];
+export type Session = Schemas["Session"];
+export type Account = Schemas["Account"];
+export type Role = Schemas["RoleEnum"];
+export type Invitation = Schemas["Invitation"];
 export type CaseRow = Schemas["CaseRow"];
 export type CaseFacts = Schemas["CasePage"];
 export type CaseEvidence = Schemas["Evidence"];
@@ -86,16 +90,29 @@ export interface FieldRefusal {
   message: string;
 }
 
+/** What only our own page can read, where people sign in: it is sent along with every write. */
+function pageToken(): string | null {
+  return /(?:^|; )darre_token=([^;]+)/.exec(document.cookie)?.[1] ?? null;
+}
+
 /** Which workshop an act is meant for. */
 export const WORKSHOP = "X-Darre-Workshop";
 
 /** What every write bears: the workshop it is meant for, and who acts. */
 export function bearing(): Record<string, string> {
-  const [name, open] = [myName(), openedWorkshop()];
+  const [name, open, token] = [myName(), openedWorkshop(), pageToken()];
   return {
     ...(name === "" ? {} : { "X-Darre-By": encodeURIComponent(name) }),
     ...(open === null ? {} : { [WORKSHOP]: open }),
+    ...(token === null ? {} : { "X-CSRFToken": token }),
   };
+}
+
+let signedOut: (() => void) | null = null;
+
+/** Have something done whenever the server asks to sign in. */
+export function whenSignedOut(act: () => void) {
+  signedOut = act;
 }
 
 export const client = createClient<paths>({ baseUrl: "" });
@@ -105,6 +122,10 @@ client.use({
     for (const [name, value] of Object.entries(bearing()))
       if (!request.headers.has(name)) request.headers.set(name, value);
     return request;
+  },
+  onResponse: ({ response }) => {
+    if (response.status === 401) signedOut?.();
+    return response;
   },
 });
 

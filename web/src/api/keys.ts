@@ -1,6 +1,7 @@
 /** Every query's key, in one place: who asks and who refreshes use the same. A shorter key stands for all that begin
  * with it. */
 export const keys = {
+  accounts: ["accounts"],
   archived: ["archived"],
   backups: ["backups"],
   cases: ["cases"],
@@ -25,6 +26,7 @@ export const keys = {
   map: (query: object) => ["map", query],
   materials: ["materials"],
   months: ["months"],
+  network: ["network"],
   places: ["places"],
   plans: ["plan"],
   plan: (query: object) => ["plan", query],
@@ -41,6 +43,7 @@ export const keys = {
   run: (id: number) => ["run", id],
   runAir: (id: number) => ["run", id, "air"],
   scales: ["scales"],
+  session: ["session"],
   schedules: ["schedule"],
   schedule: (zone: string) => ["schedule", zone],
   whatIf: (query: object) => ["schedule", "what if", query],

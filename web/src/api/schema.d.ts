@@ -4,6 +4,93 @@
  */
 
 export interface paths {
+    "/api/accounts/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All accounts; invite somebody. */
+        get: operations["accounts_list"];
+        put?: never;
+        /** @description All accounts; invite somebody. */
+        post: operations["invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{account_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description One account. */
+        put: operations["set_role"];
+        post?: never;
+        /** @description One account. */
+        delete: operations["remove_account"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{account_id}/invitation/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A new invitation for an account: the old password is void. */
+        post: operations["invite_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/first/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The first owner, made on this machine itself. */
+        post: operations["first_account"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/join/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Choosing a password with an invitation. */
+        post: operations["join"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/archived-spools/": {
         parameters: {
             query?: never;
@@ -677,6 +764,24 @@ export interface paths {
         post?: never;
         /** @description One of the moistures that were noted of a spool. */
         delete: operations["remove_moisture"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/network/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Whether other devices are let in, and how they find this machine. */
+        get: operations["network"];
+        /** @description Whether other devices are let in, and how they find this machine. */
+        put: operations["open_network"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1475,6 +1580,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Who one is here; signing in; signing out. */
+        get: operations["session"];
+        put?: never;
+        /** @description Who one is here; signing in; signing out. */
+        post: operations["sign_in"];
+        /** @description Who one is here; signing in; signing out. */
+        delete: operations["sign_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/password/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description One's own password. */
+        post: operations["change_password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/spools/": {
         parameters: {
             query?: never;
@@ -1552,7 +1693,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The code for a spool's label: it leads to the spool's page on this very address. */
+        /**
+         * @description The code for a spool's label: it leads to the spool's page, on the address that phones reach, where they are
+         *     let in, else on the one that asks.
+         */
         get: operations["label"];
         put?: never;
         post?: never;
@@ -1912,6 +2056,15 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description An account. `joined`: a password was chosen. */
+        Account: {
+            id: number;
+            name: string;
+            role: components["schemas"]["RoleEnum"];
+            joined: boolean;
+            /** Format: date-time */
+            last_login: string | null;
+        };
         /** @enum {string} */
         ActEnum: "no_matter" | "drying" | "ready" | "put_away" | "dries_here" | "dry" | "outer_damp";
         /** @description A table to add; place, empty spool and scale count where a row says nothing. */
@@ -2778,6 +2931,23 @@ export interface components {
             /** Format: double */
             uncertainty: number;
         };
+        /** @description An invited account and what lets them in: the end of the address, which no server or log gets to see. */
+        Invitation: {
+            account: components["schemas"]["Account"];
+            secret: string;
+            address: string | null;
+            svg: string | null;
+        };
+        /** @description Whom to invite, and as what. */
+        InviteRequest: {
+            name: string;
+            role: components["schemas"]["RoleEnum"];
+        };
+        /** @description What the invitation brought along, and the password that is chosen. */
+        JoinRequest: {
+            secret: string;
+            password: string;
+        };
         /** @description A label: the code that leads to the spool's page, as SVG. */
         Label: {
             spool: number;
@@ -3097,6 +3267,15 @@ export interface components {
             /** Format: date-time */
             now: string;
         };
+        /** @description How others reach Darre. `svg`: the first address as a code to scan. */
+        Network: {
+            open: boolean;
+            has_owner: boolean;
+            addresses: string[];
+            svg: string | null;
+            fingerprint: string | null;
+            own_certificate: boolean;
+        };
         /** @description A ladder to begin. */
         NewLadderRequest: {
             spool: number;
@@ -3110,6 +3289,11 @@ export interface components {
             /** @default  */
             short: string;
             base: string;
+        };
+        /** @description The present password and the next. */
+        NewPasswordRequest: {
+            old: string;
+            password: string;
         };
         /** @description What a sample weighs: now, or so many hours after the start. */
         NewReadingRequest: {
@@ -3277,6 +3461,14 @@ export interface components {
             /** Format: date-time */
             printed_at?: string;
             before?: number | null;
+        };
+        /** @description Whether others are to be let in. */
+        OpenRequest: {
+            open: boolean;
+        };
+        /** @description `starts_again`: the server begins anew by itself now; else it is to be started again by hand. */
+        Opened: {
+            starts_again: boolean;
         };
         /** @enum {string} */
         OutcomeEnum: "reaches" | "not_needed" | "ends_above" | "not_by_then" | "cannot" | "harms";
@@ -3665,6 +3857,12 @@ export interface components {
         };
         /** @enum {string} */
         RiskEnum: "limit" | "floor" | "ends_above" | "above_tg" | "long" | "none";
+        /** @enum {string} */
+        RoleEnum: "guest" | "member" | "owner";
+        /** @description Another role. */
+        RoleRequest: {
+            role: components["schemas"]["RoleEnum"];
+        };
         /** @description The room's air now. */
         Room: {
             name: string;
@@ -4092,6 +4290,13 @@ export interface components {
             /** Format: date-time */
             at: string | null;
         };
+        /** @description Who one is here. `open`: other devices are let in, so that everyone signs in; else name and role are null. */
+        Session: {
+            open: boolean;
+            signed_in: boolean;
+            name: string | null;
+            role: (components["schemas"]["RoleEnum"] | components["schemas"]["NullEnum"]) | null;
+        };
         /** @description What to set, in °C or as a level, and the air that comes of it. */
         Setting: {
             /** Format: double */
@@ -4126,6 +4331,11 @@ export interface components {
         SideEnum: "before" | "after";
         /** @enum {string} */
         SignEnum: "crackle" | "steam" | "bubbles" | "caliper" | "ooze" | "strings" | "blobs" | "pits" | "top" | "weak_layers" | "overhangs" | "first_layer" | "specks" | "snap" | "swap" | "after_drying" | "other_spools" | "settings_changed" | "nozzle_suspect" | "came_slowly";
+        /** @description Name and password. */
+        SignInRequest: {
+            name: string;
+            password: string;
+        };
         /** @description What it is, and the slip that gives the typed number; null where it is right, and where none explains it. */
         Slip: {
             /** Format: double */
@@ -4980,6 +5190,312 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    accounts_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"][];
+                };
+            };
+        };
+    };
+    invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InviteRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invitation"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    set_role: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoleRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    remove_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    invite_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invitation"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    first_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignInRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    join: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JoinRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     archived_list: {
         parameters: {
             query?: never;
@@ -7180,6 +7696,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    network: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Network"];
+                };
+            };
+        };
+    };
+    open_network: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Opened"];
                 };
             };
             400: {
@@ -9597,6 +10179,178 @@ export interface operations {
                 };
             };
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+        };
+    };
+    sign_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    sign_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    change_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPasswordRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Session"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };

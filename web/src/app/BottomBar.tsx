@@ -48,6 +48,11 @@ function More() {
         className="z-20 min-w-40 border-2 border-ink bg-paper py-1 text-ink outline-none"
         aria-label="More pages"
       >
+        <MenuItem>
+          <NavLink to="/scan" className="block px-4 py-2.5 data-focus:bg-ground">
+            Scan labels
+          </NavLink>
+        </MenuItem>
         {pages.map((page) => (
           <MenuItem key={page.to}>
             <NavLink to={page.to} className="block px-4 py-2.5 data-focus:bg-ground">

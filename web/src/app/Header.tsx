@@ -1,6 +1,8 @@
 import { Menu, MenuButton, MenuItem, MenuItems, Button as Plain } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { Link, NavLink } from "react-router";
+import { useSignOut } from "../features/people/acts";
+import { session } from "../features/people/queries";
 import { room } from "../features/storage/queries";
 import { fixed } from "../domain/numbers";
 import { temp } from "../domain/quantities";
@@ -84,6 +86,8 @@ function RoomAir() {
 
 function SettingsMenu({ onBackups, onKeys, onPreferences }: MenuActs) {
   const theme = useTheme();
+  const { data: me } = useQuery(session);
+  const signOut = useSignOut();
   return (
     <Menu>
       <MenuButton className="self-center px-1 text-sm text-on-head-muted underline underline-offset-4 data-hover:text-on-head">
@@ -114,6 +118,11 @@ function SettingsMenu({ onBackups, onKeys, onPreferences }: MenuActs) {
           </Link>
         </MenuItem>
         <MenuItem>
+          <Link to="/people" className="block px-4 py-1.5 data-focus:bg-ground">
+            {me?.signed_in ? "people and devices" : "use it from a phone"}
+          </Link>
+        </MenuItem>
+        <MenuItem>
           <button
             type="button"
             className="block w-full px-4 py-1.5 text-left data-focus:bg-ground"
@@ -140,6 +149,19 @@ function SettingsMenu({ onBackups, onKeys, onPreferences }: MenuActs) {
             all keys <kbd>?</kbd>
           </button>
         </MenuItem>
+        {me?.open && (
+          <MenuItem>
+            <button
+              type="button"
+              className="mt-1 block w-full border-t border-line px-4 py-1.5 text-left data-focus:bg-ground"
+              onClick={() => {
+                signOut.mutate();
+              }}
+            >
+              sign out {me.name}
+            </button>
+          </MenuItem>
+        )}
       </MenuItems>
     </Menu>
   );

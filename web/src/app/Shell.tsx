@@ -3,6 +3,7 @@ import { Suspense, useCallback, useMemo, useRef, useState } from "react";
 import { Outlet, useLocation, useNavigate } from "react-router";
 import { scales } from "../features/equipment/queries";
 import { lanes } from "../features/rack/queries";
+import { session } from "../features/people/queries";
 import { preferences } from "../features/settings/queries";
 import { OutboxBar } from "../features/weighing/OutboxBar";
 import { OpenCaseSlip } from "../features/cases/later";
@@ -51,12 +52,13 @@ export function Shell() {
   const atHand = useCallback(() => looked.current ?? spoolOf(window.location.pathname), []);
   const [slip, setSlip] = useState<Slip | null>(null);
   const [notice, setNotice] = useState<Notice | null>(null);
-  const [moving, setMoving] = useState<{ spool: number | undefined } | null>(null);
+  const [moving, setMoving] = useState<number[] | null>(null);
   const [bad, setBad] = useState<{ spool: number | undefined; print: number | undefined } | null>(null);
   const [keysOpen, setKeysOpen] = useState(false);
   const [preferencesOpen, setPreferencesOpen] = useState(false);
   const [backupsOpen, setBackupsOpen] = useState(false);
   const mine = useQuery(preferences);
+  const { data: me } = useQuery(session);
   // Before anything below is drawn: every number is written in the person's units.
   const units = mine.data ? inForce(mine.data) : "";
 
@@ -72,9 +74,10 @@ export function Shell() {
     [atHand],
   );
   const move = useCallback(
-    (spool?: number) => {
+    (...spools: number[]) => {
       setNotice(null);
-      setMoving({ spool: spool ?? atHand() });
+      const here = atHand();
+      setMoving(spools.length > 0 || here === undefined ? spools : [here]);
     },
     [atHand],
   );
@@ -150,6 +153,11 @@ export function Shell() {
         }}
       />
       <OutboxBar />
+      {me?.role === "guest" && (
+        <p className="bg-paper px-5 py-1 text-center text-sm print:hidden">
+          You are here as a guest: you may look, not change.
+        </p>
+      )}
       <main id="page" tabIndex={-1} className="mx-auto max-w-[1440px] px-5 pt-4 pb-24 outline-none sm:pb-6">
         {mine.isPending ? (
           waiting
@@ -176,7 +184,7 @@ export function Shell() {
       )}
       {moving && (
         <MoveSlip
-          spool={moving.spool}
+          asked={moving}
           onClose={() => {
             setMoving(null);
           }}

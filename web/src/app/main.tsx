@@ -1,5 +1,5 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { type ComponentType, StrictMode } from "react";
+import { type ComponentType, StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Navigate, Route, Routes } from "react-router";
 import { StoragePage } from "../features/storage/StoragePage";
@@ -23,8 +23,11 @@ import { RunPage } from "../features/runs/RunPage";
 import { RunsPage } from "../features/runs/RunsPage";
 import { loadSchedule, SchedulePage } from "../features/schedule/later";
 import { loadTrials, NewTrialPage, TrialPage, TrialsPage } from "../features/trials/later";
+import { loadScan, ScanPage } from "../features/scan/later";
 import { SpoolPage } from "../features/spools/SpoolPage";
-import { Shell } from "./Shell";
+import { JoinPage, loadPeople, PeoplePage } from "../features/people/later";
+import { ApiError } from "../api/client";
+import { Entrance } from "./Entrance";
 import { applyTheme } from "./theme";
 import { useUnits } from "./units";
 import "./styles.css";
@@ -34,7 +37,19 @@ loadLater();
 loadSchedule();
 loadTrials();
 loadImport();
-const queries = new QueryClient({ defaultOptions: { queries: { retry: 1 } } });
+loadPeople();
+loadScan();
+const REFUSED = [401, 403];
+const queries = new QueryClient({
+  defaultOptions: {
+    // A request that cannot go out fails at once, and what was typed is kept: it does not wait unseen for a network.
+    mutations: { networkMode: "always" },
+    queries: {
+      networkMode: "always",
+      retry: (failed, error) => failed < 1 && !(error instanceof ApiError && REFUSED.includes(error.status)),
+    },
+  },
+});
 const root = document.getElementById("root");
 if (!root) throw new Error("The page has no root element.");
 
@@ -49,7 +64,15 @@ createRoot(root).render(
     <QueryClientProvider client={queries}>
       <BrowserRouter>
         <Routes>
-          <Route element={<Shell />}>
+          <Route
+            path="join"
+            element={
+              <Suspense>
+                <JoinPage />
+              </Suspense>
+            }
+          />
+          <Route element={<Entrance />}>
             <Route index element={<Page of={RackPage} />} />
             <Route path="plan" element={<Page of={PlanPage} />} />
             <Route path="schedule" element={<Page of={SchedulePage} />} />
@@ -67,6 +90,8 @@ createRoot(root).render(
             <Route path="trials/new" element={<Page of={NewTrialPage} />} />
             <Route path="trials/:id" element={<Page of={TrialPage} />} />
             <Route path="kit" element={<Page of={EquipmentPage} />} />
+            <Route path="people" element={<Page of={PeoplePage} />} />
+            <Route path="scan" element={<Page of={ScanPage} />} />
             <Route path="history" element={<Page of={HistoryPage} />} />
             <Route path="materials" element={<Page of={MaterialsPage} />} />
             <Route path="runs" element={<Page of={RunsPage} />} />

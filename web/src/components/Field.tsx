@@ -2,7 +2,8 @@ import { Description, Field as Group, Input, Label } from "@headlessui/react";
 import type { InputHTMLAttributes, ReactNode, Ref } from "react";
 import { field } from "./classes";
 
-type Passed = "value" | "type" | "inputMode" | "maxLength" | "placeholder" | "onBlur" | "onKeyDown";
+type Passed =
+  "autoComplete" | "value" | "type" | "inputMode" | "maxLength" | "placeholder" | "onBlur" | "onKeyDown";
 
 interface Props extends Pick<InputHTMLAttributes<HTMLInputElement>, Passed> {
   label: string;
@@ -27,8 +28,8 @@ export function Field({ label, unit, hint, error, large = false, bare = false, o
         {unit && `, ${unit}`}
       </Label>
       <Input
-        {...input}
         autoComplete="off"
+        {...input}
         invalid={error !== undefined}
         className={`${field} ${size}`}
         onChange={(event) => {

@@ -25,6 +25,8 @@ interface Props<Value> {
   /** Stands under the button: what the choice means. */
   hint?: ReactNode;
   error?: string | undefined;
+  /** The label is there for the ear alone: the row shows it. */
+  bare?: boolean;
   ref?: Ref<HTMLButtonElement>;
 }
 
@@ -40,11 +42,12 @@ export function Picker<Value extends string | number>({
   onChoose,
   hint,
   error,
+  bare = false,
   ref,
 }: Props<Value>) {
   return (
     <Field>
-      <Label className="mb-1 block text-sm text-muted">{label}</Label>
+      <Label className={bare ? "sr-only" : "mb-1 block text-sm text-muted"}>{label}</Label>
       <Listbox value={value} onChange={onChoose}>
         <ListboxButton ref={ref ?? null} className={`${field} flex justify-between font-bold`}>
           <span>{options.find((option) => option.value === value)?.name ?? "choose"}</span>

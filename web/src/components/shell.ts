@@ -22,8 +22,8 @@ interface Shell {
   /** What the key W does on a page that weighs by itself; null where it opens the slip, as everywhere. */
   weighHere: (act: (() => void) | null) => void;
   notify: (notice: Notice) => void;
-  /** Ask where a spool went; the one that is looked at unless another is given. */
-  move: (spool?: number) => void;
+  /** Ask where spools went; the one that is looked at unless others are given. */
+  move: (...spools: number[]) => void;
   /** A bad print: open a case over it; off the spool that is looked at unless another is given. */
   badPrint: (spool?: number, print?: number) => void;
   /** The spool that the person looks at; a weigh slip and a plan start with it. */

@@ -14,14 +14,14 @@ import { PLACE_WORDS } from "../storage/words";
 import { Alert } from "../../components/Alert";
 
 /** Where did it go? A digit or a click on the place is all it takes; others may go along, and it may have been earlier. */
-export function MoveSlip({ spool, onClose }: { spool: number | undefined; onClose: () => void }) {
+export function MoveSlip({ asked, onClose }: { asked: readonly number[]; onClose: () => void }) {
   const { notify } = useShell();
   const { data: places = [] } = useQuery(placesQuery);
   const { data: lanes = [] } = useQuery(lanesQuery);
   const move = useMoveSpools();
-  const [chosen, setChosen] = useState<number[] | null>(null);
+  const [chosen, setChosen] = useState<number[] | null>(asked.length > 0 ? [...asked] : null);
   const [at, setAt] = useState<string | null>(null);
-  const first = lanes.find((lane) => lane.spool.id === spool) ?? lanes[0];
+  const [first] = lanes;
   const spools = chosen ?? (first ? [first.spool.id] : []);
   const names = lanes.filter((lane) => spools.includes(lane.spool.id)).map((lane) => lane.spool.name);
 

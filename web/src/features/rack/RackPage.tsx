@@ -155,6 +155,9 @@ function Lanes({ rack, span, onSpan }: Props) {
         <Link to="/labels" className={`${standingLink} pb-2 text-sm`}>
           labels
         </Link>
+        <Link to="/scan" className={`${standingLink} pb-2 text-sm`}>
+          scan
+        </Link>
         <input
           ref={find}
           id={FIND_ID}

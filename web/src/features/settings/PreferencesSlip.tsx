@@ -1,4 +1,6 @@
+import { useQuery } from "@tanstack/react-query";
 import { type Preferences } from "../../api/client";
+import { session } from "../people/queries";
 import { useSetPreferences } from "./acts";
 import { fieldToMinute, minuteToField } from "../../domain/times";
 import { LONGEST_NAME, myName, setMyName } from "../../domain/myName";
@@ -45,6 +47,7 @@ const yearsAgo = (years: number) => ({ value: years, name: `${years} year${years
 export function PreferencesSlip({ preferences, onClose }: { preferences: Preferences; onClose: () => void }) {
   const { notify } = useShell();
   const set = useSetPreferences();
+  const { data: me } = useQuery(session); // where everyone signs in, the account's name stands in the history
   const { temp_unit, mass_unit, length_unit, clock, currency } = preferences;
   const form = useActForm(SHAPE, {
     ...{ temp_unit, mass_unit, length_unit, clock, currency },
@@ -105,13 +108,15 @@ export function PreferencesSlip({ preferences, onClose }: { preferences: Prefere
         options={[...new Set([2, 5, 10, 30, preferences.years_back])].sort((a, b) => a - b).map(yearsAgo)}
         hint="Anything older is treated as a typo."
       />
-      <TextField
-        control={control}
-        name="name"
-        label="Your name in the history"
-        maxLength={LONGEST_NAME}
-        hint="Kept in this browser."
-      />
+      {!me?.open && (
+        <TextField
+          control={control}
+          name="name"
+          label="Your name in the history"
+          maxLength={LONGEST_NAME}
+          hint="Kept in this browser."
+        />
+      )}
       <Button kind="primary" type="submit" className="justify-center" disabled={form.busy}>
         Save
       </Button>

@@ -3,7 +3,7 @@ import { useCallback, useEffect, useRef, useSyncExternalStore } from "react";
 import { ApiError } from "../../api/client";
 import { useSaveWeighing } from "./acts";
 import { useShell } from "../../components/shell";
-import { discard, isOfThisWorkshop, listen, refuse, waiting } from "./outbox";
+import { discard, isForLater, isOfThisWorkshop, listen, refuse, waiting } from "./outbox";
 
 const RETRY_MS = 5000;
 
@@ -25,7 +25,7 @@ export function OutboxBar() {
           discard(entry.body.client_key);
           notify({ text: `Darre is back: saved ${entry.told}.`, undo: kept.undo });
         } catch (error) {
-          if (!(error instanceof ApiError) || error.code === "unreachable" || error.status >= 500) return;
+          if (!(error instanceof ApiError) || isForLater(error) || error.status >= 500) return;
           if (error.code === "other_workshop") return; // it waits on for its own
           refuse(entry.body.client_key, error.message);
         }

@@ -1,5 +1,6 @@
 /** Weigh-ins typed while the server was away: kept in this browser, sent once it is back. Each has a key of its own, so
  * that however often it is sent it is stored once. */
+import { ApiError } from "../../api/client";
 import type { components } from "../../api/schema";
 import { keep, kept } from "../../domain/storage";
 import { openedWorkshop, workshop } from "../../domain/workshop";
@@ -13,6 +14,10 @@ export interface Waiting {
   /** What the server said against it, once it was back. */
   refused?: string;
 }
+
+/** Whether a weigh-in that got this answer is to be sent later: the server is away, or asks to sign in first. */
+export const isForLater = (error: unknown): boolean =>
+  error instanceof ApiError && (error.code === "unreachable" || error.status === 401);
 
 const KEY = "darre.outbox";
 const listeners = new Set<() => void>();

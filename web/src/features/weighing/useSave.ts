@@ -1,12 +1,12 @@
 import { useNavigate } from "react-router";
-import { ApiError, type Lane } from "../../api/client";
+import { type Lane } from "../../api/client";
 import { batchOf, useStartRun } from "../plan/acts";
 import { namesOf } from "../plan/words";
 import { useEndRun } from "../runs/acts";
 import { type Reading, useSaveWeighing } from "./acts";
 import { massAsRead } from "../../domain/quantities";
 import { clock } from "../../domain/times";
-import { keepForLater } from "./outbox";
+import { isForLater, keepForLater } from "./outbox";
 import { type Intent, useShell } from "../../components/shell";
 
 interface Weighed {
@@ -72,7 +72,7 @@ export function useSave(intent: Intent, onKept: () => void) {
     try {
       await send(given);
     } catch (error) {
-      if (!(error instanceof ApiError) || error.code !== "unreachable") throw error;
+      if (!isForLater(error)) throw error;
       const at = given.at ?? new Date().toISOString();
       const kept = given.weighed.map(({ lane, reading }) => {
         const read = massAsRead(Number(String(reading.gross_g).replace(",", ".")));

@@ -1,0 +1,141 @@
+"""A phone in the network: invited, signed in, a label read, weighed, away and back; over TLS, on a real server."""
+
+import os
+import re
+import sqlite3
+import subprocess
+import sys
+import tempfile
+from contextlib import closing
+from pathlib import Path
+
+import segno
+from django.conf import settings
+from django.test import TransactionTestCase
+from playwright.sync_api import expect
+
+from darre.demo.tests.fresh import copy_database, load_demo_world
+from darre.network.tests.test_server import two_free_ports
+from e2e.browser import violations
+from e2e.chromium import shared_browser
+
+
+class Phone(TransactionTestCase):
+    reset_sequences = True
+
+    @classmethod
+    def setUpClass(cls):
+        cls.browser = shared_browser()
+        super().setUpClass()
+
+    def setUp(self):
+        load_demo_world(self)
+        self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        self.file = self.folder / "demo.sqlite3"
+        copy_database(self.file)
+        self.port = two_free_ports()
+        env = {**os.environ, "DARRE_DB": str(self.file), "DARRE_PHOTOS": str(self.folder / "photos")}
+        words = [sys.executable, "-m", "darre.serve", "--port", str(self.port)]
+        self.server = subprocess.Popen(words, cwd=settings.BASE_DIR, env=env, stdout=subprocess.PIPE, text=True)
+        self.addCleanup(self.stop)
+        self.assertIn("in your browser", self.server.stdout.readline())
+
+    def stop(self):
+        self.server.terminate()
+        self.server.communicate()
+
+    def page(self, **options):
+        context = self.browser.new_context(service_workers="block", **options)
+        self.addCleanup(context.close)
+        return context.new_page()
+
+    def rows(self, query):
+        with closing(sqlite3.connect(self.file)) as db:
+            return db.execute(query).fetchall()
+
+    def assert_no_violation(self, page):
+        self.assertEqual(violations(page), [], page.url)
+
+    def open_to_the_network(self):
+        """As the owner, on the machine itself; the link that invites Nell."""
+        page = self.page()
+        page.goto(f"http://127.0.0.1:{self.port}/people")
+        page.get_by_label("Your name").fill("Olive")
+        page.get_by_label("Password").fill("too short")
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("alert")).to_have_text("Needed: a password of at least 10 characters.")
+        page.get_by_label("Password").fill("three wet spools")
+        page.keyboard.press("Enter")
+        heading = page.get_by_role("heading", level=1)
+        expect(heading).to_contain_text(
+            re.compile("On a phone, open https://|Other devices are let in"), timeout=90_000
+        )
+        self.assert_no_violation(page)
+        page.get_by_label("Invite").fill("Nell")
+        page.get_by_role("button", name="Invite", exact=True).click()
+        invitation = page.get_by_role("link", name="/join#")
+        expect(invitation).to_be_visible()
+        return page, invitation.get_attribute("href")
+
+    def test_it_is_invited_reads_a_label_weighs_and_loses_nothing_while_it_is_away(self):
+        owner, link = self.open_to_the_network()
+        # A machine without a network reaches its own second door by its own name.
+        base = re.match(r"https://[^/]+", link)
+        base = base.group() if base else f"https://localhost:{self.port + 1}"
+        phone = self.page(
+            viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True, ignore_https_errors=True
+        )
+        phone.goto(base)
+        expect(phone.get_by_role("heading", level=1)).to_have_text("Sign in to this workshop.")
+        self.assert_no_violation(phone)
+        phone.goto(f"{base}/join#{link.partition('#')[2]}")
+        phone.get_by_label("Your new password").fill("a dry winter night")
+        phone.get_by_role("button", name="Join").tap()
+        expect(phone.get_by_role("heading", level=1)).to_contain_text("print clean now")
+
+        picture = self.folder / "label.png"
+        segno.make(f"{base}/spools/1", error="m", micro=False).save(str(picture), scale=6, border=4)
+        name = self.rows("SELECT name FROM inventory_spool WHERE id = 1")[0][0]
+        phone.get_by_role("button", name="More").tap()
+        phone.get_by_role("menuitem", name="Scan labels").tap()
+        expect(phone.get_by_role("heading", level=1)).to_have_text("Take a picture of a label.")
+        phone.get_by_label("A picture of a label").set_input_files(picture)
+        expect(phone.get_by_role("heading", level=1)).to_have_text("One label read.")
+        self.assert_no_violation(phone)
+        before = self.rows("SELECT COUNT(*) FROM runs_weighing")[0][0]
+        last = self.rows("SELECT gross_g FROM runs_weighing WHERE spool_id = 1 ORDER BY at DESC LIMIT 1")[0][0]
+        phone.get_by_role("button", name=f"Weigh {name}").tap()
+        phone.get_by_label("The scale reads").fill(f"{last:.1f}")
+        phone.get_by_role("button", name="Save").tap()
+        expect(phone.get_by_text(f"Saved {last:.1f} g for {name}.")).to_be_visible()
+
+        phone.context.set_offline(True)
+        for more in (0.1, 0.2):
+            phone.get_by_role("button", name=f"Weigh {name}").tap()
+            phone.get_by_label("The scale reads").fill(f"{last + more:.1f}")
+            phone.get_by_role("button", name="Save").tap()
+            expect(phone.get_by_role("status", name="Saved in this browser")).to_contain_text(f"{last + more:.1f} g")
+        self.assertEqual(self.rows("SELECT COUNT(*) FROM runs_weighing")[0][0], before + 1)
+        phone.context.set_offline(False)
+        expect(phone.get_by_role("status", name="Saved in this browser")).to_have_count(0)
+        stored = self.rows(f"SELECT gross_g FROM runs_weighing ORDER BY id LIMIT -1 OFFSET {before}")
+        self.assertEqual([round(row[0] - last, 1) for row in stored], [0.0, 0.1, 0.2])
+        by = self.rows('SELECT "by" FROM history_historyentry ORDER BY id DESC LIMIT 3')
+        self.assertEqual(by, [("Nell",)] * 3)
+
+        # Signed out in the middle of it by the owner's act: what was typed waits, and is sent once she is back.
+        ((nell,),) = self.rows("SELECT id FROM accounts_account WHERE name = 'Nell'")
+        again = owner.evaluate(
+            """async (id) => (await (await fetch(`/api/accounts/${id}/invitation/`, { method: "POST", headers: {
+                "X-CSRFToken": /darre_token=([^;]+)/.exec(document.cookie)[1] } })).json()).secret""",
+            nell,
+        )
+        phone.get_by_role("button", name=f"Weigh {name}").tap()
+        phone.get_by_label("The scale reads").fill(f"{last + 0.3:.1f}")
+        phone.get_by_role("button", name="Save").tap()
+        expect(phone.get_by_text("A weighing waits in this browser")).to_be_visible()
+        phone.goto(f"{base}/join#{again}")
+        phone.get_by_label("Your new password").fill("another dry night")
+        phone.get_by_role("button", name="Join").tap()
+        expect(phone.get_by_text(f"saved {name}, {last + 0.3:.1f} g")).to_be_visible()
+        self.assertEqual(self.rows("SELECT COUNT(*) FROM runs_weighing")[0][0], before + 4)
