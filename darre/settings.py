@@ -57,6 +57,7 @@ INSTALLED_APPS = [
     "darre.trials",
     "darre.devices",
     "darre.diagnosis",
+    "darre.exchange",
     "darre.demo",
 ]
 

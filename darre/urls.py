@@ -26,6 +26,7 @@ urlpatterns = [
     path("api/", include("darre.trials.api.urls")),
     path("api/", include("darre.devices.api.urls")),
     path("api/", include("darre.diagnosis.api.urls")),
+    path("api/", include("darre.exchange.api.urls")),
     re_path(r"^api/", NoSuchAddressView.as_view()),
     re_path(r"^", page),
 ]

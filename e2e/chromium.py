@@ -6,17 +6,18 @@ from functools import cache
 from playwright.sync_api import Browser, Playwright, sync_playwright
 
 FLAGS = [
-    "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
     "--disable-background-networking", "--disable-component-update", "--disable-sync", "--hide-scrollbars",
 ]  # fmt: skip
 
 
 def launch(playwright: Playwright) -> Browser:
     """Start the browser. Says what to do where it is missing."""
-    path = shutil.which("chromium")
-    if path is None:
-        raise RuntimeError("Debian's chromium is missing; `make test` installs it.")
-    return playwright.chromium.launch(executable_path=path, args=FLAGS)
+    if path := shutil.which("chromium-headless-shell"):
+        return playwright.chromium.launch(executable_path=path, args=FLAGS)
+    if path := shutil.which("chromium"):
+        return playwright.chromium.launch(executable_path=path, args=["--headless=new", *FLAGS])
+    raise RuntimeError("Debian's headless chromium is missing; `make test` installs it.")
 
 
 @cache

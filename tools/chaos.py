@@ -70,7 +70,8 @@ def send(method: str, path: str, body: bytes, kind: str = "application/json") ->
             answer.read()
             return int(answer.status)
     except urllib.error.HTTPError as error:
-        error.read()
+        with contextlib.suppress(OSError, http.client.HTTPException):  # the refusal itself may be cut short
+            error.read()
         return error.code
     except (OSError, ValueError, http.client.HTTPException):  # refused, reset, or cut short in the middle of its answer
         return 0

@@ -162,9 +162,15 @@ def parts() -> None:
 
 
 def browser() -> None:
-    if not shutil.which("chromium"):
-        say("installing Debian's chromium for the browser tests (about a minute)")
-        apt_install("chromium")
+    """Debian's Chromium without a window of its own, which takes a fifth less time; the whole one does as well."""
+    if shutil.which("chromium-headless-shell"):
+        return
+    say("installing Debian's headless chromium for the browser tests (about a minute)")
+    try:
+        apt_install("chromium-headless-shell")
+    except Stop:
+        if not shutil.which("chromium"):
+            raise
 
 
 def together(*steps: Callable[[], None]) -> None:

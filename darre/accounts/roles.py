@@ -32,6 +32,7 @@ TABLE: dict[tuple[str, str], Least] = {
     ("api/backups/", READ): Least.OWNER,
     ("api/backups/", WRITE): Least.OWNER,
     ("api/backups/<str:name>", READ): Least.OWNER,
+    ("api/data-package/", WRITE): Least.OWNER,
     ("api/accounts/", READ): Least.OWNER,
     ("api/accounts/", WRITE): Least.OWNER,
     ("api/accounts/<int:account_id>/", WRITE): Least.OWNER,

@@ -99,6 +99,24 @@ def _store(photo: Image.Image) -> StoredPhoto:
     return StoredPhoto(file, plain.width, plain.height)
 
 
+def take_over(file: str, content: bytes) -> None:
+    """Store a photo that another workshop stored under this name, as it is, and a small picture of it. Refused where it
+    is another than its name says, or none.
+    """
+    if hashlib.sha256(content).hexdigest()[:40] != file:
+        raise _broken()
+    with ONE_AT_A_TIME:
+        photo = _opened(content)
+        try:
+            small = photo.convert("RGB")
+        except Exception:
+            raise _broken() from None
+    small.thumbnail((SMALL_SIDE, SMALL_SIDE))
+    settings.PHOTO_DIR.mkdir(mode=0o700, parents=True, exist_ok=True)
+    _write(photo_path(file), content)
+    _write(photo_path(file, small=True), _jpeg(small))
+
+
 def _jpeg(photo: Image.Image) -> bytes:
     out = io.BytesIO()
     photo.save(out, "JPEG", quality=88, optimize=True)
