@@ -2,15 +2,16 @@
 PYTHON ?= python3
 export ONLY := $(only)
 export EXPLORE := $(explore)
-export FILE
+export FILE DB
 HOUSE := $(PYTHON) -m tools.house
 
-.PHONY: help demo serve backup restore test check dev bench mutants chaos fuzz shots figures schema lock clean
+.PHONY: help demo serve backup restore export import test check dev bench mutants chaos fuzz shots figures schema lock clean
 
 help:
 	@echo "make demo    set up, load the demo world, start on 127.0.0.1 and print the address"
 	@echo "make serve   the same with your own records instead of the demo"
 	@echo "make backup  one file with all records and photos; make restore FILE=that-file puts it back"
+	@echo "make export FILE=darre.zip  all records as open tables; make import FILE=darre.zip into an empty workshop"
 	@echo "make test    set up, then lint, types, contracts and every test"
 	@echo "             make test only=drying.air runs one package, file or test"
 	@echo "make check   lint and types alone"
@@ -24,5 +25,5 @@ help:
 	@echo "make schema  write docs/openapi.yaml and the page's types anew after a change of the API"
 	@echo "make lock    write the lock files anew after a change of requirements/*.in"
 
-demo serve backup restore test check dev bench mutants chaos fuzz shots figures schema lock clean:
+demo serve backup restore export import test check dev bench mutants chaos fuzz shots figures schema lock clean:
 	@$(HOUSE) $@

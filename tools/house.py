@@ -99,11 +99,31 @@ def backup() -> None:
 
 def restore() -> None:
     """Put a backup back: `make restore FILE=…`. What was there is kept."""
+    file = file_named("restore", "var/backups/darre/darre-….zip")
     runtime()
+    manage("restore", str(file))
+
+
+def file_named(command: str, example: str) -> Path:
+    """The file that the command was given as FILE=…"""
     file = os.environ.get("FILE", "")
     if not file:
-        raise Stop("Say which backup: make restore FILE=var/backups/darre/darre-….zip")
-    manage("restore", str((ROOT / file).resolve()))
+        raise Stop(f"Say which file: make {command} FILE={example}")
+    return (ROOT / file).resolve()
+
+
+def export() -> None:
+    """All records as open tables in one archive, also while Darre is running."""
+    file = file_named("export", "darre.zip")
+    runtime()
+    manage("export_package", str(file))
+
+
+def import_package() -> None:
+    """An archive of open tables into a workshop without records: `make import FILE=…`, in `DB=another.sqlite3`."""
+    file = file_named("import", "darre.zip")
+    runtime()
+    manage("import_package", str(file), env={"DARRE_DB": str(VAR / os.environ.get("DB", "darre.sqlite3"))})
 
 
 def stand_ins(database: str, process: subprocess.Popen[bytes]) -> subprocess.Popen[bytes]:
@@ -292,6 +312,8 @@ COMMANDS: dict[str, Callable[[], None]] = {
     "serve": lambda: serve("darre.sqlite3", demo=False),
     "backup": backup,
     "restore": restore,
+    "export": export,
+    "import": import_package,
     "test": test,
     "check": check,
     "dev": dev,

@@ -7,6 +7,7 @@ import * as laneTrace from "../src/charts/laneTrace";
 import * as labels from "../src/charts/labels";
 import * as numbers from "../src/domain/numbers";
 import * as quantities from "../src/domain/quantities";
+import * as tableFile from "../src/domain/tableFile";
 import * as times from "../src/domain/times";
 import * as typed from "../src/domain/typed";
 import * as units from "../src/domain/units";
@@ -41,6 +42,7 @@ Object.assign(window, {
     laneTrace,
     numbers,
     quantities,
+    tableFile,
     times,
     typed,
     units,

@@ -49,6 +49,7 @@ ELSEWHERE = {
     ("delete", "/api/accounts/{account_id}/"): "accounts",
     ("post", "/api/accounts/{account_id}/invitation/"): "accounts",
     ("put", "/api/network/"): "begins the server anew",
+    ("put", "/api/data-package/"): "for an empty workshop alone, as bytes",
 }
 # Worked out, a game, or noted by the server itself: no act of a person.
 NOT_ACTS = {

@@ -137,7 +137,7 @@ function SettingsMenu({ onBackups, onKeys, onPreferences }: MenuActs) {
             className="block w-full px-4 py-1.5 text-left data-focus:bg-ground"
             onClick={onBackups}
           >
-            backups …
+            backups and your data …
           </button>
         </MenuItem>
         <MenuItem>

@@ -6,6 +6,8 @@ import { standingLink } from "../components/classes";
 import { type CoursePoint, frameOf, type Mark, type Moment, type Seen } from "./course";
 import { Axes, Band, Curve, Hand, MarkLines, MomentLines, Names, SeenPoints } from "./courseLayers";
 import { namesOf } from "./courseNames";
+import { SaveTable } from "../components/SaveTable";
+import { courseTable } from "./tables";
 import { useWidth } from "./useWidth";
 
 interface Props {
@@ -99,6 +101,7 @@ export function CourseChart(props: Props) {
         </DisclosureButton>
         <DisclosurePanel className="max-h-64 overflow-auto">
           <CourseTable label={label} axis={axis} tick={tick} course={course} />
+          <SaveTable table={() => courseTable(label, course, seen)} />
         </DisclosurePanel>
       </Disclosure>
     </figure>

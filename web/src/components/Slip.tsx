@@ -11,10 +11,12 @@ interface Props {
   problem?: string | undefined;
   children: ReactNode;
   wide?: boolean;
+  /** What leaves it; a slip that only shows is closed. */
+  leave?: string;
 }
 
 /** A small form over the page. Esc leaves it. */
-export function Slip({ title, onClose, onSubmit, problem, children, wide = false }: Props) {
+export function Slip({ title, onClose, onSubmit, problem, children, wide = false, leave = "Cancel" }: Props) {
   return (
     <Dialog open onClose={onClose} className="relative z-30">
       <DialogBackdrop className="fixed inset-0 bg-black/40" />
@@ -27,7 +29,7 @@ export function Slip({ title, onClose, onSubmit, problem, children, wide = false
               {title}
             </DialogTitle>
             <Button kind="quiet" className="px-2 py-0.5" onClick={onClose}>
-              Cancel
+              {leave}
             </Button>
           </div>
           <form

@@ -4,9 +4,11 @@ from argparse import ArgumentParser
 from pathlib import Path
 from typing import Any
 
-from django.core.management.base import BaseCommand
+from django.core.management.base import BaseCommand, CommandError
 from django.utils import timezone
 
+from darre.backup.keeping import database_file
+from darre.common.database_file import is_behind
 from darre.exchange.write import write_package
 
 
@@ -19,6 +21,11 @@ class Command(BaseCommand):
         parser.add_argument("file", type=Path)
 
     def handle(self, *args: Any, **options: Any) -> None:
+        database = database_file()
+        if not database.exists():
+            raise CommandError(f"There are no records yet: {database.name} is not there.")
+        if is_behind():
+            raise CommandError(f"{database.name} is of an older version: start Darre once, which brings it up to date.")
         file: Path = options["file"]
         with file.open("wb") as out:
             write_package(out, timezone.now())

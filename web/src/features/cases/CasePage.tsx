@@ -1,3 +1,4 @@
+import { fileName } from "../../domain/tableFile";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
@@ -75,7 +76,15 @@ function CaseView({ page }: { page: CaseFacts }) {
           {evidence.weights.length > 0 && `${tableRange(evidence)} `}
           <Link className={link} to={`/cases/table?material=${page.case.material}`}>
             the table
-          </Link>
+          </Link>{" "}
+          ·{" "}
+          <a
+            className={link}
+            href={`/api/cases/${page.case.id}/`}
+            download={fileName(page.case.title, "json")}
+          >
+            save the case as a file
+          </a>
         </p>
       </section>
       <aside className="flex flex-col gap-4">

@@ -27,13 +27,13 @@ export function NetworkPanel({ network }: { network: Network }) {
     <section className={`${panel} flex flex-col gap-4`}>
       <h2 className="text-lg font-bold">{network.open ? "From a phone" : "Use it from a phone"}</h2>
       {opening.isPending ? (
-        <p role="status">Darre begins again. This takes a few seconds …</p>
+        <p role="status">Darre is restarting. This takes a few seconds …</p>
       ) : network.open ? (
         <Opened network={network} onClose={() => void open(false)} />
       ) : (
         <Closed network={network} open={open} />
       )}
-      {byHand && <p role="status">Noted. Stop Darre and start it again to make it so.</p>}
+      {byHand && <p role="status">Saved. Restart Darre for this to take effect.</p>}
       {opening.error && <Alert>{opening.error.message}</Alert>}
     </section>
   );
@@ -43,8 +43,8 @@ function Closed({ network, open }: { network: Network; open: (others: boolean) =
   return (
     <>
       <p className="max-w-prose">
-        Weigh at the bench with your phone, and share the rack with others. Devices in your network are then
-        answered, over an encrypted connection, and everyone signs in, on this machine too.
+        Weigh at the bench with your phone, and share the rack with others. Devices in your network can then
+        reach Darre over an encrypted connection, and everyone signs in, on this machine too.
       </p>
       {network.has_owner ? (
         <Button kind="primary" className="self-start" onClick={() => void open(true)}>
@@ -72,7 +72,7 @@ function FirstAccount({ open }: { open: (others: boolean) => Promise<void> }) {
         })();
       }}
     >
-      <p>First an account for yourself. You will be the owner of this workshop.</p>
+      <p>First, create an account for yourself. You will be the owner of this workshop.</p>
       <TextField
         control={form.control}
         name="name"
@@ -89,7 +89,7 @@ function FirstAccount({ open }: { open: (others: boolean) => Promise<void> }) {
         hint="At least 10 characters. Three words nobody would guess do well."
       />
       <Button kind="primary" type="submit" className="self-start" disabled={form.busy}>
-        Make my account and let other devices in
+        Create my account and let other devices in
       </Button>
       {form.problem !== undefined && <Alert>{form.problem}</Alert>}
     </form>
@@ -116,7 +116,7 @@ function Opened({ network, onClose }: { network: Network; onClose: () => void })
             </p>
             {others.length > 0 && (
               <p className="text-sm text-muted">
-                Perhaps also{" "}
+                Other addresses that may work:{" "}
                 {others.map((address) => (
                   <span key={address} className="mr-2 inline-block num">
                     {address}
@@ -130,8 +130,8 @@ function Opened({ network, onClose }: { network: Network; onClose: () => void })
       {network.fingerprint !== null && !network.own_certificate && (
         <div className="text-sm">
           <p className="max-w-prose">
-            The phone warns once, as nobody but this machine vouches for the connection. Before you go on,
-            look at the certificate there: its SHA-256 fingerprint must be this one.
+            Your phone will warn you once, because the certificate was made on this machine. Before you go on,
+            check that the SHA-256 fingerprint it shows is this one:
           </p>
           <p className="mt-1 max-w-prose num">
             {network.fingerprint.split(":").map((pair, n) => (
@@ -145,7 +145,7 @@ function Opened({ network, onClose }: { network: Network; onClose: () => void })
         </div>
       )}
       <Button kind="quiet" className="self-start" onClick={onClose}>
-        This machine alone again
+        Use on this machine only
       </Button>
     </>
   );

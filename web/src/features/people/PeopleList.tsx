@@ -46,7 +46,7 @@ interface PersonProps {
 }
 
 function seen({ joined, last_login }: Account): string {
-  if (!joined) return "invited, has not come in yet";
+  if (!joined) return "invited, not signed up yet";
   return last_login === null ? "has not signed in yet" : `last signed in ${day(new Date(last_login))}`;
 }
 
@@ -99,7 +99,7 @@ function Person({ person, me, onInvited, onProblem }: PersonProps) {
               remove.mutate(person.id, {
                 ...said,
                 onSuccess: () => {
-                  notify({ text: `${person.name} may not come in any more.`, undo: null });
+                  notify({ text: `${person.name} can no longer sign in.`, undo: null });
                 },
               });
             }}

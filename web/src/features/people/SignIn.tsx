@@ -54,7 +54,7 @@ export function SignIn() {
         </p>
       )}
       <p className="mt-6 text-sm text-muted">
-        No account, or the password forgotten? An owner of this workshop can invite you under Settings →
+        No account yet, or forgot your password? An owner of this workshop can invite you under Settings →
         People and devices.
       </p>
     </main>

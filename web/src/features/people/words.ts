@@ -4,9 +4,9 @@ import type { Role } from "../../api/client";
 export const ROLES: Record<Role, string> = { owner: "owner", member: "member", guest: "guest" };
 
 export const MAY: Record<Role, string> = {
-  owner: "does everything, and says who may come in",
-  member: "does everything but backups, people and devices",
-  guest: "looks at everything, changes nothing",
+  owner: "can do everything, and decides who may sign in",
+  member: "can do everything except backups, people and devices",
+  guest: "can look at everything and change nothing",
 };
 
 export const ROLE_OPTIONS = (["owner", "member", "guest"] as const).map((role) => ({

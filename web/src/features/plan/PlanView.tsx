@@ -3,11 +3,13 @@ import { useMemo, useState } from "react";
 import type { DryingMap, Plan } from "../../api/client";
 import { CourseChart } from "../../charts/CourseChart";
 import { DryingMapChart } from "../../charts/DryingMapChart";
+import { mapTable } from "../../charts/tables";
 import type { Point } from "../../charts/dryingMap";
 import { hours, percent } from "../../domain/numbers";
 import { temp } from "../../domain/quantities";
 import { tempUnit } from "../../domain/units";
 import { Button } from "../../components/Button";
+import { SaveTable } from "../../components/SaveTable";
 import { standingLink } from "../../components/classes";
 import { riskWords, METHODS, zoneName } from "./words";
 import { sceneOf } from "./scene";
@@ -108,6 +110,7 @@ function MapView({ plan, map, names, onPin }: MapProps) {
         <DisclosureButton className={`${standingLink} ml-10 text-sm text-muted`}>as a table</DisclosureButton>
         <DisclosurePanel className="mt-1 max-h-72 overflow-auto">
           <MapTable map={map} />
+          <SaveTable table={() => mapTable(map)} />
         </DisclosurePanel>
       </Disclosure>
     </>

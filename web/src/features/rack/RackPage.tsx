@@ -1,3 +1,5 @@
+import { rackTable } from "../../charts/tables";
+import { SaveTable } from "../../components/SaveTable";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link, useLocation } from "react-router";
@@ -207,6 +209,7 @@ function Lanes({ rack, span, onSpan }: Props) {
         Height and colour: moisture against the trouble threshold (red dashes); it prints clean below the
         dots. Dotted background: in a container; hatched: in a dryer. ± is two standard uncertainties.
       </p>
+      {rack.lanes.length > 0 && <SaveTable table={() => rackTable(rack)} className="mt-1" />}
       <OffTheRack />
       {adding && (
         <NewSpool

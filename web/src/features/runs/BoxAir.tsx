@@ -3,6 +3,8 @@ import type { RunSheet } from "../../api/client";
 import { runAir } from "./queries";
 import { temp } from "../../domain/quantities";
 import { BoxAirChart } from "../../charts/BoxAirChart";
+import { airTable } from "../../charts/tables";
+import { SaveTable } from "../../components/SaveTable";
 import { airSentence, humidityLine } from "./airWords";
 
 /** What the air in the box tells, where a logger hangs in it. */
@@ -21,6 +23,7 @@ export function BoxAir({ sheet, endH }: { sheet: RunSheet; endH: number }) {
       </p>
       <BoxAirChart air={air} label={airSentence(air)} endH={endH} />
       <p className="text-sm text-muted">{humidityLine(air)}</p>
+      <SaveTable table={() => airTable(air)} />
     </section>
   );
 }

@@ -1,3 +1,4 @@
+import { fileName } from "../../domain/tableFile";
 import { useQuery } from "@tanstack/react-query";
 import { Fragment, useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
@@ -14,7 +15,7 @@ import { useShell } from "../../components/shell";
 import { PageHeading } from "../../components/PageHeading";
 import { Skeleton } from "../../components/Skeleton";
 import { Trouble } from "../../components/Trouble";
-import { panel } from "../../components/classes";
+import { panel, standingLink } from "../../components/classes";
 import {
   constantMassWords,
   nextGramsWords,
@@ -89,6 +90,13 @@ export function RunPage() {
         >
           print this report
         </Button>
+        <a
+          className={`${standingLink} self-start text-sm print:hidden`}
+          href={`/api/runs/${run.id}/`}
+          download={fileName(`run of ${run.spool.name}`, "json")}
+        >
+          save it as a file
+        </a>
       </aside>
     </div>
   );

@@ -13,6 +13,8 @@ import { Skeleton } from "../../components/Skeleton";
 import { Trouble } from "../../components/Trouble";
 import { field } from "../../components/classes";
 import { STATE_WORDS, subjectOf } from "./words";
+import { SaveTable } from "../../components/SaveTable";
+import { runsTable } from "./table";
 import { isWanted, type Which } from "./filter";
 
 const isRunning = ({ run }: RunRow) => run.ended_at === null;
@@ -100,6 +102,7 @@ export function RunsPage() {
           </li>
         ))}
       </ul>
+      {shown.length > 0 && <SaveTable table={() => runsTable(shown)} className="mt-2" />}
     </>
   );
 }

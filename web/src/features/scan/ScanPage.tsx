@@ -91,7 +91,7 @@ export function ScanPage() {
           />
           {camera === "none" && (
             <p className="text-sm text-muted">
-              The camera is not lent to this page. A picture of each label does as well.
+              This page can’t use the camera. A picture of each label works too.
             </p>
           )}
           <FilePick

@@ -1,6 +1,7 @@
 import { useAct } from "../../api/act";
 import { client, unwrap } from "../../api/client";
 import { PLANS, keys } from "../../api/keys";
+import { send, type Sending } from "../../api/upload";
 import type { components } from "../../api/schema";
 
 type Schemas = components["schemas"];
@@ -15,3 +16,12 @@ export const useSetPreferences = () =>
 
 export const useMakeBackup = () =>
   useAct(() => unwrap(client.POST("/api/backups/")), { refreshes: [keys.backups] });
+
+const MOST_PACKAGE_BYTES = 500e6;
+
+/** Everything may be different afterwards. */
+export const useBringIn = () =>
+  useAct(
+    (sending: Sending) => send<Schemas["BroughtIn"]>("/api/data-package/?", MOST_PACKAGE_BYTES, sending),
+    { refreshes: [[]] },
+  );

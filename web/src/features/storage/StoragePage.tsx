@@ -4,6 +4,8 @@ import { Link, useSearchParams } from "react-router";
 import type { Holding } from "../../api/client";
 import { useChangePlace } from "./acts";
 import { keep as keepQuery, loggedIngress } from "./queries";
+import { humidityTable } from "../../charts/tables";
+import { SaveTable } from "../../components/SaveTable";
 import { HumidityChart } from "../../charts/HumidityChart";
 import { fixed, percent } from "../../domain/numbers";
 import { mass } from "../../domain/quantities";
@@ -110,6 +112,7 @@ function Container({ holding, onOpen }: { holding: Holding; onOpen: (what: Open)
         </div>
         <p className="text-sm text-muted">{inside}; dashed: forecast, with the range of what may leak in</p>
         <HumidityChart holding={holding} now={now} label={`Humidity in ${place.name}: ${inside}`} />
+        <SaveTable table={() => humidityTable(holding)} />
         <h3 className="mt-3 font-bold">Spools inside</h3>
         {contents.length === 0 ? (
           <p className="text-sm">Nothing. Move a spool here with M.</p>

@@ -1,3 +1,4 @@
+import { fileName } from "../../domain/tableFile";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
@@ -9,7 +10,7 @@ import { PageHeading } from "../../components/PageHeading";
 import { Skeleton } from "../../components/Skeleton";
 import { Trouble } from "../../components/Trouble";
 import { useShell } from "../../components/shell";
-import { panel } from "../../components/classes";
+import { panel, standingLink } from "../../components/classes";
 import { hours, percent } from "../../domain/numbers";
 import { temp } from "../../domain/quantities";
 import { day } from "../../domain/times";
@@ -57,6 +58,13 @@ function Told({ trial }: { trial: Trial }) {
         <div className="grid min-w-0 content-start gap-4 max-xl:sm:grid-cols-2 max-xl:lane:col-span-2">
           <Says trial={trial} />
           <About trial={trial} />
+          <a
+            className={`${standingLink} text-sm print:hidden`}
+            href={`/api/trials/${trial.id}/`}
+            download={fileName(`trial ${trial.id}`, "json")}
+          >
+            save it as a file
+          </a>
         </div>
       </div>
     </>
