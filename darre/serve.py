@@ -45,6 +45,7 @@ def prepare(*, demo: bool) -> None:
     from django.utils import timezone
 
     from darre.backup.keeping import back_up
+    from darre.backup.staged import put_back_staged
     from darre.common import database_file
 
     file = Path(str(settings.DATABASES["default"]["NAME"]))
@@ -53,6 +54,10 @@ def prepare(*, demo: bool) -> None:
     if demo:
         call_command("demo_world")  # it makes room for itself, whatever is there
     else:
+        try:
+            put_back_staged(file, timezone.now())
+        except UnusableError as error:
+            print(f"darre: the backup was not put back. {error}", flush=True)  # noqa: T201
         database_file.refuse_damaged(file)
         database_file.refuse_newer()
         database_file.refuse_read_only(file)

@@ -33,6 +33,8 @@ TABLE: dict[tuple[str, str], Least] = {
     ("api/backups/", WRITE): Least.OWNER,
     ("api/backups/<str:name>", READ): Least.OWNER,
     ("api/data-package/", WRITE): Least.OWNER,
+    ("api/backups/<str:name>/restore/", WRITE): Least.OWNER,
+    ("api/restore/", WRITE): Least.OWNER,
     ("api/accounts/", READ): Least.OWNER,
     ("api/accounts/", WRITE): Least.OWNER,
     ("api/accounts/<int:account_id>/", WRITE): Least.OWNER,

@@ -60,11 +60,11 @@ def set_open(*, to_others: bool) -> bool:
     """
     kept = read_kept(settings.DATABASE)
     keep(settings.DATABASE, Kept(to_others, kept.names))
-    return _start_again()
+    return start_again()
 
 
-def _start_again() -> bool:
-    """Ask the process that serves to begin anew, once the answer to this request is out."""
+def start_again() -> bool:
+    """Ask the process that serves to begin anew, once the answer to this request is out; False where it is not ours."""
     server = os.environ.get(AGAIN)
     if server is None or int(server) != os.getppid():
         return False

@@ -1,18 +1,26 @@
 """Backups over HTTP: which there are, make one, take one along."""
 
+from pathlib import Path
+from tempfile import TemporaryDirectory
+
 from django.http import FileResponse, Http404
 from django.utils import timezone
 from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from darre.backup.keeping import Backup, back_up, backups, database_file
+from darre.backup.staged import stage
 from darre.common.api import REFUSALS, ErrorSerializer
 from darre.common.database_file import UnusableError
 from darre.common.errors import Refusal
+from darre.common.upload import BINARY, pieces
+from darre.network.server import start_again
+
+MOST_SENT = 2_000_000_000
 
 
 class BackupSerializer(serializers.Serializer):
@@ -40,6 +48,47 @@ class BackupsView(APIView):
         except UnusableError as error:
             raise Refusal("damaged", str(error), status=409) from None
         return Response(BackupSerializer(made).data, status=201)
+
+
+class RestoringSerializer(serializers.Serializer):
+    """`starts_again`: the server begins anew by itself now, with the backup; else it is to be started by hand."""
+
+    starts_again = serializers.BooleanField()
+
+
+def _restoring(source: Path) -> Response:
+    try:
+        stage(source, database_file())
+    except UnusableError as error:
+        raise Refusal("unusable", str(error), "file", 409) from None
+    return Response({"starts_again": start_again()})
+
+
+class RestoreView(APIView):
+    """Put a backup back whose bytes are the body."""
+
+    @extend_schema(
+        request=BINARY, parameters=[OpenApiParameter("name", str)],
+        responses={200: RestoringSerializer, 413: ErrorSerializer, **REFUSALS}, operation_id="restore_file",
+    )  # fmt: skip
+    def put(self, request: Request) -> Response:
+        with TemporaryDirectory(dir=database_file().parent) as folder:
+            file = Path(folder) / "sent.zip"
+            with file.open("wb") as out:
+                for piece in pieces(request._request, MOST_SENT):
+                    out.write(piece)
+            return _restoring(file)
+
+
+class RestoreKeptView(APIView):
+    """Put one of the backups back that are there."""
+
+    @extend_schema(request=None, responses={200: RestoringSerializer, **REFUSALS}, operation_id="restore_kept")
+    def post(self, request: Request, name: str) -> Response:
+        found = next((backup for backup in backups(database_file()) if backup.file.name == name), None)
+        if found is None:
+            raise Http404
+        return _restoring(found.file)
 
 
 class BackupFileView(APIView):

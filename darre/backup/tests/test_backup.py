@@ -31,6 +31,7 @@ class InAFolder(TestCase):
     """A small database with photos in a folder of its own."""
 
     def setUp(self):
+        super().setUp()
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.folder = Path(folder.name)

@@ -48,6 +48,8 @@ ELSEWHERE = {
     ("put", "/api/accounts/{account_id}/"): "accounts",
     ("delete", "/api/accounts/{account_id}/"): "accounts",
     ("post", "/api/accounts/{account_id}/invitation/"): "accounts",
+    ("put", "/api/restore/"): "puts another database in place at the next start",
+    ("post", "/api/backups/{name}/restore/"): "the same",
     ("put", "/api/network/"): "begins the server anew",
     ("put", "/api/data-package/"): "for an empty workshop alone, as bytes",
 }
