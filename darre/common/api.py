@@ -4,6 +4,7 @@ from typing import Any
 
 from django.db import connection
 from django.http import Http404
+from django.utils import timezone
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -77,10 +78,14 @@ def number_asked(request: Request, name: str) -> int | None:
     return int(wanted)
 
 
+_SINCE = timezone.now()
+
+
 class HealthSerializer(serializers.Serializer):
-    """The server's own state."""
+    """The server's own state; `since`: when it started."""
 
     status = serializers.CharField()
+    since = serializers.DateTimeField()
 
 
 class HealthView(APIView):
@@ -90,7 +95,7 @@ class HealthView(APIView):
     def get(self, request: Request) -> Response:
         with connection.cursor() as cursor:
             cursor.execute("SELECT 1")
-        return Response({"status": "ok"})
+        return Response({"status": "ok", "since": _SINCE.isoformat()})
 
 
 class NoSuchAddressView(APIView):

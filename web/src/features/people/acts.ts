@@ -1,12 +1,17 @@
 import { type QueryClient, useQueryClient } from "@tanstack/react-query";
 import { useAct } from "../../api/act";
+import { thenStarted } from "../../api/anew";
 import { client, type Role, type Session, unwrap } from "../../api/client";
-import { keys } from "../../api/keys";
+import { keys, type Key } from "../../api/keys";
 
-/** Somebody else may be here now: nothing that was read before is shown to them. */
+const OWNERS: Key[] = [keys.accounts, keys.network, keys.backups];
+
+/** Who is here now. The records are the same for all, so what was read stays on the screen and is asked for again; what
+ * only owners see goes. */
 function takeSession(queries: QueryClient, now: Session) {
-  queries.clear();
+  for (const queryKey of OWNERS) queries.removeQueries({ queryKey });
   queries.setQueryData(keys.session, now);
+  void queries.invalidateQueries({ predicate: ({ queryKey }) => queryKey[0] !== keys.session[0] });
 }
 
 export const useSignIn = () =>
@@ -15,8 +20,14 @@ export const useSignIn = () =>
     takes: takeSession,
   });
 
+/** Nothing of what was read stays in the browser's memory. */
 export const useSignOut = () =>
-  useAct(() => unwrap(client.DELETE("/api/session/")), { refreshes: [], takes: takeSession });
+  useAct(() => unwrap(client.DELETE("/api/session/")), {
+    refreshes: [],
+    takes: () => {
+      window.location.assign("/");
+    },
+  });
 
 export const useJoin = () =>
   useAct(
@@ -68,29 +79,13 @@ export const useRemoveAccount = () =>
     { refreshes: [keys.accounts] },
   );
 
-const ASKS_MS = 500;
-const MOST_ASKS = 240;
-const after = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
-
-/** Wait until the server that began anew answers: the old one may still do so for a while. */
-async function untilItIs(open: boolean) {
-  for (let asked = 0; asked < MOST_ASKS; asked++) {
-    await after(ASKS_MS);
-    const now = await unwrap(client.GET("/api/session/")).catch(() => null);
-    if (now?.open === open) return;
-  }
-}
-
 /** Let other devices in, or shut them out; done when the server is back. */
 export function useOpenNetwork() {
   const queries = useQueryClient();
   return useAct(
     async (open: boolean) => {
-      const answer = await unwrap(client.PUT("/api/network/", { body: { open } }));
-      if (answer.starts_again) {
-        await untilItIs(open);
-        await queries.invalidateQueries({ queryKey: keys.session });
-      }
+      const answer = await thenStarted(() => unwrap(client.PUT("/api/network/", { body: { open } })));
+      await queries.invalidateQueries({ queryKey: keys.session });
       return answer;
     },
     { refreshes: [keys.network, keys.accounts] },

@@ -3,14 +3,11 @@ import { useRef, useState } from "react";
 import { Slip } from "../../components/Slip";
 import { Button } from "../../components/Button";
 import { standingLink } from "../../components/classes";
-import { fixed } from "../../domain/numbers";
-import { day } from "../../domain/times";
 import { FilePick } from "../../components/FilePick";
 import { useShell } from "../../components/shell";
 import { useBringIn, useMakeBackup } from "./acts";
+import { Restore } from "./Restore";
 import { backups as backupsQuery } from "./queries";
-
-const MEGA = 1e6;
 
 /** Backups: when the last was made, one more now, and each as a file to take along. */
 export function BackupSlip({ onClose }: { onClose: () => void }) {
@@ -37,17 +34,7 @@ export function BackupSlip({ onClose }: { onClose: () => void }) {
       <Button kind="primary" type="submit" disabled={make.isPending} className="self-start">
         {make.isPending ? "Backing up …" : "Back up now"}
       </Button>
-      {data?.length === 0 && <p className="text-sm text-muted">There is none yet.</p>}
-      <ul className="max-h-64 overflow-auto text-sm">
-        {data?.map((backup) => (
-          <li key={backup.name} className="flex justify-between gap-3 border-t border-line py-1">
-            <a className={standingLink} href={`/api/backups/${backup.name}`} download={backup.name}>
-              {day(new Date(backup.made_at))}
-            </a>
-            <span className="num text-muted">{fixed(backup.size_bytes / MEGA, 1)} MB</span>
-          </li>
-        ))}
-      </ul>
+      {data && <Restore backups={data} />}
       <h3 className="font-bold">As open tables</h3>
       <p className="text-sm">
         All records as CSV files, each column described with its unit, and the photos, in one archive. Any
@@ -83,11 +70,6 @@ export function BackupSlip({ onClose }: { onClose: () => void }) {
           }}
         />
       </div>
-      <h3 className="font-bold">Restoring a backup</h3>
-      <p className="text-sm text-muted">
-        Stop Darre, then run <code>make restore FILE=that-file</code>. Your present records are kept beside
-        it.
-      </p>
     </Slip>
   );
 }

@@ -1,4 +1,5 @@
 import { useAct } from "../../api/act";
+import { thenStarted } from "../../api/anew";
 import { client, unwrap } from "../../api/client";
 import { PLANS, keys } from "../../api/keys";
 import { send, type Sending } from "../../api/upload";
@@ -24,4 +25,18 @@ export const useBringIn = () =>
   useAct(
     (sending: Sending) => send<Schemas["BroughtIn"]>("/api/data-package/?", MOST_PACKAGE_BYTES, sending),
     { refreshes: [[]] },
+  );
+
+const MOST_BACKUP_BYTES = 2e9;
+
+/** Put a backup back, one of those there by its name, or a file; done when the server is back with it. */
+export const useRestore = () =>
+  useAct(
+    (from: { name: string } | Sending) =>
+      thenStarted(() =>
+        "name" in from
+          ? unwrap(client.POST("/api/backups/{name}/restore/", { params: { path: { name: from.name } } }))
+          : send<Schemas["Restoring"]>("/api/restore/?", MOST_BACKUP_BYTES, from),
+      ),
+    { refreshes: [] },
   );

@@ -1,0 +1,52 @@
+"""A real server on a copy of the demo world, with its restarts, doors and files: what a test's own server has not."""
+
+import os
+import sqlite3
+import subprocess
+import sys
+import tempfile
+from contextlib import closing
+from pathlib import Path
+
+from django.conf import settings
+from django.test import TransactionTestCase
+
+from darre.demo.tests.fresh import copy_database, load_demo_world
+from darre.network.tests.test_server import two_free_ports
+from e2e.chromium import shared_browser
+
+
+class RealServer(TransactionTestCase):
+    """Served on `port`, from `file`."""
+
+    reset_sequences = True
+
+    @classmethod
+    def setUpClass(cls):
+        cls.browser = shared_browser()
+        super().setUpClass()
+
+    def setUp(self):
+        load_demo_world(self)
+        self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        self.file = self.folder / "demo.sqlite3"
+        copy_database(self.file)
+        self.port = two_free_ports()
+        env = {**os.environ, "DARRE_DB": str(self.file), "DARRE_PHOTOS": str(self.folder / "photos")}
+        words = [sys.executable, "-m", "darre.serve", "--port", str(self.port)]
+        self.server = subprocess.Popen(words, cwd=settings.BASE_DIR, env=env, stdout=subprocess.PIPE, text=True)
+        self.addCleanup(self.stop)
+        self.assertIn("in your browser", self.server.stdout.readline())
+
+    def stop(self):
+        self.server.terminate()
+        self.server.communicate()
+
+    def page(self, **options):
+        context = self.browser.new_context(service_workers="block", **options)
+        self.addCleanup(context.close)
+        return context.new_page()
+
+    def rows(self, query):
+        with closing(sqlite3.connect(self.file)) as db:
+            return db.execute(query).fetchall()
