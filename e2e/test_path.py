@@ -230,6 +230,7 @@ class EveryScreen(BrowserCase):
         "/labels",
         "/people",
         "/scan",
+        "/programs",
         "/spools/import",
         "/kit",
         "/materials",

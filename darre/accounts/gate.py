@@ -11,6 +11,7 @@ from django.http import HttpRequest, HttpResponse
 from django.urls import Resolver404, resolve
 from rest_framework.authentication import CSRFCheck
 
+from darre.accounts.actions.tokens import account_of_token
 from darre.accounts.models import Account
 from darre.accounts.roles import Least, least_for, may
 from darre.accounts.selectors import is_here, is_open
@@ -36,6 +37,17 @@ def route_of(request: HttpRequest) -> str:
         return str(resolve(request.path_info).route)
     except Resolver404:
         return ""
+
+
+def bearer_of(request: HttpRequest) -> str:
+    """The token that a program sends along; empty where it sends none."""
+    scheme, _, token = request.headers.get("Authorization", "").partition(" ")
+    return token.strip() if scheme.lower() == "bearer" else ""
+
+
+def _signed_in(request: HttpRequest) -> Account | None:
+    user = get_user(request)
+    return user if isinstance(user, Account) else None
 
 
 def _refusal_for(account: Account | None, least: Least) -> Refusal | None:
@@ -64,16 +76,16 @@ class Gate:
     def _refusal(self, request: HttpRequest) -> Refusal | None:
         if not is_open():
             return None if is_here(request) else NOT_HERE
-        user = get_user(request)
-        account = user if isinstance(user, Account) else None
-        request.account = account  # type: ignore[attr-defined]
         route = route_of(request)
+        by_program = not route.startswith("api/ingest/") and bearer_of(request)
+        account = account_of_token(by_program) if by_program else _signed_in(request)
+        request.account, request.by_program = account, bool(by_program)  # type: ignore[attr-defined]
         of_page = not request.path_info.startswith("/api/")
         least = Least.ANYONE if of_page else least_for(route, str(request.method))
         if least is not Least.ANYONE:
             refusal = _refusal_for(account, least)
             if refusal:
                 return refusal
-        if account and request.method not in READING and not route.startswith("api/ingest/") and _is_forged(request):
-            return FORGED
-        return None
+        # A program's token is sent by nobody but the program, so nothing can be forged with it.
+        writes = request.method not in READING and not route.startswith("api/ingest/")
+        return FORGED if account and writes and not by_program and _is_forged(request) else None

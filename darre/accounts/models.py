@@ -36,3 +36,18 @@ class Account(AbstractBaseUser):
     def joined(self) -> bool:
         """Whether they can sign in: an owner who put the password back must be waited for."""
         return self.has_usable_password()
+
+
+class ScriptToken(models.Model):
+    """Lets a program ask as an account does, where people sign in. Only a hash of what it sends is stored."""
+
+    account = models.ForeignKey(Account, on_delete=models.CASCADE, related_name="tokens")
+    name = models.CharField(max_length=LONGEST_NAME)
+    token_hash = models.CharField(max_length=64, unique=True)
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["id"]
+
+    def __str__(self) -> str:
+        return self.name

@@ -26,8 +26,10 @@ TABLE: dict[tuple[str, str], Least] = {
     # They bring a secret of their own.
     ("api/ingest/", WRITE): Least.ANYONE,
     ("api/schedule/calendar/<uuid:feed_key>.ics", READ): Least.ANYONE,
-    # One's own password.
+    # One's own password and tokens.
     ("api/session/password/", WRITE): Least.GUEST,
+    ("api/tokens/", WRITE): Least.GUEST,
+    ("api/tokens/<int:token_id>/", WRITE): Least.GUEST,
     # Secrets, and what reaches beyond the records.
     ("api/backups/", READ): Least.OWNER,
     ("api/backups/", WRITE): Least.OWNER,

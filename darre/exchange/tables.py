@@ -14,6 +14,7 @@ from django.db import models
 
 LEFT_OUT: Mapping[str, str] = {
     "accounts.Account": "passwords stay with the workshop that they open",
+    "accounts.ScriptToken": "what programs sign in with stays with the workshop that it opens",
     "history.HistoryEntry": "what was done before stays with the workshop that it was done in",
     "inventory.Workshop": "every workshop has its own identity",
     "schedule.Answer": "a schedule is worked out anew",

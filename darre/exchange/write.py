@@ -23,7 +23,7 @@ from darre.exchange.tables import Table, tables, unit_of
 
 FORMAT, DESCRIPTOR, PHOTOS = "1", "datapackage.json", "photos/"
 LINE_END = "\r\n"  # as RFC 4180 has it
-_ROWS_AT_ONCE = 2000
+_ROWS_AT_ONCE, _PIECE = 2000, 65536
 
 
 @contextmanager
@@ -40,20 +40,16 @@ def one_moment() -> Iterator[None]:
             cursor.execute("ROLLBACK")
 
 
-class _Counted(io.RawIOBase):
+class _Counted:
     """Bytes on their way into the archive, counted and digested."""
 
     def __init__(self, out: IO[bytes]) -> None:
         self.out, self.size, self.digest = out, 0, hashlib.sha256()
 
-    def writable(self) -> bool:
-        return True
-
-    def write(self, piece: Any) -> int:
-        content = bytes(piece)
-        self.size += len(content)
-        self.digest.update(content)
-        return self.out.write(content)
+    def write(self, piece: bytes) -> None:
+        self.size += len(piece)
+        self.digest.update(piece)
+        self.out.write(piece)
 
 
 def _entry(name: str) -> zipfile.ZipInfo:
@@ -102,17 +98,26 @@ def _described(table: Table, written: _Counted, rows: int) -> dict[str, Any]:
     }
 
 
+def table_lines(table: Table) -> Iterator[str]:
+    """A table as lines of CSV, the first with the names of its columns."""
+    out = io.StringIO()
+    lines, names = csv.writer(out, lineterminator=LINE_END), [field.attname for field in table.fields]
+    lines.writerow(names)
+    for row in table.model._base_manager.order_by("pk").values_list(*names).iterator(_ROWS_AT_ONCE):
+        lines.writerow(map(to_cell, table.fields, row))
+        if out.tell() > _PIECE:
+            yield out.getvalue()
+            out.seek(0)
+            out.truncate()
+    yield out.getvalue()
+
+
 def _write_table(archive: zipfile.ZipFile, table: Table) -> dict[str, Any]:
-    names, count = [field.attname for field in table.fields], 0
     with archive.open(_entry(table.file), "w", force_zip64=True) as out:
         counted = _Counted(out)
-        with io.TextIOWrapper(io.BufferedWriter(counted), "utf-8", newline="") as text:
-            lines = csv.writer(text, lineterminator=LINE_END)
-            lines.writerow(names)
-            for row in table.model._base_manager.order_by("pk").values_list(*names).iterator(_ROWS_AT_ONCE):
-                lines.writerow(map(to_cell, table.fields, row))
-                count += 1
-    return _described(table, counted, count)
+        for piece in table_lines(table):
+            counted.write(piece.encode())
+    return _described(table, counted, table.model._base_manager.count())
 
 
 def photo_files() -> list[Path]:

@@ -76,6 +76,27 @@ class InvitationSerializer(serializers.Serializer):
     svg = serializers.CharField(allow_null=True)
 
 
+class TokenSerializer(serializers.Serializer):
+    """A token of one's own."""
+
+    id = serializers.IntegerField()
+    name = serializers.CharField()
+    made_at = serializers.DateTimeField()
+
+
+class NewTokenSerializer(serializers.Serializer):
+    """What the program is that will use it."""
+
+    name = serializers.CharField(max_length=LONGEST_NAME)
+
+
+class MadeTokenSerializer(serializers.Serializer):
+    """A new token, and the secret that the program sends; it is told this once."""
+
+    token = TokenSerializer()
+    secret = serializers.CharField()
+
+
 class NetworkSerializer(serializers.Serializer):
     """How others reach Darre. `svg`: the first address as a code to scan."""
 

@@ -12,5 +12,7 @@ urlpatterns = [
     path("accounts/join/", views.JoinView.as_view()),
     path("accounts/<int:account_id>/", views.AccountView.as_view()),
     path("accounts/<int:account_id>/invitation/", views.InvitationView.as_view()),
+    path("tokens/", views.TokensView.as_view()),
+    path("tokens/<int:token_id>/", views.TokenView.as_view()),
     path("network/", views.NetworkView.as_view()),
 ]

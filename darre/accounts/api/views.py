@@ -13,19 +13,22 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.accounts.actions import accounts
+from darre.accounts.actions import accounts, tokens
 from darre.accounts.api.serializers import (
     AccountSerializer,
     InvitationSerializer,
     InviteSerializer,
     JoinSerializer,
+    MadeTokenSerializer,
     NetworkSerializer,
     NewPasswordSerializer,
+    NewTokenSerializer,
     OpenedSerializer,
     OpenSerializer,
     RoleSerializer,
     SessionSerializer,
     SignInSerializer,
+    TokenSerializer,
 )
 from darre.accounts.models import Account
 from darre.accounts.selectors import is_here, is_open, owners
@@ -186,6 +189,42 @@ class InvitationView(APIView):
         secret = accounts.invite_again(account)
         account.refresh_from_db()
         return Response(InvitationSerializer(_invitation(account, secret)).data)
+
+
+def _person(request: Request) -> Account:
+    """Who signed in themselves. Raises Refusal for a program, and where nobody signs in."""
+    account = account_of(request)
+    if account is None:
+        raise Refusal("not_signed_in", "On this machine alone programs need no token.", status=409)
+    if getattr(request._request, "by_program", False):
+        raise Refusal("by_program", "A program makes no tokens. Sign in to make one.", status=403)
+    return account
+
+
+class TokensView(APIView):
+    """One's own tokens for programs; one more."""
+
+    @extend_schema(responses=TokenSerializer(many=True), operation_id="tokens_list")
+    def get(self, request: Request) -> Response:
+        account = account_of(request)
+        return Response(TokenSerializer(account.tokens.all() if account else [], many=True).data)
+
+    @extend_schema(
+        request=NewTokenSerializer, responses={201: MadeTokenSerializer, **REFUSALS}, operation_id="make_token"
+    )
+    def post(self, request: Request) -> Response:
+        data = given(NewTokenSerializer, request)
+        token, secret = tokens.make_token(_person(request), data["name"])
+        return Response(MadeTokenSerializer({"token": token, "secret": secret}).data, status=201)
+
+
+class TokenView(APIView):
+    """One of one's own tokens."""
+
+    @extend_schema(responses={204: None, **REFUSALS}, operation_id="remove_token")
+    def delete(self, request: Request, token_id: int) -> Response:
+        tokens.remove_token(get_object_or_404(_person(request).tokens, pk=token_id))
+        return Response(status=204)
 
 
 class NetworkView(APIView):

@@ -25,7 +25,11 @@ ANYONE = {
     ("get", "api/schedule/calendar/<uuid:feed_key>.ics"),  # by the secret in the address
 }
 OWNERS = ("api/accounts/", "api/backups/", "api/network/", "api/restore/")
-GUESTS_WRITE = {("post", "api/session/password/")}
+GUESTS_WRITE = {
+    ("post", "api/session/password/"),
+    ("post", "api/tokens/"),
+    ("delete", "api/tokens/<int:token_id>/"),
+}
 
 
 def every_address():

@@ -50,6 +50,8 @@ ELSEWHERE = {
     ("post", "/api/accounts/{account_id}/invitation/"): "accounts",
     ("put", "/api/restore/"): "puts another database in place at the next start",
     ("post", "/api/backups/{name}/restore/"): "the same",
+    ("post", "/api/tokens/"): "accounts",
+    ("delete", "/api/tokens/{token_id}/"): "accounts",
     ("put", "/api/network/"): "begins the server anew",
     ("put", "/api/data-package/"): "for an empty workshop alone, as bytes",
 }

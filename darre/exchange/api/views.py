@@ -3,7 +3,7 @@
 import tempfile
 from pathlib import Path
 
-from django.http import FileResponse
+from django.http import FileResponse, Http404, StreamingHttpResponse
 from django.utils import timezone
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
@@ -15,7 +15,8 @@ from rest_framework.views import APIView
 from darre.common.api import REFUSALS, ErrorSerializer, given_query
 from darre.common.upload import BINARY, pieces, plain_name
 from darre.exchange.actions.bring_in import bring_in, refuse_unless_empty
-from darre.exchange.write import write_package
+from darre.exchange.tables import tables
+from darre.exchange.write import table_lines, write_package
 
 MOST_SENT = 500_000_000
 
@@ -32,6 +33,41 @@ class BroughtInSerializer(serializers.Serializer):
     records = serializers.IntegerField()
     photos = serializers.IntegerField()
     undo = serializers.IntegerField()
+
+
+class RecordTableSerializer(serializers.Serializer):
+    """A table: what is in it, and the address that gives it as CSV."""
+
+    name = serializers.CharField()
+    about = serializers.CharField()
+    address = serializers.CharField()
+
+
+class TablesView(APIView):
+    """The tables that all records are in."""
+
+    @extend_schema(responses=RecordTableSerializer(many=True), operation_id="tables_list")
+    def get(self, request: Request) -> Response:
+        rows = [
+            {
+                "name": table.file,
+                "about": " ".join((table.model.__doc__ or "").split()),
+                "address": f"/api/tables/{table.file}",
+            }
+            for table in tables()
+        ]
+        return Response(RecordTableSerializer(rows, many=True).data)
+
+
+class TableView(APIView):
+    """One table as CSV, as it stands now: what a spreadsheet or a script reads by its address."""
+
+    @extend_schema(responses={(200, "text/csv"): OpenApiTypes.STR, 404: ErrorSerializer}, operation_id="table")
+    def get(self, request: Request, name: str) -> StreamingHttpResponse:
+        found = next((table for table in tables() if table.file == name), None)
+        if found is None:
+            raise Http404
+        return StreamingHttpResponse(table_lines(found), content_type="text/csv; charset=utf-8")
 
 
 class DataPackageView(APIView):

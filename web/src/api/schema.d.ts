@@ -1913,6 +1913,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The tables that all records are in. */
+        get: operations["tables_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One table as CSV, as it stands now: what a spreadsheet or a script reads by its address. */
+        get: operations["table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tokens/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One's own tokens for programs; one more. */
+        get: operations["tokens_list"];
+        put?: never;
+        /** @description One's own tokens for programs; one more. */
+        post: operations["make_token"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tokens/{token_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description One of one's own tokens. */
+        delete: operations["remove_token"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/": {
         parameters: {
             query?: never;
@@ -3172,6 +3241,11 @@ export interface components {
             /** Format: double */
             detectable_g: number;
         };
+        /** @description A new token, and the secret that the program sends; it is told this once. */
+        MadeToken: {
+            token: components["schemas"]["Token"];
+            secret: string;
+        };
         /** @description The drying map: remaining water of the first spool, one row a temperature, one column an hour. */
         Map: {
             temps_c: number[];
@@ -3425,6 +3499,10 @@ export interface components {
             moisture_pct?: (number | string) | null;
             /** Format: date-time */
             at?: string;
+        };
+        /** @description What the program is that will use it. */
+        NewTokenRequest: {
+            name: string;
         };
         /** @enum {string} */
         NewTrialKindEnum: "drying" | "uptake" | "twin" | "sponge";
@@ -3893,6 +3971,12 @@ export interface components {
             removed: boolean;
             rows: number | null;
             fields_changed: components["schemas"]["FieldChange"][];
+        };
+        /** @description A table: what is in it, and the address that gives it as CSV. */
+        RecordTable: {
+            name: string;
+            about: string;
+            address: string;
         };
         /** @description How desiccant is dried again. */
         Regeneration: {
@@ -4673,6 +4757,13 @@ export interface components {
             set_at_h: number;
             /** Format: double */
             set_h: number;
+        };
+        /** @description A token of one's own. */
+        Token: {
+            id: number;
+            name: string;
+            /** Format: date-time */
+            made_at: string;
         };
         /** @description A lane over a window: moisture and its standard uncertainty at each point, null where nothing is known. */
         Traced: {
@@ -11370,6 +11461,164 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Holding"][];
+                };
+            };
+        };
+    };
+    tables_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordTable"][];
+                };
+            };
+        };
+    };
+    table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    tokens_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Token"][];
+                };
+            };
+        };
+    };
+    make_token: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTokenRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeToken"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    remove_token: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
                 };
             };
         };

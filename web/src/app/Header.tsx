@@ -141,6 +141,11 @@ function SettingsMenu({ onBackups, onKeys, onPreferences }: MenuActs) {
           </button>
         </MenuItem>
         <MenuItem>
+          <Link to="/programs" className="block px-4 py-1.5 data-focus:bg-ground">
+            for your own programs
+          </Link>
+        </MenuItem>
+        <MenuItem>
           <button
             type="button"
             className="block w-full px-4 py-1.5 text-left data-focus:bg-ground"

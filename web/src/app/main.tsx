@@ -23,6 +23,7 @@ import { RunPage } from "../features/runs/RunPage";
 import { RunsPage } from "../features/runs/RunsPage";
 import { loadSchedule, SchedulePage } from "../features/schedule/later";
 import { loadTrials, NewTrialPage, TrialPage, TrialsPage } from "../features/trials/later";
+import { ContractPage } from "../features/contract/later";
 import { loadScan, ScanPage } from "../features/scan/later";
 import { SpoolPage } from "../features/spools/SpoolPage";
 import { JoinPage, loadPeople, PeoplePage } from "../features/people/later";
@@ -91,6 +92,7 @@ createRoot(root).render(
             <Route path="trials/:id" element={<Page of={TrialPage} />} />
             <Route path="kit" element={<Page of={EquipmentPage} />} />
             <Route path="people" element={<Page of={PeoplePage} />} />
+            <Route path="programs" element={<Page of={ContractPage} />} />
             <Route path="scan" element={<Page of={ScanPage} />} />
             <Route path="history" element={<Page of={HistoryPage} />} />
             <Route path="materials" element={<Page of={MaterialsPage} />} />

@@ -4,6 +4,7 @@ import { PageHeading } from "../../components/PageHeading";
 import { Skeleton } from "../../components/Skeleton";
 import { Trouble } from "../../components/Trouble";
 import { MyPassword } from "./MyPassword";
+import { MyTokens } from "./MyTokens";
 import { NetworkPanel } from "./NetworkPanel";
 import { PeopleList } from "./PeopleList";
 import { network as networkQuery, session as sessionQuery } from "./queries";
@@ -26,7 +27,10 @@ function OwnAccount({ me }: { me: Session }) {
       <p className="mb-6 max-w-prose">
         A {ROLES[role]} {MAY[role]}. An owner can change that.
       </p>
-      <MyPassword />
+      <div className="grid items-start gap-6 lg:grid-cols-2">
+        <MyPassword />
+        <MyTokens />
+      </div>
     </>
   );
 }
@@ -51,6 +55,7 @@ function Everyone({ me }: { me: Session }) {
         <div className="flex flex-col gap-6">
           <NetworkPanel network={network} />
           {me.open && <MyPassword />}
+          {me.open && <MyTokens />}
         </div>
         {network.has_owner && <PeopleList me={me} />}
       </div>

@@ -79,6 +79,20 @@ export const useRemoveAccount = () =>
     { refreshes: [keys.accounts] },
   );
 
+export const useMakeToken = () =>
+  useAct((body: { name: string }) => unwrap(client.POST("/api/tokens/", { body })), {
+    refreshes: [keys.tokens],
+  });
+
+export const useRemoveToken = () =>
+  useAct(
+    async (id: number) => {
+      const answer = await client.DELETE("/api/tokens/{token_id}/", { params: { path: { token_id: id } } });
+      if (answer.error !== undefined) await unwrap(Promise.resolve(answer));
+    },
+    { refreshes: [keys.tokens] },
+  );
+
 /** Let other devices in, or shut them out; done when the server is back. */
 export function useOpenNetwork() {
   const queries = useQueryClient();

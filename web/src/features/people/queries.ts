@@ -17,3 +17,8 @@ export const network = queryOptions({
   queryKey: keys.network,
   queryFn: () => unwrap(client.GET("/api/network/")),
 });
+
+export const tokens = queryOptions({
+  queryKey: keys.tokens,
+  queryFn: () => unwrap(client.GET("/api/tokens/")),
+});
