@@ -265,9 +265,13 @@ def mutants() -> None:
 
 
 def chaos() -> None:
-    """Kills and sixteen clients against a real server, with a table of figures."""
+    """Kills and sixteen clients against a real server, with a table of figures; then full disks, torn files, jumping
+    clocks, and backups while somebody writes.
+    """
     development()
     run(BIN / "python", "-m", "tools.chaos", os.environ.get("KILLS", "200"))
+    env = {"DJANGO_ALLOW_ASYNC_UNSAFE": "true"}
+    manage("test", "darre.common.tests.test_faults", "darre.common.tests.test_sixteen_clients", "darre.backup", env=env)
 
 
 def fuzz() -> None:

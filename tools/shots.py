@@ -80,7 +80,7 @@ SHOTS: list[Shot] = [
     ("materials", "/materials", DESK, "light", nothing),
     ("kit", "/kit", DESK, "light", nothing),
     ("run", "/runs/3", DESK, "light", nothing),
-    ("run-stalled", "/runs/4", DESK, "light", nothing),
+    ("people", "/people", DESK, "light", nothing),
     ("run-report", "/runs/1", SHEET, "light", on_paper),
     ("weigh-phone", "/runs/3", PHONE, "light", weigh_phone),
 ]

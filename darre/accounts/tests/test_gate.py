@@ -11,7 +11,7 @@ from django.urls import get_resolver
 from darre.accounts.models import Account
 from darre.accounts.tests.opened import NAME, PHONE, account, ask, let_in, phone, signed_in
 from darre.common.test_runner import forget
-from darre.demo.load import load_demo_world
+from darre.demo.tests.fresh import load_demo_world
 from darre.history.models import HistoryEntry
 from darre.inventory.models import Spool
 
@@ -96,7 +96,7 @@ class EveryAddress(TestCase):
                         self.assertEqual(answer.status_code, 401 if rank == 0 else 403)
 
     def test_what_anybody_gets_without_an_account_holds_no_record(self):
-        load_demo_world()
+        load_demo_world(self)
         forget()
         names = list(Spool.objects.values_list("name", flat=True))
         for path in ("/", "/spools/1", "/api/", "/api/nowhere/", "/api/session/", "/api/health/", "/api/schema/"):

@@ -74,4 +74,4 @@ class Page(SimpleTestCase):
 
     def test_other_host_names_are_not_answered(self):
         self.assertEqual(self.client.get("/api/health/", headers={"host": "elsewhere.example"}).status_code, 400)
-        self.assertEqual(self.client.get("/api/health/", headers={"host": "localhost"}).json(), {"status": "ok"})
+        self.assertEqual(self.client.get("/api/health/", headers={"host": "localhost"}).json()["status"], "ok")

@@ -117,7 +117,7 @@ class Clocks(Shed):
                         continue
                     address = "/".join("3" if "id}" in part else part for part in path.split("/"))
                     answer = client.get(address, {"spool": 4, "span": "week", "dryer": 1})
-                    self.assertLess(answer.status_code, 500, (days, address, answer.content[:300]))
+                    self.assertLess(answer.status_code, 500, (days, address, getattr(answer, "content", b"")[:300]))
                     asked += answer.status_code == 200
         self.assertGreater(asked, 40)
 

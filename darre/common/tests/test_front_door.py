@@ -81,7 +81,7 @@ class EveryAnswer(Doors):
     def test_no_address_answers_another_host_name(self):
         for path in self.PATHS:
             self.assert_error(self.client.get(path, headers={"host": "elsewhere.example"}), 400, "unknown_host")
-        self.assertEqual(self.client.get("/api/health/", headers={"host": "localhost"}).json(), {"status": "ok"})
+        self.assertEqual(self.client.get("/api/health/", headers={"host": "localhost"}).json()["status"], "ok")
 
     def test_a_defect_is_answered_in_the_shape_of_every_error_and_tells_nothing_of_itself(self):
         client = Client(raise_request_exception=False)
