@@ -100,15 +100,21 @@ def begin(*, demo: bool) -> None:
 
 def serve(port: int, start: float, *, demo: bool) -> None:
     """Serve until stopped. Raises SystemExit then."""
+    from django.db import connections
+    from django.urls import get_resolver
+
     from darre.backup.daily import keep_daily
     from darre.backup.keeping import database_file
-    from darre.moisture.kept_shelf import keep
+    from darre.moisture.kept_shelf import keep, take
     from darre.moisture.warm import warm_up
 
     doors = network.doors(port)
+    known = take(database_file())  # before the worker is there, so that its first page finds it
+    connections.close_all()
+    get_resolver().url_patterns  # noqa: B018  every view is loaded once, and not while somebody waits
 
     def begun(worker: Any) -> None:
-        warm_up()
+        warm_up(known=known)
         if not demo:
             keep_daily(database_file())
 

@@ -7,20 +7,19 @@ from django.conf import settings
 from django.db import DatabaseError, connection
 from django.utils import timezone
 
-from darre.moisture.kept_shelf import keep, take
+from darre.moisture.kept_shelf import keep
 from darre.moisture.rack import rack
 
 FIRST_BACK_H = 504  # what the rack opens with: three weeks
 
 
-def warm_up() -> threading.Thread:
-    """Follow every spool's moisture up to now, beside the serving of pages, from what was kept at the last stop. Who
-    asks meanwhile waits for this one.
+def warm_up(*, known: bool) -> threading.Thread:
+    """Follow every spool's moisture up to now, beside the serving of pages. Who asks meanwhile waits for this one.
+    `known`: what was computed before the last stop was gone on from.
     """
 
     def follow() -> None:
         try:
-            known = take(settings.DATABASE)
             rack(timezone.now(), FIRST_BACK_H)
             if not known:
                 keep(settings.DATABASE)  # a server that is killed keeps nothing at its end
