@@ -17,6 +17,7 @@ from darre.accounts.roles import Least, least_for, may
 from darre.accounts.selectors import is_here, is_open
 from darre.common.errors import Refusal
 from darre.common.front_door import READING, refused
+from darre.common.tokens import bearer_token
 
 NOT_HERE = Refusal(
     "not_open",
@@ -37,12 +38,6 @@ def route_of(request: HttpRequest) -> str:
         return str(resolve(request.path_info).route)
     except Resolver404:
         return ""
-
-
-def bearer_of(request: HttpRequest) -> str:
-    """The token that a program sends along; empty where it sends none."""
-    scheme, _, token = request.headers.get("Authorization", "").partition(" ")
-    return token.strip() if scheme.lower() == "bearer" else ""
 
 
 def _signed_in(request: HttpRequest) -> Account | None:
@@ -77,7 +72,7 @@ class Gate:
         if not is_open():
             return None if is_here(request) else NOT_HERE
         route = route_of(request)
-        by_program = not route.startswith("api/ingest/") and bearer_of(request)
+        by_program = not route.startswith("api/ingest/") and bearer_token(request)
         account = account_of_token(by_program) if by_program else _signed_in(request)
         request.account, request.by_program = account, bool(by_program)  # type: ignore[attr-defined]
         of_page = not request.path_info.startswith("/api/")

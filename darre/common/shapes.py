@@ -15,3 +15,9 @@ class UndoSerializer(serializers.Serializer):
     """Done; `undo` is the history entry that undoes it."""
 
     undo = serializers.IntegerField(allow_null=True)
+
+
+class StartsAgainSerializer(serializers.Serializer):
+    """`starts_again`: the server begins anew by itself now, and it is so then; else it is to be started by hand."""
+
+    starts_again = serializers.BooleanField()

@@ -64,6 +64,11 @@ class Table:
         return f"{self.model._meta.app_label}-{self.model._meta.model_name}.csv"
 
     @property
+    def about(self) -> str:
+        """What is in it, as its records say."""
+        return " ".join((self.model.__doc__ or "").split())
+
+    @property
     def fields(self) -> list[models.Field[Any, Any]]:
         """Its columns in order."""
         hidden = HIDDEN.get(self.model._meta.label, frozenset())

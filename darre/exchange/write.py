@@ -84,7 +84,7 @@ def _described(table: Table, written: _Counted, rows: int) -> dict[str, Any]:
     return {
         "name": table.file[:-4],
         "path": table.file,
-        "description": " ".join((table.model.__doc__ or "").split()),
+        "description": table.about,
         "encoding": "utf-8",
         "dialect": {"delimiter": ",", "lineTerminator": LINE_END},
         "bytes": written.size,

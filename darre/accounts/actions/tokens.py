@@ -1,19 +1,14 @@
 """Tokens for programs: made by whoever signed in, and taken away again. They are no part of the history."""
 
-import hashlib
 import secrets
 
 from django.db import transaction
 
 from darre.accounts.models import Account, ScriptToken
 from darre.common.errors import Refusal
+from darre.common.tokens import hash_of
 
 MOST = 20
-
-
-def hash_of(secret: str) -> str:
-    """What is stored of a secret: it has 256 bits of chance, so that one round is enough."""
-    return hashlib.sha256(secret.encode("utf-8", "replace")).hexdigest()
 
 
 def make_token(account: Account, name: str) -> tuple[ScriptToken, str]:

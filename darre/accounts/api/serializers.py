@@ -112,9 +112,3 @@ class OpenSerializer(serializers.Serializer):
     """Whether others are to be let in."""
 
     open = serializers.BooleanField()
-
-
-class OpenedSerializer(serializers.Serializer):
-    """`starts_again`: the server begins anew by itself now; else it is to be started again by hand."""
-
-    starts_again = serializers.BooleanField()

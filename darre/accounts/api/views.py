@@ -23,7 +23,6 @@ from darre.accounts.api.serializers import (
     NetworkSerializer,
     NewPasswordSerializer,
     NewTokenSerializer,
-    OpenedSerializer,
     OpenSerializer,
     RoleSerializer,
     SessionSerializer,
@@ -36,6 +35,7 @@ from darre.accounts.throttle import SIGNING_IN
 from darre.common.api import REFUSALS, ErrorSerializer, given
 from darre.common.codes import code_svg
 from darre.common.errors import Refusal
+from darre.common.shapes import StartsAgainSerializer
 from darre.network import server
 
 TOO_OFTEN = {**REFUSALS, 429: ErrorSerializer}
@@ -245,7 +245,9 @@ class NetworkView(APIView):
         }
         return Response(NetworkSerializer(told).data)
 
-    @extend_schema(request=OpenSerializer, responses={200: OpenedSerializer, **REFUSALS}, operation_id="open_network")
+    @extend_schema(
+        request=OpenSerializer, responses={200: StartsAgainSerializer, **REFUSALS}, operation_id="open_network"
+    )
     def put(self, request: Request) -> Response:
         data = given(OpenSerializer, request)
         if data["open"] and not owners().exists():

@@ -17,6 +17,7 @@ from darre.backup.staged import stage
 from darre.common.api import REFUSALS, ErrorSerializer
 from darre.common.database_file import UnusableError
 from darre.common.errors import Refusal
+from darre.common.shapes import StartsAgainSerializer
 from darre.common.upload import BINARY, pieces
 from darre.network.server import start_again
 
@@ -50,12 +51,6 @@ class BackupsView(APIView):
         return Response(BackupSerializer(made).data, status=201)
 
 
-class RestoringSerializer(serializers.Serializer):
-    """`starts_again`: the server begins anew by itself now, with the backup; else it is to be started by hand."""
-
-    starts_again = serializers.BooleanField()
-
-
 def _restoring(source: Path) -> Response:
     try:
         stage(source, database_file())
@@ -69,7 +64,7 @@ class RestoreView(APIView):
 
     @extend_schema(
         request=BINARY, parameters=[OpenApiParameter("name", str)],
-        responses={200: RestoringSerializer, 413: ErrorSerializer, **REFUSALS}, operation_id="restore_file",
+        responses={200: StartsAgainSerializer, 413: ErrorSerializer, **REFUSALS}, operation_id="restore_file",
     )  # fmt: skip
     def put(self, request: Request) -> Response:
         with TemporaryDirectory(dir=database_file().parent) as folder:
@@ -83,7 +78,7 @@ class RestoreView(APIView):
 class RestoreKeptView(APIView):
     """Put one of the backups back that are there."""
 
-    @extend_schema(request=None, responses={200: RestoringSerializer, **REFUSALS}, operation_id="restore_kept")
+    @extend_schema(request=None, responses={200: StartsAgainSerializer, **REFUSALS}, operation_id="restore_kept")
     def post(self, request: Request, name: str) -> Response:
         found = next((backup for backup in backups(database_file()) if backup.file.name == name), None)
         if found is None:

@@ -1,21 +1,16 @@
 """Adding devices and their tokens. A token is shown once and stored only as a hash."""
 
-import hashlib
 import secrets
 
 from django.db import transaction
 
 from darre.common.errors import Refusal
 from darre.common.saved import Saved
+from darre.common.tokens import hash_of
 from darre.devices.models import Device, DeviceKind, Sample
 from darre.equipment.models import Dryer, Scale
 from darre.history.recorder import history_entry
 from darre.places.models import Place
-
-
-def hash_of(token: str) -> str:
-    """What is stored of a token. It is long and random, so a plain hash is enough."""
-    return hashlib.sha256(token.encode()).hexdigest()
 
 
 @transaction.atomic

@@ -17,7 +17,7 @@ from django.utils import timezone
 from django.utils.dateparse import parse_datetime
 
 from darre.common.errors import Refusal
-from darre.devices.actions.devices import hash_of
+from darre.common.tokens import hash_of
 from darre.devices.models import Device, DeviceKind, Sample
 from darre.places.models import Room, RoomReading
 

@@ -14,6 +14,7 @@ from rest_framework.views import APIView
 from darre.common.api import REFUSALS, ErrorSerializer, given, given_query
 from darre.common.errors import Refusal, refusal_body
 from darre.common.shapes import UndoSerializer
+from darre.common.tokens import bearer_token
 from darre.common.upload import BINARY, MOST_TABLE_BYTES, pieces, plain_name
 from darre.devices.actions.devices import add_device, remove_device, renew_token
 from darre.devices.actions.imports import import_rows, look_into
@@ -167,8 +168,7 @@ def ingest(request: HttpRequest) -> JsonResponse:
     try:
         if request.method != "POST":
             raise Refusal("not_allowed", "Readings are sent by POST.", status=405)
-        scheme, _, token = request.headers.get("Authorization", "").partition(" ")
-        device = device_of(token.strip() if scheme.lower() == "bearer" else "")
+        device = device_of(bearer_token(request))
         if int(request.headers.get("Content-Length") or 0) > MOST_BYTES:
             raise Refusal("too_much", f"A delivery holds at most {MOST_BYTES} bytes: send fewer at a time.", status=413)
         taken = take_in(device, request.body)

@@ -51,7 +51,7 @@ class TablesView(APIView):
         rows = [
             {
                 "name": table.file,
-                "about": " ".join((table.model.__doc__ or "").split()),
+                "about": table.about,
                 "address": f"/api/tables/{table.file}",
             }
             for table in tables()

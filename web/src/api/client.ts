@@ -177,3 +177,8 @@ export async function unwrap<Data>(pending: Promise<Answer<Data>>): Promise<Data
     )
   );
 }
+
+/** As `unwrap`, of an answer that says nothing but that it is done. */
+export async function unwrapNothing(pending: Promise<Answer<unknown>>): Promise<void> {
+  await unwrap(pending.then((answer) => (answer.response.ok ? { ...answer, data: true } : answer)));
+}

@@ -3604,10 +3604,6 @@ export interface components {
         OpenRequest: {
             open: boolean;
         };
-        /** @description `starts_again`: the server begins anew by itself now; else it is to be started again by hand. */
-        Opened: {
-            starts_again: boolean;
-        };
         /** @enum {string} */
         OutcomeEnum: "reaches" | "not_needed" | "ends_above" | "not_by_then" | "cannot" | "harms";
         /** @description What would become of it by one choice. */
@@ -3986,10 +3982,6 @@ export interface components {
             hours: number;
             held_back_by: string;
             too_cool: boolean;
-        };
-        /** @description `starts_again`: the server begins anew by itself now, with the backup; else it is to be started by hand. */
-        Restoring: {
-            starts_again: boolean;
         };
         /** @description A method or programme as a point of the map. */
         Ring: {
@@ -4617,6 +4609,10 @@ export interface components {
             at?: string;
             /** Format: uuid */
             client_key: string;
+        };
+        /** @description `starts_again`: the server begins anew by itself now, and it is so then; else it is to be started by hand. */
+        StartsAgain: {
+            starts_again: boolean;
         };
         /** @enum {string} */
         StateEnum: "no_weigh_in" | "no_weigh_out" | "no_finding" | "gained" | "between_turns" | "not_water" | "no_fit" | "flat" | "dry" | "stalled" | "going";
@@ -5777,7 +5773,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Restoring"];
+                    "application/json": components["schemas"]["StartsAgain"];
                 };
             };
             400: {
@@ -8037,7 +8033,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Opened"];
+                    "application/json": components["schemas"]["StartsAgain"];
                 };
             };
             400: {
@@ -9058,7 +9054,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Restoring"];
+                    "application/json": components["schemas"]["StartsAgain"];
                 };
             };
             400: {

@@ -2,7 +2,7 @@ import type { CaseFacts, Side } from "../../api/client";
 import { useAddPhoto } from "./acts";
 import { useShell } from "../../components/shell";
 import { FilePick } from "../../components/FilePick";
-import { useSending } from "./useSending";
+import { useSending } from "../../components/useSending";
 
 /** A photo of one of the two prints. Its place and device are taken out on the server. */
 export function PhotoPick({ page, side }: { page: CaseFacts; side: Side }) {

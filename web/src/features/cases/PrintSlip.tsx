@@ -10,7 +10,7 @@ import { useShell } from "../../components/shell";
 import { SpoolPicker } from "../spools/SpoolPicker";
 import { FilePick } from "../../components/FilePick";
 import { Slip } from "../../components/Slip";
-import { useSending } from "./useSending";
+import { useSending } from "../../components/useSending";
 import { toLocalField } from "../../domain/times";
 import { MomentField, NumberField, TextField } from "../../forms/fields";
 import { maybeQuantity, maybeWords, moment } from "../../forms/shape";

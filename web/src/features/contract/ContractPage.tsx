@@ -91,7 +91,7 @@ export function ContractPage() {
       <table className="mb-6 w-full bg-paper text-left text-sm">
         <thead className="text-muted">
           <tr>
-            <th className="px-3 py-1 font-normal">asks</th>
+            <th className="px-3 py-1 font-normal">method</th>
             <th className="px-3 font-normal">address</th>
             <th className="px-3 font-normal max-sm:hidden">what it is</th>
           </tr>

@@ -1,7 +1,7 @@
 import { type QueryClient, useQueryClient } from "@tanstack/react-query";
 import { useAct } from "../../api/act";
 import { thenStarted } from "../../api/anew";
-import { client, type Role, type Session, unwrap } from "../../api/client";
+import { client, type Role, type Session, unwrap, unwrapNothing } from "../../api/client";
 import { keys, type Key } from "../../api/keys";
 
 const OWNERS: Key[] = [keys.accounts, keys.network, keys.backups];
@@ -70,12 +70,12 @@ export const useSetRole = () =>
 
 export const useRemoveAccount = () =>
   useAct(
-    async (id: number) => {
-      const answer = await client.DELETE("/api/accounts/{account_id}/", {
-        params: { path: { account_id: id } },
-      });
-      if (answer.error !== undefined) await unwrap(Promise.resolve(answer));
-    },
+    (id: number) =>
+      unwrapNothing(
+        client.DELETE("/api/accounts/{account_id}/", {
+          params: { path: { account_id: id } },
+        }),
+      ),
     { refreshes: [keys.accounts] },
   );
 
@@ -86,10 +86,8 @@ export const useMakeToken = () =>
 
 export const useRemoveToken = () =>
   useAct(
-    async (id: number) => {
-      const answer = await client.DELETE("/api/tokens/{token_id}/", { params: { path: { token_id: id } } });
-      if (answer.error !== undefined) await unwrap(Promise.resolve(answer));
-    },
+    (id: number) =>
+      unwrapNothing(client.DELETE("/api/tokens/{token_id}/", { params: { path: { token_id: id } } })),
     { refreshes: [keys.tokens] },
   );
 

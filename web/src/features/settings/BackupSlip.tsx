@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
-import { useRef, useState } from "react";
 import { Slip } from "../../components/Slip";
 import { Button } from "../../components/Button";
 import { standingLink } from "../../components/classes";
 import { FilePick } from "../../components/FilePick";
+import { useSending } from "../../components/useSending";
 import { useShell } from "../../components/shell";
 import { useBringIn, useMakeBackup } from "./acts";
 import { Restore } from "./Restore";
@@ -15,8 +15,7 @@ export function BackupSlip({ onClose }: { onClose: () => void }) {
   const make = useMakeBackup();
   const bring = useBringIn();
   const { notify } = useShell();
-  const [share, setShare] = useState<number | null>(null);
-  const stop = useRef<AbortController>(null);
+  const sending = useSending();
   return (
     <Slip
       title="Backups and your data"
@@ -47,27 +46,18 @@ export function BackupSlip({ onClose }: { onClose: () => void }) {
         <FilePick
           label="Import an archive"
           accept=".zip,application/zip"
-          share={share}
+          share={sending.share}
           error={bring.error?.message}
           onFile={(file) => {
-            stop.current = new AbortController();
-            setShare(0);
-            bring.mutate(
-              { file, onProgress: setShare, signal: stop.current.signal },
-              {
-                onSuccess: ({ records, photos, undo }) => {
-                  onClose();
-                  notify({ text: `Brought in ${records} records and ${photos} photos.`, undo });
-                },
-                onSettled: () => {
-                  setShare(null);
-                },
+            bring.mutate(sending.begin(file), {
+              onSuccess: ({ records, photos, undo }) => {
+                onClose();
+                notify({ text: `Brought in ${records} records and ${photos} photos.`, undo });
               },
-            );
+              onSettled: sending.end,
+            });
           }}
-          onStop={() => {
-            stop.current?.abort();
-          }}
+          onStop={sending.stop}
         />
       </div>
     </Slip>

@@ -1,7 +1,8 @@
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { Alert } from "../../components/Alert";
 import { Button } from "../../components/Button";
 import { FilePick } from "../../components/FilePick";
+import { useSending } from "../../components/useSending";
 import { standingLink } from "../../components/classes";
 import type { components } from "../../api/schema";
 import { fixed } from "../../domain/numbers";
@@ -15,19 +16,19 @@ export function Restore({ backups }: { backups: components["schemas"]["Backup"][
   const restore = useRestore();
   const [asked, setAsked] = useState<string | null>(null);
   const [byHand, setByHand] = useState(false);
-  const [share, setShare] = useState<number | null>(null);
-  const stop = useRef<AbortController>(null);
+  const sending = useSending();
   const done = {
     onSuccess: ({ starts_again }: { starts_again: boolean }) => {
       if (starts_again) window.location.assign("/");
       else setByHand(true);
     },
     onSettled: () => {
-      setShare(null);
+      sending.end();
       setAsked(null);
     },
   };
-  if (restore.isPending && share === null) return <p role="status">Restoring, and restarting Darre …</p>;
+  if (restore.isPending && sending.share === null)
+    return <p role="status">Restoring, and restarting Darre …</p>;
   return (
     <>
       <ul className="max-h-52 overflow-auto text-sm">
@@ -75,16 +76,12 @@ export function Restore({ backups }: { backups: components["schemas"]["Backup"][
       <FilePick
         label="Restore from a file"
         accept=".zip,application/zip"
-        share={share}
+        share={sending.share}
         error={restore.error?.message}
         onFile={(file) => {
-          stop.current = new AbortController();
-          setShare(0);
-          restore.mutate({ file, onProgress: setShare, signal: stop.current.signal }, done);
+          restore.mutate(sending.begin(file), done);
         }}
-        onStop={() => {
-          stop.current?.abort();
-        }}
+        onStop={sending.stop}
       />
       {byHand && <Alert>The backup is ready. Stop Darre and start it again to put it in place.</Alert>}
     </>

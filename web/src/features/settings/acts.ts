@@ -36,7 +36,7 @@ export const useRestore = () =>
       thenStarted(() =>
         "name" in from
           ? unwrap(client.POST("/api/backups/{name}/restore/", { params: { path: { name: from.name } } }))
-          : send<Schemas["Restoring"]>("/api/restore/?", MOST_BACKUP_BYTES, from),
+          : send<Schemas["StartsAgain"]>("/api/restore/?", MOST_BACKUP_BYTES, from),
       ),
     { refreshes: [] },
   );
