@@ -12,7 +12,7 @@ from django.apps import apps
 from django.conf import settings
 from django.db import connection
 from django.test import SimpleTestCase
-from django.test.runner import DiscoverRunner
+from django.test.runner import DiscoverRunner, ParallelTestSuite
 
 # Examples are drawn from the code of each test, so a build is the same twice, and none is timed: a busy machine is no
 # fault. `make test explore=1` draws new ones.
@@ -65,14 +65,31 @@ def note_how_long_each_takes(times: Path) -> None:
     unittest.TestCase.run = timed  # type: ignore[method-assign, assignment]  # the one place
 
 
+def _work_in(folder: Path) -> None:
+    folder.mkdir(exist_ok=True)
+    settings.PHOTO_DIR = folder
+    settings.DATABASE = folder / "darre.sqlite3"
+
+
+def _with_a_folder_of_its_own(*given: Any, **more: Any) -> None:
+    """Photos that one worker takes away, and what it keeps beside its database, are none of another's."""
+    ParallelTestSuite.init_worker(*given, **more)
+    _work_in(settings.PHOTO_DIR / f"worker-{os.getpid()}")
+
+
+class Apart(ParallelTestSuite):
+    init_worker = _with_a_folder_of_its_own
+
+
 class PlainRunner(DiscoverRunner):
     """Prints 'N passed, N failed' last."""
+
+    parallel_test_suite = Apart
 
     def setup_test_environment(self, **kwargs: Any) -> None:
         """Photos of tests, and what is kept beside a database, go to a folder that is gone afterwards."""
         self._photos = tempfile.TemporaryDirectory()
-        settings.PHOTO_DIR = Path(self._photos.name)
-        settings.DATABASE = settings.PHOTO_DIR / "darre.sqlite3"
+        _work_in(Path(self._photos.name))
         settings.VAR_DIR.mkdir(exist_ok=True)
         times = settings.VAR_DIR / "test-times.txt"
         times.unlink(missing_ok=True)

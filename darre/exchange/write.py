@@ -128,12 +128,21 @@ def photo_files() -> list[Path]:
     return [path for path in (folder / f"{name}.jpg" for name in names) if path.is_file()]
 
 
+def _write_photo(archive: zipfile.ZipFile, path: Path) -> None:
+    """One that was taken away meanwhile is left out: its record went with it, or is told of without."""
+    try:
+        content = path.read_bytes()
+    except FileNotFoundError:
+        return
+    archive.writestr(_entry(PHOTOS + path.name), content)
+
+
 def write_package(out: IO[bytes], now: datetime) -> None:
     """Write all records as they stand at one moment. Raises OSError."""
     with zipfile.ZipFile(out, "w", allowZip64=True) as archive, one_moment():
         resources = [_write_table(archive, table) for table in tables()]
         for path in photo_files():
-            archive.writestr(_entry(PHOTOS + path.name), path.read_bytes())
+            _write_photo(archive, path)
         described = {
             "profile": "tabular-data-package",
             "name": "darre",

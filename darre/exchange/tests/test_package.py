@@ -25,7 +25,7 @@ from darre.equipment.models import Dryer
 from darre.exchange.actions.bring_in import bring_in
 from darre.exchange.cells import from_cell, to_cell
 from darre.exchange.tables import LEFT_OUT, PURE, tables, unit_of
-from darre.exchange.write import LINE_END, write_package
+from darre.exchange.write import LINE_END, photo_files, write_package
 from darre.history.models import HistoryEntry
 from darre.history.recorder import undo
 from darre.inventory.models import MoistureReading, Preferences, Spool
@@ -165,6 +165,13 @@ class What(InAFolder):
             self.assertTrue(row["at"].endswith("Z"))
             self.assertEqual(datetime.fromisoformat(row["at"]), reading.at)
             self.assertEqual(float(row["moisture_pct"]), reading.moisture_pct)
+
+    def test_a_photo_that_goes_while_it_is_written_is_left_out(self):
+        gone = settings.PHOTO_DIR / "gone.jpg"
+        with patch("darre.exchange.write.photo_files", return_value=[gone, *photo_files()]):
+            names = self.contents(self.written()).keys()
+        self.assertNotIn("photos/gone.jpg", names)
+        self.assertIn("datapackage.json", names)
 
     def test_a_spreadsheet_takes_no_text_for_a_formula(self):
         spool = Spool.objects.first()
