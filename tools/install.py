@@ -136,11 +136,14 @@ def node_modules() -> None:
 
 def page_sources() -> list[Path]:
     files = [p for p in (WEB / "src").rglob("*") if p.is_file()]
-    return [*files, WEB / "index.html", WEB / "package-lock.json", WEB / "vite.config.ts", WEB / "tsconfig.json"]
+    names = ("index.html", "package-lock.json", "vite.config.ts", "vite.worker.config.ts", "tsconfig.json")
+    return [*files, *(WEB / "public").iterdir(), *(WEB / name for name in names)]
 
 
 def build_page() -> None:
-    run(WEB / "node_modules/.bin/vite", "build", "--logLevel", "warn", cwd=WEB)
+    vite = WEB / "node_modules/.bin/vite"
+    run(vite, "build", "--logLevel", "warn", cwd=WEB)
+    run(vite, "build", "--config", "vite.worker.config.ts", "--logLevel", "warn", cwd=WEB)
     run(BIN / "python", "-m", "whitenoise.compress", "--quiet", WEB / "dist")
 
 

@@ -1,5 +1,7 @@
 """A short run of what `make chaos` does at length, and that its counting finds what it is to find."""
 
+import sqlite3
+from contextlib import closing
 from unittest import TestCase, mock
 
 from tools import chaos
@@ -13,9 +15,11 @@ class Chaos(TestCase):
         self.assertEqual({name: found[name] for name, _ in chaos.WRONG if found[name]}, {})
         self.assertGreater(found["acts"], 20)
         self.assertGreater(found["kinds"], 5)
-        standing = next(what for what in told.acknowledged["weigh"] if what not in told.taken_back["weigh"])
-        told.taken_back["weigh"].add(standing)
-        for kind in chaos.FOUND_IN:
-            told.note(kind, "never stored")
+        told.gone.add(next(iter(told.stands - set(told.perhaps.elements()))))
+        told.stands.update(chaos.Mark(kind, "never stored") for kind in chaos.FOUND_BY)
+        with closing(sqlite3.connect(chaos.VAR / chaos.NAME)) as db, db:
+            db.execute("UPDATE runs_weighing SET gross_g = gross_g + 1 WHERE id = 1")
+            db.execute("DELETE FROM inventory_coil")
         again = chaos.counted(told)
-        self.assertEqual((again["lost"], again["there"]), (len(chaos.FOUND_IN), 1))
+        self.assertEqual((again["lost"], again["there"]), (len(chaos.FOUND_BY), 1))
+        self.assertGreater(again["half"], 1)
