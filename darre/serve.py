@@ -120,6 +120,7 @@ def serve(port: int, start: float, *, demo: bool) -> None:
 
     def ready(server: Any) -> None:
         limit_patience(server)
+        server.log.error_log.addFilter(network.tells_no_refusal)
         address = f"http://127.0.0.1:{port}/"
         print(  # noqa: T201
             f"darre: open {address} in your browser (up after {time.time() - start:.1f} s; Ctrl+C stops it)", flush=True

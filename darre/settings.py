@@ -71,6 +71,7 @@ MIDDLEWARE = [
     "darre.accounts.gate.Gate",
     "darre.inventory.middleware.OfThisWorkshop",
     "darre.history.middleware.ActingPerson",
+    "darre.history.middleware.DoneOnce",
 ]
 
 ROOT_URLCONF = "darre.urls"

@@ -32,18 +32,22 @@ class RealServer(TransactionTestCase):
         self.file = self.folder / "demo.sqlite3"
         copy_database(self.file)
         self.port = two_free_ports()
+        self.start()
+        self.addCleanup(self.stop)
+
+    def start(self):
         env = {**os.environ, "DARRE_DB": str(self.file), "DARRE_PHOTOS": str(self.folder / "photos")}
         words = [sys.executable, "-m", "darre.serve", "--port", str(self.port)]
         self.server = subprocess.Popen(words, cwd=settings.BASE_DIR, env=env, stdout=subprocess.PIPE, text=True)
-        self.addCleanup(self.stop)
         self.assertIn("in your browser", self.server.stdout.readline())
 
     def stop(self):
-        self.server.terminate()
-        self.server.communicate()
+        if self.server.poll() is None:
+            self.server.terminate()
+            self.server.communicate()
 
     def page(self, **options):
-        context = self.browser.new_context(service_workers="block", **options)
+        context = self.browser.new_context(**({"service_workers": "block"} | options))
         self.addCleanup(context.close)
         return context.new_page()
 

@@ -6,9 +6,12 @@ from uuid import uuid4
 
 from playwright.sync_api import expect
 
-from darre.inventory.models import MoistureReading, Workshop
-from darre.runs.models import Weighing
-from e2e.browser import BrowserCase
+from darre.inventory.models import MoistureReading, Spool, Workshop
+from darre.places.actions.stays import move_spools
+from darre.places.models import Place, Stay
+from darre.runs.models import RunEvent, Weighing
+from darre.trials.models import SampleReading, Trial
+from e2e.browser import BrowserCase, violations
 
 NO_STORAGE = """Object.defineProperty(window, "localStorage", {
     get() { throw new DOMException("denied", "SecurityError") }
@@ -48,15 +51,54 @@ class NothingLost(BrowserCase):
         expect(kept).to_contain_text("Vent louvre, 1017.6 g")
         return kept, Weighing.objects.count()
 
+    def test_a_note_a_move_and_a_reading_wait_too_and_a_later_move_of_another_stands(self):
+        self.expected_errors = "ERR_CONNECTION_REFUSED"
+        begun = {"kind": "twin", "spool": 1, "scale": 1, "temp_c": 60, "samples": [{"start_g": 20}]}
+        self.client.post("/api/trials/", begun, content_type="application/json")
+        self.open(f"/trials/{Trial.objects.get(kind='twin', closed_at=None).pk}")
+        self.page.route(re.compile("/api/.*"), self.reads_alone)
+        waits = self.page.get_by_role("status", name="Saved in this browser")
+        self.page.get_by_label(re.compile("weighs$|weighs,")).fill("19.98")
+        self.page.keyboard.press("Enter")
+        expect(waits).to_contain_text("19.98 g at")
+        self.page.get_by_role("link", name="Runs", exact=True).click()
+        self.page.get_by_role("main").get_by_role("link", name="Vent louvre").first.click()
+        self.page.get_by_role("button", name="Lid opened").click()
+        expect(waits).to_contain_text("Vent louvre: lid opened at")
+        self.page.keyboard.press("m")
+        self.page.get_by_role("list", name="Places").get_by_role("button", name="Shelf").click()
+        expect(waits.get_by_role("listitem")).to_have_count(3)
+        self.assertEqual(violations(self.page), [])
+        louvre, later = Spool.objects.get(name="Vent louvre"), Place.objects.get(name="Dry bin")
+        move_spools([louvre], later)  # by another person, meanwhile
+        before = self.counts()
+        self.page.unroute_all(behavior="ignoreErrors")
+        expect(
+            self.page.get_by_text("Vent louvre was moved again after that, and that later move stands.")
+        ).to_be_visible()
+        expect(waits).to_have_count(0)
+        self.assertEqual(self.counts(), tuple(n + 1 for n in before))
+        self.assertEqual(louvre.stays.get(until=None).place, later)
+
+    @staticmethod
+    def reads_alone(route):
+        """The server as it is for a page that reads, and as if it were away for one that writes."""
+        if route.request.method == "GET":
+            route.fallback()
+        else:
+            route.abort("connectionrefused")
+
+    @staticmethod
+    def counts():
+        return SampleReading.objects.count(), RunEvent.objects.count(), Stay.objects.count()
+
     def test_what_waits_in_a_browser_goes_to_its_own_workshop_alone(self):
         kept, before = self.away()
         own = Workshop.objects.get().key
         Workshop.objects.update(key=uuid4())  # another database is started on the same port
         self.page.unroute("**/api/weighings/")
         self.page.reload()
-        expect(kept).to_contain_text(
-            "was weighed in another workshop, and waits in this browser until that one is open"
-        )
+        expect(kept).to_contain_text("belongs to another workshop, and waits in this browser until that one is open")
         expect(kept.get_by_role("button", name="Discard it")).to_be_visible()
         self.assertEqual(Weighing.objects.count(), before)
         Workshop.objects.update(key=own)

@@ -117,7 +117,7 @@ class Phone(RealServer):
         phone.get_by_role("button", name="Save").tap()
         sign_in = phone.get_by_role("heading", name="Sign in to this workshop.")
         expect(sign_in).to_be_visible()
-        expect(phone.get_by_text("A weighing waits in this browser")).to_be_visible()
+        expect(phone.get_by_text("One entry waits in this browser")).to_be_visible()
         phone.get_by_label("Name").fill("Nell")
         phone.get_by_label("Password").fill("another dry night")
         phone.get_by_role("button", name="Sign in").tap()

@@ -16,6 +16,8 @@ class HistoryEntry(models.Model):
     # [{"model": "runs.weighing", "pk": 4, "before": {…} or null, "after": {…} or null}, …] in the order of writing
     changes = models.JSONField()
     undone_at = models.DateTimeField(null=True, blank=True)
+    # Of the request that asked for it, where that bore one: sent again, it is answered and not done twice.
+    act_key = models.UUIDField(null=True, blank=True, unique=True)
 
     class Meta:
         ordering = ["-id"]

@@ -29,6 +29,17 @@ Record = TypeVar("Record", bound=models.Model)
 _acting: ContextVar[str] = ContextVar("acting", default="")
 
 
+@dataclass
+class _Asked:
+    """The request that is being answered, by its key; and whether an entry bears it."""
+
+    key: UUID
+    noted: bool = False
+
+
+_asked: ContextVar[_Asked | None] = ContextVar("asked", default=None)
+
+
 @contextmanager
 def acting_as(name: str) -> Iterator[None]:
     """Who acts: every entry that is written meanwhile bears this name."""
@@ -37,6 +48,16 @@ def acting_as(name: str) -> Iterator[None]:
         yield
     finally:
         _acting.reset(token)
+
+
+@contextmanager
+def asked_by(key: UUID) -> Iterator[None]:
+    """By which request: the first entry that is written meanwhile bears its key."""
+    token = _asked.set(_Asked(key))
+    try:
+        yield
+    finally:
+        _asked.reset(token)
 
 
 def _plain(value: Any) -> Any:
@@ -135,9 +156,16 @@ def history_entry(kind: str, summary: str) -> Iterator[OpenEntry]:
     with transaction.atomic():
         entry = OpenEntry()
         yield entry
-        entry.stored = HistoryEntry.objects.create(
-            kind=kind, summary=summary[:200], changes=entry.changes, by=_acting.get()
-        )
+        asked = _asked.get()
+        key = asked.key if asked and not asked.noted else None
+        try:
+            entry.stored = HistoryEntry.objects.create(
+                kind=kind, summary=summary[:200], changes=entry.changes, by=_acting.get(), act_key=key
+            )
+        except IntegrityError:
+            raise Refusal("done_already", "This was sent twice, and is done already.", status=409) from None
+        if asked:
+            asked.noted = True
 
 
 class ChangedMeanwhile(Exception):  # noqa: N818  it is caught, and the act is tried again

@@ -1,5 +1,6 @@
 """The server as others reach it: its doors, its certificate, and opening or closing it, which takes a new start."""
 
+import logging
 import os
 import signal
 import threading
@@ -71,6 +72,13 @@ def start_again() -> bool:
     threading.Timer(AFTER_ANSWER_S, os.kill, (int(server), signal.SIGTERM)).start()
     again_file().touch(mode=0o600)
     return True
+
+
+def tells_no_refusal(record: logging.LogRecord) -> bool:
+    """For the server's log: a browser that does not know the certificate yet hangs up at every try until its person
+    trusts it. That is no fault to tell of.
+    """
+    return "CERTIFICATE_UNKNOWN" not in record.getMessage()
 
 
 def again_file() -> Path:

@@ -1,9 +1,12 @@
 """Who may ask and who may write, on every address; and errors of every kind in the promised shape."""
 
+import io
+import json
 from unittest import mock
 
 from django.conf import settings
-from django.test import Client, TestCase
+from django.test import Client, SimpleTestCase, TestCase
+from PIL import Image
 
 from darre.common.front_door import HEADERS
 from darre.history.models import HistoryEntry
@@ -60,6 +63,30 @@ class Writing(Doors):
         entry.refresh_from_db()
         self.assertIsNone(entry.undone_at)
         self.assertEqual(made.status_code, 201)
+
+
+class Installable(SimpleTestCase):
+    """What a browser needs to keep the page as an app, and to open it without the server."""
+
+    def answer(self, path):
+        return b"".join(self.client.get(path).streaming_content)
+
+    def test_the_manifest_names_icons_that_are_there_in_their_sizes(self):
+        manifest = json.loads(self.answer("/manifest.webmanifest"))
+        self.assertEqual((manifest["display"], manifest["start_url"]), ("standalone", "/"))
+        drawn = [icon for icon in manifest["icons"] if icon["type"] == "image/png"]
+        self.assertEqual({icon["purpose"] for icon in drawn}, {"any", "maskable"})
+        for icon in drawn:
+            with Image.open(io.BytesIO(self.answer(icon["src"]))) as image:
+                self.assertEqual("{}x{}".format(*image.size), icon["sizes"])
+
+    def test_the_worker_knows_every_file_of_the_page_and_is_asked_for_anew_each_time(self):
+        worker = self.answer("/worker.js").decode()
+        files = [p for p in settings.PAGE_DIR.rglob("*") if p.is_file() and p.suffix != ".gz" and p.name != "worker.js"]
+        self.assertGreater(len(files), 20)
+        for file in files:
+            self.assertIn(f"/{file.relative_to(settings.PAGE_DIR)}", worker)
+        self.assertNotIn("immutable", self.client.get("/worker.js")["Cache-Control"])
 
 
 class EveryAnswer(Doors):

@@ -2,6 +2,7 @@
 
 import http.client
 import json
+import logging
 import os
 import socket
 import ssl
@@ -102,6 +103,18 @@ class Doors(SimpleTestCase):
         self.assertIn("in your browser", self.said.readline())
         self.jar.clear()
         self.assertEqual(self.ask("GET", "/api/rack/")[0], 200)
+
+
+class Log(SimpleTestCase):
+    def test_a_browser_that_does_not_trust_the_certificate_yet_is_no_fault(self):
+        said = [
+            server.tells_no_refusal(logging.makeLogRecord({"msg": text}))
+            for text in (
+                "Invalid request: [SSL: SSLV3_ALERT_CERTIFICATE_UNKNOWN]",
+                "Invalid request: [SSL: BAD_LENGTH]",
+            )
+        ]
+        self.assertEqual(said, [False, True])
 
 
 class WhatIsKept(SimpleTestCase):

@@ -3,6 +3,7 @@
 from rest_framework import serializers
 
 from darre.common.fields import Moment, TypedNumber
+from darre.common.shapes import UndoSerializer
 from darre.inventory.api.spool_serializers import WriteSpoolSerializer
 from darre.inventory.models import Spool
 from darre.places.models import Place
@@ -47,6 +48,12 @@ class MoveSerializer(serializers.Serializer):
     spools = serializers.PrimaryKeyRelatedField(queryset=Spool.objects.all(), many=True, allow_empty=False)
     place = serializers.PrimaryKeyRelatedField(queryset=Place.objects.all())
     at = Moment(required=False)
+
+
+class MovedSpoolsSerializer(UndoSerializer):
+    """Moved. `moved_on`: spools that were moved again later than that, and stand elsewhere now."""
+
+    moved_on = serializers.ListField(child=serializers.CharField())
 
 
 class CorrectStaySerializer(serializers.Serializer):

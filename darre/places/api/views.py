@@ -18,6 +18,7 @@ from darre.places.api.serializers import (
     ArchivedSpoolSerializer,
     CorrectStaySerializer,
     FullPlaceSerializer,
+    MovedSpoolsSerializer,
     MoveSerializer,
     NewSpoolSerializer,
     SavedPlaceSerializer,
@@ -57,11 +58,14 @@ class ArchivedListView(APIView):
 class MoveView(APIView):
     """Put spools somewhere."""
 
-    @extend_schema(request=MoveSerializer, responses={201: UndoSerializer, **REFUSALS}, operation_id="move_spools")
+    @extend_schema(
+        request=MoveSerializer, responses={201: MovedSpoolsSerializer, **REFUSALS}, operation_id="move_spools"
+    )
     def post(self, request: Request) -> Response:
         data = given(MoveSerializer, request)
-        undo = stays.move_spools(data["spools"], data["place"], data.get("at")).undo
-        return Response({"undo": undo}, status=201)
+        saved = stays.move_spools(data["spools"], data["place"], data.get("at"))
+        moved_on = [stay.spool.name for stay in saved.record if stay.until is not None]
+        return Response({"undo": saved.undo, "moved_on": moved_on}, status=201)
 
 
 class StayView(APIView):

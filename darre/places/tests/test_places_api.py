@@ -113,6 +113,14 @@ class Writing(Shed):
             self.assertEqual(self.client.post(f"/api/history/{done.json()['undo']}/undo/").status_code, 200)
             self.assertEqual(picture(), before)
 
+    def test_a_move_that_is_told_late_says_that_a_later_one_stands(self):
+        dry = Place.objects.get(name="Dry bin").id
+        now, late = ({"spools": [self.gauge.id], "place": self.bag.id}, {"spools": [self.gauge.id], "place": dry})
+        self.assertEqual(self.post("stays/", **now).json()["moved_on"], [])
+        told = self.post("stays/", **late, at=self.ago(hours=2)).json()
+        self.assertEqual(told["moved_on"], [self.gauge.name])
+        self.assertEqual(self.gauge.stays.get(until=None).place, self.bag)
+
     def test_a_changed_tare_leaves_what_was_weighed_as_it_was(self):
         before = lane_of(self.gauge.id, timezone.now())
         summary = {"material": "petg", "empty_spool": self.gauge.empty_spool_id, "tare_method": "measured"}

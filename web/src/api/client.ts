@@ -2,6 +2,7 @@ import createClient from "openapi-fetch";
 import { myName } from "../domain/myName";
 import { openedWorkshop } from "../domain/workshop";
 import { inWords } from "../domain/quantities";
+import { forgetLastKnown, sawAnswer } from "./lastKnown";
 import type { components, paths } from "./schema";
 
 type Schemas = components["schemas"];
@@ -98,6 +99,9 @@ function pageToken(): string | null {
 /** Which workshop an act is meant for. */
 export const WORKSHOP = "X-Darre-Workshop";
 
+/** The key of an act: sent twice, it is done once. */
+export const ACT = "X-Darre-Act";
+
 /** What every write bears: the workshop it is meant for, and who acts. */
 export function bearing(): Record<string, string> {
   const [name, open, token] = [myName(), openedWorkshop(), pageToken()];
@@ -124,7 +128,11 @@ client.use({
     return request;
   },
   onResponse: ({ response }) => {
-    if (response.status === 401) signedOut?.();
+    sawAnswer(response);
+    if (response.status === 401) {
+      void forgetLastKnown();
+      signedOut?.();
+    }
     return response;
   },
 });

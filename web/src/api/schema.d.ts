@@ -3401,6 +3401,11 @@ export interface components {
             /** Format: date-time */
             now: string;
         };
+        /** @description Moved. `moved_on`: spools that were moved again later than that, and stand elsewhere now. */
+        MovedSpools: {
+            undo: number | null;
+            moved_on: string[];
+        };
         /** @description How others reach Darre. `svg`: the first address as a code to scan. */
         Network: {
             open: boolean;
@@ -11319,7 +11324,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Undo"];
+                    "application/json": components["schemas"]["MovedSpools"];
                 };
             };
             400: {

@@ -18,8 +18,8 @@ export class PageGuard extends Component<Props, { failed: Error | null }> {
     if (failed === null) return this.props.children;
     const error = new Error(
       /import|module|fetch/i.test(failed.message)
-        ? "This page could not be loaded: the server was not reached, or Darre was updated. Weighings that wait in this browser are safe."
-        : "This page failed. Weighings that wait in this browser are safe.",
+        ? "This page could not be loaded: the server was not reached, or Darre was updated. What waits in this browser is safe."
+        : "This page failed. What waits in this browser is safe.",
     );
     return (
       <Trouble

@@ -5,7 +5,7 @@ import { scales } from "../features/equipment/queries";
 import { lanes } from "../features/rack/queries";
 import { session } from "../features/people/queries";
 import { preferences } from "../features/settings/queries";
-import { OutboxBar } from "../features/weighing/OutboxBar";
+import { OutboxBar } from "../features/outbox/OutboxBar";
 import { OpenCaseSlip } from "../features/cases/later";
 import { MoveSlip } from "../features/rack/MoveSlip";
 import { WeighSlip } from "../features/weighing/WeighSlip";
@@ -14,6 +14,7 @@ import { BottomBar } from "./BottomBar";
 import { Header } from "./Header";
 import { KeysHelp } from "./KeysHelp";
 import { NoticeBar } from "./NoticeBar";
+import { StaleBar } from "./StaleBar";
 import { BackupSlip } from "../features/settings/BackupSlip";
 import { PreferencesSlip } from "../features/settings/PreferencesSlip";
 import { FIND_ID, type Intent, type Notice, ShellContext } from "../components/shell";
@@ -152,6 +153,7 @@ export function Shell() {
           setPreferencesOpen(true);
         }}
       />
+      <StaleBar />
       <OutboxBar />
       {me?.role === "guest" && (
         <p className="bg-paper px-5 py-1 text-center text-sm print:hidden">

@@ -28,6 +28,7 @@ import { loadScan, ScanPage } from "../features/scan/later";
 import { SpoolPage } from "../features/spools/SpoolPage";
 import { JoinPage, loadPeople, PeoplePage } from "../features/people/later";
 import { ApiError } from "../api/client";
+import { keepLastKnown } from "../api/lastKnown";
 import { Entrance } from "./Entrance";
 import { applyTheme } from "./theme";
 import { useUnits } from "./units";
@@ -51,6 +52,7 @@ const queries = new QueryClient({
     },
   },
 });
+if (import.meta.env.PROD) keepLastKnown(() => void queries.invalidateQueries());
 const root = document.getElementById("root");
 if (!root) throw new Error("The page has no root element.");
 

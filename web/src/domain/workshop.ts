@@ -5,9 +5,12 @@ const KEY = "darre.workshop";
 
 let opened: string | null = null;
 
-export function openWorkshop(key: string) {
+/** Whether another one was open here before. */
+export function openWorkshop(key: string): boolean {
+  const before = workshop();
   opened = key;
   keep(KEY, key);
+  return before !== null && before !== key;
 }
 
 /** The one that is open, null while that is not known. */

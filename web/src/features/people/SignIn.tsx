@@ -5,7 +5,7 @@ import { Alert } from "../../components/Alert";
 import { TextField } from "../../forms/fields";
 import { words } from "../../forms/shape";
 import { useActForm } from "../../forms/useActForm";
-import { waiting } from "../weighing/outbox";
+import { waiting } from "../outbox/outbox";
 import { useSignIn } from "./acts";
 
 const SHAPE = z.object({
@@ -48,8 +48,8 @@ export function SignIn() {
       {waits > 0 && (
         <p role="status" className="mt-6 border-l-4 border-ink bg-paper p-3">
           {waits === 1
-            ? "A weighing waits in this browser, and is"
-            : `${waits} weighings wait in this browser, and are`}{" "}
+            ? "One entry waits in this browser, and is"
+            : `${waits} entries wait in this browser, and are`}{" "}
           sent once you have signed in.
         </p>
       )}

@@ -3,6 +3,7 @@ import { useAct } from "../../api/act";
 import { thenStarted } from "../../api/anew";
 import { client, type Role, type Session, unwrap, unwrapNothing } from "../../api/client";
 import { keys, type Key } from "../../api/keys";
+import { forgetLastKnown } from "../../api/lastKnown";
 
 const OWNERS: Key[] = [keys.accounts, keys.network, keys.backups];
 
@@ -20,12 +21,14 @@ export const useSignIn = () =>
     takes: takeSession,
   });
 
-/** Nothing of what was read stays in the browser's memory. */
+/** Nothing of what was read stays in the browser. */
 export const useSignOut = () =>
   useAct(() => unwrap(client.DELETE("/api/session/")), {
     refreshes: [],
     takes: () => {
-      window.location.assign("/");
+      void forgetLastKnown().then(() => {
+        window.location.assign("/");
+      });
     },
   });
 

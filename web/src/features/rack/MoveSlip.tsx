@@ -5,7 +5,8 @@ import { type Place } from "../../api/client";
 import { useMoveSpools } from "../spools/acts";
 import { lanes as lanesQuery } from "./queries";
 import { places as placesQuery } from "../storage/queries";
-import { fromLocalField } from "../../domain/times";
+import { clock, fromLocalField } from "../../domain/times";
+import { useOrLater } from "../outbox/useOrLater";
 import { useShell } from "../../components/shell";
 import { JustNow } from "../../components/JustNow";
 import { SomePicker } from "../../components/Picker";
@@ -19,24 +20,30 @@ export function MoveSlip({ asked, onClose }: { asked: readonly number[]; onClose
   const { data: places = [] } = useQuery(placesQuery);
   const { data: lanes = [] } = useQuery(lanesQuery);
   const move = useMoveSpools();
+  const orLater = useOrLater();
   const [chosen, setChosen] = useState<number[] | null>(asked.length > 0 ? [...asked] : null);
   const [at, setAt] = useState<string | null>(null);
   const [first] = lanes;
   const spools = chosen ?? (first ? [first.spool.id] : []);
   const names = lanes.filter((lane) => spools.includes(lane.spool.id)).map((lane) => lane.spool.name);
 
-  function put(place: Place) {
+  async function put(place: Place) {
     if (move.isPending || spools.length === 0) return;
     const when = at === null ? null : fromLocalField(at);
-    move.mutate(
-      { spools, place: place.id, ...(when === null ? {} : { at: when }) },
-      {
-        onSuccess: ({ undo }) => {
-          onClose();
-          notify({ text: `${names.join(", ")}: now in ${place.name}.`, undo });
-        },
-      },
-    );
+    const body = { spools, place: place.id, ...(when === null ? {} : { at: when }) };
+    const [key, moved] = [crypto.randomUUID(), when ?? new Date().toISOString()];
+    const told = `${names.join(", ")} to ${place.name} at ${clock(new Date(moved))}`;
+    try {
+      const done = await orLater(
+        () => move.mutateAsync({ body, key }),
+        { key, path: "/api/stays/", body: { ...body, at: moved } },
+        told,
+      );
+      onClose();
+      if (done) notify({ text: `${names.join(", ")}: now in ${place.name}.`, undo: done.undo });
+    } catch {
+      // What was refused is said in the slip.
+    }
   }
 
   const press = useEffectEvent((event: KeyboardEvent) => {
@@ -44,7 +51,7 @@ export function MoveSlip({ asked, onClose }: { asked: readonly number[]; onClose
     const place = places[Number(event.key) - 1];
     if (/^[1-9]$/.test(event.key) && place) {
       event.preventDefault();
-      put(place);
+      void put(place);
     }
   });
   useEffect(() => {
@@ -68,7 +75,7 @@ export function MoveSlip({ asked, onClose }: { asked: readonly number[]; onClose
               autoFocus={index === 0}
               className="flex w-full items-baseline gap-3 border-2 border-line bg-paper px-3 py-2 text-left data-focus:border-ink data-hover:border-ink"
               onClick={() => {
-                put(place);
+                void put(place);
               }}
             >
               {index < 9 && <kbd>{index + 1}</kbd>}

@@ -9,7 +9,8 @@ import { shownIn } from "../../domain/measures";
 import { JustNowField, MomentField, NumberField, PickField, TextField } from "../../forms/fields";
 import { maybeMoment, maybeQuantity, maybeWords } from "../../forms/shape";
 import { useActForm } from "../../forms/useActForm";
-import { useNoteEnergy, useNoteEvent } from "./acts";
+import { useNoteEnergy } from "./acts";
+import { useNote } from "./useNote";
 import { EVENT_WORDS } from "./words";
 
 /** What is noted as it happens; a changed plan is an act of its own. */
@@ -37,8 +38,8 @@ interface NoteProps {
 /** What happened in a run, when, and for how long; and the energy meter. */
 export function EventSlip({ sheet, onClose }: { sheet: RunSheet; onClose: () => void }) {
   const { notify } = useShell();
-  const event = useNoteEvent();
   const { run } = sheet;
+  const { note } = useNote(run);
   const form = useActForm(EVENT, { kind: "timer", at: "", out_at: "", minutes: "", note: "" });
   const kind = useWatch({ control: form.control, name: "kind" });
   const { control } = form;
@@ -52,8 +53,8 @@ export function EventSlip({ sheet, onClose }: { sheet: RunSheet; onClose: () => 
       ...(at !== null && { at }),
       ...(body.kind === "timer" && out_at !== null && { out_at }),
     };
-    const { undo } = await event.mutateAsync({ run: run.id, body: { ...rest, ...moments } });
-    kept(`Noted: ${EVENT_WORDS[body.kind]}.`, undo);
+    await note({ ...rest, ...moments });
+    onClose();
   });
   return (
     <Slip title={`Note for ${run.spool.name}`} problem={form.problem} onClose={onClose} onSubmit={submit}>

@@ -1,11 +1,11 @@
 import { useState } from "react";
 import { type RunSheet } from "../../api/client";
-import { useNoteEvent, useRemoveEvent } from "./acts";
+import { useRemoveEvent } from "./acts";
+import { useNote } from "./useNote";
 import { hours } from "../../domain/numbers";
 import { temp } from "../../domain/quantities";
 import { later, when } from "../../domain/times";
 import { Button } from "../../components/Button";
-import { useShell } from "../../components/shell";
 import { RemoveButton } from "../../components/RemoveButton";
 import { ChangeSlip } from "./ChangeSlip";
 import { NotifyMe } from "./NotifyMe";
@@ -76,20 +76,9 @@ function LeftToDo({ sheet, now }: { sheet: RunSheet; now: Date }) {
 }
 
 function EventKeys({ sheet }: { sheet: RunSheet }) {
-  const { notify } = useShell();
-  const note = useNoteEvent();
+  const { note, busy, error } = useNote(sheet.run);
   const [asking, setAsking] = useState(false);
   const [changing, setChanging] = useState(false);
-  const add = (kind: Noted) => {
-    note.mutate(
-      { run: sheet.run.id, body: { kind, note: "" } },
-      {
-        onSuccess: ({ undo }) => {
-          notify({ text: `Noted: ${EVENT_WORDS[kind]}.`, undo });
-        },
-      },
-    );
-  };
   const keys: [Noted, string][] = [
     ["lid", "Lid opened"],
     ["turned", "Turned"],
@@ -103,9 +92,9 @@ function EventKeys({ sheet }: { sheet: RunSheet }) {
           key={kind}
           kind="quiet"
           className="text-sm"
-          disabled={note.isPending}
+          disabled={busy}
           onClick={() => {
-            add(kind);
+            note({ kind, note: "" }).catch(() => undefined); // what was refused is said below
           }}
         >
           {name}
@@ -137,7 +126,7 @@ function EventKeys({ sheet }: { sheet: RunSheet }) {
           }}
         />
       )}
-      {note.error && !asking && <Alert>{note.error.message}</Alert>}
+      {error && !asking && <Alert>{error.message}</Alert>}
       {asking && (
         <EventSlip
           sheet={sheet}

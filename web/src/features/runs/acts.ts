@@ -1,5 +1,5 @@
 import { useAct } from "../../api/act";
-import { client, unwrap } from "../../api/client";
+import { ACT, client, unwrap } from "../../api/client";
 import { MOISTURE, keys } from "../../api/keys";
 import type { components } from "../../api/schema";
 
@@ -14,8 +14,14 @@ export const useEndRun = () =>
 
 export const useNoteEvent = () =>
   useAct(
-    ({ run, body }: { run: number; body: Schemas["WriteEventRequest"] }) =>
-      unwrap(client.POST("/api/runs/{run_id}/events/", { params: { path: { run_id: run } }, body })),
+    ({ run, body, key }: { run: number; body: Schemas["WriteEventRequest"]; key: string }) =>
+      unwrap(
+        client.POST("/api/runs/{run_id}/events/", {
+          params: { path: { run_id: run } },
+          body,
+          headers: { [ACT]: key },
+        }),
+      ),
     { refreshes: MOISTURE },
   );
 

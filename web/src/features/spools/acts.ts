@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useAct } from "../../api/act";
-import { client, unwrap } from "../../api/client";
+import { ACT, client, unwrap } from "../../api/client";
 import { MOISTURE, PLANS, keys } from "../../api/keys";
 import type { components } from "../../api/schema";
 import type { Span } from "../rack/queries";
@@ -11,20 +11,20 @@ type Schemas = components["schemas"];
 export function useMoveSpools() {
   const queries = useQueryClient();
   return useAct(
-    async (body: Schemas["MoveRequest"]) => {
-      const done = await unwrap(client.POST("/api/stays/", { body }));
+    async ({ body, key }: { body: Schemas["MoveRequest"]; key: string }) => {
+      const done = await unwrap(client.POST("/api/stays/", { body, headers: { [ACT]: key } }));
       const racks = queries.getQueriesData<Schemas["Rack"]>({ queryKey: keys.racks });
-      for (const [key, rack] of racks) {
+      for (const [of, rack] of racks) {
         if (!rack) continue;
         const fresh = await Promise.all(
           body.spools.map((spool) =>
-            unwrap(client.GET("/api/rack/", { params: { query: { span: key[1] as Span, spool } } })),
+            unwrap(client.GET("/api/rack/", { params: { query: { span: of[1] as Span, spool } } })),
           ),
         );
         const moved = new Map(
           fresh.flatMap((moved) => moved.lanes).map((moved) => [moved.lane.spool.id, moved]),
         );
-        queries.setQueryData(key, {
+        queries.setQueryData(of, {
           ...rack,
           lanes: rack.lanes.map((lane) => moved.get(lane.lane.spool.id) ?? lane),
         });

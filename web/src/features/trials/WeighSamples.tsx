@@ -10,7 +10,11 @@ import { hours, scaleDecimals } from "../../domain/numbers";
 import { mass, typedMass } from "../../domain/quantities";
 import { massUnit, toMass } from "../../domain/units";
 import { liveMass } from "../equipment/queries";
+import { clock } from "../../domain/times";
+import { useOrLater } from "../outbox/useOrLater";
 import { useWeighSample } from "./acts";
+
+const HOUR = 3_600_000;
 
 /** Weighs sample after sample: the reading and Enter, and the next one is asked for. W leads here from anywhere. */
 export function WeighSamples({ trial }: { trial: Trial }) {
@@ -21,6 +25,7 @@ export function WeighSamples({ trial }: { trial: Trial }) {
   const [after, setAfter] = useState("");
   const [key, setKey] = useState(() => crypto.randomUUID());
   const weigh = useWeighSample();
+  const orLater = useOrLater();
   const live = useQuery(liveMass(trial.scale ?? 0)).data?.heard;
   useEffect(() => {
     weighHere(() => {
@@ -35,22 +40,26 @@ export function WeighSamples({ trial }: { trial: Trial }) {
     trial.samples.find((one) => one.id === (chosen ?? trial.next)) ?? trial.samples[trial.samples.length - 1];
   if (!sample) return null;
   const heard = live ? String(Number(toMass(live.mass_g).toFixed(3))) : "";
-  const submit = () => {
+  const submit = async () => {
     const told = gross.trim() === "" ? heard : gross;
     const hoursAfter = after.trim() === "" ? {} : { hours: after };
-    weigh.mutate(
-      { id: sample.id, body: { gross_g: typedMass(told), client_key: key, ...hoursAfter } },
-      {
-        onSuccess: ({ undo }) => {
-          notify({ text: `${sample.name}: ${told} ${massUnit()}.`, undo });
-          setGross("");
-          setAfter("");
-          setChosen(undefined);
-          setKey(crypto.randomUUID());
-          field.current?.focus();
-        },
-      },
-    );
+    const body = { gross_g: typedMass(told), client_key: key, ...hoursAfter };
+    const since = (Date.now() - new Date(trial.began_at).getTime()) / HOUR;
+    try {
+      const done = await orLater(
+        () => weigh.mutateAsync({ id: sample.id, body }),
+        { key, path: `/api/samples/${sample.id}/readings/`, body: { hours: since.toFixed(4), ...body } },
+        `${sample.name}, ${told} ${massUnit()} at ${clock(new Date())}`,
+      );
+      if (done) notify({ text: `${sample.name}: ${told} ${massUnit()}.`, undo: done.undo });
+    } catch {
+      return; // what was refused is said at the field
+    }
+    setGross("");
+    setAfter("");
+    setChosen(undefined);
+    setKey(crypto.randomUUID());
+    field.current?.focus();
   };
   return (
     <form
@@ -58,7 +67,7 @@ export function WeighSamples({ trial }: { trial: Trial }) {
       className={`${panel} flex flex-col gap-3`}
       onSubmit={(event) => {
         event.preventDefault();
-        if (!weigh.isPending) submit();
+        if (!weigh.isPending) void submit();
       }}
     >
       <Field

@@ -1,5 +1,5 @@
 import { useAct } from "../../api/act";
-import { WORKSHOP, client, unwrap } from "../../api/client";
+import { client, unwrap } from "../../api/client";
 import { MOISTURE } from "../../api/keys";
 import type { components } from "../../api/schema";
 
@@ -7,18 +7,10 @@ type Schemas = components["schemas"];
 
 export type Reading = Schemas["ReadingRequest"];
 
-interface Weighed {
-  body: Schemas["SaveWeighingRequest"];
-  /** The workshop it is meant for, where that is not the one that is open. */
-  workshop?: string | null;
-}
-
 export const useSaveWeighing = () =>
-  useAct(
-    ({ body, workshop }: Weighed) =>
-      unwrap(client.POST("/api/weighings/", { body, headers: workshop ? { [WORKSHOP]: workshop } : {} })),
-    { refreshes: MOISTURE },
-  );
+  useAct((body: Schemas["SaveWeighingRequest"]) => unwrap(client.POST("/api/weighings/", { body })), {
+    refreshes: MOISTURE,
+  });
 export const useCorrectWeighing = () =>
   useAct(
     ({ id, body }: { id: number; body: Schemas["CorrectWeighingRequest"] }) =>

@@ -6,7 +6,8 @@ import { useEndRun } from "../runs/acts";
 import { type Reading, useSaveWeighing } from "./acts";
 import { massAsRead } from "../../domain/quantities";
 import { clock } from "../../domain/times";
-import { isForLater, keepForLater } from "./outbox";
+import { isForLater, keepForLater, WEIGHINGS } from "../outbox/outbox";
+import { KEPT_NOWHERE, WHERE_KEPT } from "../outbox/useOrLater";
 import { type Intent, useShell } from "../../components/shell";
 
 interface Weighed {
@@ -46,7 +47,7 @@ export function useSave(intent: Intent, onKept: () => void) {
     const [{ lane, reading }] = weighed;
     const { name } = lane.spool;
     if (intent.kind === "keep") {
-      const answer = await keep.mutateAsync({ body: { ...reading, spool: lane.spool.id, ...when } });
+      const answer = await keep.mutateAsync({ ...reading, spool: lane.spool.id, ...when });
       done(`Saved ${massAsRead(answer.weighing.gross_g)} for ${name}.`, answer.undo);
     } else if (intent.kind === "start") {
       const { plan, ticket, reason } = intent;
@@ -77,12 +78,11 @@ export function useSave(intent: Intent, onKept: () => void) {
       const kept = given.weighed.map(({ lane, reading }) => {
         const read = massAsRead(Number(String(reading.gross_g).replace(",", ".")));
         const told = `${lane.spool.name}, ${read} at ${clock(new Date(at))}`;
-        return { told, safe: keepForLater({ body: { ...reading, spool: lane.spool.id, at }, told }) };
+        const body = { ...reading, spool: lane.spool.id, at };
+        return { told, safe: keepForLater({ key: reading.client_key, path: WEIGHINGS, body, told }) };
       });
       const are = kept.length > 1 ? "are" : "is";
-      const where = kept.every(({ safe }) => safe)
-        ? "saved in this browser"
-        : "kept only while this page is open, as this browser stores nothing: note it down";
+      const where = kept.every(({ safe }) => safe) ? WHERE_KEPT : KEPT_NOWHERE;
       done(
         `Darre does not answer. ${kept.map(({ told }) => told).join("; ")} ${are} ${where}.${AFTER[intent.kind]}`,
         null,

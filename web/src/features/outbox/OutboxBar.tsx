@@ -1,17 +1,23 @@
 import { Button as Plain } from "@headlessui/react";
 import { useCallback, useEffect, useRef, useSyncExternalStore } from "react";
 import { ApiError } from "../../api/client";
-import { useSaveWeighing } from "./acts";
+import { useSendLater } from "./acts";
 import { useShell } from "../../components/shell";
 import { discard, isForLater, isOfThisWorkshop, listen, refuse, waiting } from "./outbox";
 
 const RETRY_MS = 5000;
 
+/** A later move that another person noted meanwhile holds on. */
+const movedOn = (names: readonly string[]) =>
+  names.length === 0
+    ? ""
+    : ` ${names.join(", ")} ${names.length === 1 ? "was" : "were"} moved again after that, and that later move stands.`;
+
 /** What waits in this browser until the server is back; it is sent by itself. */
 export function OutboxBar() {
   const rows = useSyncExternalStore(listen, waiting);
   const { notify } = useShell();
-  const { mutateAsync } = useSaveWeighing();
+  const { mutateAsync } = useSendLater();
   const sending = useRef(false);
   const open = rows.filter((row) => row.refused === undefined && isOfThisWorkshop(row));
 
@@ -21,13 +27,13 @@ export function OutboxBar() {
     try {
       for (const entry of waiting().filter((row) => row.refused === undefined && isOfThisWorkshop(row))) {
         try {
-          const kept = await mutateAsync({ body: entry.body, workshop: entry.workshop });
-          discard(entry.body.client_key);
-          notify({ text: `Darre is back: saved ${entry.told}.`, undo: kept.undo });
+          const { undo, moved_on = [] } = await mutateAsync(entry);
+          discard(entry.key);
+          notify({ text: `Darre is back: saved ${entry.told}.${movedOn(moved_on)}`, undo });
         } catch (error) {
           if (!(error instanceof ApiError) || isForLater(error) || error.status >= 500) return;
           if (error.code === "other_workshop") return; // it waits on for its own
-          refuse(entry.body.client_key, error.message);
+          refuse(entry.key, error.message);
         }
       }
     } finally {
@@ -55,7 +61,7 @@ export function OutboxBar() {
     >
       <ul className="mx-auto max-w-[1440px] px-5 py-2">
         {rows.map((row) => (
-          <li key={row.body.client_key} className="flex flex-wrap items-baseline gap-x-3">
+          <li key={row.key} className="flex flex-wrap items-baseline gap-x-3">
             <strong>{row.told}</strong>
             {row.refused === undefined && isOfThisWorkshop(row) ? (
               <span>is saved in this browser and will be sent as soon as Darre answers.</span>
@@ -63,13 +69,13 @@ export function OutboxBar() {
               <>
                 <span className="font-bold text-heat">
                   {row.refused === undefined
-                    ? "was weighed in another workshop, and waits in this browser until that one is open."
+                    ? "belongs to another workshop, and waits in this browser until that one is open."
                     : `was not taken: ${row.refused}`}
                 </span>
                 <Plain
                   className="underline underline-offset-2"
                   onClick={() => {
-                    discard(row.body.client_key);
+                    discard(row.key);
                   }}
                 >
                   Discard it
