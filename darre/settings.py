@@ -5,12 +5,12 @@ from pathlib import Path
 import environ
 from django.core.management.utils import get_random_secret_key
 
+from darre import where
 from darre.network.addresses import own_addresses, own_names
 from darre.network.kept import read_kept
 
-BASE_DIR = Path(__file__).resolve().parent.parent
-VAR_DIR = BASE_DIR / "var"
-VAR_DIR.mkdir(mode=0o700, exist_ok=True)
+BASE_DIR, PAGE_DIR, VAR_DIR = where.BASE_DIR, where.PAGE_DIR, where.VAR_DIR
+VAR_DIR.mkdir(mode=0o700, parents=True, exist_ok=True)
 
 env = environ.Env()
 
@@ -126,7 +126,6 @@ SILENCED_SYSTEM_CHECKS = [
 ]
 
 STATIC_URL = "/static/"
-PAGE_DIR = BASE_DIR / "web" / "dist"
 WHITENOISE_ROOT = PAGE_DIR
 WHITENOISE_USE_FINDERS = False
 WHITENOISE_ALLOW_ALL_ORIGINS = False

@@ -2,17 +2,15 @@
 
 from __future__ import annotations
 
-import json
 import sys
 import time
-import urllib.error
-import urllib.request
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 
 import numpy as np
 
+from bridge.delivery import AGAIN, deliver
 from drying.air import RoomAir
 from drying.arrays import Array
 from drying.dryers import Load
@@ -81,21 +79,6 @@ def readings(world: World, kind: str, hours: Sequence[float] | Array, seed: int)
     return found
 
 
-def deliver(address: str, token: str, rows: list[dict[str, object]]) -> int:
-    """Send readings; the HTTP status, or 0 where the app is not there."""
-    body = json.dumps({"sent_at": datetime.now(UTC).isoformat(), "readings": rows}).encode()
-    request = urllib.request.Request(
-        f"{address}/api/ingest/", body, {"Authorization": f"Bearer {token}", "Content-Type": "application/json"}
-    )
-    try:
-        with urllib.request.urlopen(request, timeout=5) as answer:
-            return int(answer.status)
-    except urllib.error.HTTPError as refused:
-        return refused.code
-    except (urllib.error.URLError, TimeoutError, ConnectionError):
-        return 0
-
-
 @dataclass
 class StandIn:
     """A device that looks every `every_s` and sends; what the app did not take is sent again."""
@@ -120,7 +103,7 @@ class StandIn:
         [values] = readings(world, self.kind, [hour], seed=self.seed + int(hour * 3600))
         rows = [*self.kept, {"at": now.isoformat(), **values}]
         status = deliver(address, self.token, rows)
-        self.kept = tuple(rows[-500:]) if status in (0, 429, 500, 503) else ()
+        self.kept = tuple(rows[-500:]) if status in AGAIN else ()
         return status
 
 

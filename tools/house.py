@@ -72,22 +72,18 @@ def wait_until_up(process: subprocess.Popen[bytes], address: str) -> None:
     raise Stop("The server did not answer within two minutes.")
 
 
-def serve(database: str, *, demo: bool) -> None:
+def darre(command: str) -> None:
+    """The app's own command line, which runs until it is stopped; what went wrong it has said."""
     started = time.time()
     runtime()
     page()
-    free_port(PORT)
-    process = server(database, PORT, demo=demo, started=started)
-    devices = stand_ins(database, process) if demo else None
+    env = {**os.environ, "DARRE_STARTED_AT": str(started)}
+    process = subprocess.Popen(
+        [str(BIN / "python"), "-m", "darre.cli", command, "--port", str(PORT)], cwd=ROOT, env=env
+    )
     try:
-        if process.wait():
-            raise Stop("The server stopped; what it said stands above.")
+        raise SystemExit(process.wait())
     except KeyboardInterrupt:
-        say("stopped.")
-    finally:
-        if devices:
-            devices.terminate()
-        process.terminate()
         process.wait()
 
 
@@ -126,12 +122,34 @@ def import_package() -> None:
     manage("import_package", str(file), env={"DARRE_DB": str(VAR / os.environ.get("DB", "darre.sqlite3"))})
 
 
-def stand_ins(database: str, process: subprocess.Popen[bytes]) -> subprocess.Popen[bytes]:
-    """The demo's scale, logger and meter, in a process of their own."""
-    address = f"http://127.0.0.1:{PORT}"
-    wait_until_up(process, address)
-    return subprocess.Popen([str(BIN / "python"), "-m", "standins", str(VAR / f"{database}.standins.json"), address],
-                            cwd=ROOT)  # fmt: skip
+def wheel() -> None:
+    """One package with the page inside, which is installed where there is no Node: `pip install` that file."""
+    development()
+    page()
+    build_wheel(ROOT / "dist")
+
+
+def build_wheel(folder: Path) -> Path:
+    """The wheel in a folder, built without a network. The page must be built."""
+    run(BIN / "python", "-m", "hatchling", "build", "--target", "wheel", "--directory", folder, cwd=ROOT, quiet=True)
+    newest = max(folder.glob("darre-*.whl"), key=lambda file: file.stat().st_mtime)
+    say(f"built {newest}: `pip install` it, then `darre demo`")
+    return newest
+
+
+def bridge() -> None:
+    """Readings from an MQTT broker and from serial ports, as `FILE=bridge.toml` says; with `FILE=demo` from stand-ins
+    beside a running demo. `LOOK=1` shows what arrives and sends nothing.
+    """
+    words = ["--look"] if os.environ.get("LOOK") else []
+    if os.environ.get("FILE") == "demo":
+        development()
+        world = VAR / "demo.sqlite3.standins.json"
+        run(BIN / "python", "-m", "standins.bridged", world, f"http://127.0.0.1:{PORT}", *words)
+        return
+    file = file_named("bridge", "bridge.toml")
+    runtime()
+    run(BIN / "python", "-m", "bridge", file, *words)
 
 
 def check_python() -> None:
@@ -139,7 +157,7 @@ def check_python() -> None:
     run(BIN / "ruff", "check", ".")
     run(BIN / "ruff", "format", "--check", "--quiet", ".")
     run(BIN / "lint-imports", quiet=True)
-    run(BIN / "mypy", "drying", "gcode", "darre", "standins", "e2e", "tools")
+    run(BIN / "mypy", "drying", "gcode", "darre", "bridge", "standins", "e2e", "tools")
     manage("makemigrations", "--check", "--dry-run", "--verbosity", "0")
 
 
@@ -184,7 +202,7 @@ def check() -> None:
     together(the_rest, page_lint)  # the lint takes as long as all the rest
 
 
-TESTED = ("drying", "gcode", "darre", "standins", "tools", "e2e")
+TESTED = ("drying", "gcode", "darre", "bridge", "standins", "tools", "e2e")
 
 
 def run_tests(*labels: str) -> None:
@@ -312,8 +330,10 @@ def clean() -> None:
 
 
 COMMANDS: dict[str, Callable[[], None]] = {
-    "demo": lambda: serve("demo.sqlite3", demo=True),
-    "serve": lambda: serve("darre.sqlite3", demo=False),
+    "demo": lambda: darre("demo"),
+    "serve": lambda: darre("serve"),
+    "wheel": wheel,
+    "bridge": bridge,
     "backup": backup,
     "restore": restore,
     "export": export,
