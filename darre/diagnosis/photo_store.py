@@ -69,6 +69,8 @@ def _broken() -> Refusal:
     return Refusal("broken_photo", "This photo is damaged or broken off. Nothing was kept.", "file", 400)
 
 
+LET_GO = threading.Lock()
+"""Held while a file that is there is found again, and while one is swept."""
 ONE_AT_A_TIME = threading.Lock()
 """A large photo takes hundreds of megabytes while it is decoded: several at once could take all there is."""
 
@@ -127,8 +129,10 @@ def _write(path: Path, content: bytes) -> None:
     """Whole or not at all, and on the disk before any record names it: a reader never meets half a file, two who store
     the same photo at once do no harm, and one that a power cut left empty is written anew.
     """
-    if path.exists() and path.stat().st_size == len(content):
-        return
+    with LET_GO:
+        if path.exists() and path.stat().st_size == len(content):
+            os.utime(path)
+            return
     with tempfile.NamedTemporaryFile(dir=path.parent, suffix=".part", delete=False) as part:
         part.write(content)
         part.flush()
