@@ -170,6 +170,8 @@ SPECTACULAR_SETTINGS = {
         "AlternativeKindEnum": "drying.planning.alternatives.AlternativeKind",
         "OutcomeEnum": "drying.planning.alternatives.Outcome",
         "RiskEnum": "drying.planning.alternatives.Risk",
+        "SpoolColumnEnum": "darre.runs.spool_table.MEANINGS",
+        "WeighingColumnEnum": "darre.runs.weighing_table.MEANINGS",
         "TrialKindEnum": "darre.trials.api.serializers.KINDS",
         "WhatIfKindEnum": "darre.schedule.api.serializers.WHAT_IFS",
         "DryerKindEnum": "darre.equipment.api.serializers.DRYER_KINDS",

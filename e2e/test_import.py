@@ -1,10 +1,13 @@
 """A list of sixty spools is pasted, looked at, put right and added in the browser."""
 
 import re
+from datetime import timedelta
 
+from django.utils import timezone
 from playwright.sync_api import expect
 
 from darre.inventory.models import Spool
+from darre.runs.models import Weighing
 from e2e.browser import BrowserCase
 
 
@@ -38,3 +41,27 @@ class ManyAtOnce(BrowserCase):
         self.page.get_by_role("button", name=re.compile("^Where")).click()
         self.page.get_by_role("option", name="name", exact=True).click()
         self.heading("One spool can be added.")
+
+    def test_a_list_of_weighings_goes_from_a_pasted_table_to_the_spool_and_back_out(self):
+        before = Weighing.objects.count()
+        self.open("/spools/import")
+        self.page.get_by_role("link", name="Add a list of weighings").click()
+        self.heading(re.compile("^Paste what you have weighed so far"))
+        first = timezone.now() - timedelta(days=60)
+        days = [f"{first + timedelta(days=9 * n):%d/%m/%Y}" for n in range(4)]
+        masses = ("1190,0", "1011,4", "1100", "1010,9")
+        rows = "".join(f"{day}\tRain gauge\t{mass}\n" for day, mass in zip(days, masses, strict=True))
+        self.page.get_by_label("A table with a head row").fill("Date\tSpool\tWeight\n" + rows)
+        self.heading("Three weighings of one spool can be added; one cannot yet.")
+        expect(
+            self.page.get_by_text(re.compile("It gained 88.6 g since .*; water can explain at most"))
+        ).to_be_visible()
+        expect(self.page.get_by_role("button", name=re.compile("Weighed on.*Bench scale"))).to_be_visible()
+        expect(self.page.get_by_role("cell", name="178.6 g")).to_be_visible()
+        self.scan()
+        self.page.get_by_role("button", name="Add 3 weighings").click()
+        expect(self.page.get_by_text("Added 3 weighings.")).to_be_visible()
+        self.assertEqual(Weighing.objects.count(), before + 3)
+        self.page.get_by_role("button", name="Undo", exact=True).click()
+        expect(self.page.get_by_text("Taken back.")).to_be_visible()
+        self.assertEqual(Weighing.objects.count(), before)

@@ -6,11 +6,12 @@ import math
 import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, datetime
 from zoneinfo import ZoneInfo, available_timezones
 
 from darre.common.errors import Refusal
 from darre.common.upload import MOST_TABLE_BYTES
+from darre.common.written_times import CLOCK, DATE, moment_of, order_of_dates
 
 MOST_ROWS, MOST_COLUMNS = 400_000, 60
 SAMPLE_ROWS = 200
@@ -27,7 +28,6 @@ UNITS: dict[str, dict[str, tuple[float, float]]] = {
 }
 TIME_COLUMNS = ("moment", "date", "clock")
 MEANINGS = (*TIME_COLUMNS, *UNITS, "nothing")
-TIME_FORMATS = ("iso", "day first", "month first", "seconds", "milliseconds")
 
 _HEADS = (
     ("rh_pct", re.compile(r"humid|\brh\b|feuchte|hygro|r\.h", re.I)),
@@ -39,9 +39,6 @@ _HEADS = (
     ("clock", re.compile(r"time|clock|uhr|zeit", re.I)),
 )
 _NUMBER = re.compile(r"[+-]?\d{1,15}(?:[.,]\d+)?(?:e[+-]?\d+)?", re.I)
-_DATE = re.compile(r"(\d{1,4})[-/.](\d{1,2})[-/.](\d{1,4})")
-_CLOCK = re.compile(r"(\d{1,2}):(\d{2})(?::(\d{2})(?:[.,]\d+)?)?\s*([ap]m)?", re.I)
-_OFFSET = re.compile(r"(?:Z|[+-]\d{2}:?\d{2})$")
 
 
 @dataclass(frozen=True)
@@ -121,7 +118,7 @@ def _number(text: str) -> float | None:
 
 
 def _is_time(text: str) -> bool:
-    return bool(_DATE.match(text) or _CLOCK.match(text))
+    return bool(DATE.match(text) or CLOCK.match(text))
 
 
 def _is_body(cells: list[str]) -> bool:
@@ -143,10 +140,10 @@ def _delimiter(text: str) -> str:
 def _meaning(head: str, values: Sequence[str]) -> str:
     filled = [v for v in values if v]
     numbers = [n for n in map(_number, filled) if n is not None]
-    dates = sum(bool(_DATE.match(v)) for v in filled)
+    dates = sum(bool(DATE.match(v)) for v in filled)
     if filled and dates > 0.8 * len(filled):
-        return "moment" if any(_CLOCK.search(v) for v in filled) else "date"
-    if filled and sum(bool(_CLOCK.fullmatch(v)) for v in filled) > 0.8 * len(filled):
+        return "moment" if any(CLOCK.search(v) for v in filled) else "date"
+    if filled and sum(bool(CLOCK.fullmatch(v)) for v in filled) > 0.8 * len(filled):
         return "clock"
     if len(numbers) < 0.5 * max(len(filled), 1) or not numbers:
         return "nothing"
@@ -179,15 +176,7 @@ def _time_format(values: Sequence[str]) -> str:
     numbers = [n for n in map(_number, values) if n is not None]
     if numbers and len(numbers) == len([v for v in values if v]):
         return "milliseconds" if numbers[0] > 1e11 else "seconds"
-    found = [m for m in map(_DATE.match, values) if m]
-    if any(len(m.group(1)) == 4 for m in found):
-        return "iso"
-    if any(int(m.group(1)) > 12 for m in found):
-        return "day first"
-    if any(int(m.group(2)) > 12 for m in found):
-        return "month first"
-    first, second = {m.group(1) for m in found}, {m.group(2) for m in found}
-    return "month first" if len(second) > len(first) else "day first"  # the day changes, the month hardly
+    return order_of_dates(values)
 
 
 def guess(text: str, zone: str) -> Layout:
@@ -256,47 +245,17 @@ def check(layout: Layout) -> None:
             raise Refusal("unknown_unit", f"“{column.head}” has no unit “{column.unit}”: {known}.", "columns", 400)
 
 
-def _wall(date: str, clock: str, time_format: str) -> datetime:
-    """A date and a clock time as they are written. Raises ValueError where they are none."""
-    day, hour = _DATE.match(date), _CLOCK.search(clock)
-    if not day:
-        raise ValueError(f"“{date[:30]}” is no date")
-    if not hour:
-        raise ValueError(f"“{clock[:30]}” is no clock time")
-    one, two, three = (int(x) for x in day.groups())
-    year, month, date_of = (one, two, three) if time_format == "iso" else (three, two, one)
-    if time_format == "month first":
-        month, date_of = date_of, month
-    year += 2000 if year < 100 else 0
-    hours = int(hour.group(1))
-    if hour.group(4):
-        hours = hours % 12 + (12 if hour.group(4).lower() == "pm" else 0)
-    return datetime(year, month, date_of, hours, int(hour.group(2)), int(hour.group(3) or 0))
-
-
 def _moment(cells: dict[str, str], layout: Layout, zone: ZoneInfo, before: datetime | None) -> datetime:
-    """The moment of a row. When clocks are put back an hour comes twice: then the order of the rows tells which."""
     stamp = cells.get("moment", "")
-    if layout.time_format in ("seconds", "milliseconds"):
-        number = _number(stamp)
-        if number is None:
-            raise ValueError(f"“{stamp[:30]}” is no time")
-        try:
-            return datetime.fromtimestamp(number / (1000.0 if layout.time_format == "milliseconds" else 1.0), UTC)
-        except (OverflowError, OSError):
-            raise ValueError(f"“{stamp[:30]}” is no time") from None
-    if stamp and layout.time_format == "iso" and _OFFSET.search(stamp):
-        return datetime.fromisoformat(stamp).astimezone(UTC)
-    clock = stamp[_DATE.match(stamp).end() :] if stamp and _DATE.match(stamp) else cells.get("clock", stamp)  # type: ignore[union-attr]  # matched in the same expression
-    wall = _wall(stamp or cells.get("date", ""), clock, layout.time_format)
-    at = wall.replace(tzinfo=zone)
-    if at.astimezone(UTC).astimezone(zone).replace(tzinfo=None) != wall:
-        raise ValueError(f"{wall:%Y-%m-%d %H:%M} was left out when the clocks were put forward in {layout.zone}")
-    found = at.astimezone(UTC)
-    if before and found < before:
-        second = at.replace(fold=1).astimezone(UTC)
-        return second if second != found and second - before < timedelta(hours=2) else found
-    return found
+    if layout.time_format not in ("seconds", "milliseconds"):
+        return moment_of(stamp or cells.get("date", ""), cells.get("clock", ""), layout.time_format, zone, before)
+    number = _number(stamp)
+    if number is None:
+        raise ValueError(f"“{stamp[:30]}” is no time")
+    try:
+        return datetime.fromtimestamp(number / (1000.0 if layout.time_format == "milliseconds" else 1.0), UTC)
+    except (OverflowError, OSError):
+        raise ValueError(f"“{stamp[:30]}” is no time") from None
 
 
 def read(text: str, layout: Layout, bounds: dict[str, tuple[float, float]]) -> tuple[list[Row], list[BadRow]]:

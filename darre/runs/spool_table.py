@@ -2,22 +2,18 @@
 is wrong with a row is said beside it.
 """
 
-import csv
-import io
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
-from darre.common.errors import Refusal
+from darre.common.pasted_table import LEFT_OUT, MOST_COLUMNS, by_heads, number_of, rows_of
 from darre.inventory.material_book import MaterialBook
 from darre.inventory.models import Spool
 from darre.places.models import Place
 from drying.materials import most_held_pct
 from drying.weighing import NOMINAL_SIZES_G
 
-MOST_ROWS, MOST_COLUMNS, MOST_TEXT = 2000, 40, 2_000_000
 LONGEST = {"name": 60, "colour": 40, "maker": 60, "purpose": 120}
-DELIMITERS = ("\t", ";", ",", "|")
 NUMBERS = {
     "gross_g": (0.1, 20_000.0, "g"),
     "tare_g": (0.1, 5_000.0, "g"),
@@ -25,7 +21,7 @@ NUMBERS = {
     "moisture_pct": (0.0, 50.0, "%"),
     "diameter_mm": (0.5, 5.0, "mm"),
 }
-MEANINGS = ("name", "material", "maker", "colour", "purpose", "place", *NUMBERS, "nothing")
+MEANINGS = ("name", "material", "maker", "colour", "purpose", "place", *NUMBERS, LEFT_OUT)
 
 _HEADS = (
     ("tare_g", re.compile(r"\btare\b|empty|spool weight|spool mass|\bcore\b|leer", re.I)),
@@ -40,8 +36,6 @@ _HEADS = (
     ("purpose", re.compile(r"purpose|\bfor\b|use|note|comment|zweck", re.I)),
     ("name", re.compile(r"name|spool|label|\bid\b|no\.?$|filament", re.I)),
 )
-_NUMBER = re.compile(r"([+-]?\d{1,9}(?:[.,]\d+)?)\s*(kg|g|%|mm|lb|oz)?", re.I)
-_TO_G = {"kg": 1000.0, "oz": 28.349523125, "lb": 453.59237}
 
 
 @dataclass(frozen=True)
@@ -78,13 +72,7 @@ def read_table(text: str, book: MaterialBook, meanings: Sequence[str] = ()) -> S
 
     Raises Refusal where there is no table, or too much of it.
     """
-    if len(text) > MOST_TEXT:
-        raise Refusal("too_long", "This table is longer than 2 MB. Add it in parts.", "text", 413)
-    lines = _cells(text)
-    if len(lines) < 2:
-        raise Refusal("no_table", "Needed: a head row and at least one spool below it.", "text", 400)
-    if len(lines) > MOST_ROWS + 1:
-        raise Refusal("too_long", f"Add at most {MOST_ROWS} spools at once.", "text", 400)
+    lines = rows_of(text, "spool")
     heads = tuple(head.strip()[:60] for head in lines[0][1][:MOST_COLUMNS])
     found = tuple(meanings) if len(meanings) == len(heads) else guessed(heads)
     reader = _Reader(book, found)
@@ -93,26 +81,10 @@ def read_table(text: str, book: MaterialBook, meanings: Sequence[str] = ()) -> S
 
 def guessed(heads: Sequence[str]) -> tuple[str, ...]:
     """What each column is by its head; each meaning once, the first that fits."""
-    found, taken = [], set()
-    for head in heads:
-        meaning = next((m for m, pattern in _HEADS if m not in taken and pattern.search(head)), "nothing")
-        taken.add(meaning)
-        found.append(meaning)
+    found = by_heads(heads, _HEADS)
     if "name" not in found and "nothing" in found:
         found[found.index("nothing")] = "name"
     return tuple(found)
-
-
-def _cells(text: str) -> list[tuple[int, list[str]]]:
-    """The rows that hold anything, with their lines. A table pasted from a spreadsheet has tabs."""
-    text = text.lstrip("\ufeff")
-    first = text.split("\n", 1)[0]
-    delimiter = max(DELIMITERS, key=first.count)
-    rows = csv.reader(io.StringIO(text), delimiter=delimiter)
-    try:
-        return [(rows.line_num, row) for row in rows if any(cell.strip() for cell in row)]
-    except csv.Error as error:
-        raise Refusal("no_table", f"This cannot be read as a table: {error}.", "text", 400) from None
 
 
 class _Reader:
@@ -162,10 +134,9 @@ class _Reader:
         for name, (low, high, unit) in NUMBERS.items():
             if name not in texts:
                 continue
-            match = _NUMBER.fullmatch(texts[name])
-            if match is None:
+            value = number_of(texts[name])
+            if value is None:
                 return found, f"“{texts[name][:40]}” is no number."
-            value = float(match[1].replace(",", ".")) * _TO_G.get((match[2] or "").lower(), 1.0)
             if not low <= value <= high:
                 return found, f"{value:g} {unit} is out of range: from {low:g} to {high:g} {unit}."
             found[name] = value

@@ -31,6 +31,7 @@ ELSEWHERE = {
     ("post", "/api/history/{entry_id}/undo/"): "every act below is undone by it",
     ("post", "/api/backups/"): "writes a file, no record",
     ("post", "/api/spools/table/look/"): "only looks",
+    ("post", "/api/weighings/table/look/"): "only looks",
     ("put", "/api/logger-files/look/"): "only looks",
     ("put", "/api/logger-files/"): "in test_sixteen_clients, as bytes",
     ("put", "/api/print-files/"): "in test_sixteen_clients, as bytes",
@@ -146,6 +147,8 @@ class Everyone(TransactionTestCase):
         self.act("delete", "/api/weighings/{weighing_id}/", weighing_id=last)
         self.act("post", "/api/spools/{spool_id}/archive/", {}, spool_id=caps.pk)
         self.act("delete", "/api/spools/{spool_id}/archive/", spool_id=caps.pk)
+        text = f"Spool,Date,Weight\nLens caps,{timezone.now() - timedelta(days=20):%Y-%m-%d},905\n"
+        self.act("post", "/api/weighings/table/", {"text": text, "zone": "UTC", "scale": scale})
         self.act("post", "/api/spools/table/", {"text": "Name,Material\nLoft two,pla\n", "place": place})
 
     def acts_on_places(self):

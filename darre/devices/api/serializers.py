@@ -4,7 +4,8 @@ from rest_framework import serializers
 
 from darre.common.parser import bounded_json
 from darre.common.shapes import QuantitySerializer
-from darre.devices.logger_file import MEANINGS, TIME_FORMATS, Column, Layout
+from darre.common.written_times import TIME_FORMATS
+from darre.devices.logger_file import MEANINGS, Column, Layout
 from darre.devices.models import Device, DeviceKind
 from darre.equipment.models import Dryer, Scale
 from darre.places.models import Place

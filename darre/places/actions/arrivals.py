@@ -87,6 +87,32 @@ def write_spool(entry: OpenEntry, new: NewSpool, at: datetime) -> Spool:
     return spool
 
 
+def write_earlier_arrival(entry: OpenEntry, spool: Spool, at: datetime) -> None:
+    """Have a spool be there from an earlier moment on: where it stood first, and as fresh from the factory, since
+    nothing is known of what was before.
+    """
+    first = spool.moisture_readings.order_by("at", "id").first()
+    if at >= min(spool.created_at, first.at if first else spool.created_at):
+        return
+    if first is not None and first.basis == MoistureReading.Basis.NEW:
+        entry.update(first, at=at)
+    else:
+        known = new_spool_moisture(material_book()[spool.material])
+        entry.create(
+            MoistureReading(
+                spool=spool,
+                at=at,
+                moisture_pct=known.value,
+                sd_pct=known.uncertainty,
+                basis=MoistureReading.Basis.NEW,
+            )
+        )
+    entry.update(spool, created_at=at)
+    stay = spool.stays.order_by("since", "id").first()
+    if stay is not None and stay.since > at:
+        entry.update(stay, since=at)
+
+
 def take_off_rack(entry: OpenEntry, spool: Spool, at: datetime) -> None:
     """Take a spool that is used up or gone off the rack; its records stay. It stands nowhere from then on.
 

@@ -49,6 +49,12 @@ class Reading:
         return self.weighed_object == Weighing.Object.COIL
 
 
+def shows(scale: Scale, gross_g: float) -> bool:
+    """Whether a scale carries a mass, and shows all its digits."""
+    steps = gross_g / scale.resolution_g
+    return gross_g <= scale.max_g and abs(steps - round(steps)) <= LEAST_STEP
+
+
 def refuse_impossible(spool: Spool, reading: Reading) -> None:
     """Raise Refusal for a mass that this scale or this spool cannot have."""
     scale, gross = reading.scale, Amount(reading.gross_g, "g")
@@ -59,9 +65,8 @@ def refuse_impossible(spool: Spool, reading: Reading) -> None:
             "gross_g",
             400,
         )
-    steps = reading.gross_g / scale.resolution_g
     # Ounces have other digits than the scale.
-    if abs(steps - round(steps)) > LEAST_STEP and preferences().mass_unit == Preferences.Mass.GRAM:
+    if not shows(scale, reading.gross_g) and preferences().mass_unit == Preferences.Mass.GRAM:
         raise Refusal(
             "too_fine",
             (f"{scale.name} shows steps of ", Amount(scale.resolution_g, "g"), ", and ", gross,
@@ -159,7 +164,12 @@ def is_doubtful(spool: Spool, reading: Reading, at: datetime, run: Run | None, b
 
 
 def new_weighing(spool: Spool, reading: Reading, at: datetime, run: Run | None) -> Weighing:
-    """A weighing that is not stored yet. A coil has no tare. Raises Refusal as `is_doubtful` does."""
+    """A weighing that is not stored yet. Raises Refusal as `is_doubtful` does."""
+    return weighing_of(spool, reading, at, run, doubtful=is_doubtful(spool, reading, at, run))
+
+
+def weighing_of(spool: Spool, reading: Reading, at: datetime, run: Run | None, *, doubtful: bool) -> Weighing:
+    """A weighing that was judged already. A coil has no tare."""
     coil = reading.is_coil
     return Weighing(
         spool=spool,
@@ -175,7 +185,7 @@ def new_weighing(spool: Spool, reading: Reading, at: datetime, run: Run | None) 
         length_m=reading.length_m,
         warm=reading.warm,
         surface_wet=reading.surface_wet,
-        doubtful=is_doubtful(spool, reading, at, run),
+        doubtful=doubtful,
         note=reading.note,
         client_key=reading.client_key,
     )

@@ -9,12 +9,13 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from darre.common.api import REFUSALS, given
+from darre.common.pasted_table import MOST_TEXT
 from darre.equipment.models import Scale
 from darre.inventory.material_book import material_book
 from darre.inventory.models import EmptySpool
 from darre.places.models import Place
 from darre.runs.actions.spool_table import Table, add_table
-from darre.runs.spool_table import MEANINGS, MOST_TEXT, SpoolRow, SpoolTable, read_table
+from darre.runs.spool_table import MEANINGS, SpoolRow, SpoolTable, read_table
 
 
 class SpoolRowSerializer(serializers.Serializer):

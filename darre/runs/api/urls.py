@@ -2,13 +2,22 @@
 
 from django.urls import path
 
-from darre.runs.api import event_views, first_workshop_views, spool_table_views, used_up_views, views
+from darre.runs.api import (
+    event_views,
+    first_workshop_views,
+    spool_table_views,
+    used_up_views,
+    views,
+    weighing_table_views,
+)
 
 urlpatterns = [
     path("first-workshop/", first_workshop_views.FirstWorkshopView.as_view()),
     path("spools/table/look/", spool_table_views.LookAtTableView.as_view()),
     path("spools/table/", spool_table_views.AddTableView.as_view()),
     path("spools/<int:spool_id>/archive/", used_up_views.UsedUpView.as_view()),
+    path("weighings/table/look/", weighing_table_views.LookAtWeighingsView.as_view()),
+    path("weighings/table/", weighing_table_views.AddWeighingsView.as_view()),
     path("weighings/", views.WeighingView.as_view()),
     path("weighings/<int:weighing_id>/", views.OneWeighingView.as_view()),
     path("runs/", views.RunListView.as_view()),

@@ -54,6 +54,7 @@ export const keys = {
   tokens: ["tokens"],
   tables: ["record tables"],
   contract: ["contract"],
+  weighingTable: (pasted: object) => ["weighing table", pasted],
   trials: ["trials"],
   trial: (id: number) => ["trials", id],
   trialDesign: (query: object) => ["trials", "design", query],

@@ -2173,6 +2173,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/weighings/table/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Add the weighings of a table. */
+        post: operations["add_weighings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/weighings/table/look/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Read a table of weighings without adding any. */
+        post: operations["look_at_weighings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2191,7 +2225,7 @@ export interface components {
         /** @description A table to add; place, empty spool and scale count where a row says nothing. */
         AddTableRequest: {
             text: string;
-            columns?: components["schemas"]["ColumnsEnum"][];
+            columns?: components["schemas"]["SpoolColumnEnum"][];
             place: number;
             empty_spool?: number | null;
             scale?: number | null;
@@ -2204,6 +2238,12 @@ export interface components {
         /** @description How many spools were added. */
         AddedTable: {
             added: number;
+            undo: number | null;
+        };
+        /** @description How many weighings were added, and of how many spools. */
+        AddedWeighings: {
+            added: number;
+            spools: number;
             undo: number | null;
         };
         /** @enum {string} */
@@ -2453,8 +2493,6 @@ export interface components {
             /** @default  */
             unit: string;
         };
-        /** @enum {string} */
-        ColumnsEnum: "name" | "material" | "maker" | "colour" | "purpose" | "place" | "gross_g" | "tare_g" | "nominal_g" | "moisture_pct" | "diameter_mm" | "nothing";
         /** @description At each temperature of the map, when another spool comes to its aim; null where it does not. */
         CompanyLine: {
             spool: number;
@@ -3213,7 +3251,7 @@ export interface components {
         /** @description A table as text, with what its columns are where the guess was put right. */
         LookAtTableRequest: {
             text: string;
-            columns?: components["schemas"]["ColumnsEnum"][];
+            columns?: components["schemas"]["SpoolColumnEnum"][];
         };
         /** @description What a file would give: the first rows, how many in all, and the first of those set aside. */
         Looked: {
@@ -3610,6 +3648,8 @@ export interface components {
             open: boolean;
         };
         /** @enum {string} */
+        OrderEnum: "iso" | "day first" | "month first";
+        /** @enum {string} */
         OutcomeEnum: "reaches" | "not_needed" | "ends_above" | "not_by_then" | "cannot" | "harms";
         /** @description What would become of it by one choice. */
         OutcomeLine: {
@@ -3631,6 +3671,15 @@ export interface components {
             one: string;
             other: string;
             ratio: components["schemas"]["Points"] | null;
+        };
+        /** @description A table as text, the zone of its times, and where a guess was put right. Without a scale the one that fits. */
+        PastedWeighingsRequest: {
+            text: string;
+            zone: string;
+            scale?: number | null;
+            columns?: components["schemas"]["WeighingColumnEnum"][];
+            /** @default  */
+            order: components["schemas"]["OrderEnum"] | components["schemas"]["BlankEnum"];
         };
         /** @description What may be changed of a case; what is left out stays. */
         PatchedChangeCaseRequest: {
@@ -4533,6 +4582,8 @@ export interface components {
             /** Format: date-time */
             archived_at: string | null;
         };
+        /** @enum {string} */
+        SpoolColumnEnum: "name" | "material" | "maker" | "colour" | "purpose" | "place" | "gross_g" | "tare_g" | "nominal_g" | "moisture_pct" | "diameter_mm" | "nothing";
         /** @description A spool's whole story, and what may come of it. */
         SpoolPage: {
             traced: components["schemas"]["Traced"];
@@ -4570,7 +4621,7 @@ export interface components {
         /** @description A table as it was read: `columns` are what the heads are taken for. */
         SpoolTable: {
             heads: string[];
-            columns: components["schemas"]["ColumnsEnum"][];
+            columns: components["schemas"]["SpoolColumnEnum"][];
             rows: components["schemas"]["SpoolRow"][];
             readonly good: number;
         };
@@ -4986,6 +5037,8 @@ export interface components {
             surface_wet: boolean;
             doubtful: boolean;
         };
+        /** @enum {string} */
+        WeighingColumnEnum: "spool" | "date" | "clock" | "gross_g" | "note" | "nothing";
         /** @description A weighing as a point of the run's chart. */
         WeighingPoint: {
             /** Format: double */
@@ -4994,6 +5047,29 @@ export interface components {
             moisture_pct: number;
             /** Format: double */
             uncertainty_pct: number;
+        };
+        /** @description A row as it was read, what must have been printed since the one before, and what is wrong with it. */
+        WeighingRow: {
+            line: number;
+            name: string;
+            /** Format: date-time */
+            at: string | null;
+            /** Format: double */
+            gross_g: number | null;
+            /** Format: double */
+            printed_g: number;
+            note: string;
+            readonly problem: components["schemas"]["SentencePart"][];
+        };
+        /** @description A table as it was read: `columns` are what the heads are taken for, `order` how the dates are written. */
+        WeighingTable: {
+            heads: string[];
+            columns: components["schemas"]["WeighingColumnEnum"][];
+            order: components["schemas"]["OrderEnum"];
+            rows: components["schemas"]["WeighingRow"][];
+            readonly good: number;
+            readonly spools: number;
+            readonly scale: number;
         };
         /** @description One observation as it counts; `text` for one of the person's own, then `sign` is empty. */
         Weight: {
@@ -12238,6 +12314,100 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    add_weighings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PastedWeighingsRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddedWeighings"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    look_at_weighings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PastedWeighingsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeighingTable"];
                 };
             };
             400: {

@@ -26,6 +26,7 @@ import { loadTrials, NewTrialPage, TrialPage, TrialsPage } from "../features/tri
 import { ContractPage } from "../features/contract/later";
 import { loadScan, ScanPage } from "../features/scan/later";
 import { SpoolPage } from "../features/spools/SpoolPage";
+import { ImportWeighingsPage, loadImportWeighings } from "../features/weighing/later";
 import { JoinPage, loadPeople, PeoplePage } from "../features/people/later";
 import { ApiError } from "../api/client";
 import { keepLastKnown } from "../api/lastKnown";
@@ -39,6 +40,7 @@ loadLater();
 loadSchedule();
 loadTrials();
 loadImport();
+loadImportWeighings();
 loadPeople();
 loadScan();
 const REFUSED = [401, 403];
@@ -87,6 +89,7 @@ createRoot(root).render(
             <Route path="cases/:id/sheet" element={<Page of={CaseSheet} />} />
             <Route path="storage" element={<Page of={StoragePage} />} />
             <Route path="spools/import" element={<Page of={ImportPage} />} />
+            <Route path="weighings/import" element={<Page of={ImportWeighingsPage} />} />
             <Route path="labels" element={<Page of={LabelsPage} />} />
             <Route path="spools/:id" element={<Page of={SpoolPage} />} />
             <Route path="trials" element={<Page of={TrialsPage} />} />

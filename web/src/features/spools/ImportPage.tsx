@@ -1,13 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { useNavigate } from "react-router";
-import { Field as Group, Label, Textarea } from "@headlessui/react";
+import { Link, useNavigate } from "react-router";
 import { Button } from "../../components/Button";
-import { FilePick } from "../../components/FilePick";
 import { PageHeading } from "../../components/PageHeading";
+import { PastedTable } from "../../components/PastedTable";
 import { Picker } from "../../components/Picker";
+import { TableColumns } from "../../components/TableColumns";
 import { useShell } from "../../components/shell";
-import { field, panel } from "../../components/classes";
+import { panel, standingLink } from "../../components/classes";
 import { countWord, inCount, percent } from "../../domain/numbers";
 import { massAsRead } from "../../domain/quantities";
 import { scales as scalesQuery } from "../equipment/queries";
@@ -31,11 +31,6 @@ const MEANINGS: Record<LookedTable["columns"][number], string> = {
   diameter_mm: "diameter, mm",
   nothing: "left out",
 };
-const OPTIONS = Object.entries(MEANINGS).map(([value, name]) => ({
-  value: value as LookedTable["columns"][number],
-  name,
-}));
-
 /** Many spools at once: a table is pasted or dropped, looked at, put right, and added as one act. */
 export function ImportPage() {
   const [text, setText] = useState("");
@@ -45,38 +40,23 @@ export function ImportPage() {
   return (
     <>
       <PageHeading page="Add many spools">{sentence(table)}</PageHeading>
+      <p className="text-sm">
+        Have you weighed them before?{" "}
+        <Link className={standingLink} to="/weighings/import">
+          Add a list of weighings
+        </Link>{" "}
+        once the spools are here.
+      </p>
       <div className="mt-4 grid gap-6 lane:grid-cols-[24rem_1fr]">
         <div className="flex flex-col gap-4">
-          <Group className={panel}>
-            <Label className="mb-1 block text-sm text-muted">
-              A table with a head row, pasted from a spreadsheet or out of a CSV file
-            </Label>
-            <Textarea
-              className={`${field} h-64 font-mono text-sm`}
-              value={text}
-              placeholder={EXAMPLE}
-              spellCheck={false}
-              onChange={(event) => {
-                setText(event.target.value);
-                setColumns([]);
-              }}
-            />
-            <div className="mt-3">
-              <FilePick
-                label="Or choose a file"
-                accept=".csv,.tsv,.txt,text/csv,text/plain"
-                share={null}
-                error={undefined}
-                onStop={() => undefined}
-                onFile={(file) => {
-                  void file.text().then((content) => {
-                    setText(content);
-                    setColumns([]);
-                  });
-                }}
-              />
-            </div>
-          </Group>
+          <PastedTable
+            text={text}
+            example={EXAMPLE}
+            onText={(next) => {
+              setText(next);
+              setColumns([]);
+            }}
+          />
           {table && <AddTable text={text} table={table} />}
         </div>
         <div className="min-w-0">
@@ -167,20 +147,7 @@ interface LookedProps {
 function Looked({ table, onColumns }: LookedProps) {
   return (
     <section className={panel}>
-      <h2 className="mb-2">What the columns are</h2>
-      <div className="grid gap-3 sm:grid-cols-3">
-        {table.heads.map((head, n) => (
-          <Picker
-            key={`${head} ${n}`}
-            label={head || `column ${n + 1}`}
-            value={table.columns[n] ?? "nothing"}
-            options={OPTIONS}
-            onChoose={(meaning) => {
-              onColumns(table.columns.map((one, at) => (at === n ? meaning : one)));
-            }}
-          />
-        ))}
-      </div>
+      <TableColumns heads={table.heads} columns={table.columns} meanings={MEANINGS} onColumns={onColumns} />
       <h2 className="mt-4 mb-1">What is read</h2>
       <div className="max-h-[30rem] overflow-auto" tabIndex={0} role="region" aria-label="Rows of the table">
         <table className="w-full text-sm">

@@ -11,6 +11,13 @@ export const useSaveWeighing = () =>
   useAct((body: Schemas["SaveWeighingRequest"]) => unwrap(client.POST("/api/weighings/", { body })), {
     refreshes: MOISTURE,
   });
+
+export const useAddWeighings = () =>
+  useAct(
+    (body: Schemas["PastedWeighingsRequest"]) => unwrap(client.POST("/api/weighings/table/", { body })),
+    { refreshes: MOISTURE },
+  );
+
 export const useCorrectWeighing = () =>
   useAct(
     ({ id, body }: { id: number; body: Schemas["CorrectWeighingRequest"] }) =>

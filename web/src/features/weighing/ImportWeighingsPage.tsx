@@ -1,0 +1,199 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { Button } from "../../components/Button";
+import { Choice } from "../../components/Choice";
+import { PageHeading } from "../../components/PageHeading";
+import { PastedTable } from "../../components/PastedTable";
+import { Picker } from "../../components/Picker";
+import { TableColumns } from "../../components/TableColumns";
+import { panel } from "../../components/classes";
+import { useShell } from "../../components/shell";
+import { countWord, inCount } from "../../domain/numbers";
+import { inWords, massAsRead } from "../../domain/quantities";
+import { day } from "../../domain/times";
+import { scales as scalesQuery } from "../equipment/queries";
+import { scaleOptions } from "../equipment/words";
+import { useAddWeighings } from "./acts";
+import { type Guess, type LookedWeighings, lookAtWeighings, type PastedWeighings, zone } from "./queries";
+
+const EXAMPLE = "Date\tSpool\tWeight\n2026-06-03 18:30\tRain gauge\t1012.5";
+const MEANINGS: Record<LookedWeighings["columns"][number], string> = {
+  spool: "spool",
+  date: "date, perhaps with the time",
+  clock: "time of day",
+  gross_g: "mass on the scale, g",
+  note: "note",
+  nothing: "left out",
+};
+const ORDERS: { value: LookedWeighings["order"]; name: string }[] = [
+  { value: "iso", name: "year first" },
+  { value: "day first", name: "day first" },
+  { value: "month first", name: "month first" },
+];
+const UNTOUCHED: Guess = { columns: [], order: "" };
+
+/** What was weighed before Darre: a list is pasted or dropped, looked at, put right, and added as one act. */
+export function ImportWeighingsPage() {
+  const [text, setText] = useState("");
+  const [guess, setGuess] = useState(UNTOUCHED);
+  const [chosen, setChosen] = useState<number>();
+  const scales = useQuery(scalesQuery).data ?? [];
+  const pasted = { text, zone, scale: chosen ?? null, ...guess };
+  const found = useQuery(lookAtWeighings(pasted));
+  const table = text.trim() === "" ? undefined : found.data;
+  return (
+    <>
+      <PageHeading page="Add many weighings">{sentence(table)}</PageHeading>
+      <div className="mt-4 grid gap-6 lane:grid-cols-[24rem_1fr]">
+        <div className="flex flex-col gap-4">
+          <PastedTable
+            text={text}
+            example={EXAMPLE}
+            onText={(next) => {
+              setText(next);
+              setGuess(UNTOUCHED);
+            }}
+          />
+          {table && (
+            <div className={`${panel} flex flex-col gap-3`}>
+              <Picker
+                label="Weighed on"
+                value={table.scale}
+                options={scaleOptions(scales)}
+                onChoose={setChosen}
+              />
+              <Add pasted={pasted} table={table} />
+            </div>
+          )}
+        </div>
+        <div className="min-w-0">
+          {text.trim() !== "" && found.error && (
+            <p role="alert" className={`${panel} font-bold text-heat`}>
+              {found.error.message}
+            </p>
+          )}
+          {table && <Looked table={table} onGuess={setGuess} />}
+        </div>
+      </div>
+    </>
+  );
+}
+
+function sentence(table: LookedWeighings | undefined): string {
+  if (!table)
+    return "Paste what you have weighed so far: you see what is read of it before anything is added.";
+  const bad = table.rows.length - table.good;
+  const of = `${inCount(table.spools)} ${table.spools === 1 ? "spool" : "spools"}`;
+  const good = `${countWord(table.good)} ${table.good === 1 ? "weighing" : "weighings"} of ${of} can be added`;
+  return bad === 0 ? `${good}.` : `${good}; ${inCount(bad)} cannot yet.`;
+}
+
+function Add({ pasted, table }: { pasted: PastedWeighings; table: LookedWeighings }) {
+  const add = useAddWeighings();
+  const navigate = useNavigate();
+  const { notify } = useShell();
+  return (
+    <form
+      className="flex flex-col gap-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        add.mutate(
+          { ...pasted, columns: table.columns, order: table.order, scale: table.scale },
+          {
+            onSuccess: ({ added, undo }) => {
+              notify({ text: `Added ${added} weighings.`, undo });
+              void navigate("/");
+            },
+          },
+        );
+      }}
+    >
+      <p className="text-sm">
+        A spool counts as here from its first weighing on, and as new then. Where it lost more than water can
+        explain, the rest is taken as printed.
+      </p>
+      {add.error && (
+        <p role="alert" className="font-bold text-heat">
+          {add.error.message}
+        </p>
+      )}
+      <Button
+        kind="primary"
+        type="submit"
+        disabled={add.isPending || table.good === 0}
+        className="self-start"
+      >
+        Add {table.good} {table.good === 1 ? "weighing" : "weighings"}
+      </Button>
+    </form>
+  );
+}
+
+interface LookedProps {
+  table: LookedWeighings;
+  onGuess: (guess: Guess) => void;
+}
+
+/** What was read: each column with what it is taken for, each row with what is wrong with it. */
+function Looked({ table, onGuess }: LookedProps) {
+  return (
+    <section className={panel}>
+      <TableColumns
+        heads={table.heads}
+        columns={table.columns}
+        meanings={MEANINGS}
+        onColumns={(columns) => {
+          onGuess({ columns, order: table.order });
+        }}
+      />
+      <div className="mt-3 max-w-md">
+        <Choice
+          across
+          label="The dates are written with the"
+          value={table.order}
+          options={ORDERS}
+          onChoose={(order) => {
+            onGuess({ columns: table.columns, order });
+          }}
+        />
+      </div>
+      <h2 className="mt-4 mb-1">What is read</h2>
+      <div className="max-h-[30rem] overflow-auto" tabIndex={0} role="region" aria-label="Rows of the table">
+        <table className="w-full text-sm">
+          <thead>
+            <tr className="text-left text-muted">
+              <th className="pr-3 font-normal">line</th>
+              <th className="font-normal">spool</th>
+              <th className="font-normal">when</th>
+              <th className="text-right font-normal">mass</th>
+              <th className="pl-3 text-right font-normal whitespace-nowrap">printed before</th>
+            </tr>
+          </thead>
+          <tbody>
+            {table.rows.map((row) => (
+              <tr key={row.line} className="border-t border-line align-top">
+                <td className="py-1 pr-3 num text-muted">{row.line}</td>
+                <td className="py-1 pr-3">
+                  <b>{row.name || "–"}</b>
+                  {row.problem.length > 0 && (
+                    <span className="block font-bold text-heat">{inWords(row.problem)}</span>
+                  )}
+                </td>
+                <td className="py-1 pr-3 num whitespace-nowrap">
+                  {row.at === null ? "–" : day(new Date(row.at))}
+                </td>
+                <td className="py-1 text-right num whitespace-nowrap">
+                  {row.gross_g === null ? "–" : massAsRead(row.gross_g)}
+                </td>
+                <td className="py-1 pl-3 text-right num whitespace-nowrap">
+                  {row.printed_g > 0 ? massAsRead(Number(row.printed_g.toFixed(1))) : ""}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </section>
+  );
+}
