@@ -28,6 +28,13 @@ class Reading(TestCase):
         )
         self.assertEqual((found.ports[0].port, found.ports[0].unit), ("/dev/ttyUSB0", "g"))
 
+    def test_the_example_in_the_docs_is_one(self):
+        told = (Path(__file__).parents[2] / "docs/bridge.md").read_text("utf-8")
+        found = self.read(told.split("```toml\n")[1].split("```")[0])
+        topic = found.broker.topics[0]
+        self.assertEqual((topic.token_of("cellar/right/air"), dict(topic.fields.units)), ("…", {"temp_c": "F"}))
+        self.assertEqual(found.ports[0].baud, 9600)
+
     def test_each_slip_is_named(self):
         for text, words in (
             ("darre = 7\n" + MQTT, "darre is to be a text"),
