@@ -187,19 +187,21 @@ def timed(name: str, step: Callable[[], None]) -> None:
     say(f"{name}: fine ({time.monotonic() - start:.0f} s)")
 
 
+def page_lint() -> None:
+    node_modules()
+    timed("page lint", lambda: check_page("lint"))
+
+
+def all_but_page_lint() -> None:
+    development()
+    node_modules()
+    timed("Python lint, imports, types, migrations", check_python)
+    timed("page types, format, unused code", lambda: check_page("types", "format:check", "unused"))
+    timed("API contract", check_schema)
+
+
 def check() -> None:
-    def the_rest() -> None:
-        development()
-        node_modules()
-        timed("Python lint, imports, types, migrations", check_python)
-        timed("page types, format, unused code", lambda: check_page("types", "format:check", "unused"))
-        timed("API contract", check_schema)
-
-    def page_lint() -> None:
-        node_modules()
-        timed("page lint", lambda: check_page("lint"))
-
-    together(the_rest, page_lint)  # the lint takes as long as all the rest
+    together(all_but_page_lint, page_lint)  # the lint takes as long as all the rest
 
 
 TESTED = ("drying", "gcode", "darre", "bridge", "standins", "tools", "e2e")
@@ -226,10 +228,14 @@ def test() -> None:
         test_only(only)
         return
     browser()  # before what may install by apt too: two of them at once would fail on its lock
-    check()
-    page()
-    parts()
-    run_tests(*TESTED)
+
+    def all_else() -> None:
+        all_but_page_lint()
+        page()
+        parts()
+        run_tests(*TESTED)
+
+    together(all_else, page_lint)  # the tests begin while the lint still runs
 
 
 def dev() -> None:

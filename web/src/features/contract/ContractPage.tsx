@@ -100,7 +100,7 @@ export function ContractPage() {
           {shown.map(({ path, method, operation }) => (
             <tr key={`${method} ${path}`} className="border-t border-line align-top">
               <td className="px-3 py-1 num">{method}</td>
-              <td className="px-3 num break-all">
+              <td className="px-3 py-1 num break-all">
                 {path}
                 {asked(operation) !== "" && <span className="block text-muted">? {asked(operation)}</span>}
               </td>

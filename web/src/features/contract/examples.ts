@@ -12,12 +12,15 @@ export const examples = (base: string, signedIn: boolean) => {
     {
       name: "Python",
       code: [
-        "import json, urllib.request",
+        "import json",
+        "from urllib.request import Request, urlopen",
         "",
-        `ask = urllib.request.Request("${base}/api/spools/1/moisture/", method="POST",`,
-        '    data=json.dumps({"moisture_pct": 0.21, "plus_minus_pct": 0.05}).encode(),',
-        `    headers={"Content-Type": "application/json"${token ? `, "Authorization": "Bearer ${token}"` : ""}})`,
-        "print(json.load(urllib.request.urlopen(ask)))",
+        `ask = Request("${base}/api/spools/1/moisture/")`,
+        'ask.data = json.dumps({"moisture_pct": 0.21,',
+        '    "plus_minus_pct": 0.05}).encode()',
+        'ask.add_header("Content-Type", "application/json")',
+        ...(token ? [`ask.add_header("Authorization", "Bearer ${token}")`] : []),
+        "print(json.load(urlopen(ask)))",
       ].join("\n"),
     },
     {
