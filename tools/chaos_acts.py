@@ -34,6 +34,8 @@ FOUND_BY = {
     "away": "SELECT note FROM inventory_homechange",
     "trial": "SELECT note FROM trials_trial",
     "run": "SELECT client_key FROM runs_run",
+    "spools from a table": "SELECT purpose FROM inventory_spool",
+    "weighings from a table": "SELECT note FROM runs_weighing",
     "weigh, corrected": "SELECT gross_g FROM runs_weighing",
     "run, other hours": "SELECT duration_h FROM runs_runevent",
     "run, an event": "SELECT minutes FROM runs_runevent",
@@ -64,6 +66,13 @@ NAMED: dict[str, tuple[str, str, dict[str, object]]] = {
     ),
 }
 """Acts that are found again by a name of their own: their address, the name's field, and what else they say."""
+PASTED: dict[str, tuple[str, str, str, dict[str, object]]] = {
+    "spools from a table": ("spools/table/", "Name\tMaterial", "Table {n}\tpla", {"place": 1}),
+    "weighings from a table": (
+        "weighings/table/", "Spool\tDate\tWeight", "Gear stock\t{at}\t808.4", {"zone": "UTC", "scale": 2}
+    ),
+}  # fmt: skip
+"""Acts that paste a table: their address, the columns, a row, and what else they say; the note is their own."""
 HOSTILE = (
     ("print-files/?name=a.gcode", b"(" * 60_000 + b"\n" + b"G1 X1\n" * 50_000),
     ("cases/1/photos/?side=before&name=a.png", b"\x89PNG\r\n\x1a\n" + b"\0" * 200_000),
@@ -222,6 +231,10 @@ def _stored(kind: str, drawn: random.Random) -> tuple[str, dict[str, object], st
         body = {"spool": spool, "dryer": drawn.randint(1, 3), "temp_c": 50, "duration_h": 4, "client_key": str(key),
                 "override_reason": "to see what holds"}  # fmt: skip
         return "plan/start/", body, key.hex
+    if kind in PASTED:
+        path, columns, row, more = PASTED[kind]
+        text = f"{columns}\tNote\n{row.format(n=number, at=at[:19])}\tChaos {number}\n"
+        return path, {"text": text, **more}, f"Chaos {number}"
     path, named, body = NAMED[kind]
     whose = {"spool": spool} if kind in ("print", "case", "trial") else {}
     return path.format(spool=spool), body | whose | {named: f"Chaos {number}"}, f"Chaos {number}"
