@@ -72,6 +72,8 @@ class WithoutItsServer(RealServer):
         expect(waits.get_by_role("listitem")).to_have_count(2)
         self.assertEqual(violations(other), [])
 
+        tab.goto(f"{address}/materials")
+        expect(tab.get_by_role("alert")).to_contain_text("was not opened here before")
         self.start()
         expect(waits).to_have_count(0)
         expect(tab.get_by_role("status", name="Saved in this browser")).to_have_count(0)
