@@ -53,13 +53,12 @@ def add_spool(new: NewSpool, at: datetime | None = None) -> Saved[Spool]:
 
 def write_spool(entry: OpenEntry, new: NewSpool, at: datetime) -> Spool:
     """Store a spool in an open entry. Raises as `add_spool` does."""
-    polymer = material_book()[new.material]
+    material_book()[new.material]  # raises where it is none
     empty_spool_kind(new.empty_spool.kind)
     if Spool.objects.filter(name=new.name).exists():
         raise Refusal("name_taken", f"There is already a spool named {new.name}. Give this one another name.", "name")
     if new.moisture is not None:
         refuse_more_than_it_holds(new.material, new.moisture.value)
-    known = new.moisture or new_spool_moisture(polymer)
     spool = entry.create(
         Spool(
             name=new.name,
@@ -74,17 +73,16 @@ def write_spool(entry: OpenEntry, new: NewSpool, at: datetime) -> Spool:
             **tare_columns(new.tare),
         )
     )
-    entry.create(
-        MoistureReading(
-            spool=spool,
-            at=at,
-            moisture_pct=known.value,
-            sd_pct=known.uncertainty,
-            basis=MoistureReading.Basis.TYPED if new.moisture else MoistureReading.Basis.NEW,
-        )
-    )
+    _note_moisture(entry, spool, at, new.moisture)
     entry.create(Stay(spool=spool, place=new.place, since=at))
     return spool
+
+
+def _note_moisture(entry: OpenEntry, spool: Spool, at: datetime, told: Quantity | None) -> None:
+    """A spool's first moisture: what was told, or as fresh from the factory."""
+    known = told or new_spool_moisture(material_book()[spool.material])
+    basis = MoistureReading.Basis.TYPED if told else MoistureReading.Basis.NEW
+    entry.create(MoistureReading(spool=spool, at=at, moisture_pct=known.value, sd_pct=known.uncertainty, basis=basis))
 
 
 def write_earlier_arrival(entry: OpenEntry, spool: Spool, at: datetime) -> None:
@@ -97,16 +95,7 @@ def write_earlier_arrival(entry: OpenEntry, spool: Spool, at: datetime) -> None:
     if first is not None and first.basis == MoistureReading.Basis.NEW:
         entry.update(first, at=at)
     else:
-        known = new_spool_moisture(material_book()[spool.material])
-        entry.create(
-            MoistureReading(
-                spool=spool,
-                at=at,
-                moisture_pct=known.value,
-                sd_pct=known.uncertainty,
-                basis=MoistureReading.Basis.NEW,
-            )
-        )
+        _note_moisture(entry, spool, at, None)
     entry.update(spool, created_at=at)
     stay = spool.stays.order_by("since", "id").first()
     if stay is not None and stay.since > at:

@@ -2,10 +2,9 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { Button } from "../../components/Button";
-import { PageHeading } from "../../components/PageHeading";
-import { PastedTable } from "../../components/PastedTable";
 import { Picker } from "../../components/Picker";
 import { TableColumns } from "../../components/TableColumns";
+import { TableImport } from "../../components/TableImport";
 import { useShell } from "../../components/shell";
 import { panel, standingLink } from "../../components/classes";
 import { countWord, inCount, percent } from "../../domain/numbers";
@@ -38,37 +37,29 @@ export function ImportPage() {
   const found = useQuery(lookAtTable(text, columns));
   const table = text.trim() === "" ? undefined : found.data;
   return (
-    <>
-      <PageHeading page="Add many spools">{sentence(table)}</PageHeading>
-      <p className="text-sm">
-        Have you weighed them before?{" "}
-        <Link className={standingLink} to="/weighings/import">
-          Add a list of weighings
-        </Link>{" "}
-        once the spools are here.
-      </p>
-      <div className="mt-4 grid gap-6 lane:grid-cols-[24rem_1fr]">
-        <div className="flex flex-col gap-4">
-          <PastedTable
-            text={text}
-            example={EXAMPLE}
-            onText={(next) => {
-              setText(next);
-              setColumns([]);
-            }}
-          />
-          {table && <AddTable text={text} table={table} />}
-        </div>
-        <div className="min-w-0">
-          {text.trim() !== "" && found.error && (
-            <p role="alert" className={`${panel} font-bold text-heat`}>
-              {found.error.message}
-            </p>
-          )}
-          {table && <Looked table={table} onColumns={setColumns} />}
-        </div>
-      </div>
-    </>
+    <TableImport
+      page="Add many spools"
+      heading={sentence(table)}
+      note={
+        <>
+          Have you weighed them before?{" "}
+          <Link className={standingLink} to="/weighings/import">
+            Add a list of weighings
+          </Link>{" "}
+          once the spools are here.
+        </>
+      }
+      text={text}
+      example={EXAMPLE}
+      onText={(next) => {
+        setText(next);
+        setColumns([]);
+      }}
+      problem={found.error?.message}
+      form={table && <AddTable text={text} table={table} />}
+    >
+      {table && <Looked table={table} onColumns={setColumns} />}
+    </TableImport>
   );
 }
 

@@ -3,10 +3,9 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { Button } from "../../components/Button";
 import { Choice } from "../../components/Choice";
-import { PageHeading } from "../../components/PageHeading";
-import { PastedTable } from "../../components/PastedTable";
 import { Picker } from "../../components/Picker";
 import { TableColumns } from "../../components/TableColumns";
+import { TableImport } from "../../components/TableImport";
 import { panel } from "../../components/classes";
 import { useShell } from "../../components/shell";
 import { countWord, inCount } from "../../domain/numbers";
@@ -43,40 +42,32 @@ export function ImportWeighingsPage() {
   const found = useQuery(lookAtWeighings(pasted));
   const table = text.trim() === "" ? undefined : found.data;
   return (
-    <>
-      <PageHeading page="Add many weighings">{sentence(table)}</PageHeading>
-      <div className="mt-4 grid gap-6 lane:grid-cols-[24rem_1fr]">
-        <div className="flex flex-col gap-4">
-          <PastedTable
-            text={text}
-            example={EXAMPLE}
-            onText={(next) => {
-              setText(next);
-              setGuess(UNTOUCHED);
-            }}
-          />
-          {table && (
-            <div className={`${panel} flex flex-col gap-3`}>
-              <Picker
-                label="Weighed on"
-                value={table.scale}
-                options={scaleOptions(scales)}
-                onChoose={setChosen}
-              />
-              <Add pasted={pasted} table={table} />
-            </div>
-          )}
-        </div>
-        <div className="min-w-0">
-          {text.trim() !== "" && found.error && (
-            <p role="alert" className={`${panel} font-bold text-heat`}>
-              {found.error.message}
-            </p>
-          )}
-          {table && <Looked table={table} onGuess={setGuess} />}
-        </div>
-      </div>
-    </>
+    <TableImport
+      page="Add many weighings"
+      heading={sentence(table)}
+      text={text}
+      example={EXAMPLE}
+      onText={(next) => {
+        setText(next);
+        setGuess(UNTOUCHED);
+      }}
+      problem={found.error?.message}
+      form={
+        table && (
+          <div className={`${panel} flex flex-col gap-3`}>
+            <Picker
+              label="Weighed on"
+              value={table.scale}
+              options={scaleOptions(scales)}
+              onChoose={setChosen}
+            />
+            <Add pasted={pasted} table={table} />
+          </div>
+        )
+      }
+    >
+      {table && <Looked table={table} onGuess={setGuess} />}
+    </TableImport>
   );
 }
 
