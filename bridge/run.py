@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Callable, Mapping
+from dataclasses import dataclass
 from typing import Any, Protocol
 
 import paho.mqtt.client as mqtt
@@ -52,30 +53,46 @@ def take_message(topics: tuple[Topic, ...], topic: str, payload: bytes, take: Ta
             return
 
 
+@dataclass
+class _Listener:
+    """What is done as a broker's client tells of it. `told`: that the broker is not reached; once is enough."""
+
+    broker: Broker
+    take: Take
+    say: Say
+    told: bool = False
+
+    def connected(self, client: mqtt.Client, data: Any, flags: Any, reason: Any, properties: Any) -> None:
+        if reason.is_failure:
+            self.say(f"The broker at {self.broker.host} refuses: {reason}.")
+            return
+        self.told = False
+        self.say(f"Connected to the broker at {self.broker.host}.")
+        client.subscribe([(topic.topic, 0) for topic in self.broker.topics])
+
+    def not_reached(self, client: mqtt.Client, data: Any) -> None:
+        if not self.told:
+            self.say(f"The broker at {self.broker.host}, port {self.broker.port}, is not reached; trying again.")
+        self.told = True
+
+    def arrived(self, client: mqtt.Client, data: Any, message: mqtt.MQTTMessage) -> None:
+        take_message(self.broker.topics, message.topic, bytes(message.payload), self.take, self.say)
+
+    def gone(self, client: mqtt.Client, data: Any, flags: Any, reason: Any, properties: Any) -> None:
+        if reason.is_failure:
+            self.say(f"The broker at {self.broker.host} is away ({reason}); trying again.")
+
+
 def subscribed(broker: Broker, take: Take, say: Say) -> mqtt.Client:
     """A client that goes on connecting by itself, whatever becomes of the broker."""
-    client = mqtt.Client(mqtt.CallbackAPIVersion.VERSION2)
+    client, listener = mqtt.Client(mqtt.CallbackAPIVersion.VERSION2), _Listener(broker, take, say)
     if broker.user:
         client.username_pw_set(broker.user, broker.password)
     if broker.tls:
         client.tls_set()
     client.reconnect_delay_set(1, 30)
-
-    def connected(client: mqtt.Client, data: Any, flags: Any, reason: Any, properties: Any) -> None:
-        if reason.is_failure:
-            say(f"The broker at {broker.host} refuses: {reason}.")
-            return
-        say(f"Connected to the broker at {broker.host}.")
-        client.subscribe([(topic.topic, 0) for topic in broker.topics])
-
-    def arrived(client: mqtt.Client, data: Any, message: mqtt.MQTTMessage) -> None:
-        take_message(broker.topics, message.topic, bytes(message.payload), take, say)
-
-    def gone(client: mqtt.Client, data: Any, flags: Any, reason: Any, properties: Any) -> None:
-        if reason.is_failure:
-            say(f"The broker at {broker.host} is away ({reason}); trying again.")
-
-    client.on_connect, client.on_message, client.on_disconnect = connected, arrived, gone
+    client.on_connect, client.on_connect_fail = listener.connected, listener.not_reached
+    client.on_message, client.on_disconnect = listener.arrived, listener.gone
     client.connect_async(broker.host, broker.port)
     client.loop_start()
     return client

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
-from bridge.fields import FieldMap, MappingError
+from bridge.fields import FieldMap, MappingError, convert
 
 EXAMPLE = """\
 # Readings from elsewhere to Darre. Add a device in Kit; its token is shown once and stands here.
@@ -125,6 +125,16 @@ def _topic(table: Mapping[str, Any], where: str) -> Topic:
     return Topic(**given, fields=fields)
 
 
+def _port(table: Mapping[str, Any], where: str) -> Port:
+    kinds = {"port": str, "token": str, "baud": int, "unit": str}
+    port = Port(**_take(table, where, kinds, ("port", "token")))
+    try:
+        convert("mass_g", 0.0, port.unit)
+    except MappingError as error:
+        raise SettingsError(f"{where}: {error}") from None
+    return port
+
+
 def read_settings(file: Path) -> Settings:
     """Read the file. Raises SettingsError where it is not there, no TOML, or says what cannot be followed."""
     try:
@@ -140,11 +150,7 @@ def read_settings(file: Path) -> Settings:
         given = _take(mqtt, "[mqtt]", kinds, ("host", "topic"))
         topics = tuple(_topic(t, f"[[mqtt.topic]] {n}") for n, t in enumerate(given.pop("topic"), 1))
         broker = Broker(**given, topics=topics)
-    kinds = {"port": str, "token": str, "baud": int, "unit": str}
-    ports = tuple(
-        Port(**_take(table, f"[[serial]] {n}", kinds, ("port", "token")))
-        for n, table in enumerate(told.get("serial", []), 1)
-    )
+    ports = tuple(_port(table, f"[[serial]] {n}") for n, table in enumerate(told.get("serial", []), 1))
     if broker is None and not ports:
         raise SettingsError(f"{file}: nothing is bridged yet. Give it [mqtt] or [[serial]].")
     return Settings(told.get("darre", "http://127.0.0.1:8642").rstrip("/"), broker, ports)

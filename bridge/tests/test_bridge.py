@@ -123,6 +123,22 @@ class Bridged(LiveServerTestCase):
         self.assertEqual((air.temp_c, air.rh_pct, air.mass_g), (20.0, 45.5, None))
         self.assertEqual((mass.mass_g, mass.temp_c), (812.4, None))
 
+    def test_a_broker_and_a_port_that_are_not_there_are_said_once_and_the_other_goes_on(self):
+        stop, nowhere = threading.Event(), Port("/dev/none-such", "T")
+        topics = (Topic("a", "T"),)
+        self.enterContext(mock.patch.object(command, "say", self.say))
+        settings = Settings(
+            self.live_server_url, Broker("127.0.0.1", topics, free_port()), (nowhere, *self.settings.ports)
+        )
+        beside = threading.Thread(target=command.look, args=(settings, stop))
+        beside.start()
+        self.wait_for("is not reached; trying again", "/dev/none-such cannot be read", "Listening to the scale")
+        self.weigh()
+        self.wait_for(": 812.4 g")
+        stop.set()
+        beside.join()
+        self.assertEqual(sum("not reached" in said for said in self.said), 1)
+
     def test_while_it_only_looks_it_shows_what_arrives_and_sends_nothing(self):
         self.tell()
         end = self.run_beside(command.look)

@@ -45,6 +45,7 @@ class Reading(TestCase):
             (MQTT + 'token = "x"\nfields = { temp = "t" }', "temp is no value"),
             (MQTT + 'token = "x"\nunits = { temp_c = "R" }', "given in R"),
             ('[[serial]]\nport = "x"', "serial\\]\\] 1: token is missing"),
+            ('[[serial]]\nport = "x"\ntoken = "y"\nunit = "stone"', "serial\\]\\] 1: mass_g is given in stone"),
             ("[[serial]]\nbaud = true", "baud is to be a whole number"),
             ("x = [", "bridge.toml"),
         ):
