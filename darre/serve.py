@@ -105,6 +105,7 @@ def serve(port: int, start: float, *, demo: bool) -> None:
 
     from darre.backup.daily import keep_daily
     from darre.backup.keeping import database_file
+    from darre.devices.thinning import thin
     from darre.diagnosis.photo_sweep import sweep_photos
     from darre.moisture.kept_shelf import keep, take
     from darre.moisture.warm import warm_up
@@ -117,7 +118,7 @@ def serve(port: int, start: float, *, demo: bool) -> None:
     def begun(worker: Any) -> None:
         warm_up(known=known)
         if not demo:
-            keep_daily(database_file(), then=sweep_photos)
+            keep_daily(database_file(), then=lambda now: (sweep_photos(now), thin(now)))
 
     def ready(server: Any) -> None:
         limit_patience(server)

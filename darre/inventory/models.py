@@ -212,7 +212,7 @@ class Preferences(models.Model):
 
     The tariff has a rate by day and perhaps one for cheap hours, from minute to minute of the day. `home_weekdays`,
     `home_weekends`: when somebody is at home and awake, pairs of minutes of the day; none for always. `years_back`: a
-    time before that is taken for a slip.
+    time before that is taken for a slip. `thin_after_days`: devices' readings older than that are thinned; 0 for never.
     """
 
     class Temp(models.TextChoices):
@@ -241,6 +241,7 @@ class Preferences(models.Model):
     night_from_min = models.PositiveSmallIntegerField(default=0)
     night_to_min = models.PositiveSmallIntegerField(default=0)
     years_back = models.PositiveSmallIntegerField(default=5)
+    thin_after_days = models.PositiveSmallIntegerField(default=90)
     home_weekdays = models.JSONField(default=list, blank=True)
     home_weekends = models.JSONField(default=list, blank=True)
 

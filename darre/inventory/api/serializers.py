@@ -129,6 +129,7 @@ class PreferencesSerializer(serializers.ModelSerializer[Preferences]):
     length_unit = serializers.ChoiceField(choices=Preferences.Length.choices, required=False)
     clock = serializers.ChoiceField(choices=Preferences.Clock.choices, required=False)
     years_back = serializers.IntegerField(min_value=1, max_value=60, required=False)
+    thin_after_days = serializers.IntegerField(min_value=0, max_value=3650, required=False)
     workshop = serializers.SerializerMethodField()
     home_weekdays = HoursOfDay(required=False)
     home_weekends = HoursOfDay(required=False)
@@ -137,7 +138,8 @@ class PreferencesSerializer(serializers.ModelSerializer[Preferences]):
         model = Preferences
         fields = [
             "temp_unit", "mass_unit", "length_unit", "clock", "currency", "day_rate", "night_rate", "night_from_min",
-            "night_to_min", "home_weekdays", "home_weekends", "years_back", "workshop",
+            "night_to_min", "home_weekdays", "home_weekends", "years_back", "thin_after_days",
+            "workshop",
         ]  # fmt: skip
 
     def get_workshop(self, mine: Preferences) -> str:

@@ -3836,6 +3836,7 @@ export interface components {
             /** @description Such as 7-8:30, 17-23; empty for the whole day. */
             home_weekends: string;
             years_back: number;
+            thin_after_days: number;
             /** @description Which workshop this is; an act may say so in its header, and is then refused in another one. */
             readonly workshop: string;
         };
@@ -3857,6 +3858,7 @@ export interface components {
             /** @description Such as 7-8:30, 17-23; empty for the whole day. */
             home_weekends?: string;
             years_back?: number;
+            thin_after_days?: number;
         };
         /** @description A print; `mass_g` what it took off the spool, null where nobody knows. */
         Print: {

@@ -29,6 +29,7 @@ const SHAPE = z.object({
   home_weekdays: maybeWords,
   home_weekends: maybeWords,
   years_back: z.number(),
+  thin_after_days: z.number(),
   name: maybeWords,
 });
 
@@ -58,6 +59,7 @@ export function PreferencesSlip({ preferences, onClose }: { preferences: Prefere
     home_weekdays: preferences.home_weekdays,
     home_weekends: preferences.home_weekends,
     years_back: preferences.years_back,
+    thin_after_days: preferences.thin_after_days,
     name: myName(),
   });
   const { control } = form;
@@ -107,6 +109,17 @@ export function PreferencesSlip({ preferences, onClose }: { preferences: Prefere
         label="Oldest time that may be entered"
         options={[...new Set([2, 5, 10, 30, preferences.years_back])].sort((a, b) => a - b).map(yearsAgo)}
         hint="Anything older is treated as a typo."
+      />
+      <PickField
+        control={control}
+        name="thin_after_days"
+        label="Keep every reading of a device for"
+        options={[...new Set([30, 90, 365, preferences.thin_after_days])]
+          .filter((days) => days > 0)
+          .sort((a, b) => a - b)
+          .map((days) => ({ value: days, name: `${days} days` }))
+          .concat({ value: 0, name: "ever" })}
+        hint="After that one in ten minutes stays. Readings in a run all stay."
       />
       {!me?.open && (
         <TextField
