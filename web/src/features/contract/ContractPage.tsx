@@ -57,6 +57,7 @@ export function ContractPage() {
         ) : (
           "On this machine alone a program needs no token."
         )}{" "}
+        A write that bears a UUID as <code>X-Darre-Act</code> is done once, however often it is sent.{" "}
         <a className={link} href="/api/schema/" download="darre-openapi.yaml">
           The whole contract (OpenAPI)
         </a>
