@@ -5,6 +5,7 @@ import sqlite3
 import subprocess
 import sys
 import tempfile
+import urllib.request
 from contextlib import closing
 from pathlib import Path
 
@@ -40,6 +41,8 @@ class RealServer(TransactionTestCase):
         words = [sys.executable, "-m", "darre.serve", "--port", str(self.port)]
         self.server = subprocess.Popen(words, cwd=settings.BASE_DIR, env=env, stdout=subprocess.PIPE, text=True)
         self.assertIn("in your browser", self.server.stdout.readline())
+        with urllib.request.urlopen(f"http://127.0.0.1:{self.port}/api/rack/?span=weeks") as rack:
+            rack.read()  # a busy machine takes its time to compute the first one, and a page is not to wait for it
 
     def stop(self):
         if self.server.poll() is None:

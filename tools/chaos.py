@@ -65,12 +65,12 @@ class Told:
             self.statuses[status] += 1
             if status == 0:
                 return False
-            good = status < 300
-            if self.waiting.pop(key, None):
+            good, first_heard = status < 300, self.waiting.pop(key, None) is not None
+            if first_heard:
                 self.perhaps.subtract(act.come + act.gone)
             elif good:
-                self.again += 1  # sent twice at once, and acknowledged twice
-            if good:
+                self.again += 1  # sent twice at once, and acknowledged twice: something may have followed meanwhile
+            if good and first_heard:
                 self.acts[act.name] += 1
                 self.stands.update(act.come)
                 self.stands.difference_update(act.gone)
@@ -223,12 +223,13 @@ def counted(told: Told) -> Counter[str]:
         assert db.execute("PRAGMA integrity_check").fetchone()[0] == "ok"
         stored = {kind: Counter(row[0] for row in db.execute(query)) for kind, query in FOUND_BY.items()}
         open_ = {mark for mark, count in told.perhaps.items() if count}
-        found["lost"] = sum(stored[mark.kind][mark.what] == 0 for mark in told.stands - open_)
+        lost = [mark for mark in told.stands - open_ if stored[mark.kind][mark.what] == 0]
+        found["lost"] = len(lost)
         found["twice"] = sum(stored[mark.kind][mark.what] > 1 for mark in told.stands)
         found["there"] = sum(stored[mark.kind][mark.what] > 0 for mark in told.gone - open_)
         halved = halves(db)
         found["half"] = len(halved)
-    for line in halved[:20]:
+    for line in (*halved[:20], *lost[:20]):
         print(line)
     return found
 

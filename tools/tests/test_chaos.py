@@ -1,7 +1,8 @@
 """A short run of what `make chaos` does at length, and that its counting finds what it is to find."""
 
+import io
 import sqlite3
-from contextlib import closing
+from contextlib import closing, redirect_stdout
 from unittest import TestCase, mock
 
 from tools import chaos
@@ -22,6 +23,8 @@ class Chaos(TestCase):
         with closing(sqlite3.connect(chaos.VAR / chaos.NAME)) as db, db:
             db.execute("UPDATE runs_weighing SET gross_g = gross_g + 1 WHERE id = 1")
             db.execute("DELETE FROM inventory_coil")
-        again = chaos.counted(told)
+        with redirect_stdout(io.StringIO()) as said:
+            again = chaos.counted(told)
+        self.assertIn("never stored", said.getvalue())
         self.assertEqual((again["lost"], again["there"]), (len(chaos.FOUND_BY) + len(coils), 1))
         self.assertGreater(again["half"], 1)

@@ -46,7 +46,7 @@ class Sentences(TestCase):
             [sys.executable, "-m", "tools.house", "fly"], cwd=install.ROOT, capture_output=True, text=True, check=False
         )
         self.assertEqual(said.returncode, 2)
-        self.assertIn("demo,serve,backup,restore,export,import,test", said.stdout)
+        self.assertIn("demo,serve,wheel,bridge,backup,restore,export,import,test", said.stdout)
 
     def test_a_failing_step_stops_the_command_with_its_own_words_above(self):
         self.stopped(
