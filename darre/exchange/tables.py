@@ -35,6 +35,7 @@ UNITS = (
     ("_min", "min"),
     ("minutes", "min"),
     ("hours", "h"),
+    ("_days", "d"),
     ("grams", "g"),
     ("_c", "°C"),
     ("_g", "g"),
