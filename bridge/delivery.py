@@ -10,6 +10,7 @@ from collections import deque
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
+from itertools import islice
 
 MOST_WAITING, MOST_AT_ONCE, EVERY_S = 20_000, 500, 1.0
 AGAIN = (0, 429, 500, 503)
@@ -41,9 +42,9 @@ class Outbox:
     """Tokens that Darre does not know any more."""
     lock: threading.Lock = field(default_factory=threading.Lock)
 
-    def put(self, token: str, values: Mapping[str, float], at: datetime | None = None) -> None:
-        """A reading of a device, now unless said."""
-        row: dict[str, object] = {"at": (at or datetime.now(UTC)).isoformat(), **values}
+    def put(self, token: str, values: Mapping[str, float]) -> None:
+        """A reading of a device, as it is now."""
+        row: dict[str, object] = {"at": datetime.now(UTC).isoformat(), **values}
         with self.lock:
             self.waiting.setdefault(token, deque(maxlen=MOST_WAITING)).append(row)
 
@@ -51,7 +52,7 @@ class Outbox:
         """Send what waits, some of each device; how many readings were taken or set aside for good."""
         sent = 0
         with self.lock:
-            batches = {t: list(rows)[:MOST_AT_ONCE] for t, rows in self.waiting.items() if rows}
+            batches = {t: list(islice(rows, MOST_AT_ONCE)) for t, rows in self.waiting.items() if rows}
         for token, rows in batches.items():
             status = deliver(self.address, token, rows)
             if status in AGAIN:

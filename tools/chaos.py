@@ -26,7 +26,7 @@ from pathlib import Path
 from typing import Any
 from uuid import UUID, uuid4
 
-from tools.chaos_acts import FIRST, FOUND_BY, HOSTILE, Act, Mark, first, further, next_acts, undone
+from tools.chaos_acts import FIRST, FOUND_BY, HOSTILE, Act, Mark, first, further, next_acts, table_of, undone
 from tools.house import free_port, wait_until_up
 from tools.install import BIN, ROOT, VAR, Stop
 
@@ -102,7 +102,7 @@ def a_running_run() -> tuple[int, str] | None:
 
 def made(entry: int, kind: str) -> int | None:
     """The number of the record that an act stored, from its entry in the history."""
-    table = FOUND_BY[kind].split(" FROM ")[1].split()[0]
+    table = table_of(kind)
     with closing(sqlite3.connect(f"file:{VAR / NAME}?mode=ro", uri=True)) as db:
         changes = json.loads(db.execute("SELECT changes FROM history_historyentry WHERE id = ?", [entry]).fetchone()[0])
     of_it = (c["pk"] for c in changes if c["model"].replace(".", "_") == table and c["before"] is None)
@@ -204,7 +204,7 @@ def halves(db: sqlite3.Connection) -> list[str]:
                 for name, value in values.items()
                 if (table, name) not in NO_ACTS and _plain(there[name]) != _plain(value)
             ]
-    for table in {query.split(" FROM ")[1].split()[0] for query in FOUND_BY.values()}:
+    for table in set(map(table_of, FOUND_BY)):
         own = " WHERE import_key IS NULL" if table == "places_roomreading" else ""  # rows of a file have one entry
         ids = {row[0] for row in db.execute(f"SELECT id FROM {table}{own}")}
         wrong += [f"{table} {pk}: no entry" for pk in ids if left.get((table, pk)) is None]

@@ -46,6 +46,13 @@ FOUND_BY = {
     "spool, put away": "SELECT name FROM inventory_spool WHERE archived_at IS NOT NULL",
     "case, closed": "SELECT title FROM diagnosis_case WHERE NOT is_open",
 }
+
+
+def table_of(kind: str) -> str:
+    """The table that acts of a kind are found in."""
+    return FOUND_BY[kind].split(" FROM ")[1].split()[0]
+
+
 FIRST = (*(kind for kind in FOUND_BY if "," not in kind), "run", "run", "weigh")  # the slow and the frequent one
 NAMED: dict[str, tuple[str, str, dict[str, object]]] = {
     "place": ("places/", "name", {"kind": "shelf"}),

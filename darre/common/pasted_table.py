@@ -7,7 +7,7 @@ from collections.abc import Sequence
 
 from darre.common.errors import Refusal
 
-MOST_ROWS, MOST_COLUMNS, MOST_TEXT = 2000, 40, 2_000_000
+MOST_ROWS, MOST_COLUMNS, MOST_TEXT, LONGEST_HEAD = 2000, 40, 2_000_000, 60
 DELIMITERS = ("\t", ";", ",", "|")
 LEFT_OUT = "nothing"
 """What a column is that means nothing."""
@@ -16,8 +16,12 @@ _NUMBER = re.compile(r"([+-]?\d{1,9}(?:[.,]\d+)?)\s*(kg|g|%|mm|lb|oz)?", re.I)
 _TO_G = {"kg": 1000.0, "oz": 28.349523125, "lb": 453.59237}
 
 
-def rows_of(text: str, what: str) -> list[tuple[int, list[str]]]:
-    """The rows that hold anything, with their lines, the head row first. `what` a row holds, in one word.
+MASS_HEAD = re.compile(r"gross|weigh|\bmass\b|scale|\bgrams?\b|gewicht|brutto", re.I)
+"""The head of a column that holds what a scale read."""
+
+
+def read_rows(text: str, what: str) -> tuple[tuple[str, ...], list[tuple[int, list[str]]]]:
+    """The heads of the columns, and the rows that hold anything, with their lines. `what` a row holds, in one word.
 
     Raises Refusal where there is no table, or too much of it.
     """
@@ -28,7 +32,8 @@ def rows_of(text: str, what: str) -> list[tuple[int, list[str]]]:
         raise Refusal("no_table", f"Needed: a head row and at least one {what} below it.", "text", 400)
     if len(lines) > MOST_ROWS + 1:
         raise Refusal("too_long", f"Add at most {MOST_ROWS} {what}s at once.", "text", 400)
-    return lines
+    heads = tuple(head.strip()[:LONGEST_HEAD] for head in lines[0][1][:MOST_COLUMNS])
+    return heads, lines[1:]
 
 
 def _cells(text: str) -> list[tuple[int, list[str]]]:

@@ -5,7 +5,8 @@ from collections.abc import Sequence
 from datetime import UTC, datetime, time, timedelta
 from zoneinfo import ZoneInfo
 
-TIME_FORMATS = ("iso", "day first", "month first", "seconds", "milliseconds")
+DATE_ORDERS = ("iso", "day first", "month first")
+TIME_FORMATS = (*DATE_ORDERS, "seconds", "milliseconds")
 DATE = re.compile(r"(\d{1,4})[-/.](\d{1,2})[-/.](\d{1,4})")
 CLOCK = re.compile(r"(\d{1,2}):(\d{2})(?::(\d{2})(?:[.,]\d+)?)?\s*([ap]m)?", re.I)
 _OFFSET = re.compile(r"(?:Z|[+-]\d{2}:?\d{2})$")

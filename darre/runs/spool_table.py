@@ -6,7 +6,7 @@ import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
-from darre.common.pasted_table import LEFT_OUT, MOST_COLUMNS, by_heads, number_of, rows_of
+from darre.common.pasted_table import LEFT_OUT, MASS_HEAD, by_heads, number_of, read_rows
 from darre.inventory.material_book import MaterialBook
 from darre.inventory.models import Spool
 from darre.places.models import Place
@@ -26,7 +26,7 @@ MEANINGS = ("name", "material", "maker", "colour", "purpose", "place", *NUMBERS,
 _HEADS = (
     ("tare_g", re.compile(r"\btare\b|empty|spool weight|spool mass|\bcore\b|leer", re.I)),
     ("nominal_g", re.compile(r"nominal|label|sold|net new|capacity", re.I)),
-    ("gross_g", re.compile(r"gross|weigh|\bmass\b|scale|\bgrams?\b|gewicht|brutto", re.I)),
+    ("gross_g", MASS_HEAD),
     ("moisture_pct", re.compile(r"moist|water|humid|feucht", re.I)),
     ("diameter_mm", re.compile(r"diam|\bmm\b|ø", re.I)),
     ("material", re.compile(r"material|polymer|plastic|\btype\b|filament type", re.I)),
@@ -72,11 +72,10 @@ def read_table(text: str, book: MaterialBook, meanings: Sequence[str] = ()) -> S
 
     Raises Refusal where there is no table, or too much of it.
     """
-    lines = rows_of(text, "spool")
-    heads = tuple(head.strip()[:60] for head in lines[0][1][:MOST_COLUMNS])
+    heads, rows = read_rows(text, "spool")
     found = tuple(meanings) if len(meanings) == len(heads) else guessed(heads)
     reader = _Reader(book, found)
-    return SpoolTable(heads, found, tuple(reader.row(line, cells) for line, cells in lines[1:]))
+    return SpoolTable(heads, found, tuple(reader.row(line, cells) for line, cells in rows))
 
 
 def guessed(heads: Sequence[str]) -> tuple[str, ...]:

@@ -9,7 +9,7 @@ from datetime import datetime, time
 from zoneinfo import ZoneInfo
 
 from darre.common.errors import Spoken
-from darre.common.pasted_table import LEFT_OUT, MOST_COLUMNS, by_heads, number_of, rows_of
+from darre.common.pasted_table import LEFT_OUT, MASS_HEAD, by_heads, number_of, read_rows
 from darre.common.written_times import CLOCK, DATE, moment_of, order_of_dates
 from darre.inventory.models import Spool
 
@@ -21,7 +21,7 @@ LONGEST_NOTE, SHOWN = 200, 40
 _HEADS = (
     ("date", re.compile(r"date|datum|\bday\b|when|moment|time.?stamp", re.I)),
     ("clock", re.compile(r"time|clock|hour|uhr|zeit", re.I)),
-    ("gross_g", re.compile(r"gross|weigh|\bmass\b|scale|\bgrams?\b|gewicht|brutto", re.I)),
+    ("gross_g", MASS_HEAD),
     ("spool", re.compile(r"spool|name|filament|label|\bid\b|no\.?$|rolle|spule", re.I)),
     ("note", re.compile(r"note|comment|remark|notiz", re.I)),
 )
@@ -62,13 +62,12 @@ def read_weighings(text: str, zone: ZoneInfo, meanings: Sequence[str] = (), orde
     """Read a table with a head row. `meanings`, `order`: what the columns are and how the dates are written, where the
     guess was put right. Raises Refusal where there is no table, or too much of it.
     """
-    lines = rows_of(text, "weighing")
-    heads = tuple(head.strip()[:60] for head in lines[0][1][:MOST_COLUMNS])
-    found = tuple(meanings) if len(meanings) == len(heads) else _guessed(heads, [cells for _, cells in lines[1:]])
-    told = [{m: c.strip() for m, c in zip(found, cells, strict=False) if m != LEFT_OUT} for _, cells in lines[1:]]
+    heads, lines = read_rows(text, "weighing")
+    found = tuple(meanings) if len(meanings) == len(heads) else _guessed(heads, [cells for _, cells in lines])
+    told = [{m: c.strip() for m, c in zip(found, cells, strict=False) if m != LEFT_OUT} for _, cells in lines]
     order = order or order_of_dates([row.get("date", "") for row in told])
     reader = _Reader(zone, order)
-    rows = tuple(reader.row(line, row) for (line, _), row in zip(lines[1:], told, strict=True))
+    rows = tuple(reader.row(line, row) for (line, _), row in zip(lines, told, strict=True))
     return WeighingTable(heads, found, order, rows)
 
 

@@ -53,7 +53,7 @@ def add_spool(new: NewSpool, at: datetime | None = None) -> Saved[Spool]:
 
 def write_spool(entry: OpenEntry, new: NewSpool, at: datetime) -> Spool:
     """Store a spool in an open entry. Raises as `add_spool` does."""
-    material_book()[new.material]  # raises where it is none
+    polymer = material_book()[new.material]
     empty_spool_kind(new.empty_spool.kind)
     if Spool.objects.filter(name=new.name).exists():
         raise Refusal("name_taken", f"There is already a spool named {new.name}. Give this one another name.", "name")
@@ -73,14 +73,13 @@ def write_spool(entry: OpenEntry, new: NewSpool, at: datetime) -> Spool:
             **tare_columns(new.tare),
         )
     )
-    _note_moisture(entry, spool, at, new.moisture)
+    _note_moisture(entry, spool, at, new.moisture or new_spool_moisture(polymer), told=new.moisture is not None)
     entry.create(Stay(spool=spool, place=new.place, since=at))
     return spool
 
 
-def _note_moisture(entry: OpenEntry, spool: Spool, at: datetime, told: Quantity | None) -> None:
-    """A spool's first moisture: what was told, or as fresh from the factory."""
-    known = told or new_spool_moisture(material_book()[spool.material])
+def _note_moisture(entry: OpenEntry, spool: Spool, at: datetime, known: Quantity, *, told: bool) -> None:
+    """A spool's first moisture: as it was told, or as fresh from the factory."""
     basis = MoistureReading.Basis.TYPED if told else MoistureReading.Basis.NEW
     entry.create(MoistureReading(spool=spool, at=at, moisture_pct=known.value, sd_pct=known.uncertainty, basis=basis))
 
@@ -95,7 +94,7 @@ def write_earlier_arrival(entry: OpenEntry, spool: Spool, at: datetime) -> None:
     if first is not None and first.basis == MoistureReading.Basis.NEW:
         entry.update(first, at=at)
     else:
-        _note_moisture(entry, spool, at, None)
+        _note_moisture(entry, spool, at, new_spool_moisture(material_book()[spool.material]), told=False)
     entry.update(spool, created_at=at)
     stay = spool.stays.order_by("since", "id").first()
     if stay is not None and stay.since > at:

@@ -12,11 +12,10 @@ from rest_framework.views import APIView
 from darre.common.api import REFUSALS, SentencePartSerializer, given
 from darre.common.errors import parts_of
 from darre.common.pasted_table import MOST_TEXT
+from darre.common.written_times import DATE_ORDERS
 from darre.equipment.models import Scale
 from darre.runs.actions.weighing_table import add_weighings, fitting_scale, judge_weighings, spools_of
 from darre.runs.weighing_table import MEANINGS, WeighingRow, WeighingTable, read_weighings
-
-ORDERS = ("iso", "day first", "month first")
 
 
 class WeighingRowSerializer(serializers.Serializer):
@@ -40,7 +39,7 @@ class WeighingTableSerializer(serializers.Serializer):
 
     heads = serializers.ListField(child=serializers.CharField())
     columns = serializers.ListField(child=serializers.ChoiceField(choices=MEANINGS), source="meanings")
-    order = serializers.ChoiceField(choices=ORDERS)
+    order = serializers.ChoiceField(choices=DATE_ORDERS)
     rows = WeighingRowSerializer(many=True)
     good = serializers.SerializerMethodField()
     spools = serializers.SerializerMethodField()
@@ -67,7 +66,7 @@ class PastedWeighingsSerializer(serializers.Serializer):
     columns = serializers.ListField(
         child=serializers.ChoiceField(choices=MEANINGS), required=False, default=list, max_length=60
     )
-    order = serializers.ChoiceField(choices=ORDERS, required=False, allow_blank=True, default="")
+    order = serializers.ChoiceField(choices=DATE_ORDERS, required=False, allow_blank=True, default="")
 
     def validate_zone(self, zone: str) -> str:
         if zone not in available_timezones():

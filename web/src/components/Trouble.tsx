@@ -3,8 +3,7 @@ import { knownSince } from "../api/lastKnown";
 import { Button } from "./Button";
 
 /** A page that no answer was kept of, while the server is away. */
-const NEVER_OPENED =
-  "Darre does not answer, and this was not opened here before. The rack is there all the same.";
+const NEVER_OPENED = "Darre does not answer, and this page was not opened here before. The rack still opens.";
 
 /** Something that could not be loaded: what is wrong, and the way to try again. */
 export function Trouble({ error, onRetry }: { error: Error; onRetry?: () => unknown }) {

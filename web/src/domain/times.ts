@@ -10,6 +10,9 @@ const clockFormats = {
 const weekdayFormat = new Intl.DateTimeFormat("en-GB", { weekday: "short" });
 const dateFormat = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short" });
 
+/** The zone of the person's own clock, such as "Europe/London". */
+export const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+
 /** "23:30", or "11:30 pm" */
 export const clock = (at: Date): string => clockFormats[units().clock].format(at);
 

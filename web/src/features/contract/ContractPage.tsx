@@ -57,7 +57,8 @@ export function ContractPage() {
         ) : (
           "On this machine alone a program needs no token."
         )}{" "}
-        A write that bears a UUID as <code>X-Darre-Act</code> is done once, however often it is sent.{" "}
+        Give a write a UUID in the header <code className="whitespace-nowrap">X-Darre-Act</code>, and it is
+        done once, however often it is sent.{" "}
         <a className={link} href="/api/schema/" download="darre-openapi.yaml">
           The whole contract (OpenAPI)
         </a>

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { ApiError, type Device, type FileLayout, type LookedFile } from "../../api/client";
 import { useImportFile, useLookIntoFile } from "./acts";
 import { degrees } from "../../domain/numbers";
-import { when } from "../../domain/times";
+import { when, zone } from "../../domain/times";
 import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
 import { Field } from "../../components/Field";
@@ -40,7 +40,6 @@ export function LoggerFile({ devices, onClose }: { devices: Device[]; onClose: (
   );
   const [file, setFile] = useState<File | null>(null);
   const [device, setDevice] = useState(able[0]?.id ?? 0);
-  const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
   const failed = look.error ?? store.error;
   const looked = look.data;
 

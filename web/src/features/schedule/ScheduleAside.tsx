@@ -5,8 +5,8 @@ import type { Schedule } from "../../api/client";
 import { Button } from "../../components/Button";
 import { panel, link, primary, standingLink } from "../../components/classes";
 import { fixed, hours } from "../../domain/numbers";
-import { when } from "../../domain/times";
-import { whatIf, zone } from "./queries";
+import { when, zone } from "../../domain/times";
+import { whatIf } from "./queries";
 import { bestWords, visitWords, whatIfName, whatIfWords } from "./words";
 
 interface Props {

@@ -2,7 +2,7 @@ import { useAct } from "../../api/act";
 import { client, unwrap } from "../../api/client";
 import { keys, PLANS } from "../../api/keys";
 import type { components } from "../../api/schema";
-import { zone } from "./queries";
+import { zone } from "../../domain/times";
 
 type Schemas = components["schemas"];
 

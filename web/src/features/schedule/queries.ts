@@ -2,11 +2,9 @@ import { queryOptions } from "@tanstack/react-query";
 import { client, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
 import type { paths } from "../../api/schema";
+import { zone } from "../../domain/times";
 
 const MINUTE = 60_000;
-
-/** The zone of the person's own clock: hours at home and cheap hours are meant by it. */
-export const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
 export const schedule = queryOptions({
   queryKey: keys.schedule(zone),

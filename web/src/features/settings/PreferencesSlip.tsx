@@ -119,7 +119,7 @@ export function PreferencesSlip({ preferences, onClose }: { preferences: Prefere
           .sort((a, b) => a - b)
           .map((days) => ({ value: days, name: `${days} days` }))
           .concat({ value: 0, name: "ever" })}
-        hint="After that one in ten minutes stays. Readings in a run all stay."
+        hint="After that, one every ten minutes is kept. Readings during a run are all kept."
       />
       {!me?.open && (
         <TextField

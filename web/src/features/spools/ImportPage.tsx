@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
+import { Alert } from "../../components/Alert";
 import { Button } from "../../components/Button";
 import { Picker } from "../../components/Picker";
 import { TableColumns } from "../../components/TableColumns";
@@ -112,11 +113,7 @@ function AddTable({ text, table }: { text: string; table: LookedTable }) {
       {weighed && (
         <Picker label="Weighed on" value={by ?? 0} options={scaleOptions(scales)} onChoose={setScale} />
       )}
-      {add.error && (
-        <p role="alert" className="font-bold text-heat">
-          {add.error.message}
-        </p>
-      )}
+      {add.error && <Alert>{add.error.message}</Alert>}
       <Button
         kind="primary"
         type="submit"

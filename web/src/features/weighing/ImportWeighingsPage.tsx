@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
+import { Alert } from "../../components/Alert";
 import { Button } from "../../components/Button";
 import { Choice } from "../../components/Choice";
 import { Picker } from "../../components/Picker";
@@ -10,11 +11,11 @@ import { panel } from "../../components/classes";
 import { useShell } from "../../components/shell";
 import { countWord, inCount } from "../../domain/numbers";
 import { inWords, massAsRead } from "../../domain/quantities";
-import { day } from "../../domain/times";
+import { day, zone } from "../../domain/times";
 import { scales as scalesQuery } from "../equipment/queries";
 import { scaleOptions } from "../equipment/words";
 import { useAddWeighings } from "./acts";
-import { type Guess, type LookedWeighings, lookAtWeighings, type PastedWeighings, zone } from "./queries";
+import { type Guess, type LookedWeighings, lookAtWeighings, type PastedWeighings } from "./queries";
 
 const EXAMPLE = "Date\tSpool\tWeight\n2026-06-03 18:30\tRain gauge\t1012.5";
 const MEANINGS: Record<LookedWeighings["columns"][number], string> = {
@@ -104,11 +105,7 @@ function Add({ pasted, table }: { pasted: PastedWeighings; table: LookedWeighing
         A spool counts as here from its first weighing on, and as new then. Where it lost more than water can
         explain, the rest is taken as printed.
       </p>
-      {add.error && (
-        <p role="alert" className="font-bold text-heat">
-          {add.error.message}
-        </p>
-      )}
+      {add.error && <Alert>{add.error.message}</Alert>}
       <Button
         kind="primary"
         type="submit"

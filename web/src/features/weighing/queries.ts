@@ -3,8 +3,6 @@ import { client, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
 import type { components } from "../../api/schema";
 
-export const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
-
 export type LookedWeighings = components["schemas"]["WeighingTable"];
 export type PastedWeighings = components["schemas"]["PastedWeighingsRequest"];
 export type Guess = Required<Pick<PastedWeighings, "columns" | "order">>;
