@@ -14,6 +14,7 @@ from darre.common.test_runner import forget
 from darre.demo.tests.fresh import SHELF, load_demo_world
 from darre.runs.models import Run, Weighing
 from e2e.chromium import shared_browser
+from e2e.witness import Watched
 
 expect.set_options(timeout=30_000)  # a busy machine is slow and no fault
 
@@ -87,7 +88,7 @@ def violations(page: Page) -> list[str]:
     return [f"{v['id']}: {v['nodes'][0]['html'][:160]} {v['nodes'][0]['failureSummary']}" for v in found]
 
 
-class BrowserCase(LiveServerTestCase):
+class BrowserCase(Watched, LiveServerTestCase):
     """After each test: no script error was seen, and no request went to any other host."""
 
     size = (1280, 800)
@@ -126,6 +127,7 @@ class BrowserCase(LiveServerTestCase):
             told = {"origin": self.live_server_url, "storageTypes": "all"}
             context.new_cdp_session(page).send("Storage.clearDataForOrigin", told)
             context.clear_cookies()
+        self.watch(page)
         page.on("pageerror", lambda error: self.errors.append(str(error)))
         page.on("console", lambda said: self.errors.append(said.text) if said.type == "error" else None)
         page.on("request", lambda request: self.hosts.add(urlsplit(request.url).hostname or ""))

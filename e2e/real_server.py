@@ -15,9 +15,10 @@ from django.test import TransactionTestCase
 from darre.demo.tests.fresh import copy_database, load_demo_world
 from darre.network.tests.test_server import two_free_ports
 from e2e.chromium import shared_browser
+from e2e.witness import Watched
 
 
-class RealServer(TransactionTestCase):
+class RealServer(Watched, TransactionTestCase):
     """Served on `port`, from `file`."""
 
     reset_sequences = True
@@ -52,7 +53,9 @@ class RealServer(TransactionTestCase):
     def page(self, **options):
         context = self.browser.new_context(**({"service_workers": "block"} | options))
         self.addCleanup(context.close)
-        return context.new_page()
+        page = context.new_page()
+        self.watch(page)
+        return page
 
     def rows(self, query):
         with closing(sqlite3.connect(self.file)) as db:

@@ -1,5 +1,4 @@
-import { lazy } from "react";
-import { fetchWhenIdle } from "../../components/idle";
+import { fetchWhenIdle, later } from "../../components/later";
 
 const loadCase = () => import("./CasePage");
 const loadCases = () => import("./CasesPage");
@@ -10,15 +9,13 @@ const loadTable = () => import("./EvidenceTablePage");
 const loadOpening = () => import("./OpenCaseSlip");
 
 /** The pages of cases come after the first page, so that it is there sooner. */
-export const CasePage = lazy(() => loadCase().then((loaded) => ({ default: loaded.CasePage })));
-export const CasesPage = lazy(() => loadCases().then((loaded) => ({ default: loaded.CasesPage })));
-export const CaseSheet = lazy(() => loadSheet().then((loaded) => ({ default: loaded.CaseSheet })));
-export const PrintsPage = lazy(() => loadPrints().then((loaded) => ({ default: loaded.PrintsPage })));
-export const PracticePage = lazy(() => loadPractice().then((loaded) => ({ default: loaded.PracticePage })));
-export const EvidenceTablePage = lazy(() =>
-  loadTable().then((loaded) => ({ default: loaded.EvidenceTablePage })),
-);
-export const OpenCaseSlip = lazy(() => loadOpening().then((loaded) => ({ default: loaded.OpenCaseSlip })));
+export const CasePage = later(loadCase, "CasePage");
+export const CasesPage = later(loadCases, "CasesPage");
+export const CaseSheet = later(loadSheet, "CaseSheet");
+export const PrintsPage = later(loadPrints, "PrintsPage");
+export const PracticePage = later(loadPractice, "PracticePage");
+export const EvidenceTablePage = later(loadTable, "EvidenceTablePage");
+export const OpenCaseSlip = later(loadOpening, "OpenCaseSlip");
 
 export const loadLater = () => {
   fetchWhenIdle([loadCases, loadCase, loadOpening, loadSheet, loadPrints, loadPractice, loadTable]);

@@ -1,6 +1,4 @@
-import { lazy } from "react";
+import { later } from "../../components/later";
 
 /** What programs ask is looked at rarely. */
-export const ContractPage = lazy(() =>
-  import("./ContractPage").then((loaded) => ({ default: loaded.ContractPage })),
-);
+export const ContractPage = later(() => import("./ContractPage"), "ContractPage");

@@ -12,7 +12,8 @@ import { MAY, ROLES } from "./words";
 
 /** Who may use Darre, and from where. An owner, and whoever sits at the machine while it is alone, says so. */
 export function PeoplePage() {
-  const { data: me } = useQuery(sessionQuery);
+  const { data: me, error, refetch } = useQuery(sessionQuery);
+  if (error && !me) return <Trouble error={error} onRetry={refetch} />;
   if (!me) return <Skeleton page="People and devices" rows={3} height="h-32" />;
   return me.open && me.role !== "owner" ? <OwnAccount me={me} /> : <Everyone me={me} />;
 }

@@ -1,10 +1,9 @@
-import { lazy } from "react";
-import { fetchWhenIdle } from "../../components/idle";
+import { fetchWhenIdle, later } from "../../components/later";
 
 const load = () => import("./ScanPage");
 
 /** Reading codes takes code of its own, which comes after the first page. */
-export const ScanPage = lazy(() => load().then((loaded) => ({ default: loaded.ScanPage })));
+export const ScanPage = later(load, "ScanPage");
 
 export const loadScan = () => {
   fetchWhenIdle([load]);

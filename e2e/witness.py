@@ -1,0 +1,53 @@
+"""What stood on a page, and what it had asked for, when its test failed: a failure that comes once in a hundred runs
+must tell why the first time.
+"""
+
+import time
+from collections.abc import Callable
+from unittest import TestCase
+
+from playwright.sync_api import Error, Page, Request
+
+
+class Witness:
+    """Watches a page's requests; `tell` says how each page ended that came to nothing."""
+
+    def __init__(self, page: Page) -> None:
+        self.page = page
+        self.under_way: dict[Request, float] = {}
+        self.failed: list[str] = []
+        page.on("request", lambda request: self.under_way.__setitem__(request, time.monotonic()))
+        page.on("requestfinished", self._finished)
+        page.on("requestfailed", lambda request: self._note(request, request.failure or "failed"))
+
+    def _finished(self, request: Request) -> None:
+        self.under_way.pop(request, None)
+
+    def _note(self, request: Request, why: str) -> None:
+        self.under_way.pop(request, None)
+        self.failed.append(f"{request.method} {request.url}: {why}")
+
+    def tell(self) -> str:
+        """The page's address and words, the requests that failed last, and those that nobody answered yet."""
+        try:
+            shown = " | ".join(self.page.inner_text("body", timeout=2000).split("\n"))
+        except Error as error:
+            shown = f"nothing ({error.message})"
+        waiting = [f"{r.method} {r.url} for {time.monotonic() - since:.0f} s" for r, since in self.under_way.items()]
+        return f"{self.page.url} showed: {shown[:1500]}\n  unanswered: {waiting[:10]}\n  failed: {self.failed[-10:]}"
+
+
+class Watched(TestCase):
+    """A test that prints what its pages showed, where it fails."""
+
+    def watch(self, page: Page) -> None:
+        """Have this page told of, too."""
+        self.__dict__.setdefault("witnesses", []).append(Witness(page))
+
+    def _callTestMethod(self, method: Callable[[], None]) -> None:  # noqa: N802  # unittest has no public word for it
+        try:
+            super()._callTestMethod(method)  # type: ignore[misc]  # nor does its stub know it
+        except Exception:
+            for witness in self.__dict__.get("witnesses", []):
+                print(f"\n{self.id()}: {witness.tell()}", flush=True)  # noqa: T201
+            raise

@@ -1,0 +1,27 @@
+import { lazy, type ComponentType } from "react";
+
+const AGAIN_MS = 1000;
+
+/** A part of the page that comes when it is opened. A network that stumbles once does not take it away. */
+export function later<Name extends string, Props>(
+  load: () => Promise<Record<Name, ComponentType<Props>>>,
+  name: Name,
+) {
+  const again = () => new Promise((resolve) => setTimeout(resolve, AGAIN_MS)).then(() => load());
+  return lazy(() =>
+    load()
+      .catch(again)
+      .then((loaded) => ({ default: loaded[name] })),
+  );
+}
+
+/** Fetches parts of the page while nothing else is to do, so that they open at once and also once the server is away. */
+export function fetchWhenIdle(parts: readonly (() => Promise<unknown>)[]) {
+  const load = () => {
+    for (const part of parts) {
+      part().catch(() => undefined); // asked for again when the page is opened
+    }
+  };
+  if ("requestIdleCallback" in window) requestIdleCallback(load, { timeout: 10_000 });
+  else setTimeout(load, 3000);
+}
