@@ -50,7 +50,8 @@ class WorldClock(datetime):
 
 
 def load_demo_world(case: TestCase | type[TestCase], now: datetime | None = None) -> None:
-    """Load it into an empty database as if nothing had ever been in it: spools, runs and dryers count from one.
+    """Have it alone in the database, as if nothing had ever been in it: spools, runs and dryers count from one. What a
+    class or an earlier step of the test had stored is gone, whether the world is loaded or put back.
 
     Until the test (or, where a class is given, its tests) has ended, the app's clock goes on from when it was loaded.
     """
@@ -64,8 +65,7 @@ def load_demo_world(case: TestCase | type[TestCase], now: datetime | None = None
         _put_back(SHELF.snapshot)
         SHELF.lag = timedelta(seconds=time.monotonic() - SHELF.snapshot.taken_at)
         return
-    with connection.cursor() as cursor:
-        cursor.execute("DELETE FROM sqlite_sequence")
+    _put_back(Snapshot(0.0, {name: [] for name in _tables()}, {}))
     load(now)
     if now is None:
         SHELF.snapshot = _taken()
