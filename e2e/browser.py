@@ -121,13 +121,12 @@ class BrowserCase(Watched, LiveServerTestCase):
         if options:
             self.addCleanup(context.close)
         context.add_init_script(f"({CLOCK})({1000 * SHELF.lag.total_seconds():.0f})")
-        page = context.new_page()
+        page = self.watched(context.new_page())
         if not options:
             self.addCleanup(page.close)
             told = {"origin": self.live_server_url, "storageTypes": "all"}
             context.new_cdp_session(page).send("Storage.clearDataForOrigin", told)
             context.clear_cookies()
-        self.watch(page)
         page.on("pageerror", lambda error: self.errors.append(str(error)))
         page.on("console", lambda said: self.errors.append(said.text) if said.type == "error" else None)
         page.on("request", lambda request: self.hosts.add(urlsplit(request.url).hostname or ""))

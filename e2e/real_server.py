@@ -53,9 +53,7 @@ class RealServer(Watched, TransactionTestCase):
     def page(self, **options):
         context = self.browser.new_context(**({"service_workers": "block"} | options))
         self.addCleanup(context.close)
-        page = context.new_page()
-        self.watch(page)
-        return page
+        return self.watched(context.new_page())
 
     def rows(self, query):
         with closing(sqlite3.connect(self.file)) as db:

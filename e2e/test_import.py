@@ -7,7 +7,7 @@ from django.utils import timezone
 from playwright.sync_api import expect
 
 from darre.inventory.models import Spool
-from darre.runs.models import Weighing
+from darre.runs.models import Run, Weighing
 from e2e.browser import BrowserCase
 
 
@@ -45,7 +45,7 @@ class ManyAtOnce(BrowserCase):
     def test_a_list_of_weighings_goes_from_a_pasted_table_to_the_spool_and_back_out(self):
         before = Weighing.objects.count()
         self.open("/spools/import")
-        self.page.get_by_role("link", name="Add a list of weighings").click()
+        self.page.get_by_role("link", name="weighings", exact=True).click()
         self.heading(re.compile("^Paste what you have weighed so far"))
         first = timezone.now() - timedelta(days=60)
         days = [f"{first + timedelta(days=9 * n):%d/%m/%Y}" for n in range(4)]
@@ -65,3 +65,27 @@ class ManyAtOnce(BrowserCase):
         self.page.get_by_role("button", name="Undo", exact=True).click()
         expect(self.page.get_by_text("Taken back.")).to_be_visible()
         self.assertEqual(Weighing.objects.count(), before)
+
+    def test_past_runs_go_from_a_pasted_table_to_the_list_of_runs_and_back_out(self):
+        before = Run.objects.count()
+        self.open("/runs")
+        self.page.get_by_role("link", name="Add past runs from a table").click()
+        self.heading(re.compile("^Paste what you have dried so far"))
+        first = timezone.now() - timedelta(days=60)
+        days = [f"{first + timedelta(days=9 * n):%d.%m.%Y} 18:30" for n in range(3)]
+        dryers = ("Cellar box", "Blue box", "Cellar box")
+        rows = "".join(
+            f"{day}\tHinge stock\t{dryer}\t70\t8\t1090,4\t1088,1\n" for day, dryer in zip(days, dryers, strict=True)
+        )
+        self.page.get_by_label("A table with a head row").fill(
+            "Date\tSpool\tDryer\tTemp\tHours\tBefore\tAfter\n" + rows
+        )
+        self.heading("Two runs can be added; one cannot yet.")
+        expect(self.page.get_by_text("There is no dryer named Blue box.")).to_be_visible()
+        self.scan()
+        self.page.get_by_role("button", name="Add 2 runs").click()
+        expect(self.page.get_by_text("Added 2 past runs.")).to_be_visible()
+        self.assertEqual(Run.objects.count(), before + 2)
+        self.page.get_by_role("button", name="Undo", exact=True).click()
+        expect(self.page.get_by_text("Taken back.")).to_be_visible()
+        self.assertEqual(Run.objects.count(), before)

@@ -40,9 +40,10 @@ class Witness:
 class Watched(TestCase):
     """A test that prints what its pages showed, where it fails."""
 
-    def watch(self, page: Page) -> None:
-        """Have this page told of, too."""
+    def watched(self, page: Page) -> Page:
+        """The page, which is told of, too."""
         self.__dict__.setdefault("witnesses", []).append(Witness(page))
+        return page
 
     def _callTestMethod(self, method: Callable[[], None]) -> None:  # noqa: N802  # unittest has no public word for it
         try:

@@ -20,7 +20,7 @@ MASS_HEAD = re.compile(r"gross|weigh|\bmass\b|scale|\bgrams?\b|gewicht|brutto", 
 """The head of a column that holds what a scale read."""
 
 
-def read_rows(text: str, what: str) -> tuple[tuple[str, ...], list[tuple[int, list[str]]]]:
+def read_rows(text: str, what: str, most: int = MOST_ROWS) -> tuple[tuple[str, ...], list[tuple[int, list[str]]]]:
     """The heads of the columns, and the rows that hold anything, with their lines. `what` a row holds, in one word.
 
     Raises Refusal where there is no table, or too much of it.
@@ -30,8 +30,8 @@ def read_rows(text: str, what: str) -> tuple[tuple[str, ...], list[tuple[int, li
     lines = _cells(text)
     if len(lines) < 2:
         raise Refusal("no_table", f"Needed: a head row and at least one {what} below it.", "text", 400)
-    if len(lines) > MOST_ROWS + 1:
-        raise Refusal("too_long", f"Add at most {MOST_ROWS} {what}s at once.", "text", 400)
+    if len(lines) > most + 1:
+        raise Refusal("too_long", f"Add at most {most} {what}s at once.", "text", 400)
     heads = tuple(head.strip()[:LONGEST_HEAD] for head in lines[0][1][:MOST_COLUMNS])
     return heads, lines[1:]
 

@@ -38,6 +38,7 @@ class _Asked:
 
 
 _asked: ContextVar[_Asked | None] = ContextVar("asked", default=None)
+_parts: ContextVar[list[int] | None] = ContextVar("parts", default=None)
 
 
 @contextmanager
@@ -156,7 +157,9 @@ def history_entry(kind: str, summary: str) -> Iterator[OpenEntry]:
     with transaction.atomic():
         entry = OpenEntry()
         yield entry
-        asked = _asked.get()
+        asked, parts = _asked.get(), _parts.get()
+        if parts is not None:  # the whole bears the request's key
+            asked = None
         key = asked.key if asked and not asked.noted else None
         try:
             entry.stored = HistoryEntry.objects.create(
@@ -166,6 +169,29 @@ def history_entry(kind: str, summary: str) -> Iterator[OpenEntry]:
             raise Refusal("done_already", "This was sent twice, and is done already.", status=409) from None
         if asked:
             asked.noted = True
+        if parts is not None:
+            parts.append(entry.stored.pk)
+
+
+@contextmanager
+def gathered(kind: str, summary: str) -> Iterator[OpenEntry]:
+    """One entry of an act that takes long: its parts are written each by itself, as entries of their own, so that
+    nobody waits for the database meanwhile; at the end they become one, which is undone whole. Where the act breaks
+    off the parts stay, and each can be undone; so each must be whole.
+    """
+    token = _parts.set([])
+    try:
+        whole = OpenEntry()
+        yield whole
+        written = _parts.get() or []
+    finally:
+        _parts.reset(token)
+    if written:
+        with history_entry(kind, summary) as entry:
+            parts = HistoryEntry.objects.filter(pk__in=written, undone_at=None)
+            entry.changes.extend(change for part in parts.order_by("pk") for change in part.changes)
+            parts.delete()
+        whole.stored = entry.stored
 
 
 class ChangedMeanwhile(Exception):  # noqa: N818  it is caught, and the act is tried again

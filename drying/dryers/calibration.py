@@ -56,6 +56,9 @@ class Calibration(Protocol):
     def setting(self, air_c: float, room_c: float) -> Setting:
         """What to set so that the air at the spool is at `air_c`, in a room at `room_c`."""
 
+    def air_when_set(self, set_c: float, room_c: float) -> float:
+        """The air at the spool, °C, that a setting gives in a room at `room_c`."""
+
 
 @dataclass(frozen=True)
 class LineCalibration:
@@ -78,6 +81,10 @@ class LineCalibration:
         exact = (air_c - self.intercept_c) / self.slope
         return Setting(round(exact / STEP_C) * STEP_C, "", Quantity(air_c, self.air_of(exact).uncertainty))
 
+    def air_when_set(self, set_c: float, room_c: float) -> float:
+        """By the line, whatever the room."""
+        return self.air_of(set_c).value
+
 
 @dataclass(frozen=True)
 class LevelCalibration:
@@ -90,6 +97,10 @@ class LevelCalibration:
         """The level that comes nearest."""
         name, air = min(self.levels, key=lambda level: abs(level[1] - air_c))
         return Setting(None, name, Quantity(air, self.sd_c))
+
+    def air_when_set(self, set_c: float, room_c: float) -> float:
+        """Of the level that comes nearest to these degrees: a person who notes degrees means the air's."""
+        return self.setting(set_c, room_c).air.value
 
 
 @dataclass(frozen=True)
@@ -104,6 +115,10 @@ class BedCalibration:
         over = (air_c - room_c) / self.factor.value
         bed = round((room_c + over) / STEP_C) * STEP_C
         return Setting(bed, "", Quantity(air_c, math.hypot(over * self.factor.uncertainty, PROBE_SD_C)))
+
+    def air_when_set(self, set_c: float, room_c: float) -> float:
+        """Under the cover of a bed at these degrees."""
+        return room_c + self.factor.value * (set_c - room_c)
 
 
 def display_calibration(offset_c: float | None, display_sd_c: float) -> LineCalibration:

@@ -32,6 +32,7 @@ ELSEWHERE = {
     ("post", "/api/backups/"): "writes a file, no record",
     ("post", "/api/spools/table/look/"): "only looks",
     ("post", "/api/weighings/table/look/"): "only looks",
+    ("post", "/api/runs/table/look/"): "only looks",
     ("put", "/api/logger-files/look/"): "only looks",
     ("put", "/api/logger-files/"): "in test_sixteen_clients, as bytes",
     ("put", "/api/print-files/"): "in test_sixteen_clients, as bytes",
@@ -149,6 +150,9 @@ class Everyone(TransactionTestCase):
         self.act("delete", "/api/spools/{spool_id}/archive/", spool_id=caps.pk)
         text = f"Spool,Date,Weight\nLens caps,{timezone.now() - timedelta(days=20):%Y-%m-%d},905\n"
         self.act("post", "/api/weighings/table/", {"text": text, "zone": "UTC", "scale": scale})
+        day = f"{timezone.now() - timedelta(days=15):%Y-%m-%d}"
+        text = f"Spool,Start,Temp,Hours,Before,After\nLens caps,{day},45,4,904,903"
+        self.act("post", "/api/runs/table/", {"text": text, "zone": "UTC", "scale": scale})
         self.act("post", "/api/spools/table/", {"text": "Name,Material\nLoft two,pla\n", "place": place})
 
     def acts_on_places(self):

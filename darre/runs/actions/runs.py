@@ -58,7 +58,7 @@ def _refuse_last_weighing(run: Run, reading: Reading, at: datetime) -> None:
     refuse_impossible(run.spool, reading)
 
 
-def _learned_rate(run: Run, verdict: Verdict) -> dict[str, float]:
+def learned_by(run: Run, verdict: Verdict) -> dict[str, float]:
     """What an ended run teaches of the rate; nothing where its weighings fit no course or tell too little."""
     before = Rate(run.rate_median, run.rate_sigma)
     found = rate_by_data_alone(before, verdict.log_rate.value, verdict.log_rate.uncertainty)
@@ -108,12 +108,12 @@ def _end_run(run_id: int, ending: _Ending, last_entry: int) -> Saved[Run]:
         last, grams = new_weighing(run.spool, weigh_out, at, run), printed(weigh_out)
     book = material_book()
     verdict = judge_run(run, book, at, last, grams)
-    left = _moisture_left(run, at, verdict, run_so_far(run, book, at, last, grams))
-    found = _Found(last, left, _learned_rate(run, verdict))
+    left = moisture_left(run, at, verdict, run_so_far(run, book, at, last, grams))
+    found = _Found(last, left, learned_by(run, verdict))
     return _write_end(run, replace(ending, weigh_out=weigh_out), found, last_entry)
 
 
-def _moisture_left(run: Run, at: datetime, verdict: Verdict, so_far: RunSoFar) -> MoistureReading:
+def moisture_left(run: Run, at: datetime, verdict: Verdict, so_far: RunSoFar) -> MoistureReading:
     """How wet a run leaves its spool. A coil that was dried tells what the spool it was cut from held at the start; the
     spool itself was not dried.
     """

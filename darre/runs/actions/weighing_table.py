@@ -1,7 +1,5 @@
 """Adding a table of weighings as one act, which is undone whole."""
 
-import math
-from bisect import bisect_left
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime
@@ -17,35 +15,10 @@ from darre.inventory.actions.moments import refuse_impossible_time
 from darre.inventory.material_book import MaterialBook, material_book
 from darre.inventory.models import FilamentUse, Spool
 from darre.places.actions.arrivals import write_earlier_arrival
-from darre.runs.actions.weighings import PRINTED_SHARE, Reading, refuse_impossible, shows, weighing_of
+from darre.runs.actions.weighed_before import Weighed, printed_before, printed_up_to_known, weighed_of
+from darre.runs.actions.weighings import Reading, refuse_impossible, shows, weighing_of
 from darre.runs.models import Weighing
-from darre.runs.plausible import explained_after, reading_sd_g
 from darre.runs.weighing_table import WeighingRow, WeighingTable
-from drying.errors import Amount
-from drying.quantity import COVERAGE
-
-
-@dataclass
-class _Spool:
-    """A spool with all that was weighed and printed of it, in order; rows of the table join them."""
-
-    spool: Spool
-    weighed: list[Weighing]
-    uses: list[FilamentUse]
-
-    def last_before(self, at: datetime) -> Weighing | None:
-        """The weighing that one of that moment is compared with."""
-        found = bisect_left(self.weighed, at, key=lambda weighing: weighing.at)
-        return self.weighed[found - 1] if found else None
-
-    def knows(self, row: WeighingRow) -> bool:
-        """Whether just this was stored before."""
-        return any(one.at == row.at and one.gross_g == row.gross_g for one in self.weighed)
-
-
-def _read_spool(spool: Spool) -> _Spool:
-    weighed = spool.weighings.filter(weighed_object=Weighing.Object.SPOOL, doubtful=False).select_related("scale")
-    return _Spool(spool, list(weighed.order_by("at", "id")), list(spool.uses.all()))
 
 
 @dataclass
@@ -65,14 +38,13 @@ class Judged:
         return found
 
 
-def fitting_scale(table: WeighingTable) -> Scale:
+def fitting_scale(masses: Sequence[float]) -> Scale:
     """The coarsest scale that shows the digits of these masses and carries them; else the one with the most range.
     Raises Refusal where there is no scale.
     """
     scales = list(Scale.objects.order_by("-max_g", "-resolution_g"))
     if not scales:
         raise Refusal("no_scale", "Needed: the scale that they were weighed on. Add it in Kit first.", "scale", 400)
-    masses = [row.gross_g for row in table.good if row.gross_g is not None]
     return next((scale for scale in scales if all(shows(scale, mass) for mass in masses)), scales[0])
 
 
@@ -82,7 +54,7 @@ def judge_weighings(table: WeighingTable, scale: Scale) -> Judged:
     """
     book, judged = material_book(), Judged(table)
     spools = {row.spool.pk: row.spool for row in table.good if row.spool}
-    known = {pk: _read_spool(spool) for pk, spool in spools.items()}
+    known = {pk: weighed_of(spool) for pk, spool in spools.items()}
     done: dict[int, WeighingRow] = {}
     for row in sorted(table.good, key=lambda row: (row.at, row.line)):
         assert row.spool is not None
@@ -90,54 +62,28 @@ def judge_weighings(table: WeighingTable, scale: Scale) -> Judged:
             done[row.line] = _judge(row, known[row.spool.pk], scale, book, judged)
         except Refusal as refusal:
             done[row.line] = replace(row, problem=refusal.says)
+    for of in known.values():
+        judged.uses += printed_up_to_known(of, book)
     judged.table = replace(table, rows=tuple(done.get(row.line, row) for row in table.rows))
     return judged
 
 
-def _judge(row: WeighingRow, of: _Spool, scale: Scale, book: MaterialBook, judged: Judged) -> WeighingRow:
+def _judge(row: WeighingRow, of: Weighed, scale: Scale, book: MaterialBook, judged: Judged) -> WeighingRow:
     assert row.at is not None
     assert row.gross_g is not None
     reading = Reading(scale, row.gross_g, uuid4(), row.note)
     refuse_impossible_time(row.at)
     refuse_impossible(of.spool, reading)
-    if of.knows(row):
+    if of.knows(row.at, row.gross_g):
         raise Refusal("known", "It is there already.", "gross_g")
-    printed = _printed(row.at, row.gross_g, of, reading_sd_g(scale, warm=False, surface_wet=False), book)
+    printed = printed_before(row.at, reading, of, book)
     if printed is not None:
         judged.uses.append(printed)
         of.uses.append(printed)
     weighing = weighing_of(of.spool, reading, row.at, None, doubtful=False)
     judged.weighings.append(weighing)
-    of.weighed.insert(bisect_left(of.weighed, row.at, key=lambda one: one.at), weighing)
+    of.join(weighing)
     return replace(row, printed_g=printed.mass_g if printed else 0.0)
-
-
-def _printed(at: datetime, gross_g: float, of: _Spool, sd_g: float, book: MaterialBook) -> FilamentUse | None:
-    """What was printed off since the weighing before, where water cannot explain the loss; as uncertain as the water is
-    then. Raises Refusal for a gain that it cannot explain.
-    """
-    last = of.last_before(at)
-    if last is None:
-        return None
-    found = explained_after(last, of.spool, of.uses, book, at, sd_g)
-    if found.covers(gross_g):
-        return None
-    lost = found.expected_g - gross_g
-    if lost < 0.0:
-        most = Amount(round(found.high_g - found.expected_g, 1), "g")
-        says = (
-            "It gained ",
-            Amount(round(-lost, 1), "g"),
-            " since ",
-            last.at,
-            "; water can explain at most ",
-            most,
-            ".",
-        )
-        raise Refusal("not_by_water", says, "gross_g")
-    water_sd_g = (found.high_g - found.low_g) / (2.0 * COVERAGE)
-    printed_sd_g = math.hypot(PRINTED_SHARE * lost, water_sd_g)
-    return FilamentUse(spool=of.spool, at=at, mass_g=lost, sd_g=printed_sd_g, note="between two weighings")
 
 
 def add_weighings(table: WeighingTable, scale: Scale) -> Saved[WeighingTable]:

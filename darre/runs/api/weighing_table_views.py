@@ -1,7 +1,7 @@
 """Tables of weighings over HTTP: looked at first, then added."""
 
 from typing import Any
-from zoneinfo import ZoneInfo, available_timezones
+from zoneinfo import ZoneInfo
 
 from drf_spectacular.utils import extend_schema, extend_schema_field
 from rest_framework import serializers
@@ -11,7 +11,7 @@ from rest_framework.views import APIView
 
 from darre.common.api import REFUSALS, SentencePartSerializer, given
 from darre.common.errors import parts_of
-from darre.common.pasted_table import MOST_TEXT
+from darre.common.pasted_api import DatedTableSerializer
 from darre.common.written_times import DATE_ORDERS
 from darre.equipment.models import Scale
 from darre.runs.actions.weighing_table import add_weighings, fitting_scale, judge_weighings, spools_of
@@ -55,23 +55,15 @@ class WeighingTableSerializer(serializers.Serializer):
         return spools_of(table.good)
 
 
-class PastedWeighingsSerializer(serializers.Serializer):
-    """A table as text, the zone of its times, and where a guess was put right. Without a scale the one that fits."""
+class PastedWeighingsSerializer(DatedTableSerializer):
+    """A table of weighings, and where a guess was put right. Without a scale the one that fits."""
 
-    text = serializers.CharField(max_length=MOST_TEXT, trim_whitespace=False)
-    zone = serializers.CharField()
     scale = serializers.PrimaryKeyRelatedField(
         queryset=Scale.objects.all(), required=False, allow_null=True, default=None
     )
     columns = serializers.ListField(
         child=serializers.ChoiceField(choices=MEANINGS), required=False, default=list, max_length=60
     )
-    order = serializers.ChoiceField(choices=DATE_ORDERS, required=False, allow_blank=True, default="")
-
-    def validate_zone(self, zone: str) -> str:
-        if zone not in available_timezones():
-            raise serializers.ValidationError("This is no time zone. Give one such as Europe/London.")
-        return zone
 
 
 class AddedWeighingsSerializer(serializers.Serializer):
@@ -84,7 +76,7 @@ class AddedWeighingsSerializer(serializers.Serializer):
 
 def _read(data: dict[str, Any]) -> tuple[WeighingTable, Scale]:
     table = read_weighings(data["text"], ZoneInfo(data["zone"]), data["columns"], data["order"])
-    return table, data["scale"] or fitting_scale(table)
+    return table, data["scale"] or fitting_scale([row.gross_g for row in table.good if row.gross_g is not None])
 
 
 class LookAtWeighingsView(APIView):

@@ -122,8 +122,11 @@ class Adding(TestCase):
         self.assertEqual([round(row["printed_g"], 1) for row in looked], [0.0, 179.6, 0.0])
         self.assertRegex(said(looked[2]), "It gained 89.6 g since .*; water can explain at most")
         self.post(rows)
-        use = FilamentUse.objects.get(note="between two weighings")
+        use, later = FilamentUse.objects.filter(note="between two weighings").order_by("at")
         self.assertAlmostEqual(use.mass_g, 179.6, places=6)
+        known = self.gauge.weighings.filter(at__gte=self.since).order_by("at").first()
+        self.assertEqual(later.at, known.at)  # up to what was weighed here first
+        self.assertAlmostEqual(later.mass_g, 1010.4 - known.gross_g, places=6)
         self.assertGreater(use.sd_g, 0.03 * 179.6)  # what it may have lost as water comes on top
         self.assertFalse(Weighing.objects.filter(spool=self.gauge, doubtful=True).exists())
 

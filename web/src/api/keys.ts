@@ -54,6 +54,7 @@ export const keys = {
   tokens: ["tokens"],
   tables: ["record tables"],
   contract: ["contract"],
+  pastRuns: (pasted: object) => ["past runs", pasted],
   weighingTable: (pasted: object) => ["weighing table", pasted],
   trials: ["trials"],
   trial: (id: number) => ["trials", id],

@@ -1372,6 +1372,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/table/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Add the past runs of a table. */
+        post: operations["add_past_runs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/table/look/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Read a table of past runs without adding any. */
+        post: operations["look_at_past_runs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sample-readings/{reading_id}/": {
         parameters: {
             query?: never;
@@ -2234,6 +2268,11 @@ export interface components {
         AddedDevice: {
             device: components["schemas"]["Device"];
             token: string;
+        };
+        /** @description How many past runs were added. */
+        AddedRuns: {
+            added: number;
+            undo: number | null;
         };
         /** @description How many spools were added. */
         AddedTable: {
@@ -3672,14 +3711,55 @@ export interface components {
             other: string;
             ratio: components["schemas"]["Points"] | null;
         };
-        /** @description A table as text, the zone of its times, and where a guess was put right. Without a scale the one that fits. */
+        /** @description A row as it was read, what must have been printed before its run, and what is wrong with it. */
+        PastRow: {
+            line: number;
+            name: string;
+            readonly dryer_name: string;
+            /** Format: date-time */
+            at: string | null;
+            /** Format: double */
+            temp_c: number | null;
+            /** Format: double */
+            hours: number | null;
+            /** Format: double */
+            before_g: number | null;
+            /** Format: double */
+            after_g: number | null;
+            /** Format: double */
+            printed_g: number;
+            readonly problem: components["schemas"]["SentencePart"][];
+        };
+        /** @enum {string} */
+        PastRunColumnEnum: "spool" | "dryer" | "date" | "clock" | "temp_c" | "hours" | "before_g" | "after_g" | "nothing";
+        /** @description A table as it was read: `columns` are what the heads are taken for, `order` how the dates are written. */
+        PastTable: {
+            heads: string[];
+            columns: components["schemas"]["PastRunColumnEnum"][];
+            order: components["schemas"]["OrderEnum"];
+            rows: components["schemas"]["PastRow"][];
+            readonly good: number;
+            readonly scale: number;
+            readonly dryer: number;
+        };
+        /** @description A table of past runs. Without a scale the one that fits; `dryer`: of the rows that name none, else the first. */
+        PastedRunsRequest: {
+            text: string;
+            zone: string;
+            /** @default  */
+            order: components["schemas"]["OrderEnum"] | components["schemas"]["BlankEnum"];
+            scale?: number | null;
+            dryer?: number | null;
+            columns?: components["schemas"]["PastRunColumnEnum"][];
+        };
+        /** @description A table of weighings, and where a guess was put right. Without a scale the one that fits. */
         PastedWeighingsRequest: {
             text: string;
             zone: string;
-            scale?: number | null;
-            columns?: components["schemas"]["WeighingColumnEnum"][];
             /** @default  */
             order: components["schemas"]["OrderEnum"] | components["schemas"]["BlankEnum"];
+            scale?: number | null;
+            columns?: components["schemas"]["WeighingColumnEnum"][];
         };
         /** @description What may be changed of a case; what is left out stays. */
         PatchedChangeCaseRequest: {
@@ -9701,6 +9781,100 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    add_past_runs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PastedRunsRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddedRuns"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    look_at_past_runs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PastedRunsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PastTable"];
                 };
             };
             400: {

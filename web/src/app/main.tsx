@@ -27,6 +27,7 @@ import { ContractPage } from "../features/contract/later";
 import { loadScan, ScanPage } from "../features/scan/later";
 import { SpoolPage } from "../features/spools/SpoolPage";
 import { ImportWeighingsPage, loadImportWeighings } from "../features/weighing/later";
+import { ImportRunsPage, loadImportRuns } from "../features/runs/later";
 import { JoinPage, loadPeople, PeoplePage } from "../features/people/later";
 import { ApiError } from "../api/client";
 import { keepLastKnown } from "../api/lastKnown";
@@ -41,6 +42,7 @@ loadSchedule();
 loadTrials();
 loadImport();
 loadImportWeighings();
+loadImportRuns();
 loadPeople();
 loadScan();
 const REFUSED = [401, 403];
@@ -102,6 +104,7 @@ createRoot(root).render(
             <Route path="history" element={<Page of={HistoryPage} />} />
             <Route path="materials" element={<Page of={MaterialsPage} />} />
             <Route path="runs" element={<Page of={RunsPage} />} />
+            <Route path="runs/import" element={<Page of={ImportRunsPage} />} />
             <Route path="runs/:id" element={<Page of={RunPage} />} />
             <Route path="*" element={<Navigate to="/" replace />} />
           </Route>

@@ -11,7 +11,7 @@ import { useAddressText } from "../../components/useAddressText";
 import { Choice } from "../../components/Choice";
 import { Skeleton } from "../../components/Skeleton";
 import { Trouble } from "../../components/Trouble";
-import { field } from "../../components/classes";
+import { field, standingLink } from "../../components/classes";
 import { STATE_WORDS, subjectOf } from "./words";
 import { SaveTable } from "../../components/SaveTable";
 import { runsTable } from "./table";
@@ -102,7 +102,12 @@ export function RunsPage() {
           </li>
         ))}
       </ul>
-      {shown.length > 0 && <SaveTable table={() => runsTable(shown)} className="mt-2" />}
+      <div className="mt-2 flex flex-wrap items-center gap-4">
+        {shown.length > 0 && <SaveTable table={() => runsTable(shown)} />}
+        <Link className={standingLink} to="/runs/import">
+          Add past runs from a table
+        </Link>
+      </div>
     </>
   );
 }

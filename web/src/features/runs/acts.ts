@@ -45,3 +45,8 @@ export const useChangeRun = () =>
       unwrap(client.POST("/api/runs/{run_id}/change/", { params: { path: { run_id: run } }, body })),
     { refreshes: MOISTURE },
   );
+
+export const useAddPastRuns = () =>
+  useAct((body: Schemas["PastedRunsRequest"]) => unwrap(client.POST("/api/runs/table/", { body })), {
+    refreshes: MOISTURE,
+  });

@@ -1,6 +1,7 @@
-import { queryOptions } from "@tanstack/react-query";
+import { keepPreviousData, queryOptions, skipToken } from "@tanstack/react-query";
 import { client, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
+import type { components } from "../../api/schema";
 
 const MINUTE = 60_000;
 
@@ -28,4 +29,21 @@ export const run = (id: number) =>
     queryKey: keys.run(id),
     queryFn: () => unwrap(client.GET("/api/runs/{run_id}/", { params: { path: { run_id: id } } })),
     refetchInterval: MINUTE,
+  });
+
+export type LookedRuns = components["schemas"]["PastTable"];
+export type PastedRuns = components["schemas"]["PastedRunsRequest"];
+export type RunsGuess = Required<Pick<PastedRuns, "columns" | "order">>;
+
+/** What is read of a table of past runs, before anything is added; nothing is asked while there is none. */
+export const lookAtPastRuns = (pasted: PastedRuns) =>
+  queryOptions({
+    queryKey: keys.pastRuns(pasted),
+    queryFn:
+      pasted.text.trim() === ""
+        ? skipToken
+        : () => unwrap(client.POST("/api/runs/table/look/", { body: pasted })),
+    placeholderData: keepPreviousData,
+    staleTime: 60_000,
+    retry: false,
   });

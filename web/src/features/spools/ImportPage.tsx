@@ -43,11 +43,15 @@ export function ImportPage() {
       heading={sentence(table)}
       note={
         <>
-          Have you weighed them before?{" "}
+          Have you weighed or dried them before? Once the spools are here, add a list of{" "}
           <Link className={standingLink} to="/weighings/import">
-            Add a list of weighings
+            weighings
           </Link>{" "}
-          once the spools are here.
+          or of{" "}
+          <Link className={standingLink} to="/runs/import">
+            past runs
+          </Link>
+          .
         </>
       }
       text={text}

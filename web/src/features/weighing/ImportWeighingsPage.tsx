@@ -3,7 +3,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { Alert } from "../../components/Alert";
 import { Button } from "../../components/Button";
-import { Choice } from "../../components/Choice";
+import { DateOrder } from "../../components/DateOrder";
 import { Picker } from "../../components/Picker";
 import { TableColumns } from "../../components/TableColumns";
 import { TableImport } from "../../components/TableImport";
@@ -26,11 +26,6 @@ const MEANINGS: Record<LookedWeighings["columns"][number], string> = {
   note: "note",
   nothing: "left out",
 };
-const ORDERS: { value: LookedWeighings["order"]; name: string }[] = [
-  { value: "iso", name: "year first" },
-  { value: "day first", name: "day first" },
-  { value: "month first", name: "month first" },
-];
 const UNTOUCHED: Guess = { columns: [], order: "" };
 
 /** What was weighed before Darre: a list is pasted or dropped, looked at, put right, and added as one act. */
@@ -135,17 +130,12 @@ function Looked({ table, onGuess }: LookedProps) {
           onGuess({ columns, order: table.order });
         }}
       />
-      <div className="mt-3 max-w-md">
-        <Choice
-          across
-          label="The dates are written with the"
-          value={table.order}
-          options={ORDERS}
-          onChoose={(order) => {
-            onGuess({ columns: table.columns, order });
-          }}
-        />
-      </div>
+      <DateOrder
+        value={table.order}
+        onChoose={(order) => {
+          onGuess({ columns: table.columns, order });
+        }}
+      />
       <h2 className="mt-4 mb-1">What is read</h2>
       <div className="max-h-[30rem] overflow-auto" tabIndex={0} role="region" aria-label="Rows of the table">
         <table className="w-full text-sm">

@@ -1,0 +1,21 @@
+"""What every request with a pasted table of dated rows says."""
+
+from zoneinfo import available_timezones
+
+from rest_framework import serializers
+
+from darre.common.pasted_table import MOST_TEXT
+from darre.common.written_times import DATE_ORDERS
+
+
+class DatedTableSerializer(serializers.Serializer):
+    """A table as text, the zone of its times, and how its dates are written where the guess was put right."""
+
+    text = serializers.CharField(max_length=MOST_TEXT, trim_whitespace=False)
+    zone = serializers.CharField()
+    order = serializers.ChoiceField(choices=DATE_ORDERS, required=False, allow_blank=True, default="")
+
+    def validate_zone(self, zone: str) -> str:
+        if zone not in available_timezones():
+            raise serializers.ValidationError("This is no time zone. Give one such as Europe/London.")
+        return zone
