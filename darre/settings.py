@@ -172,6 +172,7 @@ SPECTACULAR_SETTINGS = {
         "RiskEnum": "drying.planning.alternatives.Risk",
         "SpoolColumnEnum": "darre.runs.spool_table.MEANINGS",
         "WeighingColumnEnum": "darre.runs.weighing_table.MEANINGS",
+        "EmptyColumnEnum": "darre.runs.empty_table.MEANINGS",
         "PastRunColumnEnum": "darre.planning.past_table.MEANINGS",
         "TrialKindEnum": "darre.trials.api.serializers.KINDS",
         "WhatIfKindEnum": "darre.schedule.api.serializers.WHAT_IFS",

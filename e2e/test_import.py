@@ -6,7 +6,7 @@ from datetime import timedelta
 from django.utils import timezone
 from playwright.sync_api import expect
 
-from darre.inventory.models import Spool
+from darre.inventory.models import EmptySpool, Spool
 from darre.runs.models import Run, Weighing
 from e2e.browser import BrowserCase
 
@@ -89,3 +89,25 @@ class ManyAtOnce(BrowserCase):
         self.page.get_by_role("button", name="Undo", exact=True).click()
         expect(self.page.get_by_text("Taken back.")).to_be_visible()
         self.assertEqual(Run.objects.count(), before)
+
+    def test_a_shared_list_of_empty_spools_is_taken_over_and_the_own_one_comes_in_elsewhere(self):
+        self.open("/kit")
+        self.page.get_by_role("link", name="What empty spools weigh").click()
+        self.heading("The mass of three of seven empty spools is known.")
+        pasted = self.page.get_by_label("A table with a head row")
+        pasted.fill("Make\tWeight\tMaterial\nGrey ring, 1 kg\t212,4\tpolystyrene\nOdd one\t180\tglass\n")
+        self.heading("One empty mass can be taken over; one cannot yet.")
+        expect(self.page.get_by_text("“glass” is nothing that spools are made of.")).to_be_visible()
+        self.scan()
+        self.page.get_by_role("button", name="Take over 1").click()
+        expect(self.page.get_by_text("Took over 1 empty mass.")).to_be_visible()
+        row = self.page.get_by_role("list", name="Empty spools").get_by_role("listitem").filter(has_text="Grey ring")
+        expect(row).to_contain_text("by a list")
+        self.scan()
+        with self.page.expect_download() as shared:
+            self.page.get_by_role("button", name="CSV").click()
+        EmptySpool.objects.filter(name="Grey ring, 1 kg").delete()  # as in another workshop
+        pasted.fill(shared.value.path().read_text("utf-8"))
+        self.page.get_by_role("button", name="Take over 4").click()
+        expect(row).to_contain_text("by a list")
+        self.assertEqual(EmptySpool.objects.get(name="Grey ring, 1 kg").listed_g, 212.4)

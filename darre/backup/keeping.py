@@ -1,9 +1,11 @@
 """Backups in their folder: which there are, which stay, and putting one back."""
 
+import os
+import shutil
 import sqlite3
 import zipfile
 from collections.abc import Iterable
-from contextlib import closing
+from contextlib import closing, suppress
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
@@ -99,7 +101,8 @@ def is_due(database: Path, now: datetime) -> bool:
 
 def restore(file: Path, database: Path, now: datetime) -> Path | None:
     """Put a backup in the place of a database that nobody works with; where the old one is kept, None where there was
-    none. Photos are added to those that are there.
+    none. Photos are added to those that are there. At every moment one of the two stands there whole: the new one takes
+    the place of the old in one step.
 
     Raises UnusableError where it is no backup, damaged, or of a newer version: then nothing was changed.
     """
@@ -109,15 +112,17 @@ def restore(file: Path, database: Path, now: datetime) -> Path | None:
         with zipfile.ZipFile(file) as archive, TemporaryDirectory(dir=database.parent) as made:
             unpacked(archive, read_manifest(archive), Path(made))
             _sign_out_everyone(Path(made) / DATABASE)
-            kept = _set_aside(database, now)
             photos.mkdir(parents=True, exist_ok=True)
             for photo in (Path(made) / "photos").iterdir():
                 photo.replace(photos / photo.name)
+            kept = _kept_beside(database, now)
             (Path(made) / DATABASE).replace(database)
     except (zipfile.BadZipFile, EOFError) as error:
         raise UnusableError(f"{file.name} is no backup of Darre, or it is damaged ({error}).") from None
     except FileNotFoundError:
         raise UnusableError(f"There is no file {file}.") from None
+    except OSError as error:
+        raise UnusableError(f"{file.name} was not put back: {error.strerror or error}.") from None
     return kept
 
 
@@ -129,15 +134,27 @@ def _sign_out_everyone(database: Path) -> None:
             db.commit()
 
 
-def _set_aside(database: Path, now: datetime) -> Path | None:
-    if not database.exists():
+def _kept_beside(database: Path, now: datetime) -> Path | None:
+    """The database once more, under another name; None where there is none. Its write-ahead log is gone from beside it
+    then, as what takes its place must not be read with that.
+    """
+    if not database.exists() or database.stat().st_size == 0:  # nothing was ever in it
         return None
-    if database.stat().st_size == 0:  # nothing was ever in it
-        database.unlink()
-        return None
+    with suppress(sqlite3.DatabaseError), closing(sqlite3.connect(database)) as db:  # a damaged one is kept as it is
+        db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
     kept = database.with_name(f"kept-{database.stem}-{now:%Y%m%d-%H%M%S}.sqlite3")
-    for suffix in ("-wal", "-shm", ""):
+    for suffix in ("", "-wal", "-shm"):
         part = database.with_name(database.name + suffix)
         if part.exists():
-            part.replace(kept.with_name(kept.name + suffix))
+            _same_file(part, kept.with_name(kept.name + suffix))
+    for suffix in ("-wal", "-shm"):
+        database.with_name(database.name + suffix).unlink(missing_ok=True)
     return kept
+
+
+def _same_file(file: Path, other: Path) -> None:
+    other.unlink(missing_ok=True)
+    try:
+        os.link(file, other)
+    except OSError:  # a disk that knows no second names
+        shutil.copyfile(file, other)

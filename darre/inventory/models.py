@@ -10,13 +10,16 @@ from drying.weighing import TareMethod
 
 
 class EmptySpool(models.Model):
-    """The empty spool: what it is made of, its sizes, and its mass where it is known for this make."""
+    """The empty spool of a make: what it is made of, its sizes, and what it weighs by somebody's list (`listed_g`).
+    What was weighed here stands with the spools.
+    """
 
     name = models.CharField(max_length=60)
     kind = models.CharField(max_length=20)
     outer_diameter_mm = models.FloatField(default=200)
     width_mm = models.FloatField(default=60)
     hub_diameter_mm = models.FloatField(default=90)
+    listed_g = models.FloatField(null=True, blank=True)
 
     class Meta:
         constraints = [

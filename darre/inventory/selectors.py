@@ -1,5 +1,6 @@
 """Reading spools and preferences."""
 
+from dataclasses import dataclass
 from datetime import datetime
 
 from django.db.models import OuterRef, Prefetch, QuerySet, Subquery
@@ -18,7 +19,7 @@ from darre.inventory.models import (
 from drying.dryers import Attended, Tariff, Week, attended_from
 from drying.dryers import HomeChange as CoreHomeChange
 from drying.quantity import Quantity
-from drying.weighing import TareMethod
+from drying.weighing import TareMethod, twin_tare
 
 
 def spools_with_events() -> QuerySet[Spool]:
@@ -30,9 +31,34 @@ def spools_with_events() -> QuerySet[Spool]:
 
 
 def emptied_twins_g(empty_spool: EmptySpool) -> list[float]:
-    """What empty spools of a make weighed that were weighed, g."""
+    """What empty spools of a make weighed that were weighed here, g; where none was, what somebody's list says."""
     measured = Spool.objects.filter(empty_spool=empty_spool, tare_method=TareMethod.MEASURED)
-    return list(measured.order_by("pk").values_list("tare_g", flat=True))
+    here = list(measured.order_by("pk").values_list("tare_g", flat=True))
+    return here or ([] if empty_spool.listed_g is None else [empty_spool.listed_g])
+
+
+@dataclass(frozen=True)
+class KnownEmpty:
+    """An empty spool with its mass, where it is known; `weighed`: how many of its make were weighed here."""
+
+    empty_spool: EmptySpool
+    mass: Quantity | None
+    weighed: int
+
+
+def empty_spools() -> list[KnownEmpty]:
+    """Every empty spool by name, in two queries."""
+    here: dict[int, list[float]] = {}
+    for key, mass_g in Spool.objects.filter(tare_method=TareMethod.MEASURED).values_list("empty_spool", "tare_g"):
+        here.setdefault(key, []).append(mass_g)
+    found = []
+    for empty in EmptySpool.objects.order_by("name", "pk"):
+        weighed = here.get(empty.pk, [])
+        masses = weighed or ([] if empty.listed_g is None else [empty.listed_g])
+        tare = twin_tare(masses) if masses else None
+        mass = None if tare is None else Quantity(tare.mass_g, tare.uncertainty_g)
+        found.append(KnownEmpty(empty, mass, len(weighed)))
+    return found
 
 
 def coils_of(spool: Spool) -> QuerySet[Coil]:

@@ -55,6 +55,12 @@ def addresses() -> list[str]:
     return [f"https://{name}:{network_port(int(port))}/" for name in reached]
 
 
+def base_address(own: str) -> str:
+    """Where phones reach this server, where they are let in; else `own`, by which it was asked."""
+    reached = addresses() if settings.NETWORK_OPEN else []
+    return reached[0] if reached else own
+
+
 def set_open(*, to_others: bool) -> bool:
     """Let other devices in, or shut them out, from the next start on; True where that start comes by itself now.
     Raises OSError.

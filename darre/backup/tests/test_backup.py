@@ -2,12 +2,14 @@
 
 import hashlib
 import io
+import itertools
 import json
+import os
 import sqlite3
 import tempfile
 import threading
 import zipfile
-from contextlib import closing
+from contextlib import closing, suppress
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from unittest import TestCase, mock
@@ -96,6 +98,33 @@ class Whole(InAFolder):
             db.commit()
         kept = restore(made, self.database, NOW)
         self.assertEqual((self.count(), self.count(kept)), (500, 501))
+
+    def test_wherever_it_is_broken_off_one_of_the_two_stands_there_whole(self):
+        made = back_up(self.database, NOW).file
+        with closing(sqlite3.connect(self.database)) as db:
+            db.execute("INSERT INTO note (text) VALUES ('later')")
+            db.commit()
+        for step in ("os.link", "os.unlink", "os.rename", "os.replace"):
+            for call in range(1, 4):
+                with self.subTest(step=step, call=call):
+                    done = itertools.count(1)
+                    real = getattr(os, step.removeprefix("os."))
+
+                    def breaks(*args, done=done, real=real, call=call, **more):
+                        if next(done) == call and "own.sqlite3" in str(args):
+                            raise SystemError("the power went")
+                        return real(*args, **more)
+
+                    with mock.patch(step, breaks), suppress(SystemError):
+                        restore(made, self.database, NOW)
+                    self.assertIn(self.count(), (500, 501))
+
+    def test_a_disk_that_refuses_is_said_and_the_records_stay(self):
+        made = back_up(self.database, NOW).file
+        full = mock.patch("darre.backup.keeping._kept_beside", side_effect=OSError(28, "No space left on device"))
+        with full, self.assertRaisesRegex(UnusableError, "was not put back: No space left"):
+            restore(made, self.database, NOW)
+        self.assertEqual(self.count(), 500)
 
     def test_nothing_that_was_acknowledged_before_it_began_is_missing_while_it_is_written_to(self):
         stop, acknowledged = threading.Event(), [500]

@@ -33,6 +33,7 @@ ELSEWHERE = {
     ("post", "/api/spools/table/look/"): "only looks",
     ("post", "/api/weighings/table/look/"): "only looks",
     ("post", "/api/runs/table/look/"): "only looks",
+    ("post", "/api/empty-spools/table/look/"): "only looks",
     ("put", "/api/logger-files/look/"): "only looks",
     ("put", "/api/logger-files/"): "in test_sixteen_clients, as bytes",
     ("put", "/api/print-files/"): "in test_sixteen_clients, as bytes",
@@ -152,6 +153,7 @@ class Everyone(TransactionTestCase):
         self.act("post", "/api/weighings/table/", {"text": text, "zone": "UTC", "scale": scale})
         day = f"{timezone.now() - timedelta(days=15):%Y-%m-%d}"
         text = f"Spool,Start,Temp,Hours,Before,After\nLens caps,{day},45,4,904,903"
+        self.act("post", "/api/empty-spools/table/", {"text": "Make,Weight\nLoft ring,203.5"})
         self.act("post", "/api/runs/table/", {"text": text, "zone": "UTC", "scale": scale})
         self.act("post", "/api/spools/table/", {"text": "Name,Material\nLoft two,pla\n", "place": place})
 

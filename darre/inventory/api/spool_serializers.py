@@ -7,6 +7,7 @@ from rest_framework import serializers
 
 from darre.common.errors import field_error
 from darre.common.fields import Moment, TypedNumber
+from darre.common.shapes import QuantitySerializer
 from darre.inventory.api.serializers import SheetSerializer
 from darre.inventory.models import Coil, EmptySpool, Spool
 from drying.errors import Amount
@@ -27,6 +28,19 @@ class EmptySpoolSerializer(serializers.ModelSerializer[EmptySpool]):
     class Meta:
         model = EmptySpool
         fields = ["id", "name", "kind", "outer_diameter_mm", "width_mm", "hub_diameter_mm"]
+
+
+class KnownEmptySerializer(serializers.Serializer):
+    """An empty spool of some make with its mass, where it is known; `weighed`: how many of them were weighed here."""
+
+    id = serializers.IntegerField(source="empty_spool.pk")
+    name = serializers.CharField(source="empty_spool.name")
+    kind = serializers.ChoiceField(choices=EMPTY_SPOOL_KINDS, source="empty_spool.kind")
+    outer_diameter_mm = serializers.FloatField(source="empty_spool.outer_diameter_mm")
+    width_mm = serializers.FloatField(source="empty_spool.width_mm")
+    hub_diameter_mm = serializers.FloatField(source="empty_spool.hub_diameter_mm")
+    mass_g = QuantitySerializer(source="mass", allow_null=True)
+    weighed = serializers.IntegerField()
 
 
 def _size(low: float, high: float) -> TypedNumber:

@@ -3,7 +3,6 @@
 from typing import Any
 from urllib.parse import urljoin
 
-from django.conf import settings
 from django.http import Http404
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
@@ -19,6 +18,7 @@ from darre.inventory.actions import spools
 from darre.inventory.actions.empty_spools import add_empty_spool
 from darre.inventory.api.spool_serializers import (
     EmptySpoolSerializer,
+    KnownEmptySerializer,
     LabelSerializer,
     MoistureSerializer,
     SavedSpoolSerializer,
@@ -28,8 +28,8 @@ from darre.inventory.api.spool_serializers import (
 )
 from darre.inventory.models import EmptySpool, FilamentUse, MoistureReading, Spool
 from darre.inventory.records import tare_columns
-from darre.inventory.selectors import emptied_twins_g
-from darre.network.server import addresses
+from darre.inventory.selectors import emptied_twins_g, empty_spools
+from darre.network.server import base_address
 from drying.quantity import COVERAGE, Quantity
 from drying.weighing import Tare, TareMethod, tare_spread_g, twin_tare, usual_tare
 
@@ -53,9 +53,9 @@ def typed_tare(data: dict[str, Any]) -> Tare:
 class EmptySpoolListView(APIView):
     """Empty spools that a workshop has; add one."""
 
-    @extend_schema(responses=EmptySpoolSerializer(many=True), operation_id="bodies_list")
+    @extend_schema(responses=KnownEmptySerializer(many=True), operation_id="bodies_list")
     def get(self, request: Request) -> Response:
-        return Response(EmptySpoolSerializer(EmptySpool.objects.order_by("name"), many=True).data)
+        return Response(KnownEmptySerializer(empty_spools(), many=True).data)
 
     @extend_schema(
         request=WriteEmptySpoolSerializer,
@@ -152,6 +152,5 @@ class LabelView(APIView):
     def get(self, request: Request, spool_id: int) -> Response:
         if not Spool.objects.filter(pk=spool_id).exists():
             raise Http404
-        reached = addresses() if settings.NETWORK_OPEN else []
-        base = reached[0] if reached else request.build_absolute_uri("/")
+        base = base_address(request.build_absolute_uri("/"))
         return Response({"spool": spool_id, "svg": code_svg(urljoin(base, f"spools/{spool_id}"))})

@@ -147,6 +147,14 @@ class Addresses(SimpleTestCase):
             found.connect.side_effect = OSError
             self.assertIsNone(addresses._sends_from())
 
+    def test_what_is_taken_along_leads_phones_to_the_door_for_them_where_it_is_open(self):
+        own = "http://127.0.0.1:8642/"
+        there = patch("darre.network.server.own_addresses", lambda: ("192.0.2.44",))
+        with there, patch.dict(os.environ, {server.PORT: "8642"}):
+            for opened, base in ((False, own), (True, "https://192.0.2.44:8643/")):
+                with self.settings(NETWORK_OPEN=opened):
+                    self.assertEqual(server.base_address(own), base)
+
     def test_another_network_is_noticed_without_a_new_start(self):
         asked = self.client.get
         with (

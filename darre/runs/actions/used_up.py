@@ -32,15 +32,15 @@ def use_up(spool: Spool, empty_g: float | None = None, at: datetime | None = Non
 
 
 def _weighed_empty(entry: OpenEntry, spool: Spool, empty_g: float) -> list[Spool]:
-    if not _count_from(entry, spool, Tare(empty_g, tare_spread_g(TareMethod.MEASURED), TareMethod.MEASURED)):
+    if not count_from(entry, spool, Tare(empty_g, tare_spread_g(TareMethod.MEASURED), TareMethod.MEASURED)):
         says = (Amount(empty_g, "g"), f" is more than {spool.name} weighed with filament on it. Weigh it again.")
         raise Refusal("more_than_with_filament", says, "empty_g", 400)
     twin = twin_tare(emptied_twins_g(spool.empty_spool))
     brothers = Spool.objects.filter(empty_spool=spool.empty_spool).exclude(tare_method=TareMethod.MEASURED)
-    return [brother for brother in brothers if _count_from(entry, brother, twin)]
+    return [brother for brother in brothers if count_from(entry, brother, twin)]
 
 
-def _count_from(entry: OpenEntry, spool: Spool, tare: Tare) -> bool:
+def count_from(entry: OpenEntry, spool: Spool, tare: Tare) -> bool:
     """Count a spool's weighings and runs from another tare. False where it weighed less once: it is of another make."""
     weighings = list(Weighing.objects.filter(spool=spool, weighed_object=Weighing.Object.SPOOL))
     if any(weighing.gross_g < tare.mass_g for weighing in weighings):

@@ -3,6 +3,7 @@
 from django.urls import path
 
 from darre.runs.api import (
+    empty_table_views,
     event_views,
     first_workshop_views,
     spool_table_views,
@@ -16,6 +17,8 @@ urlpatterns = [
     path("spools/table/look/", spool_table_views.LookAtTableView.as_view()),
     path("spools/table/", spool_table_views.AddTableView.as_view()),
     path("spools/<int:spool_id>/archive/", used_up_views.UsedUpView.as_view()),
+    path("empty-spools/table/look/", empty_table_views.LookAtEmptySpoolsView.as_view()),
+    path("empty-spools/table/", empty_table_views.TakeOverEmptySpoolsView.as_view()),
     path("weighings/table/look/", weighing_table_views.LookAtWeighingsView.as_view()),
     path("weighings/table/", weighing_table_views.AddWeighingsView.as_view()),
     path("weighings/", views.WeighingView.as_view()),

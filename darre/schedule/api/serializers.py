@@ -244,6 +244,7 @@ class ScheduleSerializer(serializers.Serializer):
     helpers = HelperSerializer(many=True)
     changes = HomeChangeSerializer(many=True)
     feed_key = serializers.CharField(allow_null=True)
+    feed_url = serializers.CharField(allow_null=True, help_text="for a calendar program, as a phone reaches it")
 
 
 class ComparedSerializer(serializers.Serializer):

@@ -2,6 +2,7 @@
 
 from datetime import datetime
 from typing import Any
+from urllib.parse import urljoin
 
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
@@ -16,6 +17,7 @@ from darre.common.api import REFUSALS, ErrorSerializer, given, given_query
 from darre.common.shapes import UndoSerializer
 from darre.inventory.actions import people
 from darre.inventory.models import Helper, HomeChange
+from darre.network.server import base_address
 from darre.schedule.actions import wishes
 from darre.schedule.actions.work_out import work_out
 from darre.schedule.answers import WhatIf, schedule, what_if
@@ -36,7 +38,12 @@ class ScheduleView(APIView):
     )
     def get(self, request: Request) -> Response:
         zone = given_query(shapes.ZoneSerializer, request)["zone"]
-        return Response(shapes.ScheduleSerializer(schedule_shape(schedule(timezone.now(), zone))).data)
+        facts = schedule_shape(schedule(timezone.now(), zone))
+        feed_url = None
+        if facts["feed_key"]:
+            base = base_address(request.build_absolute_uri("/"))
+            feed_url = urljoin(base, f"api/schedule/calendar/{facts['feed_key']}.ics")
+        return Response(shapes.ScheduleSerializer({**facts, "feed_url": feed_url}).data)
 
     @extend_schema(
         request=shapes.ZoneSerializer,

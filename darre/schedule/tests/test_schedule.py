@@ -2,6 +2,7 @@
 
 from datetime import UTC, datetime, timedelta
 from unittest import mock
+from urllib.parse import urlsplit
 
 from django.utils import timezone
 from icalendar import Calendar
@@ -273,7 +274,8 @@ class TakenAlong(Scheduled):
                 content_type="application/json",
             )
             found = self.work_out()
-            answer = self.client.get(f"/api/schedule/calendar/{found['feed_key']}.ics")
+            answer = self.client.get(urlsplit(found["feed_url"]).path)
+        self.assertEqual(urlsplit(found["feed_url"]).netloc, "testserver")
         self.assertEqual(answer["Content-Type"], "text/calendar; charset=utf-8")
         events = Calendar.from_ical(answer.content).walk("VEVENT")
         told = sorted(datetime.fromisoformat(visit["at"]) for visit in found["visits"])

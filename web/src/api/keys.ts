@@ -54,6 +54,7 @@ export const keys = {
   tokens: ["tokens"],
   tables: ["record tables"],
   contract: ["contract"],
+  emptyTable: (text: string, columns: readonly string[]) => ["empty table", text, columns],
   pastRuns: (pasted: object) => ["past runs", pasted],
   weighingTable: (pasted: object) => ["weighing table", pasted],
   trials: ["trials"],

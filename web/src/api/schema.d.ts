@@ -510,6 +510,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/empty-spools/table/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take a list of empty spools over. */
+        post: operations["take_over_empty_spools"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/empty-spools/table/look/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Read a list of empty spools without taking it over. */
+        post: operations["look_at_empty_spools"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/evidence/": {
         parameters: {
             query?: never;
@@ -2770,6 +2804,20 @@ export interface components {
         };
         /** @enum {string} */
         DryerKindEnum: "heated_box" | "stacker" | "bed" | "chamber" | "oven" | "lamp" | "cabinet" | "vacuum";
+        /** @enum {string} */
+        EmptyColumnEnum: "name" | "kind" | "listed_g" | "outer_diameter_mm" | "width_mm" | "hub_diameter_mm" | "nothing";
+        /** @description A row as it was read; `known`: its make is there, `listed_before_g`: what a list said of it. */
+        EmptyRow: {
+            line: number;
+            name: string;
+            kind: string;
+            /** Format: double */
+            listed_g: number | null;
+            readonly known: boolean;
+            /** Format: double */
+            readonly listed_before_g: number | null;
+            readonly problem: components["schemas"]["SentencePart"][];
+        };
         /** @description An empty spool of some make. */
         EmptySpool: {
             readonly id: number;
@@ -2784,6 +2832,13 @@ export interface components {
         };
         /** @enum {string} */
         EmptySpoolKindEnum: "polystyrene" | "abs" | "pc" | "petg" | "recycled-pla" | "card" | "unknown";
+        /** @description A list as it was read: `columns` are what the heads are taken for. */
+        EmptyTable: {
+            heads: string[];
+            columns: components["schemas"]["EmptyColumnEnum"][];
+            rows: components["schemas"]["EmptyRow"][];
+            readonly good: number;
+        };
         /** @description How a run ends. `left_in`: the spool stays in the dryer, which is switched off, or kept warm at `hold_c`. */
         EndRunRequest: {
             weigh_out?: components["schemas"]["ReadingRequest"] | null;
@@ -3153,6 +3208,20 @@ export interface components {
         JoinRequest: {
             secret: string;
             password: string;
+        };
+        /** @description An empty spool of some make with its mass, where it is known; `weighed`: how many of them were weighed here. */
+        KnownEmpty: {
+            id: number;
+            name: string;
+            kind: components["schemas"]["EmptySpoolKindEnum"];
+            /** Format: double */
+            outer_diameter_mm: number;
+            /** Format: double */
+            width_mm: number;
+            /** Format: double */
+            hub_diameter_mm: number;
+            mass_g: components["schemas"]["Quantity"] | null;
+            weighed: number;
         };
         /** @description A label: the code that leads to the spool's page, as SVG. */
         Label: {
@@ -3741,6 +3810,11 @@ export interface components {
             readonly good: number;
             readonly scale: number;
             readonly dryer: number;
+        };
+        /** @description A list as text, with what its columns are where the guess was put right. */
+        PastedEmptySpoolsRequest: {
+            text: string;
+            columns?: components["schemas"]["EmptyColumnEnum"][];
         };
         /** @description A table of past runs. Without a scale the one that fits; `dryer`: of the rows that name none, else the first. */
         PastedRunsRequest: {
@@ -4479,6 +4553,8 @@ export interface components {
             helpers: components["schemas"]["Helper"][];
             changes: components["schemas"]["HomeChange"][];
             feed_key: string | null;
+            /** @description for a calendar program, as a phone reaches it */
+            feed_url: string | null;
         };
         /** @description A dryer with what the screen says of it. */
         ScheduledDryer: {
@@ -4810,6 +4886,12 @@ export interface components {
             like: string;
             why: string;
             material_why: string;
+        };
+        /** @description How many makes were taken over, and how many spools are counted from their mass from now on. */
+        TakenOver: {
+            makes: number;
+            spools: number;
+            undo: number | null;
         };
         /** @enum {string} */
         TareMethodEnum: "measured" | "twin" | "nominal" | "unknown";
@@ -7171,7 +7253,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EmptySpool"][];
+                    "application/json": components["schemas"]["KnownEmpty"][];
                 };
             };
         };
@@ -7195,6 +7277,100 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EmptySpool"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    take_over_empty_spools: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PastedEmptySpoolsRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenOver"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    look_at_empty_spools: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PastedEmptySpoolsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EmptyTable"];
                 };
             };
             400: {

@@ -27,6 +27,7 @@ import { ContractPage } from "../features/contract/later";
 import { loadScan, ScanPage } from "../features/scan/later";
 import { SpoolPage } from "../features/spools/SpoolPage";
 import { ImportWeighingsPage, loadImportWeighings } from "../features/weighing/later";
+import { EmptySpoolsPage, loadEmptySpools } from "../features/emptySpools/later";
 import { ImportRunsPage, loadImportRuns } from "../features/runs/later";
 import { JoinPage, loadPeople, PeoplePage } from "../features/people/later";
 import { ApiError } from "../api/client";
@@ -43,6 +44,7 @@ loadTrials();
 loadImport();
 loadImportWeighings();
 loadImportRuns();
+loadEmptySpools();
 loadPeople();
 loadScan();
 const REFUSED = [401, 403];
@@ -104,6 +106,7 @@ createRoot(root).render(
             <Route path="history" element={<Page of={HistoryPage} />} />
             <Route path="materials" element={<Page of={MaterialsPage} />} />
             <Route path="runs" element={<Page of={RunsPage} />} />
+            <Route path="kit/empty-spools" element={<Page of={EmptySpoolsPage} />} />
             <Route path="runs/import" element={<Page of={ImportRunsPage} />} />
             <Route path="runs/:id" element={<Page of={RunPage} />} />
             <Route path="*" element={<Navigate to="/" replace />} />

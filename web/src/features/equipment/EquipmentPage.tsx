@@ -1,8 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import type { Dryer, DryerKind, Scale } from "../../api/client";
 import { dryerKinds, dryers as dryersQuery, scales as scalesQuery } from "./queries";
+import { standingLink } from "../../components/classes";
 import { Button } from "../../components/Button";
 import { PageHeading } from "../../components/PageHeading";
 import { Choice } from "../../components/Choice";
@@ -79,6 +80,11 @@ function Kit({ dryers, kinds, scales }: KitProps) {
             Add a dryer
           </Button>
           <Scales scales={scales} />
+          <p className="text-sm">
+            <Link className={standingLink} to="/kit/empty-spools">
+              What empty spools weigh
+            </Link>
+          </p>
           <Devices dryers={dryers} scales={scales} />
         </div>
         <DryerForm key={`form ${shown?.id ?? NEW}`} dryer={shown} kinds={kinds} onKept={open} />

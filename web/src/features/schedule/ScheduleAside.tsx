@@ -3,7 +3,8 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { Schedule } from "../../api/client";
 import { Button } from "../../components/Button";
-import { panel, link, primary, standingLink } from "../../components/classes";
+import { CalendarFeed } from "./CalendarFeed";
+import { panel, link, primary } from "../../components/classes";
 import { fixed, hours } from "../../domain/numbers";
 import { when, zone } from "../../domain/times";
 import { whatIf } from "./queries";
@@ -66,14 +67,8 @@ export function ScheduleAside({ data, now, working, onWorkOut, onHours }: Props)
         >
           print it for the dryer’s door
         </Button>
-        {data.feed_key !== null && data.visits.length > 0 && (
-          <a
-            className={`${standingLink} text-sm`}
-            href={`/api/schedule/calendar/${data.feed_key}.ics`}
-            download="darre.ics"
-          >
-            calendar file
-          </a>
+        {data.feed_key !== null && data.feed_url !== null && data.visits.length > 0 && (
+          <CalendarFeed feedKey={data.feed_key} url={data.feed_url} />
         )}
       </div>
     </aside>
