@@ -152,18 +152,32 @@ def empty_outbox(told: Told, waiting: list[tuple[str, Act]]) -> None:
         do(told, act, key)
 
 
-def serve() -> subprocess.Popen[bytes]:
+def serve(database: Path = VAR / NAME, port: int = PORT, **settings: str) -> subprocess.Popen[bytes]:
     """The server on what the last one left behind, whose port is free as soon as it is quite gone."""
     for _ in range(100):
         with contextlib.suppress(Stop):
-            free_port(PORT)
+            free_port(port)
             break
         time.sleep(0.1)
-    env = {**os.environ, "DARRE_DB": str(VAR / NAME)}
-    command = [str(BIN / "python"), "-m", "darre.serve", "--port", str(PORT)]
+    env = {**os.environ, "DARRE_DB": str(database), **settings}
+    command = [str(BIN / "python"), "-m", "darre.serve", "--port", str(port)]
     process = subprocess.Popen(command, cwd=ROOT, env=env, start_new_session=True, stdout=subprocess.DEVNULL)
-    wait_until_up(process, ADDRESS)
+    wait_until_up(process, f"http://127.0.0.1:{port}")
     return process
+
+
+def kill(server: subprocess.Popen[bytes]) -> None:
+    """As a power cut ends it."""
+    os.killpg(server.pid, signal.SIGKILL)
+    server.wait()
+
+
+def demo_world(database: Path) -> None:
+    """A demo world of its own in this file."""
+    env = {**os.environ, "DARRE_DB": str(database)}
+    subprocess.run(
+        [str(BIN / "python"), "manage.py", "demo_world"], cwd=ROOT, env=env, check=True, stdout=subprocess.DEVNULL
+    )
 
 
 # A device is seen and its clock compared at each of its deliveries: noted by the server, no act of a person.
@@ -239,21 +253,19 @@ def chaos(kills: int, seed: int = 14) -> Counter[str]:
     drawn, told = random.Random(seed), Told()
     for path in VAR.glob(f"{NAME}*"):
         path.unlink()
-    env = {**os.environ, "DARRE_DB": str(VAR / NAME)}
-    subprocess.run([str(BIN / "python"), "manage.py", "demo_world"], cwd=ROOT, env=env, check=True, capture_output=True)
-    for kill in range(kills):
+    demo_world(VAR / NAME)
+    for killed in range(kills):
         server, stop = serve(), threading.Event()
-        crowd = kill % 4 > 0
+        crowd = killed % 4 > 0
         kinds = [kind for kind in FIRST if kind != "run"] if crowd else FIRST  # a run takes its time to be planned
         clients = [
-            threading.Thread(target=client, args=(told, stop, seed * 1000 + kill * 50 + n, kinds))
+            threading.Thread(target=client, args=(told, stop, seed * 1000 + killed * 50 + n, kinds))
             for n in range(CLIENTS if crowd else CLIENTS // 8)
         ]
         for one in clients:
             one.start()
         time.sleep(drawn.uniform(0.2, 1.5) if crowd else drawn.uniform(3, 8))
-        os.killpg(server.pid, signal.SIGKILL)
-        server.wait()
+        kill(server)
         stop.set()
         for one in clients:
             one.join()
@@ -263,8 +275,7 @@ def chaos(kills: int, seed: int = 14) -> Counter[str]:
         tab.start()
     for tab in tabs:
         tab.join()
-    os.killpg(server.pid, signal.SIGKILL)
-    server.wait()
+    kill(server)
     found = counted(told)
     found["kills"] = kills
     found["faults"] = sum(count for status, count in told.statuses.items() if status >= 500)

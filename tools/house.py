@@ -289,11 +289,13 @@ def mutants() -> None:
 
 
 def chaos() -> None:
-    """Kills and sixteen clients against a real server, with a table of figures; then full disks, torn files, jumping
-    clocks, and backups while somebody writes.
+    """Kills and sixteen clients against a real server, with a table of figures; kills while people sign in and while a
+    backup is put back; then full disks, torn files, jumping clocks, and backups while somebody writes.
     """
     development()
-    run(BIN / "python", "-m", "tools.chaos", os.environ.get("KILLS", "200"))
+    kills = os.environ.get("KILLS", "200")
+    run(BIN / "python", "-m", "tools.chaos", kills)
+    run(BIN / "python", "-m", "tools.chaos_doors", str(max(int(kills) // 5, 1)))
     env = {"DJANGO_ALLOW_ASYNC_UNSAFE": "true"}
     manage("test", "darre.common.tests.test_faults", "darre.common.tests.test_sixteen_clients", "darre.backup", env=env)
 

@@ -2,10 +2,14 @@
 
 import io
 import sqlite3
+import tempfile
 from contextlib import closing, redirect_stdout
+from pathlib import Path
 from unittest import TestCase, mock
 
-from tools import chaos
+from django.contrib.auth.hashers import make_password
+
+from tools import chaos, chaos_doors
 
 
 class Chaos(TestCase):
@@ -28,3 +32,39 @@ class Chaos(TestCase):
         self.assertIn("never stored", said.getvalue())
         self.assertEqual((again["lost"], again["there"]), (len(chaos.FOUND_BY) + len(coils), 1))
         self.assertGreater(again["half"], 1)
+
+
+class Doors(TestCase):
+    """What is counted of people who sign in: each fault on its own."""
+
+    def counted(self, told, alive=()):
+        folder = self.enterContext(tempfile.TemporaryDirectory())
+        database = Path(folder) / "own.sqlite3"
+        with closing(sqlite3.connect(database)) as db, db:
+            db.execute("CREATE TABLE accounts_account (name, password)")
+            db.execute("CREATE TABLE places_place (name)")
+            db.execute("CREATE TABLE history_historyentry (kind, summary, by)")
+            db.execute("INSERT INTO accounts_account VALUES ('Ann', ?)", [make_password("a dry night")])
+            db.execute("INSERT INTO places_place VALUES ('Bench')")
+            db.execute("INSERT INTO history_historyentry VALUES ('place.added', 'Added Bench', 'Ann')")
+
+        def ask(browser, method, path):
+            return 200, {"signed_in": browser.cookies["is"] in alive}
+
+        with mock.patch.object(chaos_doors.Browser, "ask", ask):
+            found = chaos_doors.counted(told, database)
+        return {name: found[name] for name in chaos_doors.WRONG if found[name]}
+
+    def test_each_fault_is_counted_and_nothing_where_all_is_well(self):
+        ann = chaos_doors.Browser({"is": "ann"})
+        for told, alive, faults in (
+            ({"passwords": {"Ann": {"a dry night"}}, "wrote": {"Bench": "Ann"}, "inside": {"Ann": ann}}, ("ann",), {}),
+            ({"passwords": {"Ann": {"a wet night", ""}}}, (), {"lost": 1}),
+            ({"passwords": {"Bob": {"a dry night"}}}, (), {"lost": 1}),
+            ({"inside": {"Ann": ann}}, (), {"lost": 1}),
+            ({"outside": {"Ann": ann}}, ("ann",), {"alive": 1}),
+            ({"wrote": {"Bench": "Bob"}}, (), {"half": 1}),
+            ({"wrote": {"Shelf": "Ann"}}, (), {"lost": 1, "half": 1}),
+        ):
+            with self.subTest(told=told):
+                self.assertEqual(self.counted(chaos_doors.Told(**told), alive), faults)
