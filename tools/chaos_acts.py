@@ -13,6 +13,7 @@ from uuid import uuid4
 
 PLACE = 4  # the demo world's bin with a gasket
 
+PAST_RUNS = "past runs from a table"
 # How an acknowledged act is found again: a query that gives what only such acts stored.
 FOUND_BY = {
     "weigh": "SELECT client_key FROM runs_weighing",
@@ -36,7 +37,7 @@ FOUND_BY = {
     "run": "SELECT client_key FROM runs_run",
     "spools from a table": "SELECT purpose FROM inventory_spool",
     "weighings from a table": "SELECT note FROM runs_weighing",
-    "past runs from a table": "SELECT duration_h FROM runs_run",
+    PAST_RUNS: "SELECT duration_h FROM runs_run",
     "weigh, corrected": "SELECT gross_g FROM runs_weighing",
     "run, other hours": "SELECT duration_h FROM runs_runevent",
     "run, an event": "SELECT minutes FROM runs_runevent",
@@ -239,14 +240,19 @@ def _stored(kind: str, drawn: random.Random) -> tuple[str, dict[str, object], st
         body = {"spool": spool, "dryer": drawn.randint(1, 3), "temp_c": 50, "duration_h": 4, "client_key": str(key),
                 "override_reason": "to see what holds"}  # fmt: skip
         return "plan/start/", body, key.hex
-    if kind == "past runs from a table":
-        hours, begun = 0.1 + number / 1e6, datetime.now(UTC) - timedelta(hours=0.2 * number + 1)
-        text = f"Spool\tStart\tTemp\tHours\nGear stock\t{begun:%Y-%m-%d %H:%M:%S}\t60\t{hours:.6f}\n"
-        return "runs/table/", {"text": text, "zone": "UTC", "scale": 2, "dryer": 2}, round(hours, 6)
-    if kind in PASTED:
-        path, columns, row, more = PASTED[kind]
-        text = f"{columns}\tNote\n{row.format(n=number, at=at[:19])}\tChaos {number}\n"
-        return path, {"text": text, **more}, f"Chaos {number}"
+    if kind in PASTED or kind == PAST_RUNS:
+        return _pasted(kind, number, at)
     path, named, body = NAMED[kind]
     whose = {"spool": spool} if kind in ("print", "case", "trial") else {}
     return path.format(spool=spool), body | whose | {named: f"Chaos {number}"}, f"Chaos {number}"
+
+
+def _pasted(kind: str, number: int, at: str) -> tuple[str, dict[str, object], str | float]:
+    """A table of one row."""
+    if kind == PAST_RUNS:
+        hours, begun = 0.1 + number / 1e6, datetime.now(UTC) - timedelta(hours=0.2 * number + 1)
+        text = f"Spool\tStart\tTemp\tHours\nGear stock\t{begun:%Y-%m-%d %H:%M:%S}\t60\t{hours:.6f}\n"
+        return "runs/table/", {"text": text, "zone": "UTC", "scale": 2, "dryer": 2}, round(hours, 6)
+    path, columns, row, more = PASTED[kind]
+    text = f"{columns}\tNote\n{row.format(n=number, at=at[:19])}\tChaos {number}\n"
+    return path, {"text": text, **more}, f"Chaos {number}"
