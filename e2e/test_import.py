@@ -111,3 +111,17 @@ class ManyAtOnce(BrowserCase):
         self.page.get_by_role("button", name="Take over 4").click()
         expect(row).to_contain_text("by a list")
         self.assertEqual(EmptySpool.objects.get(name="Grey ring, 1 kg").listed_g, 212.4)
+
+    def test_another_spool_like_one_is_added_in_three_keystrokes(self):
+        gears = Spool.objects.get(name="Gear stock")
+        self.open(f"/spools/{gears.pk}")
+        self.page.get_by_role("button", name="add another like this").click()
+        slip = self.page.get_by_role("dialog", name="Another like Gear stock")
+        expect(slip.get_by_label("Name")).to_have_value("Gear stock 2")
+        self.scan()
+        self.page.keyboard.press("Enter")
+        expect(self.page.get_by_text("Added Gear stock 2.")).to_be_visible()
+        added = Spool.objects.get(name="Gear stock 2")
+        for fact in ("material", "colour", "maker", "purpose", "empty_spool_id", "strand_diameter_mm"):
+            self.assertEqual(getattr(added, fact), getattr(gears, fact), fact)
+        self.assertEqual(added.tare_method, "twin")  # as the empty spool of its make was weighed

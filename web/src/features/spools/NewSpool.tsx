@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useWatch } from "react-hook-form";
 import * as z from "zod";
 import { useAddEmptySpool, useAddSpool } from "./acts";
-import { type EmptySpool, type Material, type Place } from "../../api/client";
+import { type EmptySpool, type Material, type Place, type SpoolFacts } from "../../api/client";
 import { materials as materialsQuery } from "../materials/queries";
 import { emptySpools as emptySpoolsQuery } from "./queries";
 import { places as placesQuery } from "../storage/queries";
@@ -45,11 +45,39 @@ const SHAPE = z.object({
 });
 
 interface Props {
+  /** The one that the new spool is like. */
+  like?: SpoolFacts | undefined;
   onClose: () => void;
 }
 
+/** The next name of a row of like ones: “Hinge stock 3” after “Hinge stock 2”. */
+function nextName(name: string): string {
+  const found = /^(.*?)(\d+)$/.exec(name);
+  return found ? `${found[1] ?? ""}${Number(found[2]) + 1}` : `${name} 2`;
+}
+
+const PLAIN = {
+  name: "",
+  material: "pla",
+  colour: "",
+  maker: "",
+  purpose: "",
+  form: "wound" as "wound" | "loose",
+  strand_diameter_mm: "1.75",
+};
+
+/** What another spool of the same kind begins with. */
+function likeThis({ traced }: SpoolFacts): typeof PLAIN {
+  const { name, material, colour, maker, purpose, form, strand_diameter_mm } = traced.lane.spool;
+  return {
+    name: nextName(name),
+    ...{ material, colour, maker, purpose, form },
+    strand_diameter_mm: String(strand_diameter_mm),
+  };
+}
+
 /** A spool more: what it is, what its empty spool weighs, where it stands. */
-export function NewSpool({ onClose }: Props) {
+export function NewSpool({ like, onClose }: Props) {
   const { data: materials } = useQuery(materialsQuery);
   const { data: emptySpools } = useQuery(emptySpoolsQuery);
   const { data: places } = useQuery(placesQuery);
@@ -59,7 +87,7 @@ export function NewSpool({ onClose }: Props) {
         <p role="status">Loading …</p>
       </Slip>
     );
-  return <SpoolSlip {...{ materials, emptySpools, places, onClose }} />;
+  return <SpoolSlip {...{ like, materials, emptySpools, places, onClose }} />;
 }
 
 interface Kit extends Props {
@@ -68,16 +96,14 @@ interface Kit extends Props {
   places: Place[];
 }
 
-function SpoolSlip({ materials, emptySpools, places, onClose }: Kit) {
+function SpoolSlip({ like, materials, emptySpools, places, onClose }: Kit) {
+  const { purpose, form: shape, strand_diameter_mm, ...begun } = like ? likeThis(like) : PLAIN;
   const { notify } = useShell();
   const add = useAddSpool();
   const addEmpty = useAddEmptySpool();
   const form = useActForm(SHAPE, {
-    name: "",
-    material: "pla",
-    colour: "",
-    maker: "",
-    empty_spool: emptySpools[0]?.id ?? NEW,
+    ...begun,
+    empty_spool: like?.empty_spool ?? emptySpools[0]?.id ?? NEW,
     kind: "polystyrene",
     ...{ outer_diameter_mm: "", width_mm: "", hub_diameter_mm: "" },
     tare_g: "",
@@ -103,9 +129,7 @@ function SpoolSlip({ materials, emptySpools, places, onClose }: Kit) {
     const { undo } = await add.mutateAsync({
       ...values,
       empty_spool: empty.id,
-      purpose: "",
-      form: "wound",
-      strand_diameter_mm: "1.75",
+      ...{ purpose, form: shape, strand_diameter_mm },
       ...(at === null ? {} : { at }),
     });
     onClose();
@@ -113,7 +137,12 @@ function SpoolSlip({ materials, emptySpools, places, onClose }: Kit) {
   });
 
   return (
-    <Slip title="Add a spool" problem={form.problem} onClose={onClose} onSubmit={submit}>
+    <Slip
+      title={like ? `Another like ${like.traced.lane.spool.name}` : "Add a spool"}
+      problem={form.problem}
+      onClose={onClose}
+      onSubmit={submit}
+    >
       <TextField control={control} name="name" label="Name" maxLength={60} autoFocus />
       <PickField
         control={control}

@@ -20,13 +20,14 @@ import { link, panel, primary } from "../../components/classes";
 import { nextActWords, whereabouts } from "../rack/words";
 import { disputeLine, learnedLine, type OutcomeName, outcomeWords, sheetLine, spoolSentence } from "./words";
 import { SheetDialog } from "../plan/SheetDialog";
+import { NewSpool } from "./NewSpool";
 import { SpoolForm } from "./SpoolForm";
 import { MoistureSlip, UseSlip } from "./SpoolSlips";
 import { ArchiveButton } from "./Archive";
 import { Coils } from "./Coils";
 import { MoistureEvents } from "./MoistureEvents";
 
-type Open = "moisture" | "use" | "change" | "sheet" | null;
+type Open = "moisture" | "use" | "change" | "sheet" | "another" | null;
 
 /** Everything about one spool: its moisture, its history, and what will become of it. */
 export function SpoolPage() {
@@ -118,6 +119,16 @@ export function SpoolPage() {
             </li>
           ))}
           <li>
+            <Button
+              kind="link"
+              onClick={() => {
+                setOpen("another");
+              }}
+            >
+              add another like this
+            </Button>
+          </li>
+          <li>
             <Link to={`/labels?spools=${spool.id}`} className={link}>
               print its label
             </Link>
@@ -135,6 +146,7 @@ export function SpoolPage() {
       {open === "moisture" && <MoistureSlip spool={spool} onClose={close} />}
       {open === "use" && <UseSlip spool={spool} onClose={close} />}
       {open === "sheet" && <SheetDialog spool={spool} onClose={close} />}
+      {open === "another" && <NewSpool like={page} onClose={close} />}
       {open === "change" && <SpoolForm page={page} onClose={close} />}
     </div>
   );
