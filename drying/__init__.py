@@ -7,3 +7,9 @@ Units at the edges stand in the names: `temp_c` (degrees Celsius), `rh_pct` (rel
 liquid water), `mass_g`, `duration_h`, `moisture_pct` (water in percent of the dry mass, unless a name says `wet`).
 `activity` is water activity, a number from 0 to 1.
 """
+
+import os
+
+# Arrays are small here: several threads would only wait for one another, on a busy machine a hundred times as long as
+# the sum takes. Read when numpy is first imported, so it must be said before.
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
