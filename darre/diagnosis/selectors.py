@@ -11,7 +11,8 @@ from django.shortcuts import get_object_or_404
 from darre.diagnosis.models import Case, OwnChance, Print, PrintFile, StrengthTest, Verdict
 from darre.inventory.actions.materials import thresholds_are_typed
 from darre.inventory.material_book import Entry, MaterialBook, material_book
-from darre.moisture.lanes import moistures_at
+from darre.inventory.models import Spool
+from darre.moisture.lanes import lanes, moistures_at
 from darre.runs.models import Run
 from drying.diagnosis import (
     Change,
@@ -37,6 +38,7 @@ from drying.diagnosis import (
 )
 from drying.diagnosis.next_checks import next_checks
 from drying.quantity import Quantity
+from drying.weighing import coil_mass_g
 from gcode.reader import Difference, PrintFileSummary, what_differs
 
 
@@ -265,3 +267,33 @@ def prints_of(spool_id: int | None = None) -> QuerySet[Print]:
     """Prints, newest first, of one spool or of all."""
     found = Print.objects.select_related("spool", "file", "use")
     return found if spool_id is None else found.filter(spool_id=spool_id)
+
+
+FLOW_SHARE = 0.02  # engineering estimate: how far a printer's feed is off what a file commands, one sd
+
+
+def printed_mass(spool: Spool, file: PrintFile) -> Quantity:
+    """What a file takes off a spool, g: its extruded length through the strand's diameter and density."""
+    polymer = material_book()[spool.material]
+    metres = float(file.summary["extruded_mm"]) / 1000.0
+    mass = coil_mass_g(polymer, spool.strand_diameter_mm, metres)
+    return Quantity(mass.value, (mass.uncertainty**2 + (FLOW_SHARE * mass.value) ** 2) ** 0.5)
+
+
+@dataclass(frozen=True)
+class Takes:
+    """How much of a spool a print takes, g; `left_g`: what is on it, None where it was never weighed."""
+
+    spool: Spool
+    mass_g: Quantity
+    left_g: float | None
+
+    @property
+    def enough(self) -> bool:
+        """Whether it is enough, even if the print takes as much as it may."""
+        return self.left_g is not None and self.left_g >= self.mass_g.value + self.mass_g.plus_minus
+
+
+def takes_of(file: PrintFile, now: datetime) -> list[Takes]:
+    """What a print file takes of each spool on the rack."""
+    return [Takes(lane.spool, printed_mass(lane.spool, file), lane.net_g) for lane in lanes(now)]

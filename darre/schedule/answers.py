@@ -22,6 +22,7 @@ from drying.planning.schedule import (
     Why,
     answer_of,
     companions,
+    home_needed,
     reasons,
     solve_together,
     with_another,
@@ -33,6 +34,7 @@ USUAL_HORIZON_H = 168.0
 HORIZONS_H = (USUAL_HORIZON_H, 2.0 * USUAL_HORIZON_H)
 PATIENCE_S = 1.8
 WHAT_IF_PATIENCE_S = 0.5
+LEAST_VISIT_H = 0.25
 SLIPPED = timedelta(minutes=30)  # a start that much overdue has slipped
 DAY_FROM_MIN, DAY_TO_MIN = 7 * 60, 23 * 60
 
@@ -173,21 +175,46 @@ def _is_always_home(solved: Solved) -> bool:
 
 
 def _day_before_wanted(solved: Solved, job: str) -> datetime | None:
-    wish = solved.scene.subjects[job].wish
-    if wish is None or wish.ready_by is None:
+    due = solved.scene.subjects[job].due_at
+    if due is None:
         return None
-    local = max(wish.ready_by - timedelta(hours=12), solved.scene.now).astimezone(solved.scene.start.tzinfo)
+    local = max(due - timedelta(hours=12), solved.scene.now).astimezone(solved.scene.start.tzinfo)
     return local.replace(hour=0, minute=0, second=0, microsecond=0)
 
 
-def what_if(now: datetime, zone: str, change: WhatIf) -> tuple[Solved, Solved]:
-    """The best schedule as things are, and the best with a change; both with the same patience."""
+@dataclass(frozen=True)
+class Compared:
+    """The best schedule as things are, and the best with a change. `home`: when somebody would have to be there for
+    that, who is not otherwise; empty where the change is another.
+    """
+
+    as_is: Solved
+    changed: Solved
+    home: Sequence[tuple[float, float]] = ()
+
+
+def what_if(now: datetime, zone: str, change: WhatIf) -> Compared:
+    """What a change would come to; both schedules with the same patience."""
     found = scene(now, zone)
     usual = worked_out(found, WHAT_IF_PATIENCE_S)
     if change.kind == "coils":
-        return usual, worked_out(scene(now, zone, "loose"), WHAT_IF_PATIENCE_S)
-    problem = _changed(usual, change)
-    return usual, Solved(found, problem, _solved(found, problem, WHAT_IF_PATIENCE_S))
+        return Compared(usual, worked_out(scene(now, zone, "loose"), WHAT_IF_PATIENCE_S))
+    changed = _solved_as(usual, _changed(usual, change))
+    return _with_least_home(usual, changed) if change.kind == "home" else Compared(usual, changed)
+
+
+def _solved_as(usual: Solved, problem: Problem) -> Solved:
+    return Solved(usual.scene, problem, _solved(usual.scene, problem, WHAT_IF_PATIENCE_S))
+
+
+def _with_least_home(usual: Solved, all_day: Solved) -> Compared:
+    """The same with as little of the day as will do: where one of the moments that it takes is enough, that one."""
+    needed = [(begin, max(end, begin + LEAST_VISIT_H)) for begin, end in home_needed(usual.problem, all_day.answer)]
+    for some in [[one] for one in needed] if len(needed) > 1 else []:
+        found = _solved_as(usual, with_home(usual.problem, some))
+        if found.answer.rank[:2] <= all_day.answer.rank[:2]:
+            return Compared(usual, found, some)
+    return Compared(usual, all_day, needed)
 
 
 def _changed(usual: Solved, change: WhatIf) -> Problem:

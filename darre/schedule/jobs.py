@@ -2,9 +2,11 @@
 
 import math
 import zoneinfo
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from datetime import datetime, timedelta
 from functools import partial
+
+from django.db.models import Max
 
 from darre.equipment.models import Dryer
 from darre.inventory.material_book import material_book
@@ -14,6 +16,7 @@ from darre.runs.models import Run
 from darre.runs.records import hours_between, planned, runs_with_weighings, temp_now_c
 from darre.runs.selectors import judge_run
 from darre.schedule.apps import schedule_caches
+from darre.schedule.due import KEPT_AHEAD, clean_until, due_at
 from darre.schedule.models import Wish
 from darre.schedule.scene import Scene, Subject
 from drying.dryers import DryerKind, hours_from
@@ -39,10 +42,11 @@ def scene(now: datetime, zone: str, form: str = "") -> Scene:
     here = workshop(now)
     dryers = {str(d.pk): d for d in here.dryers} | {str(r.batch.dryer_id): r.batch.dryer for r in running.values()}
     found = _Jobs(here, dryers, start, form)
+    found.read_due(wishes.values(), now)
     for lane in sorted(lanes(now, only=[*wishes, *running]), key=lambda lane: lane.spool.pk):
         found.take(lane, wishes.get(lane.spool.pk), running.get(lane.spool.pk), now)
     jobs = tuple(found.running) + tuple(found.to_start())
-    return Scene(now, start, here, form, dryers, jobs, found.subjects, found.ready, found.nowhere)
+    return Scene(now, start, here, form, dryers, jobs, found.subjects, found.ready, found.nowhere, found.due)
 
 
 class _Jobs:
@@ -54,17 +58,41 @@ class _Jobs:
         self.subjects: dict[str, Subject] = {}
         self.ready: list[Wish] = []
         self.nowhere: list[Wish] = []
+        self.due: dict[int, datetime | None] = {}
         self._own: dict[str, dict[str, Way]] = {}
         self._tried = set(Run.objects.filter(ended_at__isnull=False).values_list("spool__material", "batch__dryer_id"))
+
+    def read_due(self, wishes: Collection[Wish], now: datetime) -> None:
+        """When each wish is to be met next."""
+        repeated = [wish.spool_id for wish in wishes if wish.every_days]
+        ended = (
+            Run.objects.filter(spool__in=repeated, coil=None, ended_at__isnull=False)
+            if repeated
+            else Run.objects.none()
+        )
+        dried = dict(ended.values_list("spool").annotate(Max("ended_at")))
+        clean = clean_until(now) if any(wish.keep_clean for wish in wishes) else {}
+        for wish in wishes:
+            zone = self.start.tzinfo
+            assert zone is not None
+            met = clean.get(wish.spool_id) if wish.keep_clean else due_at(wish, dried.get(wish.spool_id), now, zone)
+            self.due[wish.pk] = met
 
     def take(self, lane: Lane, wish: Wish | None, run: Run | None, now: datetime) -> None:
         """Take in a spool that is wanted, or in a dryer already."""
         if run is not None:
             self.running.append(self._of_run(run, lane, wish, now))
-        elif wish is not None and lane.moisture.value <= lane.material.aim_pct:
+        elif wish is not None and (lane.moisture.value <= lane.material.aim_pct or self._stays_clean(lane, wish, now)):
             self.ready.append(wish)
         elif wish is not None:
             self._wanted(lane, wish)
+
+    def _stays_clean(self, lane: Lane, wish: Wish, now: datetime) -> bool:
+        """Whether a spool that is to be kept clean can wait."""
+        until = self.due.get(wish.pk)
+        if not wish.keep_clean or lane.moisture_level != "clean":
+            return False
+        return until is None or until > now + KEPT_AHEAD
 
     def _of_run(self, run: Run, lane: Lane, wish: Wish | None, now: datetime) -> Job:
         """A run that goes, with the hours that it has left: as its weighings tell, else as planned."""
@@ -73,7 +101,7 @@ class _Jobs:
         if verdict.told and verdict.to_aim.p50 is not None:
             left = verdict.to_aim.p50
         job = f"run {run.pk}"
-        self.subjects[job] = Subject(lane, wish, run)
+        self.subjects[job] = Subject(lane, wish, run, due_at=self._due(wish))
         option = Option(str(run.batch.dryer_id), temp_now_c(run.batch), _up_to_quarter_h(left))
         return Job(job, (option,), self._ready_by_h(wish), running=True)
 
@@ -87,7 +115,8 @@ class _Jobs:
             return
         job = f"wish {wish.pk}"
         self._own[job] = own
-        self.subjects[job] = Subject(lane, wish, reaches=all(way.reaches for way in own.values()))
+        reaches = all(way.reaches for way in own.values())
+        self.subjects[job] = Subject(lane, wish, reaches=reaches, due_at=self._due(wish))
 
     def _own_way(self, lane: Lane, key: str) -> Way | None:
         setup = self.here.setup([lane], self.dryers[key], self.form)
@@ -116,10 +145,12 @@ class _Jobs:
             pinned_h = max(hours_between(self.start, wish.pinned_at), 0.0)
         return Job(job, tuple(options), self._ready_by_h(wish), pinned_h)
 
+    def _due(self, wish: Wish | None) -> datetime | None:
+        return None if wish is None else self.due.get(wish.pk)
+
     def _ready_by_h(self, wish: Wish | None) -> float | None:
-        if wish is None or wish.ready_by is None:
-            return None
-        return max(hours_from(self.start, wish.ready_by), 0.0)
+        due = self._due(wish)
+        return None if due is None else max(hours_from(self.start, due), 0.0)
 
 
 def _up_to_quarter_h(hours: float) -> float:

@@ -13,12 +13,17 @@ from darre.inventory.models import Spool
 class Wish(models.Model):
     """A spool that is wanted dry: by when (empty: whenever there is room), and how many grams for what. Where it is
     pinned it goes into that dryer then, whatever else moves.
+
+    `every_days`: it is wanted again and again, at the same time of day; `keep_clean`: always, so that it is dried
+    before it no longer prints clean.
     """
 
     spool = models.OneToOneField(Spool, on_delete=models.PROTECT, related_name="wish")
     ready_by = models.DateTimeField(null=True, blank=True)
     grams = models.FloatField(null=True, blank=True)
     note = models.CharField(max_length=120, blank=True)
+    every_days = models.PositiveSmallIntegerField(null=True, blank=True)
+    keep_clean = models.BooleanField(default=False)
     pinned_dryer = models.ForeignKey(Dryer, on_delete=models.PROTECT, null=True, blank=True, related_name="pinned")
     pinned_at = models.DateTimeField(null=True, blank=True)
     created_at = models.DateTimeField(default=timezone.now)
@@ -27,6 +32,13 @@ class Wish(models.Model):
         ordering = ["id"]
         constraints = [
             models.CheckConstraint(condition=Q(grams__isnull=True) | Q(grams__gt=0), name="wish_has_grams"),
+            models.CheckConstraint(
+                condition=Q(every_days__isnull=True) | Q(every_days__gt=0, ready_by__isnull=False), name="wish_repeats"
+            ),
+            models.CheckConstraint(
+                condition=Q(keep_clean=False) | Q(ready_by__isnull=True, every_days__isnull=True),
+                name="kept_clean_always",
+            ),
             models.CheckConstraint(
                 condition=Q(pinned_dryer__isnull=True, pinned_at__isnull=True)
                 | Q(pinned_dryer__isnull=False, pinned_at__isnull=False),
@@ -40,7 +52,8 @@ class Wish(models.Model):
 
 class Answer(models.Model):
     """The schedule that was worked out last: for which zone, what it was worked out from (a fingerprint), the bound
-    that no schedule can beat, and what moved against the one before. `feed_key` is in the calendar's private address.
+    that no schedule can beat, what it came to, and what moved against the one `before`. `feed_key` is in the
+    calendar's private address.
     """
 
     solved_at = models.DateTimeField()
@@ -50,6 +63,8 @@ class Answer(models.Model):
     bound_jobs_late = models.PositiveIntegerField()
     bound_hours_late = models.FloatField()
     moved = models.JSONField(default=list, blank=True)
+    came_to = models.JSONField(null=True, blank=True)
+    before = models.JSONField(null=True, blank=True)
     feed_key = models.UUIDField(default=uuid4)
 
     class Meta:

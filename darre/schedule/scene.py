@@ -25,14 +25,15 @@ TAKEN_OUT_WITHIN_H = 168.0
 
 @dataclass(frozen=True)
 class Subject:
-    """What a job is about: its spool, the wish for it, the run that it is in already, and whether it comes to its aim
-    or only nearer to it.
+    """What a job is about: its spool, the wish for it, the run that it is in already, whether it comes to its aim or
+    only nearer to it, and when it is wanted next.
     """
 
     lane: Lane
     wish: Wish | None = None
     run: Run | None = None
     reaches: bool = True
+    due_at: datetime | None = None
 
 
 @dataclass(frozen=True)
@@ -40,7 +41,8 @@ class Scene:
     """What there is to schedule from `start` on: a quarter of an hour, by the clock of the person's zone.
 
     `form`: how spools go in, empty: as they are. `subjects`: of each job, what it is about. `ready`: wishes of spools
-    that are at their aim already; `nowhere`: of those that no dryer can do anything for.
+    that are at their aim already; `nowhere`: of those that no dryer can do anything for; `due`: when each wish is to be
+    met next, by its key.
     """
 
     now: datetime
@@ -52,6 +54,7 @@ class Scene:
     subjects: dict[str, Subject]
     ready: list[Wish]
     nowhere: list[Wish]
+    due: dict[int, datetime | None]
 
     def problem(self, horizon_h: float) -> Problem:
         """All of it as the core takes it, so many hours ahead."""
@@ -99,8 +102,8 @@ class Scene:
         """What an answer rests on: it changes where another answer might be right, not with every minute."""
         asked = []
         for job in self.jobs:
-            wish = self.subjects[job.id].wish
+            subject = self.subjects[job.id]
             options = [replace(option, hours=1.0) if job.running else option for option in job.options]
-            asked.append((job.id, options, wish and (str(wish.ready_by), str(wish.pinned_at))))
+            asked.append((job.id, options, str(subject.due_at), subject.wish and str(subject.wish.pinned_at)))
         dryers = [(key, d.slots, d.timer_max_h) for key, d in self.dryers.items()]
         return digest(repr((asked, weeks(), home_changes(self.now), dryers, tariff_of(preferences())))).hex()

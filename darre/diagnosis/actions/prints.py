@@ -9,16 +9,13 @@ from django.utils import timezone
 from darre.common.errors import Refusal
 from darre.common.saved import Saved
 from darre.diagnosis.models import Case, Print, PrintFile
+from darre.diagnosis.selectors import printed_mass
 from darre.history.recorder import history_entry
 from darre.inventory.actions.moments import refuse_impossible_time
 from darre.inventory.actions.spools import PRINTED_SHARE
-from darre.inventory.material_book import material_book
 from darre.inventory.models import FilamentUse, Spool
 from drying.quantity import Quantity
-from drying.weighing import coil_mass_g
 from gcode.reader import ReadFile
-
-FLOW_SHARE = 0.02  # engineering estimate: how far a printer's feed is off what a file commands, one sd
 
 
 @transaction.atomic
@@ -35,14 +32,6 @@ def save_file(name: str, read: ReadFile) -> Saved[PrintFile]:
             )
         )  # fmt: skip
     return entry.saved(file)
-
-
-def printed_mass(spool: Spool, file: PrintFile) -> Quantity:
-    """What a file takes off a spool, g: its extruded length through the strand's diameter and density."""
-    polymer = material_book()[spool.material]
-    metres = float(file.summary["extruded_mm"]) / 1000.0
-    mass = coil_mass_g(polymer, spool.strand_diameter_mm, metres)
-    return Quantity(mass.value, (mass.uncertainty**2 + (FLOW_SHARE * mass.value) ** 2) ** 0.5)
 
 
 @transaction.atomic

@@ -3,6 +3,7 @@
 from rest_framework import serializers
 
 from darre.common.fields import Moment, TypedNumber, optional_text
+from darre.common.shapes import QuantitySerializer
 from darre.diagnosis.models import Print, PrintFile
 from darre.inventory.models import Spool
 
@@ -34,6 +35,15 @@ class PrintFileSerializer(serializers.ModelSerializer[PrintFile]):
     class Meta:
         model = PrintFile
         fields = ["id", "name", "size", "sha256", "read_at", "summary"]
+
+
+class TakesSerializer(serializers.Serializer):
+    """How much of a spool a print takes; `left_g`: what is on it, null where it was never weighed."""
+
+    spool = serializers.IntegerField(source="spool.pk")
+    mass_g = QuantitySerializer()
+    left_g = serializers.FloatField(allow_null=True)
+    enough = serializers.BooleanField()
 
 
 class ReadFileSerializer(serializers.Serializer):

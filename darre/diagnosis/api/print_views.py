@@ -3,6 +3,7 @@
 from typing import Any
 
 from django.shortcuts import get_object_or_404
+from django.utils import timezone
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -16,6 +17,7 @@ from darre.diagnosis.api.print_serializers import (
     PrintSerializer,
     ReadFileSerializer,
     SavedPrintSerializer,
+    TakesSerializer,
     WritePrintSerializer,
 )
 from darre.diagnosis.api.table_serializers import (
@@ -28,7 +30,7 @@ from darre.diagnosis.api.table_serializers import (
 from darre.diagnosis.api.views import DONE, NAME
 from darre.diagnosis.models import PracticeRound, Print, PrintFile
 from darre.diagnosis.practice import BUDGETS_MIN, OpenRound, practice_sum, read_round
-from darre.diagnosis.selectors import prints_of
+from darre.diagnosis.selectors import prints_of, takes_of
 from darre.diagnosis.upload import read_gcode
 from drying.materials import material
 
@@ -47,6 +49,15 @@ class PrintFileView(APIView):
         known = PrintFile.objects.filter(sha256=read.sha256).exists()
         file = save_file(plain_name(request.query_params.get("name", ""), "print.gcode"), read).record
         return Response(ReadFileSerializer({"file": file, "known": known}).data, status=201)
+
+
+class PrintTakesView(APIView):
+    """How much of each spool on the rack a print file would take, and whether that much is on it."""
+
+    @extend_schema(responses={200: TakesSerializer(many=True), 404: ErrorSerializer}, operation_id="print_takes")
+    def get(self, request: Request, file_id: int) -> Response:
+        file = get_object_or_404(PrintFile, pk=file_id)
+        return Response(TakesSerializer(takes_of(file, timezone.now()), many=True).data)
 
 
 class PrintListView(APIView):

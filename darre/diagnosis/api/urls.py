@@ -21,6 +21,7 @@ urlpatterns = [
     path("upload-limits/", views.UploadLimitsView.as_view()),
     path("evidence/", views.TableView.as_view()),
     path("print-files/", print_views.PrintFileView.as_view()),
+    path("print-files/<int:file_id>/takes/", print_views.PrintTakesView.as_view()),
     path("prints/", print_views.PrintListView.as_view()),
     path("prints/<int:print_id>/", print_views.PrintView.as_view()),
     path("practice/", print_views.PracticeView.as_view()),

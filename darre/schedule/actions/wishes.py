@@ -26,10 +26,29 @@ def _refuse_time(ready_by: datetime | None) -> None:
         raise Refusal("too_far", (ready_by, " is more than 60 days ahead. Give an earlier time."), "ready_by", 400)
 
 
+def _refuse_turns(ready_by: datetime | None, every_days: int | None, *, keep_clean: bool) -> None:
+    if every_days is not None and ready_by is None:
+        raise Refusal("no_first_time", "Needed: by when it is wanted the first time.", "ready_by", 400)
+    if keep_clean and ready_by is not None:
+        raise Refusal("always", "A spool that is kept clean is wanted always: leave the time empty.", "ready_by", 400)
+
+
 @transaction.atomic
-def add_wish(spool: Spool, ready_by: datetime | None = None, grams: float | None = None, note: str = "") -> Saved[Wish]:
-    """Want a spool dry. Raises Refusal: wanted already, off the rack, never needs drying, in the past."""
+def add_wish(
+    spool: Spool,
+    ready_by: datetime | None = None,
+    grams: float | None = None,
+    note: str = "",
+    every_days: int | None = None,
+    *,
+    keep_clean: bool = False,
+) -> Saved[Wish]:
+    """Want a spool dry: once, every so many days, or always.
+
+    Raises Refusal: wanted already, off the rack, never needs drying, in the past, again and again without a first time.
+    """
     _refuse_time(ready_by)
+    _refuse_turns(ready_by, every_days, keep_clean=keep_clean)
     if Wish.objects.filter(spool=spool).exists():
         raise Refusal("wanted_already", f"{spool.name} is on the list. Change it there.", "spool")
     if spool.archived_at is not None:
@@ -38,7 +57,12 @@ def add_wish(spool: Spool, ready_by: datetime | None = None, grams: float | None
     if not material.programmes:
         raise Refusal("no_need", f"{material.name} takes up too little water to need drying.", "spool", 400)
     with history_entry("wish.added", f"{spool.name} is wanted dry") as entry:
-        wish = entry.create(Wish(spool=spool, ready_by=ready_by, grams=grams, note=note.strip()))
+        wish = entry.create(
+            Wish(
+                spool=spool, ready_by=ready_by, grams=grams, note=note.strip(), every_days=every_days,
+                keep_clean=keep_clean,
+            )
+        )  # fmt: skip
     return entry.saved(wish)
 
 
@@ -47,6 +71,8 @@ def change_wish(wish: Wish, **values: Any) -> Saved[None]:
     """Change when it is wanted, or for what. Raises Refusal for a time that has passed."""
     if "ready_by" in values and values["ready_by"] != wish.ready_by:
         _refuse_time(values["ready_by"])
+    will = {name: values.get(name, getattr(wish, name)) for name in ("ready_by", "every_days", "keep_clean")}
+    _refuse_turns(**will)
     with history_entry("wish.changed", f"Changed when {wish.spool.name} is wanted") as entry:
         entry.update(wish, **values)
     return entry.done()

@@ -5,9 +5,11 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
+from darre.common.errors import Refusal
 from darre.common.saved import Saved
 from darre.history.recorder import OpenEntry, computed_before_writing, history_entry, refuse_if_changed_since
 from darre.schedule.answers import Solved, worked_out
+from darre.schedule.apps import schedule_caches
 from darre.schedule.jobs import scene
 from darre.schedule.models import Answer, PlannedStart
 
@@ -15,14 +17,18 @@ from darre.schedule.models import Answer, PlannedStart
 def work_out(zone: str) -> Saved[Answer]:
     """Work out the best schedule for what is wanted, and keep it in place of the last.
 
-    Raises Refusal where something that is wanted fits nowhere; the last answer then stays.
+    Raises Refusal where something that is wanted fits nowhere, and where somebody said stop meanwhile; the last answer
+    then stays.
     """
-    return computed_before_writing(lambda last_entry: _work_out(zone, last_entry))
+    begun = schedule_caches().stops.said
+    return computed_before_writing(lambda last_entry: _work_out(zone, last_entry, begun))
 
 
-def _work_out(zone: str, last_entry: int) -> Saved[Answer]:
+def _work_out(zone: str, last_entry: int, begun: int) -> Saved[Answer]:
     now = timezone.now()
     solved = worked_out(scene(now, zone))
+    if schedule_caches().stops.said != begun:
+        raise Refusal("stopped", "Stopped.", status=409)
     with transaction.atomic():
         refuse_if_changed_since(last_entry)
         with history_entry("schedule.worked_out", "Worked out the schedule") as entry:
@@ -57,7 +63,19 @@ def _write_starts(entry: OpenEntry, solved: Solved) -> list[dict[str, Any]]:
     return moved
 
 
+def _sum(solved: Solved) -> dict[str, Any]:
+    """What an answer comes to, as it is kept beside it."""
+    late = solved.answer.late
+    return {
+        "jobs_late": len(late),
+        "hours_late": sum(late.values()),
+        "visits": len(solved.answer.visits_h),
+        "cost": solved.answer.cost,
+    }
+
+
 def _write_answer(entry: OpenEntry, solved: Solved, zone: str, moved: list[dict[str, Any]]) -> Answer:
+    answer = Answer.objects.filter(pk=1).first()
     values = {
         "solved_at": solved.scene.now,
         "zone": zone,
@@ -65,7 +83,8 @@ def _write_answer(entry: OpenEntry, solved: Solved, zone: str, moved: list[dict[
         "optimal": solved.answer.optimal,
         "bound_jobs_late": solved.answer.bound.jobs_late,
         "bound_hours_late": solved.answer.bound.hours_late,
+        "came_to": _sum(solved),
+        "before": answer and answer.came_to,
         "moved": moved,
     }
-    answer = Answer.objects.filter(pk=1).first()
     return entry.create(Answer(pk=1, **values)) if answer is None else entry.update(answer, **values)

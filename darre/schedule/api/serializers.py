@@ -1,8 +1,10 @@
 """Shapes of schedules over HTTP."""
 
 import zoneinfo
+from datetime import datetime
 from typing import Any
 
+from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from darre.common.fields import HoursOfDay, Moment, TypedNumber, optional_text
@@ -26,13 +28,24 @@ class Zone(serializers.CharField):
 
 
 class WishSerializer(serializers.ModelSerializer[Wish]):
-    """A spool that is wanted dry, by when and for what."""
+    """A spool that is wanted dry, by when and for what; `due_at`: when next, where it is wanted again and again or to
+    be kept clean.
+    """
 
     spool_name = serializers.CharField(source="spool.name")
+    due_at = serializers.SerializerMethodField()
 
     class Meta:
         model = Wish
-        fields = ["id", "spool", "spool_name", "ready_by", "grams", "note", "pinned_dryer", "pinned_at"]
+        fields = [
+            "id", "spool", "spool_name", "ready_by", "due_at", "every_days", "keep_clean", "grams", "note",
+            "pinned_dryer", "pinned_at",
+        ]  # fmt: skip
+
+    @extend_schema_field(serializers.DateTimeField(allow_null=True))
+    def get_due_at(self, wish: Wish) -> datetime | None:
+        due: datetime | None = self.context.get("due", {}).get(wish.pk, wish.ready_by)
+        return due
 
 
 class ChangeWishSerializer(serializers.Serializer):
@@ -41,6 +54,8 @@ class ChangeWishSerializer(serializers.Serializer):
     ready_by = Moment(required=False, allow_null=True)
     grams = TypedNumber(unit="g", low=0, high=20000, above_low=True, required=False, allow_null=True)
     note = serializers.CharField(max_length=120, required=False, allow_blank=True)
+    every_days = serializers.IntegerField(min_value=1, max_value=366, required=False, allow_null=True)
+    keep_clean = serializers.BooleanField(required=False)
 
 
 class WriteWishSerializer(ChangeWishSerializer):
@@ -125,6 +140,15 @@ class WhatIfSerializer(serializers.Serializer):
     kind = serializers.ChoiceField(choices=WHAT_IFS)
     dryer = serializers.IntegerField(allow_null=True)
     day = serializers.DateTimeField(allow_null=True)
+
+
+class CameToSerializer(serializers.Serializer):
+    """What an answer came to."""
+
+    jobs_late = serializers.IntegerField()
+    hours_late = serializers.FloatField()
+    visits = serializers.IntegerField()
+    cost = serializers.FloatField()
 
 
 class MovedSerializer(serializers.Serializer):
@@ -240,6 +264,7 @@ class ScheduleSerializer(serializers.Serializer):
     at_home = SpanSerializer(many=True)
     cheap = SpanSerializer(many=True)
     moved = MovedSerializer(many=True)
+    before = CameToSerializer(allow_null=True)
     what_ifs = WhatIfSerializer(many=True)
     helpers = HelperSerializer(many=True)
     changes = HomeChangeSerializer(many=True)
@@ -248,7 +273,8 @@ class ScheduleSerializer(serializers.Serializer):
 
 
 class ComparedSerializer(serializers.Serializer):
-    """Two answers side by side: as things are, and with a change."""
+    """Two answers side by side: as things are, and with a change. `home`: when somebody has to be there for that."""
 
     as_is = SumSerializer()
     changed = SumSerializer()
+    home = SpanSerializer(many=True)

@@ -31,13 +31,14 @@ def schedule_shape(found: Schedule) -> dict[str, Any]:
         "visits": [_visit(solved, visit) for visit in what_is_done(solved.problem, solved.answer)] if solved else [],
         "late": [_late(solved, reason) for reason in late] if solved else [],
         "sum": sum_shape(solved) if solved else None,
-        "at_home": [_span(scene.moment, begin, end) for begin, end in problem.home],
+        "at_home": [span(scene.moment, begin, end) for begin, end in problem.home],
         "cheap": [
-            _span(scene.moment, price.from_h, price.to_h)
+            span(scene.moment, price.from_h, price.to_h)
             for price in problem.tariff
             if len(rates) > 1 and price.per_kwh == rates[0]
         ],
         "moved": facts.moved if facts and solved else [],
+        "before": facts.before if facts and solved else None,
         "what_ifs": what_ifs(solved, late) if solved else [],
         "helpers": found.helpers,
         "changes": found.changes,
@@ -45,7 +46,8 @@ def schedule_shape(found: Schedule) -> dict[str, Any]:
     }
 
 
-def _span(moment: Any, begin: float, end: float) -> dict[str, datetime]:
+def span(moment: Any, begin: float, end: float) -> dict[str, datetime]:
+    """A stretch of hours from the start as two moments."""
     return {"since": moment(begin), "until": moment(end)}
 
 
@@ -77,7 +79,7 @@ def _start(solved: Solved, view: StartView) -> dict[str, Any]:
         "ends_at": scene.moment(start.end_h),
         "taken_out_at": None if out_h is None else scene.moment(out_h),
         "watched_h": 0.0 if run else max(watched, default=0.0),
-        "ready_by": wish.ready_by if wish else None,
+        "ready_by": subject.due_at,
         "late_h": view.late_h,
         "pinned": wish is not None and wish.pinned_at is not None and run is None,
         "reaches": subject.reaches,
@@ -109,7 +111,7 @@ def _late(solved: Solved, reason: Reason) -> dict[str, Any]:
         "late_h": solved.answer.late[reason.job],
         "hours": reason.hours,
         "dryer_name": scene.dryers[reason.dryer].name,
-        "ready_by": subject.wish.ready_by if subject.wish else None,
+        "ready_by": subject.due_at,
         "soonest": None if reason.soonest_h is None else scene.moment(reason.soonest_h),
         "others": [scene.subjects[job].lane.spool.name for job in reason.others],
     }

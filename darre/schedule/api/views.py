@@ -22,7 +22,8 @@ from darre.schedule.actions import wishes
 from darre.schedule.actions.work_out import work_out
 from darre.schedule.answers import WhatIf, schedule, what_if
 from darre.schedule.api import serializers as shapes
-from darre.schedule.api.shapes import schedule_shape, sum_shape
+from darre.schedule.api.shapes import schedule_shape, span, sum_shape
+from darre.schedule.apps import schedule_caches
 from darre.schedule.calendar_file import calendar_of
 from darre.schedule.models import Answer, Wish
 
@@ -38,12 +39,14 @@ class ScheduleView(APIView):
     )
     def get(self, request: Request) -> Response:
         zone = given_query(shapes.ZoneSerializer, request)["zone"]
-        facts = schedule_shape(schedule(timezone.now(), zone))
+        found = schedule(timezone.now(), zone)
+        facts = schedule_shape(found)
         feed_url = None
         if facts["feed_key"]:
             base = base_address(request.build_absolute_uri("/"))
             feed_url = urljoin(base, f"api/schedule/calendar/{facts['feed_key']}.ics")
-        return Response(shapes.ScheduleSerializer({**facts, "feed_url": feed_url}).data)
+        told = shapes.ScheduleSerializer({**facts, "feed_url": feed_url}, context={"due": found.scene.due})
+        return Response(told.data)
 
     @extend_schema(
         request=shapes.ZoneSerializer,
@@ -52,6 +55,15 @@ class ScheduleView(APIView):
     )
     def post(self, request: Request) -> Response:
         return Response({"undo": work_out(given(shapes.ZoneSerializer, request)["zone"]).undo})
+
+
+class StopView(APIView):
+    """Have the schedule that is being worked out come to nothing: the last one stays."""
+
+    @extend_schema(request=None, responses={204: None}, operation_id="stop_schedule")
+    def post(self, request: Request) -> Response:
+        schedule_caches().stops.stop()
+        return Response(status=204)
 
 
 class WhatIfView(APIView):
@@ -70,8 +82,9 @@ class WhatIfView(APIView):
     def get(self, request: Request) -> Response:
         asked = given_query(shapes.WhatIfQuerySerializer, request)
         change = WhatIf(asked["kind"], asked["dryer"], asked["day"])
-        as_is, changed = what_if(timezone.now(), asked["zone"], change)
-        return Response({"as_is": sum_shape(as_is), "changed": sum_shape(changed)})
+        found = what_if(timezone.now(), asked["zone"], change)
+        home = [span(found.as_is.scene.moment, begin, end) for begin, end in found.home]
+        return Response({"as_is": sum_shape(found.as_is), "changed": sum_shape(found.changed), "home": home})
 
 
 class WishesView(APIView):

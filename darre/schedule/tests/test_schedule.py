@@ -263,6 +263,25 @@ class Held(Scheduled):
 
 
 class TakenAlong(Scheduled):
+    def test_being_at_home_at_the_right_time_is_named_where_that_is_all_it_takes(self):
+        morning = datetime(2027, 3, 10, 9, 30, tzinfo=UTC)
+        with mock.patch.object(timezone, "now", return_value=morning):
+            self.client.put(
+                "/api/preferences/",
+                {"home_weekdays": "7-8:30, 21-22", "home_weekends": "7-22"},
+                content_type="application/json",
+            )
+            self.want("Roller tyres", ready_by=(morning + timedelta(hours=20)).isoformat())
+            found = self.work_out()
+            [change] = [one for one in found["what_ifs"] if one["kind"] == "home"]
+            told = self.client.get("/api/schedule/what-if/", ZONE | {"kind": "home", "day": change["day"]}).json()
+        self.assertEqual((told["as_is"]["jobs_late"], told["changed"]["jobs_late"]), (1, 0))
+        self.assertGreater(len(told["home"]), 0)
+        for stretch in told["home"]:
+            since, until = (datetime.fromisoformat(stretch[name]) for name in ("since", "until"))
+            self.assertLess(until - since, timedelta(hours=4))
+            self.assertTrue(morning <= since < until)
+
     def test_the_calendar_has_every_visit_at_its_moment_across_a_change_of_the_clocks(self):
         before = datetime(2027, 3, 26, 20, tzinfo=UTC)  # clocks go forward in London on the 28th
         with mock.patch.object(timezone, "now", return_value=before):

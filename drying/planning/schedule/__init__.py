@@ -7,7 +7,7 @@ fewest jobs late, then the least lateness, the fewest visits, the least cost, th
 from drying.planning.schedule.answer import Answer, Bound, Start, Visit, answer_of, better, energy_kwh, what_is_done
 from drying.planning.schedule.calendar import prices
 from drying.planning.schedule.problem import DryerSlots, Job, Option, Price, Problem
-from drying.planning.schedule.reasons import Reason, Why, reasons, with_another, with_home, with_later
+from drying.planning.schedule.reasons import Reason, Why, home_needed, reasons, with_another, with_home, with_later
 from drying.planning.schedule.rule import plain_rule
 from drying.planning.schedule.solver import solve
 from drying.planning.schedule.together import companions, solve_together
@@ -30,6 +30,7 @@ __all__ = [
     "better",
     "companions",
     "energy_kwh",
+    "home_needed",
     "hours_together",
     "own_way",
     "plain_rule",

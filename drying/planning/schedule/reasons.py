@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
-from drying.dryers.attended import ROUNDING_H
+from drying.dryers.attended import ROUNDING_H, Window, merged
 from drying.planning.schedule.answer import Answer
 from drying.planning.schedule.problem import Job, Problem
 from drying.planning.schedule.rule import soonest_end_h
@@ -83,6 +83,24 @@ def with_another(problem: Problem, dryer: str) -> Problem:
 def with_home(problem: Problem, spans: Sequence[tuple[float, float]]) -> Problem:
     """What if somebody were at home then, too?"""
     return replace(problem, at_home=(*problem.at_home, *spans))
+
+
+def home_needed(problem: Problem, answer: Answer) -> tuple[Window, ...]:
+    """When somebody would have to be there, beyond the hours at home, for an answer that takes more of them: from its
+    first moment to its last, for each visit and each heating that is watched. Empty where the usual hours do.
+    """
+    moments = [(at, at) for at in answer.visits_h]
+    for start in answer.starts:
+        watch_h = problem.watch_h if start.option.watch_h is None else start.option.watch_h
+        if start.job not in problem.running:
+            moments.append((start.start_h, start.start_h + watch_h))
+    missing = [(begin, end) for begin, end in moments if not _is_home(problem, begin, end)]
+    return tuple(merged(missing))
+
+
+def _is_home(problem: Problem, begin_h: float, end_h: float) -> bool:
+    here = problem.stretch_at(begin_h)
+    return here is not None and end_h <= here[1] + ROUNDING_H
 
 
 def with_later(problem: Problem, jobs: Sequence[str], hours: float) -> Problem:

@@ -32,6 +32,7 @@ export const keys = {
   plan: (query: object) => ["plan", query],
   practice: ["practice"],
   preferences: ["preferences"],
+  printTakes: (file: number) => ["print takes", file],
   prints: ["prints"],
   printsOf: (spool: number | null) => ["prints", spool],
   racks: ["rack"],

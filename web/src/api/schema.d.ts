@@ -1098,6 +1098,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/print-files/{file_id}/takes/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How much of each spool on the rack a print file would take, and whether that much is on it. */
+        get: operations["print_takes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/prints/": {
         parameters: {
             query?: never;
@@ -1626,6 +1643,23 @@ export interface paths {
         post?: never;
         /** @description One of them. */
         delete: operations["remove_helper"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schedule/stop/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Have the schedule that is being worked out come to nothing: the last one stays. */
+        post: operations["stop_schedule"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2424,6 +2458,15 @@ export interface components {
         };
         /** @enum {string} */
         CalibrationKindEnum: "line" | "levels" | "bed";
+        /** @description What an answer came to. */
+        CameTo: {
+            jobs_late: number;
+            /** Format: double */
+            hours_late: number;
+            visits: number;
+            /** Format: double */
+            cost: number;
+        };
         /** @description A case as lists show it. */
         CaseHead: {
             id: number;
@@ -2572,10 +2615,11 @@ export interface components {
             name: string;
             hours: (number | null)[];
         };
-        /** @description Two answers side by side: as things are, and with a change. */
+        /** @description Two answers side by side: as things are, and with a change. `home`: when somebody has to be there for that. */
         Compared: {
             as_is: components["schemas"]["Sum"];
             changed: components["schemas"]["Sum"];
+            home: components["schemas"]["Span"][];
         };
         /** @description The plain constant-mass rule: the last change, over how many hours, and whether the scale could tell it. */
         ConstantMass: {
@@ -3851,6 +3895,8 @@ export interface components {
             /** @description A comma decimal is fine. */
             grams?: (number | string) | null;
             note?: string;
+            every_days?: number | null;
+            keep_clean?: boolean;
         };
         /** @description A photo of one of the two prints. */
         Photo: {
@@ -4549,6 +4595,7 @@ export interface components {
             at_home: components["schemas"]["Span"][];
             cheap: components["schemas"]["Span"][];
             moved: components["schemas"]["Moved"][];
+            before: components["schemas"]["CameTo"] | null;
             what_ifs: components["schemas"]["WhatIf"][];
             helpers: components["schemas"]["Helper"][];
             changes: components["schemas"]["HomeChange"][];
@@ -4892,6 +4939,14 @@ export interface components {
             makes: number;
             spools: number;
             undo: number | null;
+        };
+        /** @description How much of a spool a print takes; `left_g`: what is on it, null where it was never weighed. */
+        Takes: {
+            spool: number;
+            mass_g: components["schemas"]["Quantity"];
+            /** Format: double */
+            left_g: number | null;
+            enough: boolean;
         };
         /** @enum {string} */
         TareMethodEnum: "measured" | "twin" | "nominal" | "unknown";
@@ -5262,13 +5317,21 @@ export interface components {
         WhatIfKindEnum: "another" | "home" | "later" | "coils";
         /** @enum {string} */
         WhyEnum: "too_long" | "nobody_home" | "taken";
-        /** @description A spool that is wanted dry, by when and for what. */
+        /**
+         * @description A spool that is wanted dry, by when and for what; `due_at`: when next, where it is wanted again and again or to
+         *     be kept clean.
+         */
         Wish: {
             readonly id: number;
             spool: number;
             spool_name: string;
             /** Format: date-time */
             ready_by: string | null;
+            /** Format: date-time */
+            readonly due_at: string | null;
+            /** Format: int64 */
+            every_days: number | null;
+            keep_clean: boolean;
             /** Format: double */
             grams: number | null;
             note: string;
@@ -5571,6 +5634,8 @@ export interface components {
             /** @description A comma decimal is fine. */
             grams?: (number | string) | null;
             note?: string;
+            every_days?: number | null;
+            keep_clean?: boolean;
             spool: number;
         };
         /** @description By whose clock hours at home and prices are meant. */
@@ -9175,6 +9240,35 @@ export interface operations {
             };
         };
     };
+    print_takes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Takes"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     prints_list: {
         parameters: {
             query?: {
@@ -10706,6 +10800,24 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Error"];
                 };
+            };
+        };
+    };
+    stop_schedule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

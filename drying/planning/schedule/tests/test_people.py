@@ -16,6 +16,7 @@ from drying.planning.schedule import (
     Problem,
     Why,
     energy_kwh,
+    home_needed,
     prices,
     reasons,
     solve,
@@ -157,6 +158,18 @@ class WhyLate(TestCase):
         self.assertEqual(solve(with_later(taken, ["second"], 24.0), 0.4).late, {})
         nobody = asked(one("nylon", 10.0, ready=26.0), home=((17.0, 23.0), (31.0, 33.0)))
         self.assertEqual(solve(with_home(nobody, [(8.0, 20.0)]), 0.4).late, {})
+
+    def test_the_hours_at_home_that_an_answer_takes_beyond_the_usual_ones_are_enough_and_none_where_those_are(self):
+        usual = asked(one("nylon", 10.0, ready=26.0), home=((0.5, 2.0), (20.0, 23.0), (31.0, 33.0)))
+        watched = asked(Job("nylon", (Option("box", 60.0, 10.0, watch_h=3.0),), 26.0), home=usual.at_home)
+        for problem in (usual, watched):
+            answer = solve(with_home(problem, [(8.0, 20.0)]), 0.4)
+            needed = home_needed(problem, answer)
+            [start] = answer.starts
+            self.assertFalse(problem.is_possible(start.option, start.start_h) and not needed)
+            self.assertTrue(with_home(problem, needed).is_possible(start.option, start.start_h))
+            self.assertEqual(home_needed(with_home(problem, needed), answer), ())
+            self.assertLessEqual(sum(end - begin for begin, end in needed), 3.0 + 1e-9)
 
     def test_energy_is_drawn_once_however_many_share_a_dryer(self):
         problem = asked(one("a", 4.0), one("b", 4.0), home=ALWAYS, dryers=(DryerSlots("box", 2, None, 250.0),))

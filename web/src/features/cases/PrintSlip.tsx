@@ -1,16 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { type Print, type PrintFile } from "../../api/client";
-import { useAddPrint, useReadFile } from "./acts";
+import { useAddPrint } from "./acts";
+import { FileToRead } from "./FileToRead";
 import { lanes as lanesQuery } from "../rack/queries";
-import { fixed, hours } from "../../domain/numbers";
-import { temp } from "../../domain/quantities";
 import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
 import { SpoolPicker } from "../spools/SpoolPicker";
-import { FilePick } from "../../components/FilePick";
 import { Slip } from "../../components/Slip";
-import { useSending } from "../../components/useSending";
 import { toLocalField } from "../../domain/times";
 import { MomentField, NumberField, TextField } from "../../forms/fields";
 import { maybeQuantity, maybeWords, moment } from "../../forms/shape";
@@ -94,52 +91,5 @@ export function PrintSlip({ spool, like, onKept, onClose }: Props) {
         Save
       </Button>
     </Slip>
-  );
-}
-
-interface FileProps {
-  file: PrintFile | null;
-  onFile: (file: PrintFile) => void;
-}
-
-/** The print's file: read on the server as it comes, up to 300 MB. */
-function FileToRead({ file, onFile }: FileProps) {
-  const read = useReadFile();
-  const sending = useSending();
-  return (
-    <div className="bg-paper p-3">
-      <FilePick
-        label={file ? "Another G-code file" : "G-code file"}
-        accept=".gcode,.gco,.g,.nc,text/plain"
-        share={sending.share}
-        error={read.error?.message}
-        onStop={sending.stop}
-        onFile={(chosen) => {
-          read.mutate(sending.begin(chosen), {
-            onSuccess: (found) => {
-              onFile(found.file);
-            },
-            onSettled: sending.end,
-          });
-        }}
-      />
-      {file && <FileLine file={file} />}
-    </div>
-  );
-}
-
-function FileLine({ file }: { file: PrintFile }) {
-  const { summary } = file;
-  const told = [
-    `${fixed(summary.extruded_mm / 1000, 1)} m of filament`,
-    summary.nozzle_c === null ? null : temp(summary.nozzle_c),
-    summary.layer_mm === null ? null : `layer ${fixed(summary.layer_mm, 2)} mm`,
-    summary.retraction_mm === null ? null : `retracts ${fixed(summary.retraction_mm, 1)} mm`,
-    `at least ${hours(summary.least_h)}`,
-  ];
-  return (
-    <p className="mt-2 text-sm">
-      <strong>{file.name}</strong>: {told.filter((part) => part !== null).join(" · ")}
-    </p>
   );
 }

@@ -8,7 +8,7 @@ import { panel, link, primary } from "../../components/classes";
 import { fixed, hours } from "../../domain/numbers";
 import { when, zone } from "../../domain/times";
 import { whatIf } from "./queries";
-import { bestWords, visitWords, whatIfName, whatIfWords } from "./words";
+import { bestWords, homeWords, visitWords, whatIfName, whatIfWords } from "./words";
 
 interface Props {
   data: Schedule;
@@ -125,6 +125,11 @@ function Sum({ data, now }: { data: Schedule; now: Date }) {
         ))}
       </dl>
       <p className="mt-2 text-sm text-muted">{bestWords(sum)}</p>
+      {data.before && (
+        <p className="mt-2 text-sm">
+          Against the one before: {whatIfWords(data.before, sum, data.currency)}.
+        </p>
+      )}
     </section>
   );
 }
@@ -160,7 +165,9 @@ function WhatIfRow({ change, data, now }: { change: Change; data: Schedule; now:
           ? "working it out …"
           : found.error
             ? found.error.message
-            : found.data && whatIfWords(found.data.as_is, found.data.changed, data.currency)}
+            : found.data &&
+              whatIfWords(found.data.as_is, found.data.changed, data.currency) +
+                homeWords(found.data.home, now)}
       </span>
     </li>
   );

@@ -9,7 +9,7 @@ import { Skeleton } from "../../components/Skeleton";
 import { Trouble } from "../../components/Trouble";
 import { useShell } from "../../components/shell";
 import { clock, when } from "../../domain/times";
-import { usePin, useWorkOut } from "./acts";
+import { usePin, useStop, useWorkOut } from "./acts";
 import { HoursSlip } from "./HoursSlip";
 import { schedule as scheduleQuery } from "./queries";
 import { ScheduleChart } from "./ScheduleChart";
@@ -46,6 +46,7 @@ function Days({ data }: { data: Schedule }) {
   const { workOut, working, error } = useWorkedOut(data);
   const { notify } = useShell();
   const pin = usePin();
+  const stop = useStop();
   const undo = useUndo();
   const now = new Date(data.now);
   const close = () => {
@@ -85,6 +86,17 @@ function Days({ data }: { data: Schedule }) {
       <PageHeading page="Schedule">
         {working ? "Working out what goes in when …" : scheduleSentence(data, now)}
       </PageHeading>
+      {working && (
+        <Button
+          kind="quiet"
+          className="mt-2"
+          onClick={() => {
+            stop.mutate();
+          }}
+        >
+          Stop
+        </Button>
+      )}
       {!working &&
         data.late.map((late) => (
           <p key={late.spool_name} className="mt-1">

@@ -47,11 +47,22 @@ export function WantedTable({ data, now, onPick, onAdd }: Props) {
   );
 }
 
+/** By when it is wanted next, and how often. */
+function byWords({ due_at, keep_clean, every_days }: Wish, now: Date): string {
+  if (keep_clean) return "always";
+  const next = due_at === null ? "any time" : when(new Date(due_at), now);
+  if (every_days === null) return next;
+  const turn = every_days === 7 ? "each week" : every_days === 1 ? "each day" : `every ${every_days} days`;
+  return `${next}, ${turn}`;
+}
+
 function WantedRow({ wish, data, now, onPick }: Omit<Props, "onAdd"> & { wish: Wish }) {
   const start = data.starts.find((one) => one.wish === wish.id);
   const what = [...(wish.grams === null ? [] : [massAsRead(wish.grams)]), ...(wish.note ? [wish.note] : [])];
   const ready = data.ready.includes(wish.id)
-    ? "dry already"
+    ? wish.keep_clean
+      ? "prints clean"
+      : "dry already"
     : data.nowhere.includes(wish.id)
       ? "no dryer suits it"
       : start
@@ -65,9 +76,7 @@ function WantedRow({ wish, data, now, onPick }: Omit<Props, "onAdd"> & { wish: W
         </Link>
       </td>
       <td className="py-1.5 pr-2 max-sm:hidden">{what.join(", ") || "–"}</td>
-      <td className="py-1.5 pr-2 num whitespace-nowrap">
-        {wish.ready_by === null ? "any time" : when(new Date(wish.ready_by), now)}
-      </td>
+      <td className="py-1.5 pr-2 num whitespace-nowrap">{byWords(wish, now)}</td>
       <td
         className={`py-1.5 pr-2 num sm:whitespace-nowrap ${start && start.late_h > 0 ? "font-bold text-heat" : ""}`}
       >

@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import type { Control } from "react-hook-form";
+import { type Control, useWatch } from "react-hook-form";
 import * as z from "zod";
-import type { Schedule, Wish } from "../../api/client";
+import type { PrintFile, Schedule, Wish } from "../../api/client";
 import { useShell } from "../../components/shell";
 import { Button } from "../../components/Button";
 import { Slip } from "../../components/Slip";
@@ -15,12 +15,32 @@ import { SaveOrRemove } from "../../forms/SaveOrRemove";
 import { lanes as lanesQuery } from "../rack/queries";
 import { SpoolPicker } from "../spools/SpoolPicker";
 import { useAddWish, useChangeWish, usePin, useRemoveWish } from "./acts";
+import { PrintWanted } from "./PrintWanted";
+import { printTakes } from "./queries";
 
+const ONCE = 0;
+const KEEP_CLEAN = -1;
+const AGAIN = [
+  { value: ONCE, name: "once" },
+  { value: 1, name: "every day" },
+  { value: 7, name: "every week" },
+  { value: 14, name: "every two weeks" },
+  { value: 28, name: "every four weeks" },
+  { value: KEEP_CLEAN, name: "always: keep it clean" },
+];
 const WANTED = {
+  again: z.number(),
   ready_by: maybeMoment,
   grams: maybeQuantity("mass", "how much", 380),
   note: maybeWords,
 };
+
+/** What is sent of how often it is wanted. */
+const turns = (again: number, ready_by: string | null) => ({
+  ready_by: again === KEEP_CLEAN ? null : ready_by,
+  every_days: again > 0 ? again : null,
+  keep_clean: again === KEEP_CLEAN,
+});
 const NEW = z.object(WANTED);
 const CHANGED = z.object({ ...WANTED, pinned_dryer: z.number(), pinned_at: maybeMoment });
 const WHEREVER = 0;
@@ -39,14 +59,23 @@ export function NewWishSlip({ onClose, onDone }: Props) {
   const [spool, setSpool] = useState<number>();
   const [missing, setMissing] = useState<string>();
   const add = useAddWish();
-  const form = useActForm(NEW, { ready_by: "", grams: "", note: "" });
+  const [file, setFile] = useState<PrintFile | null>(null);
+  const form = useActForm(NEW, { again: ONCE, ready_by: "", grams: "", note: "" });
   const wanted = lanes.find((lane) => lane.spool.id === spool);
-  const submit = form.submit(async (values) => {
+  const takes = useQuery({ ...printTakes(file?.id ?? 0), enabled: file !== null }).data?.find(
+    (one) => one.spool === spool,
+  );
+  const submit = form.submit(async ({ again, ready_by, ...values }) => {
     if (!wanted) {
       setMissing("Needed: which spool.");
       return;
     }
-    const { undo } = await add.mutateAsync({ ...values, spool: wanted.spool.id });
+    const { undo } = await add.mutateAsync({
+      ...turns(again, ready_by),
+      grams: values.grams ?? takes?.mass_g.value.toFixed(1) ?? null,
+      note: values.note || (file?.name ?? ""),
+      spool: wanted.spool.id,
+    });
     notify({ text: `${wanted.spool.name} is on the list.`, undo });
     onDone();
   });
@@ -66,6 +95,7 @@ export function NewWishSlip({ onClose, onDone }: Props) {
           setMissing(undefined);
         }}
       />
+      <PrintWanted file={file} onFile={setFile} takes={takes} />
       <WantedFields control={form.control} />
       <Button kind="primary" type="submit" disabled={form.busy} className="self-start">
         Save
@@ -83,6 +113,7 @@ export function WishSlip({ wish, data, onClose, onDone }: Props & { wish: Wish; 
   const form = useActForm(
     CHANGED,
     {
+      again: wish.keep_clean ? KEEP_CLEAN : (wish.every_days ?? ONCE),
       ready_by: local(wish.ready_by),
       grams: shownIn("mass", wish.grams),
       note: wish.note,
@@ -95,8 +126,9 @@ export function WishSlip({ wish, data, onClose, onDone }: Props & { wish: Wish; 
     notify({ text, undo });
     onDone();
   };
-  const submit = form.submit(async ({ pinned_dryer, pinned_at, ...values }) => {
-    const { undo } = await change.mutateAsync({ id: wish.id, body: values });
+  const submit = form.submit(async ({ pinned_dryer, pinned_at, again, ready_by, ...values }) => {
+    const body = { ...values, ...turns(again, ready_by) };
+    const { undo } = await change.mutateAsync({ id: wish.id, body });
     const pinned = pinned_dryer === WHEREVER ? null : pinned_dryer;
     if (pinned_dryer !== before.dryer || (pinned !== null && local(pinned_at) !== before.at))
       await pin.mutateAsync({ id: wish.id, body: { dryer: pinned, at: pinned === null ? null : pinned_at } });
@@ -141,18 +173,30 @@ export function WishSlip({ wish, data, onClose, onDone }: Props & { wish: Wish; 
 
 type Wanted = z.input<typeof NEW>;
 
+/** The ways to want it, with the present one where a program chose another number of days. */
+const optionsFor = (again: number) =>
+  AGAIN.some(({ value }) => value === again)
+    ? AGAIN
+    : [...AGAIN, { value: again, name: `every ${again} days` }];
+
 function WantedFields<In extends Wanted, Out>({ control }: { control: Control<In, unknown, Out> }) {
   // The three fields are in every form that this is given.
   const of = control as unknown as Control<Wanted, unknown, z.output<typeof NEW>>;
+  const again = useWatch({ control: of, name: "again" });
   return (
     <>
-      <TextField
-        control={of}
-        name="ready_by"
-        label="Ready by"
-        type="datetime-local"
-        hint="Empty: whenever there is room."
-      />
+      <PickField control={of} name="again" label="Wanted" options={optionsFor(again)} />
+      {again === KEEP_CLEAN ? (
+        <p className="text-sm">It is dried before it no longer prints clean.</p>
+      ) : (
+        <TextField
+          control={of}
+          name="ready_by"
+          label={again === ONCE ? "Ready by" : "Ready by, the first time"}
+          type="datetime-local"
+          hint={again === ONCE ? "Empty: whenever there is room." : undefined}
+        />
+      )}
       <div className="grid grid-cols-2 gap-3">
         <NumberField control={of} name="grams" label="How much" measure="mass" hint="May be left out." />
         <TextField control={of} name="note" label="What for" maxLength={120} />

@@ -13,6 +13,8 @@ const HOURS = { refreshes: [...PLANS] };
 export const useWorkOut = () =>
   useAct(() => unwrap(client.POST("/api/schedule/", { body: { zone } })), SCHEDULES);
 
+export const useStop = () => useAct(() => unwrap(client.POST("/api/schedule/stop/")), { refreshes: [] });
+
 export const useAddWish = () =>
   useAct(
     (body: Schemas["WriteWishRequest"]) => unwrap(client.POST("/api/schedule/wishes/", { body })),

@@ -22,3 +22,11 @@ export const whatIf = (query: WhatIfQuery) =>
     staleTime: 5 * MINUTE,
     retry: false,
   });
+
+/** What a print’s file takes of each spool on the rack. */
+export const printTakes = (file: number) =>
+  queryOptions({
+    queryKey: keys.printTakes(file),
+    queryFn: () =>
+      unwrap(client.GET("/api/print-files/{file_id}/takes/", { params: { path: { file_id: file } } })),
+  });

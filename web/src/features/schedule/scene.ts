@@ -54,7 +54,7 @@ export const labelWidth = (start: ScheduledStart, now: Date): number =>
 /** The whole picture: bands from the top down, a line for the hands below them. */
 export function sceneOf(data: Schedule, width: number) {
   const from = ms(data.start) - HOUR;
-  const wanted = data.wishes.flatMap((wish) => (wish.ready_by ? [ms(wish.ready_by)] : []));
+  const wanted = data.wishes.flatMap((wish) => (wish.due_at ? [ms(wish.due_at)] : []));
   const ends = data.starts.map((start) => ms(start.taken_out_at ?? start.ends_at));
   const to = Math.max(from + LEAST_AHEAD_H * HOUR, ...wanted, ...ends) + 5 * HOUR;
   const x = scaleTime([from, to], [NAMES_WIDTH, width]);

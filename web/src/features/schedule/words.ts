@@ -3,12 +3,14 @@ import type { components } from "../../api/schema";
 import { countWord, fixed, hours, inCount } from "../../domain/numbers";
 import { listed } from "../../domain/lists";
 import { temp } from "../../domain/quantities";
-import { when } from "../../domain/times";
+import { clock, when } from "../../domain/times";
 
 type Sum = components["schemas"]["Sum"];
 type Late = Schedule["late"][number];
 type Visit = Schedule["visits"][number];
 type WhatIf = Schedule["what_ifs"][number];
+type CameTo = components["schemas"]["CameTo"];
+type Compared = components["schemas"]["Compared"];
 
 const visitsWords = (count: number) => `${inCount(count)} ${count === 1 ? "visit" : "visits"}`;
 
@@ -98,8 +100,19 @@ export function whatIfName(change: WhatIf, data: Schedule, now: Date): string {
   return change.kind === "coils" ? "Coils in place of spools" : "The late ones a day later";
 }
 
+/** When somebody has to be there for a change to help. */
+export function homeWords(home: Compared["home"], now: Date): string {
+  const spans = home.map(({ since, until }) => {
+    const [from, to] = [new Date(since), new Date(until)];
+    return to.getTime() - from.getTime() < 20 * 60_000
+      ? `at ${when(from, now)}`
+      : `from ${when(from, now)} to ${clock(to)}`;
+  });
+  return spans.length === 0 ? "" : ` · be there ${listed(spans)}`;
+}
+
 /** What a change comes to. */
-export function whatIfWords(as: Sum, changed: Sum, currency: string): string {
+export function whatIfWords(as: CameTo, changed: CameTo, currency: string): string {
   const late =
     changed.jobs_late === 0 ? "all in time" : `${changed.jobs_late} late, by ${hours(changed.hours_late)}`;
   const more = changed.visits - as.visits;
