@@ -75,6 +75,29 @@ class Planning(BrowserCase):
         expect(slip.get_by_role("alert")).to_contain_text("has passed")
         expect(slip.get_by_label("What for")).to_have_value("straps")
 
+    def test_a_spool_is_wanted_each_week_for_a_print_whose_file_says_how_much(self):
+        self.open("/schedule")
+        self.page.get_by_role("button", name="Add a spool").click()
+        slip = self.page.get_by_role("dialog")
+        slip.get_by_role("combobox").fill("Window")
+        self.page.keyboard.press("Enter")
+        slip.get_by_role("button", name="for a print whose file you have").click()
+        commands = b"M83\n" + b"G1 X9 E600 F1200\n" * 100
+        print_file = {"name": "bracket.gcode", "mimeType": "text/plain", "buffer": commands}
+        slip.locator("input[type=file]").set_input_files(print_file)
+        expect(slip.get_by_text(re.compile(r"^It takes 17\d ± \d+ g\. There are 699 g on it\.$"))).to_be_visible()
+        slip.get_by_role("button", name="Wanted").click()
+        self.page.get_by_role("option", name="every week").click()
+        by = timezone.localtime() + timedelta(days=3)
+        slip.get_by_label("Ready by, the first time").fill(f"{by:%Y-%m-%dT%H:%M}")
+        self.scan()
+        slip.get_by_role("button", name="Save").click()
+        row = self.page.get_by_role("row", name=re.compile("^Window panel"))
+        expect(row).to_contain_text("bracket.gcode")
+        expect(row).to_contain_text("each week")
+        self.assertEqual(Wish.objects.get().every_days, 7)
+        self.assertAlmostEqual(Wish.objects.get().grams, 60.0 * 2.405 * 1.2, delta=5)  # polycarbonate at 1.2 g/cm³
+
     def test_a_day_when_nobody_is_at_home_moves_what_was_planned(self):
         self.want("Roller tyres")
         self.open("/schedule")

@@ -190,8 +190,8 @@ function Flag({ start, x, y }: { start: ScheduledStart; x: ScaleTime<number, num
   const ink = start.late_h > 0 ? "stroke-heat fill-heat" : "stroke-ink fill-ink";
   return (
     <g className={ink}>
-      <line x1={at} x2={at} y1={y + LABEL - 4} y2={y + LABEL + TALL} strokeWidth="1.5" />
-      <path d={`M${at} ${y + LABEL - 4}l9 3.5l-9 3.5z`} />
+      <line x1={at} x2={at} y1={y + LABEL + 3} y2={y + LABEL + TALL} strokeWidth="1.5" />
+      <path d={`M${at} ${y + LABEL + 3}l9 3.5l-9 3.5z`} />
       <title>{`${start.spool_name} is wanted by then`}</title>
     </g>
   );

@@ -96,7 +96,7 @@ export function NewWishSlip({ onClose, onDone }: Props) {
         }}
       />
       <PrintWanted file={file} onFile={setFile} takes={takes} />
-      <WantedFields control={form.control} />
+      <WantedFields control={form.control} print={file?.name} />
       <Button kind="primary" type="submit" disabled={form.busy} className="self-start">
         Save
       </Button>
@@ -179,7 +179,13 @@ const optionsFor = (again: number) =>
     ? AGAIN
     : [...AGAIN, { value: again, name: `every ${again} days` }];
 
-function WantedFields<In extends Wanted, Out>({ control }: { control: Control<In, unknown, Out> }) {
+interface FieldsProps<In extends Wanted, Out> {
+  control: Control<In, unknown, Out>;
+  /** The name of the print’s file, which tells what is left empty. */
+  print?: string | undefined;
+}
+
+function WantedFields<In extends Wanted, Out>({ control, print }: FieldsProps<In, Out>) {
   // The three fields are in every form that this is given.
   const of = control as unknown as Control<Wanted, unknown, z.output<typeof NEW>>;
   const again = useWatch({ control: of, name: "again" });
@@ -198,8 +204,20 @@ function WantedFields<In extends Wanted, Out>({ control }: { control: Control<In
         />
       )}
       <div className="grid grid-cols-2 gap-3">
-        <NumberField control={of} name="grams" label="How much" measure="mass" hint="May be left out." />
-        <TextField control={of} name="note" label="What for" maxLength={120} />
+        <NumberField
+          control={of}
+          name="grams"
+          label="How much"
+          measure="mass"
+          hint={print === undefined ? "May be left out." : "Empty: as the file says."}
+        />
+        <TextField
+          control={of}
+          name="note"
+          label="What for"
+          maxLength={120}
+          hint={print === undefined ? undefined : `Empty: ${print}`}
+        />
       </div>
     </>
   );
