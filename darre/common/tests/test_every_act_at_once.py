@@ -38,6 +38,7 @@ ELSEWHERE = {
     ("put", "/api/logger-files/"): "in test_sixteen_clients, as bytes",
     ("put", "/api/print-files/"): "in test_sixteen_clients, as bytes",
     ("put", "/api/cases/{case_id}/photos/"): "in test_sixteen_clients, as bytes",
+    ("post", "/api/schedule/stop/"): "nothing is stored",
     ("post", "/api/schedule/"): "in test_sixteen_clients: an answer, no act",
     ("post", "/api/first-workshop/"): "for an empty workshop alone",
     ("delete", "/api/photos/{photo_id}/"): "takes a photo's bytes; in the tests of cases",

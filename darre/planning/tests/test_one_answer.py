@@ -32,7 +32,7 @@ from drying.planning.choose import Goal, choose, needed
 from drying.quantity import Quantity
 from drying.weighing import Tare, TareMethod
 
-WORKSHOPS = int(os.environ.get("WORKSHOPS", "16"))
+WORKSHOPS = int(os.environ.get("WORKSHOPS", "10"))
 SHOWN = 3  # figures of a moisture that a screen shows at most
 
 
