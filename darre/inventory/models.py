@@ -216,6 +216,7 @@ class Preferences(models.Model):
     The tariff has a rate by day and perhaps one for cheap hours, from minute to minute of the day. `home_weekdays`,
     `home_weekends`: when somebody is at home and awake, pairs of minutes of the day; none for always. `years_back`: a
     time before that is taken for a slip. `thin_after_days`: devices' readings older than that are thinned; 0 for never.
+    `watch_first_h`: how long somebody is there when a material is dried in a dryer for the first time.
     """
 
     class Temp(models.TextChoices):
@@ -247,9 +248,11 @@ class Preferences(models.Model):
     thin_after_days = models.PositiveSmallIntegerField(default=90)
     home_weekdays = models.JSONField(default=list, blank=True)
     home_weekends = models.JSONField(default=list, blank=True)
+    watch_first_h = models.FloatField(default=2)
 
     class Meta:
         constraints = [
+            models.CheckConstraint(condition=Q(watch_first_h__gte=0), name="watched_not_less_than_never"),
             models.CheckConstraint(condition=Q(pk=1), name="one_set_of_preferences"),
             models.CheckConstraint(condition=Q(years_back__gte=1, years_back__lte=60), name="years_back_1_to_60"),
         ]

@@ -10,6 +10,7 @@ from django.db.models import Max
 
 from darre.equipment.models import Dryer
 from darre.inventory.material_book import material_book
+from darre.inventory.selectors import preferences
 from darre.moisture.best import Workshop, workshop
 from darre.moisture.lanes import Lane, lanes
 from darre.runs.models import Run
@@ -59,6 +60,7 @@ class _Jobs:
         self.ready: list[Wish] = []
         self.nowhere: list[Wish] = []
         self.due: dict[int, datetime | None] = {}
+        self.watch_first_h = preferences().watch_first_h
         self._own: dict[str, dict[str, Way]] = {}
         self._tried = set(Run.objects.filter(ended_at__isnull=False).values_list("spool__material", "batch__dryer_id"))
 
@@ -138,12 +140,15 @@ class _Jobs:
             setup, others = self.here.setup([lane], dryer, self.form), sorted(temps[key] if dryer.slots > 1 else ())
             found = schedule_caches().ways.get((setup, tuple(others)), partial(ways, setup, way, others))
             tried = (lane.spool.material, dryer.pk) in self._tried
-            options += [Option(key, w.temp_c, w.hours, watched_h(DryerKind(dryer.kind), w.hours, tried)) for w in found]
+            options += [Option(key, w.temp_c, w.hours, self._watched_h(dryer, w.hours, tried=tried)) for w in found]
         pinned_h = None
         if wish is not None and wish.pinned_at is not None:
             options = [o for o in options if o.dryer == str(wish.pinned_dryer_id)] or options
             pinned_h = max(hours_between(self.start, wish.pinned_at), 0.0)
         return Job(job, tuple(options), self._ready_by_h(wish), pinned_h)
+
+    def _watched_h(self, dryer: Dryer, hours: float, *, tried: bool) -> float:
+        return watched_h(DryerKind(dryer.kind), hours, tried, self.watch_first_h)
 
     def _due(self, wish: Wish | None) -> datetime | None:
         return None if wish is None else self.due.get(wish.pk)

@@ -133,12 +133,13 @@ class PreferencesSerializer(serializers.ModelSerializer[Preferences]):
     workshop = serializers.SerializerMethodField()
     home_weekdays = HoursOfDay(required=False)
     home_weekends = HoursOfDay(required=False)
+    watch_first_h = TypedNumber(unit="h", low=0, high=24, required=False)
 
     class Meta:
         model = Preferences
         fields = [
             "temp_unit", "mass_unit", "length_unit", "clock", "currency", "day_rate", "night_rate", "night_from_min",
-            "night_to_min", "home_weekdays", "home_weekends", "years_back", "thin_after_days",
+            "night_to_min", "home_weekdays", "home_weekends", "watch_first_h", "years_back", "thin_after_days",
             "workshop",
         ]  # fmt: skip
 

@@ -79,6 +79,17 @@ class Answers(Scheduled):
         self.assertEqual((running["late_h"], running["pinned"]), (0, False))
         self.assertEqual([v["load"] for v in found["visits"]], [[]])
 
+    def test_a_run_that_overran_is_taken_out_at_the_next_visit_and_the_rest_is_planned_around_it(self):
+        self.want("Window panel")
+        later = timezone.now() + timedelta(hours=14)  # it was to take eight
+        with mock.patch.object(timezone, "now", return_value=later):
+            found = self.work_out()
+        [running] = [start for start in found["starts"] if start["run"] is not None]
+        self.assertEqual(datetime.fromisoformat(running["ends_at"]) - datetime.fromisoformat(running["starts_at"]),
+                         timedelta(minutes=15))  # fmt: skip
+        self.assertEqual(found["visits"][0]["take_out"], ["Vent louvre"])
+        self.assertEqual({start["spool_name"] for start in found["starts"]}, {"Vent louvre", "Window panel"})
+
     def test_what_is_dry_already_needs_no_run(self):
         wish = self.want("Dome rail", ready_by=self.ahead(hours=2))
         found = self.work_out()
@@ -195,6 +206,20 @@ class People(Scheduled):
                 ), start)  # fmt: skip
         else:
             self.assert_refused(answer, "fits_nowhere", "wishes", "Lens caps")
+
+    def test_how_long_a_first_run_is_watched_is_a_setting_and_an_oven_is_never_left(self):
+        self.want("Window panel", ready_by=self.ahead(days=4))
+        for hours in (0.0, 5.0):
+            self.client.put("/api/preferences/", {"watch_first_h": hours}, content_type="application/json")
+            [job] = [job for job in scene(timezone.now(), ZONE["zone"]).jobs if not job.running]
+            for option in job.options:
+                kind = Dryer.objects.get(pk=option.dryer).kind
+                whole = kind in ("oven", "lamp")
+                tried = Dryer.objects.filter(pk=option.dryer, batches__runs__spool__material="pc").exists()
+                expected = option.hours if whole else 0.0 if tried else min(hours, option.hours)
+                self.assertEqual(option.watch_h, expected, kind)
+        refused = self.client.put("/api/preferences/", {"watch_first_h": 25}, content_type="application/json")
+        self.assertEqual((refused.status_code, refused.json()["field"]), (400, "watch_first_h"))
 
 
 class Held(Scheduled):

@@ -9,7 +9,7 @@ from drying.dryers import DryerKind, Setup, hottest_to_plan_c, hours_to
 from drying.planning.best import fits_in, safe_run
 from drying.planning.choose import hours_needed, rounded_up_h, search_times_h
 
-FIRST_WATCH_H = 2.0  # the first run of a spool's material in a dryer is watched for so long
+FIRST_WATCH_H = 2.0  # the first run of a material in a dryer is watched for so long, where nobody says otherwise
 NEVER_ALONE = (DryerKind.OVEN, DryerKind.LAMP)
 SAME_C = 0.05
 
@@ -66,10 +66,10 @@ def hours_together(setup: Setup, temp_c: float) -> list[float | None]:
     return [None if hours is None else rounded_up_h(hours) for hours in found]
 
 
-def watched_h(kind: DryerKind, hours: float, tried: bool) -> float:
-    """How many hours of a run somebody is to be there for: all of it in an oven or under a lamp, the first ones of a
+def watched_h(kind: DryerKind, hours: float, tried: bool, first_h: float = FIRST_WATCH_H) -> float:
+    """How many hours of a run somebody is to be there for: all of it in an oven or under a lamp, the `first_h` of a
     material that was not dried in this dryer before.
     """
     if kind in NEVER_ALONE:
         return hours
-    return 0.0 if tried else min(FIRST_WATCH_H, hours)
+    return 0.0 if tried else min(first_h, hours)

@@ -4035,6 +4035,8 @@ export interface components {
             home_weekdays: string;
             /** @description Such as 7-8:30, 17-23; empty for the whole day. */
             home_weekends: string;
+            /** @description A comma decimal is fine. */
+            watch_first_h: number | string;
             years_back: number;
             thin_after_days: number;
             /** @description Which workshop this is; an act may say so in its header, and is then refused in another one. */
@@ -4057,6 +4059,8 @@ export interface components {
             home_weekdays?: string;
             /** @description Such as 7-8:30, 17-23; empty for the whole day. */
             home_weekends?: string;
+            /** @description A comma decimal is fine. */
+            watch_first_h?: number | string;
             years_back?: number;
             thin_after_days?: number;
         };

@@ -131,6 +131,8 @@ class HeldInPlace(TestCase):
             ("heated_box", True, 0.0),
         ):
             self.assertEqual(watched_h(kind, 5.0, tried), expected, kind)
+        self.assertEqual([watched_h("heated_box", 5.0, False, first_h) for first_h in (0.0, 4.0, 8.0)], [0.0, 4.0, 5.0])
+        self.assertEqual(watched_h("oven", 5.0, False, 0.0), 5.0)
 
 
 class WhyLate(TestCase):

@@ -28,6 +28,7 @@ const SHAPE = z.object({
   night_to_min: minute,
   home_weekdays: maybeWords,
   home_weekends: maybeWords,
+  watch_first_h: z.number(),
   years_back: z.number(),
   thin_after_days: z.number(),
   name: maybeWords,
@@ -58,6 +59,7 @@ export function PreferencesSlip({ preferences, onClose }: { preferences: Prefere
     night_to_min: minuteToField(preferences.night_to_min),
     home_weekdays: preferences.home_weekdays,
     home_weekends: preferences.home_weekends,
+    watch_first_h: Number(preferences.watch_first_h),
     years_back: preferences.years_back,
     thin_after_days: preferences.thin_after_days,
     name: myName(),
@@ -103,6 +105,15 @@ export function PreferencesSlip({ preferences, onClose }: { preferences: Prefere
         Timers, turning over and weighing are planned for these hours. Leave both empty if somebody is always
         there.
       </p>
+      <PickField
+        control={control}
+        name="watch_first_h"
+        label="A material’s first run in a dryer is watched for"
+        options={[...new Set([0, 1, 2, 4, 8, Number(preferences.watch_first_h)])]
+          .sort((a, b) => a - b)
+          .map((hours) => ({ value: hours, name: hours === 0 ? "no time" : `${hours} h` }))}
+        hint="The schedule starts it while somebody is there. Ovens and lamps are never left alone."
+      />
       <PickField
         control={control}
         name="years_back"
