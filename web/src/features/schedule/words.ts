@@ -41,12 +41,21 @@ function plannedSentence(planned: readonly ScheduledStart[], visits: string, now
 export function lateSentence(late: Late, now: Date): string {
   const by = `${late.spool_name} comes ${hours(late.late_h)} late`;
   const soonest = late.soonest === null ? "" : when(new Date(late.soonest), now);
-  if (late.why === "too_long")
-    return `${by}: it takes ${hours(late.hours)}, so ${soonest} is the soonest that it can be had.`;
-  if (late.why === "nobody_home")
-    return `${by}: nobody is at home at the hours that it would need. With these hours, ${soonest} is the soonest.`;
   const others = listed(late.others.slice(0, 2));
+  const later = isLaterThanItMust(late) ? ", and it waits longer so that others are in time" : "";
+  if (late.why === "too_long")
+    return `${by}: it takes ${hours(late.hours)}, so ${soonest} is the soonest that it can be had${later}.`;
+  if (late.why === "nobody_home")
+    return `${by}: nobody is at home at the hours that it would need. With these hours, ${soonest} is the soonest${later}.`;
   return `${by}: ${late.dryer_name} is taken${others ? ` by ${others}` : ""}. On its own it could be ready ${soonest}.`;
+}
+
+const QUARTER_MS = 900_000;
+
+/** Whether it is made to come later than it could by itself. */
+function isLaterThanItMust({ ready_by, soonest, late_h }: Late): boolean {
+  if (ready_by === null || soonest === null) return false;
+  return Date.parse(ready_by) + late_h * 3_600_000 > Date.parse(soonest) + QUARTER_MS;
 }
 
 /** What is done at a visit. */
