@@ -279,11 +279,29 @@ class Sentences(PartsCase):
         def due(low, high):
             """What the run that goes on asks for between two hours after its start."""
             a, b = ((began + timedelta(hours=hour)).timestamp() * 1000 for hour in (low, high))
-            return [reminder["text"] for reminder in self.js("reminders.due(rows, a, b)", rows=rows, a=a, b=b)]
+            return [reminder["text"] for reminder in self.js("reminders.due(rows, [], a, b)", rows=rows, a=a, b=b)]
 
         self.assertEqual(due(7.9, 8.1), ["Vent louvre: the planned time in Cellar box is over. Weigh it now."])
         self.assertEqual(due(8.1, 300), [])
         self.assertEqual(len(due(0, 300)), 2)  # the weigh-in that tells most, and the end
+
+    def test_what_the_schedule_has_loaded_is_told_when_it_is_time_and_not_before(self):
+        start = {
+            "id": 1,
+            "spool_name": "Hinge stock",
+            "dryer_name": "Tall stacker",
+            "starts_at": "2027-03-06T09:00:00Z",
+        }
+        at = datetime(2027, 3, 6, 9, tzinfo=UTC).timestamp() * 1000
+        for low, high, told in (
+            (-2, -1, []),
+            (-1, 1, ["Load Hinge stock into Tall stacker now, as the schedule says."]),
+            (1, 9, []),
+        ):
+            found = self.js(
+                "reminders.due([], starts, a, b)", starts=[start], a=at + 60_000 * low, b=at + 60_000 * high
+            )
+            self.assertEqual([reminder["text"] for reminder in found], told)
 
     def test_runs_are_found_by_any_word_of_them(self):
         rows = self.get("runs")

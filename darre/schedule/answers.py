@@ -4,9 +4,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
+from django.db.models import Exists, OuterRef
+
 from darre.common.errors import Refusal
 from darre.inventory.models import Helper, HomeChange
 from darre.inventory.selectors import preferences, tariff_of
+from darre.runs.models import Run
 from darre.schedule.apps import schedule_caches
 from darre.schedule.jobs import scene
 from darre.schedule.models import Answer, PlannedStart, Wish
@@ -262,6 +265,13 @@ def schedule(now: datetime, zone: str) -> Schedule:
         helpers=list(Helper.objects.all()),
         changes=list(HomeChange.objects.filter(until__gte=now)),
     )
+
+
+def next_starts(now: datetime) -> list[PlannedStart]:
+    """What the schedule that is kept has loaded within a day, in order, in one query; what runs already aside."""
+    soon = PlannedStart.objects.filter(starts_at__gte=now - SLIPPED, starts_at__lte=now + timedelta(days=1))
+    running = Run.objects.filter(spool=OuterRef("wish__spool"), coil=None, ended_at=None)
+    return list(soon.exclude(Exists(running)).select_related("wish__spool", "dryer").order_by("starts_at", "id"))
 
 
 def currency() -> str:

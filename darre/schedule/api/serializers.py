@@ -10,7 +10,7 @@ from rest_framework import serializers
 from darre.common.fields import HoursOfDay, Moment, TypedNumber, optional_text
 from darre.equipment.models import Dryer
 from darre.inventory.models import Helper, HomeChange, Spool
-from darre.schedule.models import Wish
+from darre.schedule.models import PlannedStart, Wish
 from drying.dryers import DryerKind
 from drying.planning.schedule import Why
 
@@ -46,6 +46,17 @@ class WishSerializer(serializers.ModelSerializer[Wish]):
     def get_due_at(self, wish: Wish) -> datetime | None:
         due: datetime | None = self.context.get("due", {}).get(wish.pk, wish.ready_by)
         return due
+
+
+class NextStartSerializer(serializers.ModelSerializer[PlannedStart]):
+    """A start of the schedule that is to come."""
+
+    spool_name = serializers.CharField(source="wish.spool.name")
+    dryer_name = serializers.CharField(source="dryer.name")
+
+    class Meta:
+        model = PlannedStart
+        fields = ["id", "spool_name", "dryer_name", "starts_at"]
 
 
 class ChangeWishSerializer(serializers.Serializer):

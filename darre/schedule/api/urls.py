@@ -14,6 +14,7 @@ urlpatterns = [
     path("schedule/helpers/<int:helper_id>/", views.HelperView.as_view()),
     path("schedule/changes/", views.HomeChangesView.as_view()),
     path("schedule/changes/<int:change_id>/", views.HomeChangeView.as_view()),
+    path("schedule/next/", views.NextStartsView.as_view()),
     path("schedule/stop/", views.StopView.as_view()),
     path("schedule/calendar/<uuid:feed_key>.ics", views.CalendarView.as_view()),
 ]

@@ -20,7 +20,7 @@ from darre.inventory.models import Helper, HomeChange
 from darre.network.server import base_address
 from darre.schedule.actions import wishes
 from darre.schedule.actions.work_out import work_out
-from darre.schedule.answers import WhatIf, schedule, what_if
+from darre.schedule.answers import WhatIf, next_starts, schedule, what_if
 from darre.schedule.api import serializers as shapes
 from darre.schedule.api.shapes import schedule_shape, span, sum_shape
 from darre.schedule.apps import schedule_caches
@@ -55,6 +55,14 @@ class ScheduleView(APIView):
     )
     def post(self, request: Request) -> Response:
         return Response({"undo": work_out(given(shapes.ZoneSerializer, request)["zone"]).undo})
+
+
+class NextStartsView(APIView):
+    """What is to be loaded in the next day, as the last schedule says; what runs already aside."""
+
+    @extend_schema(responses=shapes.NextStartSerializer(many=True), operation_id="next_starts")
+    def get(self, request: Request) -> Response:
+        return Response(shapes.NextStartSerializer(next_starts(timezone.now()), many=True).data)
 
 
 class StopView(APIView):

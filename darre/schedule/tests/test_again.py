@@ -127,7 +127,7 @@ class Answered(Scheduled):
         self.want("Roller tyres", ready_by=self.ahead(days=3))
         first = self.work_out()
         self.want("Window panel", ready_by=self.ahead(days=3))
-        solve = working.worked_out
+        solve, said = working.worked_out, schedule_caches().stops.said
 
         def stopped(*args):
             self.assertEqual(self.client.post("/api/schedule/stop/").status_code, 204)
@@ -140,7 +140,7 @@ class Answered(Scheduled):
         self.assertEqual(
             {s["spool_name"] for s in self.work_out()["starts"] if s["wish"]}, {"Roller tyres", "Window panel"}
         )
-        self.assertEqual(schedule_caches().stops.said, 1)
+        self.assertEqual(schedule_caches().stops.said, said + 1)
 
     def test_it_is_told_what_the_answer_before_came_to(self):
         wish = self.want("Roller tyres", ready_by=self.ahead(days=3))
@@ -153,6 +153,20 @@ class Answered(Scheduled):
         self.assertEqual(second["before"] | {"cost": 0}, told | {"cost": 0})
         self.assertAlmostEqual(second["before"]["cost"], told["cost"], places=6)
         self.assertGreater(second["sum"]["jobs_late"], second["before"]["jobs_late"])
+
+    def test_what_is_to_be_loaded_within_a_day_is_told_in_one_query_until_it_runs(self):
+        for name in ("Roller tyres", "Hinge stock"):
+            self.want(name, ready_by=self.ahead(days=6))
+        self.assertEqual(self.client.get("/api/schedule/next/").json(), [])
+        planned = {s["spool_name"]: s for s in self.work_out()["starts"] if s["wish"]}
+        with self.assertNumQueries(1):
+            told = self.client.get("/api/schedule/next/").json()
+        soon = {name for name, s in planned.items() if s["starts_at"] < self.ahead(days=1)}
+        self.assertEqual({row["spool_name"] for row in told}, soon)
+        self.assertIn("Roller tyres", soon)
+        self.assertEqual(self.start(self.spool("Roller tyres"), self.stacker, temp_c=55, gross_g=None).status_code, 201)
+        told = self.client.get("/api/schedule/next/").json()
+        self.assertEqual({row["spool_name"] for row in told}, soon - {"Roller tyres"})
 
 
 class ForAPrint(Scheduled):

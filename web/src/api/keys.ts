@@ -45,6 +45,7 @@ export const keys = {
   runAir: (id: number) => ["run", id, "air"],
   scales: ["scales"],
   session: ["session"],
+  nextStarts: ["next starts"],
   schedules: ["schedule"],
   schedule: (zone: string) => ["schedule", zone],
   whatIf: (query: object) => ["schedule", "what if", query],

@@ -1648,6 +1648,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/schedule/next/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is to be loaded in the next day, as the last schedule says; what runs already aside. */
+        get: operations["next_starts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schedule/stop/": {
         parameters: {
             query?: never;
@@ -3759,6 +3776,14 @@ export interface components {
             mass_g: number;
             /** Format: double */
             pct: number;
+        };
+        /** @description A start of the schedule that is to come. */
+        NextStart: {
+            readonly id: number;
+            spool_name: string;
+            dryer_name: string;
+            /** Format: date-time */
+            starts_at: string;
         };
         /** @description Signs to note. */
         NoteSignsRequest: {
@@ -10803,6 +10828,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    next_starts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NextStart"][];
                 };
             };
         };

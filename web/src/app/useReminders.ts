@@ -1,13 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useEffectEvent, useRef, useState } from "react";
 import { runningRuns } from "../features/runs/queries";
+import { nextStarts } from "../features/schedule/queries";
 import { due } from "../features/runs/reminderWords";
 import { useBrowserNotes } from "../components/browserNotes";
 
 const LOOK_MS = 15_000;
 const FIRST_MS = 3_000;
 
-/** Tells in the page, and by the browser where the person allowed it, when a run wants something. */
+/** Tells in the page, and by the browser where the person allowed it, when a run or the schedule wants something. */
 export function useReminders(tell: (text: string) => void) {
   // Nothing comes due in the first moments, in which the page itself is still loading.
   const [later, setLater] = useState(false);
@@ -19,13 +20,14 @@ export function useReminders(tell: (text: string) => void) {
       clearTimeout(timer);
     };
   }, []);
-  const { data } = useQuery({ ...runningRuns, enabled: later });
+  const { data: runs } = useQuery({ ...runningRuns, enabled: later });
+  const { data: starts } = useQuery({ ...nextStarts, enabled: later });
   const { show } = useBrowserNotes();
   const looked = useRef(0);
   const told = useRef(new Set<string>());
   const look = useEffectEvent(() => {
     const now = Date.now();
-    const found = due(data ?? [], looked.current || now, now).filter(
+    const found = due(runs ?? [], starts ?? [], looked.current || now, now).filter(
       (reminder) => !told.current.has(reminder.key),
     );
     looked.current = now;

@@ -6,7 +6,7 @@ import { zone } from "../../domain/times";
 
 type Schemas = components["schemas"];
 
-const SCHEDULES = { refreshes: [keys.schedules] };
+const SCHEDULES = { refreshes: [keys.schedules, keys.nextStarts] };
 /** Who is at home counts for every plan's timers too. */
 const HOURS = { refreshes: [...PLANS] };
 

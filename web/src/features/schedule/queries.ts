@@ -30,3 +30,10 @@ export const printTakes = (file: number) =>
     queryFn: () =>
       unwrap(client.GET("/api/print-files/{file_id}/takes/", { params: { path: { file_id: file } } })),
   });
+
+/** What the schedule has loaded within a day, for reminders. */
+export const nextStarts = queryOptions({
+  queryKey: keys.nextStarts,
+  queryFn: () => unwrap(client.GET("/api/schedule/next/")),
+  refetchInterval: 5 * MINUTE,
+});
