@@ -177,7 +177,8 @@ def add_past_runs(table: PastTable, told: Told) -> Saved[PastTable]:
     runs = sorted(judged.runs, key=lambda run: run.together)
     if not runs:
         raise Refusal("nothing_to_add", "No row can be added: see what is said beside each.", "text", 400)
-    with gathered("run.imported", f"Added {len(runs)} past runs from a table") as whole:
+    counted = "1 past run" if len(runs) == 1 else f"{len(runs)} past runs"
+    with gathered("run.imported", f"Added {counted} from a table") as whole:
         _write_arrivals(runs, judged.printed_after)
         for _, batch in groupby(runs, key=lambda run: run.together):
             _add_batch(list(batch))

@@ -164,6 +164,7 @@ class Adding(TestCase):
         before, entries = self.state(), HistoryEntry.objects.count()
         undo = self.post(self.row(30), self.row(20), self.row(20, ("500.0", "499.1"), "Rail support")).json()["undo"]
         self.assertEqual(HistoryEntry.objects.count(), entries + 1)
+        self.assertEqual(HistoryEntry.objects.get(pk=undo).summary, "Added 3 past runs from a table")
         together = Run.objects.filter(spool__name__in=("Hinge stock", "Rail support")).order_by("started_at")[1:3]
         self.assertEqual(len({run.batch_id for run in together}), 1)
         self.assertEqual(self.client.post(f"/api/history/{undo}/undo/").status_code, 200)

@@ -31,7 +31,8 @@ def take_over(table: EmptyTable) -> Saved[TakenOver]:
     if not rows:
         raise Refusal("nothing_to_add", "No row can be taken over: see what is said beside each.", "text", 400)
     spools = 0
-    with history_entry("empty_spool.imported", f"Took over what {len(rows)} empty spools weigh") as entry:
+    counted = "1 empty mass" if len(rows) == 1 else f"{len(rows)} empty masses"
+    with history_entry("empty_spool.imported", f"Took over {counted}") as entry:
         for row in rows:
             values = {"kind": row.kind, "listed_g": row.listed_g, **sizes_of(row)}
             if row.known is None:
