@@ -5,18 +5,15 @@ the columns mean is guessed and told, and what is wrong with a row is said besid
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from datetime import datetime, time, timedelta
+from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo
 
+from darre.common.dated_table import Guess, Moments, read_dated
 from darre.common.errors import Spoken
-from darre.common.pasted_table import LEFT_OUT, by_heads, number_of, read_rows
-from darre.common.written_times import CLOCK, DATE, moment_of, order_of_dates
+from darre.common.pasted_table import LEFT_OUT, number_of
 from darre.equipment.models import Dryer
 from darre.inventory.models import Spool
 from drying.errors import Amount
-
-NOON = time(12)
-"""Where a row says no clock time: at most half a day off."""
 
 MEANINGS = ("spool", "dryer", "date", "clock", "temp_c", "hours", "before_g", "after_g", LEFT_OUT)
 SHOWN = 40
@@ -92,24 +89,11 @@ def read_past_runs(text: str, zone: ZoneInfo, meanings: Sequence[str] = (), orde
     """Read a table with a head row. `meanings`, `order`: what the columns are and how the dates are written, where the
     guess was put right. Raises Refusal where there is no table, or too much of it.
     """
-    heads, lines = read_rows(text, "run", MOST_RUNS)
-    found = tuple(meanings) if len(meanings) == len(heads) else _guessed(heads, [cells for _, cells in lines])
-    told = [{m: c.strip() for m, c in zip(found, cells, strict=False) if m != LEFT_OUT} for _, cells in lines]
-    order = order or order_of_dates([row.get("date", "") for row in told])
-    fahrenheit = any(m == "temp_c" and _FAHRENHEIT.search(head) for m, head in zip(found, heads, strict=True))
-    reader = _Reader(zone, order, fahrenheit=fahrenheit)
-    rows = tuple(reader.row(line, row) for (line, _), row in zip(lines, told, strict=True))
-    return PastTable(heads, found, order, rows)
-
-
-def _guessed(heads: Sequence[str], rows: Sequence[Sequence[str]]) -> tuple[str, ...]:
-    """By the heads; a column of dates is one whatever its head says."""
-    found = by_heads(heads, _HEADS)
-    for n in range(len(found)):
-        cells = [row[n].strip() for row in rows if n < len(row) and row[n].strip()]
-        if "date" not in found and cells and all(DATE.match(cell) for cell in cells):
-            found[n] = "date"
-    return tuple(found)
+    found = read_dated(text, "run", _HEADS, Guess(meanings, order), MOST_RUNS)
+    fahrenheit = any(m == "temp_c" and _FAHRENHEIT.search(h) for m, h in zip(found.meanings, found.heads, strict=True))
+    reader = _Reader(Moments(zone, found.order), fahrenheit=fahrenheit)
+    rows = tuple(reader.row(line, told) for line, told in found.told)
+    return PastTable(found.heads, found.meanings, found.order, rows)
 
 
 def degrees_of(text: str, *, fahrenheit: bool) -> float | None:
@@ -131,11 +115,10 @@ def hours_of(text: str) -> float | None:
 
 
 class _Reader:
-    def __init__(self, zone: ZoneInfo, order: str, *, fahrenheit: bool) -> None:
-        self.zone, self.order, self.fahrenheit = zone, order, fahrenheit
+    def __init__(self, moments: Moments, *, fahrenheit: bool) -> None:
+        self.moments, self.fahrenheit = moments, fahrenheit
         self.spools = {spool.name.casefold(): spool for spool in Spool.objects.select_related("empty_spool")}
         self.dryers = {dryer.name.casefold(): dryer for dryer in Dryer.objects.all()}
-        self.before: datetime | None = None
 
     def row(self, line: int, told: Mapping[str, str]) -> PastRow:
         """One row, with the first thing that is wrong with it."""
@@ -151,18 +134,10 @@ class _Reader:
             after_g=number_of(told.get("after_g", "")),
         )
         try:
-            row = replace(row, at=self._at(told))
+            row = replace(row, at=self.moments.of(told))
         except ValueError as wrong:
-            return replace(row, problem=f"{wrong}."[:1].upper() + f"{wrong}."[1:])
+            return replace(row, problem=str(wrong))
         return replace(row, problem=self._of_names(row, dryer) or _of_numbers(row, told))
-
-    def _at(self, told: Mapping[str, str]) -> datetime:
-        date, clock = told.get("date", ""), told.get("clock", "")
-        if not date:
-            raise ValueError("its date is missing")
-        at = moment_of(date, clock, self.order, self.zone, self.before, without=NOON)
-        self.before = at if CLOCK.search(f"{date} {clock}") else None
-        return at
 
     @staticmethod
     def _of_names(row: PastRow, dryer: str) -> str:

@@ -5,16 +5,13 @@ told, and what is wrong with a row is said beside it.
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from datetime import datetime, time
+from datetime import datetime
 from zoneinfo import ZoneInfo
 
+from darre.common.dated_table import Guess, Moments, read_dated
 from darre.common.errors import Spoken
-from darre.common.pasted_table import LEFT_OUT, MASS_HEAD, by_heads, number_of, read_rows
-from darre.common.written_times import CLOCK, DATE, moment_of, order_of_dates
+from darre.common.pasted_table import LEFT_OUT, MASS_HEAD, number_of
 from darre.inventory.models import Spool
-
-NOON = time(12)
-"""Where a row says no clock time: at most half a day off."""
 
 MEANINGS = ("spool", "date", "clock", "gross_g", "note", LEFT_OUT)
 LONGEST_NOTE, SHOWN = 200, 40
@@ -62,32 +59,16 @@ def read_weighings(text: str, zone: ZoneInfo, meanings: Sequence[str] = (), orde
     """Read a table with a head row. `meanings`, `order`: what the columns are and how the dates are written, where the
     guess was put right. Raises Refusal where there is no table, or too much of it.
     """
-    heads, lines = read_rows(text, "weighing")
-    found = tuple(meanings) if len(meanings) == len(heads) else _guessed(heads, [cells for _, cells in lines])
-    told = [{m: c.strip() for m, c in zip(found, cells, strict=False) if m != LEFT_OUT} for _, cells in lines]
-    order = order or order_of_dates([row.get("date", "") for row in told])
-    reader = _Reader(zone, order)
-    rows = tuple(reader.row(line, row) for (line, _), row in zip(lines, told, strict=True))
-    return WeighingTable(heads, found, order, rows)
-
-
-def _guessed(heads: Sequence[str], rows: Sequence[Sequence[str]]) -> tuple[str, ...]:
-    """By the heads; a column of dates is one whatever its head says."""
-    found = by_heads(heads, _HEADS)
-    for n in range(len(found)):
-        cells = [row[n].strip() for row in rows if n < len(row) and row[n].strip()]
-        if "date" not in found and cells and all(DATE.match(cell) for cell in cells):
-            found[n] = "date"
-    if "spool" not in found and LEFT_OUT in found:
-        found[found.index(LEFT_OUT)] = "spool"
-    return tuple(found)
+    found = read_dated(text, "weighing", _HEADS, Guess(meanings, order))
+    reader = _Reader(Moments(zone, found.order))
+    rows = tuple(reader.row(line, told) for line, told in found.told)
+    return WeighingTable(found.heads, found.meanings, found.order, rows)
 
 
 class _Reader:
-    def __init__(self, zone: ZoneInfo, order: str) -> None:
-        self.zone, self.order = zone, order
+    def __init__(self, moments: Moments) -> None:
+        self.moments = moments
         self.spools = {spool.name.casefold(): spool for spool in Spool.objects.select_related("empty_spool")}
-        self.before: datetime | None = None
 
     def row(self, line: int, told: Mapping[str, str]) -> WeighingRow:
         """One row, with the first thing that is wrong with it."""
@@ -95,18 +76,10 @@ class _Reader:
         row = WeighingRow(line, name, self.spools.get(name.casefold()), note=told.get("note", "")[:LONGEST_NOTE])
         gross = number_of(told.get("gross_g", ""))
         try:
-            row = replace(row, gross_g=gross, at=self._at(told))
+            row = replace(row, gross_g=gross, at=self.moments.of(told))
         except ValueError as wrong:
-            return replace(row, problem=f"{wrong}."[:1].upper() + f"{wrong}."[1:])
+            return replace(row, problem=str(wrong))
         return replace(row, problem=self._problem(row, told))
-
-    def _at(self, told: Mapping[str, str]) -> datetime:
-        date, clock = told.get("date", ""), told.get("clock", "")
-        if not date:
-            raise ValueError("its date is missing")
-        at = moment_of(date, clock, self.order, self.zone, self.before, without=NOON)
-        self.before = at if CLOCK.search(f"{date} {clock}") else None
-        return at
 
     @staticmethod
     def _problem(row: WeighingRow, told: Mapping[str, str]) -> str:
