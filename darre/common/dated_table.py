@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime, time
 from zoneinfo import ZoneInfo
 
-from darre.common.pasted_table import LEFT_OUT, MOST_ROWS, by_heads, read_rows
+from darre.common.pasted_table import LEFT_OUT, MOST_ROWS, LookedTable, Row, by_heads, read_rows, told_by
 from darre.common.written_times import CLOCK, DATE, moment_of, order_of_dates
 
 NOON = time(12)
@@ -19,6 +19,13 @@ class Guess:
 
     meanings: Sequence[str] = ()
     order: str = ""
+
+
+@dataclass(frozen=True)
+class LookedDates(LookedTable[Row]):
+    """A table that was read, with how its dates are written."""
+
+    order: str
 
 
 @dataclass(frozen=True)
@@ -44,9 +51,7 @@ def read_dated(
     meanings = tuple(guess.meanings)
     if len(meanings) != len(heads):
         meanings = _guessed(heads, [cells for _, cells in lines], known)
-    told = [
-        (line, {m: c.strip() for m, c in zip(meanings, cells, strict=False) if m != LEFT_OUT}) for line, cells in lines
-    ]
+    told = [(line, told_by(cells, meanings)) for line, cells in lines]
     order = guess.order or order_of_dates([row.get("date", "") for _, row in told])
     return DatedTable(heads, meanings, order, told)
 

@@ -1,10 +1,11 @@
-"""What every request with a pasted table of dated rows says."""
+"""What requests with a pasted table say, and what every look at one answers."""
 
+from typing import Any
 from zoneinfo import available_timezones
 
 from rest_framework import serializers
 
-from darre.common.pasted_table import MOST_TEXT
+from darre.common.pasted_table import MOST_TEXT, LookedTable
 from darre.common.written_times import DATE_ORDERS
 
 
@@ -19,3 +20,13 @@ class DatedTableSerializer(serializers.Serializer):
         if zone not in available_timezones():
             raise serializers.ValidationError("This is no time zone. Give one such as Europe/London.")
         return zone
+
+
+class LookedTableSerializer(serializers.Serializer):
+    """A table as it was read: `columns`, which each has, are what the heads are taken for."""
+
+    heads = serializers.ListField(child=serializers.CharField())
+    good = serializers.SerializerMethodField()
+
+    def get_good(self, table: LookedTable[Any]) -> int:
+        return len(table.good)

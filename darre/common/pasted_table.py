@@ -4,6 +4,8 @@ import csv
 import io
 import re
 from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Generic, Protocol, TypeVar
 
 from darre.common.errors import Refusal
 
@@ -11,6 +13,31 @@ MOST_ROWS, MOST_COLUMNS, MOST_TEXT, LONGEST_HEAD = 2000, 40, 2_000_000, 60
 DELIMITERS = ("\t", ";", ",", "|")
 LEFT_OUT = "nothing"
 """What a column is that means nothing."""
+
+
+class _Judged(Protocol):
+    """A row with what is wrong with it; empty: nothing."""
+
+    @property
+    def problem(self) -> object: ...
+
+
+Row = TypeVar("Row", bound=_Judged)
+
+
+@dataclass(frozen=True)
+class LookedTable(Generic[Row]):
+    """A table that was read: the heads of its columns, what each is taken for, and its rows."""
+
+    heads: tuple[str, ...]
+    meanings: tuple[str, ...]
+    rows: tuple[Row, ...]
+
+    @property
+    def good(self) -> list[Row]:
+        """The rows that can be added."""
+        return [row for row in self.rows if not row.problem]
+
 
 _NUMBER = re.compile(r"([+-]?\d{1,9}(?:[.,]\d+)?)\s*(kg|g|%|mm|lb|oz)?", re.I)
 _TO_G = {"kg": 1000.0, "oz": 28.349523125, "lb": 453.59237}
@@ -61,3 +88,8 @@ def number_of(text: str) -> float | None:
     """A number as it is typed, with a comma or a point; a mass in kg, oz or lb becomes g. None where it is none."""
     match = _NUMBER.fullmatch(text.strip())
     return None if match is None else float(match[1].replace(",", ".")) * _TO_G.get((match[2] or "").lower(), 1.0)
+
+
+def told_by(cells: Sequence[str], meanings: Sequence[str]) -> dict[str, str]:
+    """What a row says, by meaning; without what its columns leave out."""
+    return {m: cell.strip() for m, cell in zip(meanings, cells, strict=False) if m != LEFT_OUT}

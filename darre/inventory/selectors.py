@@ -33,8 +33,11 @@ def spools_with_events() -> QuerySet[Spool]:
 def emptied_twins_g(empty_spool: EmptySpool) -> list[float]:
     """What empty spools of a make weighed that were weighed here, g; where none was, what somebody's list says."""
     measured = Spool.objects.filter(empty_spool=empty_spool, tare_method=TareMethod.MEASURED)
-    here = list(measured.order_by("pk").values_list("tare_g", flat=True))
-    return here or ([] if empty_spool.listed_g is None else [empty_spool.listed_g])
+    return _twins_g(empty_spool, list(measured.order_by("pk").values_list("tare_g", flat=True)))
+
+
+def _twins_g(empty_spool: EmptySpool, weighed_g: list[float]) -> list[float]:
+    return weighed_g or ([] if empty_spool.listed_g is None else [empty_spool.listed_g])
 
 
 @dataclass(frozen=True)
@@ -54,7 +57,7 @@ def empty_spools() -> list[KnownEmpty]:
     found = []
     for empty in EmptySpool.objects.order_by("name", "pk"):
         weighed = here.get(empty.pk, [])
-        masses = weighed or ([] if empty.listed_g is None else [empty.listed_g])
+        masses = _twins_g(empty, weighed)
         tare = twin_tare(masses) if masses else None
         mass = None if tare is None else Quantity(tare.mass_g, tare.uncertainty_g)
         found.append(KnownEmpty(empty, mass, len(weighed)))

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from zoneinfo import ZoneInfo
 
-from darre.common.dated_table import Guess, Moments, read_dated
+from darre.common.dated_table import Guess, LookedDates, Moments, read_dated
 from darre.common.errors import Spoken
 from darre.common.pasted_table import LEFT_OUT, number_of
 from darre.equipment.models import Dryer
@@ -66,18 +66,8 @@ class PastRow:
 
 
 @dataclass(frozen=True)
-class PastTable:
-    """A table that was read: the heads of its columns, what each is taken for, how its dates are written, its rows."""
-
-    heads: tuple[str, ...]
-    meanings: tuple[str, ...]
-    order: str
-    rows: tuple[PastRow, ...]
-
-    @property
-    def good(self) -> list[PastRow]:
-        """The rows that can be added."""
-        return [row for row in self.rows if not row.problem]
+class PastTable(LookedDates[PastRow]):
+    """A table of past runs that was read."""
 
     @property
     def masses(self) -> list[float]:
@@ -93,7 +83,7 @@ def read_past_runs(text: str, zone: ZoneInfo, meanings: Sequence[str] = (), orde
     fahrenheit = any(m == "temp_c" and _FAHRENHEIT.search(h) for m, h in zip(found.meanings, found.heads, strict=True))
     reader = _Reader(Moments(zone, found.order), fahrenheit=fahrenheit)
     rows = tuple(reader.row(line, told) for line, told in found.told)
-    return PastTable(found.heads, found.meanings, found.order, rows)
+    return PastTable(found.heads, found.meanings, rows, found.order)
 
 
 def degrees_of(text: str, *, fahrenheit: bool) -> float | None:

@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
 from darre.common.errors import Spoken
-from darre.common.pasted_table import LEFT_OUT, MASS_HEAD, by_heads, number_of, read_rows
+from darre.common.pasted_table import LEFT_OUT, MASS_HEAD, LookedTable, by_heads, number_of, read_rows, told_by
 from darre.inventory.models import EmptySpool
 from drying.errors import Amount
 from drying.materials import empty_spool_kinds, usual_sizes_mm
@@ -42,18 +42,7 @@ class EmptyRow:
     problem: str | Spoken = ""
 
 
-@dataclass(frozen=True)
-class EmptyTable:
-    """A list that was read: the heads of its columns, what each is taken for, and its rows."""
-
-    heads: tuple[str, ...]
-    meanings: tuple[str, ...]
-    rows: tuple[EmptyRow, ...]
-
-    @property
-    def good(self) -> list[EmptyRow]:
-        """The rows that can be taken over."""
-        return [row for row in self.rows if not row.problem]
+EmptyTable = LookedTable[EmptyRow]
 
 
 def read_empty_spools(text: str, meanings: Sequence[str] = ()) -> EmptyTable:
@@ -64,10 +53,7 @@ def read_empty_spools(text: str, meanings: Sequence[str] = ()) -> EmptyTable:
     heads, lines = read_rows(text, "empty spool")
     found = tuple(meanings) if len(meanings) == len(heads) else _guessed(heads)
     reader = _Reader()
-    rows = []
-    for line, cells in lines:
-        rows.append(reader.row(line, {m: c.strip() for m, c in zip(found, cells, strict=False) if m != LEFT_OUT}))
-    return EmptyTable(heads, found, tuple(rows))
+    return EmptyTable(heads, found, tuple(reader.row(line, told_by(cells, found)) for line, cells in lines))
 
 
 def _guessed(heads: Sequence[str]) -> tuple[str, ...]:

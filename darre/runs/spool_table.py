@@ -6,7 +6,7 @@ import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
-from darre.common.pasted_table import LEFT_OUT, MASS_HEAD, by_heads, number_of, read_rows
+from darre.common.pasted_table import LEFT_OUT, MASS_HEAD, LookedTable, by_heads, number_of, read_rows, told_by
 from darre.inventory.material_book import MaterialBook
 from darre.inventory.models import Spool
 from darre.places.models import Place
@@ -53,18 +53,7 @@ class SpoolRow:
     problem: str = ""
 
 
-@dataclass(frozen=True)
-class SpoolTable:
-    """A table that was read: the heads of its columns, what each is taken for, and its rows."""
-
-    heads: tuple[str, ...]
-    meanings: tuple[str, ...]
-    rows: tuple[SpoolRow, ...]
-
-    @property
-    def good(self) -> list[SpoolRow]:
-        """The rows that can be added."""
-        return [row for row in self.rows if not row.problem]
+SpoolTable = LookedTable[SpoolRow]
 
 
 def read_table(text: str, book: MaterialBook, meanings: Sequence[str] = ()) -> SpoolTable:
@@ -98,7 +87,7 @@ class _Reader:
 
     def row(self, line: int, cells: Sequence[str]) -> SpoolRow:
         """One row, with the first thing that is wrong with it."""
-        texts = {m: c.strip() for m, c in zip(self.meanings, cells, strict=False) if m != "nothing" and c.strip()}
+        texts = {meaning: cell for meaning, cell in told_by(cells, self.meanings).items() if cell}
         told = {name: texts.get(name, "")[:most] for name, most in LONGEST.items()}
         numbers, problem = self._numbers(texts)
         material = self.materials.get(texts.get("material", "").casefold(), "")

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 from zoneinfo import ZoneInfo
 
-from darre.common.dated_table import Guess, Moments, read_dated
+from darre.common.dated_table import Guess, LookedDates, Moments, read_dated
 from darre.common.errors import Spoken
 from darre.common.pasted_table import LEFT_OUT, MASS_HEAD, number_of
 from darre.inventory.models import Spool
@@ -40,19 +40,7 @@ class WeighingRow:
     problem: str | Spoken = ""
 
 
-@dataclass(frozen=True)
-class WeighingTable:
-    """A table that was read: the heads of its columns, what each is taken for, how its dates are written, its rows."""
-
-    heads: tuple[str, ...]
-    meanings: tuple[str, ...]
-    order: str
-    rows: tuple[WeighingRow, ...]
-
-    @property
-    def good(self) -> list[WeighingRow]:
-        """The rows that can be added."""
-        return [row for row in self.rows if not row.problem]
+WeighingTable = LookedDates[WeighingRow]
 
 
 def read_weighings(text: str, zone: ZoneInfo, meanings: Sequence[str] = (), order: str = "") -> WeighingTable:
@@ -62,7 +50,7 @@ def read_weighings(text: str, zone: ZoneInfo, meanings: Sequence[str] = (), orde
     found = read_dated(text, "weighing", _HEADS, Guess(meanings, order))
     reader = _Reader(Moments(zone, found.order))
     rows = tuple(reader.row(line, told) for line, told in found.told)
-    return WeighingTable(found.heads, found.meanings, found.order, rows)
+    return WeighingTable(found.heads, found.meanings, rows, found.order)
 
 
 class _Reader:

@@ -206,6 +206,17 @@ def what_if(now: datetime, zone: str, change: WhatIf) -> Compared:
     return _with_least_home(usual, changed) if change.kind == "home" else Compared(usual, changed)
 
 
+def came_to(solved: Solved) -> dict[str, float]:
+    """What an answer comes to, by which it is compared with another."""
+    answer = solved.answer
+    return {
+        "jobs_late": len(answer.late),
+        "hours_late": sum(answer.late.values()),
+        "visits": len(answer.visits_h),
+        "cost": answer.cost,
+    }
+
+
 def _solved_as(usual: Solved, problem: Problem) -> Solved:
     return Solved(usual.scene, problem, _solved(usual.scene, problem, WHAT_IF_PATIENCE_S))
 

@@ -1,4 +1,4 @@
-"""By when a spool is wanted next: once, again and again, or before it no longer prints clean."""
+"""By when a spool is wanted next: once, again and again, or before it stops printing clean."""
 
 from collections.abc import Mapping
 from datetime import UTC, datetime, timedelta, tzinfo
@@ -7,7 +7,7 @@ from darre.moisture.storage import storage
 from darre.schedule.models import Wish
 
 KEPT_AHEAD = timedelta(hours=72)
-"""A spool that is to be kept clean is dried when it would no longer print clean within so long."""
+"""A spool that is to be kept clean is dried when it would stop printing clean within so long."""
 
 
 def next_occurrence(first: datetime, every_days: int, after: datetime, zone: tzinfo) -> datetime:

@@ -15,7 +15,7 @@ class Wish(models.Model):
     pinned it goes into that dryer then, whatever else moves.
 
     `every_days`: it is wanted again and again, at the same time of day; `keep_clean`: always, so that it is dried
-    before it no longer prints clean.
+    before it stops printing clean.
     """
 
     spool = models.OneToOneField(Spool, on_delete=models.PROTECT, related_name="wish")

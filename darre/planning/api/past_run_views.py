@@ -11,7 +11,7 @@ from rest_framework.views import APIView
 
 from darre.common.api import REFUSALS, SentencePartSerializer, given
 from darre.common.errors import Refusal, parts_of
-from darre.common.pasted_api import DatedTableSerializer
+from darre.common.pasted_api import DatedTableSerializer, LookedTableSerializer
 from darre.common.written_times import DATE_ORDERS
 from darre.equipment.models import Dryer, Scale
 from darre.planning.actions.past_runs import Told, add_past_runs, judge_past_runs
@@ -41,19 +41,14 @@ class PastRowSerializer(serializers.Serializer):
         return parts_of(row.problem) if row.problem else []
 
 
-class PastTableSerializer(serializers.Serializer):
+class PastTableSerializer(LookedTableSerializer):
     """A table as it was read: `columns` are what the heads are taken for, `order` how the dates are written."""
 
-    heads = serializers.ListField(child=serializers.CharField())
     columns = serializers.ListField(child=serializers.ChoiceField(choices=MEANINGS), source="meanings")
     order = serializers.ChoiceField(choices=DATE_ORDERS)
     rows = PastRowSerializer(many=True)
-    good = serializers.SerializerMethodField()
     scale = serializers.SerializerMethodField()
     dryer = serializers.SerializerMethodField()
-
-    def get_good(self, table: PastTable) -> int:
-        return len(table.good)
 
     def get_scale(self, table: PastTable) -> int:
         return int(self.context["told"].scale.pk)

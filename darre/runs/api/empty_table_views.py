@@ -10,6 +10,7 @@ from rest_framework.views import APIView
 
 from darre.common.api import REFUSALS, SentencePartSerializer, given
 from darre.common.errors import parts_of
+from darre.common.pasted_api import LookedTableSerializer
 from darre.common.pasted_table import MOST_TEXT
 from darre.runs.actions.empty_table import take_over
 from darre.runs.empty_table import MEANINGS, EmptyRow, EmptyTable, read_empty_spools
@@ -37,16 +38,11 @@ class EmptyRowSerializer(serializers.Serializer):
         return parts_of(row.problem) if row.problem else []
 
 
-class EmptyTableSerializer(serializers.Serializer):
+class EmptyTableSerializer(LookedTableSerializer):
     """A list as it was read: `columns` are what the heads are taken for."""
 
-    heads = serializers.ListField(child=serializers.CharField())
     columns = serializers.ListField(child=serializers.ChoiceField(choices=MEANINGS), source="meanings")
     rows = EmptyRowSerializer(many=True)
-    good = serializers.SerializerMethodField()
-
-    def get_good(self, table: EmptyTable) -> int:
-        return len(table.good)
 
 
 class PastedEmptySpoolsSerializer(serializers.Serializer):

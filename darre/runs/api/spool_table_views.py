@@ -9,6 +9,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from darre.common.api import REFUSALS, given
+from darre.common.pasted_api import LookedTableSerializer
 from darre.common.pasted_table import MOST_TEXT
 from darre.equipment.models import Scale
 from darre.inventory.material_book import material_book
@@ -46,16 +47,11 @@ class SpoolRowSerializer(serializers.Serializer):
         return row.numbers.get("moisture_pct")
 
 
-class SpoolTableSerializer(serializers.Serializer):
+class SpoolTableSerializer(LookedTableSerializer):
     """A table as it was read: `columns` are what the heads are taken for."""
 
-    heads = serializers.ListField(child=serializers.CharField())
     columns = serializers.ListField(child=serializers.ChoiceField(choices=MEANINGS), source="meanings")
     rows = SpoolRowSerializer(many=True)
-    good = serializers.SerializerMethodField()
-
-    def get_good(self, table: SpoolTable) -> int:
-        return len(table.good)
 
 
 class LookAtTableSerializer(serializers.Serializer):

@@ -11,7 +11,7 @@ from rest_framework.views import APIView
 
 from darre.common.api import REFUSALS, SentencePartSerializer, given
 from darre.common.errors import parts_of
-from darre.common.pasted_api import DatedTableSerializer
+from darre.common.pasted_api import DatedTableSerializer, LookedTableSerializer
 from darre.common.written_times import DATE_ORDERS
 from darre.equipment.models import Scale
 from darre.runs.actions.weighing_table import add_weighings, fitting_scale, judge_weighings, spools_of
@@ -34,22 +34,17 @@ class WeighingRowSerializer(serializers.Serializer):
         return parts_of(row.problem) if row.problem else []
 
 
-class WeighingTableSerializer(serializers.Serializer):
+class WeighingTableSerializer(LookedTableSerializer):
     """A table as it was read: `columns` are what the heads are taken for, `order` how the dates are written."""
 
-    heads = serializers.ListField(child=serializers.CharField())
     columns = serializers.ListField(child=serializers.ChoiceField(choices=MEANINGS), source="meanings")
     order = serializers.ChoiceField(choices=DATE_ORDERS)
     rows = WeighingRowSerializer(many=True)
-    good = serializers.SerializerMethodField()
     spools = serializers.SerializerMethodField()
     scale = serializers.SerializerMethodField()
 
     def get_scale(self, table: WeighingTable) -> int:
         return int(self.context["scale"].pk)
-
-    def get_good(self, table: WeighingTable) -> int:
-        return len(table.good)
 
     def get_spools(self, table: WeighingTable) -> int:
         return spools_of(table.good)

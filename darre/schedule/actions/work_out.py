@@ -8,7 +8,7 @@ from django.utils import timezone
 from darre.common.errors import Refusal
 from darre.common.saved import Saved
 from darre.history.recorder import OpenEntry, computed_before_writing, history_entry, refuse_if_changed_since
-from darre.schedule.answers import Solved, worked_out
+from darre.schedule.answers import Solved, came_to, worked_out
 from darre.schedule.apps import schedule_caches
 from darre.schedule.jobs import scene
 from darre.schedule.models import Answer, PlannedStart
@@ -63,17 +63,6 @@ def _write_starts(entry: OpenEntry, solved: Solved) -> list[dict[str, Any]]:
     return moved
 
 
-def _sum(solved: Solved) -> dict[str, Any]:
-    """What an answer comes to, as it is kept beside it."""
-    late = solved.answer.late
-    return {
-        "jobs_late": len(late),
-        "hours_late": sum(late.values()),
-        "visits": len(solved.answer.visits_h),
-        "cost": solved.answer.cost,
-    }
-
-
 def _write_answer(entry: OpenEntry, solved: Solved, zone: str, moved: list[dict[str, Any]]) -> Answer:
     answer = Answer.objects.filter(pk=1).first()
     values = {
@@ -83,7 +72,7 @@ def _write_answer(entry: OpenEntry, solved: Solved, zone: str, moved: list[dict[
         "optimal": solved.answer.optimal,
         "bound_jobs_late": solved.answer.bound.jobs_late,
         "bound_hours_late": solved.answer.bound.hours_late,
-        "came_to": _sum(solved),
+        "came_to": came_to(solved),
         "before": answer and answer.came_to,
         "moved": moved,
     }

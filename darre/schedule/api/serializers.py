@@ -153,15 +153,6 @@ class WhatIfSerializer(serializers.Serializer):
     day = serializers.DateTimeField(allow_null=True)
 
 
-class CameToSerializer(serializers.Serializer):
-    """What an answer came to."""
-
-    jobs_late = serializers.IntegerField()
-    hours_late = serializers.FloatField()
-    visits = serializers.IntegerField()
-    cost = serializers.FloatField()
-
-
 class MovedSerializer(serializers.Serializer):
     """A start that is not when it was."""
 
@@ -241,13 +232,18 @@ class ScheduledDryerSerializer(serializers.Serializer):
     never_alone = serializers.BooleanField()
 
 
-class SumSerializer(serializers.Serializer):
-    """What an answer comes to."""
+class CameToSerializer(serializers.Serializer):
+    """What an answer comes to, by which it is compared with another."""
 
     jobs_late = serializers.IntegerField()
     hours_late = serializers.FloatField()
     visits = serializers.IntegerField()
     cost = serializers.FloatField()
+
+
+class SumSerializer(CameToSerializer):
+    """All that is told of what an answer comes to, and how near it is to the best."""
+
     energy_kwh = serializers.FloatField()
     last_end = serializers.DateTimeField(allow_null=True)
     optimal = serializers.BooleanField()

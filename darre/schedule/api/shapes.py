@@ -4,7 +4,17 @@ from datetime import datetime
 from typing import Any
 
 from darre.equipment.records import core_dryer
-from darre.schedule.answers import USUAL_HORIZON_H, Schedule, Solved, StartView, currency, views, what_ifs, why_late
+from darre.schedule.answers import (
+    USUAL_HORIZON_H,
+    Schedule,
+    Solved,
+    StartView,
+    came_to,
+    currency,
+    views,
+    what_ifs,
+    why_late,
+)
 from drying.dryers import DryerKind
 from drying.planning.schedule import Reason, Visit, energy_kwh, what_is_done
 from drying.planning.schedule.ways import NEVER_ALONE
@@ -121,10 +131,7 @@ def sum_shape(solved: Solved) -> dict[str, Any]:
     """What an answer comes to."""
     answer = solved.answer
     return {
-        "jobs_late": len(answer.late),
-        "hours_late": sum(answer.late.values()),
-        "visits": len(answer.visits_h),
-        "cost": answer.cost,
+        **came_to(solved),
         "energy_kwh": energy_kwh(solved.problem, answer.starts),
         "last_end": solved.scene.moment(max(s.end_h for s in answer.starts)) if answer.starts else None,
         "optimal": answer.optimal,

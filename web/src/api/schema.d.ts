@@ -2475,7 +2475,7 @@ export interface components {
         };
         /** @enum {string} */
         CalibrationKindEnum: "line" | "levels" | "bed";
-        /** @description What an answer came to. */
+        /** @description What an answer comes to, by which it is compared with another. */
         CameTo: {
             jobs_late: number;
             /** Format: double */
@@ -2896,9 +2896,9 @@ export interface components {
         /** @description A list as it was read: `columns` are what the heads are taken for. */
         EmptyTable: {
             heads: string[];
+            readonly good: number;
             columns: components["schemas"]["EmptyColumnEnum"][];
             rows: components["schemas"]["EmptyRow"][];
-            readonly good: number;
         };
         /** @description How a run ends. `left_in`: the spool stays in the dryer, which is switched off, or kept warm at `hold_c`. */
         EndRunRequest: {
@@ -3873,10 +3873,10 @@ export interface components {
         /** @description A table as it was read: `columns` are what the heads are taken for, `order` how the dates are written. */
         PastTable: {
             heads: string[];
+            readonly good: number;
             columns: components["schemas"]["PastRunColumnEnum"][];
             order: components["schemas"]["OrderEnum"];
             rows: components["schemas"]["PastRow"][];
-            readonly good: number;
             readonly scale: number;
             readonly dryer: number;
         };
@@ -4855,9 +4855,9 @@ export interface components {
         /** @description A table as it was read: `columns` are what the heads are taken for. */
         SpoolTable: {
             heads: string[];
+            readonly good: number;
             columns: components["schemas"]["SpoolColumnEnum"][];
             rows: components["schemas"]["SpoolRow"][];
-            readonly good: number;
         };
         /** @description Caliper readings and what their spread tells. */
         Spread: {
@@ -4928,7 +4928,7 @@ export interface components {
         };
         /** @enum {string} */
         StrengthMethodEnum: "pull" | "flex";
-        /** @description What an answer comes to. */
+        /** @description All that is told of what an answer comes to, and how near it is to the best. */
         Sum: {
             jobs_late: number;
             /** Format: double */
@@ -5312,10 +5312,10 @@ export interface components {
         /** @description A table as it was read: `columns` are what the heads are taken for, `order` how the dates are written. */
         WeighingTable: {
             heads: string[];
+            readonly good: number;
             columns: components["schemas"]["WeighingColumnEnum"][];
             order: components["schemas"]["OrderEnum"];
             rows: components["schemas"]["WeighingRow"][];
-            readonly good: number;
             readonly spools: number;
             readonly scale: number;
         };

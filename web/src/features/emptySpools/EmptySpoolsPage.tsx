@@ -5,6 +5,7 @@ import { Alert } from "../../components/Alert";
 import { Button } from "../../components/Button";
 import { SaveTable } from "../../components/SaveTable";
 import { Skeleton } from "../../components/Skeleton";
+import { ReadRow, ReadRows } from "../../components/ReadRows";
 import { TableColumns } from "../../components/TableColumns";
 import { TableImport } from "../../components/TableImport";
 import { Trouble } from "../../components/Trouble";
@@ -135,37 +136,19 @@ function Looked({ table, onColumns }: LookedProps) {
   return (
     <section className={panel}>
       <TableColumns heads={table.heads} columns={table.columns} meanings={MEANINGS} onColumns={onColumns} />
-      <h2 className="mt-4 mb-1">What is read</h2>
-      <table className="w-full text-sm">
-        <thead>
-          <tr className="text-left text-muted">
-            <th className="pr-3 font-normal">line</th>
-            <th className="font-normal">make</th>
-            <th className="font-normal">made of</th>
-            <th className="text-right font-normal">mass</th>
-          </tr>
-        </thead>
-        <tbody>
-          {table.rows.map((row) => (
-            <tr key={row.line} className="border-t border-line align-top">
-              <td className="py-1 pr-3 num text-muted">{row.line}</td>
-              <td className="py-1 pr-3">
-                <b>{row.name || "–"}</b>
-                {row.problem.length > 0 && (
-                  <span className="block font-bold text-heat">{inWords(row.problem)}</span>
-                )}
-              </td>
-              <td className="py-1 pr-3">{kindWord(row.kind)}</td>
-              <td className="py-1 text-right num whitespace-nowrap">
-                {row.listed_g === null ? "–" : massAsRead(row.listed_g)}
-                {row.listed_before_g !== null && row.listed_before_g !== row.listed_g && (
-                  <span className="block text-muted">was {massAsRead(row.listed_before_g)}</span>
-                )}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <ReadRows heads={[{ name: "make" }, { name: "made of" }, { name: "mass", right: true }]}>
+        {table.rows.map((row) => (
+          <ReadRow key={row.line} line={row.line} name={row.name} problem={inWords(row.problem)}>
+            <td className="py-1 pr-3">{kindWord(row.kind)}</td>
+            <td className="py-1 text-right num whitespace-nowrap">
+              {row.listed_g === null ? "–" : massAsRead(row.listed_g)}
+              {row.listed_before_g !== null && row.listed_before_g !== row.listed_g && (
+                <span className="block text-muted">was {massAsRead(row.listed_before_g)}</span>
+              )}
+            </td>
+          </ReadRow>
+        ))}
+      </ReadRows>
     </section>
   );
 }

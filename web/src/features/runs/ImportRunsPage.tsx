@@ -5,13 +5,14 @@ import { Alert } from "../../components/Alert";
 import { Button } from "../../components/Button";
 import { DateOrder } from "../../components/DateOrder";
 import { Picker } from "../../components/Picker";
+import { ReadRow, ReadRows } from "../../components/ReadRows";
 import { TableColumns } from "../../components/TableColumns";
 import { TableImport } from "../../components/TableImport";
 import { panel } from "../../components/classes";
 import { useShell } from "../../components/shell";
 import { countWord, hours, inCount } from "../../domain/numbers";
 import { inWords, massAsRead, temp } from "../../domain/quantities";
-import { when, zone } from "../../domain/times";
+import { day, zone } from "../../domain/times";
 import { dryers as dryersQuery, scales as scalesQuery } from "../equipment/queries";
 import { scaleOptions } from "../equipment/words";
 import { useAddPastRuns } from "./acts";
@@ -150,41 +151,27 @@ function Looked({ table, onGuess }: LookedProps) {
           onGuess({ columns: table.columns, order });
         }}
       />
-      <h2 className="mt-4 mb-1">What is read</h2>
-      <div className="max-h-[30rem] overflow-auto" tabIndex={0} role="region" aria-label="Rows of the table">
-        <table className="w-full text-sm">
-          <thead>
-            <tr className="text-left text-muted">
-              <th className="pr-3 font-normal">line</th>
-              <th className="font-normal">spool</th>
-              <th className="font-normal">when</th>
-              <th className="font-normal">dryer</th>
-              <th className="text-right font-normal">before</th>
-              <th className="pl-3 text-right font-normal">after</th>
-            </tr>
-          </thead>
-          <tbody>
-            {table.rows.map((row) => (
-              <Row key={row.line} row={row} />
-            ))}
-          </tbody>
-        </table>
-      </div>
+      <ReadRows
+        heads={[
+          { name: "spool" },
+          { name: "when" },
+          { name: "dryer" },
+          { name: "before", right: true },
+          { name: "after", right: true },
+        ]}
+      >
+        {table.rows.map((row) => (
+          <Row key={row.line} row={row} />
+        ))}
+      </ReadRows>
     </section>
   );
 }
 
 function Row({ row }: { row: LookedRuns["rows"][number] }) {
   return (
-    <tr className="border-t border-line align-top">
-      <td className="py-1 pr-3 num text-muted">{row.line}</td>
-      <td className="py-1 pr-3">
-        <b>{row.name || "–"}</b>
-        {row.problem.length > 0 && <span className="block font-bold text-heat">{inWords(row.problem)}</span>}
-      </td>
-      <td className="py-1 pr-3 num whitespace-nowrap">
-        {row.at === null ? "–" : when(new Date(row.at), new Date())}
-      </td>
+    <ReadRow line={row.line} name={row.name} problem={inWords(row.problem)}>
+      <td className="py-1 pr-3 num whitespace-nowrap">{row.at === null ? "–" : day(new Date(row.at))}</td>
       <td className="py-1 pr-3">
         {row.dryer_name}
         <span className="block num whitespace-nowrap text-muted">
@@ -202,6 +189,6 @@ function Row({ row }: { row: LookedRuns["rows"][number] }) {
       <td className="py-1 pl-3 text-right num whitespace-nowrap">
         {row.after_g === null ? "–" : massAsRead(row.after_g)}
       </td>
-    </tr>
+    </ReadRow>
   );
 }

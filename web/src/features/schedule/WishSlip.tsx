@@ -193,7 +193,7 @@ function WantedFields<In extends Wanted, Out>({ control, print }: FieldsProps<In
     <>
       <PickField control={of} name="again" label="Wanted" options={optionsFor(again)} />
       {again === KEEP_CLEAN ? (
-        <p className="text-sm">It is dried before it no longer prints clean.</p>
+        <p className="text-sm">It is dried in good time, so that it always prints clean.</p>
       ) : (
         <TextField
           control={of}

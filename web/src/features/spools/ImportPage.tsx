@@ -4,6 +4,7 @@ import { Link, useNavigate } from "react-router";
 import { Alert } from "../../components/Alert";
 import { Button } from "../../components/Button";
 import { Picker } from "../../components/Picker";
+import { ReadRow, ReadRows } from "../../components/ReadRows";
 import { TableColumns } from "../../components/TableColumns";
 import { TableImport } from "../../components/TableImport";
 import { useShell } from "../../components/shell";
@@ -140,40 +141,26 @@ function Looked({ table, onColumns }: LookedProps) {
   return (
     <section className={panel}>
       <TableColumns heads={table.heads} columns={table.columns} meanings={MEANINGS} onColumns={onColumns} />
-      <h2 className="mt-4 mb-1">What is read</h2>
-      <div className="max-h-[30rem] overflow-auto" tabIndex={0} role="region" aria-label="Rows of the table">
-        <table className="w-full text-sm">
-          <thead>
-            <tr className="text-left text-muted">
-              <th className="font-normal">line</th>
-              <th className="font-normal">name</th>
-              <th className="font-normal">material</th>
-              <th className="font-normal">place</th>
-              <th className="text-right font-normal">mass</th>
-              <th className="text-right font-normal">water, %</th>
-            </tr>
-          </thead>
-          <tbody>
-            {table.rows.map((row) => (
-              <tr key={row.line} className="border-t border-line align-top">
-                <td className="py-1 pr-3 num text-muted">{row.line}</td>
-                <td className="py-1 pr-3">
-                  <b>{row.name || "–"}</b>
-                  {row.problem && <span className="block font-bold text-heat">{row.problem}</span>}
-                </td>
-                <td className="py-1 pr-3">{row.material || "–"}</td>
-                <td className="py-1 pr-3">{row.place_name || "–"}</td>
-                <td className="py-1 text-right num">
-                  {row.gross_g === null ? "–" : massAsRead(row.gross_g)}
-                </td>
-                <td className="py-1 text-right num">
-                  {row.moisture_pct === null ? "–" : percent(row.moisture_pct)}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
+      <ReadRows
+        heads={[
+          { name: "name" },
+          { name: "material" },
+          { name: "place" },
+          { name: "mass", right: true },
+          { name: "water, %", right: true },
+        ]}
+      >
+        {table.rows.map((row) => (
+          <ReadRow key={row.line} line={row.line} name={row.name} problem={row.problem}>
+            <td className="py-1 pr-3">{row.material || "–"}</td>
+            <td className="py-1 pr-3">{row.place_name || "–"}</td>
+            <td className="py-1 text-right num">{row.gross_g === null ? "–" : massAsRead(row.gross_g)}</td>
+            <td className="py-1 text-right num">
+              {row.moisture_pct === null ? "–" : percent(row.moisture_pct)}
+            </td>
+          </ReadRow>
+        ))}
+      </ReadRows>
     </section>
   );
 }

@@ -5,6 +5,7 @@ import { Alert } from "../../components/Alert";
 import { Button } from "../../components/Button";
 import { DateOrder } from "../../components/DateOrder";
 import { Picker } from "../../components/Picker";
+import { ReadRow, ReadRows } from "../../components/ReadRows";
 import { TableColumns } from "../../components/TableColumns";
 import { TableImport } from "../../components/TableImport";
 import { panel } from "../../components/classes";
@@ -136,42 +137,28 @@ function Looked({ table, onGuess }: LookedProps) {
           onGuess({ columns: table.columns, order });
         }}
       />
-      <h2 className="mt-4 mb-1">What is read</h2>
-      <div className="max-h-[30rem] overflow-auto" tabIndex={0} role="region" aria-label="Rows of the table">
-        <table className="w-full text-sm">
-          <thead>
-            <tr className="text-left text-muted">
-              <th className="pr-3 font-normal">line</th>
-              <th className="font-normal">spool</th>
-              <th className="font-normal">when</th>
-              <th className="text-right font-normal">mass</th>
-              <th className="pl-3 text-right font-normal whitespace-nowrap">printed before</th>
-            </tr>
-          </thead>
-          <tbody>
-            {table.rows.map((row) => (
-              <tr key={row.line} className="border-t border-line align-top">
-                <td className="py-1 pr-3 num text-muted">{row.line}</td>
-                <td className="py-1 pr-3">
-                  <b>{row.name || "–"}</b>
-                  {row.problem.length > 0 && (
-                    <span className="block font-bold text-heat">{inWords(row.problem)}</span>
-                  )}
-                </td>
-                <td className="py-1 pr-3 num whitespace-nowrap">
-                  {row.at === null ? "–" : day(new Date(row.at))}
-                </td>
-                <td className="py-1 text-right num whitespace-nowrap">
-                  {row.gross_g === null ? "–" : massAsRead(row.gross_g)}
-                </td>
-                <td className="py-1 pl-3 text-right num whitespace-nowrap">
-                  {row.printed_g > 0 ? massAsRead(Number(row.printed_g.toFixed(1))) : ""}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
+      <ReadRows
+        heads={[
+          { name: "spool" },
+          { name: "when" },
+          { name: "mass", right: true },
+          { name: "printed before", right: true },
+        ]}
+      >
+        {table.rows.map((row) => (
+          <ReadRow key={row.line} line={row.line} name={row.name} problem={inWords(row.problem)}>
+            <td className="py-1 pr-3 num whitespace-nowrap">
+              {row.at === null ? "–" : day(new Date(row.at))}
+            </td>
+            <td className="py-1 text-right num whitespace-nowrap">
+              {row.gross_g === null ? "–" : massAsRead(row.gross_g)}
+            </td>
+            <td className="py-1 pl-3 text-right num whitespace-nowrap">
+              {row.printed_g > 0 ? massAsRead(Number(row.printed_g.toFixed(1))) : ""}
+            </td>
+          </ReadRow>
+        ))}
+      </ReadRows>
     </section>
   );
 }
