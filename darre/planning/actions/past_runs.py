@@ -76,7 +76,7 @@ class _Known:
 
     weighed: Weighed
     stays: list[tuple[datetime, datetime | None]]
-    unfinished: dict[datetime, int]
+    unfinished: dict[tuple[datetime, datetime | None], int]
 
 
 @dataclass
@@ -116,7 +116,7 @@ def _known(spool: Spool) -> _Known:
     """What is stored of a spool. Runs of a table that broke off may not have been judged: they left no moisture."""
     runs = list(spool.runs.filter(coil=None).values_list("started_at", "ended_at", "client_key", "pk"))
     left = set(spool.moisture_readings.filter(basis=MoistureReading.Basis.RUN).values_list("at", flat=True))
-    unfinished = {at: pk for at, ends, key, pk in runs if key == _key(spool, at, "run") and ends not in left}
+    unfinished = {(at, ends): pk for at, ends, key, pk in runs if key == _key(spool, at, "run") and ends not in left}
     return _Known(weighed_of(spool), [(at, ends) for at, ends, _, _ in runs], unfinished)
 
 
@@ -138,8 +138,9 @@ def _judge(run: PastRun, known: _Known, book: MaterialBook) -> PastRun:
     refuse_impossible_time(run.at, "it began")
     if run.ends > timezone.now() + CLOCK_SLACK:
         raise Refusal("in_future", ("It would end at ", run.ends, ". Start it in Plan instead."), "hours")
-    if run.at in known.unfinished:
-        return replace(run, stored=known.unfinished.pop(run.at))
+    stored = known.unfinished.pop((run.at, run.ends), None)
+    if stored is not None:
+        return replace(run, stored=stored)
     for begun, ended in known.stays:
         if (begun, ended) == (run.at, run.ends):
             raise Refusal("known", "It is there already.", "date")

@@ -206,6 +206,8 @@ class Adding(TestCase):
         with broken, self.assertLogs("django.request"), self.assertRaises(SystemError):
             self.post(*rows)
         self.assertFalse(Run.objects.filter(started_at__lt=self.since, ended_at=None).exists())
+        longer = self.row(20).replace(",65,6,", ",65,7,")
+        self.assertRegex(said(self.post(longer, look=True).json()["rows"][0]), "It was in a dryer then")
         self.assertEqual(self.post(*rows).json()["added"], 2)
         self.assertEqual(
             [(r.started_at, r.learned_log_rate) for r in Run.objects.filter(started_at__lt=self.since)], whole
