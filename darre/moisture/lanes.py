@@ -126,8 +126,9 @@ def simulate_shelf(shelf: Shelf, ahead_h: int = 0, back_h: int = 0, factor: floa
     first = first_hour(events, fills, now_h)
     room = hours_of_room(first, max(now_h, first) + 1 + ahead_h, shelf.now)
     containers = [container_events_of(p, shelf.now, first, factor) for p in boxes]
+    air = Room(first, room.temp_c, room.activity)
     with moisture_state().turn:
-        histories = simulator().simulate(events, containers, Room(first, room.temp_c, room.activity), now_h - back_h)
+        histories = simulator().simulate(events, containers, air, now_h - back_h, again=factor == 1.0)
     return SimulatedShelf(shelf, boxes, events, containers, histories, room)
 
 

@@ -94,7 +94,7 @@ def spool_page(spool_id: int, now: datetime) -> SpoolPage:
         learned=_learned(simulated, lane, here),
         outcomes=_outcomes(simulated, index, _heat_course(here, followed)),
         outcome_at=[moment(float(now_h + h)) for h in hours],
-        dries_h=dries_in(lane, _container(PlaceKind.GASKET_BIN), simulated),
+        dries_h=dries_in([(lane, _container(PlaceKind.GASKET_BIN))], simulated)[spool.pk],
     )
 
 

@@ -1,6 +1,7 @@
 """Storage: containers, the air in them, how long each spool stays clean there, and their desiccant."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -16,6 +17,7 @@ from drying.arrays import Array
 from drying.errors import OutOfRangeError
 from drying.materials import activity_of_moisture
 from drying.moisture import (
+    BesideDesiccant,
     ContainerEvents,
     Crossing,
     DesiccantFilled,
@@ -106,20 +108,23 @@ def storage(now: datetime) -> list[Holding]:
     everyone = [spool.pk for spool in simulated.shelf.spools]
     lanes = {lane.spool.pk: lane for lane in lanes_of(simulated, everyone)}
     low, high = _from_now(simulated, lanes, -1), _from_now(simulated, lanes, 1)
-    return [
-        _holding(n, box, _Simulations(simulated, low, high), lanes)
-        for n, box in enumerate(simulated.boxes)
-        if PlaceKind(box.kind) not in OPEN_KINDS
-    ]
+    closed = [(n, box) for n, box in enumerate(simulated.boxes) if PlaceKind(box.kind) not in OPEN_KINDS]
+    boxes = {box.pk: core_container(box) for _, box in closed}
+    inside = [(lane, boxes[lane.stay.place.pk]) for lane in lanes.values() if lane.stay and lane.stay.place.pk in boxes]
+    simulations = _Simulations(simulated, low, high, dries_in(inside, simulated))
+    return [_holding(n, box, simulations, lanes) for n, box in closed]
 
 
 @dataclass(frozen=True)
 class _Simulations:
-    """The simulation, and the weeks to come with as little and as much leaking in as is plausible."""
+    """The simulation, and the weeks to come with as little and as much leaking in as is plausible; how long each
+    contained spool, by its id, would take to dry beside fresh desiccant.
+    """
 
     simulated: SimulatedShelf
     low: MoistureHistories
     high: MoistureHistories
+    dries_h: dict[int, float | None]
 
     @property
     def each(self) -> tuple[MoistureHistories, MoistureHistories, MoistureHistories]:
@@ -208,17 +213,22 @@ def _contained(k: int, lane: Lane, place: Place, simulations: _Simulations) -> C
         lane=lane,
         clean=crossing(middle, dry, damp, now, clean.value if clean else None),
         trouble=crossing(middle, dry, damp, now, trouble.value if trouble else None),
-        dries_h=dries_in(lane, core_container(place), simulations.simulated),
+        dries_h=simulations.dries_h[lane.spool.pk],
     )
 
 
-def dries_in(lane: Lane, container: Container, simulated: SimulatedShelf) -> float | None:
-    """Hours until a spool prints clean beside plenty of fresh desiccant, at the room's present air."""
-    n = [s.pk for s in simulated.shelf.spools].index(lane.spool.pk)
+def dries_in(inside: Sequence[tuple[Lane, Container]], simulated: SimulatedShelf) -> dict[int, float | None]:
+    """Hours until each spool, by its id, prints clean beside plenty of fresh desiccant, at the room's present air."""
+    number = {spool.pk: n for n, spool in enumerate(simulated.shelf.spools)}
     now_h = hour_of(simulated.shelf.now)
     air = simulated.air(now_h, now_h + 1)
     room = now_h, float(air.temp_c[0]), float(air.activity[0])
-    return hours_to_dry_beside_desiccant(simulator(), simulated.spool_events[n], lane.moisture.value, container, room)
+    asked = [
+        BesideDesiccant(simulated.spool_events[number[lane.spool.pk]], lane.moisture.value, container)
+        for lane, container in inside
+    ]
+    hours = hours_to_dry_beside_desiccant(simulator(), asked, room)
+    return {lane.spool.pk: each for (lane, _), each in zip(inside, hours, strict=True)}
 
 
 def _state(fill: DesiccantFill, rh: float, most: float) -> DesiccantState:

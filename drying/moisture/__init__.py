@@ -18,6 +18,7 @@ from drying.moisture.forget import as_needed, first_hour
 from drying.moisture.history import MoistureHistories, MoistureSimulator, Room
 from drying.moisture.next_action import Action, Ahead, NextAction, next_action
 from drying.moisture.outlook import (
+    BesideDesiccant,
     Crossing,
     crossing,
     desiccant_load,
@@ -34,6 +35,7 @@ __all__ = [
     "BLOCK_H",
     "Action",
     "Ahead",
+    "BesideDesiccant",
     "ContainerEvents",
     "Crossing",
     "DesiccantFilled",

@@ -322,7 +322,8 @@ class MoistureSimulator:
     """Simulates moisture histories and remembers what it computed, so that the same question is cheap the next time.
 
     Whoever asks often owns one. It keeps blocks by a digest of everything they came from, and the last few simulations
-    of several spools, from which the next one goes on at the first hour that differs. Bounded; safe between threads.
+    that will be asked for again, from which the next one goes on at the first hour that differs. Bounded; safe between
+    threads.
     """
 
     def __init__(self, most_bytes: int = MOST_BYTES, recent: int = 4) -> None:
@@ -337,11 +338,14 @@ class MoistureSimulator:
         boxes: Sequence[ContainerEvents],
         room: Room,
         shown: int | None = None,
+        *,
+        again: bool = False,
     ) -> MoistureHistories:
         """Follow spools and containers through all hours of the room's air.
 
         Values are given from the block of hour `shown` on, from the beginning where it is None. Between
-        stays a spool counts as standing open in the room. Before its first known moisture its history is NaN.
+        stays a spool counts as standing open in the room. Before its first known moisture its history is NaN. `again`:
+        these will be asked for again when something has changed; the next then goes on from where that begins.
         """
         first = room.first if shown is None else shown
         simulation = Simulation(spools, boxes, room, first, self._blocks, self._steps)
@@ -350,7 +354,7 @@ class MoistureSimulator:
         likes = [other for other in recent if other.is_alike(simulation)]
         like = max(likes, key=lambda other: (_first_difference(other, simulation), other.shown), default=None)
         histories = simulation.simulate_all(like)
-        if len(spools) > 1:  # a single spool is cheap to simulate again
+        if again:
             with self._lock:
                 if like is not None and like.reach == simulation.reach and like in self._recent:
                     self._recent.remove(like)  # what goes on from it takes its place

@@ -48,38 +48,57 @@ def crossing(middle: Array, dry: Array, damp: Array, now_pct: float, threshold_p
     return Crossing(*(float(hours[0]) + 1.0 if hours.size else None for hours in found))
 
 
+@dataclass(frozen=True)
+class BesideDesiccant:
+    """A spool as it would be put beside plenty of fresh desiccant: its moisture now, % of dry mass, and where."""
+
+    spool: SpoolEvents
+    moisture_pct: float
+    container: Container
+
+    @property
+    def clean_pct(self) -> float | None:
+        """Where it begins to print clean; None where it does already or needs no drying."""
+        clean = self.spool.filament.material.clean
+        return None if clean is None or self.moisture_pct <= clean.value else clean.value
+
+    def alone(self, place: int, now_h: int) -> SpoolEvents:
+        """It and nothing else in a container from now on."""
+        now = KnownMoisture(now_h, Quantity(round(self.moisture_pct, 3), 0.0))
+        return SpoolEvents(self.spool.filament, self.spool.dry_g, (now,), stays=(SpoolStay(now_h, None, place),))
+
+
 def hours_to_dry_beside_desiccant(
     simulator: MoistureSimulator,
-    spool: SpoolEvents,
-    moisture_pct: float,
-    container: Container,
+    spools: Sequence[BesideDesiccant],
     room: tuple[int, float, float],
     kind: DesiccantKind = DesiccantKind.SIEVE,
-) -> float | None:
-    """Hours until a spool prints clean beside plenty of fresh desiccant in this container.
+) -> list[float | None]:
+    """Hours until each spool prints clean beside plenty of fresh desiccant, each in a container of its own.
 
-    `moisture_pct`: its moisture now, % of dry mass; `room`: the present hour, °C and activity, which are taken to stay.
-    None where it prints clean already or needs no drying, and where it would take more than four months.
+    `room`: the present hour, °C and activity, which are taken to stay. None where it prints clean already or needs no
+    drying, and where it would take more than four months. They are followed side by side.
     """
-    clean = spool.filament.material.clean
-    if clean is None or moisture_pct <= clean.value:
-        return None
     now_h, temp_c, activity = room
-    now = KnownMoisture(now_h, Quantity(round(moisture_pct, 3), 0.0))
-    alone = SpoolEvents(spool.filament, spool.dry_g, (now,), stays=(SpoolStay(now_h, None, 0),))
     fresh = DesiccantFilled(now_h, Fill(kind, AMPLE_G), desiccant(kind).left_pct)
-    beside = [ContainerEvents(container, now_h, (fresh,))]
+    found: list[float | None] = [None] * len(spools)
+    left = [(n, spools[n], clean) for n, clean in enumerate(each.clean_pct for each in spools) if clean is not None]
     for span in (*STRETCHES_H, DRIES_WITHIN_H):
         steady = Room(now_h, np.full(span, temp_c), np.full(span, activity))
-        pct = simulator.simulate([alone], beside, steady).spools[0].moisture_pct
-        under = np.flatnonzero(pct <= clean.value)
-        if under.size:
-            return float(under[0])
-        # In a room that stays as it is the desiccant only fills: a spool that has begun to take up water again never
-        # gets drier than it was.
-        if pct[-1] > pct[-1 - RISES_FOR_H]:
-            return None
-    return None
+        alone = [each.alone(place, now_h) for place, (_, each, _) in enumerate(left)]
+        beside = [ContainerEvents(each.container, now_h, (fresh,)) for _, each, _ in left]
+        undecided = []
+        for asked, line in zip(left, simulator.simulate(alone, beside, steady).spools, strict=True):
+            n, _, clean = asked
+            under = np.flatnonzero(line.moisture_pct <= clean)
+            if under.size:
+                found[n] = float(under[0])
+            # In a room that stays as it is the desiccant only fills: a spool that has begun to take up water again
+            # never gets drier than it was.
+            elif line.moisture_pct[-1] <= line.moisture_pct[-1 - RISES_FOR_H]:
+                undecided.append(asked)
+        left = undecided
+    return found
 
 
 @dataclass(frozen=True)

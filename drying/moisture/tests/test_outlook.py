@@ -14,6 +14,7 @@ from drying.moisture.events import KnownMoisture, SpoolEvents, SpoolStay
 from drying.moisture.history import MoistureHistory, MoistureSimulator
 from drying.moisture.outlook import (
     NEVER,
+    BesideDesiccant,
     crossing,
     desiccant_load,
     exposure_g_d_m3,
@@ -59,11 +60,12 @@ class Crossings(TestCase):
         self.assertEqual(crossing(self.RISING, self.RISING, self.RISING, 0.04, None), NEVER)
 
 
-class BesideDesiccant(TestCase):
+class DryingBesideDesiccant(TestCase):
     def hours(self, name="petg", pct=0.3, temp_c=20.0, activity=0.6, **more):
-        return hours_to_dry_beside_desiccant(
-            MoistureSimulator(), spool(name), pct, BIN, (NOW, temp_c, activity), **more
+        [found] = hours_to_dry_beside_desiccant(
+            MoistureSimulator(), [BesideDesiccant(spool(name), pct, BIN)], (NOW, temp_c, activity), **more
         )
+        return found
 
     def test_a_clean_spool_and_one_that_needs_no_drying_are_not_asked(self):
         self.assertIsNone(self.hours(pct=material("petg").clean.value))
@@ -81,15 +83,27 @@ class BesideDesiccant(TestCase):
         self.assertGreater(nylon, 14 * 24)
 
     def test_looking_in_stretches_finds_what_following_all_four_months_finds(self):
-        cases = [("petg", 0.3, 20.0, 0.6), ("pa6", 2.5, 20.0, 0.6), ("pla", 0.25, 14.0, 0.8), ("asa", 0.3, 12.0, 0.9)]
-        for name, pct, temp_c, activity in cases:
-            for leak in (0.03, 3.0):  # the second lets in more than the desiccant can take up
-                box, room = Container(leak, 30.0), (NOW, temp_c, activity)
-                with self.subTest(name, leak=leak):
-                    stretches = hours_to_dry_beside_desiccant(MoistureSimulator(), spool(name), pct, box, room)
-                    with mock.patch.object(outlook, "STRETCHES_H", ()):
-                        whole = hours_to_dry_beside_desiccant(MoistureSimulator(), spool(name), pct, box, room)
-                    self.assertEqual(stretches, whole)
+        cases = [("petg", 0.3), ("pa6", 2.5), ("pla", 0.25), ("asa", 0.3)]
+        leaks = (0.03, 3.0)  # the second lets in more than the desiccant can take up
+        spools = [BesideDesiccant(spool(name), pct, Container(leak, 30.0)) for name, pct in cases for leak in leaks]
+        for air in ((20.0, 0.6), (14.0, 0.8), (12.0, 0.9)):
+            with self.subTest(air):
+                stretches = hours_to_dry_beside_desiccant(MoistureSimulator(), spools, (NOW, *air))
+                with mock.patch.object(outlook, "STRETCHES_H", ()):
+                    whole = hours_to_dry_beside_desiccant(MoistureSimulator(), spools, (NOW, *air))
+                self.assertEqual(stretches, whole)
+
+    def test_many_side_by_side_take_as_long_as_each_alone(self):
+        names = [("petg", 0.3), ("pa6", 2.5), ("pla", 0.01), ("asa", 0.3), ("petg", 0.12)]
+        spools = [
+            BesideDesiccant(spool(name), pct, Container(0.01 * (n + 1), 20.0)) for n, (name, pct) in enumerate(names)
+        ]
+        room = (NOW, 19.0, 0.65)
+        together = hours_to_dry_beside_desiccant(MoistureSimulator(), spools, room)
+        alone = [hours_to_dry_beside_desiccant(MoistureSimulator(), [each], room)[0] for each in spools]
+        self.assertEqual(together, alone)
+        self.assertIsNone(alone[2])
+        self.assertEqual(len(set(alone)), len(alone))
 
     def test_clay_that_holds_water_at_its_best_is_slower_than_a_sieve(self):
         self.assertLessEqual(self.hours(), self.hours(kind=DesiccantKind.CLAY))
@@ -151,5 +165,5 @@ class TheAirDecides(TestCase):
         """In a month beside a kilogram of sieve a loose-wound PETG spool stays above its balance with that air."""
         wet = replace(spool(pct=0.3), stays=(SpoolStay(NOW, None, 0),))
         self.assertGreater(0.3, equilibrium_moisture_pct(wet.filament.material, 0.05))
-        hours = hours_to_dry_beside_desiccant(MoistureSimulator(), wet, 0.3, BIN, (NOW, 20.0, 0.6))
-        self.assertIsNotNone(hours)
+        beside = [BesideDesiccant(wet, 0.3, BIN)]
+        self.assertNotIn(None, hours_to_dry_beside_desiccant(MoistureSimulator(), beside, (NOW, 20.0, 0.6)))
