@@ -1,7 +1,7 @@
 """Estimates as their 5, 50 and 95 % points, and how they are got: a posterior of a few unknowns, without dice.
 
 The top of the posterior and its curvature give a wide bell (multivariate Student) from which evenly spread points are
-drawn (Sobol) and weighted by the posterior itself: importance sampling, deterministic.
+drawn and weighted by the posterior itself: importance sampling, deterministic.
 """
 
 from __future__ import annotations
@@ -17,6 +17,7 @@ from drying.arrays import Array, weighted_points
 
 SIGMAS = 1.6449  # to either side of the middle of a normal, between its 5 and 95 % points
 FREEDOM, DRAWS, STARTS = 5.0, 4096, 512
+_BASES = (2, 3, 5, 7, 11, 13)
 _SEARCH = {"maxiter": 800, "xatol": 1e-4, "fatol": 1e-5}
 
 
@@ -62,26 +63,41 @@ def posterior(misfit: Callable[[Array], Array], begin: Array, step: Array) -> Po
 
     `begin`: where the search sets out; `step`: about how far each unknown may go.
     """
-    from scipy.optimize import minimize  # these two take 20 MB, and most people make no trials
-    from scipy.stats import qmc
+    from scipy.optimize import minimize  # takes 10 MB, and most people make no trials
 
     scale = np.asarray(step)
 
     def one(x: Array) -> float:
         return float(np.nan_to_num(misfit((begin + x * scale)[None, :])[0], nan=1e30, posinf=1e30))
 
-    box = 2.0 * (2.0 * qmc.Sobol(begin.size, scramble=True, seed=1).random(STARTS) - 1.0)
+    box = 2.0 * (2.0 * evenly(STARTS, begin.size) - 1.0)
     scan = np.nan_to_num(misfit(begin + box * scale), nan=1e30, posinf=1e30)
     tries = [minimize(one, box[k], method="Nelder-Mead", options=_SEARCH) for k in np.argsort(scan)[:2]]
     best = min(tries, key=lambda found: float(found.fun))
     spread = _spread(one, best.x)
-    bell = ndtri(np.clip(qmc.Sobol(begin.size + 1, scramble=True, seed=3).random(DRAWS), 1e-9, 1.0 - 1e-9))
+    bell = ndtri(evenly(DRAWS, begin.size + 1))
     stretch = np.sqrt(FREEDOM / (2.0 * gammaincinv(FREEDOM / 2.0, _share(bell[:, -1]))))  # by a χ² of as many freedoms
     away = bell[:, :-1] * stretch[:, None]
     draws = begin + (best.x + away @ np.linalg.cholesky(spread).T) * scale
-    log_weight = -misfit(draws) + 0.5 * (FREEDOM + begin.size) * np.log1p((away**2).sum(axis=1) / FREEDOM)
+    with np.errstate(over="ignore", invalid="ignore"):  # the farthest lie beyond all numbers, and weigh nothing
+        log_weight = -misfit(draws) + 0.5 * (FREEDOM + begin.size) * np.log1p((away**2).sum(axis=1) / FREEDOM)
     log_weight = np.where(np.isfinite(log_weight), log_weight, -np.inf)
     return Posterior(draws, np.exp(log_weight - log_weight.max()), begin + best.x * scale)
+
+
+def evenly(count: int, size: int) -> Array:
+    """Points spread evenly over the unit cube, shape (count, size), none on its faces.
+
+    The digits of the numbers from 1 on to a prime base, mirrored at the point, another base in each direction (J. Halton).
+    """
+    found = np.zeros((count, size))
+    for column, base in zip(found.T, _BASES[:size], strict=True):
+        left, place = np.arange(1, count + 1), 1.0
+        while left.any():
+            place /= base
+            column += place * (left % base)
+            left //= base
+    return found
 
 
 def _share(normal: Array) -> Array:
