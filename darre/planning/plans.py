@@ -146,7 +146,6 @@ class Plan:
     scale_check: ScaleCheck | None
     twin: TwinOffer | None
     broken: tuple[Limit, ...]
-    alternatives: tuple[Alternative, ...]
     misfits: list[PlacedMisfit]
     busy_with: list[Run]
 
@@ -180,14 +179,27 @@ def _scale_check(batch: Planned, ticket: Ticket, own: Sequence[OwnScale]) -> Sca
     return scale_check(load, ticket.forecasts[0], ticket.end_h, gross, own)
 
 
+def _require_need(setup: Setup) -> None:
+    if not setup.lead.material.programmes:
+        raise Refusal("no_need", f"{setup.lead.material.name} takes up too little water to need drying.", "spool", 400)
+
+
+def what_could(batch: Planned) -> tuple[Alternative, ...]:
+    """What would bring it to its aim where this dryer does not: other dryers in service, drier air, more time, a loose
+    coil, each worked out. Raises Refusal for a material that needs no drying.
+    """
+    _require_need(batch.setup)
+    others = dryers_in_service().exclude(pk=batch.dryer.pk)
+    return alternatives(batch.setup, {dryer.id: core_dryer(dryer) for dryer in others})
+
+
 def plan_run(batch: Planned, wanted: Wanted, start: datetime) -> Plan:
     """A run by a way to choose, or at a temperature and hours of the person's own, with what it costs from `start` on.
 
     Raises Refusal for a material that needs no drying, OutOfRangeError as the core's `choose` and `write_ticket` do.
     """
     setup = batch.setup
-    if not setup.lead.material.programmes:
-        raise Refusal("no_need", f"{setup.lead.material.name} takes up too little water to need drying.", "spool", 400)
+    _require_need(setup)
     method, choice, ticket, why_not = wanted.method or USUAL, None, None, Sentence()
     try:
         method, choice = _choice(setup, wanted)
@@ -200,7 +212,6 @@ def plan_run(batch: Planned, wanted: Wanted, start: datetime) -> Plan:
         ticket = write_ticket(setup, choice, attended_after(start))
         ends = [member.end_pct for member in ticket.members]
     came, scales = outcome(setup, choice, ends), _own_scales() if ticket else []
-    others = dryers_in_service().exclude(pk=batch.dryer.pk) if came.needs_alternatives else ()
     return Plan(
         lanes=batch.lanes,
         dryer=batch.dryer,
@@ -215,7 +226,6 @@ def plan_run(batch: Planned, wanted: Wanted, start: datetime) -> Plan:
         scale_check=_scale_check(batch, ticket, scales) if ticket else None,
         twin=twin_offer(setup, ticket, scales) if ticket and came is Outcome.REACHES else None,
         broken=broken_limits(setup, choice.temp_c) if choice else (),
-        alternatives=alternatives(setup, {d.id: core_dryer(d) for d in others}) if came.needs_alternatives else (),
         misfits=_misfits(batch),
         busy_with=running_in(batch.dryer),
     )

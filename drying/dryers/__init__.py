@@ -36,6 +36,7 @@ from drying.dryers.setup import (
     all_hours_to,
     as_planned,
     at_rate,
+    courses_of,
     hours_to,
     room_as_planned,
 )
@@ -77,6 +78,7 @@ __all__ = [
     "broken_limits",
     "calibration_of",
     "ceiling",
+    "courses_of",
     "end_with_pauses_h",
     "heated_h",
     "home_windows",

@@ -173,47 +173,72 @@ class Setup:
 
     def courses_at(self, temps_c: Sequence[float], time_h: npt.ArrayLike) -> Array:
         """The same for several temperatures side by side, which is cheaper; shape (loads, temperatures, times)."""
-        for air_c in temps_c:
-            require_range("temp_c", air_c, 0.0, 200.0, "°C")
-        times = np.asarray(time_h, dtype=np.float64)
-        return self._shared_courses(temps_c, times) if self.shared else self._own_courses(temps_c, times)
-
-    def _own_courses(self, temps_c: Sequence[float], times: Array) -> Array:
-        end, found = float(times.max()), []
-        for load in self.loads:
-            rate, start = load.rate.median, even_state(load.filament, load.start.value)
-            cases: list[Case] = [
-                (load.filament, start, at_rate(self.segments(load, air_c, end), rate)) for air_c in temps_c
-            ]
-            found.append(courses(cases, [times * rate] * len(cases)))
-        return np.array(found)
-
-    def _shared_courses(self, temps_c: Sequence[float], times: Array) -> Array:
-        common = common_rate(self.loads)
-        filaments = [filament_at_rate(load.filament, load.rate.median / common) for load in self.loads]
-        starts = tuple(even_state(load.filament, load.start.value) for load in self.loads)
-        found = np.empty((len(self.loads), len(temps_c), times.size))
-        found[:] = np.array([load.start.value for load in self.loads])[:, None, None]
-        stretched, end = times * common, float(times.max())
-        boxes = [at_rate(self.segments(self.lead, air_c, end), common) for air_c in temps_c]
-        states, begins = [SharedState(starts)] * len(boxes), [0.0] * len(boxes)
-        for segments in zip(*boxes, strict=True):
-            here = [
-                (stretched > begin) & (stretched <= begin + segment.duration_h * (1.0 + 1e-12))
-                for begin, segment in zip(begins, segments, strict=True)
-            ]
-            asked = [stretched[at] - begin for at, begin in zip(here, begins, strict=True)]
-            reached = shared_courses(filaments, states, segments, asked)
-            for box, (at, (moisture, _)) in enumerate(zip(here, reached, strict=True)):
-                found[:, box, at] = moisture
-            states = [state for _, state in reached]
-            begins = [begin + segment.duration_h for begin, segment in zip(begins, segments, strict=True)]
-        return found
+        return courses_of([(self, air_c) for air_c in temps_c], time_h)
 
     def alone(self, load: Load) -> Setup:
         """This load by itself with its even part of the exchange flow: for how a band widens, not for its middle."""
         flow = self.dryer.used("vent_m3_h") / len(self.loads) if self.shared else self.dryer.vent_m3_h
         return replace(self, loads=(load,), dryer=replace(self.dryer, vent_m3_h=flow))
+
+
+def courses_of(runs: Sequence[tuple[Setup, float]], time_h: npt.ArrayLike) -> Array:
+    """Moisture of each load, % of dry mass, at times in h in several runs with the same loads, each a set-up and the °C
+    of its air, side by side; shape (loads, runs, times).
+
+    Raises OutOfRangeError for a temperature outside 0..200 °C.
+    """
+    for _, air_c in runs:
+        require_range("temp_c", air_c, 0.0, 200.0, "°C")
+    times = np.asarray(time_h, dtype=np.float64)
+    return _shared_courses(runs, times) if runs[0][0].shared else _own_courses(runs, times)
+
+
+def _own_courses(runs: Sequence[tuple[Setup, float]], times: Array) -> Array:
+    end, found = float(times.max()), []
+    for load in runs[0][0].loads:
+        rate, start = load.rate.median, even_state(load.filament, load.start.value)
+        cases: list[Case] = [
+            (load.filament, start, at_rate(setup.segments(load, air_c, end), rate)) for setup, air_c in runs
+        ]
+        found.append(courses(cases, [times * rate] * len(cases)))
+    return np.array(found)
+
+
+@dataclass
+class _Box:
+    """A box on its way through its segments: the states that its spools have come to at `begin_h`."""
+
+    number: int
+    segments: Sequence[Segment]
+    state: SharedState
+    begin_h: float = 0.0
+
+    def inside(self, n: int, times: Array) -> npt.NDArray[np.bool_]:
+        """Which times lie in a segment."""
+        return np.asarray((times > self.begin_h) & (times <= self.begin_h + self.segments[n].duration_h * (1 + 1e-12)))
+
+
+def _shared_courses(runs: Sequence[tuple[Setup, float]], times: Array) -> Array:
+    loads = runs[0][0].loads
+    common = common_rate(loads)
+    filaments = [filament_at_rate(load.filament, load.rate.median / common) for load in loads]
+    start = SharedState(tuple(even_state(load.filament, load.start.value) for load in loads))
+    found = np.empty((len(loads), len(runs), times.size))
+    found[:] = np.array([load.start.value for load in loads])[:, None, None]
+    stretched, end = times * common, float(times.max())
+    boxes = [
+        _Box(number, at_rate(setup.segments(setup.lead, air_c, end), common), start)
+        for number, (setup, air_c) in enumerate(runs)
+    ]
+    for n in range(max(len(box.segments) for box in boxes)):
+        here = [box for box in boxes if n < len(box.segments)]
+        at = [box.inside(n, stretched) for box in here]
+        asked = [stretched[inside] - box.begin_h for box, inside in zip(here, at, strict=True)]
+        reached = shared_courses(filaments, [box.state for box in here], [box.segments[n] for box in here], asked)
+        for box, inside, (moisture, state) in zip(here, at, reached, strict=True):
+            found[:, box.number, inside] = moisture
+            box.state, box.begin_h = state, box.begin_h + box.segments[n].duration_h
+    return found
 
 
 def all_warmed_through(

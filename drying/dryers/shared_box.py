@@ -39,7 +39,7 @@ from drying.transport import (
 )
 
 FIRST_STEP_H, GROWTH, LONGEST_SHARE = 0.02, 1.5, 0.5  # no step is longer than that share of the time gone
-_BALANCED, _MOST_SECANTS = 1e-8, 30  # kg left over in a step, as a share of what the flow could carry
+_BALANCED, _MOST_SECANTS = 1e-5, 30  # how far the activity of a box may be from where its water balances
 
 
 class _Spools:
@@ -194,16 +194,22 @@ def _run(filaments: Sequence[Filament], starts: Sequence[Sequence[State]], segme
     carries = [(s.vent_m3_h or 0.0) * vapour_concentration_g_m3(s.temp_c, 100.0) / 1000.0 for s in segments]
     activity = np.array([s.activity for s in segments])
     flow = _Flow(np.array(carries), activity)
-    knots, found, width, met = [0.0], [stacked(warm)], FIRST_STEP_H, []
+    knots, found, width = [0.0], [stacked(warm)], FIRST_STEP_H
+    met: list[Array] = []
     longest_h = max(s.duration_h for s in segments)
     while len(knots) < 4 or knots[-3] < longest_h:
-        reached, activity = _stepped(spools, flow, found[-1], width, activity)
+        reached, activity = _stepped(spools, flow, found[-1], width, _onward(met) if met else activity)
         found.append(reached)
         met.append(activity)
         knots.append(knots[-1] + width)
         width = max(min(width * GROWTH, LONGEST_SHARE * knots[-1]), FIRST_STEP_H)
     gas, strand = (np.stack([state[k] for state in found]) for k in (0, 1))
     return _Run(spools, np.array(knots), gas, strand, np.array(met))
+
+
+def _onward(met: Sequence[Array]) -> Array:
+    """Where the boxes' activities are likely to be in the next step: steps grow evenly in the logarithm of time."""
+    return met[-1] if len(met) < 2 else np.clip(2.0 * met[-1] - met[-2], 0.0, 1.0)
 
 
 def _of_box(run: _Run, box: int, temp_c: float, time_h: Array) -> tuple[Array, list[State]]:
@@ -253,8 +259,11 @@ def shared_courses(
         raise OutOfRangeError("filaments", "Give at least one spool, and a state for each.")
     wound = [n for n, filament in enumerate(filaments) if filament.winding is not None]
     times = [np.asarray(t, dtype=np.float64) for t in time_h]
-    if len(filaments) == 1 or not wound or any(segment.vent_m3_h is None for segment in segments):
+    if len(filaments) == 1 or not wound:
         return [_apart(filaments, *box) for box in zip(starts, segments, times, strict=True)]
+    free = [segment.vent_m3_h is None for segment in segments]
+    if any(free):
+        return _some_free(filaments, list(zip(starts, segments, times, strict=True)), free)
     begun = [_resumed(segment, start) for segment, start in zip(segments, starts, strict=True)]
     wholes = [replace(s, duration_h=gone + s.duration_h) for s, (_, gone) in zip(segments, begun, strict=True)]
     run = _run([filaments[n] for n in wound], [[begin[n] for n in wound] for begin, _ in begun], wholes)
@@ -270,6 +279,17 @@ def shared_courses(
         moisture = np.stack([row[:-1] for row, _ in each])
         found.append((moisture, SharedState(tuple(end for _, end in each), (begin, whole))))
     return found
+
+
+def _some_free(
+    filaments: Sequence[Filament],
+    boxes: Sequence[tuple[SharedState, Segment, Array]],
+    free: Sequence[bool],
+) -> list[tuple[Array, SharedState]]:
+    """Those in free air each by itself, the others side by side."""
+    vented = [box for box, is_free in zip(boxes, free, strict=True) if not is_free]
+    together = iter(shared_courses(filaments, *map(list, zip(*vented, strict=True))) if vented else ())
+    return [_apart(filaments, *box) if is_free else next(together) for box, is_free in zip(boxes, free, strict=True)]
 
 
 def _apart(

@@ -13,7 +13,7 @@ from drying.dryers import Dryer, DryerKind, Limit, Load, Setup, broken_limits, h
 from drying.errors import OutOfRangeError
 from drying.materials import activity_of_moisture
 from drying.planning.cautions import above_tg
-from drying.planning.choose import PATIENCE_H, Choice, hours_needed, needed, programmes, rounded_up_h
+from drying.planning.choose import PATIENCE_H, Choice, hours_needed, hours_needed_each, needed, programmes, rounded_up_h
 from drying.planning.drying_map import DryingMap
 
 LONGEST_H = 336.0  # two weeks: longer is no plan
@@ -82,25 +82,55 @@ def can_reach(setup: Setup) -> bool:
         return False
 
 
-def _try(kind: AlternativeKind, setup: Setup, patience_h: float = PATIENCE_H, **more: float) -> list[Alternative]:
-    air = hottest_c(setup)
-    hours = hours_needed(setup, air, patience_h)
-    return [] if hours is None else [Alternative(kind, air, rounded_up_h(hours), **more)]  # type: ignore[arg-type]
+@dataclass(frozen=True)
+class _Way:
+    """A way to try: an alternative's kind, its set-up, how long one would wait, and what it needs."""
+
+    kind: AlternativeKind
+    setup: Setup
+    patience_h: float = PATIENCE_H
+    dryer: int | None = None
+    dew_point_c: float | None = None
 
 
-def _other_dryers(setup: Setup, others: Mapping[int, Dryer]) -> list[Alternative]:
-    found: list[Alternative] = []
-    for key, dryer in others.items():
-        if dryer.kind is DryerKind.VACUUM or dryer.slots < len(setup.loads):
-            continue
-        try:
-            found += _try(AlternativeKind.OTHER_DRYER, replace(setup, dryer=dryer), dryer=key)
-        except OutOfRangeError:
-            continue  # no temperature of that dryer is safe for this load
-    return sorted(found, key=lambda alternative: alternative.duration_h)
+def _tried(ways: Sequence[_Way]) -> list[Alternative]:
+    """The ways that reach the aim, in their order, each at the hottest that is safe; those of the same load and
+    patience are followed side by side.
+    """
+    hours: dict[int, float | None] = {}
+    airs = [hottest_c(way.setup) for way in ways]
+    alike: dict[tuple[tuple[Load, ...], float], list[int]] = {}
+    for n, way in enumerate(ways):
+        alike.setdefault((way.setup.loads, way.patience_h), []).append(n)
+    for (_, patience_h), which in alike.items():
+        found = hours_needed_each([(ways[n].setup, airs[n]) for n in which], patience_h)
+        hours.update(zip(which, found, strict=True))
+    return [
+        Alternative(way.kind, air, rounded_up_h(needed_h), way.dryer, way.dew_point_c)
+        for n, (way, air) in enumerate(zip(ways, airs, strict=True))
+        if (needed_h := hours[n]) is not None
+    ]
 
 
-def _in_drier_air(setup: Setup) -> list[Alternative]:
+def _is_safe(setup: Setup) -> bool:
+    """Whether any temperature of the dryer is safe for the load."""
+    try:
+        hottest_c(setup)
+    except OutOfRangeError:
+        return False
+    return True
+
+
+def _other_dryers(setup: Setup, others: Mapping[int, Dryer]) -> list[_Way]:
+    fit = [
+        (key, replace(setup, dryer=dryer))
+        for key, dryer in others.items()
+        if dryer.kind is not DryerKind.VACUUM and dryer.slots >= len(setup.loads)
+    ]
+    return [_Way(AlternativeKind.OTHER_DRYER, with_it, dryer=key) for key, with_it in fit if _is_safe(with_it)]
+
+
+def _in_drier_air(setup: Setup) -> list[_Way]:
     """The dew point that would bring the floor well under every aim at the hottest that is safe."""
     air = hottest_c(setup)
     pressure = min(
@@ -112,7 +142,23 @@ def _in_drier_air(setup: Setup) -> list[Alternative]:
     if not 1.0 <= rh < setup.room.rh_pct:
         return []
     dew_point = float(psychrolib.GetTDewPointFromVapPres(room_c, pressure))
-    return _try(AlternativeKind.DRIER_NIGHT, replace(setup, room=RoomAir(room_c, rh)), dew_point_c=dew_point)
+    return [_Way(AlternativeKind.DRIER_NIGHT, replace(setup, room=RoomAir(room_c, rh)), dew_point_c=dew_point)]
+
+
+def _here(setup: Setup) -> list[_Way]:
+    """What could be done with this dryer."""
+    found = []
+    if len(setup.loads) > 1:
+        found.append(_Way(AlternativeKind.ALONE, replace(setup, loads=setup.loads[:1])))
+    if setup.room.rh_pct > DESICCANT_RH_PCT:
+        dried = replace(setup, room=RoomAir(setup.room.temp_c, DESICCANT_RH_PCT))
+        found.append(_Way(AlternativeKind.DESICCANT, dried))
+    found += _in_drier_air(setup)
+    found.append(_Way(AlternativeKind.LONGER, setup, LONGEST_H))
+    if any(load.form == "wound" for load in setup.loads):
+        loose = replace(setup, loads=tuple(replace(load, form="loose") for load in setup.loads))
+        found.append(_Way(AlternativeKind.LOOSE_COIL, loose))
+    return found
 
 
 def alternatives(setup: Setup, others: Mapping[int, Dryer]) -> tuple[Alternative, ...]:
@@ -120,22 +166,10 @@ def alternatives(setup: Setup, others: Mapping[int, Dryer]) -> tuple[Alternative
 
     Empty where nothing that Darre knows of does it.
     """
-    found = _other_dryers(setup, others)
-    try:
-        hottest_c(setup)
-    except OutOfRangeError:
-        return tuple(found)  # this dryer harms the load whatever else is done
-    if len(setup.loads) > 1:
-        found += _try(AlternativeKind.ALONE, replace(setup, loads=setup.loads[:1]))
-    if setup.room.rh_pct > DESICCANT_RH_PCT:
-        dried = replace(setup, room=RoomAir(setup.room.temp_c, DESICCANT_RH_PCT))
-        found += _try(AlternativeKind.DESICCANT, dried)
-    found += _in_drier_air(setup)
-    found += _try(AlternativeKind.LONGER, setup, LONGEST_H)
-    if any(load.form == "wound" for load in setup.loads):
-        loose = replace(setup, loads=tuple(replace(load, form="loose") for load in setup.loads))
-        found += _try(AlternativeKind.LOOSE_COIL, loose)
-    return tuple(found)
+    # A dryer that harms the load does so whatever else is done.
+    found = _tried(_other_dryers(setup, others) + (_here(setup) if _is_safe(setup) else []))
+    elsewhere = [way for way in found if way.kind is AlternativeKind.OTHER_DRYER]
+    return (*sorted(elsewhere, key=lambda way: way.duration_h), *found[len(elsewhere) :])
 
 
 class Risk(StrEnum):

@@ -39,7 +39,7 @@ from drying.transport.winding import grid, vapour_diffusivity_m2_s
 
 FIRST_STEP_H, GROWTH = 0.03, 1.8
 # Newton converges quadratically here: a last step under the tolerance leaves an error of about its square.
-_NEWTON_STEPS, _NEWTON_TOLERANCE = 40, 1e-7
+_NEWTON_STEPS, _NEWTON_TOLERANCE = 40, 1e-5
 
 
 def _solved(matrices: Array, right: Array) -> Array:

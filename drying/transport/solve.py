@@ -12,6 +12,8 @@ air. Henry's law is solved exactly in time in `linear`, cubic isotherms are inte
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from itertools import zip_longest
 
 import numpy as np
 import numpy.typing as npt
@@ -94,9 +96,35 @@ def course(filament: Filament, start: State, segments: Sequence[Segment], time_h
 
 
 def _are_alike(cases: Sequence[Case]) -> bool:
-    """Whether courses can be followed side by side: bodies of one kind through alike sequences of conditions."""
-    shapes = {tuple(s.vent_m3_h is None for s in segments) for _, _, segments in cases}
-    return len(shapes) == 1 and len({_solver(filament) for filament, _, _ in cases}) == 1
+    """Whether courses can be followed side by side: bodies of one kind, all vented or all free in each segment.
+
+    Some may have fewer segments than others.
+    """
+    together = zip_longest(*([s.vent_m3_h is None for s in segments] for _, _, segments in cases))
+    return (
+        all(len({*free} - {None}) == 1 for free in together) and len({_solver(filament) for filament, *_ in cases}) == 1
+    )
+
+
+@dataclass
+class _Followed:
+    """A case on its way: the state it has come to at `begin_h`, and what was found at its times so far."""
+
+    filament: Filament
+    segments: Sequence[Segment]
+    time_h: Array
+    state: State
+    found: Array
+    begin_h: float = 0.0
+
+    def inside(self, n: int) -> npt.NDArray[np.bool_]:
+        """Which of its times lie in a segment."""
+        end_h = self.begin_h + self.segments[n].duration_h * (1.0 + 1e-12)
+        return np.asarray((self.time_h > self.begin_h) & (self.time_h <= end_h))
+
+    def is_done(self, n: int) -> bool:
+        """Whether nothing is asked of a segment: it has none so far, or no time lies in it or after it."""
+        return n >= len(self.segments) or self.begin_h >= self.time_h.max(initial=0.0)
 
 
 def courses(cases: Sequence[Case], time_h: Sequence[Array]) -> list[Array]:
@@ -104,27 +132,24 @@ def courses(cases: Sequence[Case], time_h: Sequence[Array]) -> list[Array]:
     if not _are_alike(cases):
         return [course(*case, times) for case, times in zip(cases, time_h, strict=True)]
     solve = _solver(cases[0][0])
-    for (_, _, segments), times in zip(cases, time_h, strict=True):
+    followed = []
+    for (filament, state, segments), times in zip(cases, time_h, strict=True):
         _require_times(segments, times)
-    found = [np.full(t.shape, mean_moisture_pct(f, s)) for (f, s, _), t in zip(cases, time_h, strict=True)]
-    states, begins = [state for _, state, _ in cases], [0.0] * len(cases)
-    for n in range(len(cases[0][2])):
-        here = [segments[n] for _, _, segments in cases]
-        ends = [begin + segment.duration_h for begin, segment in zip(begins, here, strict=True)]
-        inside = [
-            (times > begin) & (times <= begin + segment.duration_h * (1.0 + 1e-12))
-            for times, begin, segment in zip(time_h, begins, here, strict=True)
-        ]
+        first = np.full(times.shape, mean_moisture_pct(filament, state))
+        followed.append(_Followed(filament, segments, times, state, first))
+    for n in range(max(len(segments) for _, _, segments in cases)):
+        here = [each for each in followed if n == 0 or not each.is_done(n)]
+        if not here:
+            break
+        inside = [each.inside(n) for each in here]
         reached = solve(
-            [(case[0], segment, state) for case, segment, state in zip(cases, here, states, strict=True)],
-            [times[at] - begin for times, at, begin in zip(time_h, inside, begins, strict=True)],
+            [(each.filament, each.segments[n], each.state) for each in here],
+            [each.time_h[at] - each.begin_h for each, at in zip(here, inside, strict=True)],
         )
-        for row, at, (moisture, _) in zip(found, inside, reached, strict=True):
-            row[at] = moisture
-        if all(end >= times.max(initial=0.0) for end, times in zip(ends, time_h, strict=True)):
-            break  # nothing is asked of the rest
-        states, begins = [end for _, end in reached], ends
-    return found
+        for each, at, (moisture, end) in zip(here, inside, reached, strict=True):
+            each.found[at] = moisture
+            each.state, each.begin_h = end, each.begin_h + each.segments[n].duration_h
+    return [each.found for each in followed]
 
 
 def follow(filament: Filament, start: State, segments: Sequence[Segment]) -> State:

@@ -19,7 +19,7 @@ from drying.arrays import Array
 from drying.errors import OutOfRangeError, require_range
 from drying.transport import radius_m
 from drying.transport.strand import fraction_exchanged
-from drying.trials.points import Points, Posterior, posterior
+from drying.trials.points import Points, Posterior, nearest_top, posterior
 from drying.weighing import Scale
 
 FILM_G_PER_M, FILM_SPREAD = 0.011, 2.2  # engineering estimate: 16 mg a metre as it comes out, a third of it wiped
@@ -195,17 +195,28 @@ class _Fit:
             found = found + 0.5 * ((x[:, 3] - math.log(FILM_G_PER_M)) / math.log(FILM_SPREAD)) ** 2
         return np.asarray(found)
 
-    def run(self) -> tuple[Posterior, float, int]:
-        """The posterior, and how well its top fits: chi-square and degrees of freedom."""
-        size = 4 if self.film else 3
-        step = np.array([1.5, 0.8, 0.8, 0.5])[:size]
+    @property
+    def step(self) -> Array:
+        """About how far each unknown may go."""
+        return np.array([1.5, 0.8, 0.8, 0.5])[: 4 if self.film else 3]
+
+    def agreement(self, top: Array) -> float:
+        """How likely readings are that agree with one another no better than these do (0..1)."""
+        freedom = self.seen.size - top.size + (1 if self.lot.baked else 0)
+        return float(chdtrc(max(freedom, 1), self.chi(top[None, :], plain=True)[0]))
+
+    def top_near(self, near: Array) -> Array:
+        """The likeliest unknowns, where they lie near those of a lot that is hardly another."""
+        return nearest_top(self.misfit, near, self.step)
+
+    def run(self) -> Posterior:
+        """The posterior."""
+        size = self.step.size
         most = np.maximum if isinstance(self.lot, UptakeLot) else np.minimum
         moved = 100.0 * float(np.median(np.abs(most.reduceat(self.seen, self.first) / self.mass - 1.0)))
         log_d = math.log(0.3 * self.radius2 / float(self.seconds.max()))
         begin = np.array([log_d, math.log(max(moved, 0.01)), -1.2, math.log(FILM_G_PER_M)])[:size]
-        found = posterior(self.misfit, begin, step)
-        freedom = self.seen.size - size + (1 if self.lot.baked else 0)
-        return found, float(self.chi(found.top[None, :], plain=True)[0]), max(freedom, 1)
+        return posterior(self.misfit, begin, self.step)
 
 
 def _fitted(lot: _Lot, *, film_first: bool, film_after: bool, end_prior: tuple[float, float] | None) -> LotFit:
@@ -213,15 +224,15 @@ def _fitted(lot: _Lot, *, film_first: bool, film_after: bool, end_prior: tuple[f
         return _Fit(of, film_first=film_first, film_after=film_after, end_prior=end_prior)
 
     whole = fit(lot)
-    found, chi, freedom = whole.run()
-    fits, doubtful = float(chdtrc(freedom, chi)) >= LEAST_FIT, None
+    found = whole.run()
+    fits, doubtful = whole.agreement(found.top) >= LEAST_FIT, None
     if fits and whole.film and found.top[3] > math.log(FILM_G_PER_M * MUCH_FILM):
-        doubtful = _hidden_by_film(lot, fit, float(whole.misfit(found.top[None, :])[0]))
+        doubtful = _hidden_by_film(whole, fit, found.top)
         fits = doubtful is None
     elif not fits:
-        doubtful = _doubtful(lot, fit)
+        doubtful = _doubtful(lot, fit, found.top)
     if not fits and doubtful is not None:
-        found, _, _ = fit(_left_out(lot, doubtful)).run()
+        found = fit(_left_out(lot, doubtful)).run()
     return LotFit(
         found.points(lambda x: np.exp(x[:, 0])),
         found.points(lambda x: whole.ends(x)[0]),
@@ -244,33 +255,33 @@ def _left_out(lot: _Lot, which: tuple[int, int]) -> _Lot:
     return replace(lot, samples=samples)
 
 
-def _doubtful(lot: _Lot, fit: Callable[[_Lot], _Fit]) -> tuple[int, int] | None:
+def _doubtful(lot: _Lot, fit: Callable[[_Lot], _Fit], top: Array) -> tuple[int, int] | None:
     """The one reading without which the rest agrees best; None where none does it, or too few would be left."""
     places = [(n, k) for n, sample in enumerate(lot.samples) for k in range(len(sample.readings))]
     if len(places) < 4:
         return None
     found = []
     for which in places:
-        _, chi, freedom = fit(_left_out(lot, which)).run()
-        found.append((float(chdtrc(freedom, chi)), which))
+        rest = fit(_left_out(lot, which))
+        found.append((rest.agreement(rest.top_near(top)), which))
     best = max(found)
     return best[1] if best[0] >= LEAST_FIT else None
 
 
-def _hidden_by_film(lot: _Lot, fit: Callable[[_Lot], _Fit], misfit: float) -> tuple[int, int] | None:
+def _hidden_by_film(whole: _Fit, fit: Callable[[_Lot], _Fit], top: Array) -> tuple[int, int] | None:
     """The one reading but for which there would be no need of so thick and uneven a film; None where there is none.
 
     A mistyped reading can be had by much film, which makes every weighing unsure. Without that reading the others are
     so much likelier that no film of its kind could be.
     """
+    lot, misfit = whole.lot, float(whole.misfit(top[None, :])[0])
     best: tuple[float, tuple[int, int] | None] = (UNLIKELY, None)
     for n, sample in enumerate(lot.samples):
         usual_sd = math.hypot(lot.scale.uncertainty_g, UNEVEN * FILM_G_PER_M * lot.film_share / 100.0 * sample.start_g)
         for k in range(len(sample.readings)):
             rest = fit(_left_out(lot, (n, k)))
-            top = rest.run()[0].top
             # What such a reading is worth where nothing is wrong with it: the density at its middle.
-            gain = misfit - float(rest.misfit(top[None, :])[0]) - math.log(usual_sd)
+            gain = misfit - float(rest.misfit(rest.top_near(top)[None, :])[0]) - math.log(usual_sd)
             best = max(best, (gain, (n, k)), key=lambda found: found[0])
     return best[1]
 

@@ -17,8 +17,8 @@ from drying.arrays import Array, weighted_points
 
 SIGMAS = 1.6449  # to either side of the middle of a normal, between its 5 and 95 % points
 FREEDOM, DRAWS, STARTS = 5.0, 4096, 512
+SLOPE_STEP = 0.01  # of how far an unknown may go, to either side, for slopes and curvature
 _BASES = (2, 3, 5, 7, 11, 13)
-_SEARCH = {"maxiter": 800, "xatol": 1e-4, "fatol": 1e-5}
 
 
 @dataclass(frozen=True)
@@ -63,8 +63,6 @@ def posterior(misfit: Callable[[Array], Array], begin: Array, step: Array) -> Po
 
     `begin`: where the search sets out; `step`: about how far each unknown may go.
     """
-    from scipy.optimize import minimize  # takes 10 MB, and most people make no trials
-
     scale = np.asarray(step)
 
     def one(x: Array) -> float:
@@ -72,23 +70,56 @@ def posterior(misfit: Callable[[Array], Array], begin: Array, step: Array) -> Po
 
     box = 2.0 * (2.0 * evenly(STARTS, begin.size) - 1.0)
     scan = np.nan_to_num(misfit(begin + box * scale), nan=1e30, posinf=1e30)
-    tries = [minimize(one, box[k], method="Nelder-Mead", options=_SEARCH) for k in np.argsort(scan)[:2]]
-    best = min(tries, key=lambda found: float(found.fun))
-    spread = _spread(one, best.x)
+    tries = [nearest_top(misfit, begin + box[k] * scale, step) for k in np.argsort(scan)[:2]]
+    top = (min(tries, key=lambda found: float(misfit(found[None, :])[0])) - begin) / scale
+    spread = _spread(one, top)
     bell = ndtri(evenly(DRAWS, begin.size + 1))
     stretch = np.sqrt(FREEDOM / (2.0 * gammaincinv(FREEDOM / 2.0, _share(bell[:, -1]))))  # by a χ² of as many freedoms
     away = bell[:, :-1] * stretch[:, None]
-    draws = begin + (best.x + away @ np.linalg.cholesky(spread).T) * scale
+    draws = begin + (top + away @ np.linalg.cholesky(spread).T) * scale
     with np.errstate(over="ignore", invalid="ignore"):  # the farthest lie beyond all numbers, and weigh nothing
         log_weight = -misfit(draws) + 0.5 * (FREEDOM + begin.size) * np.log1p((away**2).sum(axis=1) / FREEDOM)
     log_weight = np.where(np.isfinite(log_weight), log_weight, -np.inf)
-    return Posterior(draws, np.exp(log_weight - log_weight.max()), begin + best.x * scale)
+    return Posterior(draws, np.exp(log_weight - log_weight.max()), begin + top * scale)
+
+
+def nearest_top(misfit: Callable[[Array], Array], near: Array, step: Array) -> Array:
+    """The top of a posterior that is reached uphill from these unknowns; arguments as for `posterior`. Slopes and
+    curvature come from few calls for many rows, so that few calls are needed.
+    """
+    from scipy.optimize import minimize  # takes 10 MB, and most people make no trials
+
+    scale, size = np.asarray(step), near.size
+    away = SLOPE_STEP * np.eye(size)
+    pairs = [(i, j) for i in range(size) for j in range(i)]
+    corners = np.array([s * away[i] + t * away[j] for i, j in pairs for s in (1, -1) for t in (1, -1)])
+
+    def at(x: Array, around: Array) -> Array:
+        return np.nan_to_num(misfit(near + (x + around) * scale), nan=1e30, posinf=1e30)
+
+    def one(x: Array) -> float:
+        return float(at(x, np.zeros((1, size)))[0])
+
+    def slope(x: Array) -> Array:
+        up, down = at(x, np.concatenate([away, -away])).reshape(2, size)
+        return np.asarray((up - down) / (2.0 * SLOPE_STEP))
+
+    def curvature(x: Array) -> Array:
+        values = at(x, np.concatenate([np.zeros((1, size)), away, -away, corners]))
+        up, down = values[1 : 1 + 2 * size].reshape(2, size)
+        found = np.diag((up + down - 2.0 * values[0]) / SLOPE_STEP**2)
+        for (i, j), four in zip(pairs, values[1 + 2 * size :].reshape(-1, 4), strict=True):
+            found[i, j] = found[j, i] = (four[0] - four[1] - four[2] + four[3]) / (4.0 * SLOPE_STEP**2)
+        return found
+
+    found = minimize(one, np.zeros(size), method="trust-exact", jac=slope, hess=curvature, options={"gtol": 1e-3})
+    return np.asarray(near + found.x * scale)
 
 
 def evenly(count: int, size: int) -> Array:
     """Points spread evenly over the unit cube, shape (count, size), none on its faces.
 
-    The digits of the numbers from 1 on to a prime base, mirrored at the point, another base in each direction (J. Halton).
+    The digits of the numbers from 1 on, mirrored at the point, to another prime base in each direction (Halton).
     """
     found = np.zeros((count, size))
     for column, base in zip(found.T, _BASES[:size], strict=True):

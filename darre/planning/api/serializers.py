@@ -200,7 +200,6 @@ class PlanSerializer(serializers.Serializer):
     scale_check = ScaleCheckSerializer(allow_null=True)
     twin = TwinOfferSerializer(allow_null=True)
     broken = LimitSerializer(many=True)
-    alternatives = AlternativeSerializer(many=True)
     misfits = MisfitSerializer(many=True)
     busy_with = BusySerializer(many=True)
     # how long a reason for passing a limit has to be, in characters

@@ -7,6 +7,7 @@ from darre.planning.api import past_run_views, views
 urlpatterns = [
     path("plan/", views.PlanView.as_view()),
     path("plan/map/", views.MapView.as_view()),
+    path("plan/alternatives/", views.AlternativesView.as_view()),
     path("plan/start/", views.StartRunView.as_view()),
     path("runs/table/look/", past_run_views.LookAtPastRunsView.as_view()),
     path("runs/table/", past_run_views.AddPastRunsView.as_view()),

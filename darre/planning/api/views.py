@@ -14,6 +14,7 @@ from darre.common.shapes import UndoSerializer
 from darre.planning.actions.change_run import change_run
 from darre.planning.actions.start_run import NewBatch, start_run
 from darre.planning.api.serializers import (
+    AlternativeSerializer,
     ChangeRunSerializer,
     MapSerializer,
     PlanQuerySerializer,
@@ -21,7 +22,7 @@ from darre.planning.api.serializers import (
     StartRunSerializer,
     map_shape,
 )
-from darre.planning.plans import Planned, Wanted, chart, plan_run, planned
+from darre.planning.plans import Planned, Wanted, chart, plan_run, planned, what_could
 from darre.runs.api.serializers import SavedRunsSerializer
 from darre.runs.api.views import reading_of
 from darre.runs.selectors import get_run
@@ -55,7 +56,7 @@ def _asked(request: Request, now: datetime) -> tuple[Planned, Wanted, dict[str, 
 
 
 class PlanView(APIView):
-    """A run for one or several spools in a dryer: ticket, forecast, limits, cost, and what else could do it."""
+    """A run for one or several spools in a dryer: ticket, forecast, limits, cost."""
 
     @extend_schema(
         parameters=[
@@ -80,6 +81,17 @@ class MapView(APIView):
     def get(self, request: Request) -> Response:
         batch, wanted, _ = _asked(request, timezone.now())
         return Response(map_shape(chart(batch, wanted)))
+
+
+class AlternativesView(APIView):
+    """What else could do it where this dryer cannot: asked for after the plan, which is there sooner without it."""
+
+    @extend_schema(
+        parameters=ASKED, responses={200: AlternativeSerializer(many=True), **ANSWERS}, operation_id="plan_alternatives"
+    )
+    def get(self, request: Request) -> Response:
+        batch, _, _ = _asked(request, timezone.now())
+        return Response(AlternativeSerializer(what_could(batch), many=True).data)
 
 
 class ChangeRunView(APIView):

@@ -5,9 +5,11 @@ from unittest import TestCase
 import numpy as np
 
 from drying.air import RoomAir
-from drying.dryers.shared_box import SharedState, shared_course
+from drying.dryers import Dryer, DryerKind, Load, Setup, courses_of
+from drying.dryers.shared_box import SharedState, shared_course, shared_courses
 from drying.errors import OutOfRangeError
-from drying.materials import material
+from drying.materials import empty_spool_kind, material
+from drying.quantity import Quantity
 from drying.transport import Filament, Segment, course, even_state, winding_of_mass
 
 ROOM = RoomAir(20.0, 55.0)
@@ -83,3 +85,34 @@ class Parts(TestCase):
         for filaments, states in (([], ()), ([spool(), spool()], (even_state(spool(), 0.3),))):
             with self.assertRaisesRegex(OutOfRangeError, "at least one spool"):
                 shared_course(filaments, SharedState(states), box(0.2), TIMES)
+
+
+class SideBySide(TestCase):
+    def load(self, name, start_pct):
+        return Load(material(name), empty_spool_kind("abs"), 1.75, Quantity(start_pct, 0.0), 800.0)
+
+    def test_set_ups_followed_together_come_to_what_each_comes_to_alone(self):
+        # They warm up in unlike numbers of parts; in the last room there is nothing to warm up.
+        small, slow = Dryer(35, 75, vent_m3_h=0.05), Dryer(35, 75, vent_m3_h=0.3, warm_up_h=9.0)
+        still = Dryer(35, 75, vent_m3_h=0.05, warm_up_h=0.0, swing_c=0.0)
+        oven = Dryer(35, 75, kind=DryerKind.OVEN, warm_up_h=0.0)
+        damp, hot = RoomAir(20.0, 70.0), RoomAir(40.0, 15.0)
+        dryers = [(small, damp, 70.0), (slow, damp, 64.0), (oven, damp, 60.0), (still, hot, 40.0)]
+        hours = np.linspace(0.0, 40.0, 30)
+        for loads in ([("pa6", 2.0), ("petg", 0.3)], [("petg", 0.3), ("pla", 0.4)], [("pa6", 2.0)], [("petg", 0.3)]):
+            with self.subTest(loads):
+                load = tuple(self.load(*each) for each in loads)
+                runs = [(Setup(load, dryer, room), air_c) for dryer, room, air_c in dryers]
+                self.assertGreater(len({len(setup.segments(load[0], air_c, 40.0)) for setup, air_c in runs}), 1)
+                at_once = courses_of(runs, hours)
+                for n, (setup, air_c) in enumerate(runs):
+                    # What a whole box is sought to is a hundred thousandth of activity.
+                    np.testing.assert_allclose(at_once[:, n], setup.courses(air_c, hours), atol=2e-4)
+
+    def test_a_box_that_stands_open_beside_closed_ones_changes_nothing_for_them(self):
+        filaments, starts = [spool("petg"), spool("pa6")], [0.3, 2.0]
+        state = SharedState(tuple(even_state(f, s) for f, s in zip(filaments, starts, strict=True)))
+        boxes = [box(0.2), box(None), box(0.05)]
+        at_once = shared_courses(filaments, [state] * 3, boxes, [TIMES] * 3)
+        for (rows, _), segment in zip(at_once, boxes, strict=True):
+            np.testing.assert_allclose(rows, together(filaments, starts, segment)[0], atol=2e-4)

@@ -967,8 +967,25 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description A run for one or several spools in a dryer: ticket, forecast, limits, cost, and what else could do it. */
+        /** @description A run for one or several spools in a dryer: ticket, forecast, limits, cost. */
         get: operations["plan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/alternatives/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What else could do it where this dryer cannot: asked for after the plan, which is there sooner without it. */
+        get: operations["plan_alternatives"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3974,7 +3991,6 @@ export interface components {
             scale_check: components["schemas"]["ScaleCheck"] | null;
             twin: components["schemas"]["TwinOffer"] | null;
             broken: components["schemas"]["Limit"][];
-            alternatives: components["schemas"]["Alternative"][];
             misfits: components["schemas"]["Misfit"][];
             busy_with: components["schemas"]["Busy"][];
             /** @default 4 */
@@ -8857,6 +8873,55 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Plan"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    plan_alternatives: {
+        parameters: {
+            query: {
+                /** @description where drying is to end, % of dry mass; the clean threshold where not said */
+                aim_pct?: string;
+                /** @description numbers of spools that go in with it, separated by commas */
+                co_dried?: string;
+                /** @description the best of all where not said */
+                dryer?: number;
+                /** @description h; a comma decimal is fine */
+                duration_h?: string;
+                /** @description as the spool is, where not said */
+                form?: "loose" | "wound";
+                spool: number;
+                /** @description °C at the spool; a comma decimal is fine */
+                temp_c?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Alternative"][];
                 };
             };
             400: {

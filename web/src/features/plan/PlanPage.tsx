@@ -121,14 +121,14 @@ interface RightProps {
 
 function Right({ plan, stale, setup, dryers, onChange }: RightProps) {
   const { ticket, outcome } = plan;
-  const stuck = plan.alternatives.length > 0 || !ticket || outcome === "cannot" || outcome === "harms";
+  const stuck = !ticket || outcome === "cannot" || outcome === "harms";
   return (
     // On a phone the ticket and its start come first, then what can be chosen, then the map.
     <div
       aria-busy={stale}
       className={`order-first flex min-w-0 flex-col gap-3 lane:order-none lane:col-start-2 xl:col-start-auto ${stale ? "opacity-60" : ""}`}
     >
-      {stuck && <WhatCould plan={plan} dryers={dryers} onChange={onChange} />}
+      {stuck && <WhatCould plan={plan} setup={setup} dryers={dryers} onChange={onChange} />}
       {ticket && (
         <RunTicket
           key={`${setup.spool} ${plan.dryer.id} ${setup.co_dried ?? ""}`}

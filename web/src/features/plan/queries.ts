@@ -34,6 +34,14 @@ export const plan = (query: PlanQuery) =>
     retry: false,
   });
 
+/** What else could do it: asked for where the plan says that this dryer cannot. */
+export const alternatives = (query: SetupQuery) =>
+  queryOptions({
+    queryKey: keys.alternatives(query),
+    queryFn: () => unwrap(client.GET("/api/plan/alternatives/", { params: { query } })),
+    retry: false,
+  });
+
 /** The map holds every temperature and hour, so a moved pin asks for none. */
 export const planMap = (query: SetupQuery) =>
   queryOptions({
