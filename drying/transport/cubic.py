@@ -38,18 +38,21 @@ from drying.transport.state import (
 from drying.transport.winding import grid, vapour_diffusivity_m2_s
 
 FIRST_STEP_H, GROWTH = 0.03, 1.8
+_FEW = 6  # systems that are sooner solved one by one
 # Newton converges quadratically here: a last step under the tolerance leaves an error of about its square.
 _NEWTON_STEPS, _NEWTON_TOLERANCE = 40, 1e-5
 
 
 def _solved(matrices: Array, right: Array) -> Array:
     """Symmetric positive systems, shapes (cases, nodes, nodes) and (cases, nodes)."""
-    if len(matrices) > 1:
+    if len(matrices) > _FEW:
         return np.asarray(np.linalg.solve(matrices, right[:, :, None])[:, :, 0])
-    _, found, info = dposv(matrices[0], right[0])
-    if info != 0:
-        raise FloatingPointError("The pack's system of equations could not be solved.")
-    return np.asarray(found)[None]
+    found = np.empty_like(right)
+    for n, (matrix, row) in enumerate(zip(matrices, right, strict=True)):
+        _, found[n], info = dposv(matrix, row)
+        if info != 0:
+            raise FloatingPointError("The pack's system of equations could not be solved.")
+    return found
 
 
 class Conditions:
@@ -80,37 +83,44 @@ class Conditions:
         self.transport = np.stack([k * c.stiffness for k, c in zip(conductivity, cells, strict=True)])
         self.transport[:, self.diagonal, self.diagonal] += self.face
 
+        self.strides: dict[float, _Stride] = {}
+
     def in_air(self, activity: Array) -> Conditions:
         """The same for free air of another activity, shape (cases, 1)."""
         other = copy.copy(self)
         other.activity = activity
         return other
 
+    def stride(self, seconds: float) -> _Stride:
+        """What a step of this length needs; the last few are kept, as each is taken several times."""
+        found = self.strides.get(seconds)
+        if found is None:
+            if len(self.strides) > 1:
+                self.strides.clear()
+            found = self.strides[seconds] = _Stride(self, seconds)
+        return found
+
     def euler(self, gas: Array, strand: Array, seconds: float, guess: Array) -> tuple[Array, Array]:
         """One backward Euler step: modes exact for the surface at the step's end. Newton begins at `guess`."""
-        slots, kept = self.slots, np.exp(-self.rate * seconds)
-        take = STRAND_WEIGHTS * (1.0 - kept)
-        known = slots.water(gas) + slots.density * np.einsum("cnm,cm->cn", strand, take)
-        target = self.mass * known + seconds * self.face * self.activity
-        held = slots.density * (take.sum(axis=1, keepdims=True) + REST_WEIGHT)
-        linear = seconds * self.transport
-        linear[:, self.diagonal, self.diagonal] += self.mass * (slots.gas_capacity + held * slots.k1)
-        cubic = self.mass * held * slots.k3
-        new = guess.copy()
+        slots, stride, inside = self.slots, self.stride(seconds), self.inside
+        known = slots.water(gas) + slots.density * (strand @ stride.take[:, :, None])[:, :, 0]
+        target = (self.mass * known + stride.carried * self.activity)[:, :inside]
         if self.free:
-            new[:, -1:] = self.activity
-        within, inner = slice(None, self.inside), self.diagonal[: self.inside]
+            target -= stride.edge * self.activity
+        new, inner = guess[:, :inside], self.diagonal[:inside]
         for _ in range(_NEWTON_STEPS):
-            square = cubic * new * new
-            slope = linear[:, within, within].copy()
-            slope[:, inner, inner] += 3.0 * square[:, within]
-            miss = np.einsum("cij,cj->ci", linear, new) + square * new - target
-            step = _solved(slope, miss[:, within])
-            new[:, within] -= step
+            square = stride.cubic * new * new
+            slope = stride.linear.copy()
+            slope[:, inner, inner] += 3.0 * square
+            miss = (stride.linear @ new[:, :, None])[:, :, 0] + square * new - target
+            step = _solved(slope, miss)
+            new = new - step
             if np.abs(step).max() < _NEWTON_TOLERANCE:
                 break
+        if self.free:
+            new = np.concatenate([new, np.broadcast_to(self.activity, (len(new), 1))], axis=1)
         surface = slots.held(new)[:, :, None]
-        return new, surface + (strand - surface) * kept[:, None, :]
+        return new, surface + (strand - surface) * stride.kept[:, None, :]
 
     def step(self, gas: Array, strand: Array, seconds: float) -> tuple[Array, Array]:
         """One extrapolated step, second order in time."""
@@ -120,6 +130,25 @@ class Conditions:
         # Water is extrapolated, not activity: the two are not proportional, and it is water that must be kept.
         slot = 2.0 * self.slots.water(half[0]) - self.slots.water(once_gas)
         return self.slots.gas_of(slot, half[0]), 2.0 * half[1] - once_strand
+
+
+class _Stride:
+    """What a backward Euler step of one length needs besides state and air: what the strand keeps and takes, and the
+    system of the nodes within. Where the last node is the air's own, its column stands apart.
+    """
+
+    def __init__(self, conditions: Conditions, seconds: float) -> None:
+        slots, inside = conditions.slots, conditions.inside
+        self.kept = np.exp(-conditions.rate * seconds)
+        self.take = STRAND_WEIGHTS * (1.0 - self.kept)
+        held = slots.density * (self.take.sum(axis=1, keepdims=True) + REST_WEIGHT)
+        matrix = seconds * conditions.transport
+        diagonal = conditions.diagonal
+        matrix[:, diagonal, diagonal] += conditions.mass * (slots.gas_capacity + held * slots.k1)
+        self.linear = np.ascontiguousarray(matrix[:, :inside, :inside])
+        self.edge = matrix[:, :inside, -1]
+        self.cubic = (conditions.mass * held * slots.k3)[:, :inside]
+        self.carried = seconds * conditions.face
 
 
 def stacked(states: Sequence[State]) -> tuple[Array, Array]:
