@@ -32,17 +32,17 @@ from drying.transport import NEXT_G, tells_apart
 from drying.weighing import Explained, coil_mass_g
 
 KEPT_AHEAD_H = 18 * 24  # what the longest rack shows
-KEPT_BACK_H = (32 * 24, 366 * 24)
+KEPT_BACK_H = 366 * 24  # what a spool's page shows
 
 
 def shelf_now(now: datetime, back_h: int = 0) -> "SimulatedShelf":
     """The shelf as the records have it, at least `back_h` back and as far ahead as any page shows. Shared by all who
     ask within a minute, as long as no record is written: read it, and change nothing of it.
 
-    There are but two, one that reaches a month back and one that reaches a year, so that an act is followed once for
-    all pages.
+    There is but one, which reaches a year back, so that an act is followed once for all pages; only who asks for what
+    is older has another simulated.
     """
-    kept_h = next((h for h in KEPT_BACK_H if h >= back_h), back_h)
+    kept_h = max(KEPT_BACK_H, back_h)
     state = state_of_records(now)
 
     def simulated() -> SimulatedShelf:

@@ -24,7 +24,6 @@ from drying.storage.container import AWAY, Container
 from drying.storage.desiccant import GRID, desiccant
 from drying.transport import GROUPS, SIZE, Filament, Secant, hour_matrices, next_share, outer_reader, shape_of
 
-_NEWTON = 2  # one step and what it leaves over
 _LEAST_G = 1e-9
 
 
@@ -93,6 +92,7 @@ class _Step:
         self.slope = np.array([t.slope for t in self.taken])
         self.k1 = np.array([b.material.k1.value for b in self.filaments])
         self.k3 = np.array([b.material.k3.value for b in self.filaments])
+        self.linear, self.cubic = self.k1 / self.slope, self.k3 / self.slope
         self.reader = _along([shape_of(b).reader.T for b in self.filaments], (SIZE, GROUPS))
         self._at: dict[int, tuple[Array, Array, Array]] = {}
         if like is not None:
@@ -130,8 +130,8 @@ class _Step:
 
     def target(self, activity: Array) -> tuple[Array, Array]:
         """The surface as a share of the secant, and its slope."""
-        square = activity * activity
-        return (self.k1 + self.k3 * square) * activity / self.slope, (self.k1 + 3.0 * self.k3 * square) / self.slope
+        bent = self.cubic * activity * activity
+        return (self.linear + bent) * activity, self.linear + 3.0 * bent
 
 
 HourSteps = Cache[_Step]
@@ -150,6 +150,10 @@ def _step(spools: Sequence[StoredSpool], steps: HourSteps) -> _Step:
     return step
 
 
+def _within(activity: Array) -> Array:
+    return np.asarray(np.minimum(np.maximum(activity, 0.0), 1.0))
+
+
 class _Boxes:
     """The containers' own balance, all at once."""
 
@@ -164,6 +168,9 @@ class _Boxes:
             if fill:
                 self.table[row] = desiccant(fill.kind).table * fill.dry_g / 100.0
         self.rows = np.arange(len(containers))
+        self.values, self.begins = self.table.ravel(), self.rows * GRID.size
+        self.warmed = np.flatnonzero(self.warm)
+        self._full: dict[int, Array] = {}
         self.activity = np.array([i.activity for i in inside])
         self.debt = np.array([i.debt_g for i in inside])
         self.answer = np.array([i.answer for i in inside])
@@ -175,24 +182,34 @@ class _Boxes:
 
     def held(self, activity: Array) -> tuple[Array, Array]:
         """Water in the desiccant, g, and its slope."""
-        scaled = np.clip(activity, 0.0, 1.0) * (GRID.size - 1)
-        low = np.minimum(scaled.astype(int), GRID.size - 2)
-        before, after = self.table[self.rows, low], self.table[self.rows, low + 1]
-        rise = after - before
+        scaled = _within(activity) * (GRID.size - 1)
+        low = np.minimum(scaled.astype(np.intp), GRID.size - 2)
+        at = self.begins + low
+        before = self.values[at]
+        rise = self.values[at + 1] - before
         return before + (scaled - low) * rise, rise * (GRID.size - 1)
+
+    def full(self, degree: int, saturated: float) -> Array:
+        """Water in saturated air of each container in a room of this degree, g/m³."""
+        found = self._full.get(degree)
+        if found is None:
+            found = self._full[degree] = np.full(self.rows.size, saturated)
+            for n in self.warmed:
+                found[n] = vapour_concentration_g_m3(degree + float(self.warm[n]), 100.0)
+        return found
 
 
 class _Layout:
     """Who is where in an hour: members of each container, and each spool's container and its extra warmth."""
 
     def __init__(self, here: Array, boxes: _Boxes) -> None:
-        self.key = here.tobytes()
         self.member = np.asarray(here[None, :] == boxes.rows[:, None], dtype=np.float64)
         self.away, self.boxed = here == AWAY, here >= 0
         self.some_away = bool(self.away.any())
         self.box_of = np.where(self.boxed, here, 0)
         some = boxes.rows.size > 0
         self.warm = np.where(self.boxed, boxes.warm[self.box_of], 0.0) if some else np.zeros(here.size)
+        self.some_warm = bool(self.warm.any())
 
     def of_each(self, of_box: Array, else_value: float) -> Array:
         """A container's value for each spool in one, else the given."""
@@ -204,7 +221,7 @@ class _Layout:
 def _matrices(step: _Step, layout: _Layout, degree: int) -> tuple[Array, Array, Array]:
     """The hour's matrices, warmer for those in a warm box."""
     found = step.at(degree)
-    if not layout.warm.any():
+    if not layout.some_warm:
         return found
     matrices, gain, mean_gain = (part.copy() for part in found)
     for n in np.flatnonzero(layout.warm):
@@ -235,9 +252,10 @@ def follow_hours(
     next_reader = _along([s.next_reader.T for s in spools], (SIZE, GROUPS))
     degrees = np.rint(hours.temp_c).astype(int)
     saturated = {int(t): vapour_concentration_g_m3(float(t), 100.0) for t in np.unique(degrees)}
-    before, layout = step.mean(x), _Layout(where[:, :1].ravel(), boxes)
+    before, moved = step.mean(x), np.empty((2, count))
+    moves = {0, *(1 + np.flatnonzero((where[:, 1:] != where[:, :-1]).any(axis=0))).tolist()}
     for hour in range(span):
-        if layout.key != where[:, hour].tobytes():
+        if hour in moves:
             layout = _Layout(where[:, hour], boxes)
         degree, room = int(degrees[hour]), float(hours.activity[hour])
         matrices, gain, mean_gain = _matrices(step, layout, degree)
@@ -247,7 +265,7 @@ def follow_hours(
             means = _Means(grams, kept, before, mean_gain)
             _breathe(boxes, step, layout, means, _RoomHour(room, saturated[degree], degree))
         target, slope = step.target(layout.of_each(boxes.activity, room))
-        moved = np.stack([target, slope * layout.of_each(boxes.answer, 0.0)])
+        moved[0], moved[1] = target, slope * layout.of_each(boxes.answer, 0.0)
         y += gain * moved[:, None, None, :]
         after = kept + mean_gain * moved
         if layout.some_away:
@@ -281,25 +299,27 @@ class _RoomHour:
 
 
 def _breathe(boxes: _Boxes, step: _Step, layout: _Layout, means: _Means, room: _RoomHour) -> None:
-    """The containers' air after one hour: the balance of their water, by Newton's method from the hour before."""
-    full = np.full(boxes.rows.size, room.saturated)
-    for n in np.flatnonzero(boxes.warm):
-        full[n] = vapour_concentration_g_m3(room.degree + float(boxes.warm[n]), 100.0)
-    outside, member = room.activity * room.saturated, layout.member
-    given = member @ (means.grams * (means.kept[0] - means.before[0]))
-    held_before, _ = boxes.held(boxes.activity)
-    leak, store = boxes.flow * full, boxes.air_m3 * full
-    start = activity = boxes.activity
-    for turn in range(_NEWTON):
+    """The containers' air after one hour: the balance of their water, by one step of Newton's from the hour before."""
+    full, outside, member = boxes.full(room.degree, room.saturated), room.activity * room.saturated, layout.member
+    leak, store, start = boxes.flow * full, boxes.air_m3 * full, boxes.activity
+    given = member @ (means.grams * (means.kept[0] - means.before[0])) - boxes.flow * outside - boxes.debt
+    answer = means.grams * means.gain
+
+    def short(activity: Array, stored: Array | float) -> tuple[Array, Array]:
+        """Water in the spools and what leaks in, g, that does not come from what is stored, and how it rises."""
         target, slope = step.target(activity[layout.box_of])
-        held, rise = boxes.held(activity)
-        short = given + member @ (means.grams * means.gain * target) + held - held_before + store * (activity - start)
-        short = short - boxes.flow * outside + leak * activity - boxes.debt
-        stiff = member @ (means.grams * means.gain * slope) + rise + store + leak + _LEAST_G
-        if turn < _NEWTON - 1:
-            activity = np.clip(activity - short / stiff, 0.0, 1.0)
+        return given + member @ (answer * target) + leak * activity + stored, member @ (
+            answer * slope
+        ) + leak + _LEAST_G
+
+    held_before, rise = boxes.held(start)
+    missing, stiff = short(start, 0.0)
+    activity = _within(start - missing / (stiff + rise + store))
+    held, rise = boxes.held(activity)
+    missing, stiff = short(activity, held - held_before + store * (activity - start))
+    stiff = stiff + rise + store
     # What is left over came in or went out and stands in none of the three yet: it is booked in the next hour.
-    boxes.debt = np.where(boxes.open, 0.0, -short)
+    boxes.debt = np.where(boxes.open, 0.0, -missing)
     boxes.activity = np.where(boxes.open, np.minimum(outside / full, 1.0), activity)
     shift = member @ (means.grams * (means.kept[1] - means.before[1]))
     boxes.answer = np.where(boxes.open, 0.0, ((rise + store) * boxes.answer - shift) / stiff)
