@@ -17,9 +17,6 @@ from darre.common.database_file import UnusableError
 from darre.common.memory import share_memory
 from darre.network import server as network
 
-# How long a thread that computes keeps the others waiting at each of their turns: whoever only reads a record, or hands
-# in a reading, has some ten turns to take.
-TURN_S = 0.001
 # How long a client may keep a thread waiting for the next bytes of what it sends, or before it takes what it gets.
 PATIENCE_S = float(os.environ.get("DARRE_PATIENCE_S", "20"))
 
@@ -155,7 +152,6 @@ def main() -> None:
     parser.add_argument("--demo", action="store_true", help="make the demo database anew first")
     given = parser.parse_args()
     share_memory()
-    sys.setswitchinterval(TURN_S)
     os.umask(0o077)  # what a person records is theirs alone
     os.environ |= {network.PORT: str(given.port), network.AGAIN: str(os.getpid())}
     try:
