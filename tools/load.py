@@ -9,6 +9,7 @@ import json
 import os
 import random
 import sqlite3
+import subprocess
 import sys
 import threading
 import time
@@ -29,7 +30,7 @@ from tools.install import VAR, say
 NAME = "bench-load.sqlite3"
 HEADERS = {"Content-Type": "application/json", "Origin": ADDRESS, "Sec-Fetch-Site": "same-origin"}
 READERS, MOVE_EVERY_S, PAUSE_S = 10, 10.0, 1.0
-GOALS_MS = {"rack": 500, "storage": 800, "spool page": 800, "move": 200, "delivery": 200}
+GOALS_MS = {"rack after a start": 1000, "rack": 500, "storage": 800, "spool page": 800, "move": 200, "delivery": 200}
 
 
 @dataclass
@@ -128,13 +129,13 @@ def stored() -> int:
 def main() -> None:
     seconds = float(sys.argv[1]) if len(sys.argv) > 1 else 600.0
     tokens = set_up()
-    free_port(PORT)
-    process = server(NAME, PORT, demo=False, started=time.time())
     seen, stop, memory = Seen(), threading.Event(), []
     senders = [Sender(token) for token in tokens]
+    process = started(seen, "rack, all computed")
+    process.terminate()
+    process.wait()
+    process = started(seen, "rack after a start")
     try:
-        wait_until_up(process, ADDRESS)
-        seen.ask("first rack page", "/api/rack/?span=week")
         begin = datetime.now(UTC)
         threads = [threading.Thread(target=read, args=(seen, n, stop)) for n in range(READERS)]
         threads.append(threading.Thread(target=move, args=(seen, stop)))
@@ -155,13 +156,22 @@ def main() -> None:
     report(seen, senders, memory, found, seconds)
 
 
+def started(seen: Seen, first: str) -> subprocess.Popen[bytes]:
+    """The server, and how long its first rack page takes, asked for as soon as it is up."""
+    free_port(PORT)
+    process = server(NAME, PORT, demo=False, started=time.time())
+    wait_until_up(process, ADDRESS)
+    seen.ask(first, "/api/rack/?span=week")
+    return process
+
+
 def report(seen: Seen, senders: list[Sender], memory: list[float], found: int, seconds: float) -> None:
     """The table."""
     took = dict(seen.took_ms) | {"delivery": [ms for sender in senders for ms in sender.took_ms]}
-    print(f"{'':>18}{'count':>8}{'p50':>9}{'p95':>9}{'most':>9}   goal p95, ms")
+    print(f"{'':>20}{'count':>8}{'p50':>9}{'p95':>9}{'most':>9}   goal p95, ms")
     for what, every in took.items():
         p50, p95 = np.percentile(every, [50, 95])
-        print(f"{what:>18}{len(every):>8}{p50:>9.0f}{p95:>9.0f}{max(every):>9.0f}   {GOALS_MS.get(what, '')}")
+        print(f"{what:>20}{len(every):>8}{p50:>9.0f}{p95:>9.0f}{max(every):>9.0f}   {GOALS_MS.get(what, '')}")
     acknowledged = sum(sender.acknowledged for sender in senders)
     asked = int(seconds * DELIVERIES_PER_S) * DEVICES
     print(f"readings acknowledged {acknowledged} of {asked * READINGS}; on the disk {found}")
