@@ -6,19 +6,21 @@ from typing import TYPE_CHECKING, cast
 from django.apps import AppConfig, apps
 
 from darre.common.memory import GivingBack
+from drying.arrays import Array
 from drying.cache import Cache
 from drying.moisture import MoistureSimulator
 from drying.planning import BestRun
 
 if TYPE_CHECKING:
+    from darre.moisture.best import Workshop
     from darre.moisture.events import Shelf
     from darre.moisture.lanes import SimulatedShelf
 
 
 class MoistureConfig(AppConfig):
-    """Owns the simulator, which remembers what it computed; the best runs by what they were found for; shelves and
-    whole answers by the state of the records that they were read from. Nothing in it is a record: it may be lost at
-    any time.
+    """Owns the simulator, which remembers what it computed; the best runs and their courses by what they were found
+    for; workshop, shelves and whole answers by the state of the records that they were read from. Nothing in it is a
+    record: it may be lost at any time.
 
     `turn`: who simulates a shelf. One after the other is sooner done than all at once, as the next finds what the one
     before it computed.
@@ -29,6 +31,7 @@ class MoistureConfig(AppConfig):
     def ready(self) -> None:
         self.simulator = MoistureSimulator()
         self.best_runs: Cache[list[BestRun | None]] = Cache(2000)
+        self.heat_courses: Cache[Array] = Cache(500)
         self.turn = threading.Lock()
         self.giving_back = GivingBack()
         self.forget()
@@ -37,6 +40,7 @@ class MoistureConfig(AppConfig):
         """Drop the shelves and answers that were kept."""
         self.shelves: Cache[SimulatedShelf] = Cache(2)
         self.read: Cache[Shelf] = Cache(1)
+        self.workshops: Cache[Workshop] = Cache(1)
         self.answers: Cache[bytes] = Cache(200)
 
 

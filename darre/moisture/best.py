@@ -10,8 +10,9 @@ from darre.equipment.models import Dryer
 from darre.equipment.records import core_dryer, dryers_in_service
 from darre.inventory.material_book import MaterialBook
 from darre.inventory.records import core_load
-from darre.moisture.apps import best_runs
+from darre.moisture.apps import best_runs, moisture_state
 from darre.moisture.lanes import Lane
+from darre.moisture.state import state_of_records
 from darre.places.selectors import room_now
 from darre.runs.selectors import learned_rate, past_runs, share_of_strand
 from drying.air import RoomAir
@@ -74,5 +75,11 @@ class Workshop:
 
 
 def workshop(now: datetime, book: MaterialBook | None = None) -> Workshop:
-    """The workshop as it stands now; the materials are read where they are not given."""
-    return Workshop(list(dryers_in_service()), past_runs(book), room_as_planned(room_now(now).air))
+    """The workshop as it stands now, read once for all who ask in the same state of the records; the materials are read
+    where they are not given.
+    """
+
+    def read() -> Workshop:
+        return Workshop(list(dryers_in_service()), past_runs(book), room_as_planned(room_now(now).air))
+
+    return moisture_state().workshops.once(state_of_records(now), read)

@@ -7,7 +7,7 @@ import numpy as np
 from django.http import Http404
 
 from darre.inventory.models import FilamentUse, MoistureReading
-from darre.moisture.apps import simulator
+from darre.moisture.apps import moisture_state, simulator
 from darre.moisture.best import Workshop, workshop
 from darre.moisture.lanes import Lane, SimulatedShelf, lanes_of, shelf_now
 from darre.moisture.rack import Traced, Window, moment, traced
@@ -112,7 +112,10 @@ def _heat_course(here: Workshop, traced: Traced) -> Array | None:
         return None
     dryer = next(dryer for dryer in here.dryers if dryer.pk == heat.dryer)
     hours = np.arange(0.0, max(round(heat.duration_h), 1) + 1.0)
-    return here.setup([traced.lane], dryer).courses(heat.temp_c, hours)[0]
+    setup = here.setup([traced.lane], dryer)
+    return moisture_state().heat_courses.get(
+        (setup, heat.temp_c, hours.size), lambda: setup.courses(heat.temp_c, hours)[0]
+    )
 
 
 def _container(kind: PlaceKind) -> Container:

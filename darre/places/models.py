@@ -28,6 +28,7 @@ class RoomReading(models.Model):
 
     class Meta:
         ordering = ["at"]
+        indexes = [models.Index(fields=["at"], name="readings_by_moment")]
         constraints = [
             models.UniqueConstraint(fields=["room", "at"], name="one_reading_at_a_time"),
             models.CheckConstraint(condition=Q(rh_pct__gte=0, rh_pct__lte=100), name="humidity_0_to_100"),
