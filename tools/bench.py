@@ -20,6 +20,7 @@ from drying.planning.drying_map import drying_map
 from drying.quantity import Quantity
 from drying.storage import OPEN, Hours, StoredSpool, follow_hours
 from drying.transport import Filament, Segment, State, course, even, even_state, grid, linear, secant, winding_of_mass
+from tools.measured import note
 from tools.peers import bdf, equal_cells, fipy_two_scales
 
 HOURS = np.array([0.5, 1, 2, 3, 4, 6, 8, 10, 12, 18, 24, 36, 48])  # as in the reference cases
@@ -69,6 +70,9 @@ def bench_wound() -> None:
             found = bdf(filament, start, segment, HOURS, cells, half_cell_m=method)
             taken = time.perf_counter() - begin
             line += f"; {label} {1e3 * taken:5.0f} ms = {taken / warm:5.0f}x, error {told(found)}"
+            if label == "same nodes":
+                goal = 200.0 if filament.material.k3.value else 500.0
+                note(f"transport: {name} against scipy's BDF, same nodes", taken / warm, "times", at_least=goal)
         print(line)
         if filament.material.k3.value == 0.0:
             begin = time.perf_counter()
@@ -95,8 +99,11 @@ def bench_uses() -> None:
             drying_map(setup, temps, hours)
 
         forecast = best(partial(course, filament, state, [segment], dense), 30)
+        drawn = best(draw, 5)
         print(f"  48 h forecast at 97 times, {name}, warm: {1e3 * forecast:.2f} ms")
-        print(f"  map 41 x 97, {name}, cold: {1e3 * best(draw, 5):.0f} ms")
+        print(f"  map 41 x 97, {name}, cold: {1e3 * drawn:.0f} ms")
+        note(f"transport: 48 h forecast of {name}, warm", 1e3 * forecast, "ms", at_most=5.0)
+        note(f"transport: map of {name}, cold", 1e3 * drawn, "ms", at_most=60.0)
     names, count, year = ("pla", "petg", "pa6", "tpu", "abs"), 100, 8760
     filaments = [Filament(material(names[i % 5]), 1.75, winding_of_mass(300.0 + 7.0 * i, 1200.0)) for i in range(count)]
     clock = np.arange(year)
@@ -111,7 +118,9 @@ def bench_uses() -> None:
     def live() -> None:
         follow_hours(kept, where, [], [], Hours(room, air))
 
-    print(f"  100 spools x one year hourly, with how each answers to its start: {best(live, 3):.2f} s", end="")
+    lived = best(live, 3)
+    note("storage: 100 spools x a year, hourly", lived, "s", at_most=1.5)
+    print(f"  100 spools x one year hourly, with how each answers to its start: {lived:.2f} s", end="")
     tracemalloc.start()
     live()
     print(f", memory peak {tracemalloc.get_traced_memory()[1] / 1e6:.0f} MB")

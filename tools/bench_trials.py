@@ -28,8 +28,10 @@ from drying.weighing import Scale
 from standins.lots import LotTruth, drying_lot, mistyped, uptake_lot
 from standins.truth import read_off
 from tools.bench_endpoint import share
+from tools.measured import note
 
-TRIALS, SLIPS = 150, 40
+TRIALS, SLIPS = 400, 100
+HELD = {"at_least": 87.0, "at_most": 93.0}
 FINE = Scale(0.01, 0.005)
 
 
@@ -131,12 +133,21 @@ def main(trials: int = TRIALS) -> None:
     print(f"\nTrials: {trials} of each kind; how often the 90 % intervals hold the truth (goal 87 to 93 %)")
     for name, draw in LOTS.items():
         start = time.perf_counter()
-        d, begin, end, film = (share(row) for row in of_lots(trials, draw))
+        rows = of_lots(trials, draw)
+        for what, row in zip(("diffusivity", "start", "end", "film"), rows, strict=True):
+            if row:
+                note(f"trials: {name}, {what} held", 100 * float(np.mean(row)), "%", **HELD)
+        d, begin, end, film = map(share, rows)
         each = (time.perf_counter() - start) / trials
         print(f"  {name:36} diffusivity {d}  start {begin}  end {end}  film {film}  ({1000 * each:.0f} ms each)")
-    print(f"  sponges: ratio {share(sponge_ratios(1000))}    swelling: strain {share(swellings(1000))}")
-    print(f"  ladders: mark {share(ladders(trials))}")
-    print(f"  a mistyped reading is named in {share(slips(SLIPS))} of {SLIPS} lots (goal 80 %)")
+    others = {"sponges: ratio": sponge_ratios, "swelling: strain": swellings, "ladders: mark": ladders}
+    for what, draws in others.items():
+        held = draws(1000)
+        print(f"  {what} {share(held)}")
+        note(f"trials: {what} held", 100 * float(np.mean(held)), "%", **HELD)
+    named = slips(SLIPS)
+    print(f"  a mistyped reading is named in {share(named)} of {SLIPS} lots (goal 80 %)")
+    note("trials: mistyped reading named", 100 * float(np.mean(named)), "%", at_least=80.0)
 
 
 if __name__ == "__main__":

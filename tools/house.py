@@ -272,6 +272,7 @@ def bench() -> None:
     page()
     for part in (
         "bench",
+        "bench_plans",
         "bench_acceptance",
         "bench_endpoint",
         "bench_schedule",
@@ -281,10 +282,13 @@ def bench() -> None:
         "bench_rack",
         "bench_ingest",
         "bench_page",
+        "bench_acts",
+        "load",
     ):
         run(BIN / "python", "-m", f"tools.{part}")
     os.environ["WORKSHOPS"] = "500"
     run(BIN / "python", "manage.py", "test", "darre.planning.tests.test_one_answer", "-k", "DrawnWorkshops")
+    run(BIN / "python", "-m", "tools.measured")
 
 
 def mutants() -> None:

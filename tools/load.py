@@ -26,6 +26,7 @@ from tools.bench_ingest import ADDRESS, DELIVERIES_PER_S, DEVICES, PORT, READING
 from tools.bench_rack import SPOOLS, fill
 from tools.house import free_port, server, wait_until_up
 from tools.install import VAR, say
+from tools.measured import note
 
 NAME = "bench-load.sqlite3"
 HEADERS = {"Content-Type": "application/json", "Origin": ADDRESS, "Sec-Fetch-Site": "same-origin"}
@@ -172,11 +173,14 @@ def report(seen: Seen, senders: list[Sender], memory: list[float], found: int, s
     for what, every in took.items():
         p50, p95 = np.percentile(every, [50, 95])
         print(f"{what:>20}{len(every):>8}{p50:>9.0f}{p95:>9.0f}{max(every):>9.0f}   {GOALS_MS.get(what, '')}")
+        note(f"load: {what}, p95", p95, "ms", at_most=GOALS_MS.get(what))
     acknowledged = sum(sender.acknowledged for sender in senders)
     asked = int(seconds * DELIVERIES_PER_S) * DEVICES
     print(f"readings acknowledged {acknowledged} of {asked * READINGS}; on the disk {found}")
     print(f"failed: {len(seen.failed) + sum(sender.failed for sender in senders)} {seen.failed[:3]}")
     flat = memory[3:] or memory
+    note("load: memory after the second minute, most", max(flat), "MB", at_most=500.0)
+    note("load: readings acknowledged and not on the disk", acknowledged - found, "", at_most=0.0)
     print(f"memory: {min(flat):.0f} to {max(flat):.0f} MB after the second minute (goal: flat, under 500)")
 
 

@@ -1,0 +1,83 @@
+"""Plans in any company and dryer, in a server that has computed nothing yet: map, ticket, and what else could do it."""
+
+from __future__ import annotations
+
+import functools
+import gc
+import itertools
+import os
+import tempfile
+import time
+from collections import defaultdict
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from tools.measured import note
+
+GOAL_MS = 400.0
+EVERY_PAIR = 3  # every third pair of spools: all would take a quarter of an hour
+
+
+def forget() -> None:
+    """As after a start: nothing computed is kept, but for the shelf's moistures."""
+    from darre.moisture.apps import moisture_state
+    from drying.cache import Cache
+
+    for thing in gc.get_objects():
+        if type(thing) is type(functools.lru_cache(len)) and (thing.__module__ or "").startswith("drying"):
+            thing.cache_clear()
+    moisture_state().best_runs, moisture_state().heat_courses = Cache(2000), Cache(500)
+
+
+def companies() -> list[tuple[int, ...]]:
+    """Every spool alone, and pairs of spools."""
+    from darre.inventory.models import Spool
+
+    spools = [spool.pk for spool in Spool.objects.filter(archived_at=None).order_by("id")]
+    return [*((spool,) for spool in spools), *list(itertools.combinations(spools, 2))[::EVERY_PAIR]]
+
+
+def main() -> None:
+    with tempfile.TemporaryDirectory() as folder:
+        os.environ["DARRE_DB"] = str(Path(folder) / "demo-bench-plans.sqlite3")
+        os.environ["DJANGO_SETTINGS_MODULE"] = "darre.settings"
+        import django
+
+        django.setup()
+        from django.core.management import call_command
+        from django.test import Client
+
+        from darre.equipment.models import Dryer
+
+        call_command("demo_world", verbosity=0)
+        client = Client(headers={"host": "localhost"})
+        took: dict[str, list[float]] = defaultdict(list)
+
+        def ask(what: str, path: str) -> Any:
+            start = time.perf_counter()
+            answer = client.get(path)
+            took[what].append(1000.0 * (time.perf_counter() - start))
+            return answer.json()
+
+        client.get("/api/lanes/")
+        for company, dryer in itertools.product(companies(), Dryer.objects.values_list("pk", flat=True)):
+            setup = f"spool={company[0]}&dryer={dryer}&co_dried={','.join(map(str, company[1:]))}"
+            which = "alone" if len(company) == 1 else "in company"
+            forget()
+            ask(f"map, {which}", f"/api/plan/map/?{setup}")
+            forget()
+            plan = ask(f"ticket, {which}", f"/api/plan/?{setup}")
+            if plan.get("outcome") in ("cannot", "harms"):
+                ask(f"what else could do it, {which}", f"/api/plan/alternatives/?{setup}")
+        print(f"\nPlans in the demo's dryers, nothing computed before, ms (goal: {GOAL_MS:.0f}; no peer)")
+        for what, times in sorted(took.items()):
+            middle, late = np.percentile(times, (50, 95))
+            print(f"  {what:36} median {middle:5.0f}, p95 {late:5.0f}, most {max(times):5.0f} ({len(times)})")
+            note(f"plan: {what}, median", middle, "ms", at_most=GOAL_MS)
+            note(f"plan: {what}, most", max(times), "ms", at_most=GOAL_MS)
+
+
+if __name__ == "__main__":
+    main()
