@@ -37,6 +37,32 @@ class Kit(BrowserCase):
         self.page.get_by_role("button", name="Remove Rafter logger").click()
         expect(self.page.get_by_text("Rafter logger has sent readings, so it stays.")).to_be_visible()
 
+    def test_dryers_stand_side_by_side_and_another_is_tried_against_them(self):
+        self.expected_errors = "400 (Bad Request)"
+        self.open("/kit")
+        self.page.get_by_role("link", name="Side by side, and what another would save").click()
+        self.heading("Tall stacker gets all ten spools clean, Cellar box nine, Bed and lid seven, Old oven six.")
+        row = self.page.get_by_role("row").filter(has_text="Hinge stock")
+        expect(row).to_contain_text("33 h")
+        expect(row).to_contain_text("stays damp")
+        self.scan()
+        form = self.page.get_by_role("form", name="Another dryer")
+        self.page.get_by_role("button", name="Work it out").click()
+        expect(form.get_by_role("alert")).to_have_text("Needed: its hottest air, for example 90.")
+        form.get_by_label("Its hottest air").fill("600")
+        self.page.keyboard.press("Enter")
+        expect(form.get_by_role("alert")).to_contain_text("200")
+        form.get_by_label("Its hottest air").fill("80")
+        form.get_by_label("Air it exchanges").fill("2,5")
+        form.get_by_label("What it costs").fill("90")
+        self.page.keyboard.press("Enter")
+        self.heading(re.compile("^It would save "))
+        expect(self.page.get_by_role("main")).to_contain_text("kWh")
+        expect(self.page.get_by_role("columnheader", name="the new one")).to_be_visible()
+        self.page.reload()
+        self.heading(re.compile("^It would save "))
+        self.scan()
+
     def test_a_loggers_file_is_shown_before_it_is_stored_and_its_bad_rows_are_named(self):
         self.open("/kit")
         self.page.get_by_role("button", name="add a device").click()

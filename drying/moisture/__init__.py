@@ -15,7 +15,8 @@ from drying.moisture.events import (
     SpoolWeighed,
 )
 from drying.moisture.forget import as_needed, first_hour
-from drying.moisture.history import MoistureHistories, MoistureSimulator, Room
+from drying.moisture.histories import MoistureHistories, Room
+from drying.moisture.history import MoistureSimulator
 from drying.moisture.next_action import Action, Ahead, NextAction, next_action
 from drying.moisture.outlook import (
     BesideDesiccant,

@@ -18,7 +18,6 @@ from typing import Any
 
 import numpy as np
 
-from drying.arrays import Array
 from drying.cache import Cache, digest
 from drying.moisture.block import (
     BlockSimulation,
@@ -37,6 +36,7 @@ from drying.moisture.events import (
     SpoolState,
     SpoolWeighed,
 )
+from drying.moisture.histories import MoistureHistories, MoistureHistory, Room
 from drying.moisture.timeline import (
     BLOCK_H,
     Pieces,
@@ -46,22 +46,7 @@ from drying.moisture.timeline import (
     in_order,
     material_numbers,
 )
-from drying.quantity import Quantity
 from drying.storage import AWAY, OPEN, Hours, HourSteps
-
-
-@dataclass(frozen=True)
-class Room:
-    """The room's air from hour `first` on: °C and activity (0..1) in each hour."""
-
-    first: int
-    temp_c: Array
-    activity: Array
-
-    @property
-    def end(self) -> int:
-        """The hour after the last."""
-        return self.first + self.temp_c.size
 
 
 @dataclass
@@ -75,41 +60,6 @@ class _Group:
 
 MOST_BYTES = 96_000_000  # of computed blocks; 150 spools of a year take about 60
 LAST_BLOCKS = 32  # of three days, those ahead among them
-
-
-@dataclass(frozen=True)
-class MoistureHistory:
-    """Moisture from hour `first` on, one value an hour, in % of dry mass with its standard uncertainty; `next_pct`:
-    what the grams that are printed next hold.
-    """
-
-    first: int
-    moisture_pct: Array
-    sd_pct: Array
-    next_pct: Array
-
-    def at(self, hour: float) -> Quantity:
-        """The value at an hour, between hours by a straight line; NaN where nothing is known."""
-        steps = np.arange(self.moisture_pct.size)
-        return Quantity(
-            float(np.interp(hour - self.first, steps, self.moisture_pct)),
-            float(np.interp(hour - self.first, steps, self.sd_pct)),
-        )
-
-    def next_at(self, hour: float) -> float:
-        """What the grams that are printed next hold at an hour, % of dry mass; NaN where nothing is known."""
-        return float(np.interp(hour - self.first, np.arange(self.next_pct.size), self.next_pct))
-
-
-@dataclass(frozen=True)
-class MoistureHistories:
-    """Histories of spools, and the air in containers (activity 0..1, NaN before they were there), hour by hour from
-    hour `first` on.
-    """
-
-    spools: list[MoistureHistory]
-    first: int
-    activity: Array
 
 
 class Simulation:

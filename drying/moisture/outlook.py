@@ -11,7 +11,8 @@ import numpy as np
 from drying.air import vapour_concentration_g_m3
 from drying.arrays import Array
 from drying.moisture.events import ContainerEvents, DesiccantFilled, KnownMoisture, SpoolEvents, SpoolStay
-from drying.moisture.history import MoistureHistory, MoistureSimulator, Room
+from drying.moisture.histories import MoistureHistory, Room
+from drying.moisture.history import MoistureSimulator
 from drying.quantity import Quantity
 from drying.storage import Container, DesiccantKind, Fill
 from drying.storage.desiccant import desiccant

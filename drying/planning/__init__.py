@@ -5,7 +5,7 @@ Stands on dryers and transport.
 """
 
 from drying.planning.alternatives import Alternative, AlternativeKind, Outcome, Ring, Risk, outcome, rings, risk_of
-from drying.planning.best import BestRun, best_run, unasked
+from drying.planning.best import BestRun, InDryer, Saved, best_run, in_dryer, saved, unasked
 from drying.planning.cautions import CautionKind
 from drying.planning.choose import METHODS, PROGRAMME_METHODS, Choice
 from drying.planning.drying_map import DryingMap, map_to_show
@@ -23,18 +23,22 @@ __all__ = [
     "Choice",
     "DryingMap",
     "Forecast",
+    "InDryer",
     "Outcome",
     "Ring",
     "Risk",
+    "Saved",
     "Ticket",
     "TwinOffer",
     "best_run",
     "forecasts",
+    "in_dryer",
     "map_to_show",
     "moved",
     "outcome",
     "rings",
     "risk_of",
+    "saved",
     "twin_offer",
     "unasked",
     "write_ticket",

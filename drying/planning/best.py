@@ -1,16 +1,21 @@
-"""The run that would be made of a load now: the best that a person's own dryers can do."""
+"""The run that would be made of a load now: the best that a person's own dryers can do. Dryers side by side, and what
+another would save in a year.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
-from drying.dryers import Setup, broken_limits, misfits
+from drying.dryers import Attended, Setup, broken_limits, mean_power_w, misfits, plan_timer
 from drying.errors import OutOfRangeError
-from drying.planning.alternatives import can_reach
+from drying.planning.alternatives import can_reach, missed
 from drying.planning.choose import Choice, Goal, choose
+from drying.quantity import Quantity
 
 USUAL = "usual"
+WATT_HOURS = 1000.0  # in a kilowatt-hour
 
 
 @dataclass(frozen=True)
@@ -72,3 +77,91 @@ def best_run(setups: Mapping[int, Setup]) -> BestRun | None:
         order = (not choice.reaches, choice.duration_h if choice.reaches else over, choice.temp_c)
         found.append((order, BestRun(key, method, choice, float(ends[0]))))
     return min(found, key=lambda pair: pair[0])[1] if found else None
+
+
+@dataclass(frozen=True)
+class InDryer:
+    """What a dryer would do for a load. `run`: how it would be dried there, None where no temperature is safe for it;
+    `reaches`: whether that brings it to its aim; `restarts`: how often its timer is set again, `at_night` of them when
+    nobody is there, were the heat not to stop.
+    """
+
+    fits: bool
+    run: tuple[str, Choice] | None = None
+    reaches: bool = False
+    energy_kwh: Quantity | None = None
+    restarts: int = 0
+    at_night: int = 0
+
+    @property
+    def is_use(self) -> bool:
+        """Whether the load goes in and comes out at its aim."""
+        return self.fits and self.reaches
+
+    @property
+    def duration_h(self) -> float:
+        """Hours of heat; infinite where it does not come to its aim."""
+        return self.run[1].duration_h if self.is_use and self.run else float("inf")
+
+
+def in_dryer(setup: Setup, attended: Attended) -> InDryer:
+    """What this dryer would do for this load; `attended`: when somebody is there after a start now."""
+    fits, would = fits_in(setup), _would_be(setup)
+    if would is None:
+        return InDryer(fits)
+    method, choice, reaches = would
+    power = mean_power_w(setup.dryer, setup.room.temp_c, choice.temp_c)
+    hours = choice.duration_h / WATT_HOURS
+    again = plan_timer(setup.dryer, choice.duration_h).turns[1:]
+    return InDryer(
+        fits,
+        (method, choice),
+        reaches,
+        Quantity(power.value * hours, power.uncertainty * hours),
+        len(again),
+        sum(not attended.at(turn.at_h) for turn in again),
+    )
+
+
+@lru_cache(maxsize=1024)
+def _would_be(setup: Setup) -> tuple[str, Choice, bool] | None:
+    """The run that would be made of a load, and whether it comes to its aim; None where none is safe. Kept, as it hangs
+    on nothing else.
+    """
+    run = safe_run(setup)
+    if run is None:
+        return None
+    method, choice = run
+    ends = setup.courses(choice.temp_c, [choice.duration_h])[:, -1]
+    return method, choice, not missed(setup, [float(end) for end in ends])
+
+
+@dataclass(frozen=True)
+class Saved:
+    """What another dryer would do in a year: the loads, by their place, that only it brings to their aim, hours of
+    drying and kWh that it saves with the others, and at how many runs it would be the one that is used.
+    """
+
+    gained: tuple[int, ...]
+    hours: float
+    energy_kwh: float
+    runs: float
+
+
+def saved(own: Sequence[Sequence[InDryer]], another: Sequence[InDryer], runs_a_year: Sequence[float]) -> Saved:
+    """What another dryer saves in a year, in which each load is dried so many times, each in the dryer that is through
+    soonest. `own`: for each load what each of the dryers there are would do.
+    """
+    gained, hours, energy, runs = [], 0.0, 0.0, 0.0
+    for place, (mine, other, times) in enumerate(zip(own, another, runs_a_year, strict=True)):
+        best = min(mine, key=lambda each: each.duration_h, default=InDryer(fits=False))
+        if not other.is_use or best.duration_h <= other.duration_h:
+            continue
+        runs += times
+        if not best.is_use:
+            gained.append(place)
+            continue
+        hours += times * (best.duration_h - other.duration_h)
+        if best.energy_kwh and other.energy_kwh:
+            energy += times * (best.energy_kwh.value - other.energy_kwh.value)
+    return Saved(tuple(gained), hours, energy, runs)

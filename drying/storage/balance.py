@@ -250,21 +250,18 @@ def follow_hours(
     x = _along([s.pct.transpose(2, 1, 0) for s in spools], (2, SIZE, GROUPS)) / step.slope
     (moisture, memory, next_pct), air = np.empty((3, count, span)), np.empty((len(containers), span))
     next_reader = _along([s.next_reader.T for s in spools], (SIZE, GROUPS))
-    degrees = np.rint(hours.temp_c).astype(int)
-    saturated = {int(t): vapour_concentration_g_m3(float(t), 100.0) for t in np.unique(degrees)}
     before, moved = step.mean(x), np.empty((2, count))
     moves = {0, *(1 + np.flatnonzero((where[:, 1:] != where[:, :-1]).any(axis=0))).tolist()}
-    for hour in range(span):
+    for hour, room in enumerate(_room_hours(hours)):
         if hour in moves:
             layout = _Layout(where[:, hour], boxes)
-        degree, room = int(degrees[hour]), float(hours.activity[hour])
-        matrices, gain, mean_gain = _matrices(step, layout, degree)
+        matrices, gain, mean_gain = _matrices(step, layout, room.degree)
         y = np.einsum("ijgs,kjgs->kigs", matrices, x)
         kept = step.mean(y)
         if boxes.rows.size:
             means = _Means(grams, kept, before, mean_gain)
-            _breathe(boxes, step, layout, means, _RoomHour(room, saturated[degree], degree))
-        target, slope = step.target(layout.of_each(boxes.activity, room))
+            _breathe(boxes, step, layout, means, room)
+        target, slope = step.target(layout.of_each(boxes.activity, room.activity))
         moved[0], moved[1] = target, slope * layout.of_each(boxes.answer, 0.0)
         y += gain * moved[:, None, None, :]
         after = kept + mean_gain * moved
@@ -296,6 +293,13 @@ class _RoomHour:
     activity: float
     saturated: float
     degree: int
+
+
+def _room_hours(hours: Hours) -> list[_RoomHour]:
+    degrees = np.rint(hours.temp_c).astype(int).tolist()
+    saturated = {degree: vapour_concentration_g_m3(float(degree), 100.0) for degree in set(degrees)}
+    rooms = zip(hours.activity.tolist(), degrees, strict=True)
+    return [_RoomHour(activity, saturated[degree], degree) for activity, degree in rooms]
 
 
 def _breathe(boxes: _Boxes, step: _Step, layout: _Layout, means: _Means, room: _RoomHour) -> None:

@@ -43,7 +43,6 @@ def _facts(trial: Trial) -> dict[str, Any]:
 def trial_shape(trial: Trial) -> dict[str, Any]:
     """A trial with its samples and all that it tells so far."""
     found, samples = finding_of(trial), list(trial.samples.all())
-    waiting = [s for s in samples if not s.readings.all()]
     polymer = material_book()[trial.spool.material] if trial.spool else None
     return {
         **_facts(trial),
@@ -57,7 +56,7 @@ def trial_shape(trial: Trial) -> dict[str, Any]:
         "room_rh_pct": trial.room_rh_pct,
         "note": trial.note,
         "samples": [_sample(found, sample) for sample in samples],
-        "next": _next(trial, waiting),
+        "next": _next(trial, samples),
         "fit": _fit(found, polymer),
         "curve": _curve(found),
         "sum": _sum(found),
@@ -94,12 +93,18 @@ def _next_rung(trial: Trial) -> int | None:
     return first.pk if first else None
 
 
-def _next(trial: Trial, waiting: list[Sample]) -> int | None:
-    """Which sample is to be weighed next: of those not weighed yet the one that is due first, else in their order."""
+def _next(trial: Trial, samples: list[Sample]) -> int | None:
+    """Which sample is to be weighed next, round after round until the trial is ended: of those weighed least often the
+    one that is due first, else in their order.
+    """
     if trial.closed_at is not None:
         return None
-    first = min(waiting, key=lambda s: (s.baked, s.planned_h if s.planned_h is not None else 1e9, s.pk), default=None)
-    return first.pk if first else None
+
+    def turn(sample: Sample) -> tuple[int, bool, float, int]:
+        due_h = 1e9 if sample.planned_h is None else sample.planned_h
+        return len(sample.readings.all()), sample.baked, due_h, sample.pk
+
+    return min(samples, key=turn).pk if samples else None
 
 
 def _sample(found: Finding, sample: Sample) -> dict[str, Any]:

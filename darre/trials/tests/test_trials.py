@@ -56,7 +56,11 @@ class Told(AtTheBench):
             found = self.seen(trial)
             self.assertEqual((found["fit"], found["next"]), (None, sample["id"]), n)
             self.assertEqual(self.weigh(sample, gross, hours).status_code, 201)
-        self.assertIsNotNone(self.seen(trial)["fit"])
+        found = self.seen(trial)
+        self.assertIsNotNone(found["fit"])
+        self.assertEqual(found["next"], samples[0]["id"])  # and round again
+        self.weigh(samples[0], "23.9", 30)
+        self.assertEqual(self.seen(trial)["next"], samples[1]["id"])
 
     def test_a_mistyped_reading_is_named_and_put_right(self):
         trial = self.begun(masses=("22.00",) * 8)

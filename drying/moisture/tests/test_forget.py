@@ -7,7 +7,7 @@ import numpy as np
 from drying.materials.properties import all_materials, material
 from drying.moisture.events import FilamentUsed, KnownMoisture, SpoolEvents, SpoolStay, SpoolWeighed
 from drying.moisture.forget import FORGET_H, as_needed, first_hour
-from drying.moisture.history import Room
+from drying.moisture.histories import Room
 from drying.moisture.tests.test_history import DRY_G, FIRST, shed, told
 from drying.moisture.timeline import BLOCK_H
 from drying.quantity import Quantity

@@ -21,7 +21,8 @@ from drying.moisture.events import (
     SpoolWeighed,
     corrected,
 )
-from drying.moisture.history import MoistureSimulator, Room
+from drying.moisture.histories import Room
+from drying.moisture.history import MoistureSimulator
 from drying.quantity import Quantity
 from drying.storage.balance import Hours, Inside, StoredSpool, follow_hours
 from drying.storage.container import AWAY, OPEN, Container, Fill

@@ -11,7 +11,8 @@ from drying.materials import material
 from drying.materials.sorption import equilibrium_moisture_pct
 from drying.moisture import outlook
 from drying.moisture.events import KnownMoisture, SpoolEvents, SpoolStay
-from drying.moisture.history import MoistureHistory, MoistureSimulator
+from drying.moisture.histories import MoistureHistory
+from drying.moisture.history import MoistureSimulator
 from drying.moisture.outlook import (
     NEVER,
     BesideDesiccant,

@@ -30,6 +30,7 @@ export const keys = {
   places: ["places"],
   plans: ["plan"],
   plan: (query: object) => ["plan", query],
+  comparedDryers: (query: object) => ["plan", "dryers", query],
   alternatives: (query: object) => ["plan", "alternatives", query],
   practice: ["practice"],
   preferences: ["preferences"],

@@ -492,6 +492,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/dryers/compared/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What each dryer does for each spool, and what another would save in a year. */
+        get: operations["compare_dryers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/empty-spools/": {
         parameters: {
             query?: never;
@@ -2655,6 +2672,30 @@ export interface components {
             changed: components["schemas"]["Sum"];
             home: components["schemas"]["Span"][];
         };
+        /** @description A dryer of the table. */
+        ComparedDryer: {
+            readonly id: number;
+            name: string;
+            /** Format: double */
+            max_c: number;
+            /** Format: int64 */
+            slots: number;
+        };
+        /** @description A spool that is to be dried (`spool`), or the others of a material (`spools` of them). */
+        ComparedRow: {
+            spool: number | null;
+            name: string;
+            material_name: string;
+            spools: number;
+            /** Format: double */
+            from_pct: number;
+            /** Format: double */
+            aim_pct: number;
+            /** Format: double */
+            runs_a_year: number;
+            cells: components["schemas"]["InDryer"][];
+            another: components["schemas"]["InDryer"] | null;
+        };
         /** @description The plain constant-mass rule: the last change, over how many hours, and whether the scale could tell it. */
         ConstantMass: {
             change_g: components["schemas"]["Quantity"];
@@ -2882,6 +2923,14 @@ export interface components {
         };
         /** @enum {string} */
         DryerKindEnum: "heated_box" | "stacker" | "bed" | "chamber" | "oven" | "lamp" | "cabinet" | "vacuum";
+        /** @description Every dryer for every spool. `assumed`: how often spools are dried is taken for granted. */
+        DryersCompared: {
+            dryers: components["schemas"]["ComparedDryer"][];
+            rows: components["schemas"]["ComparedRow"][];
+            currency: string;
+            assumed: boolean;
+            gain: components["schemas"]["Gain"] | null;
+        };
         /** @enum {string} */
         EmptyColumnEnum: "name" | "kind" | "listed_g" | "outer_diameter_mm" | "width_mm" | "hub_diameter_mm" | "nothing";
         /** @description A row as it was read; `known`: its make is there, `listed_before_g`: what a list said of it. */
@@ -3159,6 +3208,20 @@ export interface components {
             /** Format: double */
             warm_c: number;
         };
+        /** @description What another dryer saves in a year; `gained`: the rows, by their place, that only it brings to their aim. */
+        Gain: {
+            gained: number[];
+            /** Format: double */
+            hours: number;
+            /** Format: double */
+            energy_kwh: number;
+            /** Format: double */
+            runs: number;
+            /** Format: double */
+            cost: number | null;
+            /** Format: double */
+            years: number | null;
+        };
         /** @description The server's own state; `since`: when it started. */
         Health: {
             status: string;
@@ -3254,6 +3317,20 @@ export interface components {
             stored: number;
             known: number;
             undo: number;
+        };
+        /** @description What a dryer would do for a row; `method` null: no temperature of it is safe. */
+        InDryer: {
+            fits: boolean;
+            method: (components["schemas"]["MethodEnum"] | components["schemas"]["NullEnum"]) | null;
+            /** Format: double */
+            temp_c: number | null;
+            /** Format: double */
+            duration_h: number | null;
+            reaches: boolean;
+            /** Format: double */
+            energy_kwh: number | null;
+            restarts: number;
+            at_night: number;
         };
         /** @description Whether a dryer can be used. */
         InServiceRequest: {
@@ -7340,6 +7417,48 @@ export interface operations {
                 };
             };
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    compare_dryers: {
+        parameters: {
+            query?: {
+                /** @description of it: mean power at its hottest, W */
+                heater_w?: string;
+                /** @description of it; a heated box where not said */
+                kind?: "bed" | "cabinet" | "chamber" | "heated_box" | "lamp" | "oven" | "stacker" | "vacuum";
+                /** @description of a dryer that is thought of: its hottest air, °C */
+                max_c?: string;
+                /** @description of it, in your currency */
+                price?: string;
+                /** @description of it: how many spools it takes */
+                slots?: string;
+                /** @description of it: its longest turn, h; none where not said */
+                timer_max_h?: string;
+                /** @description of it; as usual for its kind where not said */
+                vent_m3_h?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DryersCompared"];
+                };
+            };
+            400: {
                 headers: {
                     [name: string]: unknown;
                 };

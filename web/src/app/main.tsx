@@ -27,6 +27,7 @@ import { ContractPage } from "../features/contract/later";
 import { loadScan, ScanPage } from "../features/scan/later";
 import { SpoolPage } from "../features/spools/SpoolPage";
 import { ImportWeighingsPage, loadImportWeighings } from "../features/weighing/later";
+import { DryersPage, loadDryers } from "../features/dryers/later";
 import { EmptySpoolsPage, loadEmptySpools } from "../features/emptySpools/later";
 import { ImportRunsPage, loadImportRuns } from "../features/runs/later";
 import { JoinPage, loadPeople, PeoplePage } from "../features/people/later";
@@ -45,6 +46,7 @@ loadImport();
 loadImportWeighings();
 loadImportRuns();
 loadEmptySpools();
+loadDryers();
 loadPeople();
 loadScan();
 const REFUSED = [401, 403];
@@ -106,6 +108,7 @@ createRoot(root).render(
             <Route path="history" element={<Page of={HistoryPage} />} />
             <Route path="materials" element={<Page of={MaterialsPage} />} />
             <Route path="runs" element={<Page of={RunsPage} />} />
+            <Route path="kit/dryers" element={<Page of={DryersPage} />} />
             <Route path="kit/empty-spools" element={<Page of={EmptySpoolsPage} />} />
             <Route path="runs/import" element={<Page of={ImportRunsPage} />} />
             <Route path="runs/:id" element={<Page of={RunPage} />} />

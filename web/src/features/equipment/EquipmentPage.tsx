@@ -79,6 +79,13 @@ function Kit({ dryers, kinds, scales }: KitProps) {
           >
             Add a dryer
           </Button>
+          {dryers.length > 0 && (
+            <p className="text-sm">
+              <Link className={standingLink} to="/kit/dryers">
+                Side by side, and what another would save
+              </Link>
+            </p>
+          )}
           <Scales scales={scales} />
           <p className="text-sm">
             <Link className={standingLink} to="/kit/empty-spools">
