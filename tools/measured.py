@@ -31,7 +31,7 @@ def noted(
         "unit": unit,
         "at_most": at_most,
         "at_least": at_least,
-        "met": is_met(value, at_most, at_least),
+        "met": is_met(float(value), at_most, at_least),
         "before": before,
         "measured": f"{datetime.now(UTC):%Y-%m-%d}",
     }

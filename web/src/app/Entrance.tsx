@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Suspense, useEffect, useState } from "react";
 import { whenSignedOut } from "../api/client";
 import { keys } from "../api/keys";
-import { SignIn } from "../features/people/later";
+import { SignIn } from "./rooms";
 import { session } from "../features/people/queries";
 import { Shell } from "./Shell";
 

@@ -6,17 +6,14 @@ import { lanes } from "../features/rack/queries";
 import { session } from "../features/people/queries";
 import { preferences } from "../features/settings/queries";
 import { OutboxBar } from "../features/outbox/OutboxBar";
-import { OpenCaseSlip } from "../features/cases/later";
+import { BackupSlip, OpenCaseSlip, PreferencesSlip, WeighSlip } from "./rooms";
 import { MoveSlip } from "../features/rack/MoveSlip";
-import { WeighSlip } from "../features/weighing/WeighSlip";
 import { Skeleton } from "../components/Skeleton";
 import { BottomBar } from "./BottomBar";
 import { Header } from "./Header";
 import { KeysHelp } from "./KeysHelp";
 import { NoticeBar } from "./NoticeBar";
 import { StaleBar } from "./StaleBar";
-import { BackupSlip } from "../features/settings/BackupSlip";
-import { PreferencesSlip } from "../features/settings/PreferencesSlip";
 import { FIND_ID, type Intent, type Notice, ShellContext } from "../components/shell";
 import { PageGuard } from "./PageGuard";
 import { UnitsContext } from "./units";
@@ -174,16 +171,18 @@ export function Shell() {
         )}
       </main>
       <BottomBar />
-      {slip && (
-        <WeighSlip
-          key={slip.key}
-          clientKey={slip.key}
-          intent={slip.intent}
-          onClose={() => {
-            setSlip(null);
-          }}
-        />
-      )}
+      <Suspense>
+        {slip && (
+          <WeighSlip
+            key={slip.key}
+            clientKey={slip.key}
+            intent={slip.intent}
+            onClose={() => {
+              setSlip(null);
+            }}
+          />
+        )}
+      </Suspense>
       {moving && (
         <MoveSlip
           asked={moving}
@@ -204,21 +203,23 @@ export function Shell() {
         </Suspense>
       )}
       {notice && <NoticeBar key={notice.text} notice={notice} onClose={closeNotice} />}
-      {backupsOpen && (
-        <BackupSlip
-          onClose={() => {
-            setBackupsOpen(false);
-          }}
-        />
-      )}
-      {preferencesOpen && mine.data && (
-        <PreferencesSlip
-          preferences={mine.data}
-          onClose={() => {
-            setPreferencesOpen(false);
-          }}
-        />
-      )}
+      <Suspense>
+        {backupsOpen && (
+          <BackupSlip
+            onClose={() => {
+              setBackupsOpen(false);
+            }}
+          />
+        )}
+        {preferencesOpen && mine.data && (
+          <PreferencesSlip
+            preferences={mine.data}
+            onClose={() => {
+              setPreferencesOpen(false);
+            }}
+          />
+        )}
+      </Suspense>
       <KeysHelp
         open={keysOpen}
         onClose={() => {

@@ -2,53 +2,47 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { type ComponentType, StrictMode, Suspense } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Navigate, Route, Routes } from "react-router";
-import { StoragePage } from "../features/storage/StoragePage";
-import {
-  CasePage,
-  CaseSheet,
-  CasesPage,
-  loadLater,
-  PracticePage,
-  PrintsPage,
-  EvidenceTablePage,
-} from "../features/cases/later";
-import { EquipmentPage } from "../features/equipment/EquipmentPage";
-import { HistoryPage } from "../features/history/HistoryPage";
-import { LabelsPage } from "../features/spools/LabelsPage";
-import { ImportPage, loadImport } from "../features/spools/later";
-import { MaterialsPage } from "../features/materials/MaterialsPage";
-import { PlanPage } from "../features/plan/PlanPage";
 import { RackPage } from "../features/rack/RackPage";
-import { RunPage } from "../features/runs/RunPage";
-import { RunsPage } from "../features/runs/RunsPage";
-import { loadSchedule, SchedulePage } from "../features/schedule/later";
-import { loadTrials, NewTrialPage, TrialPage, TrialsPage } from "../features/trials/later";
-import { ContractPage } from "../features/contract/later";
-import { loadScan, ScanPage } from "../features/scan/later";
-import { SpoolPage } from "../features/spools/SpoolPage";
-import { ImportWeighingsPage, loadImportWeighings } from "../features/weighing/later";
-import { DryersPage, loadDryers } from "../features/dryers/later";
-import { EmptySpoolsPage, loadEmptySpools } from "../features/emptySpools/later";
-import { ImportRunsPage, loadImportRuns } from "../features/runs/later";
-import { JoinPage, loadPeople, PeoplePage } from "../features/people/later";
 import { ApiError } from "../api/client";
 import { keepLastKnown } from "../api/lastKnown";
 import { Entrance } from "./Entrance";
+import {
+  fetchRooms,
+  CasePage,
+  CaseSheet,
+  CasesPage,
+  ContractPage,
+  DryersPage,
+  EmptySpoolsPage,
+  EquipmentPage,
+  EvidenceTablePage,
+  HistoryPage,
+  ImportPage,
+  ImportRunsPage,
+  ImportWeighingsPage,
+  JoinPage,
+  LabelsPage,
+  MaterialsPage,
+  NewTrialPage,
+  PeoplePage,
+  PlanPage,
+  PracticePage,
+  PrintsPage,
+  RunPage,
+  RunsPage,
+  ScanPage,
+  SchedulePage,
+  SpoolPage,
+  StoragePage,
+  TrialPage,
+  TrialsPage,
+} from "./rooms";
 import { applyTheme } from "./theme";
 import { useUnits } from "./units";
 import "./styles.css";
 
 applyTheme();
-loadLater();
-loadSchedule();
-loadTrials();
-loadImport();
-loadImportWeighings();
-loadImportRuns();
-loadEmptySpools();
-loadDryers();
-loadPeople();
-loadScan();
+fetchRooms();
 const REFUSED = [401, 403];
 const queries = new QueryClient({
   defaultOptions: {

@@ -1,7 +1,7 @@
 import { rackTable } from "../../charts/tables";
 import { SaveTable } from "../../components/SaveTable";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { Suspense, useEffect, useRef, useState } from "react";
 import { Link, useLocation } from "react-router";
 import type { Rack } from "../../api/client";
 import { rack as rackQuery, type Span } from "./queries";
@@ -20,11 +20,13 @@ import { Skeleton } from "../../components/Skeleton";
 import { Trouble } from "../../components/Trouble";
 import { field, standingLink } from "../../components/classes";
 import { answersTo, dewWords, inOrder, type Order, rackSentence } from "./words";
-import { FirstWorkshop } from "./FirstWorkshop";
 import { LANE_GAP, LANE_HEIGHT, LaneRow, NARROW_HEIGHT } from "./LaneRow";
-import { OffTheRack } from "../spools/Archive";
-import { NewSpool } from "../spools/NewSpool";
+import { OffTheRack } from "./OffTheRack";
+import { later } from "../../components/later";
 import { useSeen } from "./useSeen";
+
+const NewSpool = later(() => import("../spools/NewSpool"), "NewSpool");
+const FirstWorkshop = later(() => import("./FirstWorkshop"), "FirstWorkshop");
 
 const SPANS: { value: Span; name: string }[] = [
   { value: "day", name: "day" },
@@ -212,11 +214,13 @@ function Lanes({ rack, span, onSpan }: Props) {
       {rack.lanes.length > 0 && <SaveTable table={() => rackTable(rack)} className="mt-1" />}
       <OffTheRack />
       {adding && (
-        <NewSpool
-          onClose={() => {
-            setAdding(false);
-          }}
-        />
+        <Suspense>
+          <NewSpool
+            onClose={() => {
+              setAdding(false);
+            }}
+          />
+        </Suspense>
       )}
     </div>
   );

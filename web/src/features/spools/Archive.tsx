@@ -1,6 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
-import { Fragment, useState } from "react";
-import { Link } from "react-router";
+import { useState } from "react";
 import * as z from "zod";
 import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
@@ -8,9 +6,7 @@ import { Slip } from "../../components/Slip";
 import { NumberField } from "../../forms/fields";
 import { maybeQuantity } from "../../forms/shape";
 import { useActForm } from "../../forms/useActForm";
-import { when } from "../../domain/times";
 import { useRestoreSpool, useUseUp } from "./acts";
-import { archived as archivedQuery } from "./queries";
 
 interface Props {
   spool: { id: number; name: string; archived_at: string | null };
@@ -90,24 +86,5 @@ function UsedUpSlip({ spool, onClose }: Props & { onClose: () => void }) {
         Take it off the rack
       </Button>
     </Slip>
-  );
-}
-
-/** Under the rack: what was taken off it. */
-export function OffTheRack() {
-  const { data: spools = [] } = useQuery(archivedQuery);
-  if (spools.length === 0) return null;
-  const now = new Date();
-  return (
-    <p className="mt-4 text-sm text-muted">
-      Off the rack:{" "}
-      {spools.map((spool, n) => (
-        <Fragment key={spool.id}>
-          {n > 0 && ", "}
-          <Link to={`/spools/${spool.id}`}>{spool.name}</Link>
-          {spool.archived_at && ` (${when(new Date(spool.archived_at), now)})`}
-        </Fragment>
-      ))}
-    </p>
   );
 }
