@@ -1,7 +1,8 @@
 """The state of the records that moisture is computed from, and what was computed of them and of this minute.
 
 Every act leaves an entry of history, and the air of a room comes as readings: with the last of both nothing else can be
-otherwise. What was computed is shared by all who ask until either moves or the minute is over.
+otherwise. What was computed is shared by all who ask until either moves or the minute is over. A few kinds of acts,
+often done and never of any weight for water, do not count.
 """
 
 from collections.abc import Callable
@@ -14,11 +15,32 @@ from darre.moisture.apps import moisture_state
 from darre.places.models import RoomReading
 
 MINUTE_S = 60
+# Signs of an open case, photos, weighed samples, wishes: no moisture, place, run or threshold hangs on these.
+WITHOUT_WATER = (
+    "case.signs_noted",
+    "case.own_added",
+    "case.own_removed",
+    "case.calipered",
+    "case.rated",
+    "case.strength_noted",
+    "case.photo_added",
+    "case.photo_removed",
+    "trial.weighed",
+    "trial.rated",
+    "trial.reading_corrected",
+    "trial.reading_removed",
+    "trial.rating_removed",
+    "wish.added",
+    "wish.changed",
+    "wish.pinned",
+    "wish.removed",
+    "schedule.worked_out",
+)
 
 
 def state_of_records(now: datetime) -> tuple[object, ...]:
     """A key that is another one as soon as anything is that moisture is computed from, or the minute."""
-    entry = HistoryEntry.objects.order_by("-pk").values_list("pk", "at").first()
+    entry = HistoryEntry.objects.exclude(kind__in=WITHOUT_WATER).order_by("-pk").values_list("pk", "at").first()
     reading = RoomReading.objects.order_by("-pk").values_list("pk", "at").first()
     return entry, reading, int(now.timestamp()) // MINUTE_S
 

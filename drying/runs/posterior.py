@@ -29,6 +29,7 @@ from drying.transport import SHAPE_ERROR
 # What was expected of the start may be plainly wrong: this share of the prior is spread over all the strand can hold.
 STRAY_SHARE = 0.05
 LEAST_FIT = 0.001  # weighings less likely than this under every curve do not fit
+_MOST_ESTIMATES = 2000  # of one posterior; a run is drawn at some forty times
 LONGEST_H = 336.0  # courses are followed for two weeks: what takes longer is never
 
 _FLOOR_SIGMAS = np.linspace(-2.0, 2.0, 7)
@@ -80,9 +81,18 @@ class Posterior:
         """Moisture, % of dry mass, after `time_h` over the grid."""
         return _moistures(self.courses, self.shares, self.starts, self.floors, time_h)
 
+    @cached_property
+    def _estimates(self) -> dict[float, Estimate]:
+        return {}
+
     def estimate_at(self, time_h: float) -> Estimate:
-        """Moisture after `time_h` with its 90 % interval."""
-        return summed_up(self.moistures(time_h).ravel(), self.chances.ravel())
+        """Moisture after `time_h` with its 90 % interval. Kept, as a run that goes is looked at again and again."""
+        found = self._estimates.get(time_h)
+        if found is None:
+            if len(self._estimates) >= _MOST_ESTIMATES:
+                self._estimates.clear()
+            found = self._estimates[time_h] = summed_up(self.moistures(time_h).ravel(), self.chances.ravel())
+        return found
 
     def chance_under(self, moisture_pct: float, time_h: float) -> float:
         """The chance that the moisture after `time_h` is at or under `moisture_pct`."""
@@ -226,14 +236,20 @@ def _span(axis: Array, chances: Array) -> tuple[float, float]:
     return float(axis[max(held[0] - 1, 0)]), float(axis[min(held[-1] + 1, axis.size - 1)])
 
 
-CourseCache = Cache[Courses]
-"""Courses by the run they belong to; whoever judges a run again and again owns one and hands it in."""
+class CourseCache:
+    """Courses by the run they belong to, and what weighings made of them; whoever judges a run again and again owns one
+    and hands it in. `size`: of so many runs; posteriors are large, and kept of a quarter as many.
+    """
+
+    def __init__(self, size: int) -> None:
+        self.courses: Cache[Courses] = Cache(size)
+        self.posteriors: Cache[Posterior] = Cache(max(size // 4, 1))
 
 
 def _courses(run: RunSoFar, until_h: float, kept: CourseCache) -> Courses:
     """The courses of a run. How long its last conditions have lasted does not matter, so they hold while it goes on."""
     *before, last = run.segments
-    return kept.get(
+    return kept.courses.get(
         repr((run.load, run.rate, before, replace(last, duration_h=0.0), until_h)), lambda: Courses(run, until_h)
     )
 
@@ -241,10 +257,15 @@ def _courses(run: RunSoFar, until_h: float, kept: CourseCache) -> Courses:
 def update_posterior(run: RunSoFar, until_h: float, courses: CourseCache | None = None) -> Posterior:
     """Update the prior with the weighings; good for moistures up to `until_h` after the start.
 
-    `courses`: computed courses of earlier calls, to be reused.
+    `courses`: what earlier calls computed, to be reused.
     """
-    start, kept = run.load.start, CourseCache(1) if courses is None else courses
-    found = _courses(run, max([until_h, LONGEST_H, *(w.time_h for w in run.weighings)]), kept)
+    kept = CourseCache(1) if courses is None else courses
+    followed_h = max([until_h, LONGEST_H, *(w.time_h for w in run.weighings)])
+    return kept.posteriors.get(repr((run, followed_h)), lambda: _updated(run, _courses(run, followed_h, kept)))
+
+
+def _updated(run: RunSoFar, found: Courses) -> Posterior:
+    start = run.load.start
     floors = run.floor_pct * run.load.material.k1.spread**_FLOOR_SIGMAS
     near = start.value + np.linspace(-_REACH, _REACH, _STARTS) * max(start.uncertainty, 1e-6)
     wide = np.linspace(0.0, most_held_pct(run.load.material), _STARTS)

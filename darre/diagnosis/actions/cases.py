@@ -67,7 +67,7 @@ def relearn(entry: OpenEntry, material_id: str) -> None:
 @contextmanager
 def evidence_act(case: Case, name: str, summary: str) -> Iterator[OpenEntry]:
     """An act that lays new evidence before a case; a closed one is open again, and its lesson taken back."""
-    with history_entry(name, f"{case.title}: {summary}") as entry:
+    with history_entry(name if case.is_open else "case.reopened", f"{case.title}: {summary}") as entry:
         yield entry
         if not case.is_open:
             entry.update(case, is_open=True)

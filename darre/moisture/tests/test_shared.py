@@ -3,21 +3,25 @@
 import threading
 from datetime import timedelta
 from unittest import mock
+from uuid import uuid4
 
 from django.utils import timezone
 
+from darre.diagnosis.models import Case
+from darre.history.models import HistoryEntry
 from darre.moisture import lanes as lanes_module
 from darre.moisture.apps import moisture_state
-from darre.moisture.state import state_of_records
+from darre.moisture.state import WITHOUT_WATER, state_of_records
 from darre.moisture.warm import warm_up
 from darre.places.models import Place
 from darre.runs.tests.test_run_path import Shed
+from darre.trials.models import Trial
 from drying.cache import Cache
 
 PAGES = ("/api/rack/?span=week", "/api/lanes/", "/api/storage/", "/api/spools/3/page/")
 
 
-class Shared(Shed):
+class Kept(Shed):
     def setUp(self):
         moisture_state().forget()
 
@@ -32,6 +36,8 @@ class Shared(Shed):
         """Within one minute, however long this takes: the next one is another state."""
         self.enterContext(mock.patch.object(timezone, "now", return_value=timezone.now()))
 
+
+class Shared(Kept):
     def test_the_same_question_costs_two_queries_and_no_simulation(self):
         self.stand_still()
         for path in PAGES:
@@ -115,3 +121,36 @@ class OneAtATime(Shed):
         with self.assertRaises(ZeroDivisionError):
             cache.once("key", lambda: 1 // 0)
         self.assertEqual(cache.once("key", lambda: 7), 7)
+
+
+class WithoutWater(Kept):
+    def test_signs_wishes_and_weighed_samples_leave_the_shelf_as_it_is_and_the_pages_right(self):
+        self.stand_still()
+        lot = Trial.objects.get(kind="drying")
+        Trial.objects.update(closed_at=None)
+        case = self.post("cases/", spool=3, title="Strings").json()["case"]["id"]
+        before = {path: self.client.get(path).content for path in PAGES}
+        acts = (
+            lambda: self.post(f"cases/{case}/signs/", signs=[{"sign": "steam", "seen": True}], note=""),
+            lambda: self.post("schedule/wishes/", spool=3, grams="20", purpose="a ring"),
+            lambda: self.post(f"samples/{lot.samples.first().pk}/readings/", gross_g="21.1", client_key=str(uuid4())),
+        )
+        for act in acts:
+            self.assertIn(act().status_code, (200, 201))
+            kind = HistoryEntry.objects.latest("pk").kind
+            with self.subTest(kind):
+                self.assertIn(kind, WITHOUT_WATER)
+                self.assertEqual(self.simulated(lambda: [self.client.get(path) for path in PAGES]), 0)
+        moisture_state().forget()
+        for path, content in before.items():
+            self.assertEqual(self.client.get(path).content, content, path)
+
+    def test_a_sign_of_a_closed_case_moves_the_state_as_thresholds_may_move_with_it(self):
+        case = Case.objects.filter(is_open=False).first()
+        now = timezone.now()
+        state = state_of_records(now)
+        self.assertEqual(
+            self.post(f"cases/{case.pk}/signs/", signs=[{"sign": "steam", "seen": True}], note="").status_code, 200
+        )
+        self.assertNotEqual(state_of_records(now), state)
+        self.assertTrue(Case.objects.get(pk=case.pk).is_open)

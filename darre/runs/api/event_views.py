@@ -11,7 +11,9 @@ from darre.common.api import REFUSALS, given
 from darre.common.fields import Moment, TypedNumber
 from darre.common.shapes import UndoSerializer
 from darre.runs.actions.events import NewEvent, note_energy, note_event, remove_event
-from darre.runs.models import EventKind, RunEvent
+from darre.runs.api.serializers import EventSerializer
+from darre.runs.models import Batch, EventKind, RunEvent
+from darre.runs.records import is_paused
 from darre.runs.selectors import get_run
 
 
@@ -26,6 +28,20 @@ class WriteEventSerializer(serializers.Serializer):
     note = serializers.CharField(max_length=200, required=False, allow_blank=True, default="")
 
 
+class EventsNowSerializer(UndoSerializer):
+    """Done; what has happened in the run so far, and whether it is paused now."""
+
+    paused = serializers.BooleanField()
+    events = EventSerializer(many=True)
+
+
+def _events_now(batch_id: int, undo: int | None) -> Response:
+    batch = Batch.objects.prefetch_related("events").get(pk=batch_id)
+    going = batch.runs.filter(ended_at__isnull=True).exists()
+    shown = {"undo": undo, "paused": going and is_paused(batch), "events": batch.events.all()}
+    return Response(EventsNowSerializer(shown).data)
+
+
 class EnergySerializer(serializers.Serializer):
     """What the meter showed, kWh."""
 
@@ -36,20 +52,25 @@ class EnergySerializer(serializers.Serializer):
 class EventListView(APIView):
     """Note what happened in a run."""
 
-    @extend_schema(request=WriteEventSerializer, responses={201: UndoSerializer, **REFUSALS}, operation_id="note_event")
+    @extend_schema(
+        request=WriteEventSerializer, responses={201: EventsNowSerializer, **REFUSALS}, operation_id="note_event"
+    )
     def post(self, request: Request, run_id: int) -> Response:
         data = given(WriteEventSerializer, request)
         data["kind"] = EventKind(data["kind"])
-        return Response({"undo": note_event(get_run(run_id), NewEvent(**data)).undo}, status=201)
+        run = get_run(run_id)
+        answer = _events_now(run.batch_id, note_event(run, NewEvent(**data)).undo)
+        answer.status_code = 201
+        return answer
 
 
 class EventView(APIView):
     """One event of a run."""
 
-    @extend_schema(responses={200: UndoSerializer, **REFUSALS}, operation_id="remove_event")
+    @extend_schema(responses={200: EventsNowSerializer, **REFUSALS}, operation_id="remove_event")
     def delete(self, request: Request, event_id: int) -> Response:
         event = get_object_or_404(RunEvent.objects.select_related("batch"), pk=event_id)
-        return Response({"undo": remove_event(event).undo})
+        return _events_now(event.batch_id, remove_event(event).undo)
 
 
 class EnergyView(APIView):

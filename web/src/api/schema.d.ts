@@ -3022,6 +3022,12 @@ export interface components {
         };
         /** @enum {string} */
         EventKindEnum: "lid" | "turned" | "timer" | "desiccant" | "sensor" | "paused" | "resumed" | "power_cut" | "changed" | "other";
+        /** @description Done; what has happened in the run so far, and whether it is paused now. */
+        EventsNow: {
+            undo: number | null;
+            paused: boolean;
+            events: components["schemas"]["Event"][];
+        };
         /** @description What the evidence of a case amounts to; of a closed one as it stood then. */
         Evidence: {
             /** Format: double */
@@ -9885,7 +9891,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Undo"];
+                    "application/json": components["schemas"]["EventsNow"];
                 };
             };
             400: {
@@ -10263,7 +10269,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Undo"];
+                    "application/json": components["schemas"]["EventsNow"];
                 };
             };
             400: {

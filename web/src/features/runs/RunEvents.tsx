@@ -159,7 +159,7 @@ function Happened({ sheet, now }: { sheet: RunSheet; now: Date }) {
             </span>
             <RemoveButton
               removal={remove}
-              id={event.id}
+              id={{ id: event.id, run: sheet.run.id }}
               label={`Remove ${EVENT_WORDS[event.kind]}`}
               done={`Removed: ${EVENT_WORDS[event.kind]}.`}
               className="text-muted print:hidden"

@@ -1,5 +1,6 @@
+import type { QueryClient } from "@tanstack/react-query";
 import { useAct } from "../../api/act";
-import { ACT, client, unwrap } from "../../api/client";
+import { ACT, client, type RunSheet, unwrap } from "../../api/client";
 import { MOISTURE, keys } from "../../api/keys";
 import type { components } from "../../api/schema";
 
@@ -22,15 +23,24 @@ export const useNoteEvent = () =>
           headers: { [ACT]: key },
         }),
       ),
-    { refreshes: MOISTURE },
+    { refreshes: MOISTURE, takes: takeEvents },
   );
 
 export const useRemoveEvent = () =>
   useAct(
-    (id: number) =>
+    ({ id }: { id: number; run: number }) =>
       unwrap(client.DELETE("/api/run-events/{event_id}/", { params: { path: { event_id: id } } })),
-    { refreshes: MOISTURE },
+    { refreshes: MOISTURE, takes: takeEvents },
   );
+
+/** What has happened in a run is shown at once; what it means for its water is asked for. */
+function takeEvents(
+  queries: QueryClient,
+  { paused, events }: Schemas["EventsNow"],
+  { run }: { run: number },
+) {
+  queries.setQueryData<RunSheet>(keys.run(run), (sheet) => sheet && { ...sheet, paused, events });
+}
 
 export const useNoteEnergy = () =>
   useAct(

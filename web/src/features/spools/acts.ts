@@ -1,39 +1,36 @@
-import { useQueryClient } from "@tanstack/react-query";
+import type { QueryClient } from "@tanstack/react-query";
 import { useAct } from "../../api/act";
-import { ACT, client, unwrap } from "../../api/client";
+import { ACT, client, type Lane, type Place, unwrap } from "../../api/client";
 import { MOISTURE, PLANS, keys } from "../../api/keys";
 import type { components } from "../../api/schema";
-import type { Span } from "../rack/queries";
 
 type Schemas = components["schemas"];
 
-/** Moves spools, and lays their new lanes over the racks that are on the screen before all is asked for again. */
-export function useMoveSpools() {
-  const queries = useQueryClient();
-  return useAct(
-    async ({ body, key }: { body: Schemas["MoveRequest"]; key: string }) => {
-      const done = await unwrap(client.POST("/api/stays/", { body, headers: { [ACT]: key } }));
-      const racks = queries.getQueriesData<Schemas["Rack"]>({ queryKey: keys.racks });
-      for (const [of, rack] of racks) {
-        if (!rack) continue;
-        const fresh = await Promise.all(
-          body.spools.map((spool) =>
-            unwrap(client.GET("/api/rack/", { params: { query: { span: of[1] as Span, spool } } })),
-          ),
-        );
-        const moved = new Map(
-          fresh.flatMap((moved) => moved.lanes).map((moved) => [moved.lane.spool.id, moved]),
-        );
-        queries.setQueryData(of, {
-          ...rack,
-          lanes: rack.lanes.map((lane) => moved.get(lane.lane.spool.id) ?? lane),
-        });
-      }
-      return done;
-    },
-    { refreshes: MOISTURE },
+/** Where spools stand is shown at once; what it means for their water is asked for. */
+function takeMoved(queries: QueryClient, body: Schemas["MoveRequest"]) {
+  const place = queries.getQueryData<Place[]>(keys.places)?.find((one) => one.id === body.place) ?? null;
+  const moved = (lane: Lane): Lane =>
+    body.spools.includes(lane.spool.id)
+      ? { ...lane, place, since: body.at ?? new Date().toISOString() }
+      : lane;
+  queries.setQueriesData<Schemas["Rack"]>(
+    { queryKey: keys.racks },
+    (rack) => rack && { ...rack, lanes: rack.lanes.map((row) => ({ ...row, lane: moved(row.lane) })) },
   );
+  queries.setQueryData<Lane[]>(keys.lanes, (lanes) => lanes?.map(moved));
 }
+
+export const useMoveSpools = () =>
+  useAct(
+    ({ body, key }: { body: Schemas["MoveRequest"]; key: string }) =>
+      unwrap(client.POST("/api/stays/", { body, headers: { [ACT]: key } })),
+    {
+      refreshes: MOISTURE,
+      takes: (queries, { moved_on }, { body }) => {
+        if (moved_on.length === 0) takeMoved(queries, body);
+      },
+    },
+  );
 
 export const useCorrectStay = () =>
   useAct(
