@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { Suspense, useCallback, useMemo, useRef, useState } from "react";
+import { startTransition, Suspense, useCallback, useMemo, useRef, useState } from "react";
 import { Outlet, useLocation, useNavigate } from "react-router";
 import { scales } from "../features/equipment/queries";
 import { lanes } from "../features/rack/queries";
@@ -63,19 +63,24 @@ export function Shell() {
   const weigh = useCallback(
     (intent?: Intent) => {
       const spool = atHand();
-      setNotice(null);
-      setSlip({
-        intent: intent ?? (spool === undefined ? { kind: "keep" } : { kind: "keep", spool }),
-        key: crypto.randomUUID(),
+      // A slip is drawn beside the page's own work: a key that is pressed meanwhile is answered at once.
+      startTransition(() => {
+        setNotice(null);
+        setSlip({
+          intent: intent ?? (spool === undefined ? { kind: "keep" } : { kind: "keep", spool }),
+          key: crypto.randomUUID(),
+        });
       });
     },
     [atHand],
   );
   const move = useCallback(
     (...spools: number[]) => {
-      setNotice(null);
       const here = atHand();
-      setMoving(spools.length > 0 || here === undefined ? spools : [here]);
+      startTransition(() => {
+        setNotice(null);
+        setMoving(spools.length > 0 || here === undefined ? spools : [here]);
+      });
     },
     [atHand],
   );
