@@ -142,11 +142,16 @@ export function trialNote(trial: Trial): string {
     return "Nothing is concluded. Were they all of one lot, wiped alike, at the same temperature?";
   if (trial.kind === "uptake" && fit && trial.sum?.twin_known === false)
     return "Without a baked coil what was in them before is a guess: a fifth of what they hold. Bake one to know.";
-  const due = trial.samples.find((sample) => sample.id === trial.next);
-  if (due && due.readings.length > 0)
+  return nextWords(trial.samples.find((sample) => sample.id === trial.next));
+}
+
+function nextWords(due: Trial["samples"][number] | undefined): string {
+  if (!due) return "";
+  if (due.readings.length > 0)
     return `All are weighed. End the trial, or weigh again what went back in: ${due.name} is next.`;
-  if (due?.planned_h) return `Next: take ${due.name} out ${hours(due.planned_h)} after the start.`;
-  return due ? `Next: ${due.name}.` : "";
+  return due.planned_h
+    ? `Next: take ${due.name} out ${hours(due.planned_h)} after the start.`
+    : `Next: ${due.name}.`;
 }
 
 /** A trial in the list. */
