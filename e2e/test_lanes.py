@@ -56,6 +56,7 @@ class Lanes(PartsCase):
             (7, 1.4, ["7 d", "6 d", "5 d", "4 d", "3 d", "2 d", "1 d", "now"]),
             (21, 4.2, ["3 wk", "2 wk", "1 wk", "now", "+3 d"]),
             (90, 18, ["12 wk", "10 wk", "8 wk", "6 wk", "4 wk", "2 wk", "now", "+9 d", "+18 d"]),
+            (366, 7, ["48 wk", "40 wk", "32 wk", "24 wk", "16 wk", "8 wk", "now"]),
         ):
             ticks = self.js("laneTrace.axisTicks(0, b, t)", b=back * day, t=(back + ahead) * day)
             told = [t["name"] for t in ticks if not (back == 7 and t["name"].startswith("+"))]

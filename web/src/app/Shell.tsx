@@ -1,12 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
-import { startTransition, Suspense, useCallback, useMemo, useRef, useState } from "react";
+import { Suspense, useCallback, useMemo, useRef, useState } from "react";
 import { Outlet, useLocation, useNavigate } from "react-router";
 import { scales } from "../features/equipment/queries";
 import { lanes } from "../features/rack/queries";
 import { session } from "../features/people/queries";
 import { preferences } from "../features/settings/queries";
 import { OutboxBar } from "../features/outbox/OutboxBar";
-import { BackupSlip, OpenCaseSlip, PreferencesSlip, WeighSlip } from "./rooms";
+import { WeighSlip } from "../features/weighing/WeighSlip";
+import { BackupSlip, OpenCaseSlip, PreferencesSlip } from "./rooms";
 import { MoveSlip } from "../features/rack/MoveSlip";
 import { Skeleton } from "../components/Skeleton";
 import { BottomBar } from "./BottomBar";
@@ -63,24 +64,19 @@ export function Shell() {
   const weigh = useCallback(
     (intent?: Intent) => {
       const spool = atHand();
-      // A slip is drawn beside the page's own work: a key that is pressed meanwhile is answered at once.
-      startTransition(() => {
-        setNotice(null);
-        setSlip({
-          intent: intent ?? (spool === undefined ? { kind: "keep" } : { kind: "keep", spool }),
-          key: crypto.randomUUID(),
-        });
+      setNotice(null);
+      setSlip({
+        intent: intent ?? (spool === undefined ? { kind: "keep" } : { kind: "keep", spool }),
+        key: crypto.randomUUID(),
       });
     },
     [atHand],
   );
   const move = useCallback(
     (...spools: number[]) => {
+      setNotice(null);
       const here = atHand();
-      startTransition(() => {
-        setNotice(null);
-        setMoving(spools.length > 0 || here === undefined ? spools : [here]);
-      });
+      setMoving(spools.length > 0 || here === undefined ? spools : [here]);
     },
     [atHand],
   );
@@ -176,18 +172,16 @@ export function Shell() {
         )}
       </main>
       <BottomBar />
-      <Suspense>
-        {slip && (
-          <WeighSlip
-            key={slip.key}
-            clientKey={slip.key}
-            intent={slip.intent}
-            onClose={() => {
-              setSlip(null);
-            }}
-          />
-        )}
-      </Suspense>
+      {slip && (
+        <WeighSlip
+          key={slip.key}
+          clientKey={slip.key}
+          intent={slip.intent}
+          onClose={() => {
+            setSlip(null);
+          }}
+        />
+      )}
       {moving && (
         <MoveSlip
           asked={moving}

@@ -69,22 +69,27 @@ export function stops(frame: LaneFrame, points: readonly TracePoint[]): { at: nu
 const HOUR = 3_600_000;
 const DAY = 24 * HOUR;
 
+const LEAST_APART = 0.04; // of the width, for two names not to touch
+
 /** Where the axis is marked: whole spans back from now and ahead of it. */
 export function axisTicks(from: number, now: number, to: number): { at: number; name: string }[] {
   const back = now - from;
   const [step, unit, per] =
-    back > 40 * DAY
-      ? [14 * DAY, "wk", 7 * DAY]
-      : back > 9 * DAY
-        ? [7 * DAY, "wk", 7 * DAY]
-        : back > 2 * DAY
-          ? [DAY, "d", DAY]
-          : [6 * HOUR, "h", HOUR];
+    back > 120 * DAY
+      ? [56 * DAY, "wk", 7 * DAY]
+      : back > 40 * DAY
+        ? [14 * DAY, "wk", 7 * DAY]
+        : back > 9 * DAY
+          ? [7 * DAY, "wk", 7 * DAY]
+          : back > 2 * DAY
+            ? [DAY, "d", DAY]
+            : [6 * HOUR, "h", HOUR];
   const found = [{ at: now, name: "now" }];
   for (let at = now - step; at >= from; at -= step)
     found.push({ at, name: `${Math.round((now - at) / per)} ${unit}` });
   const ahead = to - now > 2 * DAY ? Math.ceil((to - now) / 2 / DAY) * DAY : 3 * HOUR;
-  for (let at = now + ahead; at <= to; at += ahead) {
+  // Beside so long a past, a few days ahead have no room for a name of their own.
+  for (let at = now + ahead; at <= to && at - now > LEAST_APART * (to - from); at += ahead) {
     const name = ahead >= DAY ? `+${Math.round((at - now) / DAY)} d` : `+${Math.round((at - now) / HOUR)} h`;
     found.push({ at, name });
   }

@@ -22,11 +22,9 @@ import { field, standingLink } from "../../components/classes";
 import { answersTo, dewWords, inOrder, type Order, rackSentence } from "./words";
 import { LANE_GAP, LANE_HEIGHT, LaneRow, NARROW_HEIGHT } from "./LaneRow";
 import { OffTheRack } from "./OffTheRack";
-import { later } from "../../components/later";
 import { useSeen } from "./useSeen";
 
-const NewSpool = later(() => import("../spools/NewSpool"), "NewSpool");
-const FirstWorkshop = later(() => import("./FirstWorkshop"), "FirstWorkshop");
+import { FirstWorkshop, NewSpool } from "../../app/rooms";
 
 const SPANS: { value: Span; name: string }[] = [
   { value: "day", name: "day" },

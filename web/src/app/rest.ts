@@ -1,0 +1,33 @@
+/** Every room but the rack, and the slips: one script that follows the first page. Fewer, larger scripts are quicker to
+ * fetch and to run than thirty small ones. */
+export { SpoolPage } from "../features/spools/SpoolPage";
+export { PlanPage } from "../features/plan/PlanPage";
+export { RunsPage } from "../features/runs/RunsPage";
+export { RunPage } from "../features/runs/RunPage";
+export { StoragePage } from "../features/storage/StoragePage";
+export { CasesPage } from "../features/cases/CasesPage";
+export { CasePage } from "../features/cases/CasePage";
+export { OpenCaseSlip } from "../features/cases/OpenCaseSlip";
+export { SchedulePage } from "../features/schedule/SchedulePage";
+export { TrialsPage } from "../features/trials/TrialsPage";
+export { NewTrialPage } from "../features/trials/NewTrialPage";
+export { TrialPage } from "../features/trials/TrialPage";
+export { EquipmentPage } from "../features/equipment/EquipmentPage";
+export { DryersPage } from "../features/dryers/DryersPage";
+export { MaterialsPage } from "../features/materials/MaterialsPage";
+export { HistoryPage } from "../features/history/HistoryPage";
+export { LabelsPage } from "../features/spools/LabelsPage";
+export { CaseSheet } from "../features/cases/CaseSheet";
+export { PrintsPage } from "../features/cases/PrintsPage";
+export { PracticePage } from "../features/cases/PracticePage";
+export { EvidenceTablePage } from "../features/cases/EvidenceTablePage";
+export { ImportPage } from "../features/spools/ImportPage";
+export { ImportWeighingsPage } from "../features/weighing/ImportWeighingsPage";
+export { ImportRunsPage } from "../features/runs/ImportRunsPage";
+export { EmptySpoolsPage } from "../features/emptySpools/EmptySpoolsPage";
+export { NewSpool } from "../features/spools/NewSpool";
+export { PreferencesSlip } from "../features/settings/PreferencesSlip";
+export { BackupSlip } from "../features/settings/BackupSlip";
+export { PeoplePage } from "../features/people/PeoplePage";
+export { FirstWorkshop } from "../features/rack/FirstWorkshop";
+export { ContractPage } from "../features/contract/ContractPage";
