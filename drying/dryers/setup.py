@@ -27,6 +27,7 @@ from drying.transport import (
     as_it_warms,
     courses,
     even_state,
+    times_inside,
     warmed_through,
     warming_h,
     winding_of_mass,
@@ -213,10 +214,6 @@ class _Box:
     state: SharedState
     begin_h: float = 0.0
 
-    def inside(self, n: int, times: Array) -> npt.NDArray[np.bool_]:
-        """Which times lie in a segment."""
-        return np.asarray((times > self.begin_h) & (times <= self.begin_h + self.segments[n].duration_h * (1 + 1e-12)))
-
 
 def _shared_courses(runs: Sequence[tuple[Setup, float]], times: Array) -> Array:
     loads = runs[0][0].loads
@@ -232,7 +229,7 @@ def _shared_courses(runs: Sequence[tuple[Setup, float]], times: Array) -> Array:
     ]
     for n in range(max(len(box.segments) for box in boxes)):
         here = [box for box in boxes if n < len(box.segments)]
-        at = [box.inside(n, stretched) for box in here]
+        at = [times_inside(box.segments[n], box.begin_h, stretched) for box in here]
         asked = [stretched[inside] - box.begin_h for box, inside in zip(here, at, strict=True)]
         reached = shared_courses(filaments, [box.state for box in here], [box.segments[n] for box in here], asked)
         for box, inside, (moisture, state) in zip(here, at, reached, strict=True):

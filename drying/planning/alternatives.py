@@ -57,11 +57,6 @@ class Outcome(StrEnum):
     CANNOT = "cannot"
     HARMS = "harms"
 
-    @property
-    def needs_alternatives(self) -> bool:
-        """True where the question is what else could do it."""
-        return self in (Outcome.CANNOT, Outcome.HARMS)
-
 
 def outcome(setup: Setup, choice: Choice | None, end_pct: Sequence[float]) -> Outcome:
     """What a choice comes to that ends at these moistures; without a choice every temperature would do harm."""

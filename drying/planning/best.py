@@ -59,6 +59,18 @@ def safe_run(setup: Setup) -> tuple[str, Choice] | None:
     return None if broken_limits(setup, choice.temp_c) else (method, choice)
 
 
+@lru_cache(maxsize=1024)
+def _would_be(setup: Setup) -> tuple[str, Choice, tuple[float, ...]] | None:
+    """The run that would be made of a load, its method, and where it ends each spool, % of dry mass; None where none is
+    safe. Kept, as it hangs on nothing else.
+    """
+    run = safe_run(setup)
+    if run is None:
+        return None
+    method, choice = run
+    return method, choice, tuple(setup.courses(choice.temp_c, [choice.duration_h])[:, -1].tolist())
+
+
 def best_run(setups: Mapping[int, Setup]) -> BestRun | None:
     """Of the same load in each dryer: the run that brings it to its aim soonest; where none does, the one that ends
     nearest to it. Dryers that it does not go into count only where it goes into none.
@@ -68,14 +80,13 @@ def best_run(setups: Mapping[int, Setup]) -> BestRun | None:
     fitting = {key: setup for key, setup in setups.items() if fits_in(setup)}
     found = []
     for key, setup in (fitting or setups).items():
-        run = safe_run(setup)
-        if run is None:
+        would = _would_be(setup)
+        if would is None:
             continue
-        method, choice = run
-        ends = setup.courses(choice.temp_c, [choice.duration_h])[:, -1]
+        method, choice, ends = would
         over = max(end / load.aim_pct for end, load in zip(ends, setup.loads, strict=True))
         order = (not choice.reaches, choice.duration_h if choice.reaches else over, choice.temp_c)
-        found.append((order, BestRun(key, method, choice, float(ends[0]))))
+        found.append((order, BestRun(key, method, choice, ends[0])))
     return min(found, key=lambda pair: pair[0])[1] if found else None
 
 
@@ -109,31 +120,18 @@ def in_dryer(setup: Setup, attended: Attended) -> InDryer:
     fits, would = fits_in(setup), _would_be(setup)
     if would is None:
         return InDryer(fits)
-    method, choice, reaches = would
+    method, choice, ends = would
     power = mean_power_w(setup.dryer, setup.room.temp_c, choice.temp_c)
     hours = choice.duration_h / WATT_HOURS
     again = plan_timer(setup.dryer, choice.duration_h).turns[1:]
     return InDryer(
         fits,
         (method, choice),
-        reaches,
+        not missed(setup, ends),
         Quantity(power.value * hours, power.uncertainty * hours),
         len(again),
         sum(not attended.at(turn.at_h) for turn in again),
     )
-
-
-@lru_cache(maxsize=1024)
-def _would_be(setup: Setup) -> tuple[str, Choice, bool] | None:
-    """The run that would be made of a load, and whether it comes to its aim; None where none is safe. Kept, as it hangs
-    on nothing else.
-    """
-    run = safe_run(setup)
-    if run is None:
-        return None
-    method, choice = run
-    ends = setup.courses(choice.temp_c, [choice.duration_h])[:, -1]
-    return method, choice, not missed(setup, [float(end) for end in ends])
 
 
 @dataclass(frozen=True)

@@ -312,9 +312,8 @@ def _breathe(boxes: _Boxes, step: _Step, layout: _Layout, means: _Means, room: _
     def short(activity: Array, stored: Array | float) -> tuple[Array, Array]:
         """Water in the spools and what leaks in, g, that does not come from what is stored, and how it rises."""
         target, slope = step.target(activity[layout.box_of])
-        return given + member @ (answer * target) + leak * activity + stored, member @ (
-            answer * slope
-        ) + leak + _LEAST_G
+        missing = given + member @ (answer * target) + leak * activity + stored
+        return missing, member @ (answer * slope) + leak + _LEAST_G
 
     held_before, rise = boxes.held(start)
     missing, stiff = short(start, 0.0)

@@ -28,7 +28,16 @@ from drying.transport.reduced_modes import (
     secant,
     shape_of,
 )
-from drying.transport.solve import Case, advance, after_segment, course, courses, follow, is_stepped
+from drying.transport.solve import (
+    Case,
+    advance,
+    after_segment,
+    course,
+    courses,
+    follow,
+    is_stepped,
+    times_inside,
+)
 from drying.transport.state import (
     REST_WEIGHT,
     STRAND_WEIGHTS,
@@ -124,6 +133,7 @@ __all__ = [
     "strand_density",
     "strand_share",
     "tells_apart",
+    "times_inside",
     "turns_of",
     "up_to",
     "vapour_diffusivity_m2_s",

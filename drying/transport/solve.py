@@ -106,6 +106,12 @@ def _are_alike(cases: Sequence[Case]) -> bool:
     )
 
 
+def times_inside(segment: Segment, begin_h: float, time_h: Array) -> npt.NDArray[np.bool_]:
+    """Which times in h lie in a segment that begins at `begin_h`: its end does, its beginning does not."""
+    end_h = begin_h + segment.duration_h * (1.0 + 1e-12)
+    return np.asarray((time_h > begin_h) & (time_h <= end_h))
+
+
 @dataclass
 class _Followed:
     """A case on its way: the state it has come to at `begin_h`, and what was found at its times so far."""
@@ -116,11 +122,6 @@ class _Followed:
     state: State
     found: Array
     begin_h: float = 0.0
-
-    def inside(self, n: int) -> npt.NDArray[np.bool_]:
-        """Which of its times lie in a segment."""
-        end_h = self.begin_h + self.segments[n].duration_h * (1.0 + 1e-12)
-        return np.asarray((self.time_h > self.begin_h) & (self.time_h <= end_h))
 
     def is_done(self, n: int) -> bool:
         """Whether nothing is asked of a segment: it has none so far, or no time lies in it or after it."""
@@ -141,7 +142,7 @@ def courses(cases: Sequence[Case], time_h: Sequence[Array]) -> list[Array]:
         here = [each for each in followed if n == 0 or not each.is_done(n)]
         if not here:
             break
-        inside = [each.inside(n) for each in here]
+        inside = [times_inside(each.segments[n], each.begin_h, each.time_h) for each in here]
         reached = solve(
             [(each.filament, each.segments[n], each.state) for each in here],
             [each.time_h[at] - each.begin_h for each, at in zip(here, inside, strict=True)],

@@ -66,12 +66,12 @@ def posterior(misfit: Callable[[Array], Array], begin: Array, step: Array) -> Po
     scale = np.asarray(step)
 
     def one(x: Array) -> float:
-        return float(np.nan_to_num(misfit((begin + x * scale)[None, :])[0], nan=1e30, posinf=1e30))
+        return float(_told(misfit((begin + x * scale)[None, :]))[0])
 
     box = 2.0 * (2.0 * evenly(STARTS, begin.size) - 1.0)
-    scan = np.nan_to_num(misfit(begin + box * scale), nan=1e30, posinf=1e30)
+    scan = _told(misfit(begin + box * scale))
     tries = [nearest_top(misfit, begin + box[k] * scale, step) for k in np.argsort(scan)[:2]]
-    top = (min(tries, key=lambda found: float(misfit(found[None, :])[0])) - begin) / scale
+    top = min(((found - begin) / scale for found in tries), key=one)
     spread = _spread(one, top)
     bell = ndtri(evenly(DRAWS, begin.size + 1))
     stretch = np.sqrt(FREEDOM / (2.0 * gammaincinv(FREEDOM / 2.0, _share(bell[:, -1]))))  # by a χ² of as many freedoms
@@ -81,6 +81,11 @@ def posterior(misfit: Callable[[Array], Array], begin: Array, step: Array) -> Po
         log_weight = -misfit(draws) + 0.5 * (FREEDOM + begin.size) * np.log1p((away**2).sum(axis=1) / FREEDOM)
     log_weight = np.where(np.isfinite(log_weight), log_weight, -np.inf)
     return Posterior(draws, np.exp(log_weight - log_weight.max()), begin + top * scale)
+
+
+def _told(misfit: Array) -> Array:
+    """A misfit with a number where it has none: unknowns that cannot be are the worst there are."""
+    return np.nan_to_num(misfit, nan=1e30, posinf=1e30)
 
 
 def nearest_top(misfit: Callable[[Array], Array], near: Array, step: Array) -> Array:
@@ -95,7 +100,7 @@ def nearest_top(misfit: Callable[[Array], Array], near: Array, step: Array) -> A
     corners = np.array([s * away[i] + t * away[j] for i, j in pairs for s in (1, -1) for t in (1, -1)])
 
     def at(x: Array, around: Array) -> Array:
-        return np.nan_to_num(misfit(near + (x + around) * scale), nan=1e30, posinf=1e30)
+        return _told(misfit(near + (x + around) * scale))
 
     def one(x: Array) -> float:
         return float(at(x, np.zeros((1, size)))[0])

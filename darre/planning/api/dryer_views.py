@@ -13,7 +13,7 @@ from darre.common.api import ErrorSerializer, given_query
 from darre.common.fields import TypedNumber
 from darre.equipment.api.serializers import DRYER_KINDS
 from darre.equipment.models import Dryer
-from darre.planning.dryers_compared import Compared, Gain, Row, compared
+from darre.planning.dryers_compared import Compared, Row, compared
 from drying.dryers import DryerKind
 from drying.planning import METHODS, InDryer
 
@@ -117,13 +117,12 @@ def _row(row: Row) -> dict[str, Any]:
 
 
 def _shape(found: Compared) -> dict[str, Any]:
-    gain: Gain | None = found.gain
     return {
         "dryers": found.dryers,
         "rows": [_row(row) for row in found.rows],
         "currency": found.currency,
         "assumed": found.assumed,
-        "gain": gain,
+        "gain": found.gain,
     }
 
 

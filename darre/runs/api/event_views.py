@@ -35,11 +35,11 @@ class EventsNowSerializer(UndoSerializer):
     events = EventSerializer(many=True)
 
 
-def _events_now(batch_id: int, undo: int | None) -> Response:
+def _events_now(batch_id: int, undo: int | None, status: int = 200) -> Response:
     batch = Batch.objects.prefetch_related("events").get(pk=batch_id)
     going = batch.runs.filter(ended_at__isnull=True).exists()
     shown = {"undo": undo, "paused": going and is_paused(batch), "events": batch.events.all()}
-    return Response(EventsNowSerializer(shown).data)
+    return Response(EventsNowSerializer(shown).data, status=status)
 
 
 class EnergySerializer(serializers.Serializer):
@@ -59,9 +59,7 @@ class EventListView(APIView):
         data = given(WriteEventSerializer, request)
         data["kind"] = EventKind(data["kind"])
         run = get_run(run_id)
-        answer = _events_now(run.batch_id, note_event(run, NewEvent(**data)).undo)
-        answer.status_code = 201
-        return answer
+        return _events_now(run.batch_id, note_event(run, NewEvent(**data)).undo, status=201)
 
 
 class EventView(APIView):
