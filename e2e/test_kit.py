@@ -123,12 +123,29 @@ class Reminders(BrowserCase):
 
 
 class Units(BrowserCase):
-    def test_other_units_stand_in_every_room_around_the_plan(self):
+    def in_other_units(self):
         self.client.put(
             "/api/preferences/",
             {**self.client.get("/api/preferences/").json(), "temp_unit": "F", "mass_unit": "oz", "length_unit": "ft"},
             content_type="application/json",
         )
+
+    def test_a_dryer_that_is_thought_of_keeps_the_degrees_that_were_typed(self):
+        self.in_other_units()
+        self.open("/kit/dryers")
+        hottest = self.page.get_by_label("Its hottest air, °F")
+        hottest.fill("176")
+        self.page.get_by_label("Air it exchanges").fill("2.5")
+        for _ in range(2):  # asked again as it stands, it is the same dryer
+            self.page.keyboard.press("Enter")
+            self.heading(re.compile("^It would save "))
+            expect(hottest).to_have_value("176")
+            panel = self.page.get_by_role("row").filter(has_text="Window panel").get_by_role("cell")
+            expect(panel.first).to_contain_text("at 176 °F")
+            hottest.focus()
+
+    def test_other_units_stand_in_every_room_around_the_plan(self):
+        self.in_other_units()
         for path, shown in (
             ("/", "Dry 33 h at 161.5 °F|Dry 33 h at 162 °F"),
             ("/storage?place=5", r"\d oz"),

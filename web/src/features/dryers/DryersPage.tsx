@@ -16,16 +16,20 @@ import { cellWords, costWords, dryersSentence, rowWords, soonest } from "./words
 const FIELDS = ["max_c", "vent_m3_h", "slots", "timer_max_h", "heater_w", "price"] as const;
 type Name = (typeof FIELDS)[number];
 
+/** What was typed of a dryer, as it stands in the address: in the person's own units. */
 const thoughtOf = (params: URLSearchParams): Another =>
   Object.fromEntries(
     FIELDS.map((name) => [name, params.get(name) ?? ""] as const).filter(([, text]) => text),
   );
 
+const sent = ({ max_c, ...others }: Another): Another =>
+  max_c === undefined ? others : { ...others, max_c: typedTemp(max_c) };
+
 /** Every dryer for every spool; and what another would save. */
 export function DryersPage() {
   const [params, setParams] = useSearchParams();
   const another = thoughtOf(params);
-  const { data, error, isPlaceholderData: stale, refetch } = useQuery(comparedQuery(another));
+  const { data, error, isPlaceholderData: stale, refetch } = useQuery(comparedQuery(sent(another)));
   const refused = error instanceof ApiError && error.field !== null ? error : null;
   if (error && !data && !refused) return <Trouble error={error} onRetry={refetch} />;
   if (!data && !refused) return <Skeleton page="Dryers side by side" rows={4} height="h-24" />;
@@ -165,8 +169,7 @@ function Thought({ given, error, currency, onAsk }: ThoughtProps) {
         event.preventDefault();
         setMissing(!typed.max_c?.trim());
         if (!typed.max_c?.trim()) return;
-        const kept = Object.entries({ ...typed, max_c: typedTemp(typed.max_c) });
-        onAsk(Object.fromEntries(kept.filter(([, text]) => text.trim() !== "")));
+        onAsk(Object.fromEntries(Object.entries(typed).filter(([, text]) => text.trim() !== "")));
       }}
     >
       <h2>What would another dryer save?</h2>

@@ -11,8 +11,6 @@ function dried(found: Compared, at: number): number {
     .reduce((sum, row) => sum + row.spools, 0);
 }
 
-const listed = (parts: string[]): string => parts.join(", ");
-
 /** What each dryer does for the spools there are; with one that is thought of, what that would change. */
 export function dryersSentence(found: Compared): string {
   const all = found.rows.reduce((sum, row) => sum + row.spools, 0);
@@ -23,7 +21,7 @@ export function dryersSentence(found: Compared): string {
   each.sort((one, other) => other.count - one.count);
   const [best, ...others] = each;
   if (!best) return "";
-  const rest = listed(others.map(({ name, count }) => `${name} ${count === 0 ? "none" : inCount(count)}`));
+  const rest = others.map(({ name, count }) => `${name} ${count === 0 ? "none" : inCount(count)}`).join(", ");
   const first = `${best.name} gets ${best.count === all ? `all ${inCount(all)}` : `${inCount(best.count)} of ${inCount(all)}`} spools clean`;
   return rest ? `${first}, ${rest}.` : `${first}.`;
 }
