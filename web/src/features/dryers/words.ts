@@ -66,9 +66,9 @@ export function rowWords(row: Row): [string, string] {
 
 function timerWords(cell: Cell): string {
   if (cell.restarts === 0) return "";
-  const again = `, timer ${cell.restarts === 1 ? "once" : `${inCount(cell.restarts)} times`} more`;
+  const again = `, reset the timer ${cell.restarts === 1 ? "once" : `${inCount(cell.restarts)} times`}`;
   if (cell.at_night === 0) return again;
-  return `${again}, ${cell.at_night === cell.restarts ? "" : `${inCount(cell.at_night)} `}with nobody there`;
+  return `${again}, ${cell.at_night === cell.restarts ? "" : `${inCount(cell.at_night)} `}when nobody is home`;
 }
 
 /** What a dryer does for a row, and what that takes. */
