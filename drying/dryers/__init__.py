@@ -27,7 +27,7 @@ from drying.dryers.dryer import (
     turn_over_h,
 )
 from drying.dryers.energy import Tariff, mean_power_w
-from drying.dryers.limits import Limit, LimitKind, broken_limits, ceiling, hottest_c, hottest_to_plan_c
+from drying.dryers.limits import Limit, LimitKind, above_tg, broken_limits, ceiling, hottest_c, hottest_to_plan_c
 from drying.dryers.pauses import Pause, end_with_pauses_h, heated_h, tidy
 from drying.dryers.setup import (
     Load,
@@ -70,6 +70,7 @@ __all__ = [
     "TimerSet",
     "Turn",
     "Week",
+    "above_tg",
     "air_beside",
     "all_hours_to",
     "as_planned",

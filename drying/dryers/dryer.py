@@ -31,6 +31,8 @@ class DryerKind(StrEnum):
     LAMP = "lamp"
     CABINET = "cabinet"
     VACUUM = "vacuum"
+    FORCED_AIR = "forced_air"
+    HEATED_VACUUM = "heated_vacuum"
 
 
 @dataclass(frozen=True)
@@ -74,6 +76,7 @@ class Metered:
 
 LEAST_LEFT_H = 1e-3  # with less left of a run its timer is set for more than the run
 TURN_OVER_SHARE = 0.5  # of a run: when to turn a spool over
+OPEN_WINDING = (DryerKind.FORCED_AIR, DryerKind.HEATED_VACUUM)  # the vapour need not find its way past other turns
 BED_HEATED = (DryerKind.BED, DryerKind.CHAMBER)  # set by the printer's bed, which warms the air by a factor
 ONE_SIDED = (DryerKind.BED, DryerKind.LAMP)  # their heat comes from one side, so the spool must be turned over
 
@@ -131,7 +134,23 @@ class Dryer:
     def assumed(self) -> dict[str, float]:
         """What is not known of this dryer, and what is taken for it. A metered run makes up for the heater."""
         known = set() if self.metered is None else {"heater_w"}
+        if self.kind is DryerKind.HEATED_VACUUM:
+            known.add("vent_m3_h")  # a pump takes the vapour, not the room's air
         return {name: self.used(name) for name in HABITS if getattr(self, name) is None and name not in known}
+
+    @property
+    def opens_winding(self) -> bool:
+        """Whether every turn dries as if it lay free: the air is driven between them, or there is none."""
+        return self.kind in OPEN_WINDING
+
+    @property
+    def is_closed(self) -> bool:
+        """Whether the water that comes out of a spool has no way out of the dryer."""
+        return self.vent_m3_h == 0.0 and self.kind is not DryerKind.HEATED_VACUUM
+
+    def takes_in(self, room: RoomAir) -> RoomAir:
+        """The air that it gives a spool, before it is heated: the room's, and under a pump none, so no water either."""
+        return RoomAir(room.temp_c, 0.0) if self.kind is DryerKind.HEATED_VACUUM else room
 
     @property
     def levels_c(self) -> tuple[float, ...]:
@@ -179,7 +198,7 @@ class Dryer:
         The thermostat's swing counts as an effective temperature; the hot side counts for the limits only.
         """
         effective = effective_temperature_c(material, air_c, self.used("swing_c"))
-        steady = Segment(duration_h, effective, room, self.used("vent_m3_h"))
+        steady = Segment(duration_h, effective, self.takes_in(room), self.used("vent_m3_h"))
         return warmed_up(steady, room.temp_c, min(self.used("warm_up_h"), duration_h), parts)
 
     def timer_setting_h(self, left_h: float) -> float:

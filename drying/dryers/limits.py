@@ -117,3 +117,9 @@ def hottest_to_plan_c(setup: Setup) -> float:
             ", would stick the turns of what is to go in together.",
         )
     return found
+
+
+def above_tg(load: Load, air_c: float) -> bool:
+    """True where the run passes the strand's glass transition although its usual drying stays under it."""
+    usual, tg = load.material.programmes.get("usual"), load.material.tg.value
+    return usual is not None and usual.temp_c <= tg < air_c

@@ -27,6 +27,8 @@ from drying.transport import (
     as_it_warms,
     courses,
     even_state,
+    in_common_winding,
+    in_open_winding,
     times_inside,
     warmed_through,
     warming_h,
@@ -59,7 +61,8 @@ class Load:
     the spool was never weighed (then it is taken as full). `form` is "wound" or "loose"; hub radius, width and outer
     diameter of the spool in mm. `aim`: where drying is to end, % of dry mass; None for the clean threshold. `rate`:
     how fast it dries against what is computed, as earlier runs teach. `soaked`: it lay in water, so that some hangs on
-    the strand and between the turns.
+    the strand and between the turns. `open_winding`: every turn of it dries as if it lay free, see
+    `Dryer.opens_winding`.
     """
 
     material: Material
@@ -75,15 +78,21 @@ class Load:
     aim: float | None = None
     rate: Rate = UNKNOWN_RATE
     soaked: bool = False
+    open_winding: bool = False
 
     @property
     def filament(self) -> Filament:
         """What the water moves in."""
         winding = None
-        if self.form == "wound":
+        if self.is_wound:
             net_g = FULL_SPOOL_G if self.net_g is None else max(self.net_g, 1.0)
             winding = winding_of_mass(net_g, self.material.density.value, self.hub_radius_mm, self.width_mm)
         return Filament(self.material, self.strand_diameter_mm, winding)
+
+    @property
+    def is_wound(self) -> bool:
+        """Whether the vapour must find its way between the turns."""
+        return self.form == "wound" and not self.open_winding
 
     @property
     def aim_pct(self) -> float:
@@ -131,6 +140,15 @@ class Setup:
     def __post_init__(self) -> None:
         if not self.loads:
             raise OutOfRangeError("loads", "Nothing goes in: give at least one spool.")
+        object.__setattr__(self, "loads", tuple(self._as_in_dryer(load) for load in self.loads))
+
+    def _as_in_dryer(self, load: Load) -> Load:
+        """A load with what this dryer makes of its winding; a coil has none."""
+        is_open = self.dryer.opens_winding and load.form == "wound"
+        if load.open_winding == is_open:
+            return load
+        rate = in_open_winding(load.rate) if is_open else in_common_winding(load.rate)
+        return replace(load, open_winding=is_open, rate=rate)
 
     @property
     def lead(self) -> Load:
@@ -140,17 +158,17 @@ class Setup:
     @property
     def shared(self) -> bool:
         """True where several wound spools share the exchange flow of the box."""
-        return sum(load.form == "wound" for load in self.loads) > 1
+        return sum(load.is_wound for load in self.loads) > 1
 
     def floor_pct(self, load: Load, air_c: float) -> float:
         """Where drying this load at `air_c` ends, % of dry mass: at the temperature that its course is computed at. In
         a closed box it ends where it begins.
         """
-        if self.dryer.vent_m3_h == 0.0:
+        if self.dryer.is_closed:
             return load.start.value  # nothing leaves a closed box
         of = self.lead if self.shared else load  # as `segments`
         steady = effective_temperature_c(of.material, air_c, self.dryer.used("swing_c"))
-        return floor_pct(load.material, self.room, steady)
+        return floor_pct(load.material, self.dryer.takes_in(self.room), steady)
 
     def segments(self, load: Load, air_c: float, duration_h: float) -> list[Segment]:
         """The run as this load meets it, at its own temperature: it comes in with the room's and warms through.
@@ -255,7 +273,7 @@ def at_rate(segments: Sequence[Segment], rate: float) -> list[Segment]:
 
 def common_rate(loads: Sequence[Load]) -> float:
     """How fast the spools that share a box dry against what is computed, all in all: the geometric mean."""
-    logs = [math.log(load.rate.median) for load in loads if load.form == "wound"]
+    logs = [math.log(load.rate.median) for load in loads if load.is_wound]
     return math.exp(sum(logs) / len(logs)) if logs else 1.0
 
 

@@ -9,10 +9,9 @@ from enum import StrEnum
 import psychrolib
 
 from drying.air import RoomAir, saturation_pressure_pa
-from drying.dryers import Dryer, DryerKind, Limit, Load, Setup, broken_limits, hottest_c
+from drying.dryers import Dryer, DryerKind, Limit, Load, Setup, above_tg, broken_limits, hottest_c
 from drying.errors import OutOfRangeError
 from drying.materials import activity_of_moisture
-from drying.planning.cautions import above_tg
 from drying.planning.choose import PATIENCE_H, Choice, hours_needed, hours_needed_each, needed, programmes, rounded_up_h
 from drying.planning.drying_map import DryingMap
 

@@ -94,7 +94,7 @@ def best_run(setups: Mapping[int, Setup]) -> BestRun | None:
 class InDryer:
     """What a dryer would do for a load. `run`: how it would be dried there, None where no temperature is safe for it;
     `reaches`: whether that brings it to its aim; `restarts`: how often its timer is set again, `at_night` of them when
-    nobody is there, were the heat not to stop.
+    nobody is there, were the heat not to stop. `is_bound`: its hours are the least that it takes.
     """
 
     fits: bool
@@ -103,6 +103,7 @@ class InDryer:
     energy_kwh: Quantity | None = None
     restarts: int = 0
     at_night: int = 0
+    is_bound: bool = False
 
     @property
     def is_use(self) -> bool:
@@ -131,6 +132,7 @@ def in_dryer(setup: Setup, attended: Attended) -> InDryer:
         Quantity(power.value * hours, power.uncertainty * hours),
         len(again),
         sum(not attended.at(turn.at_h) for turn in again),
+        setup.dryer.opens_winding,
     )
 
 

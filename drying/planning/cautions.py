@@ -9,7 +9,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
 
-from drying.dryers import BED_HEATED, DryerKind, LevelCalibration, Limit, Load, Setup, broken_limits
+from drying.dryers import BED_HEATED, DryerKind, LevelCalibration, Limit, Load, Setup, above_tg, broken_limits
 
 FUMES_FROM_C = 70.0  # engineering estimate: from here on hot plastic is to be ventilated whatever it is
 NEAR_SOFT_C = 8.0  # the hot side comes this near to where the filament softens: a swing further is a limit
@@ -46,6 +46,8 @@ class CautionKind(StrEnum):
     CHAMBER = "chamber"
     LAMP = "lamp"
     CABINET = "cabinet"
+    LOWER_BOUND = "lower_bound"
+    HEATED_VACUUM = "heated_vacuum"
     HEAT_UNATTENDED = "heat_unattended"
 
 
@@ -67,6 +69,7 @@ _OF_KIND = {
     DryerKind.CHAMBER: (Caution(CautionKind.CHAMBER),),
     DryerKind.LAMP: (Caution(CautionKind.LAMP, True), Caution(CautionKind.TURN_OVER)),
     DryerKind.CABINET: (Caution(CautionKind.CABINET, True),),
+    DryerKind.HEATED_VACUUM: (Caution(CautionKind.HEATED_VACUUM, True),),
 }
 
 
@@ -81,12 +84,6 @@ def _of_the_end(load: Load, spool: int, end_pct: float, floor: float) -> Iterato
         yield Caution(CautionKind.FLOOR_ABOVE_AIM, spool=spool, numbers={"floor_pct": floor, "aim_pct": aim})
     elif end_pct > aim:
         yield Caution(CautionKind.ENDS_ABOVE_AIM, spool=spool, numbers={"end_pct": end_pct, "aim_pct": aim})
-
-
-def above_tg(load: Load, air_c: float) -> bool:
-    """True where the run passes the strand's glass transition although its usual drying stays under it."""
-    usual, tg = load.material.programmes.get("usual"), load.material.tg.value
-    return usual is not None and usual.temp_c <= tg < air_c
 
 
 def _of_the_spool(setup: Setup, load: Load, spool: int, air_c: float) -> Iterator[Caution]:
@@ -106,7 +103,7 @@ def _of_the_spool(setup: Setup, load: Load, spool: int, air_c: float) -> Iterato
         yield Caution(CautionKind.FIBRES, spool=spool)
 
 
-def _of_the_dryer(setup: Setup, air_c: float) -> Iterator[Caution]:
+def _of_the_dryer(setup: Setup, air_c: float, most_h: float | None) -> Iterator[Caution]:
     dryer = setup.dryer
     setting = dryer.calibration.setting(air_c, setup.room.temp_c)
     if dryer.assumed:
@@ -115,8 +112,10 @@ def _of_the_dryer(setup: Setup, air_c: float) -> Iterator[Caution]:
         yield Caution(CautionKind.DISPLAY_DOUBTFUL, True, numbers={"plus_minus_c": setting.air.plus_minus})
     if isinstance(dryer.calibration, LevelCalibration):
         yield Caution(CautionKind.LEVELS, numbers={"air_c": setting.air.value})
-    if dryer.vent_m3_h == 0.0:
+    if dryer.is_closed:
         yield Caution(CautionKind.NO_WAY_OUT, True)
+    if dryer.opens_winding:
+        yield Caution(CautionKind.LOWER_BOUND, True, numbers={} if most_h is None else {"most_h": most_h})
     if dryer.fan is False:
         yield Caution(CautionKind.NO_FAN)
     yield from _OF_KIND.get(dryer.kind, ())
@@ -126,9 +125,12 @@ def _of_the_dryer(setup: Setup, air_c: float) -> Iterator[Caution]:
         yield Caution(CautionKind.FUMES)
 
 
-def cautions(setup: Setup, air_c: float, held_by: Limit | None, end_pct: Sequence[float]) -> list[Caution]:
+def cautions(
+    setup: Setup, air_c: float, held_by: Limit | None, end_pct: Sequence[float], most_h: float | None = None
+) -> list[Caution]:
     """All that is to be minded in a run at `air_c` that ends at these moistures; `held_by`: what lowered or raised
-    the temperature that was wanted. The serious ones come first.
+    the temperature that was wanted. `most_h`: hours that it takes at the most, where the run's own are the least. The
+    serious ones come first.
     """
     found = [Caution(CautionKind.LIMIT, True, x, x.spool) for x in broken_limits(setup, air_c)]
     if held_by is not None:
@@ -136,5 +138,5 @@ def cautions(setup: Setup, air_c: float, held_by: Limit | None, end_pct: Sequenc
     for spool, (load, end) in enumerate(zip(setup.loads, end_pct, strict=True)):
         found += _of_the_end(load, spool, end, setup.floor_pct(load, air_c))
         found += _of_the_spool(setup, load, spool, air_c)
-    found += _of_the_dryer(setup, air_c)
+    found += _of_the_dryer(setup, air_c, most_h)
     return [*sorted(found, key=lambda caution: not caution.serious), Caution(CautionKind.HEAT_UNATTENDED)]

@@ -14,7 +14,7 @@ import numpy as np
 import numpy.typing as npt
 
 from drying.arrays import Array
-from drying.dryers import Setup, at_rate
+from drying.dryers import Load, Setup, at_rate
 from drying.dryers.setup import common_rate
 from drying.materials import Material
 from drying.quantity import Quantity
@@ -135,6 +135,15 @@ class Forecast:
     from_start_pct: Array | None = None
 
 
+def _basis(load: Load, *, shared: bool) -> str:
+    """What a course was computed through."""
+    if load.form == "loose":
+        return "loose_coil"
+    if load.open_winding:
+        return "open_winding"
+    return "shared_box" if shared else "wound_spool"
+
+
 def forecasts(setup: Setup, air_c: float, time_h: Sequence[float] | npt.NDArray[np.float64]) -> tuple[Forecast, ...]:
     """Moisture of every load at each time in h, dried at `air_c` in this dryer, which is vented with this room's air.
 
@@ -164,7 +173,7 @@ def forecasts(setup: Setup, air_c: float, time_h: Sequence[float] | npt.NDArray[
         segments = at_rate(alone.segments(load, air_c, end), k)
         band = forecast_band(load.filament, load.start, segments, times * k, about, learned)
         band = replace(band, time_h=times)
-        basis = "loose_coil" if load.form == "loose" else "wound_spool" if middle is None else "shared_box"
+        basis = _basis(load, shared=middle is not None)
         if middle is not None:
             wide = BAND_SIGMAS * band.sd_pct
             band = replace(band, moisture_pct=middle, low_pct=np.maximum(middle - wide, 0.0), high_pct=middle + wide)

@@ -11,6 +11,7 @@ import numpy as np
 from drying.dryers import (
     ALWAYS,
     Attended,
+    DryerKind,
     Load,
     Pause,
     Setting,
@@ -26,7 +27,7 @@ from drying.dryers import (
 from drying.dryers.setup import FULL_SPOOL_G, at_rate, common_rate
 from drying.errors import require_range
 from drying.planning.cautions import Caution, cautions
-from drying.planning.choose import Choice
+from drying.planning.choose import Choice, hours_needed, rounded_up_h
 from drying.planning.forecast import Forecast, forecasts
 from drying.planning.ready import Coming, by_clock, coming, far_times
 from drying.planning.weighing_times import LEAST_H, best_times_h
@@ -36,6 +37,7 @@ from drying.transport import Turns, even_state, follow, mean_moisture_pct, tells
 CURVE_POINTS = 97
 MOVED_SHARE = 0.25  # of a run: so far an act may be moved to an hour at which somebody is there
 
+FREE_FLOW_M3_H = 100.0  # so much that the air about a spool stays as it came in
 CURVE_BEYOND = 1.4  # the curve goes on past the planned hours, to show what more would bring
 
 
@@ -103,6 +105,17 @@ def _turns_at_end(setup: Setup, load: Load, air_c: float, duration_h: float, end
     scale = end_pct / mean_moisture_pct(load.filament, state)
     turns = Turns(found.mass_g, found.next_pct * scale, found.hub_pct * scale)
     return turns if tells_apart(end_pct, turns.next_pct) or tells_apart(end_pct, turns.hub_pct) else None
+
+
+def _most_h(setup: Setup, air_c: float) -> float | None:
+    """Hours that a run takes at the most which is computed as if every turn lay free: those of a common winding in the
+    same air, through which nothing goes but vapour by itself. None where that does not get there, and for other runs.
+    """
+    if not setup.dryer.opens_winding:
+        return None
+    box = replace(setup.dryer, kind=DryerKind.HEATED_BOX, vent_m3_h=FREE_FLOW_M3_H)
+    most_h = hours_needed(replace(setup, dryer=box, room=setup.dryer.takes_in(setup.room)), air_c)
+    return None if most_h is None else rounded_up_h(most_h)
 
 
 def _member(setup: Setup, choice: Choice, end: int, load: Load, course: Forecast, soon: Coming) -> Member:
@@ -211,5 +224,7 @@ def write_ticket(setup: Setup, choice: Choice, attended: Attended = ALWAYS) -> T
         energy_kwh=Quantity(*(x * choice.duration_h / 1000.0 for x in (power.value, power.uncertainty))),
         forecasts=courses,
         followed=followed,
-        cautions=tuple(cautions(setup, choice.temp_c, choice.held_by, [m.end_pct for m in members])),
+        cautions=tuple(
+            cautions(setup, choice.temp_c, choice.held_by, [m.end_pct for m in members], _most_h(setup, choice.temp_c))
+        ),
     )

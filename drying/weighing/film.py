@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 
-from drying.quantity import Quantity
+from drying.quantity import ByCause
 from drying.transport import Filament
 from drying.weighing.coil import coil_mass_g
 
@@ -16,11 +16,12 @@ FILM_G_PER_M, UNWIPED_SHARE = 0.016, 2.0 / 3.0  # on a coil; a third of it where
 BETWEEN_TURNS_SHARE = 0.1  # of a winding's volume: between none and a fifth
 WATER_G_PER_M3 = 1.0e6
 FILM_H, BETWEEN_TURNS_H = 0.5, 3.0  # time constants: a film is gone within the first weigh-in
+PACE_SPREAD = 1.6  # one sigma of a log-normal
 
 
-def film_water_g(filament: Filament, dry_g: float, hours: float) -> Quantity:
-    """Water, g with standard uncertainty, that soaked filament has lost from its surface and from between its turns
-    after so many hours of drying.
+def film_water_g(filament: Filament, dry_g: float, hours: float) -> ByCause:
+    """Water, g, that soaked filament has lost from its surface and from between its turns after so many hours of
+    drying; its errors by how much there was, as much as that itself, and by the pace.
     """
     winding = filament.winding
     if winding is None:
@@ -28,5 +29,6 @@ def film_water_g(filament: Filament, dry_g: float, hours: float) -> Quantity:
         all_g, constant_h = FILM_G_PER_M * UNWIPED_SHARE * metres, FILM_H
     else:
         all_g, constant_h = BETWEEN_TURNS_SHARE * winding.volume_m3 * WATER_G_PER_M3, BETWEEN_TURNS_H
-    gone = all_g * (1.0 - math.exp(-max(hours, 0.0) / constant_h))
-    return Quantity(gone, gone)
+    paces = (1.0 / PACE_SPREAD, 1.0, PACE_SPREAD)
+    fast, gone, slow = (-all_g * math.expm1(-max(hours, 0.0) / (constant_h * factor)) for factor in paces)
+    return ByCause(gone, (gone, (fast - slow) / 2.0))

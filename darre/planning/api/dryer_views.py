@@ -40,6 +40,7 @@ class InDryerSerializer(serializers.Serializer):
     temp_c = serializers.FloatField(allow_null=True)
     duration_h = serializers.FloatField(allow_null=True)
     reaches = serializers.BooleanField()
+    is_bound = serializers.BooleanField()
     energy_kwh = serializers.FloatField(allow_null=True)
     restarts = serializers.IntegerField()
     at_night = serializers.IntegerField()
@@ -96,6 +97,7 @@ def _cell(cell: InDryer) -> dict[str, Any]:
         "temp_c": choice.temp_c if choice else None,
         "duration_h": choice.duration_h if choice else None,
         "reaches": cell.reaches,
+        "is_bound": cell.is_bound,
         "energy_kwh": cell.energy_kwh.value if cell.energy_kwh else None,
         "restarts": cell.restarts,
         "at_night": cell.at_night,

@@ -1,6 +1,7 @@
 """One answer everywhere: rack, spool page, plan, map, ticket, run and list say the same of a spool, to the digit shown.
 
-Compared over the demo world and over workshops drawn at random: `WORKSHOPS` of them, more in `make bench`.
+Compared over the demo world and over workshops drawn at random: `WORKSHOPS` of them. `make bench` draws more, and there
+every spool of the demo world goes into every dryer.
 """
 
 import os
@@ -32,7 +33,8 @@ from drying.planning.choose import Goal, choose, needed
 from drying.quantity import Quantity
 from drying.weighing import Tare, TareMethod
 
-WORKSHOPS = int(os.environ.get("WORKSHOPS", "10"))
+WORKSHOPS = int(os.environ.get("WORKSHOPS", "6"))
+AT_LENGTH = "WORKSHOPS" in os.environ
 SHOWN = 3  # figures of a moisture that a screen shows at most
 
 
@@ -142,7 +144,7 @@ class DemoWorld(Asking):
         for lane in lanes(now):
             if not lane.material.programmes:
                 continue
-            for dryer in here.dryers:
+            for dryer in here.dryers[lane.spool.pk % 2 :: 1 if AT_LENGTH else 2]:
                 setup = here.setup([lane], dryer)
                 if not needed(setup):
                     continue  # it prints clean already: what a run would do to it is no reaching
@@ -161,7 +163,7 @@ class DemoWorld(Asking):
                     with self.subTest(lane.spool.name, dryer=dryer.name, method=method, end=end, aim=drawn.aim_pct):
                         self.assertEqual(by_map, choice.reaches)
                     compared += 1
-        self.assertGreater(compared, 90)
+        self.assertGreater(compared, 40)
 
     def test_one_two_or_three_spools_run_as_planned_in_every_dryer(self):
         spools = list(Spool.objects.filter(runs__ended_at__isnull=False).distinct())
@@ -169,12 +171,12 @@ class DemoWorld(Asking):
         free = [s for s in spools if not s.runs.filter(ended_at__isnull=True).exists()]
         drawn, started = random.Random(13), 0
         for dryer in Dryer.objects.exclude(batches__runs__ended_at__isnull=True):
-            for spool in free:
+            for spool in free if AT_LENGTH else drawn.sample(free, 4):
                 method = drawn.choice([m for m in METHODS if m not in ("sheet", "own")])
                 started += self.assert_the_run_is_as_planned([spool], dryer, method=method)
             for count in (2, 3):
                 started += self.assert_the_run_is_as_planned(drawn.sample(free, count), dryer)
-        self.assertGreater(started, 10)
+        self.assertGreaterEqual(started, 6)
 
 
 class Drawn(Asking):
@@ -226,8 +228,8 @@ class Drawn(Asking):
                         raise UndoneError
                 except UndoneError:
                     pass
-        self.assertGreater(compared, len(seeds))
-        self.assertGreater(started, len(seeds) // 4)
+        self.assertGreaterEqual(compared, len(seeds))
+        self.assertGreaterEqual(started, max(len(seeds) // 4, 1))
 
 
 class DrawnWorkshops(Drawn):

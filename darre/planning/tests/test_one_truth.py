@@ -8,7 +8,9 @@ from darre.runs.models import Batch, Run
 from darre.runs.tests.test_run_path import Shed
 
 
-class Started(Shed):
+class FromPlan(Shed):
+    """The demo world's shed, with plans asked for and started as the page does."""
+
     @classmethod
     def setUpTestData(cls):
         super().setUpTestData()
@@ -29,6 +31,8 @@ class Started(Shed):
     def sheet(self, run):
         return self.client.get(f"/api/runs/{run['id']}/").json()
 
+
+class Started(FromPlan):
     def test_a_run_has_the_aim_of_its_plan(self):
         plan = self.plan(self.gauge, self.stacker, aim_pct="0.15")
         self.assertNotEqual(plan["lanes"][0]["clean_pct"], 0.15)

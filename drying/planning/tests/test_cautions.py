@@ -4,7 +4,7 @@ from dataclasses import replace
 from typing import Any
 from unittest import TestCase
 
-from drying.dryers import Dryer, DryerKind, MakersSheet
+from drying.dryers import Dryer, DryerKind, Limit, LimitKind, MakersSheet
 from drying.dryers.calibration import BedCalibration, LevelCalibration, display_calibration
 from drying.planning.cautions import CautionKind, cautions
 from drying.planning.tests.test_planning import BOX, load, setup
@@ -39,6 +39,9 @@ CALLED_FOR: tuple[tuple[dict[str, Any], CautionKind, bool], ...] = (
     ({"dryer": replace(SURE, calibration=display_calibration(None, 6.0))}, K.DISPLAY_DOUBTFUL, True),
     ({"dryer": replace(SURE, calibration=LevelCalibration((("low", 50.0),), 1.0))}, K.LEVELS, False),
     ({"dryer": replace(SURE, vent_m3_h=0.0)}, K.NO_WAY_OUT, True),
+    ({"dryer": replace(SURE, kind=DryerKind.HEATED_VACUUM)}, K.HEATED_VACUUM, True),
+    ({"dryer": replace(SURE, kind=DryerKind.HEATED_VACUUM)}, K.LOWER_BOUND, True),
+    ({"dryer": replace(SURE, kind=DryerKind.FORCED_AIR)}, K.LOWER_BOUND, True),
     ({"dryer": replace(SURE, fan=False)}, K.NO_FAN, False),
     ({"dryer": replace(SURE, swing_c=None)}, K.ASSUMED, False),
     ({"dryer": replace(SURE, hot_side_excess_c=22.0)}, K.HOT_SIDE, True),
@@ -50,6 +53,10 @@ CALLED_FOR: tuple[tuple[dict[str, Any], CautionKind, bool], ...] = (
     ({"ends": (0.2,)}, K.ENDS_ABOVE_AIM, False),
     ({"air_c": 70.0, "loads": [load("pla", 0.6)]}, K.ABOVE_TG, False),
     ({"air_c": 100.0, "loads": [load("abs", 0.4)]}, K.FUMES, False),
+    ({"air_c": 52.0, "loads": [load("pla", 0.6)]}, K.LIMIT, True),
+    ({"air_c": 45.0, "loads": [replace(load("pla", 0.6), aim=0.10)]}, K.FLOOR_ABOVE_AIM, False),
+    ({"loads": [load(start=0.01)], "ends": (0.05,)}, K.WETS, True),
+    ({"air_c": 55.0, "dryer": replace(BED, hot_side_excess_c=0.0)}, K.HOT_BED, True),
     ({}, K.HEAT_UNATTENDED, False),
 )
 
@@ -64,6 +71,12 @@ class CalledFor(TestCase):
                 self.assertEqual(told[kind].serious, serious)
                 if kind is not K.HEAT_UNATTENDED:
                     self.assertNotIn(kind, plain)
+        self.assertEqual(set(K) - {kind for _, kind, _ in CALLED_FOR}, {K.HELD_BY_LIMIT})
+
+    def test_what_lowered_the_temperature_is_said_of_the_spool_that_asked_for_it(self):
+        limit = Limit(LimitKind.SPOOL_SAG, 50.0, spool=1)
+        told = {c.kind: c for c in cautions(setup(load(), load()), 50.0, limit, (0.01, 0.01))}[K.HELD_BY_LIMIT]
+        self.assertEqual((told.limit, told.spool, told.serious), (limit, 1, False))
 
     def test_serious_ones_come_first_and_unattended_heat_is_always_the_last(self):
         dryer = replace(SURE, kind=DryerKind.OVEN, fan=False, vent_m3_h=0.0)

@@ -77,7 +77,10 @@ export function cellWords(cell: Cell): [string, string] {
   if (cell.duration_h === null || cell.temp_c === null) return ["no safe heat", ""];
   if (!cell.reaches) return ["stays damp", `after ${hours(cell.duration_h)} at ${temp(cell.temp_c)}`];
   const energy = cell.energy_kwh === null ? "" : `, ${cell.energy_kwh.toFixed(1)}\u00a0kWh`;
-  return [hours(cell.duration_h), `at ${temp(cell.temp_c)}${energy}${timerWords(cell)}`];
+  return [
+    `${cell.is_bound ? "at least " : ""}${hours(cell.duration_h)}`,
+    `at ${temp(cell.temp_c)}${energy}${timerWords(cell)}`,
+  ];
 }
 
 /** The place of the dryer that is through soonest; -1 where none gets there. */

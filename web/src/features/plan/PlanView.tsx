@@ -18,6 +18,7 @@ const BASIS: Record<string, string> = {
   wound_spool: "computed through the winding",
   shared_box: "computed with all of them wetting the box's air",
   loose_coil: "computed for a loose coil",
+  open_winding: "a lower bound, as if every turn lay free",
 };
 const HEIGHT = 520;
 

@@ -56,8 +56,8 @@ export function RunTicket({ plan, ticket, stale }: { plan: Plan; ticket: Ticket;
             </div>
           ))}
         </dl>
-        {member && ticket.members.length === 1 && readyWords(member, now).band && (
-          <p className="mb-2 text-sm text-muted">{readyWords(member, now).band}.</p>
+        {member && ticket.members.length === 1 && readyWords(member, now, ticket).band && (
+          <p className="mb-2 text-sm text-muted">{readyWords(member, now, ticket).band}.</p>
         )}
         {ticket.members.length > 1 && <CoDried plan={plan} ticket={ticket} now={now} />}
         <Unattended ticket={ticket} now={now} />
@@ -114,7 +114,7 @@ function CoDried({ plan, ticket, now }: { plan: Plan; ticket: Ticket; now: Date 
   return (
     <ul aria-label="Who goes in" className="mb-3 border-t border-line text-sm">
       {ticket.members.map((member, at) => {
-        const ready = readyWords(member, now);
+        const ready = readyWords(member, now, ticket);
         return (
           <li key={plan.lanes[at]?.spool.id} className="border-b border-line py-1 leading-tight">
             <span className="flex justify-between gap-2">

@@ -78,8 +78,8 @@ export function TicketSheet({ plan, ticket, now }: { plan: Plan; ticket: Ticket;
           {ticket.members.map((member, index) => (
             <li key={index} className="mb-1">
               <strong>{plan.lanes[index]?.spool.name}</strong>: prints clean under {percent(member.aim_pct)}{" "}
-              %; from {readyWords(member, now).at}
-              {readyWords(member, now).band && ` (${readyWords(member, now).band})`}
+              %; from {readyWords(member, now, ticket).at}
+              {readyWords(member, now, ticket).band && ` (${readyWords(member, now, ticket).band})`}
             </li>
           ))}
         </ul>

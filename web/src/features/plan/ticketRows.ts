@@ -29,7 +29,7 @@ export function ticketRows(plan: Plan, ticket: Ticket, now: Date): [string, stri
   ];
   if (member && !several) {
     rows.push(
-      ["Prints clean from", readyWords(member, now).at],
+      ["Prints clean from", readyWords(member, now, ticket).at],
       ["Stop", at(ticket.end_h)],
       ["Ends at", `${span(member.end_low_pct, member.end_high_pct)} %`],
       ...turnsRows(member),

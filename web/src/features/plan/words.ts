@@ -263,9 +263,18 @@ const CAUTIONS: Record<Caution["kind"], Words> = {
     "The bulb burns skin, and the side near it is far hotter: turn the spool, and keep paper and cloth away. Mains work is for a qualified person.",
   cabinet: () =>
     "A home-made heater on mains: wiring and fuse are work for a qualified person, by your local electrical rules.",
+  lower_bound: (_, caution) =>
+    `These hours are a lower bound: they count every turn as lying free. ${mostWords(caution.numbers.most_h)} Weigh the spool before you rely on them.`,
+  heated_vacuum: () =>
+    "Glass or acrylic under vacuum can implode, warm even sooner: rated vessels only, and eye protection. The maker’s manual comes first.",
   heat_unattended: () =>
     "Heat, mains and plastic can start a fire: watch the first hours, keep vents free, and have a smoke alarm nearby. The dryer’s manual and local fire rules come first.",
 };
+
+const mostWords = (most?: number): string =>
+  most === undefined
+    ? "What the winding adds is not known."
+    : `With the winding as in other dryers it takes ${hours(most)}.`;
 
 const sentence = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
@@ -275,7 +284,11 @@ export function cautionText(caution: Caution, plan: Plan): string {
 }
 
 /** "Tue 05:00", and how sure that is, for when a spool comes to its aim. */
-export function readyWords(member: Ticket["members"][number], start: Date): { at: string; band: string } {
+export function readyWords(
+  member: Ticket["members"][number],
+  start: Date,
+  ticket?: Ticket,
+): { at: string; band: string } {
   const { ready_h, ready_early_h, ready_late_h, chance_ever } = member;
   if (ready_h === 0) return { at: "already", band: "" };
   const clockAt = (time: number) => when(later(start, time), start);
@@ -285,7 +298,11 @@ export function readyWords(member: Ticket["members"][number], start: Date): { at
       ? `at the earliest ${early}; never in this air: ${chance(1 - chance_ever)}`
       : `between ${early} and ${clockAt(ready_late_h)}: 9 in 10`;
   const sure = `Clean at the end of this run: ${chance(member.chance_at_end)}; ${band}`;
-  return { at: ready_h === null ? "not in this run" : clockAt(ready_h), band: sure };
+  const isBound = ticket?.cautions.some((caution) => caution.kind === "lower_bound") ?? false;
+  return {
+    at: ready_h === null ? "not in this run" : `${clockAt(ready_h)}${isBound ? " at the earliest" : ""}`,
+    band: isBound ? "" : sure,
+  };
 }
 
 /** What the turns printed next and those at the hub then hold, row by row; none where all are about even. */
