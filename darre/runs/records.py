@@ -29,7 +29,7 @@ from drying.dryers import (
     turn_over_h,
 )
 from drying.dryers import Dryer as CoreDryer
-from drying.materials import empty_spool_kind
+from drying.materials import as_cool, empty_spool_kind
 from drying.quantity import Quantity
 from drying.runs import Heat, Planned
 from drying.transport import Rate
@@ -82,11 +82,20 @@ def room_then(batch: Batch) -> RoomAir:
     return RoomAir(batch.room_temp_c, batch.room_rh_pct)
 
 
+def in_open_winding(run: Run) -> bool:
+    """Whether its turns counted as lying free in the dryer that it was in."""
+    return run.form == Spool.Form.WOUND and dryer_then(run.batch).opens_winding
+
+
 def load_then(run: Run, book: MaterialBook, net_g: float | None) -> Load:
     """What went in, as it was known then; `net_g`: the filament's mass."""
     start, rate = Quantity(run.start_moisture_pct, run.start_sd_pct), Rate(run.rate_median, run.rate_sigma)
     load = core_load(run.spool, book[run.spool.material], start, net_g, run.form, rate)
-    return replace(load, soaked=run.coil is not None and run.coil.soaked)
+    return replace(
+        load,
+        soaked=run.coil is not None and run.coil.soaked,
+        open_winding=in_open_winding(run),
+    )
 
 
 BODY_FORGETS = timedelta(hours=24)  # card has come back to the room by then
@@ -101,8 +110,9 @@ def body_activity_at(spool: Spool, at: datetime, room: RoomAir) -> float | None:
     last = before.select_related("batch").first() if kind.isotherm else None
     if last is None or last.ended_at is None:
         return None
-    box = room_then(last.batch).activity_at(temp_now_c(last.batch))
-    return kind.activity_after(box, room.rh_pct / 100.0, hours_between(last.ended_at, at))
+    hot_c = temp_now_c(last.batch)
+    box = as_cool(room_then(last.batch).activity_at(hot_c), hot_c)
+    return kind.activity_after(box, as_cool(room.rh_pct / 100.0, room.temp_c), hours_between(last.ended_at, at))
 
 
 def heats(batch: Batch) -> list[Heat]:
@@ -283,8 +293,8 @@ def stays(batch: Batch, book: MaterialBook) -> list[Stay]:
 
 
 def shares_box(run: Run) -> bool:
-    """Whether another wound spool was in the box with it at some time."""
-    return any(
+    """Whether another wound spool wetted the air of the box that it was in at some time."""
+    return not dryer_then(run.batch).opens_winding and any(
         other.pk != run.pk
         and other.form == Spool.Form.WOUND
         and (run.ended_at is None or other.started_at < run.ended_at)

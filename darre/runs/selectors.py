@@ -23,6 +23,7 @@ from darre.runs.records import (
     dryer_then,
     heats,
     hours_between,
+    in_open_winding,
     is_off,
     is_paused,
     joined_h,
@@ -50,6 +51,7 @@ from drying.runs import (
     TimedWeighing,
     Verdict,
     WeighingPoint,
+    as_in_common_winding,
     judge,
     next_grams,
     rate_from,
@@ -72,17 +74,16 @@ def past_runs(book: MaterialBook | None = None) -> list[PastRun]:
     ended = Run.objects.filter(learned_log_rate__isnull=False, ended_at__isnull=False)
     book = book or material_book()
     return [
-        PastRun(
-            run.spool.material,
-            run.spool_id,
-            run.batch.dryer_id,
-            run.learned_log_rate,
-            run.learned_log_rate_sd,
-            share_of_strand(run.spool, book[run.spool.material], run.form, run.net_g),
-        )
+        _past(run, run.learned_log_rate, run.learned_log_rate_sd, book)
         for run in ended.select_related("spool__empty_spool", "batch").defer("forecast", "batch__ticket")
         if run.learned_log_rate is not None and run.learned_log_rate_sd is not None
     ]
+
+
+def _past(run: Run, log_rate: float, uncertainty: float, book: MaterialBook) -> PastRun:
+    share = share_of_strand(run.spool, book[run.spool.material], run.form, run.net_g)
+    found = PastRun(run.spool.material, run.spool_id, run.batch.dryer_id, log_rate, uncertainty, share)
+    return as_in_common_winding(found) if in_open_winding(run) else found
 
 
 def share_of_strand(spool: Spool, material: Material, form: str, net_g: float | None) -> float:

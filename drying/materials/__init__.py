@@ -4,7 +4,7 @@ Built-in rows with sources, a person's own values over them, sorption, threshold
 Stands on air alone.
 """
 
-from drying.materials.empty_spools import EmptySpoolKind, empty_spool_kind, empty_spool_kinds, usual_sizes_mm
+from drying.materials.empty_spools import EmptySpoolKind, as_cool, empty_spool_kind, empty_spool_kinds, usual_sizes_mm
 from drying.materials.own_values import BOUNDS, PROGRAMME_NAMES, new_material, with_own
 from drying.materials.properties import REFERENCE_TEMP_K, STANDARD_METHODS, Material, Programme, all_materials, material
 from drying.materials.sorption import activity_of_moisture, equilibrium_moisture_pct, floor_pct, held_pct, most_held_pct
@@ -21,6 +21,7 @@ __all__ = [
     "Programme",
     "activity_of_moisture",
     "all_materials",
+    "as_cool",
     "empty_spool_kind",
     "empty_spool_kinds",
     "equilibrium_moisture_pct",

@@ -11,15 +11,30 @@ from importlib import resources
 
 import numpy as np
 
+from drying.air import GAS_CONSTANT, ZERO_C_IN_K
 from drying.errors import UnknownMaterialError
-from drying.quantity import NOTHING, Quantity
+from drying.quantity import ByCause
 
 EMPTY_SPOOL_TIME_H = 2.0  # engineering estimate: card follows the air within one to three hours
 ISOTHERM_SPREAD = 1.25  # one sigma of a log-normal
 TIME_SPREAD = 1.5
 
+ISOTHERM_C = 23.0
+BINDING_KJ_MOL = 6.0  # beyond that of water itself
+
 Air = tuple[float, float]
-"""A stretch of air: h, and its water activity (0..1)."""
+"""A stretch of air: h, and its water activity (0..1) as `as_cool` has it."""
+
+
+def as_cool(activity: float, temp_c: float) -> float:
+    """The activity at the isotherms' temperature at which a body holds what it does at this one and `temp_c`: warm card
+    lets go of water in air of the same humidity.
+
+    By the heat that binds it (Clausius and Clapeyron). The Wood Handbook's isotherms ask for 4 to 10 kJ/mol between 45
+    and 80 °C and 3 to 50 % relative humidity, least where there is most water.
+    """
+    apart = 1.0 / (temp_c + ZERO_C_IN_K) - 1.0 / (ISOTHERM_C + ZERO_C_IN_K)
+    return min(activity * math.exp(BINDING_KJ_MOL * 1000.0 / GAS_CONSTANT * apart), 1.0)
 
 
 @dataclass(frozen=True)
@@ -49,17 +64,18 @@ class EmptySpoolKind:
         humidity, water = np.array(self.isotherm).T
         return float(np.interp(held, water, humidity)) / 100.0
 
-    def water_given_off_g(self, body_mass_g: float, from_activity: float, air: Sequence[Air]) -> Quantity:
-        """Water, g with standard uncertainty, that a body of this mass has given off on its way through stretches of
-        air, having stood in air of `from_activity`. Negative where it took some up.
+    def water_given_off_g(self, body_mass_g: float, from_activity: float, air: Sequence[Air]) -> ByCause:
+        """Water, g, that a body of this mass has given off on its way through stretches of air, having stood in air of
+        `from_activity`; its errors by the isotherm and by the pace. Negative where it took some up.
 
         It goes along its isotherm towards that of each air, and never below: a second run the same day finds little.
         """
         if not self.isotherm:
-            return NOTHING
-        values = [self._given_off(body_mass_g, from_activity, air, EMPTY_SPOOL_TIME_H * f) for f in _TIMES]
-        middle = values[1]
-        return Quantity(middle, math.hypot(middle * math.log(ISOTHERM_SPREAD), (values[0] - values[2]) / 2.0))
+            return ByCause(0.0, (0.0, 0.0))
+        fast, middle, slow = (
+            self._given_off(body_mass_g, from_activity, air, EMPTY_SPOOL_TIME_H * factor) for factor in _TIMES
+        )
+        return ByCause(middle, (middle * math.log(ISOTHERM_SPREAD), (fast - slow) / 2.0))
 
     def _given_off(self, body_mass_g: float, from_activity: float, air: Sequence[Air], constant_h: float) -> float:
         begin = held = self.held_pct(from_activity)

@@ -58,7 +58,9 @@ class _Group:
     block_digest: bytes = b""
 
 
-MOST_BYTES = 96_000_000  # of computed blocks; 150 spools of a year take about 60
+# Of computed blocks: 150 spools of a year take about 32 MB, and each move some more. A simulation that goes on from the
+# one before it has no need of the older ones.
+MOST_BYTES = 40_000_000
 LAST_BLOCKS = 32  # of three days, those ahead among them
 
 

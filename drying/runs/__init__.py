@@ -7,11 +7,23 @@ Stands on dryers, weighing and transport.
 from drying.runs.interruptions import Heat, segments_of_run
 from drying.runs.next_grams import NextGrams, next_grams, next_ratio
 from drying.runs.posterior import CourseCache, Estimate, update_posterior
-from drying.runs.rate import PastRun, rate_by_data_alone, rate_from
+from drying.runs.rate import PastRun, as_in_common_winding, rate_by_data_alone, rate_from
 from drying.runs.record import RunSoFar, TimedWeighing
-from drying.runs.verdict import Planned, Review, RunState, Verdict, WeighingPoint, judge, review
+from drying.runs.verdict import (
+    TEACHING,
+    UNTOLD,
+    Planned,
+    Review,
+    RunState,
+    Verdict,
+    WeighingPoint,
+    judge,
+    review,
+)
 
 __all__ = [
+    "TEACHING",
+    "UNTOLD",
     "CourseCache",
     "Estimate",
     "Heat",
@@ -24,6 +36,7 @@ __all__ = [
     "TimedWeighing",
     "Verdict",
     "WeighingPoint",
+    "as_in_common_winding",
     "judge",
     "next_grams",
     "next_ratio",

@@ -98,27 +98,61 @@ class Posterior:
         """The chance that the moisture after `time_h` is at or under `moisture_pct`."""
         return float(self.chances[self.moistures(time_h) <= moisture_pct].sum())
 
+    def losses_against(self, target: Array, since_h: float, times_h: Array) -> tuple[Array, Array]:
+        """Variance of the loss between `since_h` and each of the times, (% of dry mass)², and its covariance with a
+        target over the grid.
+
+        Without a pause a loss is what lay above the floor by the change of its share, so that chances are summed over
+        floors once, and by Henry's law over starts too.
+        """
+        target = target - float((self.chances * target).sum())
+        if self.courses.interrupted:
+            return self._losses_against_interrupted(target, since_h, times_h)
+        above = np.subtract.outer(self.starts, self.floors)
+        over = self.chances * above[:, None, :, None]
+        squared = np.einsum("srfq,sf->srq", over, above)
+        once, with_target = over.sum(axis=2), np.einsum("srfq,srfq->srq", over, target)
+        weights = self.courses.weights(self.starts)
+        if self.courses.starts.size == 1:
+            weights, once, squared, with_target = (
+                weights[:1], *(sums.sum(axis=0, keepdims=True) for sums in (once, squared, with_target))
+            )  # fmt: skip
+        here = _shares_at(self.courses, self.shares, np.append(times_h, since_h))
+        less = np.einsum("sqv,vrt->tsrq", weights, here[..., -1:] - here[..., :-1])
+        mean = np.einsum("tsrq,srq->t", less, once)
+        variance = np.einsum("tsrq,srq->t", less**2, squared) - mean**2
+        return variance, np.einsum("tsrq,srq->t", less, with_target)
+
+    def _losses_against_interrupted(self, target: Array, since_h: float, times_h: Array) -> tuple[Array, Array]:
+        """The same where the heat was off for a time: what is taken up meanwhile goes with the floor."""
+        before, found = self.moistures(since_h), []
+        for time_h in times_h:
+            lost = before - self.moistures(float(time_h))
+            lost = lost - float((self.chances * lost).sum())
+            found.append((float((self.chances * lost**2).sum()), float((self.chances * lost * target).sum())))
+        variance, shared = np.array(found).T
+        return variance, shared
+
     @cached_property
     def hours_to_aim(self) -> Array:
         """When it first comes to the aim, h after the start, over the grid; infinite where it never does."""
-        moisture_pct = self.run.aim_pct
-        above = np.subtract.outer(self.starts, self.floors)
-        with np.errstate(divide="ignore", invalid="ignore"):
-            wanted = (moisture_pct - self.floors)[None, :] / above
-        found = np.full(self.chances.shape, np.inf)
         if self.courses.interrupted:
-            found = self._hours_to_aim_interrupted()
-            return self._there_already(found)
+            return self._there_already(self._hours_to_aim_interrupted())
+        aim = self.run.aim_pct
+        with np.errstate(divide="ignore", invalid="ignore"):
+            wanted = (self.floors - aim)[None, :] / np.subtract.outer(self.starts, self.floors)
         weights, times = self.courses.weights(self.starts), self.courses.times
         alike = self.courses.starts.size == 1  # by Henry's law one course serves every start
+        found = np.empty((self.rates.size, self.courses.shapes, *wanted.shape))
         for column, shape in product(range(self.rates.size), range(self.courses.shapes)):
             rows = weights[:1, shape] if alike else weights[:, shape]
-            for row, course in enumerate(np.minimum.accumulate(rows @ self.shares[:, column, :], axis=1)):
+            for row, course in enumerate(np.maximum.accumulate(-(rows @ self.shares[:, column, :]), axis=1)):
                 here = slice(None) if alike else row
-                at = np.interp(-wanted[here], -course, times)
-                reached = (wanted[here] >= course[-1]) & (self.floors < moisture_pct)
-                found[here, column, :, shape] = np.where(reached, at, np.inf)
-        return self._there_already(found)
+                at = np.interp(wanted[here], course, times)
+                at[wanted[here] > course[-1]] = np.inf
+                found[column, shape, here] = at
+        found[..., self.floors >= aim] = np.inf
+        return self._there_already(np.moveaxis(found, (0, 1), (1, 3)))
 
     def _there_already(self, found: Array) -> Array:
         """The same with nothing to wait for where it began at the aim; strand that this air wets is not on its way."""
@@ -168,11 +202,16 @@ class Posterior:
         return Quantity(mean, math.sqrt(max(float(of_rate @ (logs - mean) ** 2), 1e-12)))
 
 
+def _shares_at(courses: Courses, shares: Array, time_h: float | Array) -> Array:
+    """Shares above the floor of the computed courses, (courses, rates) at one time, (courses, rates, times) at many."""
+    times = courses.times
+    at = np.clip(np.searchsorted(times, time_h), 1, times.size - 1)
+    on = np.clip((time_h - times[at - 1]) / (times[at] - times[at - 1]), 0.0, 1.0)
+    return np.asarray((1.0 - on) * shares[:, :, at - 1] + on * shares[:, :, at])
+
+
 def _moistures(courses: Courses, shares: Array, starts: Array, floors: Array, time_h: float) -> Array:
-    at = np.clip(np.searchsorted(courses.times, time_h), 1, courses.times.size - 1)
-    before, after = courses.times[at - 1], courses.times[at]
-    on = min(max((time_h - before) / (after - before), 0.0), 1.0)
-    here = (1.0 - on) * shares[:, :, at - 1] + on * shares[:, :, at]
+    here = _shares_at(courses, shares, time_h)
     share = np.einsum("sqv,vr->srq", courses.weights(starts), here)
     above = np.subtract.outer(starts, floors)
     found = floors[None, None, :, None] + above[:, None, :, None] * share[:, :, None, :]
@@ -186,6 +225,9 @@ def _against(courses: Courses, floors: Array) -> Array:
     return floors / courses.floor if courses.floor > 0.0 else np.ones(floors.size)
 
 
+_NO_CHANCE = 1e-300  # with shapes on three axes the middle has none
+
+
 def _log_prior(run: RunSoFar, courses: Courses, starts: Array, rates: Array) -> Array:
     start = run.load.start
     sd, most = max(start.uncertainty, 1e-6), most_held_pct(run.load.material)
@@ -193,7 +235,7 @@ def _log_prior(run: RunSoFar, courses: Courses, starts: Array, rates: Array) -> 
     of_start = np.log((1.0 - STRAY_SHARE) * expected + STRAY_SHARE / most)
     of_rate = -0.5 * (np.log(rates / run.rate.median) / courses.sigma) ** 2
     of_floor = -0.5 * _FLOOR_SIGMAS**2
-    of_shape = np.log(courses.shape_chances)
+    of_shape = np.log(np.maximum(courses.shape_chances, _NO_CHANCE))
     return np.asarray(of_start[:, None, None, None] + of_rate[:, None, None] + of_floor[:, None] + of_shape)
 
 
@@ -204,7 +246,7 @@ def _misfit(run: RunSoFar, courses: Courses, shares: Array, starts: Array, floor
     first, *rest = run.weighings
     seen = np.array([first.weighing.mass_g - w.weighing.mass_g for w in rest])
     bodies = [run.beside_strand_g(w.time_h) for w in rest]
-    body_mean, body_sd = np.array([b.value for b in bodies]), np.array([b.uncertainty for b in bodies])
+    body_mean, body_errors = np.array([b.value for b in bodies]), np.array([b.errors for b in bodies])
 
     def at(time_h: float) -> Array:
         return _moistures(courses, shares, starts, floors, time_h)
@@ -219,7 +261,7 @@ def _misfit(run: RunSoFar, courses: Courses, shares: Array, starts: Array, floor
     apart = np.abs(np.subtract.outer(_log_times(rest), _log_times(rest)))
     shared = (
         first.weighing.uncertainty_g**2
-        + np.multiply.outer(body_sd, body_sd)
+        + body_errors @ body_errors.T
         + np.multiply.outer(tare, tare)
         + np.multiply.outer(shape, shape) * np.exp(-apart)
     )

@@ -13,11 +13,20 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
-from drying.transport import DRYER_SD, MATERIAL_SD, RATE_SIGMA, RUN_SD, SPOOL_SD, UNKNOWN_RATE, Rate
+from drying.transport import (
+    DRYER_SD,
+    MATERIAL_SD,
+    OPEN_SD,
+    RATE_SIGMA,
+    RUN_SD,
+    SPOOL_SD,
+    UNKNOWN_RATE,
+    Rate,
+)
 
 
 @dataclass(frozen=True)
@@ -39,6 +48,11 @@ def _alike(one: float, other: float) -> float:
     spool by the spool's share.
     """
     return one * other + math.sqrt((1.0 - one**2) * (1.0 - other**2))
+
+
+def as_in_common_winding(past: PastRun) -> PastRun:
+    """A run in which every turn dried as if it lay free, as it tells of runs where that is not so: of its strand."""
+    return replace(past, uncertainty=math.hypot(past.uncertainty, OPEN_SD), strand_share=1.0)
 
 
 def rate_by_data_alone(before: Rate, after_log: float, after_sd: float) -> tuple[float, float] | None:

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from drying.dryers import Load
 from drying.errors import OutOfRangeError, require_range
-from drying.materials import floor_pct
-from drying.quantity import NOTHING, Quantity
+from drying.materials import as_cool, floor_pct
+from drying.quantity import ByCause
 from drying.transport import UNKNOWN_RATE, Rate, Segment, as_it_warms, up_to
 from drying.weighing import Tare, Weighing
 from drying.weighing.film import film_water_g
+
+_NONE = ByCause(0.0, ())
 
 
 def lasting(segments: Sequence[Segment], hours: float) -> list[Segment]:
@@ -77,20 +78,23 @@ class RunSoFar:
         """Mass of the dry strand by the weigh-in and what was expected of the start, g."""
         return (self.weighings[0].weighing.mass_g - self.tare.mass_g) / (1.0 + self.load.start.value / 100.0)
 
-    def beside_strand_g(self, time_h: float) -> Quantity:
+    def beside_strand_g(self, time_h: float) -> ByCause:
         """Water, g, that left between the weigh-in and `time_h` and was not in the strand: the empty spool's own, and
         where it was soaked what hung on the strand and between its turns.
         """
         since = time_h - self.weighings[0].time_h
         body, film = self._body_water_g(since), self._film_water_g(since)
-        return Quantity(body.value + film.value, math.hypot(body.uncertainty, film.uncertainty))
+        return ByCause(body.value + film.value, (*body.errors, *film.errors))
 
-    def _film_water_g(self, hours: float) -> Quantity:
-        return film_water_g(self.load.filament, self.dry_g, hours) if self.load.soaked else NOTHING
+    def _film_water_g(self, hours: float) -> ByCause:
+        return film_water_g(self.load.filament, self.dry_g, hours) if self.load.soaked else _NONE
 
-    def _body_water_g(self, hours: float) -> Quantity:
+    def _body_water_g(self, hours: float) -> ByCause:
         if self.load.form == "loose":
-            return NOTHING
-        air = [(s.duration_h, s.activity) for s in up_to(hours, lasting(self.segments, hours))]
-        activity = self.segments[0].room.rh_pct / 100.0 if self.body_activity is None else self.body_activity
+            return _NONE
+        air = [(s.duration_h, as_cool(s.activity, s.temp_c)) for s in up_to(hours, lasting(self.segments, hours))]
+        room = self.segments[0].room
+        activity = self.body_activity
+        if activity is None:
+            activity = as_cool(room.rh_pct / 100.0, room.temp_c)
         return self.load.empty_spool.water_given_off_g(self.tare.mass_g, activity, air)

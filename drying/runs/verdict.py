@@ -44,6 +44,10 @@ UNTOLD = (RunState.GAINED, RunState.BETWEEN_TURNS, RunState.NOT_WATER, RunState.
 """States in which the weighings say nothing of the moisture: they carry none, no time to the aim, no chance of dry."""
 
 
+TEACHING = (RunState.DRY, RunState.GOING, RunState.STALLED)
+"""States of an ended run whose weighings fit a course, so that they teach of its rate."""
+
+
 @dataclass(frozen=True)
 class ConstantMass:
     """The plain rule: the last change between two weighings at least an hour apart, g, and whether it is none that the
@@ -141,21 +145,12 @@ def _next_weigh_h(run: RunSoFar, posterior: Posterior, now_h: float, planned_h: 
     first = max(now_h, last_h) + SOON_H
     if end <= first:
         return None
-    target = np.minimum(to_aim, 2.0 * end)
-    chances = posterior.chances
-    target = target - float((chances * target).sum())
-    at_last = posterior.moistures(last_h)
     candidates = np.linspace(first, end, CANDIDATES)
-    gains = []
-    for time_h in candidates:
-        lost = run.dry_g / 100.0 * (at_last - posterior.moistures(float(time_h)))
-        lost = lost - float((chances * lost).sum())
-        variance = float((chances * lost**2).sum()) + 2.0 * scale.uncertainty_g**2
-        gains.append(float((chances * lost * target).sum()) ** 2 / variance)
-    best = max(gains)
-    if best <= 0.0:
-        return None
-    return float(next(t for t, gain in zip(candidates, gains, strict=True) if gain >= TELLING_SHARE * best))
+    variance, shared = posterior.losses_against(np.minimum(to_aim, 2.0 * end), last_h, candidates)
+    unsure = 2.0 * (100.0 * scale.uncertainty_g / run.dry_g) ** 2
+    gains = shared**2 / (variance + unsure)
+    best = float(gains.max())
+    return None if best <= 0.0 else float(candidates[np.argmax(gains >= TELLING_SHARE * best)])
 
 
 def _state(run: RunSoFar, seen: Loss, verdict: Verdict, posterior: Posterior) -> RunState:
@@ -209,7 +204,7 @@ def _verdict(run: RunSoFar, posterior: Posterior, now_h: float, planned: Planned
     moisture = posterior.estimate_at(now_h)
     seen, body, expected = None, NOTHING, 0.0
     if weighed:
-        body = run.beside_strand_g(run.weighings[-1].time_h)
+        body = run.beside_strand_g(run.weighings[-1].time_h).quantity
         first, last = run.weighings[0].weighing, run.weighings[-1].weighing
         seen = loss(first, last, run.tare, max(moisture.mean, 0.0), body)
         expected = _expected_loss_g(run, posterior)
@@ -273,7 +268,8 @@ def _points(run: RunSoFar, posterior: Posterior) -> list[WeighingPoint]:
     start = posterior.estimate_at(first.time_h)
     points = [WeighingPoint(first.time_h, start.mean, start.sd)]
     for w in rest:
-        lost = loss(first.weighing, w.weighing, run.tare, spool_water_g=run.beside_strand_g(w.time_h)).dry_basis_pct
+        body = run.beside_strand_g(w.time_h).quantity
+        lost = loss(first.weighing, w.weighing, run.tare, spool_water_g=body).dry_basis_pct
         points.append(WeighingPoint(w.time_h, start.mean - lost.value, lost.uncertainty))
     return points
 

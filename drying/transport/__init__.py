@@ -55,6 +55,7 @@ from drying.transport.state import (
 from drying.transport.uncertainty import (
     DRYER_SD,
     MATERIAL_SD,
+    OPEN_SD,
     RATE_SIGMA,
     RUN_SD,
     SHAPE_ERROR,
@@ -62,6 +63,8 @@ from drying.transport.uncertainty import (
     TORTUOSITY_SPREAD,
     UNKNOWN_RATE,
     Rate,
+    in_common_winding,
+    in_open_winding,
     rate_sigma,
 )
 from drying.transport.winding import (
@@ -81,6 +84,7 @@ __all__ = [
     "GROUPS",
     "MATERIAL_SD",
     "NEXT_G",
+    "OPEN_SD",
     "RATE_SIGMA",
     "REST_WEIGHT",
     "RUN_SD",
@@ -118,6 +122,8 @@ __all__ = [
     "gas_capacity",
     "grid",
     "hour_matrices",
+    "in_common_winding",
+    "in_open_winding",
     "is_stepped",
     "mean_moisture_pct",
     "most_wound_g",

@@ -25,6 +25,20 @@ class Rate:
 
 UNKNOWN_RATE = Rate()
 
+# More doubt of the log rate where every turn is taken to lie free, one sd; engineering estimate: air finds the easy
+# ways through, and heat comes late to the middle.
+OPEN_SD = 0.35
+
+
+def in_open_winding(rate: Rate) -> Rate:
+    """A rate against what is computed of a common winding, as one against that of turns which all lie free."""
+    return Rate(rate.median, math.hypot(rate.sigma, OPEN_SD))
+
+
+def in_common_winding(rate: Rate) -> Rate:
+    """The way back of `in_open_winding`."""
+    return Rate(rate.median, math.sqrt(max(rate.sigma**2 - OPEN_SD**2, 0.0)))
+
 
 def rate_sigma(material: Material, temp_c: float, strand_share: float) -> float:
     """Spread of the log rate of a run of which nothing was learned, from the spreads of what it is computed with.

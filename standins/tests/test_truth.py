@@ -38,8 +38,8 @@ class Truths(TestCase):
         self.assertAlmostEqual(shown.std(), scale.uncertainty_g, delta=0.02)
 
     def test_ninety_percent_intervals_hold_the_hidden_truth_about_nine_times_in_ten(self):
-        seen = [s for s in table(0.1, 30) if s.nth >= 3]
-        self.assertTrue(0.80 <= np.mean([s.in_moisture for s in seen]) <= 0.98)
+        seen = [s for s in table(0.1, 10) if s.nth >= 3]
+        self.assertTrue(0.80 <= np.mean([s.in_moisture for s in seen if s.in_moisture is not None]) <= 0.98)
         timed = [s.in_time for s in seen if s.in_time is not None]
         self.assertTrue(0.80 <= np.mean(timed) <= 0.98)
         self.assertLess(np.mean([s.state is RunState.DRY and not s.is_dry for s in seen]), 0.03)

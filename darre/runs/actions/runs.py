@@ -25,10 +25,8 @@ from darre.runs.models import Run, Weighing
 from darre.runs.records import hours_between
 from darre.runs.selectors import get_run, judge_run, run_so_far
 from drying.quantity import NOTHING
-from drying.runs import RunSoFar, RunState, Verdict, next_ratio, rate_by_data_alone
+from drying.runs import TEACHING, RunSoFar, Verdict, next_ratio, rate_by_data_alone
 from drying.transport import Rate
-
-TELLING = (RunState.DRY, RunState.GOING, RunState.STALLED)  # runs whose weighings fit a course teach of its rate
 
 
 def _refuse_last_weighing(run: Run, reading: Reading, at: datetime) -> None:
@@ -62,7 +60,7 @@ def learned_by(run: Run, verdict: Verdict) -> dict[str, float]:
     """What an ended run teaches of the rate; nothing where its weighings fit no course or tell too little."""
     before = Rate(run.rate_median, run.rate_sigma)
     found = rate_by_data_alone(before, verdict.log_rate.value, verdict.log_rate.uncertainty)
-    if found is None or verdict.state not in TELLING:
+    if found is None or verdict.state not in TEACHING:
         return {}
     return {"learned_log_rate": found[0], "learned_log_rate_sd": found[1]}
 

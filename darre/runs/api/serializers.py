@@ -308,7 +308,7 @@ class NextGramsSerializer(serializers.Serializer):
 
 
 class RunSheetSerializer(serializers.Serializer):
-    """What the Run room shows."""
+    """What the Run room shows. `is_bound`: its hours are a lower bound, as every turn is counted as lying free."""
 
     run = RunSerializer()
     verdict = VerdictSerializer()
@@ -323,6 +323,7 @@ class RunSheetSerializer(serializers.Serializer):
     events = EventSerializer(many=True)
     spent = SpentSerializer()
     next_grams = NextGramsSerializer(allow_null=True)
+    is_bound = serializers.BooleanField(source="so_far.load.open_winding")
     floor_pct = serializers.FloatField(source="so_far.floor_pct")
     clean_pct = serializers.FloatField(source="so_far.load.material.clean.value", default=None, allow_null=True)
     trouble_pct = serializers.FloatField(source="so_far.load.material.trouble.value", default=None, allow_null=True)

@@ -5,7 +5,7 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from drying.materials.empty_spools import empty_spool_kind, empty_spool_kinds
+from drying.materials.empty_spools import as_cool, empty_spool_kind, empty_spool_kinds
 
 CARD = empty_spool_kind("card")
 BODY_G = 180.0
@@ -21,6 +21,23 @@ class Card(TestCase):
         # 180 g from 50 % to 10 %: 180·(7 - 3)/100 = 7.2 g in the end, 1 - 1/e of it after one time constant of 2 h.
         self.assertAlmostEqual(CARD.water_given_off_g(BODY_G, 0.5, [(48.0, 0.1)]).value, 7.2, places=3)
         self.assertAlmostEqual(CARD.water_given_off_g(BODY_G, 0.5, [(2.0, 0.1)]).value, 7.2 * 0.63212, places=3)
+
+    def test_warm_card_holds_less_in_air_of_the_same_humidity_as_wood_does(self):
+        # By Simpson's fit to the Wood Handbook, 50 % relative humidity: 9.2 % at 21 °C, 8.2 at 49, 7.4 at 65; 5 %: 1.3
+        # and 0.9 %
+        for temp_c, share in ((49.0, 8.2 / 9.2), (65.0, 7.4 / 9.2)):
+            self.assertAlmostEqual(CARD.held_pct(as_cool(0.5, temp_c)) / CARD.held_pct(0.5), share, delta=0.05)
+        self.assertAlmostEqual(CARD.held_pct(as_cool(0.05, 65.0)) / CARD.held_pct(0.05), 0.9 / 1.3, delta=0.06)
+        self.assertEqual(as_cool(0.4, 23.0), 0.4)
+        self.assertEqual(as_cool(1.0, 5.0), 1.0)
+
+    def test_its_errors_have_two_causes_the_pace_of_which_is_gone_once_it_has_come_to_rest(self):
+        early, late = (CARD.water_given_off_g(BODY_G, 0.5, [(hours, 0.1)]) for hours in (1.0, 96.0))
+        self.assertAlmostEqual(late.errors[0], 7.2 * 0.2231, places=2)  # log 1.25
+        self.assertAlmostEqual(late.errors[1], 0.0, places=6)
+        # A third faster than one time constant of 2 h, and a third slower: 7.2 g of e^(-1/1.33), e^(-1/3)
+        self.assertAlmostEqual(early.errors[1], 7.2 * (0.71653 - 0.47237) / 2.0, places=3)
+        self.assertAlmostEqual(early.quantity.uncertainty, (early.errors[0] ** 2 + early.errors[1] ** 2) ** 0.5)
 
     def test_a_second_run_the_same_day_finds_next_to_nothing(self):
         after_run = CARD.activity_after(0.1, 0.5, 0.25)  # a quarter of an hour in the room since

@@ -42,7 +42,7 @@ class Materials(TestCase):
 
     def test_the_data_file_has_no_property_that_is_not_read(self):
         table = tomllib.loads((Path(drying.__file__).parent / "materials/data/materials.toml").read_text("utf-8"))
-        known = set(table["kinds"]) | {"name", "short", "programmes", "notes", "fibres"}
+        known = set(table["kinds"]) | {"name", "short", "programmes", "notes", "fibres", "slows_when_dry"}
         for key, raw in table["materials"].items():
             self.assertEqual(set(raw) - known, set(), key)
 

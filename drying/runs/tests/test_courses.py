@@ -5,6 +5,7 @@ from dataclasses import replace
 from unittest import TestCase
 
 import numpy as np
+from scipy.integrate import solve_ivp
 
 from drying.air import RoomAir
 from drying.dryers.setup import Load
@@ -40,6 +41,27 @@ def half_time(run, filament):
     moisture = course(filament, even_state(filament, start), run.segments, times)
     share = (moisture - run.floor_pct) / (start - run.floor_pct)
     return float(np.interp(-0.5, -share, times))
+
+
+def cylinder_hours(rise, levels):
+    """Times in which a cylinder in dry air comes down to shares of its water, against that of a half: finite volumes
+    and a stiff integrator, with a diffusivity that rises evenly with its water, so many times from dry to wet.
+    """
+    walls = 1.0 - (1.0 - np.linspace(0.0, 1.0, 49)) ** 1.6
+    shell, middle = np.diff(walls**2), np.sqrt((walls[1:] ** 2 + walls[:-1] ** 2) / 2.0)
+
+    def rates(_t, water):
+        at_walls = np.append((water[1:] + water[:-1]) / 2.0, water[-1] / 2.0)
+        faster = 1.0 + (rise - 1.0) * at_walls
+        inward = faster * np.append(
+            2.0 * walls[1:-1] / np.diff(middle) * np.diff(water), -2.0 * water[-1] / (1.0 - middle[-1])
+        )
+        return np.diff(inward, prepend=0.0) / shell
+
+    times = np.append(0.0, np.geomspace(1e-4, 3.0, 400))
+    solved = solve_ivp(rates, (0.0, 3.0), np.ones(48), "BDF", times, rtol=1e-6, atol=1e-9)
+    left = shell @ solved.y
+    return np.interp(-levels, -left, times) / np.interp(-0.5, -left, times)
 
 
 class Shapes(TestCase):
@@ -80,6 +102,19 @@ class Shapes(TestCase):
         found = Courses(run, 48.0)
         self.assertEqual((found.shapes, found.shape_chances.tolist()), (1, [1.0]))
         self.assertAlmostEqual(found.sigma, rate_sigma(run.load.material, run.segments[-1].temp_c, 1.0))
+
+    def test_a_strand_that_slows_when_dry_has_the_long_tail_of_a_diffusivity_that_rises(self):
+        run = run_of("pa12", start=1.2, form="loose")
+        found = Courses(run, 400.0)
+        self.assertEqual(found.shapes, 3)
+        middle, tail, short = (found.shares[n, found.log_rates.size // 2] for n in range(3))
+        levels = np.array([0.7, 0.4, 0.3, 0.2, 0.1, 0.06])
+        hours = [np.interp(-levels, -row, found.times) / np.interp(-0.5, -row, found.times) for row in (middle, tail)]
+        for row, rise, allowed in ((0, 1.0, 0.02), (1, 9.0, 0.12)):
+            np.testing.assert_allclose(hours[row], cylinder_hours(rise, levels), rtol=allowed, err_msg=f"rise {rise}")
+        self.assertGreater(cylinder_hours(9.0, levels)[-1], 1.4 * hours[0][-1])  # and one diffusivity is far off
+        self.assertTrue(np.all(short[found.times > 30.0] <= middle[found.times > 30.0] + 1e-9))
+        self.assertEqual(Courses(run_of("petg", form="loose"), 48.0).shapes, 1)
 
     def test_what_was_learned_narrows_the_spread_in_its_own_measure(self):
         free, learned = (Courses(run_of(rate=rate), 48.0).sigma for rate in (UNKNOWN_RATE, Rate(1.2, 0.2)))

@@ -56,7 +56,7 @@ class NotInTheStrand(TestCase):
         coil = replace(load(), form="loose", soaked=True)
         film = film_water_g(coil.filament, 4.0, 48.0)
         self.assertAlmostEqual(film.value, 1.309 * 0.016 * 2 / 3, delta=2e-4)
-        self.assertEqual(film.uncertainty, film.value)
+        self.assertEqual(film.quantity.uncertainty, film.value)  # all of it is gone: the pace is no matter any more
         run, _ = weighed(coil, [0.0])
         self.assertGreater(run.beside_strand_g(12.0).value, 0.0)
         self.assertEqual(replace(run, load=replace(coil, soaked=False)).beside_strand_g(12.0).value, 0.0)

@@ -41,11 +41,13 @@ function keepGoing({ verdict, run }: Told): string {
   return `${left}. Weigh at ${at} to narrow it.`;
 }
 
-/** "prints clean near 02:00 (9 in 10: 00:40 to 05:10)"; nothing where there is nothing to wait for. */
-export function stopLine({ verdict, run, now_h }: RunSheet): string | null {
+/** "prints clean near 02:00 (9 in 10: 00:40 to 05:10)", or "from 13:50 at the earliest" where the hours are a lower
+ * bound and no scale has told more yet; nothing where there is nothing to wait for. */
+export function stopLine({ verdict, run, now_h, is_bound }: RunSheet): string | null {
   const { p05, p50, p95 } = verdict.to_aim;
   if (run.ended_at !== null || p50 === null || p50 < 0.1) return null;
   const at = (left: number) => when(later(new Date(run.started_at), now_h + left), new Date());
+  if (is_bound && !verdict.loss) return `prints clean from ${at(p50)} at the earliest`;
   const late = p95 === null ? "perhaps never" : at(p95);
   return `prints clean near ${at(p50)} (9 in 10: ${p05 === 0 ? "now" : at(p05 ?? 0)} to ${late})`;
 }
