@@ -3,7 +3,6 @@
 import argparse
 import os
 import signal
-import socket
 import subprocess
 import sys
 import time
@@ -15,6 +14,7 @@ from pathlib import Path
 from django.core.management import CommandError, call_command
 
 from bridge.__main__ import main as bridge
+from darre.network.addresses import is_taken
 from darre.where import VAR_DIR
 
 PORT = int(os.environ.get("DARRE_PORT", "8642"))
@@ -27,15 +27,11 @@ _FILE_COMMANDS: Mapping[str, tuple[str, str]] = {
 
 
 def _refuse_taken(port: int) -> None:
-    with socket.socket() as probe:
-        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-        try:
-            probe.bind(("127.0.0.1", port))
-        except OSError:
-            sys.exit(
-                f"darre: Port {port} is taken, perhaps by a Darre that is running already. "
-                f"Stop that one, or choose another port, as in DARRE_PORT={port + 10}."
-            )
+    if is_taken("127.0.0.1", port):
+        sys.exit(
+            f"darre: Port {port} is taken, perhaps by a Darre that is running already. "
+            f"Stop that one, or choose another port, as in DARRE_PORT={port + 10}."
+        )
 
 
 def _module(name: str, *words: str) -> list[str]:

@@ -14,7 +14,7 @@ from django.core.management import call_command
 from gunicorn.app.base import BaseApplication
 
 from darre.common.database_file import UnusableError
-from darre.common.memory import share_memory
+from darre.common.memory import collect_rarely, share_memory
 from darre.network import server as network
 
 # How long a client may keep a thread waiting for the next bytes of what it sends, or before it takes what it gets.
@@ -77,6 +77,16 @@ def limit_patience(server: Any) -> None:
             listener.sock.setsockopt(socket.SOL_SOCKET, way, wait)
 
 
+def say_where(port: int, start: float, *, lets_in: bool) -> None:
+    """What the person at the machine reads once the server is up."""
+    address, took = f"http://127.0.0.1:{port}/", time.time() - start
+    print(f"darre: open {address} in your browser (up after {took:.1f} s; Ctrl+C stops it)", flush=True)  # noqa: T201
+    if lets_in:
+        print(f"darre: other devices: {' or '.join(network.addresses())}", flush=True)  # noqa: T201
+    if (taken := network.taken_port()) is not None:
+        print(f"darre: no other device can come in: port {taken} is taken by another program.", flush=True)  # noqa: T201
+
+
 def begin_anew(again: Path, port: int) -> None:
     """Where the server stopped only to begin anew, become a new one: with other doors, and the same records. The
     worker comes by here too, when it ends.
@@ -114,6 +124,7 @@ def serve(port: int, start: float, *, demo: bool) -> None:
     known = take(database_file())  # before the worker is there, so that its first page finds it
     connections.close_all()
     get_resolver().url_patterns  # noqa: B018  every view is loaded once, and not while somebody waits
+    collect_rarely()  # in both processes: what the worker has from this one stays shared as long as nobody touches it
 
     def begun(worker: Any) -> None:
         warm_up(known=known)
@@ -123,12 +134,7 @@ def serve(port: int, start: float, *, demo: bool) -> None:
     def ready(server: Any) -> None:
         limit_patience(server)
         server.log.error_log.addFilter(network.tells_no_refusal)
-        address = f"http://127.0.0.1:{port}/"
-        print(  # noqa: T201
-            f"darre: open {address} in your browser (up after {time.time() - start:.1f} s; Ctrl+C stops it)", flush=True
-        )
-        if len(doors["bind"]) > 1:
-            print(f"darre: other devices: {' or '.join(network.addresses())}", flush=True)  # noqa: T201
+        say_where(port, start, lets_in=len(doors["bind"]) > 1)
 
     Server(
         **doors,

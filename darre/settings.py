@@ -205,7 +205,7 @@ SPECTACULAR_SETTINGS = {
     },
 }
 
-TEST_RUNNER = "darre.common.test_runner.PlainRunner"
+TEST_RUNNER = "darre.demo.tests.runner.RunnerWithWorld"
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,

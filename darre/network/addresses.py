@@ -22,6 +22,17 @@ def _sends_from() -> str | None:
     return None if ipaddress.ip_address(address).is_loopback else address
 
 
+def is_taken(host: str, port: int) -> bool:
+    """Whether another program has a port at an address of this machine."""
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind((host, port))
+        except OSError:
+            return True
+    return False
+
+
 def own_addresses() -> tuple[str, ...]:
     """The IP addresses that others reach this machine by; none without a network.
 

@@ -4,6 +4,7 @@ import logging
 import os
 import signal
 import threading
+import time
 from collections.abc import Mapping
 from pathlib import Path
 from typing import Any
@@ -11,12 +12,15 @@ from typing import Any
 from django.conf import settings
 from django.utils import timezone
 
-from darre.network.addresses import own_addresses
+from darre.network.addresses import is_taken, own_addresses
 from darre.network.certificate import Certificate, made_here
 from darre.network.kept import Kept, keep, read_kept
 
 PORT, AGAIN = "DARRE_SERVING_PORT", "DARRE_SERVING_AGAIN"
+TAKEN = "DARRE_SERVING_WITHOUT"
+EVERYWHERE = "0.0.0.0"
 AFTER_ANSWER_S = 0.5
+_TRIES, _TRY_S = 6, 0.5
 
 
 def certificate() -> Certificate:
@@ -32,14 +36,43 @@ def network_port(port: int) -> int:
     return port + 1
 
 
+def _stays_taken(port: int) -> bool:
+    """The door of the server before this one may take a moment to close."""
+    for _ in range(_TRIES):
+        if not is_taken(EVERYWHERE, port):
+            return False
+        time.sleep(_TRY_S)
+    return True
+
+
+def taken_port() -> int | None:
+    """The port at which other devices were to come in, where another program had it when this server started."""
+    taken = os.environ.get(TAKEN)
+    return None if taken is None else int(taken)
+
+
+def port_in_the_way() -> int | None:
+    """The port at which other devices would come in, where another program has it now and they are not let in yet."""
+    own = os.environ.get(PORT)
+    if own is None or settings.NETWORK_OPEN:
+        return None
+    port = network_port(int(own))
+    return port if is_taken(EVERYWHERE, port) else None
+
+
 def doors(port: int) -> Mapping[str, Any]:
-    """How the server is to listen: on this machine alone, or by TLS to others too. Raises OSError."""
-    here = f"127.0.0.1:{port}"
-    if not settings.NETWORK_OPEN:
+    """How the server is to listen: on this machine alone, or by TLS to others too. Where another program has the port
+    for them, on this machine alone, and `taken_port` says so. Raises OSError.
+    """
+    here, others = f"127.0.0.1:{port}", network_port(port)
+    os.environ.pop(TAKEN, None)
+    if settings.NETWORK_OPEN and _stays_taken(others):
+        os.environ[TAKEN] = str(others)
+    if not settings.NETWORK_OPEN or taken_port():
         return {"bind": [here]}
     shown = certificate()
     return {
-        "bind": [here, f"0.0.0.0:{network_port(port)}"],
+        "bind": [here, f"{EVERYWHERE}:{others}"],
         "worker_class": "darre.network.two_doors.TwoDoors",
         "certfile": str(shown.chain),
         "keyfile": str(shown.key),
@@ -49,7 +82,7 @@ def doors(port: int) -> Mapping[str, Any]:
 def addresses() -> list[str]:
     """Where others find this server, the likeliest first; none where it is served in another way."""
     port = os.environ.get(PORT)
-    if port is None:
+    if port is None or taken_port():
         return []
     reached = (*own_addresses(), *settings.NETWORK_NAMES)
     return [f"https://{name}:{network_port(int(port))}/" for name in reached]

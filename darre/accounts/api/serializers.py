@@ -98,7 +98,9 @@ class MadeTokenSerializer(serializers.Serializer):
 
 
 class NetworkSerializer(serializers.Serializer):
-    """How others reach Darre. `svg`: the first address as a code to scan."""
+    """How others reach Darre. `svg`: the first address as a code to scan; `taken_port`: the one at which they were to
+    come in, where another program has it.
+    """
 
     open = serializers.BooleanField()
     has_owner = serializers.BooleanField()
@@ -106,6 +108,7 @@ class NetworkSerializer(serializers.Serializer):
     svg = serializers.CharField(allow_null=True)
     fingerprint = serializers.CharField(allow_null=True)
     own_certificate = serializers.BooleanField()
+    taken_port = serializers.IntegerField(allow_null=True)
 
 
 class OpenSerializer(serializers.Serializer):

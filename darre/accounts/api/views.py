@@ -242,6 +242,7 @@ class NetworkView(APIView):
             "svg": code_svg(reached[0]) if reached else None,
             "fingerprint": shown.fingerprint if shown else None,
             "own_certificate": shown.own if shown else False,
+            "taken_port": server.taken_port(),
         }
         return Response(NetworkSerializer(told).data)
 
@@ -252,4 +253,11 @@ class NetworkView(APIView):
         data = given(OpenSerializer, request)
         if data["open"] and not owners().exists():
             raise Refusal("no_owner", "First make an account for yourself: from then on everyone signs in.", status=409)
+        if data["open"] and (taken := server.port_in_the_way()) is not None:
+            raise Refusal(
+                "port_taken",
+                f"Other devices would come in at port {taken}, but another program uses it. Stop that program, or "
+                f"start Darre at another port, as in DARRE_PORT={taken + 9}.",
+                status=409,
+            )
         return Response({"starts_again": server.set_open(to_others=data["open"])})

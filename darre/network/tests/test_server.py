@@ -1,6 +1,7 @@
 """The real server: closed it answers this machine alone; opened it starts anew with a second door that speaks TLS."""
 
 import http.client
+import itertools
 import json
 import logging
 import os
@@ -15,30 +16,38 @@ from unittest.mock import patch
 
 from cryptography import x509
 from django.conf import settings
-from django.test import SimpleTestCase
+from django.test import SimpleTestCase, TransactionTestCase
 from django.utils import timezone
 
+from darre.demo.tests.fresh import copy_database
 from darre.network import addresses, server
 from darre.network.certificate import made_here
 from darre.network.kept import Kept, file_of, keep, read_kept
 
+PAIRS_EACH = 20
+_turn = itertools.count()
+
 
 def two_free_ports():
-    """A port whose next one is free too."""
+    """A port whose next one is free too, and stays so until a server takes it a minute later: below those that the
+    system hands out to whoever asks, and of this process alone.
+    """
     while True:
+        port = 12_000 + os.getpid() % 500 * 2 * PAIRS_EACH + next(_turn) % PAIRS_EACH * 2
         with socket.socket() as probe, socket.socket() as following:
-            probe.bind(("127.0.0.1", 0))
-            port = probe.getsockname()[1]
             try:
-                following.bind(("127.0.0.1", port + 1))
+                probe.bind(("127.0.0.1", port))
+                following.bind(("0.0.0.0", port + 1))
             except OSError:
                 continue
             return port
 
 
-class Doors(SimpleTestCase):
+class Doors(TransactionTestCase):
     def setUp(self):
         self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        # Without records, but ready: that is half of a server's first start.
+        copy_database(self.folder / "mine.sqlite3")
         self.port = two_free_ports()
         self.jar = {}
 
@@ -70,12 +79,31 @@ class Doors(SimpleTestCase):
         served = subprocess.Popen(words, cwd=settings.BASE_DIR, env=env, stdout=subprocess.PIPE, text=True)
 
         def stop():
-            served.terminate()
-            served.communicate()
+            if served.poll() is None:
+                served.terminate()
+                served.communicate()
 
+        self.stop = stop
         self.addCleanup(stop)
         self.said = served.stdout
         self.assertIn("in your browser", self.said.readline())
+
+    def test_a_taken_port_for_others_is_named_and_the_machine_itself_is_served_all_the_same(self):
+        self.start()
+        owner = {"name": "Olive", "password": "three wet spools"}
+        self.assertEqual(self.ask("POST", "/api/accounts/first/", owner)[0], 201)
+        with socket.socket() as other:
+            other.bind(("0.0.0.0", self.port + 1))
+            other.listen()
+            status, told = self.ask("PUT", "/api/network/", {"open": True})
+            self.assertEqual((status, told["code"]), (409, "port_taken"))
+            self.assertIn(f"port {self.port + 1}", told["message"])
+            keep(self.folder / "mine.sqlite3", Kept(True, ()))  # as it was let out before the other program came
+            self.stop()
+            self.start()
+            self.assertIn(f"port {self.port + 1} is taken", self.said.readline())
+            told = self.ask("GET", "/api/network/")[1]
+            self.assertEqual((told["open"], told["addresses"], told["taken_port"]), (True, [], self.port + 1))
 
     def test_it_is_opened_and_closed_from_the_page_and_speaks_tls_to_others_alone(self):
         self.start()

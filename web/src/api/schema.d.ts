@@ -2591,7 +2591,7 @@ export interface components {
             };
         };
         /** @enum {string} */
-        CautionKindEnum: "limit" | "held_by_limit" | "floor_above_aim" | "ends_above_aim" | "already_clean" | "wets" | "above_tg" | "hot_side" | "card_body" | "body_unknown" | "turn_over" | "assumed" | "display_doubtful" | "levels" | "no_way_out" | "no_fan" | "only_if_opened" | "fibres" | "fumes" | "oven" | "stacker" | "bed" | "hot_bed" | "chamber" | "lamp" | "cabinet" | "heat_unattended";
+        CautionKindEnum: "limit" | "held_by_limit" | "floor_above_aim" | "ends_above_aim" | "already_clean" | "wets" | "above_tg" | "hot_side" | "card_body" | "body_unknown" | "turn_over" | "assumed" | "display_doubtful" | "levels" | "no_way_out" | "no_fan" | "only_if_opened" | "fibres" | "fumes" | "oven" | "stacker" | "bed" | "hot_bed" | "chamber" | "lamp" | "cabinet" | "lower_bound" | "heated_vacuum" | "heat_unattended";
         /** @description Change of the mean in percent; the interval is null where a side has a single value. */
         Change: {
             /** Format: double */
@@ -2922,7 +2922,7 @@ export interface components {
             heater_w: number;
         };
         /** @enum {string} */
-        DryerKindEnum: "heated_box" | "stacker" | "bed" | "chamber" | "oven" | "lamp" | "cabinet" | "vacuum";
+        DryerKindEnum: "heated_box" | "stacker" | "bed" | "chamber" | "oven" | "lamp" | "cabinet" | "vacuum" | "forced_air" | "heated_vacuum";
         /** @description Every dryer for every spool. `assumed`: how often spools are dried is taken for granted. */
         DryersCompared: {
             dryers: components["schemas"]["ComparedDryer"][];
@@ -3333,6 +3333,7 @@ export interface components {
             /** Format: double */
             duration_h: number | null;
             reaches: boolean;
+            is_bound: boolean;
             /** Format: double */
             energy_kwh: number | null;
             restarts: number;
@@ -3713,7 +3714,10 @@ export interface components {
             undo: number | null;
             moved_on: string[];
         };
-        /** @description How others reach Darre. `svg`: the first address as a code to scan. */
+        /**
+         * @description How others reach Darre. `svg`: the first address as a code to scan; `taken_port`: the one at which they were to
+         *     come in, where another program has it.
+         */
         Network: {
             open: boolean;
             has_owner: boolean;
@@ -3721,6 +3725,7 @@ export interface components {
             svg: string | null;
             fingerprint: string | null;
             own_certificate: boolean;
+            taken_port: number | null;
         };
         /** @description A ladder to begin. */
         NewLadderRequest: {
@@ -4471,7 +4476,7 @@ export interface components {
             material_short: string;
             verdict: components["schemas"]["Verdict"];
         };
-        /** @description What the Run room shows. */
+        /** @description What the Run room shows. `is_bound`: its hours are a lower bound, as every turn is counted as lying free. */
         RunSheet: {
             run: components["schemas"]["Run"];
             verdict: components["schemas"]["Verdict"];
@@ -4489,6 +4494,7 @@ export interface components {
             events: components["schemas"]["Event"][];
             spent: components["schemas"]["Spent"];
             next_grams: components["schemas"]["NextGrams"] | null;
+            is_bound: boolean;
             /** Format: double */
             floor_pct: number;
             /** Format: double */
@@ -7438,7 +7444,7 @@ export interface operations {
                 /** @description of it: mean power at its hottest, W */
                 heater_w?: string;
                 /** @description of it; a heated box where not said */
-                kind?: "bed" | "cabinet" | "chamber" | "heated_box" | "lamp" | "oven" | "stacker" | "vacuum";
+                kind?: "bed" | "cabinet" | "chamber" | "forced_air" | "heated_box" | "heated_vacuum" | "lamp" | "oven" | "stacker" | "vacuum";
                 /** @description of a dryer that is thought of: its hottest air, °C */
                 max_c?: string;
                 /** @description of it, in your currency */

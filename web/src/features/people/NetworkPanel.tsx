@@ -101,7 +101,11 @@ function Opened({ network, onClose }: { network: Network; onClose: () => void })
   return (
     <>
       {first === undefined ? (
-        <p>This machine seems to be in no network: no other device can reach it now.</p>
+        <p>
+          {network.taken_port === null
+            ? "This machine seems to be in no network: no other device can reach it now."
+            : `No other device can reach it now: another program uses port ${String(network.taken_port)}. Stop that one, then restart Darre.`}
+        </p>
       ) : (
         <div className="flex gap-5 max-sm:flex-col">
           {network.svg !== null && <Code svg={network.svg} what={first} />}
