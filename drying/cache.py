@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import hashlib
 import threading
-from collections import OrderedDict
-from collections.abc import Callable
+from collections import Counter, OrderedDict
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from typing import Generic, TypeVar
 
 Result = TypeVar("Result")
@@ -21,6 +22,30 @@ def digest(*parts: bytes | str) -> bytes:
     return found.digest()
 
 
+class Turns:
+    """One at a time for each key: who comes meanwhile with the same key waits. Nothing stays of a key nobody holds."""
+
+    def __init__(self) -> None:
+        self._lock = threading.Lock()
+        self._turns: dict[object, threading.Lock] = {}
+        self._here: Counter[object] = Counter()
+
+    @contextmanager
+    def of(self, key: object) -> Iterator[None]:
+        """Wait for the turn of a key and hold it meanwhile."""
+        with self._lock:
+            turn = self._turns.setdefault(key, threading.Lock())
+            self._here[key] += 1
+        try:
+            with turn:
+                yield
+        finally:
+            with self._lock:
+                self._here[key] -= 1
+                if not self._here[key]:
+                    del self._here[key], self._turns[key]
+
+
 def _one(result: object) -> int:
     return 1
 
@@ -34,7 +59,7 @@ class Cache(Generic[Result]):
         self._size, self._weigh, self._weight = size, weigh, 0
         self._kept: OrderedDict[object, Result] = OrderedDict()
         self._lock = threading.Lock()
-        self._turns: dict[object, threading.Lock] = {}
+        self._turns = Turns()
 
     def get(self, key: object, make: Callable[[], Result]) -> Result:
         """The result for `key`, made where it is not there yet."""
@@ -47,15 +72,8 @@ class Cache(Generic[Result]):
 
     def once(self, key: object, make: Callable[[], Result]) -> Result:
         """As `get`, but where several ask at once for the same that is not there, one makes it and the others wait."""
-        with self._lock:
-            turn = self._turns.setdefault(key, threading.Lock())
-        try:
-            with turn:
-                return self.get(key, make)
-        finally:
-            with self._lock:
-                if self._turns.get(key) is turn and not turn.locked():
-                    del self._turns[key]
+        with self._turns.of(key):
+            return self.get(key, make)
 
     def peek(self, key: object) -> Result | None:
         """The result for `key` where it is there."""

@@ -15,9 +15,12 @@ from django.test import SimpleTestCase
 from django.test.runner import DiscoverRunner, ParallelTestSuite
 
 # Examples are drawn from the code of each test, so a build is the same twice, and none is timed: a busy machine is no
-# fault. `make test explore=1` draws new ones.
-hypothesis.settings.register_profile("build", deadline=None, derandomize=True, database=None)
-hypothesis.settings.register_profile("explore", deadline=None)
+# fault. `make test explore=1` draws new ones, and twice as many.
+SLOW = [hypothesis.HealthCheck.too_slow]
+hypothesis.settings.register_profile(
+    "build", deadline=None, derandomize=True, database=None, max_examples=50, suppress_health_check=SLOW
+)
+hypothesis.settings.register_profile("explore", deadline=None, suppress_health_check=SLOW)
 hypothesis.settings.load_profile("explore" if os.environ.get("EXPLORE") else "build")
 
 

@@ -10,6 +10,7 @@ from darre.common.errors import Refusal
 from darre.common.front_door import READING, refused
 from darre.history.models import HistoryEntry
 from darre.history.recorder import acting_as, asked_by
+from drying.cache import Turns
 
 HEADER, LONGEST = "X-Darre-By", 60
 ACT = "X-Darre-Act"
@@ -33,11 +34,13 @@ class ActingPerson:
 
 class DoneOnce:
     """A page that heard no answer sends its act again, perhaps hours later and from another tab: an act that bears a
-    key is done once, and answered with its entry every other time.
+    key is done once, and answered with its entry every other time. Sent twice at the same moment, the second waits for
+    the first: an act that is written in parts would else have parts of both.
     """
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self.get_response = get_response
+        self._turns = Turns()  # the database has one server, so waiting here is enough
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         given = request.headers.get(ACT)
@@ -47,11 +50,11 @@ class DoneOnce:
             key = UUID(given)
         except ValueError:
             return refused(Refusal("bad_key", f"{ACT} is no UUID.", status=400))
-        if done := self._done(key):
-            return done
-        with asked_by(key):
-            answer = self.get_response(request)
-        return answer if answer.status_code < 400 else self._done(key) or answer
+        with self._turns.of(key):
+            if done := self._done(key):
+                return done
+            with asked_by(key):
+                return self.get_response(request)
 
     @staticmethod
     def _done(key: UUID) -> HttpResponse | None:

@@ -17,6 +17,9 @@ if TYPE_CHECKING:
     from darre.moisture.lanes import SimulatedShelf
 
 
+ANSWER_BYTES = 16_000_000  # a rack of 150 spools takes a quarter of a megabyte, and every move makes another
+
+
 class MoistureConfig(AppConfig):
     """Owns the simulator, which remembers what it computed; the best runs and their courses by what they were found
     for; workshop, shelves and whole answers by the state of the records that they were read from. Nothing in it is a
@@ -41,7 +44,7 @@ class MoistureConfig(AppConfig):
         self.shelves: Cache[SimulatedShelf] = Cache(2)
         self.read: Cache[Shelf] = Cache(1)
         self.workshops: Cache[Workshop] = Cache(1)
-        self.answers: Cache[bytes] = Cache(200)
+        self.answers: Cache[bytes] = Cache(ANSWER_BYTES, len)
 
 
 def moisture_state() -> MoistureConfig:

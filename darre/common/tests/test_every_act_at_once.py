@@ -1,7 +1,7 @@
 """Every address that writes, asked the same by several clients at one moment: no fault of the server, words for those
 that came too late, and whatever came of it can be taken back to the state before.
 
-`CLIENTS` of them, four in `make test`; sixteen in `make fuzz`.
+`CLIENTS` of them, three in `make test`; sixteen in `make fuzz`.
 """
 
 import hashlib
@@ -26,7 +26,7 @@ from darre.runs.models import Run
 from darre.schedule.models import Wish
 from darre.trials.models import Trial
 
-CLIENTS = int(os.environ.get("CLIENTS", "4"))
+CLIENTS = int(os.environ.get("CLIENTS", "3"))
 ELSEWHERE = {
     ("post", "/api/history/{entry_id}/undo/"): "every act below is undone by it",
     ("post", "/api/backups/"): "writes a file, no record",

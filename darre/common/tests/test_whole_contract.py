@@ -128,7 +128,7 @@ class WholeContract(TestCase):
         met = set()
 
         @settings(
-            max_examples=int(os.environ.get("FUZZ_CASES", "400")),
+            max_examples=int(os.environ.get("FUZZ_CASES", "250")),
             deadline=None,
             suppress_health_check=list(HealthCheck),
         )

@@ -9,6 +9,14 @@ from darre.demo.tests.fresh import load_demo_world
 from darre.history.models import HistoryEntry
 from darre.inventory.models import Spool
 from darre.places.models import Place, Stay
+from darre.runs.models import Run
+
+
+def one_server():
+    """A client that several threads may use at once, as they use one server: its first request lays the way."""
+    found = Client(raise_request_exception=False)
+    found.get("/api/health/")
+    return found
 
 
 def move(key, place=None, client=None):
@@ -64,7 +72,23 @@ class AtOnce(TransactionTestCase):
     def test_sent_by_several_tabs_at_one_moment_it_is_done_once_and_acknowledged_to_all(self):
         load_demo_world(self)
         key, before = uuid4(), Stay.objects.count()
-        answers = at_once(lambda: move(key, client=Client(raise_request_exception=False)), 6)
+        server = one_server()
+        answers = at_once(lambda: move(key, client=server), 6)
         self.assertEqual(Stay.objects.count(), before + 1)
         entry = HistoryEntry.objects.get(act_key=key).pk
         self.assertEqual([answer.json()["undo"] for answer in answers], [entry] * 6)
+
+    def test_a_table_that_is_stored_in_parts_is_of_one_of_them_and_undone_nothing_of_it_is_left(self):
+        load_demo_world(self)
+        key, before, server = uuid4(), set(Run.objects.values_list("pk", flat=True)), one_server()
+        text = "Spool\tStart\tTemp\tHours\nGear stock\t2026-03-02 12:00\t60\t5\nGear stock\t2026-04-02 12:00\t60\t6\n"
+        body = {"text": text, "zone": "UTC", "scale": 2, "dryer": 2}
+
+        def add():
+            headers = {"X-Darre-Act": str(key)}
+            return server.post("/api/runs/table/", body, content_type="application/json", headers=headers)
+
+        [undo] = {answer.json()["undo"] for answer in at_once(add, 3)}
+        self.assertEqual(Run.objects.count(), len(before) + 2)
+        self.assertEqual(server.post(f"/api/history/{undo}/undo/").status_code, 200)
+        self.assertEqual(set(Run.objects.values_list("pk", flat=True)), before)
