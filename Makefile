@@ -3,7 +3,8 @@ PYTHON ?= python3
 export ONLY := $(only)
 export EXPLORE := $(explore)
 export FILE DB LOOK
-HOUSE := $(PYTHON) -m tools.house
+# Python keeps what it compiles, also where its environment says not to: else each of a test's servers compiles it all.
+HOUSE := PYTHONDONTWRITEBYTECODE= $(PYTHON) -m tools.house
 
 .PHONY: help demo serve backup restore export import bridge wheel test check dev bench mutants chaos fuzz shots figures schema lock clean
 

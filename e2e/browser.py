@@ -12,7 +12,7 @@ from django.test import LiveServerTestCase
 from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 from darre.common.test_runner import forget
-from darre.demo.tests.fresh import SHELF, load_demo_world
+from darre.demo.tests.fresh import SHELF, WorldInEveryTest
 from darre.runs.models import Run, Weighing
 from e2e.chromium import shared_browser
 from e2e.witness import Watched
@@ -91,11 +91,10 @@ def violations(page: Page) -> list[str]:
     return [f"{v['id']}: {v['nodes'][0]['html'][:160]} {v['nodes'][0]['failureSummary']}" for v in found]
 
 
-class BrowserCase(Watched, LiveServerTestCase):
+class BrowserCase(Watched, WorldInEveryTest, LiveServerTestCase):
     """After each test: no script error was seen, and no request went to any other host."""
 
     size = (1280, 800)
-    reset_sequences = True  # the demo world's spools and runs have the same numbers in every test
     browser: Browser
     context: BrowserContext
 
@@ -112,7 +111,7 @@ class BrowserCase(Watched, LiveServerTestCase):
         return cls.browser.new_context(viewport={"width": width, "height": height}, service_workers="block", **options)
 
     def setUp(self):
-        load_demo_world(self)
+        super().setUp()
         self.errors: list[str] = []
         self.hosts: set[str] = set()
         self.expected_errors = ""

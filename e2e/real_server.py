@@ -10,18 +10,15 @@ from contextlib import closing
 from pathlib import Path
 
 from django.conf import settings
-from django.test import TransactionTestCase
 
-from darre.demo.tests.fresh import copy_database, load_demo_world
+from darre.demo.tests.fresh import WorldInEveryTest, copy_database
 from darre.network.tests.test_server import two_free_ports
 from e2e.chromium import shared_browser
 from e2e.witness import Watched
 
 
-class RealServer(Watched, TransactionTestCase):
+class RealServer(Watched, WorldInEveryTest):
     """Served on `port`, from `file`."""
-
-    reset_sequences = True
 
     @classmethod
     def setUpClass(cls):
@@ -29,7 +26,7 @@ class RealServer(Watched, TransactionTestCase):
         super().setUpClass()
 
     def setUp(self):
-        load_demo_world(self)
+        super().setUp()
         self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
         self.file = self.folder / "demo.sqlite3"
         copy_database(self.file)

@@ -147,7 +147,7 @@ class Units(BrowserCase):
     def test_other_units_stand_in_every_room_around_the_plan(self):
         self.in_other_units()
         for path, shown in (
-            ("/", "Dry 33 h at 161.5 °F|Dry 33 h at 162 °F"),
+            ("/", "Dry 33 h 30 min at 161.5 °F|Dry 33 h 30 min at 162 °F"),
             ("/storage?place=5", r"\d oz"),
             ("/spools/4", r"\d oz"),
             ("/cases/1", r"504 °F"),

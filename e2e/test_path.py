@@ -27,7 +27,7 @@ class WholePath(BrowserCase):
     def choose_on_the_rack(self):
         keys = self.page.keyboard
         self.open("/")
-        self.heading("Four spools print clean now. Hinge stock needs 33 h first.")
+        self.heading("Four spools print clean now. Hinge stock needs 33 h 30 min first.")
         self.scan()
         keys.press("/")
         keys.type("rain")
@@ -280,7 +280,7 @@ class EveryScreen(BrowserCase):
 
     def test_an_empty_workshop_and_a_run_that_is_not_there_say_what_to_do(self):
         self.expected_errors = "404 (Not Found)"
-        self._fixture_teardown()
+        self.empty()
         for path, says in (
             ("/", "Describe one spool"),
             ("/plan", "Nothing to plan yet"),

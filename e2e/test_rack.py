@@ -146,7 +146,7 @@ class InKeep(BrowserCase):
 
 class FirstDay(BrowserCase):
     def test_all_that_is_missing_is_said_at_once_and_the_first_of_it_is_focused(self):
-        self._fixture_teardown()
+        self.empty()
         self.open("/")
         self.heading("Describe one spool, and Darre plans how to dry it.")
         self.page.get_by_label("Carries up to").fill("plenty")
@@ -162,7 +162,7 @@ class FirstDay(BrowserCase):
 
     def test_an_empty_workshop_comes_to_its_first_plan(self):
         self.expected_errors = "(Bad Request)"
-        self._fixture_teardown()
+        self.empty()
         self.open("/")
         self.heading("Describe one spool, and Darre plans how to dry it.")
         self.scan()

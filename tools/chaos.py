@@ -45,7 +45,9 @@ class Told:
     statuses: Counter[int] = field(default_factory=Counter)
     waiting: dict[str, Act] = field(default_factory=dict)
     """The outbox, by the acts' keys: sent, and no answer heard."""
+    refused: set[str] = field(default_factory=set)
     again: int = 0
+    turned: int = 0
     lock: threading.Lock = field(default_factory=threading.Lock)
 
     def sent(self, act: Act, key: str) -> None:
@@ -68,6 +70,11 @@ class Told:
             good, first_heard = status < 300, self.waiting.pop(key, None) is not None
             if first_heard:
                 self.perhaps.subtract(act.come + act.gone)
+                self.refused.update(() if good else (key,))
+            elif good and key in self.refused:
+                # Sent twice at once, refused and then done, as what stood in its way was gone: who came first is open.
+                self.turned += 1
+                self.perhaps.update(act.come + act.gone)
             elif good:
                 self.again += 1  # sent twice at once, and acknowledged twice: something may have followed meanwhile
             if good and first_heard:
@@ -230,7 +237,7 @@ def counted(told: Told) -> Counter[str]:
     records are not as the history left them.
     """
     found: Counter[str] = Counter(acts=told.acts.total(), kinds=len(told.acts), undone=told.acts["undone"])
-    found["again"], found["open"] = told.again, len(told.waiting)
+    found["again"], found["turned"], found["open"] = told.again, told.turned, len(told.waiting)
     for word in ("corrected", "removed", "ended"):
         found[word] = sum(count for name, count in told.acts.items() if name.endswith(word))
     with closing(sqlite3.connect(VAR / NAME)) as db:
@@ -292,7 +299,7 @@ def main() -> int:
     print(f"{'kill -9':>24} {found['kills']:>8}")
     for name, words in (("acts", "acknowledged acts"), ("kinds", "of so many kinds"), ("corrected", "corrections"),
                         ("removed", "removals"), ("ended", "runs and trials ended"), ("undone", "undone"),
-                        ("again", "acknowledged twice"), ("open", "never answered"),
+                        ("again", "acknowledged twice"), ("turned", "refused, then done"), ("open", "never answered"),
                         *WRONG):  # fmt: skip
         print(f"{words:>24} {found[name]:>8}{'   (goal 0)' if (name, words) in WRONG else ''}")
     Path(VAR / NAME).unlink(missing_ok=True)

@@ -75,8 +75,7 @@ def wait_until_up(process: subprocess.Popen[bytes], address: str) -> None:
 def darre(command: str) -> None:
     """The app's own command line, which runs until it is stopped; what went wrong it has said."""
     started = time.time()
-    runtime()
-    page()
+    together(runtime, page)
     env = {**os.environ, "DARRE_STARTED_AT": str(started)}
     process = subprocess.Popen(
         [str(BIN / "python"), "-m", "darre.cli", command, "--port", str(PORT)], cwd=ROOT, env=env
@@ -210,8 +209,8 @@ TESTED = ("drying", "gcode", "darre", "bridge", "standins", "tools", "e2e")
 
 
 def run_tests(*labels: str) -> None:
-    """Django's runner over packages, files or single tests; one process more than cores, as browsers often wait."""
-    workers = str(min((os.cpu_count() or 1) + 1, 5))
+    """Django's runner over packages, files or single tests; two processes more than cores, as browsers often wait."""
+    workers = str(min((os.cpu_count() or 1) + 2, 6))
     manage("test", *labels, "--parallel", workers, env={"DJANGO_ALLOW_ASYNC_UNSAFE": "true"})
 
 
@@ -232,9 +231,7 @@ def test() -> None:
     browser()  # before what may install by apt too: two of them at once would fail on its lock
 
     def tests() -> None:
-        together(development, node_modules)
-        page()
-        parts()
+        together(development, page, parts)
         run_tests(*TESTED)
 
     def checks() -> None:
@@ -275,6 +272,7 @@ def bench() -> None:
         "bench_plans",
         "bench_acceptance",
         "bench_endpoint",
+        "bench_particles",
         "bench_schedule",
         "bench_trials",
         "bench_evidence",
@@ -295,7 +293,8 @@ def mutants() -> None:
     development()
     once("mutants", [ROOT / "requirements/mutants.txt"], "installing what breaks the core on purpose",
          lambda: pip_install("mutants"), BIN / "cosmic-ray")  # fmt: skip
-    run(BIN / "python", "-m", "tools.mutants")
+    # A mutant of the same second and size would be taken for the code that was compiled before it.
+    run(BIN / "python", "-m", "tools.mutants", env={"PYTHONDONTWRITEBYTECODE": "1"})
 
 
 def chaos() -> None:

@@ -12,7 +12,7 @@ import sys
 import threading
 import time
 from collections import defaultdict
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
@@ -59,9 +59,15 @@ def once(name: str, sources: Iterable[Path], what: str, do: Callable[[], None], 
         _once(name, sources, what, do, made)
 
 
+def is_done(name: str, sources: Iterable[Path], made: Path) -> bool:
+    """Whether a step's stamp says that it was done from these sources."""
+    stamp = VAR / "stamps" / name
+    return made.exists() and stamp.exists() and stamp.read_text() == digest(sources)
+
+
 def _once(name: str, sources: Iterable[Path], what: str, do: Callable[[], None], made: Path) -> None:
     stamp, wanted = VAR / "stamps" / name, digest(sources)
-    if made.exists() and stamp.exists() and stamp.read_text() == wanted:
+    if is_done(name, sources, made):
         return
     stamp.unlink(missing_ok=True)
     say(what)
@@ -101,21 +107,41 @@ def make_venv() -> None:
         run(sys.executable, "-m", "venv", VENV)
 
 
-def pip_install(lock: str) -> None:
-    run(BIN / "python", "-m", "pip", "install", "--quiet", "--disable-pip-version-check", "--require-hashes",
-        "-r", f"requirements/{lock}.txt")  # fmt: skip
+def pip_install(*locks: str) -> None:
+    """Install what lock files name. Bytecode is made where it is first needed: most modules never are."""
+    files = [word for lock in locks for word in ("-r", f"requirements/{lock}.txt")]
+    run(BIN / "python", "-m", "pip", "install", "--quiet", "--disable-pip-version-check", "--no-compile",
+        "--require-hashes", *files)  # fmt: skip
 
 
-def runtime() -> None:
+def lock_files(*locks: str) -> list[Path]:
+    return [ROOT / f"requirements/{lock}.txt" for lock in ("pip", *locks)]
+
+
+def install(name: str, what: str, locks: Sequence[str], made: Path) -> None:
+    """Lock files at one go, by a pip of our own: that of an older Python takes twice the time."""
     make_venv()
-    once("runtime", [ROOT / "requirements/runtime.txt"], "installing what Darre runs on (about a minute)",
-         lambda: pip_install("runtime"), BIN / "gunicorn")  # fmt: skip
+
+    def do() -> None:
+        pip_install("pip")
+        pip_install(*locks)
+
+    once(name, lock_files(*locks), what, do, made)
+
+
+RUNTIME, DEVELOPMENT = ["runtime"], ["runtime", "dev"]
 
 
 def development() -> None:
-    runtime()
-    once("dev", [ROOT / "requirements/dev.txt"], "installing the development tools", lambda: pip_install("dev"),
-         BIN / "mypy")  # fmt: skip
+    with IN_HAND["python"]:
+        install("dev", "installing what Darre runs on and is tested with", DEVELOPMENT, BIN / "mypy")
+
+
+def runtime() -> None:
+    """What Darre runs on; where the development tools are there, so is that."""
+    with IN_HAND["python"]:
+        if not is_done("dev", lock_files(*DEVELOPMENT), BIN / "mypy"):
+            install("runtime", "installing what Darre runs on", RUNTIME, BIN / "gunicorn")
 
 
 def check_node() -> None:
@@ -144,12 +170,12 @@ def build_page() -> None:
     vite = WEB / "node_modules/.bin/vite"
     run(vite, "build", "--logLevel", "warn", cwd=WEB)
     run(vite, "build", "--config", "vite.worker.config.ts", "--logLevel", "warn", cwd=WEB)
+    runtime()  # it may be on its way beside this
     run(BIN / "python", "-m", "whitenoise.compress", "--quiet", WEB / "dist")
 
 
 def page() -> None:
-    stamp = VAR / "stamps" / "page"
-    if stamp.exists() and stamp.read_text() == digest(page_sources()) and (WEB / "dist/index.html").exists():
+    if is_done("page", page_sources(), WEB / "dist/index.html"):
         return
     node_modules()
     once("page", page_sources(), "building the page", build_page, WEB / "dist/index.html")

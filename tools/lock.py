@@ -14,10 +14,11 @@ def lock() -> None:
     if not tools.exists():
         run(sys.executable, "-m", "venv", tools)
         run(tools / "bin/pip", "install", "--quiet", "pip-tools==7.6.2")
-    for name in ("runtime", "dev", "bench", "mutants"):
+    for name in ("pip", "runtime", "dev", "bench", "mutants"):
         run(tools / "bin/pip-compile", "--quiet", "--generate-hashes", "--strip-extras", "--no-emit-index-url",
-            "--no-emit-find-links", "--no-emit-trusted-host", "--no-emit-options", "-o", f"{name}.txt", f"{name}.in",
-            cwd=ROOT / "requirements", env={"CUSTOM_COMPILE_COMMAND": "make lock"})  # fmt: skip
+            "--no-emit-find-links", "--no-emit-trusted-host", "--no-emit-options", "--allow-unsafe",
+            "-o", f"{name}.txt", f"{name}.in", cwd=ROOT / "requirements",
+            env={"CUSTOM_COMPILE_COMMAND": "make lock"})  # fmt: skip
     run("npm", "install", "--package-lock-only", "--no-audit", "--no-fund", cwd=WEB)
 
 

@@ -1,12 +1,16 @@
 """The kept schedule as a calendar: a visit an event, in UTC, so that no change of the clocks can shift it."""
 
-from datetime import UTC, datetime, timedelta
+from __future__ import annotations
 
-from icalendar import Calendar, Event
+from datetime import UTC, datetime, timedelta
+from typing import TYPE_CHECKING
 
 from darre.schedule.answers import Solved, schedule
 from darre.schedule.models import Answer
 from drying.planning.schedule import Visit, what_is_done
+
+if TYPE_CHECKING:
+    from icalendar import Event
 
 VISIT = timedelta(minutes=15)
 PRODUCT = "-//Darre//Schedule//EN"
@@ -14,6 +18,8 @@ PRODUCT = "-//Darre//Schedule//EN"
 
 def calendar_of(facts: Answer, now: datetime) -> bytes:
     """The calendar of the schedule that is kept, as it stands now; empty where it holds no longer."""
+    from icalendar import Calendar  # a tenth of a second, which not every start of the server is to take
+
     found = Calendar()
     found.add("prodid", PRODUCT)
     found.add("version", "2.0")
@@ -26,6 +32,8 @@ def calendar_of(facts: Answer, now: datetime) -> bytes:
 
 
 def _event(solved: Solved, visit: Visit, facts: Answer) -> Event:
+    from icalendar import Event
+
     scene, event = solved.scene, Event()
     at = scene.moment(visit.at_h).astimezone(UTC)
     event.add("uid", f"{at:%Y%m%dT%H%M%SZ}-{facts.feed_key}")

@@ -8,6 +8,7 @@ from pathlib import Path
 from unittest import TestCase, mock
 
 from django.contrib.auth.hashers import make_password
+from django.test import override_settings
 
 from tools import chaos, chaos_doors
 
@@ -36,6 +37,11 @@ class Chaos(TestCase):
 
 class Doors(TestCase):
     """What is counted of people who sign in: each fault on its own."""
+
+    def setUp(self):
+        self.enterContext(
+            override_settings(PASSWORD_HASHERS=["django.contrib.auth.hashers.MD5PasswordHasher"])
+        )  # quick
 
     def counted(self, told, alive=()):
         folder = self.enterContext(tempfile.TemporaryDirectory())

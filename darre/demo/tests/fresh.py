@@ -3,7 +3,7 @@
 import sqlite3
 import time
 from collections.abc import Iterator
-from contextlib import closing
+from contextlib import closing, contextmanager
 from dataclasses import dataclass
 from datetime import datetime, timedelta, tzinfo
 from pathlib import Path
@@ -11,9 +11,11 @@ from typing import Any
 from unittest import TestCase, mock
 
 from django.conf import settings
+from django.core.management import call_command
 from django.db import connection, transaction
 from django.db.migrations.loader import MigrationLoader
 from django.db.migrations.recorder import MigrationRecorder
+from django.test import TransactionTestCase
 from django.utils import timezone
 
 from darre.demo.load import load_demo_world as load
@@ -65,10 +67,44 @@ def load_demo_world(case: TestCase | type[TestCase], now: datetime | None = None
         _put_back(SHELF.snapshot)
         SHELF.lag = timedelta(seconds=time.monotonic() - SHELF.snapshot.taken_at)
         return
-    _put_back(Snapshot(0.0, {name: [] for name in _tables()}, {}))
+    _put_back(_nothing())
     load(now)
     if now is None:
         SHELF.snapshot = _taken()
+
+
+class WorldInEveryTest(TransactionTestCase):
+    """Loads the world before each test. As that is the whole database, it is emptied once, after the last: doing so
+    after each took as long as loading.
+    """
+
+    def setUp(self) -> None:
+        load_demo_world(self)
+
+    def _fixture_teardown(self) -> None:
+        """Leave it to the next test."""
+
+    @classmethod
+    def tearDownClass(cls) -> None:
+        super().tearDownClass()
+        cls.empty()
+
+    @staticmethod
+    def empty() -> None:
+        """A workshop without records."""
+        call_command("flush", verbosity=0, interactive=False)
+
+
+@contextmanager
+def world_at_hand() -> Iterator[None]:
+    """Load the world ahead of the tests, and have it in the database for as long as this lasts: processes that part
+    from this one afterwards put it back in a moment. The database is empty in the end.
+    """
+    with mock.patch.object(timezone, "datetime", WorldClock):
+        load()
+        SHELF.snapshot = _taken()
+        yield
+    _put_back(_nothing())
 
 
 def copy_database(file: Path) -> None:
@@ -85,6 +121,10 @@ def copy_database(file: Path) -> None:
 def _tables() -> Iterator[str]:
     yield from (name for name in connection.introspection.table_names() if name != "django_migrations")
     yield "sqlite_sequence"
+
+
+def _nothing() -> Snapshot:
+    return Snapshot(0.0, {name: [] for name in _tables()}, {})
 
 
 def _photos() -> Path:

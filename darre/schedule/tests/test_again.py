@@ -163,10 +163,10 @@ class Answered(Scheduled):
             told = self.client.get("/api/schedule/next/").json()
         soon = {name for name, s in planned.items() if s["starts_at"] < self.ahead(days=1)}
         self.assertEqual({row["spool_name"] for row in told}, soon)
-        self.assertIn("Roller tyres", soon)
-        self.assertEqual(self.start(self.spool("Roller tyres"), self.stacker, temp_c=55, gross_g=None).status_code, 201)
+        first = min(soon)  # which of them comes within a day hangs on the hour at which it is asked
+        self.assertEqual(self.start(self.spool(first), self.stacker, temp_c=55, gross_g=None).status_code, 201)
         told = self.client.get("/api/schedule/next/").json()
-        self.assertEqual({row["spool_name"] for row in told}, soon - {"Roller tyres"})
+        self.assertEqual({row["spool_name"] for row in told}, soon - {first})
 
 
 class ForAPrint(Scheduled):
