@@ -5,11 +5,12 @@ import type { Notice } from "../components/shell";
 
 const SHOWN_MS = 20_000;
 
-/** What was just done, with the way back. Stays long enough to be read with a spool in both hands. */
+/** What was just done, with the way back: long enough to be read with a spool in both hands. A reminder stays. */
 export function NoticeBar({ notice, onClose }: { notice: Notice; onClose: () => void }) {
   const undo = useUndo();
   const settled = undo.isSuccess || undo.isError;
   useEffect(() => {
+    if (notice.stays) return;
     const timer = setTimeout(onClose, SHOWN_MS);
     return () => {
       clearTimeout(timer);

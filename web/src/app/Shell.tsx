@@ -104,7 +104,7 @@ export function Shell() {
 
   useReminders(
     useCallback((text: string) => {
-      setNotice({ text, undo: null });
+      setNotice({ text, undo: null, stays: true });
     }, []),
   );
 
