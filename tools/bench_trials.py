@@ -33,6 +33,7 @@ from tools.measured import note
 TRIALS, SLIPS = 400, 100
 HELD = {"at_least": 87.0, "at_most": 93.0}
 FINE = Scale(0.01, 0.005)
+SWELLING_SD_G = 0.01
 
 
 def holds(found: Points | None, truth: float) -> bool:
@@ -114,6 +115,29 @@ def slips(trials: int) -> list[bool]:
     return found
 
 
+def swelling_slopes(trials: int) -> list[bool]:
+    """Whether the interval of the strain for each percent of water holds the true one: three pieces, each measured once
+    before and in three climates, on calipers and a scale that scatter.
+    """
+    rng, found = np.random.default_rng(7), []
+    for _ in range(trials):
+        slope, sd = float(rng.uniform(0.05, 0.4)), float(rng.uniform(0.01, 0.04))
+        samples = []
+        for piece in "abc":
+            size, grams = float(rng.uniform(60, 120)), float(rng.uniform(3, 10))
+            before = tuple(rng.normal(size, sd, 5).round(2).tolist())
+            dry = float(rng.normal(grams, SWELLING_SD_G))
+            for water in (1.0, 2.5, 5.0):
+                really = size * (1.0 + slope * water / 100.0)
+                after = tuple(rng.normal(really, sd, 5).round(2).tolist())
+                wet = float(rng.normal(grams * (1.0 + water / 100.0), SWELLING_SD_G))
+                samples.append(SwellingSample(before, after, dry, wet, piece))
+        told = fit_swelling(samples, SWELLING_SD_G).strain_per_pct
+        assert told is not None
+        found.append(holds(told, slope))
+    return found
+
+
 def ladders(trials: int) -> list[bool]:
     """Whether a mark's interval holds what is hidden; ladders of five rungs of four prints, moistures off by 10 %."""
     rng, prior, found = np.random.default_rng(6), Prior(0.22, 1.8, 0.08), []
@@ -140,7 +164,12 @@ def main(trials: int = TRIALS) -> None:
         d, begin, end, film = map(share, rows)
         each = (time.perf_counter() - start) / trials
         print(f"  {name:36} diffusivity {d}  start {begin}  end {end}  film {film}  ({1000 * each:.0f} ms each)")
-    others = {"sponges: ratio": sponge_ratios, "swelling: strain": swellings, "ladders: mark": ladders}
+    others = {
+        "sponges: ratio": sponge_ratios,
+        "swelling: strain": swellings,
+        "swelling: slope": swelling_slopes,
+        "ladders: mark": ladders,
+    }
     for what, draws in others.items():
         held = draws(1000)
         print(f"  {what} {share(held)}")

@@ -7,12 +7,13 @@ from datetime import datetime
 from darre.common.errors import Refusal
 from darre.equipment.models import Scale
 from darre.equipment.records import core_scale
+from darre.inventory.material_book import material_book
 from darre.inventory.models import Spool
 from darre.moisture.lanes import lane_of
 from darre.places.selectors import room_now
 from darre.trials.models import Trial
 from drying.materials import equilibrium_moisture_pct, floor_pct
-from drying.trials import Design, Plan, design, expected
+from drying.trials import Design, Plan, design, expected, least_seen
 from drying.weighing import coil_mass_g
 
 FRESH_SHARE = 0.2  # of what it holds: what a coil is taken to hold before it takes water up
@@ -83,3 +84,19 @@ def designed(wanted: Wanted, now: datetime) -> Designed:
         for scale in Scale.objects.all()
     ]
     return Designed(plan, found, more.diffusivity_factor, scales)
+
+
+CALIPER_SD_MM = 0.02  # of one reading, of a length, by hand
+
+
+def least_swelling(
+    spool: Spool, pieces: int, readings: int, length_mm: float, now: datetime
+) -> tuple[float | None, float]:
+    """The least swelling that pieces printed dry show once they rest in the room's air, % for each percent of water
+    (None where they would take nothing up), and what they will hold then, % of dry mass.
+
+    Raises OutOfRangeError for numbers out of range.
+    """
+    holds = equilibrium_moisture_pct(material_book()[spool.material], room_now(now).air.rh_pct / 100.0)
+    least = least_seen(pieces, readings, length_mm, holds, CALIPER_SD_MM) if holds > 0.0 else None
+    return least, holds

@@ -19,6 +19,7 @@ class Trial(models.Model):
         TWIN = "twin"
         SPONGE = "sponge"
         LADDER = "ladder"
+        SWELLING = "swelling"
 
     kind = models.CharField(max_length=8, choices=Kind)
     spool = models.ForeignKey(Spool, on_delete=models.PROTECT, null=True, blank=True, related_name="trials")
@@ -36,7 +37,9 @@ class Trial(models.Model):
         ordering = ["-began_at", "-id"]
         constraints = [
             models.CheckConstraint(
-                condition=Q(kind="sponge") | Q(spool__isnull=False, temp_c__isnull=False) | Q(kind="ladder"),
+                condition=Q(kind__in=("sponge", "ladder"))
+                | Q(spool__isnull=False, temp_c__isnull=False)
+                | Q(kind="swelling", spool__isnull=False),
                 name="coils_come_off_a_spool",
             ),
             models.CheckConstraint(
@@ -50,8 +53,9 @@ class Trial(models.Model):
 
 
 class Sample(models.Model):
-    """A tagged coil, or a sponge in a dryer. `start_g`: as it went in; `baked`: the coil that is dried to constant mass
-    and tells what was in the others before; `planned_h`: when it is to be taken out.
+    """A tagged coil, a sponge in a dryer, or a piece whose length is measured. `start_g`: as it went in; `baked`: the
+    coil that is dried to constant mass and tells what was in the others before; `planned_h`: when it is to be taken
+    out; `before_mm`: readings of a piece's length, mm.
     """
 
     trial = models.ForeignKey(Trial, on_delete=models.PROTECT, related_name="samples")
@@ -64,6 +68,7 @@ class Sample(models.Model):
     air_temp_c = models.FloatField(null=True, blank=True)
     air_rh_pct = models.FloatField(null=True, blank=True)
     desiccant = models.BooleanField(default=False)
+    before_mm = models.JSONField(default=list, blank=True)
 
     class Meta:
         ordering = ["id"]
@@ -113,11 +118,12 @@ class RungPrint(models.Model):
 
 
 class SampleReading(models.Model):
-    """What a sample weighed, g."""
+    """What a sample weighed, g, and of a piece how long it then was: readings in mm."""
 
     sample = models.ForeignKey(Sample, on_delete=models.PROTECT, related_name="readings")
     at = models.DateTimeField()
     gross_g = models.FloatField()
+    after_mm = models.JSONField(default=list, blank=True)
     client_key = models.UUIDField(unique=True)
 
     class Meta:

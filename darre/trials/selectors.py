@@ -27,14 +27,18 @@ from drying.trials import (
     Reading,
     Sponge,
     SpongeFinding,
+    SwellingFit,
+    SwellingSample,
     Twin,
     UptakeLot,
     WaterSum,
     duel,
     fit_drying,
     fit_ladder,
+    fit_swelling,
     fit_uptake,
     holds_pct,
+    part_grows_mm,
     twin_start,
     water_sum,
 )
@@ -43,6 +47,7 @@ from drying.trials import Sample as CoreSample
 from drying.weighing import Scale
 
 LEAST_READINGS = 3  # of a lot: with fewer nothing is said
+PART_MM = 100.0  # the part of which it is told by how much it grows
 
 
 def trials() -> QuerySet[Trial]:
@@ -87,6 +92,8 @@ class Finding:
     sponges: Sequence[SpongeFinding] = ()
     pairs: Sequence[Pair] = ()
     mark: Mark | None = None
+    swelling: SwellingFit | None = None
+    part_grows_mm: Points | None = None
 
     @cached_property
     def film_first(self) -> float:
@@ -145,6 +152,8 @@ def finding_of(trial: Trial) -> Finding:
         return _ladder(trial)
     if trial.kind == Trial.Kind.TWIN:
         return _twin(trial)
+    if trial.kind == Trial.Kind.SWELLING:
+        return _swelling(trial)
     coils = coils_of(trial)
     if sum(len(s.readings.all()) for s in coils) < LEAST_READINGS:
         return Finding(trial, sum=_sum(trial))
@@ -203,6 +212,26 @@ def _twin(trial: Trial) -> Finding:
     room = RoomAir(trial.room_temp_c, trial.room_rh_pct)
     start, floor = twin_start(polymer, sample.start_g, reading.gross_g, trial.temp_c, room, scale_of(trial))
     return Finding(trial, start_pct=start, floor_pct=floor)
+
+
+def length_changes(sample: Sample) -> list[SwellingSample]:
+    """What a piece has become since it was measured first, one for each reading of it."""
+    before = tuple(sample.before_mm)
+    return [
+        SwellingSample(before, tuple(r.after_mm), sample.start_g, r.gross_g, sample.name) for r in sample.readings.all()
+    ]
+
+
+def _swelling(trial: Trial) -> Finding:
+    """How much pieces swell, and what that makes of a part that stands in this room's air."""
+    assert trial.spool is not None
+    measured = [change for sample in trial.samples.all() for change in length_changes(sample)]
+    if not measured:
+        return Finding(trial)
+    found = fit_swelling(measured, scale_of(trial).uncertainty_g)
+    polymer = material_book()[trial.spool.material]
+    grows = part_grows_mm(found, polymer, trial.room_rh_pct / 100.0, PART_MM)
+    return Finding(trial, swelling=found, part_grows_mm=grows)
 
 
 def _sponges(trial: Trial) -> Finding:

@@ -9,7 +9,7 @@ from drying.trials.lots import DryingLot, LotFit, Reading, Sample, Twin, UptakeL
 from drying.trials.percent import Slip, WaterSum, slip_behind, water_sum
 from drying.trials.points import Points
 from drying.trials.sponge import Sponge, SpongeFinding, duel
-from drying.trials.swelling import SwellingFit, SwellingSample, fit_swelling
+from drying.trials.swelling import SwellingFit, SwellingSample, fit_swelling, least_seen, part_grows_mm
 from drying.trials.told import OwnNumber, curve, d23_of, half_time_h, holds_pct, isotherm_scale
 from drying.trials.twin import twin_start
 
@@ -48,6 +48,8 @@ __all__ = [
     "holds_pct",
     "isotherm_scale",
     "least_ladder",
+    "least_seen",
+    "part_grows_mm",
     "slip_behind",
     "twin_start",
     "water_sum",

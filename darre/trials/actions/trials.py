@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
+from statistics import mean
 from uuid import UUID
 
 from django.db import transaction
@@ -19,8 +20,10 @@ from darre.trials.models import Sample, SampleReading, Trial
 from drying.errors import Amount
 
 MOST_CHANGE = 0.5  # of a coil's mass: more is no water
+MOST_STRAIN = 0.25  # of a piece's length: more is another piece
 NAMES = {Trial.Kind.DRYING: "a drying curve", Trial.Kind.UPTAKE: "what is taken up", Trial.Kind.TWIN: "a baked coil",
-         Trial.Kind.SPONGE: "sponges", Trial.Kind.LADDER: "a ladder of prints"}  # fmt: skip
+         Trial.Kind.SPONGE: "sponges", Trial.Kind.LADDER: "a ladder of prints",
+         Trial.Kind.SWELLING: "how much it swells"}  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -36,6 +39,7 @@ class NewSample:
     air_temp_c: float | None = None
     air_rh_pct: float | None = None
     desiccant: bool = False
+    before_mm: Sequence[float] | None = None
 
 
 @dataclass(frozen=True)
@@ -56,12 +60,12 @@ class NewTrial:
 def begin_trial(new: NewTrial) -> Saved[Trial]:
     """Begin a trial with its samples.
 
-    Raises Refusal: no spool or temperature for coils, no sample, a sponge without its dryer or dry mass, names twice.
+    Raises Refusal: no spool or temperature for coils, no sample, a sponge without its dryer or dry mass, a piece
+    without its length, names twice.
     """
     at = new.began_at or timezone.now()
     refuse_impossible_time(at, "it began")
-    is_sponge = new.kind == Trial.Kind.SPONGE
-    if not is_sponge:
+    if new.kind != Trial.Kind.SPONGE:
         _refuse_without(new)
         assert new.spool is not None
         refuse_before_it_was_there(new.spool, at)
@@ -69,7 +73,7 @@ def begin_trial(new: NewTrial) -> Saved[Trial]:
         raise Refusal("no_samples", "Needed: the mass of at least one sample.", "samples", 400)
     names = _names(new)
     for n, sample in enumerate(new.samples):
-        _refuse_sample(sample, n, is_sponge=is_sponge)
+        _refuse_sample(sample, n, new.kind)
     room = room_now(at).air
     of = "" if new.spool is None else f" of {new.spool.name}"
     summary = f"Began a trial: {NAMES[Trial.Kind(new.kind)]}{of}"
@@ -87,8 +91,9 @@ def begin_trial(new: NewTrial) -> Saved[Trial]:
 
 def _refuse_without(new: NewTrial) -> None:
     if new.spool is None:
-        raise Refusal("required", "Needed: the spool that the coils are cut from.", "spool", 400)
-    if new.temp_c is None:
+        of = "pieces are made" if new.kind == Trial.Kind.SWELLING else "coils are cut"
+        raise Refusal("required", f"Needed: the spool that the {of} from.", "spool", 400)
+    if new.temp_c is None and new.kind != Trial.Kind.SWELLING:
         raise Refusal("required", "Needed: the temperature that the coils are at, for example 65.", "temp_c", 400)
 
 
@@ -105,8 +110,10 @@ def _names(new: NewTrial) -> list[str]:
     return found
 
 
-def _refuse_sample(sample: NewSample, n: int, *, is_sponge: bool) -> None:
-    if not is_sponge:
+def _refuse_sample(sample: NewSample, n: int, kind: str) -> None:
+    if kind == Trial.Kind.SWELLING and not sample.before_mm:
+        raise Refusal("required", "Needed: the length before, for example 99.94 99.96.", f"samples.{n}.before_mm", 400)
+    if kind != Trial.Kind.SPONGE:
         return
     if sample.dryer is None:
         raise Refusal("required", "Needed: the dryer that this sponge is in.", f"samples.{n}.dryer", 400)
@@ -116,8 +123,8 @@ def _refuse_sample(sample: NewSample, n: int, *, is_sponge: bool) -> None:
 
 
 def _write_sample(entry: OpenEntry, trial: Trial, name: str, sample: NewSample) -> Sample:
-    values = {k: v for k, v in vars(sample).items() if k != "name"}
-    return entry.create(Sample(trial=trial, name=name, **values))
+    values = vars(sample) | {"name": name, "before_mm": list(sample.before_mm or ())}
+    return entry.create(Sample(trial=trial, **values))
 
 
 @transaction.atomic
@@ -130,7 +137,7 @@ def add_sample(trial: Trial, sample: NewSample) -> Saved[Sample]:
     name = sample.name.strip() or ("twin" if sample.baked and "twin" not in taken else free)
     if name in taken:
         raise Refusal("name_taken", f"There is a sample {name} in this trial already. Choose another name.", "name")
-    _refuse_sample(sample, 0, is_sponge=trial.kind == Trial.Kind.SPONGE)
+    _refuse_sample(sample, 0, trial.kind)
     with history_entry("trial.sample_added", f"Added {name} to a trial") as entry:
         found = _write_sample(entry, trial, name, sample)
     return entry.saved(found)
@@ -143,10 +150,18 @@ def refuse_closed(trial: Trial) -> None:
 
 
 @transaction.atomic
-def weigh_sample(sample: Sample, gross_g: float, client_key: UUID, hours: float | None = None) -> Saved[SampleReading]:
-    """Store what a sample weighs now, or so many hours after the trial began. Sent twice it is stored once.
+def weigh_sample(
+    sample: Sample,
+    gross_g: float,
+    client_key: UUID,
+    hours: float | None = None,
+    after_mm: Sequence[float] | None = None,
+) -> Saved[SampleReading]:
+    """Store what a sample weighs now, or so many hours after the trial began, and how long a piece is. Sent twice it is
+    stored once.
 
-    Raises Refusal: closed, before the start, in the future, twice at the same time, more change than water can make.
+    Raises Refusal: closed, before the start, in the future, twice at the same time, more change than water can make, a
+    piece without its length.
     """
     known = SampleReading.objects.filter(client_key=client_key).first()
     if known is not None:
@@ -158,10 +173,13 @@ def weigh_sample(sample: Sample, gross_g: float, client_key: UUID, hours: float 
         raise Refusal("before_start", "A reading comes after the start: give hours over 0.", "hours", 400)
     refuse_impossible_time(at)
     _refuse_mass(sample, gross_g)
+    _refuse_length(sample, after_mm)
     if sample.readings.filter(at=at).exists():
         raise Refusal("twice", f"{sample.name} has a reading at that time already. Correct that one.", "hours")
     with history_entry("trial.weighed", f"Weighed {sample.name}: {gross_g:g} g") as entry:
-        reading = entry.create(SampleReading(sample=sample, at=at, gross_g=gross_g, client_key=client_key))
+        reading = entry.create(
+            SampleReading(sample=sample, at=at, gross_g=gross_g, after_mm=list(after_mm or ()), client_key=client_key)
+        )
     return entry.saved(reading)
 
 
@@ -182,12 +200,25 @@ def _refuse_mass(sample: Sample, gross_g: float) -> None:
         raise Refusal("impossible", gained, "gross_g", 400)
 
 
+def _refuse_length(sample: Sample, after_mm: Sequence[float] | None) -> None:
+    if not sample.before_mm:
+        return
+    if not after_mm:
+        raise Refusal("required", f"Needed: how long {sample.name} is now, for example 100.21.", "after_mm", 400)
+    before, after = mean(sample.before_mm), mean(after_mm)
+    if abs(after - before) > MOST_STRAIN * before:
+        says = (f"{sample.name} was ", Amount(before, "mm"), ": ", Amount(after, "mm"), " is another piece, or a slip.")
+        raise Refusal("impossible", says, "after_mm", 400)
+
+
 @transaction.atomic
-def correct_reading(reading: SampleReading, gross_g: float) -> Saved[None]:
-    """Put a reading right. Raises Refusal for a mass that cannot be."""
+def correct_reading(reading: SampleReading, gross_g: float, after_mm: Sequence[float] | None = None) -> Saved[None]:
+    """Put a reading right; without `after_mm` a piece's length stays. Raises Refusal for what cannot be."""
     _refuse_mass(reading.sample, gross_g)
+    length = reading.after_mm if after_mm is None else list(after_mm)
+    _refuse_length(reading.sample, length)
     with history_entry("trial.reading_corrected", f"Corrected {reading.sample.name} to {gross_g:g} g") as entry:
-        entry.update(reading, gross_g=gross_g)
+        entry.update(reading, gross_g=gross_g, after_mm=length)
     return entry.done()
 
 

@@ -11,7 +11,14 @@ from darre.trials.models import Trial
 from drying.trials import Slip
 
 KINDS = Trial.Kind.values
+MOST_LENGTHS = 50  # readings of one length
 LOTS = [kind for kind in KINDS if kind != Trial.Kind.LADDER]
+
+
+def lengths_mm() -> serializers.ListField:
+    """Readings of one length of a piece, mm."""
+    one = TypedNumber(unit="mm", low=0, high=100000, above_low=True)
+    return serializers.ListField(child=one, max_length=MOST_LENGTHS, required=False, allow_null=True, default=None)
 
 
 class PointsSerializer(serializers.Serializer):
@@ -23,17 +30,22 @@ class PointsSerializer(serializers.Serializer):
 
 
 class SampleReadingSerializer(serializers.Serializer):
-    """A weighing of a sample: h after the start, g, and what it then held, % of dry mass."""
+    """A weighing of a sample: h after the start, g, and what it then held, % of dry mass. Of a piece how long it was,
+    how much longer than before, and how much water it had taken up, % of its mass before.
+    """
 
     id = serializers.IntegerField()
     hours = serializers.FloatField()
     gross_g = serializers.FloatField()
     holds_pct = serializers.FloatField(allow_null=True)
     doubtful = serializers.BooleanField()
+    after_mm = serializers.ListField(child=serializers.FloatField())
+    strain_pct = serializers.FloatField(allow_null=True)
+    water_pct = serializers.FloatField(allow_null=True)
 
 
 class SampleSerializer(serializers.Serializer):
-    """A tagged coil or a sponge, with what it weighed."""
+    """A tagged coil, a sponge or a piece, with what it weighed; `before_mm`: how long a piece was."""
 
     id = serializers.IntegerField()
     name = serializers.CharField()
@@ -43,6 +55,7 @@ class SampleSerializer(serializers.Serializer):
     dryer = serializers.IntegerField(allow_null=True)
     dry_g = serializers.FloatField(allow_null=True)
     desiccant = serializers.BooleanField()
+    before_mm = serializers.ListField(child=serializers.FloatField())
     readings = SampleReadingSerializer(many=True)
 
 
@@ -125,6 +138,17 @@ class MarkSerializer(serializers.Serializer):
     told = serializers.BooleanField()
 
 
+class SwellingSerializer(serializers.Serializer):
+    """How much longer pieces get for each percent of water, %, and by how much a part of `part_mm` that was printed dry
+    grows in the room's air, mm; `fits`: the pieces agree.
+    """
+
+    strain_per_pct = PointsSerializer(allow_null=True)
+    fits = serializers.BooleanField()
+    part_mm = serializers.FloatField()
+    part_grows_mm = PointsSerializer(allow_null=True)
+
+
 class TrialRowSerializer(serializers.Serializer):
     """A trial in the list, with what it told."""
 
@@ -141,6 +165,7 @@ class TrialRowSerializer(serializers.Serializer):
     holds_pct = PointsSerializer(allow_null=True)
     pairs = PairSerializer(many=True)
     mark = MarkSerializer(allow_null=True)
+    swelling = SwellingSerializer(allow_null=True)
 
 
 class TrialSerializer(serializers.Serializer):
@@ -174,6 +199,7 @@ class TrialSerializer(serializers.Serializer):
     rungs = RungSerializer(many=True)
     next_rung = serializers.IntegerField(allow_null=True)
     mark = MarkSerializer(allow_null=True)
+    swelling = SwellingSerializer(allow_null=True)
 
 
 class NewRungSerializer(serializers.Serializer):
@@ -217,6 +243,24 @@ class LadderDesignSerializer(serializers.Serializer):
     before_factor = serializers.FloatField()
 
 
+class SwellingQuerySerializer(serializers.Serializer):
+    """Pieces that somebody thinks of measuring."""
+
+    spool = serializers.PrimaryKeyRelatedField(queryset=Spool.objects.all())
+    pieces = serializers.IntegerField(min_value=1, max_value=100, required=False, default=3)
+    readings = serializers.IntegerField(min_value=1, max_value=MOST_LENGTHS, required=False, default=5)
+    length_mm = TypedNumber(unit="mm", low=1, high=100000, required=False, default=100.0)
+
+
+class SwellingDesignSerializer(serializers.Serializer):
+    """The least swelling that they will show, % for each percent of water (null: they take up none), and what they will
+    hold in the room's air, % of dry mass.
+    """
+
+    least_pct = serializers.FloatField(allow_null=True)
+    holds_pct = serializers.FloatField()
+
+
 class NewSampleSerializer(serializers.Serializer):
     """A sample to begin with."""
 
@@ -231,6 +275,7 @@ class NewSampleSerializer(serializers.Serializer):
     air_temp_c = TypedNumber(unit="°C", low=-40, high=200, required=False, allow_null=True, default=None)
     air_rh_pct = TypedNumber(unit="%", low=0, high=100, required=False, allow_null=True, default=None)
     desiccant = serializers.BooleanField(required=False, default=False)
+    before_mm = lengths_mm()
 
 
 class NewTrialSerializer(serializers.Serializer):
@@ -259,13 +304,15 @@ class NewReadingSerializer(serializers.Serializer):
 
     gross_g = TypedNumber(unit="g", low=0, high=100000, above_low=True)
     hours = TypedNumber(unit="h", low=0, high=20000, required=False, allow_null=True, default=None)
+    after_mm = lengths_mm()
     client_key = serializers.UUIDField()
 
 
 class CorrectReadingSerializer(serializers.Serializer):
-    """What it really was."""
+    """What it really was; without `after_mm` a piece's length stays."""
 
     gross_g = TypedNumber(unit="g", low=0, high=100000, above_low=True)
+    after_mm = lengths_mm()
 
 
 class SavedTrialSerializer(serializers.Serializer):

@@ -7,7 +7,7 @@ import numpy as np
 
 from darre.inventory.material_book import material_book
 from darre.trials.models import Rung, Sample, SampleReading, Trial
-from darre.trials.selectors import Finding, baked_of, finding_of, hours_of
+from darre.trials.selectors import PART_MM, Finding, baked_of, finding_of, hours_of, length_changes
 from drying.quantity import COVERAGE
 from drying.trials import curve, half_time_h
 
@@ -26,7 +26,17 @@ def row_shape(trial: Trial) -> dict[str, Any]:
         "holds_pct": found.start_pct or _holds(trial, found),
         "pairs": found.pairs,
         "mark": found.mark,
+        "swelling": _of_swelling(found),
     }
+
+
+def _of_swelling(found: Finding) -> dict[str, Any] | None:
+    fit = found.swelling
+    if fit is None:
+        return None
+    return {
+        "strain_per_pct": fit.strain_per_pct, "fits": fit.fits, "part_mm": PART_MM, "part_grows_mm": found.part_grows_mm
+    }  # fmt: skip
 
 
 def _holds(trial: Trial, found: Finding) -> Any:
@@ -67,6 +77,7 @@ def trial_shape(trial: Trial) -> dict[str, Any]:
         "rungs": [_rung(trial, rung) for rung in trial.rungs.all()],
         "next_rung": _next_rung(trial),
         "mark": found.mark,
+        "swelling": _of_swelling(found),
     }
 
 
@@ -108,11 +119,12 @@ def _next(trial: Trial, samples: list[Sample]) -> int | None:
 
 
 def _sample(found: Finding, sample: Sample) -> dict[str, Any]:
-    names = ("id", "name", "start_g", "baked", "planned_h", "dry_g", "desiccant")
-    return {name: getattr(sample, name) for name in names} | {
-        "dryer": sample.dryer_id,
-        "readings": [_reading(found, sample, reading) for reading in sample.readings.all()],
-    }
+    names = ("id", "name", "start_g", "baked", "planned_h", "dry_g", "desiccant", "before_mm")
+    readings = [_reading(found, sample, reading) for reading in sample.readings.all()]
+    if sample.before_mm:
+        for shape, change in zip(readings, length_changes(sample), strict=True):
+            shape |= {"strain_pct": change.strain_pct, "water_pct": change.water_pct}
+    return {name: getattr(sample, name) for name in names} | {"dryer": sample.dryer_id, "readings": readings}
 
 
 def _reading(found: Finding, sample: Sample, reading: SampleReading) -> dict[str, Any]:
@@ -122,6 +134,9 @@ def _reading(found: Finding, sample: Sample, reading: SampleReading) -> dict[str
         "gross_g": reading.gross_g,
         "holds_pct": found.holds(sample, reading),
         "doubtful": found.doubtful is not None and found.doubtful.pk == reading.pk,
+        "after_mm": reading.after_mm,
+        "strain_pct": None,
+        "water_pct": None,
     }
 
 

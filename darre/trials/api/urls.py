@@ -7,6 +7,7 @@ from darre.trials.api import ladder_views, views
 urlpatterns = [
     path("trials/", views.TrialsView.as_view()),
     path("trials/design/", views.DesignView.as_view()),
+    path("trials/swelling-design/", views.SwellingDesignView.as_view()),
     path("trials/<int:trial_id>/", views.TrialView.as_view()),
     path("trials/<int:trial_id>/end/", views.EndTrialView.as_view()),
     path("trials/<int:trial_id>/take-over/", views.TakeOverView.as_view()),

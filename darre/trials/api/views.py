@@ -14,7 +14,7 @@ from darre.trials.actions import trials as acts
 from darre.trials.actions.take_over import take_over
 from darre.trials.api import serializers as shapes
 from darre.trials.api.shapes import row_shape, trial_shape
-from darre.trials.designs import Wanted, designed
+from darre.trials.designs import Wanted, designed, least_swelling
 from darre.trials.models import Sample, SampleReading
 from darre.trials.selectors import finding_of, get_trial, scale_of, trials
 from drying.trials import slip_behind
@@ -104,8 +104,8 @@ class SampleReadingView(APIView):
         operation_id="correct_sample_reading",
     )
     def put(self, request: Request, reading_id: int) -> Response:
-        gross_g = given(shapes.CorrectReadingSerializer, request)["gross_g"]
-        return Response({"undo": acts.correct_reading(_reading(reading_id), gross_g).undo})
+        corrected = given(shapes.CorrectReadingSerializer, request)
+        return Response({"undo": acts.correct_reading(_reading(reading_id), **corrected).undo})
 
     @extend_schema(responses={200: UndoSerializer, **REFUSALS}, operation_id="remove_sample_reading")
     def delete(self, request: Request, reading_id: int) -> Response:
@@ -142,6 +142,25 @@ class DesignView(APIView):
             "scales": [vars(one) | {"scale": one.scale.pk, "name": one.scale.name} for one in found.scales],
         }
         return Response(shapes.DesignSerializer(told).data)
+
+
+class SwellingDesignView(APIView):
+    """What pieces that somebody thinks of measuring would show."""
+
+    @extend_schema(
+        parameters=[
+            OpenApiParameter("spool", int, required=True),
+            OpenApiParameter("pieces", int),
+            OpenApiParameter("readings", int, description="of each length"),
+            OpenApiParameter("length_mm", str),
+        ],
+        responses={200: shapes.SwellingDesignSerializer, **REFUSALS},
+        operation_id="swelling_design",
+    )
+    def get(self, request: Request) -> Response:
+        wanted = given_query(shapes.SwellingQuerySerializer, request)
+        least, holds = least_swelling(**wanted, now=timezone.now())
+        return Response(shapes.SwellingDesignSerializer({"least_pct": least, "holds_pct": holds}).data)
 
 
 class SlipView(APIView):

@@ -6,16 +6,28 @@ from dataclasses import replace
 from unittest import TestCase
 
 import numpy as np
+from scipy.optimize import brentq
 
 from drying.air.psychrometrics import RoomAir, vapour_concentration_g_m3
 from drying.cli.trial import answer_of
 from drying.errors import OutOfRangeError
-from drying.materials.properties import material
-from drying.trials import Points, Sponge, SwellingSample, Twin, duel, fit_drying, fit_swelling, fit_uptake, twin_start
+from drying.materials import equilibrium_moisture_pct, material
+from drying.trials import (
+    Points,
+    Sponge,
+    SwellingSample,
+    Twin,
+    duel,
+    fit_drying,
+    fit_swelling,
+    fit_uptake,
+    part_grows_mm,
+    twin_start,
+)
 from drying.trials.points import evenly, normal_points, posterior
 from drying.weighing.scale import Scale
 from standins.lots import drying_lot, mistyped, uptake_lot
-from tools.bench_trials import holds, sponge_ratios, swellings
+from tools.bench_trials import holds, sponge_ratios, swelling_slopes, swellings
 
 FINE = Scale(0.01, 0.005)
 ROOM = RoomAir(20, 50)
@@ -175,6 +187,33 @@ class Swelling(TestCase):
 
     def test_the_interval_holds_the_strain_nine_times_in_ten(self):
         self.assertTrue(0.86 <= np.mean(swellings(600)) <= 0.94)
+
+    def test_pieces_measured_in_three_climates_hold_the_slope_nine_times_in_ten(self):
+        self.assertTrue(0.86 <= np.mean(swelling_slopes(600)) <= 0.94)
+
+    def test_what_a_piece_was_before_counts_once_however_often_it_is_measured_after(self):
+        def width(pieces):
+            after = [SwellingSample((20.0, 20.02, 19.98), (20.2, 20.22, 20.18), 5.0, 5.2, piece) for piece in pieces]
+            told = fit_swelling(after).strain_per_pct
+            return told.p95 - told.p05
+
+        # By hand: of n alike the variance is (1/n + 1.01²) against (1 + 1.01²)/n of as many pieces.
+        apart, together = (1 + 1.01**2) / 4, 1 / 4 + 1.01**2
+        self.assertAlmostEqual(width("aaaa") / width("abcd"), (together / apart) ** 0.5, delta=0.02)
+
+    def test_a_coarse_scale_makes_strain_for_each_percent_unsure(self):
+        sample = SwellingSample((20.0, 20.01, 19.99), (20.2, 20.21, 20.19), 5.0, 5.2)
+        fine, coarse = (fit_swelling([sample], sd).strain_per_pct for sd in (0.0, 0.05))
+        self.assertGreater(coarse.sd, 3.0 * fine.sd)
+
+    def test_a_part_grows_by_what_it_takes_up(self):
+        # 0.25 % for each percent and 4 % of water: 1 mm on 100 mm, whatever spread the isotherm adds.
+        found = fit_swelling([SwellingSample((20.0, 20.01), (20.2, 20.21), 5.0, 5.2)])
+        polymer = material("petg")
+        activity = brentq(lambda a: equilibrium_moisture_pct(polymer, a) - 0.3, 0.01, 0.99)
+        grown = part_grows_mm(found, polymer, activity, 100.0)
+        self.assertAlmostEqual(grown.p50, 0.075, delta=1e-3)
+        self.assertGreater(grown.sd / grown.p50, math.log(polymer.k1.spread))
 
     def test_nothing_measured_is_refused(self):
         with self.assertRaisesRegex(OutOfRangeError, "no samples"):

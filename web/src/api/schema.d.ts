@@ -2256,6 +2256,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials/swelling-design/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What pieces that somebody thinks of measuring would show. */
+        get: operations["swelling_design"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/upload-limits/": {
         parameters: {
             query?: never;
@@ -2711,10 +2728,11 @@ export interface components {
             /** Format: double */
             dries_h: number | null;
         };
-        /** @description What it really was. */
+        /** @description What it really was; without `after_mm` a piece's length stays. */
         CorrectReadingRequest: {
             /** @description A comma decimal is fine. */
             gross_g: number | string;
+            after_mm?: (number | string)[] | null;
         };
         /** @description A stay as it really was; without an end it goes on. */
         CorrectStayRequest: {
@@ -3752,6 +3770,7 @@ export interface components {
             gross_g: number | string;
             /** @description A comma decimal is fine. */
             hours?: (number | string) | null;
+            after_mm?: (number | string)[] | null;
             /** Format: uuid */
             client_key: string;
         };
@@ -3784,6 +3803,7 @@ export interface components {
             air_rh_pct?: (number | string) | null;
             /** @default false */
             desiccant: boolean;
+            before_mm?: (number | string)[] | null;
         };
         /** @description A spool to add, with where it stands; without a moisture it is taken as fresh from the factory. */
         NewSpoolRequest: {
@@ -3822,7 +3842,7 @@ export interface components {
             name: string;
         };
         /** @enum {string} */
-        NewTrialKindEnum: "drying" | "uptake" | "twin" | "sponge";
+        NewTrialKindEnum: "drying" | "uptake" | "twin" | "sponge" | "swelling";
         /** @description A trial to begin. */
         NewTrialRequest: {
             kind: components["schemas"]["NewTrialKindEnum"];
@@ -4533,7 +4553,7 @@ export interface components {
             id: number;
             showed: boolean;
         };
-        /** @description A tagged coil or a sponge, with what it weighed. */
+        /** @description A tagged coil, a sponge or a piece, with what it weighed; `before_mm`: how long a piece was. */
         Sample: {
             id: number;
             name: string;
@@ -4546,9 +4566,13 @@ export interface components {
             /** Format: double */
             dry_g: number | null;
             desiccant: boolean;
+            before_mm: number[];
             readings: components["schemas"]["SampleReading"][];
         };
-        /** @description A weighing of a sample: h after the start, g, and what it then held, % of dry mass. */
+        /**
+         * @description A weighing of a sample: h after the start, g, and what it then held, % of dry mass. Of a piece how long it was,
+         *     how much longer than before, and how much water it had taken up, % of its mass before.
+         */
         SampleReading: {
             id: number;
             /** Format: double */
@@ -4558,6 +4582,11 @@ export interface components {
             /** Format: double */
             holds_pct: number | null;
             doubtful: boolean;
+            after_mm: number[];
+            /** Format: double */
+            strain_pct: number | null;
+            /** Format: double */
+            water_pct: number | null;
         };
         /** @description A weigh-in to keep. */
         SaveWeighingRequest: {
@@ -5050,6 +5079,27 @@ export interface components {
             /** Format: double */
             least_hours_late: number;
         };
+        /**
+         * @description How much longer pieces get for each percent of water, %, and by how much a part of `part_mm` that was printed dry
+         *     grows in the room's air, mm; `fits`: the pieces agree.
+         */
+        Swelling: {
+            strain_per_pct: components["schemas"]["Points"] | null;
+            fits: boolean;
+            /** Format: double */
+            part_mm: number;
+            part_grows_mm: components["schemas"]["Points"] | null;
+        };
+        /**
+         * @description The least swelling that they will show, % for each percent of water (null: they take up none), and what they will
+         *     hold in the room's air, % of dry mass.
+         */
+        SwellingDesign: {
+            /** Format: double */
+            least_pct: number | null;
+            /** Format: double */
+            holds_pct: number;
+        };
         /** @description The evidence table for a material. */
         Table: {
             source: string;
@@ -5218,9 +5268,10 @@ export interface components {
             rungs: components["schemas"]["Rung"][];
             next_rung: number | null;
             mark: components["schemas"]["Mark"] | null;
+            swelling: components["schemas"]["Swelling"] | null;
         };
         /** @enum {string} */
-        TrialKindEnum: "drying" | "uptake" | "twin" | "sponge" | "ladder";
+        TrialKindEnum: "drying" | "uptake" | "twin" | "sponge" | "ladder" | "swelling";
         /** @description A trial in the list, with what it told. */
         TrialRow: {
             id: number;
@@ -5240,6 +5291,7 @@ export interface components {
             holds_pct: components["schemas"]["Points"] | null;
             pairs: components["schemas"]["Pair"][];
             mark: components["schemas"]["Mark"] | null;
+            swelling: components["schemas"]["Swelling"] | null;
         };
         /** @description A turn of the timer: when to set it, h after the start, what to set, and how long it is to run. */
         Turn: {
@@ -12760,6 +12812,55 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Design"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    swelling_design: {
+        parameters: {
+            query: {
+                length_mm?: string;
+                pieces?: number;
+                /** @description of each length */
+                readings?: number;
+                spool: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwellingDesign"];
                 };
             };
             400: {

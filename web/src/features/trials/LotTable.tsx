@@ -5,8 +5,9 @@ import { Field } from "../../components/Field";
 import { useShell } from "../../components/shell";
 import { link, panel } from "../../components/classes";
 import { fixed, hours, percent, scaleDecimals } from "../../domain/numbers";
-import { typedMass } from "../../domain/quantities";
-import { massUnit, toMass } from "../../domain/units";
+import { typedMass, typedSize } from "../../domain/quantities";
+import { numbersIn } from "../../domain/typed";
+import { massUnit, sizeUnit, toMass, toSize } from "../../domain/units";
 import { useCorrectReading, useRemoveReading } from "./acts";
 
 type Sample = Trial["samples"][number];
@@ -17,16 +18,17 @@ export function LotTable({ trial }: { trial: Trial }) {
   const [editing, setEditing] = useState<Reading | null>(null);
   const places = scaleDecimals(trial.resolution_g ?? 1);
   const write = (grams: number) => fixed(toMass(grams), places);
+  const heads = trial.kind === "sponge" ? OF_SPONGES : trial.kind === "swelling" ? OF_PIECES : OF_COILS;
   return (
     <section className={panel}>
-      <h2 className="mb-1">{trial.kind === "sponge" ? "The sponges" : "The lot"}</h2>
+      <h2 className="mb-1">{heads.title}</h2>
       <table className="w-full text-sm">
         <thead>
           <tr className="text-right text-muted">
-            <th className="text-left font-normal">{trial.kind === "sponge" ? "dryer" : "coil"}</th>
+            <th className="text-left font-normal">{heads.sample}</th>
             <th className="font-normal">in, {massUnit()}</th>
             <th className="font-normal">out, {massUnit()}</th>
-            <th className="font-normal">{trial.kind === "sponge" ? "dry" : "holds, %"}</th>
+            <th className="font-normal">{heads.found}</th>
             <th className="font-normal">at</th>
           </tr>
         </thead>
@@ -81,18 +83,27 @@ export function LotTable({ trial }: { trial: Trial }) {
   );
 }
 
+const OF_COILS = { title: "The lot", sample: "coil", found: "holds, %" };
+const OF_SPONGES = { title: "The sponges", sample: "dryer", found: "dry" };
+const OF_PIECES = { title: "The pieces", sample: "piece", found: "longer, %" };
+
 function holdsWords(sample: Sample, reading: Reading | null, write: (grams: number) => string): string {
   if (sample.dry_g !== null) return write(sample.dry_g);
   if (sample.baked) return "baked";
+  if (reading?.strain_pct != null) return fixed(reading.strain_pct, 2);
   const holds = reading?.holds_pct ?? null;
   return holds === null ? "" : percent(holds);
 }
 
 function Correction({ reading, shown, onDone }: { reading: Reading; shown: string; onDone: () => void }) {
   const [text, setText] = useState(shown);
+  const [lengths, setLengths] = useState(() =>
+    reading.after_mm.map((one) => String(Number(toSize(one).toFixed(4)))).join(" "),
+  );
   const correct = useCorrectReading();
   const remove = useRemoveReading();
   const { notify } = useShell();
+  const isPiece = reading.after_mm.length > 0;
   const after = (told: string) => ({
     onSuccess: ({ undo }: { undo: number | null }) => {
       notify({ text: told, undo });
@@ -105,7 +116,14 @@ function Correction({ reading, shown, onDone }: { reading: Reading; shown: strin
       className="mt-3 flex flex-col gap-2 border-t-2 border-ink pt-3"
       onSubmit={(event) => {
         event.preventDefault();
-        correct.mutate({ id: reading.id, gross_g: typedMass(text) }, after("Corrected the reading."));
+        correct.mutate(
+          {
+            id: reading.id,
+            gross_g: typedMass(text),
+            ...(isPiece ? { after_mm: numbersIn(lengths).map(typedSize) } : {}),
+          },
+          after("Corrected the reading."),
+        );
       }}
     >
       <Field
@@ -117,6 +135,15 @@ function Correction({ reading, shown, onDone }: { reading: Reading; shown: strin
         autoFocus
         onText={setText}
       />
+      {isPiece && (
+        <Field
+          label="Its length really was"
+          unit={sizeUnit()}
+          inputMode="decimal"
+          value={lengths}
+          onText={setLengths}
+        />
+      )}
       <div className="flex items-center gap-4">
         <Button kind="primary" type="submit" disabled={correct.isPending}>
           Save

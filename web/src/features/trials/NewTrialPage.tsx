@@ -23,9 +23,10 @@ import { design, type DesignQuery } from "./queries";
 import { type Design, designSentence, factorWords, finerScale, QUESTIONS } from "./words";
 import { LadderForm } from "./LadderForm";
 import { SpongeForm } from "./SpongeForm";
+import { SwellingForm } from "./SwellingForm";
 
 type Kind = keyof typeof QUESTIONS;
-type CoilKind = Exclude<Kind, "sponge" | "ladder">;
+type CoilKind = Exclude<Kind, "sponge" | "ladder" | "swelling">;
 const isKind = (text: string | null): text is Kind => text !== null && text in QUESTIONS;
 
 /** Begins a trial: what is to be asked, what it will tell, and the masses to begin with. */
@@ -43,6 +44,8 @@ export function NewTrialPage() {
         <SpongeForm />
       ) : kind === "ladder" ? (
         <LadderForm asked={told.spool} />
+      ) : kind === "swelling" ? (
+        <SwellingForm asked={told.spool} />
       ) : (
         <CoilForm key={kind} kind={kind} {...told} />
       )}

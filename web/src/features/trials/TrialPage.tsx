@@ -4,6 +4,7 @@ import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import type { Trial } from "../../api/client";
 import { CourseChart } from "../../charts/CourseChart";
+import { SwellingChart } from "../../charts/SwellingChart";
 import { Button } from "../../components/Button";
 import { Field } from "../../components/Field";
 import { PageHeading } from "../../components/PageHeading";
@@ -54,6 +55,7 @@ function Told({ trial }: { trial: Trial }) {
           {trial.curve && <Curve trial={trial} />}
           {trial.sum && <Sum trial={trial} />}
           {trial.sponges.length > 0 && <Sponges trial={trial} />}
+          {trial.kind === "swelling" && <Swelling trial={trial} />}
         </div>
         <div className="grid min-w-0 content-start gap-4 max-xl:sm:grid-cols-2 max-xl:lane:col-span-2">
           <Says trial={trial} />
@@ -101,6 +103,19 @@ function Curve({ trial }: { trial: Trial }) {
         axis="water in the coils, % of the dry mass"
         height={300}
       />
+    </section>
+  );
+}
+
+function Swelling({ trial }: { trial: Trial }) {
+  const slope = trial.swelling?.strain_per_pct;
+  if (!slope) return null;
+  const pieces = trial.samples.flatMap(({ name, readings }) =>
+    readings.map(({ water_pct, strain_pct }) => ({ name, water: water_pct ?? 0, longer: strain_pct ?? 0 })),
+  );
+  return (
+    <section className={panel}>
+      <SwellingChart pieces={pieces} slope={[slope.p05, slope.p50, slope.p95]} />
     </section>
   );
 }

@@ -71,4 +71,10 @@ function TrialLine({ row }: { row: TrialRow }) {
   );
 }
 
-const SHORT = { drying: "drying", uptake: "uptake", twin: "one coil baked", ladder: "a ladder of prints" };
+const SHORT = {
+  drying: "drying",
+  uptake: "uptake",
+  twin: "one coil baked",
+  ladder: "a ladder of prints",
+  swelling: "swelling",
+};

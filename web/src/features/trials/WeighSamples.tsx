@@ -1,14 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import type { Trial } from "../../api/client";
+import { ApiError, type Trial } from "../../api/client";
 import { Button } from "../../components/Button";
 import { Field } from "../../components/Field";
 import { Picker } from "../../components/Picker";
 import { useShell } from "../../components/shell";
 import { panel } from "../../components/classes";
-import { hours, scaleDecimals } from "../../domain/numbers";
-import { mass, typedMass } from "../../domain/quantities";
-import { massUnit, toMass } from "../../domain/units";
+import { fixed, hours, scaleDecimals } from "../../domain/numbers";
+import { mass, typedMass, typedSize } from "../../domain/quantities";
+import { numbersIn } from "../../domain/typed";
+import { massUnit, sizeUnit, toMass, toSize } from "../../domain/units";
 import { liveMass } from "../equipment/queries";
 import { clock } from "../../domain/times";
 import { useOrLater } from "../outbox/useOrLater";
@@ -23,6 +24,7 @@ export function WeighSamples({ trial }: { trial: Trial }) {
   const [chosen, setChosen] = useState<number>();
   const [gross, setGross] = useState("");
   const [after, setAfter] = useState("");
+  const [lengths, setLengths] = useState("");
   const [key, setKey] = useState(() => crypto.randomUUID());
   const weigh = useWeighSample();
   const orLater = useOrLater();
@@ -39,11 +41,14 @@ export function WeighSamples({ trial }: { trial: Trial }) {
   const sample =
     trial.samples.find((one) => one.id === (chosen ?? trial.next)) ?? trial.samples[trial.samples.length - 1];
   if (!sample) return null;
+  const isPiece = trial.kind === "swelling";
+  const [ofMass, ofLength] = byField(weigh.error);
   const heard = live ? String(Number(toMass(live.mass_g).toFixed(3))) : "";
   const submit = async () => {
     const told = gross.trim() === "" ? heard : gross;
     const hoursAfter = after.trim() === "" ? {} : { hours: after };
-    const body = { gross_g: typedMass(told), client_key: key, ...hoursAfter };
+    const long = isPiece ? { after_mm: numbersIn(lengths).map(typedSize) } : {};
+    const body = { gross_g: typedMass(told), client_key: key, ...hoursAfter, ...long };
     const since = (Date.now() - new Date(trial.began_at).getTime()) / HOUR;
     try {
       const done = await orLater(
@@ -57,6 +62,7 @@ export function WeighSamples({ trial }: { trial: Trial }) {
     }
     setGross("");
     setAfter("");
+    setLengths("");
     setChosen(undefined);
     setKey(crypto.randomUUID());
     field.current?.focus();
@@ -77,10 +83,11 @@ export function WeighSamples({ trial }: { trial: Trial }) {
         inputMode="decimal"
         large
         value={gross}
-        error={weigh.error?.message}
+        error={ofMass}
         hint={`In: ${mass(sample.start_g, scaleDecimals(trial.resolution_g ?? 1))}. Wiped, and at the room’s temperature.`}
         onText={setGross}
       />
+      {isPiece && <PieceLength sample={sample} value={lengths} error={ofLength} onText={setLengths} />}
       {live && (
         <p className="text-sm" role="status">
           The scale shows <b className="num">{mass(live.mass_g, scaleDecimals(trial.resolution_g ?? 1))}</b>
@@ -110,5 +117,34 @@ export function WeighSamples({ trial }: { trial: Trial }) {
         Save <kbd>Enter</kbd>
       </Button>
     </form>
+  );
+}
+
+/** What was refused, at the field that it is about: of the mass, of the length. */
+function byField(error: Error | null): [string | undefined, string | undefined] {
+  if (!error) return [undefined, undefined];
+  const ofLength = error instanceof ApiError && error.field?.startsWith("after_mm") === true;
+  return ofLength ? [undefined, error.message] : [error.message, undefined];
+}
+
+interface LengthProps {
+  sample: Trial["samples"][number];
+  value: string;
+  error: string | undefined;
+  onText: (text: string) => void;
+}
+
+function PieceLength({ sample, value, error, onText }: LengthProps) {
+  const dry = sample.before_mm.map((one) => fixed(toSize(one), 2)).join(" ");
+  return (
+    <Field
+      label={`Length of ${sample.name}`}
+      unit={sizeUnit()}
+      inputMode="decimal"
+      value={value}
+      error={error}
+      hint={`Dry: ${dry}. As often as then, with spaces between.`}
+      onText={onText}
+    />
   );
 }

@@ -23,11 +23,11 @@ export const useWeighSample = () =>
 
 export const useCorrectReading = () =>
   useAct(
-    ({ id, gross_g }: { id: number; gross_g: string }) =>
+    ({ id, ...body }: { id: number } & Schemas["CorrectReadingRequest"]) =>
       unwrap(
         client.PUT("/api/sample-readings/{reading_id}/", {
           params: { path: { reading_id: id } },
-          body: { gross_g },
+          body,
         }),
       ),
     TRIALS,

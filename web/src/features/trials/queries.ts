@@ -40,6 +40,23 @@ export const ladderDesign = (spool: number | undefined) =>
     retry: false,
   });
 
+/** What pieces of a length, each read so many times, will show of swelling; nothing is asked before a spool is chosen. */
+export const swellingDesign = (
+  spool: number | undefined,
+  query: { pieces: number; readings: number; length_mm: string },
+) =>
+  queryOptions({
+    queryKey: keys.trialDesign({ swelling: spool, ...query }),
+    queryFn:
+      spool === undefined
+        ? skipToken
+        : () =>
+            unwrap(client.GET("/api/trials/swelling-design/", { params: { query: { spool, ...query } } })),
+    placeholderData: keepPreviousData,
+    staleTime: 60_000,
+    retry: false,
+  });
+
 /** Which slip gives a percentage that somebody got. */
 export const slip = (id: number, typed: string) =>
   queryOptions({

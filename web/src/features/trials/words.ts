@@ -1,7 +1,8 @@
 import type { Points, Trial, TrialRow } from "../../api/client";
 import type { components } from "../../api/schema";
 import { countWord, fixed, hours, inCount, percent } from "../../domain/numbers";
-import { mass, temp } from "../../domain/quantities";
+import { mass, size, temp } from "../../domain/quantities";
+import { sizeUnit, toSize } from "../../domain/units";
 
 type Kind = Trial["kind"];
 type Slip = components["schemas"]["SlipEnum"];
@@ -28,6 +29,10 @@ export const QUESTIONS: Record<Kind, { question: string; how: string }> = {
   ladder: {
     question: "At what moisture does it start to show?",
     how: "The same small print at several moistures, rated without knowing which.",
+  },
+  swelling: {
+    question: "Does it swell?",
+    how: "Pieces are weighed and measured dry, and again once they have taken up water.",
   },
 };
 
@@ -59,6 +64,53 @@ function ladderNote({ mark, closed_at, rungs }: Trial): string {
     : `After ${inCount(rated)} prints it is known ${factorWords(mark.factor)}: more prints make it surer.`;
 }
 
+const FOR_EACH = "for each per cent of water";
+
+/** What pieces will show of swelling, in one sentence. */
+export function swellingPromise(
+  asked: { pieces: number; readings: number; length_mm: string },
+  found: components["schemas"]["SwellingDesign"],
+): string {
+  const bars = `${countWord(asked.pieces)} ${asked.pieces === 1 ? "piece" : "pieces"} of ${size(Number(asked.length_mm))}`;
+  if (found.least_pct === null) return "This filament takes up no water to swell with.";
+  const read = asked.readings === 1 ? "once" : `${inCount(asked.readings)} times`;
+  return `${bars}, each measured ${read}, show swelling from ${percent(found.least_pct)} % ${FOR_EACH}.`;
+}
+
+function swellingSentence({ swelling, spool_name }: Trial): string {
+  const of = spool_name ?? "";
+  if (!swelling)
+    return `Measure the pieces again once they have taken up water: then it is told how ${of} swells.`;
+  if (!swelling.fits) return "These pieces do not agree with one another.";
+  const slope = swelling.strain_per_pct;
+  if (!slope) return "The pieces weigh what they did: measure them again once they have taken up water.";
+  if (slope.p05 > 0) return `${of} gets ${pointsWords(slope, " %")} longer ${FOR_EACH}.`;
+  if (slope.p95 < 0) return `${of} gets shorter as it takes up water: were the pieces dry at first?`;
+  return `No swelling of ${of} is seen: it is at most ${percent(slope.p95)} % ${FOR_EACH}.`;
+}
+
+function swellingNote(trial: Trial): string {
+  const { swelling, samples, next } = trial;
+  if (swelling && !swelling.fits) return "Was a piece mixed up, or measured along another side?";
+  const grows = swelling?.part_grows_mm;
+  if (swelling?.strain_per_pct && swelling.strain_per_pct.p05 > 0 && grows)
+    return `A part of ${size(swelling.part_mm)} that was printed dry grows by ${pointsWords(inSize(grows), ` ${sizeUnit()}`)} in the air of the room, ${fixed(trial.room_rh_pct, 0)} %.`;
+  if (swelling?.strain_per_pct)
+    return "Longer pieces, more readings of each, or damper air would show less than that.";
+  return nextWords(samples.find((sample) => sample.id === next));
+}
+
+const inSize = ({ p05, p50, p95 }: Points): Points => ({
+  p05: toSize(p05),
+  p50: toSize(p50),
+  p95: toSize(p95),
+});
+
+const swellingShort = (slope: Points): string =>
+  slope.p05 > 0
+    ? `${pointsWords(slope, " %")} longer ${FOR_EACH}`
+    : `no swelling seen, at most ${percent(slope.p95)} % ${FOR_EACH}`;
+
 /** "5.2 (4.6 to 5.9)", with the digits that the range allows. */
 export function pointsWords({ p05, p50, p95 }: Points, unit = ""): string {
   const places = placesFor(p95 - p05);
@@ -79,6 +131,7 @@ function placesFor(width: number): number {
 export function trialSentence(trial: Trial): string {
   if (trial.kind === "sponge") return spongeSentence(trial);
   if (trial.kind === "ladder") return ladderSentence(trial);
+  if (trial.kind === "swelling") return swellingSentence(trial);
   const of = trial.spool_name ?? "";
   if (trial.kind === "twin")
     return trial.start_pct
@@ -135,6 +188,7 @@ function pairWords({ one, other, ratio }: Pair): string {
 /** What would make it surer, or what is wrong with it. */
 export function trialNote(trial: Trial): string {
   if (trial.kind === "ladder") return ladderNote(trial);
+  if (trial.kind === "swelling") return swellingNote(trial);
   const { fit } = trial;
   if (fit?.doubtful)
     return `${fit.doubtful} does not go with the others and is left out. Look at its reading: perhaps it was mistyped.`;
@@ -160,6 +214,8 @@ export function rowSentence(row: TrialRow): string {
   if (pair) return pairWords(pair);
   if (row.kind === "ladder")
     return row.mark ? `shows from ${markWords(row.mark.mark_pct)}` : "nothing rated yet";
+  if (row.kind === "swelling" && row.swelling?.strain_per_pct)
+    return swellingShort(row.swelling.strain_per_pct);
   if (row.kind === "drying" && row.half_h && row.temp_c !== null)
     return `half gone in ${pointsWords(row.half_h, " h")} at ${temp(row.temp_c)}`;
   if (row.holds_pct)
