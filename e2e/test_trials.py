@@ -141,3 +141,38 @@ class ALadder(BrowserCase):
         self.page.get_by_role("button", name=re.compile("^Use it for")).click()
         expect(self.page.get_by_text("Plans and forecasts use it from now on.")).to_be_visible()
         self.assertTrue(OwnValue.objects.filter(material="tpu", name="trouble").exists())
+
+
+class Pieces(BrowserCase):
+    def test_they_are_measured_dry_and_damp_and_tell_how_much_they_swell(self):
+        self.expected_errors = "(Bad Request)"
+        self.open("/trials")
+        self.page.get_by_role("link", name="Does it swell?").click()
+        self.heading("Does it swell?")
+        self.page.get_by_role("button", name="Begin", exact=True).click()
+        expect(self.page.get_by_role("alert")).to_have_text("Needed: the spool that the pieces are printed from.")
+        self.page.get_by_role("combobox", name="Printed from").fill("Hinge")
+        self.page.keyboard.press("Enter")
+        self.page.get_by_role("textbox", name="Piece 1, dry, g").fill("10,00")
+        self.page.get_by_role("textbox", name="Length of piece 1, dry").fill("100.02 100,00 99.98")
+        expect(
+            self.page.get_by_role("heading", name=re.compile("^One piece of 100 mm, each measured three"))
+        ).to_be_visible()
+        self.scan()
+        self.page.get_by_role("button", name="Begin", exact=True).click()
+        self.heading(re.compile("^Measure the pieces again"))
+        self.page.get_by_label("H1 weighs").fill("10.2")
+        self.page.keyboard.press("Enter")
+        expect(self.page.get_by_text("Needed: how long H1 is now")).to_be_visible()
+        length = self.page.get_by_label("Length of H1")
+        expect(length).to_be_focused()
+        self.page.keyboard.type("100.5 100.48 100.52")
+        self.page.keyboard.press("Enter")
+        # Half a percent longer with two percent of water.
+        self.heading(re.compile(r"^Hinge stock gets 0[.]25 % .* longer for each per cent of water[.]"))
+        expect(self.page.get_by_text(re.compile("^A part of 100 mm that was printed dry grows by"))).to_be_visible()
+        self.scan()
+        self.page.get_by_role("button", name="correct H1: 10.20").click()
+        self.page.get_by_label("Its length really was").fill("101 101 101")
+        self.page.get_by_role("button", name="Save", exact=True).click()
+        self.heading(re.compile(r"^Hinge stock gets 0[.]5 %"))

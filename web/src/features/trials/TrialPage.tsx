@@ -109,7 +109,13 @@ function Curve({ trial }: { trial: Trial }) {
 
 function Swelling({ trial }: { trial: Trial }) {
   const slope = trial.swelling?.strain_per_pct;
-  if (!slope) return null;
+  if (!slope)
+    return (
+      <p className={`${panel} text-muted`}>
+        Let the pieces lie in damp air or in water until their mass stops moving. How much longer they get
+        stands here once the first is measured again.
+      </p>
+    );
   const pieces = trial.samples.flatMap(({ name, readings }) =>
     readings.map(({ water_pct, strain_pct }) => ({ name, water: water_pct ?? 0, longer: strain_pct ?? 0 })),
   );

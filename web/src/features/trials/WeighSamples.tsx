@@ -135,9 +135,14 @@ interface LengthProps {
 }
 
 function PieceLength({ sample, value, error, onText }: LengthProps) {
+  const field = useRef<HTMLInputElement>(null);
+  useEffect(() => {
+    if (error !== undefined) field.current?.focus();
+  }, [error]);
   const dry = sample.before_mm.map((one) => fixed(toSize(one), 2)).join(" ");
   return (
     <Field
+      ref={field}
       label={`Length of ${sample.name}`}
       unit={sizeUnit()}
       inputMode="decimal"

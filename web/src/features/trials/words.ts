@@ -74,7 +74,7 @@ export function swellingPromise(
   const bars = `${countWord(asked.pieces)} ${asked.pieces === 1 ? "piece" : "pieces"} of ${size(Number(asked.length_mm))}`;
   if (found.least_pct === null) return "This filament takes up no water to swell with.";
   const read = asked.readings === 1 ? "once" : `${inCount(asked.readings)} times`;
-  return `${bars}, each measured ${read}, show swelling from ${percent(found.least_pct)} % ${FOR_EACH}.`;
+  return `${bars}, each measured ${read}, show swelling from ${Number(found.least_pct.toPrecision(1))} % ${FOR_EACH}.`;
 }
 
 function swellingSentence({ swelling, spool_name }: Trial): string {
