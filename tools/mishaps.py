@@ -19,12 +19,12 @@ from drying.runs import PastRun, RunSoFar, rate_from
 from drying.runs.record import lasting
 from drying.transport import Segment, strand_share
 from drying.trials import twin_start
-from drying.weighing import Scale
+from drying.weighing import Scale, coil_mass_g
 from standins.truth import AIR_SD_C, Truth, read_off
 from tools.richer_truth import RicherTruth
 
 FINE = Scale(0.01, 0.005, 0.002)
-COIL_G, STEP_H = 12.0, 0.05
+COIL_M, STEP_H = 20.0, 0.05
 CARD, START_OFF_SD = empty_spool_kind("card"), 2.5
 
 
@@ -141,11 +141,15 @@ def wrong_start(told: RunSoFar, truth: Truth, rng: np.random.Generator) -> Pair:
 
 
 def with_twin(told: RunSoFar, truth: Truth, rng: np.random.Generator) -> Pair:
-    """A coil of the same spool was baked dry before the run, and weighed to a hundredth of a gram."""
-    last = truth.segments[-1]
-    left = floor_pct(truth.body.material, last.room, last.temp_c)
-    before, after = (read_off(COIL_G * (1.0 + pct / 100.0), FINE, rng) for pct in (truth.start_pct, left))
-    start, _floor = twin_start(told.load.material, before, after, told.segments[-1].temp_c, last.room, FINE)
+    """A coil of the same spool, as long as the plan offers, was baked dry before the run at the brisk temperature, and
+    weighed to a hundredth of a gram.
+    """
+    polymer, room = told.load.material, truth.segments[-1].room
+    dry_g = coil_mass_g(polymer, told.load.strand_diameter_mm, COIL_M).value
+    bake_c = polymer.programmes["brisk"].temp_c
+    left = floor_pct(truth.body.material, room, bake_c + float(rng.normal(0.0, AIR_SD_C)))
+    before, after = (read_off(dry_g * (1.0 + pct / 100.0), FINE, rng) for pct in (truth.start_pct, left))
+    start, _floor = twin_start(polymer, before, after, bake_c, room, FINE)
     known = Quantity(start.p50, (start.p95 - start.p05) / 3.29)
     return replace(told, load=replace(told.load, start=known)), truth
 

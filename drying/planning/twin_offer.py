@@ -25,16 +25,23 @@ NEAR_SHARE = 1.1  # of the best that any length gives: so near to it a shorter o
 
 @dataclass(frozen=True)
 class TwinOffer:
-    """A coil to bake: its length in m, the scale, and between which hours from the start the spool is then ready in 9
-    of 10 cases, and without it.
+    """A coil to bake: its length in m, the scale, how hot, °C, and between which hours from the start the spool is then
+    ready in 9 of 10 cases, and without it.
     """
 
     length_m: float
     scale: int
+    bake_c: float
     early_h: float
     late_h: float
     without_early_h: float
     without_late_h: float
+
+
+def _bake_c(load: Load, setup: Setup) -> float:
+    """As hot as the material and the dryer allow: the less is left in the coil, the less hangs on the isotherm."""
+    brisk = load.material.programmes.get("brisk")
+    return setup.dryer.max_c if brisk is None else min(brisk.temp_c, setup.dryer.max_c)
 
 
 def _start_u_pct(load: Load, setup: Setup, mass_g: float, own: OwnScale) -> float:
@@ -42,8 +49,7 @@ def _start_u_pct(load: Load, setup: Setup, mass_g: float, own: OwnScale) -> floa
     this room leaves in it.
     """
     of_scale = 100.0 * own.scale.uncertainty_g / mass_g * math.sqrt(2.0)
-    bake_c = load.material.programmes["brisk"].temp_c if "brisk" in load.material.programmes else setup.dryer.max_c
-    left = floor_pct(load.material, setup.room, bake_c) * math.log(load.material.k1.spread)
+    left = floor_pct(load.material, setup.room, _bake_c(load, setup)) * math.log(load.material.k1.spread)
     return math.hypot(of_scale, left)
 
 
@@ -84,4 +90,4 @@ def twin_offer(setup: Setup, ticket: Ticket, scales: Sequence[OwnScale]) -> Twin
         return None
     if then.late_h - then.early_h > PAYS_SHARE * (without_late - without_early):
         return None
-    return TwinOffer(length, scale, then.early_h, then.late_h, without_early, without_late)
+    return TwinOffer(length, scale, _bake_c(load, setup), then.early_h, then.late_h, without_early, without_late)

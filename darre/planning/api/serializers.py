@@ -143,12 +143,13 @@ class ScaleCheckSerializer(serializers.Serializer):
 
 
 class TwinOfferSerializer(serializers.Serializer):
-    """A coil to bake dry before the run: between which hours from the start the spool is then ready, 9 in 10, and
-    without it.
+    """A coil to bake dry before the run, how hot, and between which hours from the start the spool is then ready, 9 in
+    10, and without it.
     """
 
     length_m = serializers.FloatField()
     scale = serializers.IntegerField()
+    bake_c = serializers.FloatField()
     early_h = serializers.FloatField()
     late_h = serializers.FloatField()
     without_early_h = serializers.FloatField()

@@ -29,6 +29,12 @@ class Offers(TestCase):
         self.assertLess(found.without_early_h, found.early_h)
         self.assertGreater(found.without_late_h, found.late_h)
 
+    def test_it_is_baked_as_hot_as_the_material_and_the_dryer_allow(self):
+        for most, hours, by_hand in ((90.0, 16.0, 85.0), (82.0, 18.0, 82.0)):  # brisk for this nylon is 85 °C
+            one = setup(replace(load("pa6", 2.0), start=Quantity(2.0, 1.0)), dryer=replace(AIRY, max_c=most))
+            found = twin_offer(one, write_ticket(one, Choice(min(85.0, most), hours)), [FINE])
+            self.assertEqual(found.bake_c, by_hand)
+
     def test_what_it_promises_is_what_a_plan_from_such_a_start_says(self):
         found, one = offered(Quantity(2.0, 1.0), [FINE])
         sure = replace(one, loads=(replace(one.lead, start=Quantity(2.0, 0.02)),))

@@ -5312,13 +5312,15 @@ export interface components {
             hub_pct: number;
         };
         /**
-         * @description A coil to bake dry before the run: between which hours from the start the spool is then ready, 9 in 10, and
-         *     without it.
+         * @description A coil to bake dry before the run, how hot, and between which hours from the start the spool is then ready, 9 in
+         *     10, and without it.
          */
         TwinOffer: {
             /** Format: double */
             length_m: number;
             scale: number;
+            /** Format: double */
+            bake_c: number;
             /** Format: double */
             early_h: number;
             /** Format: double */

@@ -66,7 +66,7 @@ export function RunTicket({ plan, ticket, stale }: { plan: Plan; ticket: Ticket;
           <p className="mb-2 border-l-4 border-line pl-2 text-sm">
             {twinWords(plan.twin)}{" "}
             <Link
-              to={`/trials/new?kind=twin&spool=${plan.lanes[0]?.spool.id ?? ""}&temp_c=${ticket.air_c}&length_m=${plan.twin.length_m}`}
+              to={`/trials/new?kind=twin&spool=${plan.lanes[0]?.spool.id ?? ""}&temp_c=${plan.twin.bake_c}&length_m=${plan.twin.length_m}`}
               className={link}
             >
               bake a coil
