@@ -228,6 +228,19 @@ class Sentences(PartsCase):
         self.assertEqual(due(8.1, 300), [])
         self.assertEqual(len(due(0, 300)), 2)  # the weigh-in that tells most, and the end
 
+    def test_what_a_log_tells_of_its_dryer_is_said_and_what_it_does_not_is_left_out(self):
+        told = {"air_c": 57.6, "set_c": 60, "warm_up_h": 0.4, "swing_c": 1.5, "period_h": 0.2, "hot_side_excess_c": 7}
+        self.assertEqual(
+            self.js("air.habitsWords(t, 'Cellar box')", t=told),
+            "By this log Cellar box, set to 60 °C, holds 58 °C beside the spool, swinging by ± 1.5 °C every 12 min. "
+            "It takes 24 min to warm up. A second logger was 7 °C hotter: the hot side.",
+        )
+        nothing = {**dict.fromkeys(told), "air_c": 57.6}
+        self.assertEqual(
+            self.js("air.habitsWords(t, 'Cellar box')", t=nothing),
+            "By this log Cellar box holds 58 °C beside the spool.",
+        )
+
     def test_what_the_schedule_has_loaded_is_told_when_it_is_time_and_not_before(self):
         start = {
             "id": 1,

@@ -90,21 +90,27 @@ def particles(load: Load, truths: Sequence[Truth], longest_h: float) -> Particle
     return Particles(times, found[0], gain, starts, chances, load.dry_mass_g or 1000.0)
 
 
-def interval(values: Array, weights: Array) -> tuple[float, float]:
-    """Where the middle nine tenths of weighted values lie."""
+def middle_and_ends(values: Array, weights: Array) -> tuple[float, float, float]:
+    """The 5, 50 and 95 % points of weighted values."""
     order = np.argsort(values, axis=None)
     sums = np.cumsum(weights.ravel()[order])
-    low, high = (values.ravel()[order][min(int(np.searchsorted(sums, at)), sums.size - 1)] for at in (0.05, 0.95))
-    return float(low), float(high)
+    low, middle, high = (
+        float(values.ravel()[order][min(int(np.searchsorted(sums, at)), sums.size - 1)]) for at in (0.05, 0.5, 0.95)
+    )
+    return low, middle, high
 
 
 @dataclass(frozen=True)
 class Compared:
-    """One judgement: width of our interval against the filter's, and whether each holds the truth."""
+    """One judgement: width of our interval against the filter's, whether each holds the truth, and by how much each is
+    off, as a share of the run.
+    """
 
     ratio: float
     ours_holds: bool
     filter_holds: bool
+    ours_off: float
+    filter_off: float
 
 
 def compared(rng: np.random.Generator, scale: Scale, count: int = PARTICLES) -> list[Compared]:
@@ -132,12 +138,16 @@ def compared(rng: np.random.Generator, scale: Scale, count: int = PARTICLES) -> 
         left = judge(so_far, now, Planned(hours), cache).to_aim
         losses = [first_g - w.weighing.mass_g for w in shown[1:nth]]
         weights = known.weights(at[1:nth], losses, scale.uncertainty_g)
-        low, high = (max(x - now, 0.0) for x in interval(ready, weights))
+        low, middle, high = (max(x - now, 0.0) for x in middle_and_ends(ready, weights))
         if left.p05 is None or left.p95 is None or not 0.0 < high - low < math.inf:
             continue
         found.append(
             Compared(
-                (left.p95 - left.p05) / (high - low), left.p05 <= done - now <= left.p95, low <= done - now <= high
+                (left.p95 - left.p05) / (high - low),
+                left.p05 <= done - now <= left.p95,
+                low <= done - now <= high,
+                abs((math.inf if left.p50 is None else left.p50) - (done - now)) / done,
+                abs(middle - (done - now)) / done,
             )
         )
     return found
@@ -155,7 +165,13 @@ def main(runs: int = RUNS) -> None:
     print(
         f"  interval {ratio:.2f} times as wide (median; goal 1.5); truth held by ours {ours:.0f} %, by its {its:.0f} %"
     )
+    off, least = (
+        100.0 * float(np.median([getattr(one, name) for one in found])) for name in ("ours_off", "filter_off")
+    )
+    print(f"  stop time off by {off:.1f} % of the run, by its middle {least:.1f} %")
     note("end point: width against an exact particle filter", ratio, "times", at_most=1.5)
+    note("end point: stop time off, of the run, in the particle filter's runs", off, "%")
+    note("end point: stop time off, of the run, by the particle filter itself", least, "%")
 
 
 if __name__ == "__main__":

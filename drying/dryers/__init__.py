@@ -27,6 +27,7 @@ from drying.dryers.dryer import (
     turn_over_h,
 )
 from drying.dryers.energy import Tariff, mean_power_w
+from drying.dryers.habits import Habits, habits_of, hot_side_excess_c
 from drying.dryers.limits import Limit, LimitKind, above_tg, broken_limits, ceiling, hottest_c, hottest_to_plan_c
 from drying.dryers.pauses import Pause, end_with_pauses_h, heated_h, tidy
 from drying.dryers.setup import (
@@ -51,6 +52,7 @@ __all__ = [
     "BedCalibration",
     "Dryer",
     "DryerKind",
+    "Habits",
     "HomeChange",
     "LevelCalibration",
     "Limit",
@@ -81,8 +83,10 @@ __all__ = [
     "ceiling",
     "courses_of",
     "end_with_pauses_h",
+    "habits_of",
     "heated_h",
     "home_windows",
+    "hot_side_excess_c",
     "hottest_c",
     "hottest_to_plan_c",
     "hours_from",

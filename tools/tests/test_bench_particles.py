@@ -6,7 +6,7 @@ import numpy as np
 from scipy.stats import multivariate_normal
 
 from drying.weighing import Scale
-from tools.bench_particles import Particles, compared, interval
+from tools.bench_particles import Particles, compared, middle_and_ends
 
 HOURS = np.array([0.0, 1.0, 2.0, 4.0, 8.0])
 
@@ -36,7 +36,8 @@ class Filter(TestCase):
 
     def test_an_interval_leaves_a_twentieth_on_either_side(self):
         values, weights = np.arange(1000.0), np.full(1000, 1e-3)
-        low, high = interval(values[::-1], weights)
+        low, middle, high = middle_and_ends(values[::-1], weights)
+        self.assertAlmostEqual(middle, 500.0, delta=1.0)
         self.assertAlmostEqual(low, 50.0, delta=1.0)
         self.assertAlmostEqual(high, 950.0, delta=1.0)
 

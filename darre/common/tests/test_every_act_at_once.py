@@ -17,12 +17,13 @@ from darre.common.tests.at_once import at_once
 from darre.common.tests.test_whole_contract import CONTRACT
 from darre.demo.tests.fresh import load_demo_world
 from darre.devices.models import Device
+from darre.devices.tests.logs import hang
 from darre.diagnosis.models import Case, PracticeRound, Print
 from darre.equipment.models import Dryer, Scale
 from darre.history.models import HistoryEntry
 from darre.inventory.models import EmptySpool, Helper, HomeChange, Spool
 from darre.places.models import Place
-from darre.runs.models import Run
+from darre.runs.models import Run, RunEvent
 from darre.schedule.models import Wish
 from darre.trials.models import Trial
 
@@ -85,6 +86,9 @@ def state():
 class Everyone(TransactionTestCase):
     def setUp(self):
         load_demo_world(self)
+        running = Run.objects.select_related("batch__dryer").get(ended_at=None, coil=None)
+        RunEvent.objects.filter(batch=running.batch).delete()
+        hang(running, "Box logger")
         self.done = set()
         self.now = timezone.now().isoformat()
 
@@ -210,6 +214,7 @@ class Everyone(TransactionTestCase):
         self.act("post", "/api/runs/{run_id}/events/", {"kind": "power_cut", "minutes": 5}, **at)
         self.act("delete", "/api/run-events/{event_id}/", event_id=run.batch.events.last().pk)
         self.act("put", "/api/runs/{run_id}/energy/", {"start_kwh": 1, "end_kwh": 2}, **at)
+        self.act("post", "/api/runs/{run_id}/habits/", **at)
         self.act("post", "/api/runs/{run_id}/change/", {"duration_h": run.duration_h + 2}, **at)
         self.act("post", "/api/runs/{run_id}/end/", {}, **at)
         free = next(d for d in Dryer.objects.all() if not Run.objects.filter(batch__dryer=d, ended_at=None).exists())

@@ -70,6 +70,27 @@ class HeardAirSerializer(serializers.Serializer):
     heard = RunAirSerializer(allow_null=True)
 
 
+class ToldHabitsSerializer(serializers.Serializer):
+    """What a logger beside the spool tells of its dryer: the air held, °C, against what was set; warm-up and period in
+    h, swing to either side and how much hotter the hot side is in °C; each null where it is not told.
+    """
+
+    device_name = serializers.CharField(source="device.name")
+    hours = serializers.FloatField()
+    set_c = serializers.FloatField(allow_null=True)
+    air_c = serializers.FloatField(source="habits.air_c.value")
+    warm_up_h = serializers.FloatField(source="habits.warm_up_h", allow_null=True)
+    swing_c = serializers.FloatField(source="habits.swing_c", allow_null=True)
+    period_h = serializers.FloatField(source="habits.period_h", allow_null=True)
+    hot_side_excess_c = serializers.FloatField(allow_null=True)
+
+
+class HeardHabitsSerializer(serializers.Serializer):
+    """Habits by a log; null where no logger hung in the dryer for long enough."""
+
+    heard = ToldHabitsSerializer(allow_null=True)
+
+
 class LoggedIngressSerializer(serializers.Serializer):
     """What leaks into a container by the logger in it, m³/day, and over how many hours it was compared."""
 

@@ -23,6 +23,7 @@ from darre.devices.api.serializers import (
     AddedDeviceSerializer,
     DeviceSerializer,
     HeardAirSerializer,
+    HeardHabitsSerializer,
     HeardIngressSerializer,
     HeardMassSerializer,
     ImportedSerializer,
@@ -32,6 +33,7 @@ from darre.devices.api.serializers import (
     WriteDeviceSerializer,
     layout_of,
 )
+from darre.devices.habits import told_habits, use_habits
 from darre.devices.logger_file import UNITS
 from darre.devices.models import Device, DeviceKind
 from darre.devices.selectors import devices, live_mass, logged_ingress, run_air
@@ -84,6 +86,18 @@ class RunAirView(APIView):
     @extend_schema(responses={200: HeardAirSerializer, 404: ErrorSerializer}, operation_id="run_air")
     def get(self, request: Request, run_id: int) -> Response:
         return Response(HeardAirSerializer({"heard": run_air(get_run(run_id), timezone.now())}).data)
+
+
+class RunHabitsView(APIView):
+    """What the loggers in a run's dryer tell of the dryer."""
+
+    @extend_schema(responses={200: HeardHabitsSerializer, 404: ErrorSerializer}, operation_id="run_habits")
+    def get(self, request: Request, run_id: int) -> Response:
+        return Response(HeardHabitsSerializer({"heard": told_habits(get_run(run_id), timezone.now())}).data)
+
+    @extend_schema(request=None, responses={200: UndoSerializer, **REFUSALS}, operation_id="use_run_habits")
+    def post(self, request: Request, run_id: int) -> Response:
+        return Response({"undo": use_habits(get_run(run_id)).undo})
 
 
 class PlaceIngressView(APIView):

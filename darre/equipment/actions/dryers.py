@@ -1,6 +1,6 @@
 """Dryers with their probe pairs, and scales."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import datetime
 from typing import Any
 
@@ -85,4 +85,20 @@ def remove_probe(probe: ProbePair) -> Saved[None]:
     with history_entry("dryer.probe_removed", f"Removed a probe pair of {probe.dryer.name}") as entry:
         entry.delete(probe)
         core_dryer(Dryer.objects.get(pk=probe.dryer_id))
+    return entry.done()
+
+
+@transaction.atomic
+def learn_habits(
+    dryer: Dryer, values: Mapping[str, float], pair: calibration.ProbePair | None, at: datetime
+) -> Saved[None]:
+    """Take over what a logger told of a dryer: habits, and what it was set to with the air that this gave. The same
+    moment's pair is not stored twice. Raises OutOfRangeError where its numbers make no sense.
+    """
+    with history_entry("dryer.habits_learned", f"Took over what a logger told of {dryer.name}") as entry:
+        if values:
+            entry.update(dryer, **values)
+        if pair is not None and not dryer.levels and not dryer.probes.filter(at=at, set_c=pair.set_c).exists():
+            entry.create(ProbePair(dryer=dryer, at=at, set_c=pair.set_c, air_c=pair.air_c, room_c=pair.room_c))
+        core_dryer(Dryer.objects.get(pk=dryer.pk))
     return entry.done()

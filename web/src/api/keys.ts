@@ -45,6 +45,7 @@ export const keys = {
   runRecords: ["run"],
   run: (id: number) => ["run", id],
   runAir: (id: number) => ["run", id, "air"],
+  runHabits: (id: number) => ["run", id, "habits"],
   scales: ["scales"],
   session: ["session"],
   nextStarts: ["next starts"],

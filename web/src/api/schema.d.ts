@@ -1457,6 +1457,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/habits/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the loggers in a run's dryer tell of the dryer. */
+        get: operations["run_habits"];
+        put?: never;
+        /** @description What the loggers in a run's dryer tell of the dryer. */
+        post: operations["use_run_habits"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/table/": {
         parameters: {
             query?: never;
@@ -3255,6 +3273,10 @@ export interface components {
         /** @description A run's box air; null where no logger was heard in its dryer. */
         HeardAir: {
             heard: components["schemas"]["RunAir"] | null;
+        };
+        /** @description Habits by a log; null where no logger hung in the dryer for long enough. */
+        HeardHabits: {
+            heard: components["schemas"]["ToldHabits"] | null;
         };
         /** @description What a container's logger tells; null where none hangs in it, or it has not told enough. */
         HeardIngress: {
@@ -5219,6 +5241,27 @@ export interface components {
             name: string;
             /** Format: date-time */
             made_at: string;
+        };
+        /**
+         * @description What a logger beside the spool tells of its dryer: the air held, °C, against what was set; warm-up and period in h,
+         *     swing to either side and how much hotter the hot side is in °C; each null where it is not told.
+         */
+        ToldHabits: {
+            device_name: string;
+            /** Format: double */
+            hours: number;
+            /** Format: double */
+            set_c: number | null;
+            /** Format: double */
+            air_c: number;
+            /** Format: double */
+            warm_up_h: number | null;
+            /** Format: double */
+            swing_c: number | null;
+            /** Format: double */
+            period_h: number | null;
+            /** Format: double */
+            hot_side_excess_c: number | null;
         };
         /** @description A lane over a window: moisture and its standard uncertainty at each point, null where nothing is known. */
         Traced: {
@@ -10330,6 +10373,80 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EventsNow"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    run_habits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeardHabits"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    use_run_habits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
                 };
             };
             400: {

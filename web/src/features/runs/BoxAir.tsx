@@ -5,6 +5,7 @@ import { temp } from "../../domain/quantities";
 import { BoxAirChart } from "../../charts/BoxAirChart";
 import { airTable } from "../../charts/tables";
 import { SaveTable } from "../../components/SaveTable";
+import { DryerHabits } from "./DryerHabits";
 import { airSentence, humidityLine } from "./airWords";
 
 /** What the air in the box tells, where a logger hangs in it. */
@@ -24,6 +25,7 @@ export function BoxAir({ sheet, endH }: { sheet: RunSheet; endH: number }) {
       <BoxAirChart air={air} label={airSentence(air)} endH={endH} />
       <p className="text-sm text-muted">{humidityLine(air)}</p>
       <SaveTable table={() => airTable(air)} />
+      <DryerHabits run={sheet.run.id} dryer={sheet.run.dryer.name} />
     </section>
   );
 }

@@ -49,6 +49,13 @@ export const useNoteEnergy = () =>
     { refreshes: ({ run }) => [keys.run(run), keys.runs] },
   );
 
+/** What a dryer does moves every plan in it. */
+export const useUseHabits = () =>
+  useAct(
+    (run: number) => unwrap(client.POST("/api/runs/{run_id}/habits/", { params: { path: { run_id: run } } })),
+    { refreshes: [keys.dryers, ...MOISTURE] },
+  );
+
 export const useChangeRun = () =>
   useAct(
     ({ run, body }: { run: number; body: Schemas["ChangeRunRequest"] }) =>

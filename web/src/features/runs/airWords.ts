@@ -1,6 +1,7 @@
 import type { RunAir } from "../../api/client";
-import { fixed } from "../../domain/numbers";
-import { massPlusMinus } from "../../domain/quantities";
+import type { components } from "../../api/schema";
+import { fixed, hours } from "../../domain/numbers";
+import { massPlusMinus, temp, tempStep } from "../../domain/quantities";
 
 /** What the box air says, in a sentence: grams per cubic metre, never relative humidity. */
 export function airSentence(air: RunAir): string {
@@ -11,11 +12,12 @@ export function airSentence(air: RunAir): string {
     : air.desiccant
       ? " Desiccant takes water up and gives it off when it warms, so nobody can say how much of it was the spool’s."
       : "";
+  const tells = air.carried !== null && air.carried.value > air.carried.plus_minus;
   switch (air.air_state) {
     case "leaving":
       return `Water is leaving: the box air holds ${inside} g/m³, the room ${room} g/m³.${out}`;
     case "level":
-      return `This sensor is too coarse to tell the box from the room: it reads ${inside} g/m³ against ${room}.${out}`;
+      return `The box air reads ${inside} g/m³ and the room ${room}: this sensor cannot tell them apart.${tells ? out : ""}`;
     case "no_way_out":
       return "The box air is nearly saturated: the water cannot leave. Open a vent, or add desiccant.";
     case "drier":
@@ -29,4 +31,18 @@ export function humidityLine(air: RunAir): string {
     fixed(value, 0),
   );
   return `Relative humidity went from ${first} to ${now} %. Heating alone would take it to ${heat} % without a single gram leaving.`;
+}
+
+/** What a dryer does, by the log of a run in it. */
+export function habitsWords(told: components["schemas"]["ToldHabits"], dryer: string): string {
+  const air = temp(Math.round(told.air_c));
+  const set = told.set_c === null ? " " : `, set to ${temp(told.set_c)}, `;
+  const every = told.period_h === null ? "" : ` every ${hours(told.period_h)}`;
+  const swings = told.swing_c === null ? "" : `, swinging by ± ${tempStep(told.swing_c)}${every}`;
+  const warm = told.warm_up_h === null ? "" : ` It takes ${hours(told.warm_up_h)} to warm up.`;
+  const hot =
+    told.hot_side_excess_c === null
+      ? ""
+      : ` A second logger was ${tempStep(told.hot_side_excess_c)} hotter: the hot side.`;
+  return `By this log ${dryer}${set}holds ${air} beside the spool${swings}.${warm}${hot}`;
 }

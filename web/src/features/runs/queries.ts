@@ -24,6 +24,14 @@ export const runAir = (id: number) =>
     refetchInterval: 10_000,
   });
 
+/** What the loggers in a run's dryer tell of the dryer. */
+export const runHabits = (id: number) =>
+  queryOptions({
+    queryKey: keys.runHabits(id),
+    queryFn: () => unwrap(client.GET("/api/runs/{run_id}/habits/", { params: { path: { run_id: id } } })),
+    refetchInterval: 10 * MINUTE,
+  });
+
 export const run = (id: number) =>
   queryOptions({
     queryKey: keys.run(id),
