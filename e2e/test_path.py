@@ -4,7 +4,9 @@ import re
 
 from playwright.sync_api import Route, expect
 
-from darre.runs.models import Run, Weighing
+from darre.devices.tests.logs import hang
+from darre.equipment.models import Dryer
+from darre.runs.models import Run, RunEvent, Weighing
 from e2e.browser import BrowserCase
 
 STACKER = re.compile(r"^Set Tall stacker to 63 °C for (6 h( 30 min)?|7 h)\.$")
@@ -340,3 +342,27 @@ class WhatHappens(BrowserCase):
         slip.get_by_role("button", name="Save the readings").click()
         expect(self.page.get_by_text("0.60 ± 0.02 kWh")).to_be_visible()
         self.scan()
+
+    def test_the_air_is_read_off_a_meter_drawn_and_taken_over_for_the_dryer(self):
+        run = Run.objects.get(pk=3)
+        RunEvent.objects.filter(batch=run.batch).delete()
+        hang(run, "Box logger", hours=4.0)
+        self.open("/runs/3")
+        air = self.page.get_by_role("region", name="Box air")
+        air.get_by_role("button", name="note a reading by hand").click()
+        slip = self.page.get_by_role("dialog")
+        slip.get_by_role("button", name="Save").click()
+        expect(slip.get_by_text(re.compile("^Needed: the temperature in the dryer"))).to_be_visible()
+        slip.get_by_label("Temperature").fill("61,5")
+        slip.get_by_label("Relative humidity").fill("9")
+        slip.get_by_role("button", name="Save").click()
+        expect(air.get_by_text("61.5 °C, 9 %")).to_be_visible()
+        self.scan()
+        air.get_by_role("button", name=re.compile("^Remove the reading")).click()
+        expect(air.get_by_text("61.5 °C, 9 %")).to_have_count(0)
+        expect(
+            air.get_by_text(re.compile(r"^By this log Cellar box, .* swinging by ± 2[.]4 °C every 12 min"))
+        ).to_be_visible()
+        air.get_by_role("button", name="use it for Cellar box").click()
+        expect(self.page.get_by_text("Plans in Cellar box count with it from now on.")).to_be_visible()
+        self.assertAlmostEqual(Dryer.objects.get(name="Cellar box").swing_c, 2.4, delta=0.1)

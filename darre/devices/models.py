@@ -20,6 +20,7 @@ class Device(models.Model):
     """A device with its token (kept as a hash), and what it is at: a dryer, a container, a scale, or none (the room).
 
     `skew_ms`: how far its clock is behind ours; added to its times. It changes only when the clock has jumped.
+    `by_hand`: stands for what somebody types off a meter in a dryer.
     """
 
     name = models.CharField(max_length=60, unique=True)
@@ -30,9 +31,13 @@ class Device(models.Model):
     scale = models.ForeignKey(Scale, on_delete=models.PROTECT, null=True, blank=True, related_name="devices")
     skew_ms = models.BigIntegerField(default=0)
     last_seen = models.DateTimeField(null=True, blank=True)
+    by_hand = models.BooleanField(default=False)
 
     class Meta:
         ordering = ["id"]
+        constraints = [
+            models.UniqueConstraint(fields=["dryer"], condition=Q(by_hand=True), name="one_meter_by_hand_in_a_dryer"),
+        ]
 
     def __str__(self) -> str:
         return self.name

@@ -22,7 +22,7 @@ from drying.storage import least_misfit
 
 MOST_POINTS = 400
 HOUR_MS = 3_600_000
-LIVE_MS, STEADY_MS, DISPLAY_MS = 15_000, 3_000, 600_000
+LIVE_MS, STEADY_MS, DISPLAY_MS, SLACK_MS = 15_000, 3_000, 600_000, 300_000
 
 
 def devices() -> QuerySet[Device]:
@@ -79,7 +79,7 @@ def run_air(run: Run, now: datetime) -> RunAir | None:
     """What the loggers in a run's dryer tell of it; None where none did."""
     begin, end = run.started_at, min(now, run.ended_at or now)
     begin_ms, end_ms = round(begin.timestamp() * 1000), round(end.timestamp() * 1000)
-    for device in devices().filter(kind=DeviceKind.LOGGER, dryer=run.batch.dryer_id):
+    for device in devices().filter(kind=DeviceKind.LOGGER, dryer=run.batch.dryer_id).order_by("by_hand", "id"):
         series = air_series(device, begin_ms, end_ms)
         if len(series.at_ms) < 2:
             continue
@@ -91,6 +91,13 @@ def run_air(run: Run, now: datetime) -> RunAir | None:
         found = box_air(times, series.temp_c, series.rh_pct, room, vent_m3_h)
         return RunAir(device, found, series.temp_c[-1], series.count, _display_c(run, end_ms), desiccant)
     return None
+
+
+def typed_air(run: Run, now: datetime) -> list[Sample]:
+    """What somebody typed of the air in a run's dryer, in order of time."""
+    begin_ms, end_ms = (round(at.timestamp() * 1000) for at in (run.started_at, min(now, run.ended_at or now)))
+    seen = Sample.objects.filter(device__by_hand=True, device__dryer=run.batch.dryer_id)
+    return list(seen.filter(at_ms__gte=begin_ms - SLACK_MS, at_ms__lte=end_ms + SLACK_MS).order_by("at_ms"))
 
 
 def _display_c(run: Run, end_ms: int) -> float | None:

@@ -40,11 +40,14 @@ class BoxAir:
     """Water in the air over time, g/m³: `inside`, `room` at `time_h` (h after the start), `gaps` as (from, to).
 
     `carried_g`: water that the air carried out up to each time, not counted over gaps; `carried` the whole with its
-    uncertainty, None where the exchange flow is not known. `rh_unchanged_pct`: what the first air would show at today's
-    temperature had not one gram left or come.
+    uncertainty, None where the exchange flow is not known. `heat_alone_pct`: relative humidity that the first air would
+    show at each temperature had not one gram left or come; `rh_unchanged_pct`: at the last.
     """
 
     time_h: Array
+    temp_c: Array
+    rh_pct: Array
+    heat_alone_pct: Array
     inside_g_m3: Array
     room_g_m3: Array
     carried_g: Array | None
@@ -113,8 +116,13 @@ def box_air(
         value = vent_m3_h * float(area[-1])
         of_sensor = vent_m3_h * doubt * float(times[-1] - times[0])
         carried = Quantity(value, math.hypot(VENT_SHARE_SD * value, of_sensor))
+    first_pct = min(max(float(humid[0]), 0.0), 100.0)
+    alone = np.array([rh_after_heating_pct(float(temps[0]), first_pct, float(temp)) for temp in temps])
     return BoxAir(
         time_h=times,
+        temp_c=temps,
+        rh_pct=humid,
+        heat_alone_pct=alone,
         inside_g_m3=inside,
         room_g_m3=room,
         carried_g=None if vent_m3_h is None else vent_m3_h * area,
@@ -123,7 +131,7 @@ def box_air(
         state=_state(float(excess[recent].mean()), 2.0 * doubt, float(humid[recent].mean())),
         rh_first_pct=float(humid[0]),
         rh_now_pct=float(humid[-1]),
-        rh_unchanged_pct=rh_after_heating_pct(float(temps[0]), min(max(float(humid[0]), 0.0), 100.0), float(temps[-1])),
+        rh_unchanged_pct=float(alone[-1]),
     )
 
 

@@ -16,7 +16,7 @@ from django.utils import timezone
 from darre.common.tests.at_once import at_once
 from darre.common.tests.test_whole_contract import CONTRACT
 from darre.demo.tests.fresh import load_demo_world
-from darre.devices.models import Device
+from darre.devices.models import Device, Sample
 from darre.devices.tests.logs import hang
 from darre.diagnosis.models import Case, PracticeRound, Print
 from darre.equipment.models import Dryer, Scale
@@ -215,6 +215,9 @@ class Everyone(TransactionTestCase):
         self.act("delete", "/api/run-events/{event_id}/", event_id=run.batch.events.last().pk)
         self.act("put", "/api/runs/{run_id}/energy/", {"start_kwh": 1, "end_kwh": 2}, **at)
         self.act("post", "/api/runs/{run_id}/habits/", **at)
+        self.act("post", "/api/runs/{run_id}/air/", {"temp_c": 61.5, "rh_pct": 9, "at": self.now}, **at)
+        typed = Sample.objects.get(device__by_hand=True).pk
+        self.act("delete", "/api/air-readings/{reading_id}/", reading_id=typed)
         self.act("post", "/api/runs/{run_id}/change/", {"duration_h": run.duration_h + 2}, **at)
         self.act("post", "/api/runs/{run_id}/end/", {}, **at)
         free = next(d for d in Dryer.objects.all() if not Run.objects.filter(batch__dryer=d, ended_at=None).exists())

@@ -1,12 +1,15 @@
 """Shapes of devices, deliveries and box air over HTTP."""
 
+from datetime import UTC, datetime
+
 from rest_framework import serializers
 
+from darre.common.fields import Moment, TypedNumber
 from darre.common.parser import bounded_json
 from darre.common.shapes import QuantitySerializer
 from darre.common.written_times import TIME_FORMATS
 from darre.devices.logger_file import MEANINGS, Column, Layout
-from darre.devices.models import Device, DeviceKind
+from darre.devices.models import Device, DeviceKind, Sample
 from darre.equipment.models import Dryer, Scale
 from darre.places.models import Place
 from drying.air import AirState
@@ -19,7 +22,7 @@ class DeviceSerializer(serializers.ModelSerializer[Device]):
 
     class Meta:
         model = Device
-        fields = ["id", "name", "kind", "dryer", "place", "scale", "last_seen", "clock_off_s"]
+        fields = ["id", "name", "kind", "dryer", "place", "scale", "last_seen", "by_hand", "clock_off_s"]
 
     def get_clock_off_s(self, device: Device) -> float:
         return device.skew_ms / 1000.0
@@ -50,6 +53,9 @@ class RunAirSerializer(serializers.Serializer):
     count = serializers.IntegerField()
     temp_now_c = serializers.FloatField()
     time_h = serializers.ListField(child=serializers.FloatField(), source="air.time_h")
+    temp_c = serializers.ListField(child=serializers.FloatField(), source="air.temp_c")
+    rh_pct = serializers.ListField(child=serializers.FloatField(), source="air.rh_pct")
+    heat_alone_pct = serializers.ListField(child=serializers.FloatField(), source="air.heat_alone_pct")
     inside_g_m3 = serializers.ListField(child=serializers.FloatField(), source="air.inside_g_m3")
     room_g_m3 = serializers.ListField(child=serializers.FloatField(), source="air.room_g_m3")
     carried = QuantitySerializer(source="air.carried", allow_null=True)
@@ -64,10 +70,34 @@ class RunAirSerializer(serializers.Serializer):
     desiccant = serializers.BooleanField()
 
 
+class TypedAirSerializer(serializers.ModelSerializer[Sample]):
+    """A reading that somebody typed, off a meter in the dryer."""
+
+    at = serializers.SerializerMethodField()
+    temp_c = serializers.FloatField()
+    rh_pct = serializers.FloatField()
+
+    class Meta:
+        model = Sample
+        fields = ["id", "at", "temp_c", "rh_pct"]
+
+    def get_at(self, sample: Sample) -> datetime:
+        return datetime.fromtimestamp(sample.at_ms / 1000.0, UTC)
+
+
 class HeardAirSerializer(serializers.Serializer):
-    """A run's box air; null where no logger was heard in its dryer."""
+    """A run's box air, null where nothing was heard or typed of its dryer; and what was typed."""
 
     heard = RunAirSerializer(allow_null=True)
+    typed = TypedAirSerializer(many=True)
+
+
+class NoteAirSerializer(serializers.Serializer):
+    """What a meter in the dryer shows now, or showed at a moment."""
+
+    temp_c = TypedNumber(unit="°C", low=-40, high=200)
+    rh_pct = TypedNumber(unit="%", low=0, high=100)
+    at = Moment(required=False, allow_null=True, default=None)
 
 
 class ToldHabitsSerializer(serializers.Serializer):

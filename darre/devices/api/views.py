@@ -19,6 +19,7 @@ from darre.common.upload import BINARY, MOST_TABLE_BYTES, pieces, plain_name
 from darre.devices.actions.devices import add_device, remove_device, renew_token
 from darre.devices.actions.imports import import_rows, look_into
 from darre.devices.actions.ingest import MOST_BYTES, device_of, take_in
+from darre.devices.actions.typed import note_air, remove_air
 from darre.devices.api.serializers import (
     AddedDeviceSerializer,
     DeviceSerializer,
@@ -30,13 +31,14 @@ from darre.devices.api.serializers import (
     ImportSerializer,
     LookedSerializer,
     LookSerializer,
+    NoteAirSerializer,
     WriteDeviceSerializer,
     layout_of,
 )
 from darre.devices.habits import told_habits, use_habits
 from darre.devices.logger_file import UNITS
-from darre.devices.models import Device, DeviceKind
-from darre.devices.selectors import devices, live_mass, logged_ingress, run_air
+from darre.devices.models import Device, DeviceKind, Sample
+from darre.devices.selectors import devices, live_mass, logged_ingress, run_air, typed_air
 from darre.equipment.models import Scale
 from darre.places.models import Place
 from darre.runs.selectors import get_run
@@ -81,11 +83,26 @@ class TokenView(APIView):
 
 
 class RunAirView(APIView):
-    """What the box air of a run tells."""
+    """What the box air of a run tells, and typing a reading of it."""
 
     @extend_schema(responses={200: HeardAirSerializer, 404: ErrorSerializer}, operation_id="run_air")
     def get(self, request: Request, run_id: int) -> Response:
-        return Response(HeardAirSerializer({"heard": run_air(get_run(run_id), timezone.now())}).data)
+        run, now = get_run(run_id), timezone.now()
+        return Response(HeardAirSerializer({"heard": run_air(run, now), "typed": typed_air(run, now)}).data)
+
+    @extend_schema(request=NoteAirSerializer, responses={201: UndoSerializer, **REFUSALS}, operation_id="note_box_air")
+    def post(self, request: Request, run_id: int) -> Response:
+        saved = note_air(get_run(run_id), **given(NoteAirSerializer, request))
+        return Response({"undo": saved.undo}, status=200 if saved.undo is None else 201)
+
+
+class TypedAirView(APIView):
+    """A reading that somebody typed."""
+
+    @extend_schema(responses={200: UndoSerializer, **REFUSALS}, operation_id="remove_box_air")
+    def delete(self, request: Request, reading_id: int) -> Response:
+        sample = get_object_or_404(Sample.objects.select_related("device"), pk=reading_id)
+        return Response({"undo": remove_air(sample).undo})
 
 
 class RunHabitsView(APIView):

@@ -91,6 +91,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/air-readings/{reading_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description A reading that somebody typed. */
+        delete: operations["remove_box_air"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/archived-spools/": {
         parameters: {
             query?: never;
@@ -1379,10 +1396,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description What the box air of a run tells. */
+        /** @description What the box air of a run tells, and typing a reading of it. */
         get: operations["run_air"];
         put?: never;
-        post?: never;
+        /** @description What the box air of a run tells, and typing a reading of it. */
+        post: operations["note_box_air"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2864,6 +2882,8 @@ export interface components {
             scale: number | null;
             /** Format: date-time */
             last_seen: string | null;
+            /** @default false */
+            by_hand: boolean;
             /** Format: double */
             readonly clock_off_s: number;
         };
@@ -3270,9 +3290,10 @@ export interface components {
             /** Format: date-time */
             since: string;
         };
-        /** @description A run's box air; null where no logger was heard in its dryer. */
+        /** @description A run's box air, null where nothing was heard or typed of its dryer; and what was typed. */
         HeardAir: {
             heard: components["schemas"]["RunAir"] | null;
+            typed: components["schemas"]["TypedAir"][];
         };
         /** @description Habits by a log; null where no logger hung in the dryer for long enough. */
         HeardHabits: {
@@ -3932,6 +3953,15 @@ export interface components {
             /** Format: date-time */
             starts_at: string;
         };
+        /** @description What a meter in the dryer shows now, or showed at a moment. */
+        NoteAirRequest: {
+            /** @description A comma decimal is fine. */
+            temp_c: number | string;
+            /** @description A comma decimal is fine. */
+            rh_pct: number | string;
+            /** Format: date-time */
+            at?: string | null;
+        };
         /** @description Signs to note. */
         NoteSignsRequest: {
             signs: components["schemas"]["NotedSignRequest"][];
@@ -4497,6 +4527,9 @@ export interface components {
             /** Format: double */
             temp_now_c: number;
             time_h: number[];
+            temp_c: number[];
+            rh_pct: number[];
+            heat_alone_pct: number[];
             inside_g_m3: number[];
             room_g_m3: number[];
             carried: components["schemas"]["Quantity"] | null;
@@ -5243,8 +5276,8 @@ export interface components {
             made_at: string;
         };
         /**
-         * @description What a logger beside the spool tells of its dryer: the air held, °C, against what was set; warm-up and period in h,
-         *     swing to either side and how much hotter the hot side is in °C; each null where it is not told.
+         * @description What a logger beside the spool tells of its dryer: the air held, °C, against what was set; warm-up and period in
+         *     h, swing to either side and how much hotter the hot side is in °C; each null where it is not told.
          */
         ToldHabits: {
             device_name: string;
@@ -5372,6 +5405,16 @@ export interface components {
             without_early_h: number;
             /** Format: double */
             without_late_h: number;
+        };
+        /** @description A reading that somebody typed, off a meter in the dryer. */
+        TypedAir: {
+            readonly id: number;
+            /** Format: date-time */
+            readonly at: string;
+            /** Format: double */
+            temp_c: number;
+            /** Format: double */
+            rh_pct: number;
         };
         /** @description Done; `undo` is the history entry that undoes it. */
         Undo: {
@@ -6179,6 +6222,51 @@ export interface operations {
                 };
             };
             429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    remove_box_air: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                reading_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10196,6 +10284,55 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    note_box_air: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteAirRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -47,10 +47,20 @@ export const airTable = (air: RunAir): FileTable => ({
   title: "air in the box",
   columns: [
     HOURS,
+    { name: "temp_c", means: "temperature of the box air, °C" },
+    { name: "rh_pct", means: "its relative humidity" },
+    { name: "heat_alone_pct", means: "relative humidity by heat alone, without a gram leaving" },
     { name: "inside_g_m3", means: "water in the box air" },
     { name: "room_g_m3", means: "water in the room air" },
   ],
-  rows: air.time_h.map((time, at): Cell[] => [time, air.inside_g_m3[at] ?? null, air.room_g_m3[at] ?? null]),
+  rows: air.time_h.map((time, at): Cell[] => [
+    time,
+    air.temp_c[at] ?? null,
+    air.rh_pct[at] ?? null,
+    air.heat_alone_pct[at] ?? null,
+    air.inside_g_m3[at] ?? null,
+    air.room_g_m3[at] ?? null,
+  ]),
 });
 
 export const humidityTable = (holding: Holding): FileTable => ({

@@ -26,7 +26,8 @@ interface Props {
 
 /** What sends readings by itself, or gives them as a file. */
 export function Devices({ dryers, scales }: Props) {
-  const { data } = useQuery(devicesQuery);
+  // What is typed off a meter is kept as a device, and nothing that sends.
+  const data = useQuery(devicesQuery).data?.filter((device) => !device.by_hand);
   const remove = useRemoveDevice();
   const renew = useRenewToken();
   const [open, setOpen] = useState<"add" | "file" | null>(null);

@@ -56,6 +56,20 @@ export const useUseHabits = () =>
     { refreshes: [keys.dryers, ...MOISTURE] },
   );
 
+export const useNoteAir = () =>
+  useAct(
+    ({ run, body }: { run: number; body: Schemas["NoteAirRequest"] }) =>
+      unwrap(client.POST("/api/runs/{run_id}/air/", { params: { path: { run_id: run } }, body })),
+    { refreshes: ({ run }) => [keys.runAir(run), keys.runHabits(run)] },
+  );
+
+export const useRemoveAir = () =>
+  useAct(
+    ({ id }: { id: number; run: number }) =>
+      unwrap(client.DELETE("/api/air-readings/{reading_id}/", { params: { path: { reading_id: id } } })),
+    { refreshes: ({ run }) => [keys.runAir(run), keys.runHabits(run)] },
+  );
+
 export const useChangeRun = () =>
   useAct(
     ({ run, body }: { run: number; body: Schemas["ChangeRunRequest"] }) =>

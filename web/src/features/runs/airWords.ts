@@ -17,7 +17,7 @@ export function airSentence(air: RunAir): string {
     case "leaving":
       return `Water is leaving: the box air holds ${inside} g/m³, the room ${room} g/m³.${out}`;
     case "level":
-      return `The box air reads ${inside} g/m³ and the room ${room}: this sensor cannot tell them apart.${tells ? out : ""}`;
+      return `The box air reads ${inside} g/m³ and the room ${room}, a difference within this sensor’s error.${tells ? out : ""}`;
     case "no_way_out":
       return "The box air is nearly saturated: the water cannot leave. Open a vent, or add desiccant.";
     case "drier":

@@ -1,0 +1,65 @@
+"""Readings of a dryer's air that somebody typed, off any cheap meter."""
+
+import secrets
+from datetime import datetime
+
+from django.db import transaction
+from django.utils import timezone
+
+from darre.common.errors import Refusal
+from darre.common.saved import Saved
+from darre.common.tokens import hash_of
+from darre.devices.models import Device, DeviceKind, Sample
+from darre.equipment.models import Dryer
+from darre.history.recorder import history_entry
+from darre.inventory.actions.moments import CLOCK_SLACK, refuse_impossible_time
+from darre.runs.models import Run
+
+
+def _meter_of(dryer: Dryer) -> Device:
+    """The device that stands for what is typed of a dryer; it has no token, so nothing can send for it."""
+    found = Device.objects.filter(dryer=dryer, by_hand=True).first()
+    if found is not None:
+        return found
+    name = f"By hand, {dryer.name}"[:60]
+    if Device.objects.filter(name=name).exists():
+        name = f"{name[:50]} {dryer.pk}"
+    with history_entry("device.added", f"Added {name}") as entry:
+        return entry.create(
+            Device(
+                name=name, kind=DeviceKind.LOGGER, dryer=dryer, by_hand=True, token_hash=hash_of(secrets.token_hex())
+            )
+        )
+
+
+@transaction.atomic
+def note_air(run: Run, temp_c: float, rh_pct: float, at: datetime | None = None) -> Saved[Sample]:
+    """Note what a meter in the dryer of a run showed. The same reading of one moment is stored once.
+
+    Raises Refusal: before the run or after it, in the future, another reading of that moment.
+    """
+    moment = at or timezone.now()
+    refuse_impossible_time(moment, "it was read")
+    end = run.ended_at
+    if moment < run.batch.started_at - CLOCK_SLACK or (end is not None and moment > end + CLOCK_SLACK):
+        says = (f"{run.spool.name} was not in {run.dryer.name} at ", moment, ". Give a time within the run.")
+        raise Refusal("not_in_the_run", says, "at", 400)
+    device, ms = _meter_of(run.batch.dryer), round(moment.timestamp() * 1000)
+    known = Sample.objects.filter(device=device, own_ms=ms).first()
+    if known is not None:
+        if (known.temp_c, known.rh_pct) == (temp_c, rh_pct):
+            return Saved(known)
+        raise Refusal("twice", ("There is a reading at ", moment, " already. Remove that one first."), "at")
+    with history_entry("air.noted", f"Noted {temp_c:g} °C and {rh_pct:g} % in {run.dryer.name}") as entry:
+        sample = entry.create(Sample(device=device, own_ms=ms, at_ms=ms, temp_c=temp_c, rh_pct=rh_pct))
+    return entry.saved(sample)
+
+
+@transaction.atomic
+def remove_air(sample: Sample) -> Saved[None]:
+    """Take out a reading that was typed. Raises Refusal for one that a device sent: it stays as it was sent."""
+    if not sample.device.by_hand:
+        raise Refusal("sent", "A device sent this reading, so it stays.", "reading")
+    with history_entry("air.removed", f"Removed a reading of {sample.device.name}") as entry:
+        entry.delete(sample)
+    return entry.done()
