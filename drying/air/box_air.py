@@ -88,6 +88,12 @@ def _state(excess: float, doubt: float, rh_now: float) -> AirState:
     return AirState.LEAVING if excess > 0.0 else AirState.DRIER
 
 
+def _heat_alone(temps: Array, first_pct: float) -> Array:
+    """Relative humidity, %, at each temperature of air that showed `first_pct` at the first and kept its water."""
+    within = min(max(first_pct, 0.0), 100.0)
+    return np.array([rh_after_heating_pct(float(temps[0]), within, float(temp)) for temp in temps])
+
+
 def box_air(
     time_h: npt.ArrayLike,
     temp_c: npt.ArrayLike,
@@ -116,8 +122,7 @@ def box_air(
         value = vent_m3_h * float(area[-1])
         of_sensor = vent_m3_h * doubt * float(times[-1] - times[0])
         carried = Quantity(value, math.hypot(VENT_SHARE_SD * value, of_sensor))
-    first_pct = min(max(float(humid[0]), 0.0), 100.0)
-    alone = np.array([rh_after_heating_pct(float(temps[0]), first_pct, float(temp)) for temp in temps])
+    alone = _heat_alone(temps, float(humid[0]))
     return BoxAir(
         time_h=times,
         temp_c=temps,
