@@ -43,7 +43,7 @@ BARE = Tare(0.0, 0.0, TareMethod.MEASURED)  # of a coil
 @dataclass(frozen=True)
 class Seen:
     """One judgement of one run against its truth. `in_moisture`, `in_time`: whether the interval holds it, None where
-    none is given.
+    none is given; `asked`: whether it is said to be dry and asked whether the heat was on.
     """
 
     nth: int
@@ -51,6 +51,7 @@ class Seen:
     in_time: bool | None
     state: RunState
     is_dry: bool
+    asked: bool
     time_error: float | None
 
 
@@ -126,6 +127,7 @@ def a_run(rng: np.random.Generator, scale: Scale, kind: str = "own") -> list[See
                 in_time=bool(low <= done - now <= high) if going and told_of else None,
                 state=verdict.state,
                 is_dry=bool(really[nth - 1] <= load.aim_pct),
+                asked=verdict.lost_less,
                 time_error=abs(middle - (done - now)) / done if going and told_of else None,
             )
         )
@@ -156,7 +158,8 @@ def report(kind: str, resolution_g: float, seen: list[Seen]) -> None:
     print(
         f"  {resolution_g:5g} g  moisture now {share(in_moisture)}  time to aim {share(in_time)}  "
         f"dry said wrongly {100 * wrongly:4.1f} % of all, "
-        f"{share([not s.is_dry for s in said])} of {len(said)} said  "
+        f"{share([not s.is_dry for s in said])} of {len(said)} said, "
+        f"{share([s.asked for s in said if not s.is_dry])} of these with the question whether the heat was on  "
         f"stop time off by {off:4.1f} % of the run (median of {len(errors)})  "
         f"does not fit {share(no_fit)}  "
         f"no finding {share([s.state is RunState.NO_FINDING for s in third])}  "

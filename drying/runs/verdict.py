@@ -44,6 +44,7 @@ UNTOLD = (RunState.GAINED, RunState.BETWEEN_TURNS, RunState.NOT_WATER, RunState.
 """States in which the weighings say nothing of the moisture: they carry none, no time to the aim, no chance of dry."""
 
 
+LESS_SHARE = 0.7  # of the loss that was forecast
 TEACHING = (RunState.DRY, RunState.GOING, RunState.STALLED)
 """States of an ended run whose weighings fit a course, so that they teach of its rate."""
 
@@ -92,6 +93,16 @@ class Verdict:
     def told(self) -> bool:
         """Whether the numbers may be shown. Where they may not, `moisture` is the forecast's, for the record alone."""
         return self.state not in UNTOLD
+
+    @property
+    def lost_less(self) -> bool:
+        """Whether it is said to be dry though much less left than was forecast: it began drier, or the heat was off
+        for hours and nobody knows. It holds in two of three runs whose heat was off and that were wrongly said to be
+        dry, and in one of four that are (`tools/bench_endpoint.py`).
+        """
+        if self.state is not RunState.DRY or self.loss is None:
+            return False
+        return self.loss.filament_g.value < LESS_SHARE * self.expected_g
 
     @property
     def rate_factor(self) -> float:

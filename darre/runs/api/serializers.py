@@ -248,6 +248,7 @@ class VerdictSerializer(serializers.Serializer):
 
     state = serializers.ChoiceField(choices=[s.value for s in RunState])
     told = serializers.BooleanField()
+    lost_less = serializers.BooleanField()
     loss = LossSerializer(allow_null=True)
     start = EstimateSerializer()
     moisture = EstimateSerializer()

@@ -51,6 +51,15 @@ class Verdicts(TestCase):
             with self.subTest(state):
                 self.assertEqual(judge(run_of(grosses, hours), (hours or [9])[-1]).state, state)
 
+    def test_dry_though_little_left_asks_whether_the_heat_was_on(self):
+        for asks, grosses, hours in (
+            (True, [854.0, 853.9, 854.0], [0, 6, 12]),  # a box that never got warm looks the same
+            (False, [854.0, 852.9, 852.6, 852.6, 852.6], [0, 8, 24, 40, 60]),  # 1.4 g of the 1.5 g in it
+            (False, [854.0, 853.5], [0, 1]),
+        ):
+            with self.subTest(grosses=grosses):
+                self.assertEqual(judge(run_of(grosses, hours), hours[-1]).lost_less, asks)
+
     def test_a_scale_too_coarse_says_how_much_it_would_have_seen(self):
         verdict = judge(run_of([854, 853], [0, 9], Scale(1.0, 0.5)), 9)
         self.assertEqual(verdict.state, RunState.NO_FINDING)

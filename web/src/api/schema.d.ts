@@ -5462,6 +5462,7 @@ export interface components {
         Verdict: {
             state: components["schemas"]["StateEnum"];
             told: boolean;
+            lost_less: boolean;
             loss: components["schemas"]["Loss"] | null;
             start: components["schemas"]["Estimate"];
             moisture: components["schemas"]["Estimate"];

@@ -116,9 +116,11 @@ function judgedSentence(told: Told): string {
     case "no_finding":
       return noFinding(verdict);
     case "flat":
-      return `As dry as this air makes it: a wet spool would have lost ${mass(verdict.wet_loss_g, 1)} or more by now.`;
+      return `As dry as this air makes it, if the heat was on: a wet spool would have lost ${mass(verdict.wet_loss_g, 1)} or more by now.`;
     case "dry":
-      return `Dry: at or below ${aim}, so it prints clean.`;
+      return verdict.lost_less
+        ? `Dry, if the heat was on all along: it lost less than expected. ${ended ? "Was the dryer hot to the end?" : "Is the dryer still hot?"}`
+        : `Dry: at or below ${aim}, so it prints clean.`;
     case "stalled":
       return `Stalled near ${percent(verdict.floor_pct)} %: this air can’t dry it further. Hotter or drier air would help; more hours would not.`;
     case "going":
