@@ -18,6 +18,7 @@ from drying.materials import empty_spool_kind, material
 from drying.quantity import Quantity
 from drying.transport import Segment
 from drying.weighing import Scale
+from standins.coils import Lot, OnTheScale
 from standins.truth import Truth, read_off
 
 BENCH = Scale(0.1, 0.05, 0.02)
@@ -89,6 +90,7 @@ class StandIn:
     seed: int
     last_h: float = -1.0
     kept: tuple[dict[str, object], ...] = ()
+    on_it: OnTheScale | None = None
 
     def step(self, world: World, address: str, now: datetime) -> int | None:
         """Look and send where it is time; the status, None where it is not."""
@@ -100,14 +102,18 @@ class StandIn:
         rng = np.random.default_rng([self.seed, int(hour * 3600)])
         if rng.random() < SILENT_SHARE:
             return None
-        [values] = readings(world, self.kind, [hour], seed=self.seed + int(hour * 3600))
+        if self.on_it is None:
+            [values] = readings(world, self.kind, [hour], seed=self.seed + int(hour * 3600))
+        else:
+            values = {"mass_g": self.on_it.shows_g(address, now, rng)}
         rows = [*self.kept, {"at": now.isoformat(), **values}]
         status = deliver(address, self.token, rows)
         self.kept = tuple(rows[-500:]) if status in AGAIN else ()
         return status
 
 
-EVERY_S = {"scale": 1.0, "logger": 10.0, "meter": 30.0, "dryer": 20.0}
+COILS = "coils"
+EVERY_S = {"scale": 1.0, COILS: 1.0, "logger": 10.0, "meter": 30.0, "dryer": 20.0}
 
 
 def run(told: dict[str, object], address: str, speed: float, sleep: Callable[[float], None] = time.sleep) -> None:
@@ -115,6 +121,9 @@ def run(told: dict[str, object], address: str, speed: float, sleep: Callable[[fl
     world = World(**told["world"])  # type: ignore[arg-type]
     tokens: dict[str, str] = told["tokens"]  # type: ignore[assignment]
     devices = [StandIn(kind, tokens[kind], EVERY_S[kind], n) for n, kind in enumerate(sorted(tokens))]
+    for device in devices:
+        if device.kind == COILS:
+            device.on_it = OnTheScale(Lot(**told["lot"]))  # type: ignore[arg-type]  # as the demo wrote it
     wall = datetime.now(UTC)
     begin = wall if speed <= 1.0 else datetime.fromisoformat(world.started_at)
     while True:

@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 
 from darre.demo.load import LOADED
+from darre.demo.trials import soaking_lot
 from darre.demo.world import RUNS, SPOOLS
 from darre.devices.actions.devices import add_device
 from darre.devices.actions.ingest import take_in
@@ -21,7 +22,7 @@ from darre.runs.models import Run
 from drying.air import RoomAir
 from drying.dryers import mean_power_w
 from drying.quantity import Quantity
-from standins.sending import World, readings
+from standins.sending import COILS, World, readings
 
 EVERY_S = 60
 
@@ -66,6 +67,8 @@ def load_devices(now: datetime) -> dict[str, Any]:
         ]
         take_in(device, json.dumps({"readings": sent}).encode())
     _, tokens[DeviceKind.SCALE.value] = add_device("Bench cable", DeviceKind.SCALE, scale=bench)
+    fine = Scale.objects.get(name="Pocket scale")
+    _, tokens[COILS] = add_device("Pocket cable", DeviceKind.SCALE, scale=fine)
     with history_entry(LOADED, "Loaded the demo's devices"):
         pass
-    return {"world": asdict(world), "tokens": tokens}
+    return {"world": asdict(world), "tokens": tokens, "lot": asdict(soaking_lot())}

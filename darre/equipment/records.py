@@ -8,6 +8,7 @@ from django.db.models import QuerySet
 from darre.equipment.models import Dryer, Scale
 from drying.dryers import BED_HEATED, DryerKind, Metered, ProbePair, calibration_of, kinds_of_dryer
 from drying.dryers import Dryer as CoreDryer
+from drying.planning import OwnScale
 from drying.weighing import Scale as CoreScale
 
 
@@ -74,3 +75,8 @@ def dryer_of_facts(facts: Mapping[str, Any]) -> CoreDryer:
         max_diameter_mm=facts["max_diameter_mm"],
         max_width_mm=facts["max_width_mm"],
     )
+
+
+def own_scales() -> list[OwnScale]:
+    """The person's scales."""
+    return [OwnScale(scale.pk, core_scale(scale), scale.max_g) for scale in Scale.objects.all()]

@@ -1,11 +1,13 @@
 """A spool's whole story, and what would become of it in the next two weeks: left as it is, left out, bagged, dried."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
 import numpy as np
 from django.http import Http404
 
+from darre.equipment.records import own_scales
 from darre.inventory.models import FilamentUse, MoistureReading
 from darre.moisture.apps import moisture_state, simulator
 from darre.moisture.best import Workshop, workshop
@@ -17,7 +19,9 @@ from darre.places.selectors import StayRow
 from darre.runs.records import read_forecasts
 from darre.runs.selectors import Seen, learned_rate, share_of_strand, weighings_of
 from drying.arrays import Array
+from drying.diagnosis import thresholds_of
 from drying.moisture import ContainerEvents, DesiccantFilled, KnownMoisture, SpoolEvents, SpoolStay
+from drying.planning import DampNight, damp_night
 from drying.quantity import Quantity
 from drying.storage import INGRESS, OPEN, Container, DesiccantKind, Fill, PlaceKind
 from drying.storage.desiccant import desiccant
@@ -51,7 +55,7 @@ class Learned:
 @dataclass(frozen=True)
 class SpoolPage:
     """All that is known of a spool, and what may come. `dries_h`: hours to its clean threshold beside plenty of fresh
-    desiccant in a gasket bin.
+    desiccant in a gasket bin. `damp_night`: what a night in the open would do, and who could tell.
     """
 
     traced: Traced
@@ -65,6 +69,7 @@ class SpoolPage:
     outcomes: list[Outcome]
     outcome_at: list[datetime]
     dries_h: float | None
+    damp_night: DampNight | None
 
 
 def spool_page(spool_id: int, now: datetime) -> SpoolPage:
@@ -83,6 +88,7 @@ def spool_page(spool_id: int, now: datetime) -> SpoolPage:
     here = workshop(now, shelf.book)
     followed = traced(simulated, lane, index, seen, here)
     hours = np.arange(0, AHEAD_H + 1, STEP_H)
+    outcomes = _outcomes(simulated, index, _heat_course(here, followed))
     return SpoolPage(
         traced=followed,
         start=moment(seen.first),
@@ -92,10 +98,22 @@ def spool_page(spool_id: int, now: datetime) -> SpoolPage:
         uses=list(spool.uses.all()),
         weighings=weighings_of(spool),
         learned=_learned(simulated, lane, here),
-        outcomes=_outcomes(simulated, index, _heat_course(here, followed)),
+        outcomes=outcomes,
         outcome_at=[moment(float(now_h + h)) for h in hours],
         dries_h=dries_in([(lane, _container(PlaceKind.GASKET_BIN))], simulated)[spool.pk],
+        damp_night=_damp_night(lane, hours.astype(np.float64), outcomes),
     )
+
+
+def _damp_night(lane: Lane, hours: Array, outcomes: Sequence[Outcome]) -> DampNight | None:
+    """What a night in the open would do to a spool that stands somewhere else, or is dried for it first."""
+    known = thresholds_of(lane.material)
+    out = next((outcome for outcome in outcomes if outcome.name == "out"), None)
+    if known is None or out is None:
+        return None
+    dry_g = None if lane.net_g is None else lane.net_g / (1.0 + lane.moisture.value / 100.0)
+    gross_g = None if lane.net_g is None else lane.net_g + lane.spool.tare_g
+    return damp_night(hours, np.array(out.pct), dry_g, gross_g, own_scales(), known.trouble_pct)
 
 
 def _learned(simulated: SimulatedShelf, lane: Lane, here: Workshop) -> list[Learned]:

@@ -7,8 +7,8 @@ from datetime import datetime
 from django.http import Http404
 
 from darre.common.errors import Refusal
-from darre.equipment.models import Dryer, Scale
-from darre.equipment.records import core_dryer, core_scale, dryers_in_service
+from darre.equipment.models import Dryer
+from darre.equipment.records import core_dryer, dryers_in_service, own_scales
 from darre.inventory.selectors import attended_after, preferences, tariff_of
 from darre.moisture.best import workshop
 from darre.moisture.lanes import Lane, lanes
@@ -168,10 +168,6 @@ def _choice(setup: Setup, wanted: Wanted) -> tuple[str, Choice]:
     )
 
 
-def _own_scales() -> list[OwnScale]:
-    return [OwnScale(scale.pk, core_scale(scale), scale.max_g) for scale in Scale.objects.all()]
-
-
 def _scale_check(batch: Planned, ticket: Ticket, own: Sequence[OwnScale]) -> ScaleCheck | None:
     """Whether one of the person's scales will tell, for the spool that was asked about first."""
     load, spool = batch.setup.lead, batch.lanes[0].spool
@@ -211,7 +207,7 @@ def plan_run(batch: Planned, wanted: Wanted, start: datetime) -> Plan:
     if choice is not None:
         ticket = write_ticket(setup, choice, attended_after(start))
         ends = [member.end_pct for member in ticket.members]
-    came, scales = outcome(setup, choice, ends), _own_scales() if ticket else []
+    came, scales = outcome(setup, choice, ends), own_scales() if ticket else []
     return Plan(
         lanes=batch.lanes,
         dryer=batch.dryer,

@@ -10,6 +10,7 @@ from drying.planning.cautions import CautionKind
 from drying.planning.choose import METHODS, PROGRAMME_METHODS, Choice
 from drying.planning.drying_map import DryingMap, map_to_show
 from drying.planning.forecast import Forecast, forecasts, moved
+from drying.planning.tells import DampNight, OwnScale, ScaleCheck, damp_night, scale_check
 from drying.planning.ticket import Ticket, write_ticket
 from drying.planning.twin_offer import TwinOffer, twin_offer
 
@@ -21,16 +22,20 @@ __all__ = [
     "BestRun",
     "CautionKind",
     "Choice",
+    "DampNight",
     "DryingMap",
     "Forecast",
     "InDryer",
     "Outcome",
+    "OwnScale",
     "Ring",
     "Risk",
     "Saved",
+    "ScaleCheck",
     "Ticket",
     "TwinOffer",
     "best_run",
+    "damp_night",
     "forecasts",
     "in_dryer",
     "map_to_show",
@@ -39,6 +44,7 @@ __all__ = [
     "rings",
     "risk_of",
     "saved",
+    "scale_check",
     "twin_offer",
     "unasked",
     "write_ticket",

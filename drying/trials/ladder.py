@@ -129,7 +129,11 @@ def fit_ladder(prior: Prior, rungs: Sequence[Rung]) -> Mark:
 
 
 def _fits(rungs: Sequence[Rung], log_mark: Array, width: Array, weight: Array) -> bool:
-    """Pearson's statistic of the rungs about the curve that is likeliest now."""
+    """Pearson's statistic of the rungs about the curve that is likeliest now. One rung lies on some rising curve, however
+    far from where the mark was thought to be.
+    """
+    if len(rungs) < 2:
+        return True
     at = np.unravel_index(int(np.argmax(weight)), weight.shape)
     total = 0.0
     for rung in rungs:
@@ -137,7 +141,7 @@ def _fits(rungs: Sequence[Rung], log_mark: Array, width: Array, weight: Array) -
         variance = rung.prints * p * (1.0 - p)
         doubt = rung.prints * float(np.std(expit((_moistures(rung) - log_mark[at[0]]) / width[at[1]])))
         total += (rung.showed - rung.prints * p) ** 2 / max(variance + doubt**2, 0.05)
-    return bool(chdtrc(max(len(rungs) - 1, 1), total) >= _MISFIT_P)
+    return bool(chdtrc(len(rungs) - 1, total) >= _MISFIT_P)
 
 
 @dataclass(frozen=True)

@@ -5,6 +5,7 @@ import tempfile
 from contextlib import closing
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
+from uuid import uuid4
 
 from django.core.management.base import CommandError
 from django.test import SimpleTestCase, TransactionTestCase
@@ -13,10 +14,12 @@ from django.utils import timezone
 from darre.demo.climate import shed_air
 from darre.demo.management.commands.demo_world import make_room
 from darre.demo.tests.fresh import copy_database, load_demo_world
+from darre.demo.trials import soaking_lot
 from darre.moisture.lanes import lanes
 from darre.places.actions.places import add_place
 from darre.places.models import Place
 from darre.runs.models import Run, Weighing
+from darre.trials.models import Trial
 from drying.storage import PlaceKind
 
 
@@ -48,6 +51,20 @@ class World(TransactionTestCase):
         self.assertEqual(nylon.weighings.count(), 6)
         states = {x.spool.name: x.moisture_level for x in lanes(timezone.now())}
         self.assertEqual((states["Roller tyres"], states["Dome rail"]), ("trouble", "clean"))
+
+    def test_a_lot_lies_in_water_and_the_scale_shows_its_next_coil_as_it_really_is(self):
+        load_demo_world(self)
+        trial, lot = Trial.objects.get(kind="uptake", closed_at=None), soaking_lot()
+        third = list(trial.samples.all())[2]
+        told = self.client.get(f"/api/trials/{trial.pk}/").json()
+        self.assertEqual((told["next"], told["fit"]), (third.pk, None))
+        hours = (timezone.now() - trial.began_at).total_seconds() / 3600.0
+        body = {"gross_g": round(lot.mass_g(third.name, hours), 2), "client_key": str(uuid4())}
+        answer = self.client.post(f"/api/samples/{third.pk}/readings/", body, content_type="application/json")
+        self.assertEqual(answer.status_code, 201, answer.content)
+        fit = self.client.get(f"/api/trials/{trial.pk}/").json()["fit"]
+        self.assertTrue(fit["fits"])
+        self.assertTrue(fit["end_pct"]["p05"] < lot.end_pct < fit["end_pct"]["p95"], fit["end_pct"])
 
 
 class Shed(SimpleTestCase):

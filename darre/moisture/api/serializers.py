@@ -124,6 +124,17 @@ class OutcomeLineSerializer(serializers.Serializer):
     sd = serializers.ListField(child=serializers.FloatField())
 
 
+class DampNightSerializer(serializers.Serializer):
+    """What a night in the open adds, % of dry mass; after how many hours there the best scale for it shows what was
+    added, and a print does; null: not within two weeks, or no scale.
+    """
+
+    adds_pct = serializers.FloatField()
+    scale = serializers.IntegerField(allow_null=True)
+    scale_h = serializers.FloatField(allow_null=True)
+    prints_h = serializers.FloatField(allow_null=True)
+
+
 class SpoolPageSerializer(serializers.Serializer):
     """A spool's whole story, and what may come of it."""
 
@@ -138,6 +149,7 @@ class SpoolPageSerializer(serializers.Serializer):
     outcomes = OutcomeLineSerializer(many=True)
     outcome_at = serializers.ListField(child=serializers.DateTimeField())
     dries_h = serializers.FloatField(allow_null=True)
+    damp_night = DampNightSerializer(allow_null=True)
     empty_spool = serializers.IntegerField(source="traced.lane.spool.empty_spool_id")
 
 

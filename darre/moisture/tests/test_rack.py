@@ -9,6 +9,7 @@ from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 
 from darre.demo.tests.fresh import load_demo_world
+from darre.equipment.models import Scale
 from darre.history.models import HistoryEntry
 from darre.inventory.models import EmptySpool, Spool
 from darre.moisture.lanes import lane_of
@@ -115,6 +116,12 @@ class Rack(Shed):
         self.assertTrue(outcomes["dry"][-1] < outcomes["bin"][-1] < outcomes["bag"][-1] < outcomes["out"][-1])
         self.assertGreater(page["dries_h"], 20 * page["traced"]["heat"]["duration_h"] / 2)  # nylon: weeks against hours
         self.assertEqual(page["learned"][0]["dryer_name"], "Tall stacker")
+        # The nylon shows its water already; of the dry ones a night adds what the line of the open says.
+        self.assertIsNone(page["damp_night"])
+        dry = self.client.get(f"/api/spools/{Spool.objects.get(name='Dome rail').pk}/page/").json()
+        out = next(line["pct"] for line in dry["outcomes"] if line["name"] == "out")
+        self.assertAlmostEqual(dry["damp_night"]["adds_pct"], out[2] - out[0], places=9)
+        self.assertEqual(dry["damp_night"]["scale"], Scale.objects.get(name="Bench scale").pk)
         self.assertEqual(self.client.get("/api/spools/999/page/").status_code, 404)
         for spool in Spool.objects.values_list("id", flat=True):
             self.assertEqual(self.client.get(f"/api/spools/{spool}/page/").status_code, 200, spool)

@@ -7,7 +7,7 @@ from unittest import TestCase
 import numpy as np
 
 from drying.planning.forecast import Forecast
-from drying.planning.tells import OwnScale, detectable_g, scale_check
+from drying.planning.tells import OwnScale, damp_night, detectable_g, scale_check
 from drying.planning.tests.test_planning import load
 from drying.weighing import Scale
 
@@ -62,3 +62,31 @@ class Telling(TestCase):
         self.assertIsNone(self.check())
         self.assertIsNone(self.check(KITCHEN, net_g=None))
         self.assertIsNone(self.check(KITCHEN, form="loose"))
+
+
+class Nights(TestCase):
+    TIMES = np.arange(0.0, 337.0, 6.0)
+
+    def asked(self, *scales, per_day=0.02, begin=0.05, gross=900.0, trouble=0.2):
+        """A spool of 700 g of dry filament that takes up as much each day."""
+        course = begin + per_day * self.TIMES / 24.0
+        return damp_night(self.TIMES, course, 700.0, gross, scales, trouble)
+
+    def test_by_hand(self):
+        # 0.01 % a night. Two weighings to 0.1 g show 0.164 g at the least: 0.0234 % of 700 g, after 28 h. 0.15 % to the
+        # trouble threshold take 180 h.
+        least_pct = 100.0 * 2.0 * math.sqrt(2.0) * math.sqrt(0.01 / 12.0 + 0.0025) / 700.0
+        found = self.asked(KITCHEN, BENCH, POCKET)
+        self.assertAlmostEqual(found.adds_pct, 0.01)
+        self.assertEqual(found.scale, BENCH.key)  # the finest that takes the spool
+        self.assertAlmostEqual(found.scale_h, 24.0 * least_pct / 0.02, places=6)
+        self.assertAlmostEqual(found.prints_h, 180.0, places=6)
+
+    def test_what_no_scale_and_no_print_shows_within_the_course_is_none(self):
+        nobody = self.asked(POCKET, per_day=0.001)
+        self.assertEqual((nobody.scale, nobody.scale_h, nobody.prints_h), (None, None, None))
+        self.assertIsNone(self.asked(KITCHEN, per_day=0.001).scale_h)
+
+    def test_nothing_is_said_of_a_spool_that_dries_there_or_shows_its_water_already(self):
+        self.assertIsNone(self.asked(BENCH, per_day=-0.001))
+        self.assertIsNone(self.asked(BENCH, begin=0.21))

@@ -45,6 +45,9 @@ class Hidden(TestCase):
         rungs = [Rung(Quantity(m, 0.05 * m), 8, s) for m, s in ((0.05, 8), (0.15, 5), (0.6, 0))]
         self.assertFalse(fit_ladder(PRIOR, rungs).fits)
 
+    def test_one_rung_lies_on_some_rising_curve_however_unexpected(self):
+        self.assertTrue(fit_ladder(PRIOR, [Rung(Quantity(0.02, 0.002), 3, 3)]).fits)
+
     def test_what_is_promised_is_what_such_ladders_come_to(self):
         drawn, design = np.random.default_rng(3), design_ladder(PRIOR, 5, 6)
         factors = []

@@ -2834,6 +2834,19 @@ export interface components {
             slow_pct: number[];
             fast_pct: number[];
         };
+        /**
+         * @description What a night in the open adds, % of dry mass; after how many hours there the best scale for it shows what was
+         *     added, and a print does; null: not within two weeks, or no scale.
+         */
+        DampNight: {
+            /** Format: double */
+            adds_pct: number;
+            scale: number | null;
+            /** Format: double */
+            scale_h: number | null;
+            /** Format: double */
+            prints_h: number | null;
+        };
         /** @description The desiccant in a container as it stands now. */
         Desiccant: {
             fill: components["schemas"]["Fill"];
@@ -5022,6 +5035,7 @@ export interface components {
             outcome_at: string[];
             /** Format: double */
             dries_h: number | null;
+            damp_night: components["schemas"]["DampNight"] | null;
             empty_spool: number;
         };
         /** @description A row as it was read, and what is wrong with it. */

@@ -17,8 +17,17 @@ import { Choice } from "../../components/Choice";
 import { Skeleton } from "../../components/Skeleton";
 import { Trouble } from "../../components/Trouble";
 import { link, panel, primary } from "../../components/classes";
+import { scales as scalesQuery } from "../equipment/queries";
 import { nextActWords, whereabouts } from "../rack/words";
-import { disputeLine, learnedLine, type OutcomeName, outcomeWords, sheetLine, spoolSentence } from "./words";
+import {
+  dampNightLine,
+  disputeLine,
+  learnedLine,
+  type OutcomeName,
+  outcomeWords,
+  sheetLine,
+  spoolSentence,
+} from "./words";
 import { SheetDialog } from "../plan/SheetDialog";
 import { NewSpool } from "./NewSpool";
 import { SpoolForm } from "./SpoolForm";
@@ -215,6 +224,7 @@ function Past({ page, now }: { page: SpoolFacts; now: Date }) {
 function Outcomes({ page, now }: { page: SpoolFacts; now: Date }) {
   const { lane } = page.traced;
   const [chosen, setChosen] = useState<OutcomeName>("stay");
+  const { data: scales = [] } = useQuery(scalesQuery);
   const courses = page.outcomes.map((outcome) => ({
     key: outcome.name,
     name: outcomeWords(outcome.name, true),
@@ -225,6 +235,7 @@ function Outcomes({ page, now }: { page: SpoolFacts; now: Date }) {
     <section aria-label="What if" className="mt-5">
       <h2>What if, over the next two weeks</h2>
       <p className="mb-1">{disputeLine(page)}</p>
+      <p className="mb-1 empty:hidden">{dampNightLine(page, scales)}</p>
       <div className="mb-1 max-w-2xl">
         <Choice
           label="Show the band of (9 in 10)"

@@ -1,4 +1,4 @@
-import type { SpoolFacts } from "../../api/client";
+import type { Scale, SpoolFacts } from "../../api/client";
 import { fixed, hours, percent, plusMinus } from "../../domain/numbers";
 import { mass, temp } from "../../domain/quantities";
 import { span } from "../storage/words";
@@ -85,6 +85,29 @@ export function disputeLine(page: SpoolFacts): string {
     ? `${gel}; heat takes ${hours(heat.duration_h)} at ${temp(heat.temp_c)} in ${heat.dryer_name}.`
     : `${gel}; heat in ${heat.dryer_name} brings it to about ${percent(heat.end_pct)} %.`;
 }
+
+/** Whether scale and print could tell that it lay in the open for a night: for who means to try it on purpose. */
+export function dampNightLine({ damp_night: night }: SpoolFacts, scales: readonly Scale[]): string {
+  if (!night) return "";
+  const name = scales.find((scale) => scale.id === night.scale)?.name;
+  const adds = `A night in the open adds ${percent(night.adds_pct)} %`;
+  const [byScale, byPrint] = [night.scale_h, night.prints_h];
+  const sees = byScale !== null && byScale <= NIGHT_H;
+  const shows = byPrint !== null && byPrint <= NIGHT_H;
+  if (sees && shows) return `${adds}: ${name ?? "a scale"} and a print both show it.`;
+  if (shows) return `${adds}: a print shows it.`;
+  const after = (hours: number) => `after ${span(hours)} in the open`;
+  const print =
+    byPrint === null ? "a print would not in two weeks" : `a print shows the water ${after(byPrint)}`;
+  if (sees) return `${adds}: ${name ?? "a scale"} shows it; ${print}.`;
+  const scale =
+    byScale === null || name === undefined
+      ? "Your scales would not show it in two weeks"
+      : `${name} shows what it has taken up ${after(byScale)}`;
+  return `${adds}: neither your scale nor a print can tell. ${scale}; ${print}.`;
+}
+
+const NIGHT_H = 12;
 
 /** What runs taught of this spool. */
 export const learnedLine = (rate: SpoolFacts["learned"][number]): string => {
