@@ -100,7 +100,7 @@ class FromAPlan(BrowserCase):
     def test_a_plan_leads_to_the_coil_that_it_offers(self):
         self.open("/plan?spool=7")
         offer = self.page.get_by_text(re.compile("^Not sure how wet it is[?] Bake (\\d+) m of it first"))
-        metres, air = re.search(r"Bake (\d+) m of it first, at (\d+)", offer.text_content()).groups()
+        metres, air = re.search(r"Bake (\d+) m of it first, loose, at (\d+)", offer.text_content()).groups()
         self.page.get_by_role("link", name="bake a coil").click()
         self.heading("What does my spool hold right now?")
         expect(self.page.get_by_role("combobox")).to_have_value("Lens caps")

@@ -55,7 +55,7 @@ export function scientific(value: number): string {
 /** "× or ÷ 1.25", "± 4 °C" */
 export function spreadWords(property: NonNullable<Value["now"]>): string {
   if (property.spread_kind === "factor") {
-    return property.spread === 1 ? "exact" : `× or ÷ ${property.spread}`;
+    return property.spread === 1 ? "exact" : `× or ÷ ${Number(property.spread.toPrecision(3))}`;
   }
   return `± ${scientific(property.spread)}`;
 }

@@ -373,7 +373,7 @@ export function scaleCheckWords(check: Plan["scale_check"], scales: readonly Sca
 export function twinWords(twin: NonNullable<Plan["twin"]>): string {
   const between = (low: number, high: number) =>
     [low, high].map((time) => aboutHours(time).replace("about ", "")).join(" and ");
-  return `Not sure how wet it is? Bake ${length(twin.length_m)} of it first, at ${temp(twin.bake_c)}: then you know that it is ready between ${between(twin.early_h, twin.late_h)} after the start (9 in 10), instead of between ${between(twin.without_early_h, twin.without_late_h)}.`;
+  return `Not sure how wet it is? Bake ${length(twin.length_m)} of it first, loose, at ${temp(twin.bake_c)}: then you know that it is ready between ${between(twin.early_h, twin.late_h)} after the start (9 in 10), instead of between ${between(twin.without_early_h, twin.without_late_h)}.`;
 }
 
 /** What nobody will be there for, by the hours at home in the settings. */

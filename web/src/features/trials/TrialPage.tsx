@@ -22,7 +22,7 @@ import { RatePrints, Rungs } from "./Ladder";
 import { LotTable } from "./LotTable";
 import { slip as slipQuery, trial as trialQuery } from "./queries";
 import { WeighSamples } from "./WeighSamples";
-import { markWords, pointsWords, QUESTIONS, slipWords, trialNote, trialSentence } from "./words";
+import { isTooEarly, markWords, pointsWords, QUESTIONS, slipWords, trialNote, trialSentence } from "./words";
 
 /** A trial: what it tells, its lot, and the next sample to weigh. */
 export function TrialPage() {
@@ -205,7 +205,7 @@ function Says({ trial }: { trial: Trial }) {
     trial.start_pct !== null ||
     trial.mark !== null ||
     trial.sponges.some((one) => one.vent_m3_h !== null);
-  if (!usable) return null;
+  if (!usable || isTooEarly(trial)) return null;
   return (
     <section className={panel}>
       <h2 className="mb-1">What it says</h2>

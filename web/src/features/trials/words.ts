@@ -140,14 +140,23 @@ export function trialSentence(trial: Trial): string {
   const { fit } = trial;
   if (!fit) return waiting(trial);
   if (!fit.fits && fit.doubtful === null) return "These samples do not agree with one another.";
-  const asked = trial.kind === "uptake" ? fit.end_pct : fit.half_h;
-  if (asked.p95 > TOO_WIDE * asked.p05) return `Too early to tell: ${tooWide(trial.kind, asked)}.`;
+  const asked = askedOf(trial.kind, fit);
+  if (isTooWide(asked)) return `Too early to tell: ${tooWide(trial.kind, asked)}.`;
   const at = trial.temp_c === null ? "" : `At ${temp(trial.temp_c)} `;
   if (trial.kind === "uptake") return `${of} can hold ${pointsWords(fit.end_pct, " %")}${where(trial)}.`;
   return `${at}a loose coil of ${of} gives off half of its water in ${pointsWords(fit.half_h, " h")}.`;
 }
 
 const TOO_WIDE = 5; // between the ends of an estimate: over that it says next to nothing
+
+const isTooWide = ({ p05, p95 }: Points): boolean => p95 > TOO_WIDE * p05;
+
+/** The estimate that a lot's question is about. */
+const askedOf = (kind: Kind, fit: NonNullable<Trial["fit"]>): Points =>
+  kind === "uptake" ? fit.end_pct : fit.half_h;
+
+/** Whether a lot has told so little as yet that its numbers are not worth showing. */
+export const isTooEarly = ({ kind, fit }: Trial): boolean => fit !== null && isTooWide(askedOf(kind, fit));
 
 const tooWide = (kind: Kind, { p05, p95 }: Points): string =>
   kind === "uptake"
@@ -216,11 +225,17 @@ export function rowSentence(row: TrialRow): string {
     return row.mark ? `shows from ${markWords(row.mark.mark_pct)}` : "nothing rated yet";
   if (row.kind === "swelling" && row.swelling?.strain_per_pct)
     return swellingShort(row.swelling.strain_per_pct);
-  if (row.kind === "drying" && row.half_h && row.temp_c !== null)
-    return `half gone in ${pointsWords(row.half_h, " h")} at ${temp(row.temp_c)}`;
-  if (row.holds_pct)
-    return `${row.kind === "twin" ? "held" : "can hold"} ${pointsWords(row.holds_pct, " %")}`;
-  return `${row.readings} of ${row.samples} weighed`;
+  return coilsSentence(row) ?? `${row.readings} of ${row.samples} weighed`;
+}
+
+function coilsSentence({ kind, half_h, holds_pct, temp_c }: TrialRow): string | null {
+  if (kind === "twin") return holds_pct && `held ${pointsWords(holds_pct, " %")}`;
+  const asked = kind === "drying" ? half_h : holds_pct;
+  if (!asked) return null;
+  if (isTooWide(asked)) return "too early to tell";
+  return kind === "drying"
+    ? `half gone in ${pointsWords(asked, " h")} at ${temp(temp_c ?? 0)}`
+    : `can hold ${pointsWords(asked, " %")}`;
 }
 
 const SLIPS: Record<Slip, (total: string) => string> = {
