@@ -43,13 +43,13 @@ class History(BrowserCase):
         page = self.page
         self.open("/spools/4")
         page.get_by_role("button", name="note how wet it is").click()
-        page.get_by_label("Water, of the dry plastic").fill("0.3")
+        page.get_by_label("Water, of the dry filament").fill("0.3")
         page.get_by_label("Give or take").fill("0.1")
         page.get_by_role("button", name="Save", exact=True).click()
         noted = page.get_by_role("region", name="Moisture history").get_by_role("listitem").first
         expect(noted).to_contain_text("0.3")
         noted.get_by_role("button", name=re.compile("Correct")).click()
-        page.get_by_label("Water, of the dry plastic").fill("0.25")
+        page.get_by_label("Water, of the dry filament").fill("0.25")
         page.get_by_role("button", name="Save", exact=True).click()
         expect(noted).to_contain_text("0.25")
         noted.get_by_role("button", name=re.compile("Correct")).click()

@@ -93,7 +93,7 @@ class WholePath(BrowserCase):
         self.page.keyboard.press("Enter")
         self.page.keyboard.type("798,8")
         self.page.keyboard.press("Enter")
-        expect(self.page.get_by_text("1.5 ± 0.2 g lost, 0.26 ± 0.03 % of the dry plastic.")).to_be_visible()
+        expect(self.page.get_by_text("1.5 ± 0.2 g lost, 0.26 ± 0.03 % of the dry filament.")).to_be_visible()
         self.heading(re.compile(r"Not dry yet: .* % is left; it prints clean at 0.08 %."))
         self.scan()
         kept = Weighing.objects.filter(run__spool__name="Rain gauge").values_list("gross_g", flat=True)

@@ -80,7 +80,7 @@ class OnTheRack(BrowserCase):
         self.page.get_by_role("link", name="Hatch stock", exact=True).click()
         self.heading(re.compile("^Hatch stock is"))
         self.page.get_by_role("button", name="note how wet it is").click()
-        slip.get_by_label("Water, of the dry plastic").fill("0.05")
+        slip.get_by_label("Water, of the dry filament").fill("0.05")
         slip.get_by_label("Give or take").fill("0.02")
         slip.get_by_role("button", name="Save").click()
         self.heading(re.compile("^Hatch stock prints clean"))

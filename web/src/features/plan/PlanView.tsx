@@ -38,7 +38,7 @@ export function PlanView({ plan, map, onPin }: Props) {
         <span>
           {over === "map"
             ? `↑ air at the spool, ${tempUnit()} · hours of heat →`
-            : "water left in the plastic, %"}
+            : "water left in the filament, %"}
           {" · "}
           {BASIS[basis]}
         </span>

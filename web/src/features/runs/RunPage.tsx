@@ -162,7 +162,7 @@ function RunChart({ sheet, started }: { sheet: RunSheet; started: Date }) {
   return (
     <>
       <p className="text-sm text-muted">
-        water left in the plastic, %{" "}
+        water left in the filament, %{" "}
         {judged && verdict.told
           ? "· band: where the weighings put it, 9 times in 10"
           : "· band: where a spool like this ends up, 9 times in 10"}{" "}
@@ -214,11 +214,11 @@ function Amounts({ sheet }: { sheet: RunSheet }) {
     ...(loss
       ? ([
           [
-            "of the dry plastic",
+            "of the dry filament",
             `${plusMinus(loss.dry_basis_pct.value, loss.dry_basis_pct.plus_minus, 2)} %`,
           ],
           [
-            "of the wet plastic",
+            "of the wet filament",
             `${plusMinus(loss.wet_basis_pct.value, loss.wet_basis_pct.plus_minus, 2)} %`,
           ],
           ["Least it could tell", mass(loss.detectable_g, Math.max(digits, 1))],

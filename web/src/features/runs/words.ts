@@ -97,9 +97,9 @@ export const runSentence = (told: Told): string => ranOutSentence(told.run) ?? j
 const UNTOLD: Partial<Record<Verdict["state"], string>> = {
   gained: "It gained mass: it took up water, or something extra was on the scale.",
   between_turns:
-    "Water between the turns is leaving: more came off than the plastic can hold. Weigh again in a few hours; from then on the scale tells of the plastic.",
+    "Water between the turns is leaving: more came off than the filament can hold. Weigh again in a few hours; from then on the scale tells of the plastic.",
   not_water:
-    "It lost more than this plastic can hold as water. Either it lay in water, or something was taken off the scale.",
+    "It lost more than this filament can hold as water. Either it lay in water, or something was taken off the scale.",
   no_fit: "These weighings do not fit together. Check what was on the scale each time.",
 };
 
@@ -130,7 +130,7 @@ function judgedSentence(told: Told): string {
   }
 }
 
-/** "17.5 ± 0.2 g out, 2.22 ± 0.03 % of the plastic", with no more digits than the scale gives. */
+/** "17.5 ± 0.2 g out, 2.22 ± 0.03 % of the dry filament", with no more digits than the scale gives. */
 export function lossLine(verdict: Verdict, resolution: number): string | null {
   const { loss } = verdict;
   if (!loss) return null;
@@ -140,7 +140,7 @@ export function lossLine(verdict: Verdict, resolution: number): string | null {
   const share = plusMinus(loss.dry_basis_pct.value, loss.dry_basis_pct.plus_minus, 2);
   return card
     ? `${out} lost, some of it the card’s own: ${massPlusMinus(verdict.spool_water_g.value, verdict.spool_water_g.plus_minus, 0)}`
-    : `${out} lost, ${share} % of the dry plastic`;
+    : `${out} lost, ${share} % of the dry filament`;
 }
 
 /** A word for a run's state, for lists. */

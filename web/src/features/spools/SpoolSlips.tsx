@@ -68,7 +68,7 @@ export function MoistureSlip({ spool, reading, onClose }: MoistureProps) {
       <NumberField
         control={control}
         name="moisture_pct"
-        label="Water, of the dry plastic"
+        label="Water, of the dry filament"
         unit="%"
         autoFocus
       />
