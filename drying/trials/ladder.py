@@ -129,8 +129,8 @@ def fit_ladder(prior: Prior, rungs: Sequence[Rung]) -> Mark:
 
 
 def _fits(rungs: Sequence[Rung], log_mark: Array, width: Array, weight: Array) -> bool:
-    """Pearson's statistic of the rungs about the curve that is likeliest now. One rung lies on some rising curve, however
-    far from where the mark was thought to be.
+    """Pearson's statistic of the rungs about the curve that is likeliest now. One rung lies on some rising curve,
+    however far from where the mark was thought to be.
     """
     if len(rungs) < 2:
         return True
