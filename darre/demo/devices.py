@@ -52,7 +52,6 @@ def load_devices(now: datetime) -> dict[str, Any]:
             for s in dryer.segments(load.material, room, run.batch.temp_c, run.duration_h * 2)
         ],
     )
-    bench = Scale.objects.get(name="Bench scale")
     tokens = {}
     for kind, name in (
         (DeviceKind.LOGGER, "Cellar logger"),
@@ -66,9 +65,9 @@ def load_devices(now: datetime) -> dict[str, Any]:
             for h, values in zip(hours, readings(world, kind.value, hours, seed=5), strict=True)
         ]
         take_in(device, json.dumps({"readings": sent}).encode())
-    _, tokens[DeviceKind.SCALE.value] = add_device("Bench cable", DeviceKind.SCALE, scale=bench)
-    fine = Scale.objects.get(name="Pocket scale")
-    _, tokens[COILS] = add_device("Pocket cable", DeviceKind.SCALE, scale=fine)
+    for key, name in ((DeviceKind.SCALE.value, "Bench"), (COILS, "Pocket")):
+        scale = Scale.objects.get(name=f"{name} scale")
+        _, tokens[key] = add_device(f"{name} cable", DeviceKind.SCALE, scale=scale)
     with history_entry(LOADED, "Loaded the demo's devices"):
         pass
     return {"world": asdict(world), "tokens": tokens, "lot": asdict(soaking_lot())}
