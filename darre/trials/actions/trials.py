@@ -123,7 +123,8 @@ def _refuse_sample(sample: NewSample, n: int, kind: str) -> None:
 
 
 def _write_sample(entry: OpenEntry, trial: Trial, name: str, sample: NewSample) -> Sample:
-    values = vars(sample) | {"name": name, "before_mm": list(sample.before_mm or ())}
+    lengths = list(sample.before_mm or ()) if trial.kind == Trial.Kind.SWELLING else []
+    values = vars(sample) | {"name": name, "before_mm": lengths}
     return entry.create(Sample(trial=trial, **values))
 
 
@@ -173,12 +174,13 @@ def weigh_sample(
         raise Refusal("before_start", "A reading comes after the start: give hours over 0.", "hours", 400)
     refuse_impossible_time(at)
     _refuse_mass(sample, gross_g)
-    _refuse_length(sample, after_mm)
+    lengths = list(after_mm or ()) if sample.before_mm else []  # of pieces alone
+    _refuse_length(sample, lengths)
     if sample.readings.filter(at=at).exists():
         raise Refusal("twice", f"{sample.name} has a reading at that time already. Correct that one.", "hours")
     with history_entry("trial.weighed", f"Weighed {sample.name}: {gross_g:g} g") as entry:
         reading = entry.create(
-            SampleReading(sample=sample, at=at, gross_g=gross_g, after_mm=list(after_mm or ()), client_key=client_key)
+            SampleReading(sample=sample, at=at, gross_g=gross_g, after_mm=lengths, client_key=client_key)
         )
     return entry.saved(reading)
 
@@ -200,7 +202,7 @@ def _refuse_mass(sample: Sample, gross_g: float) -> None:
         raise Refusal("impossible", gained, "gross_g", 400)
 
 
-def _refuse_length(sample: Sample, after_mm: Sequence[float] | None) -> None:
+def _refuse_length(sample: Sample, after_mm: Sequence[float]) -> None:
     if not sample.before_mm:
         return
     if not after_mm:

@@ -92,6 +92,16 @@ class Swelling(Shed):
         self.assertEqual((answer.status_code, answer.json()["field"]), (400, "samples.0.before_mm"))
         self.assertEqual(SampleReading.objects.filter(sample=first).count(), 0)
 
+    def test_of_other_trials_no_length_is_kept_or_asked_for(self):
+        spool, scale = (m.objects.get(name=n).pk for m, n in ((Spool, "Hinge stock"), (Scale, "Pocket scale")))
+        begun = self.post("trials/", kind="twin", spool=spool, scale=scale, temp_c=60,
+                          samples=[{"start_g": "20", "before_mm": ["100"]}])  # fmt: skip
+        sample = Trial.objects.get(pk=begun.json()["trial"]).samples.get()
+        self.assertEqual(sample.before_mm, [])
+        self.assertEqual(self.measure(sample.pk, "19.9", "").status_code, 201)
+        self.assertEqual(self.measure(sample.pk, "19.8", "101", hours=None).status_code, 201)
+        self.assertEqual([r.after_mm for r in sample.readings.all()], [[], []])
+
     def test_more_and_longer_pieces_show_less_swelling(self):
         spool = Spool.objects.get(name="Hinge stock").pk
 

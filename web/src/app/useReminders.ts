@@ -3,7 +3,7 @@ import { useEffect, useEffectEvent, useRef, useState } from "react";
 import { runningRuns } from "../features/runs/queries";
 import { nextStarts } from "../features/schedule/queries";
 import { due } from "../features/runs/reminderWords";
-import { useBrowserNotes } from "../components/browserNotes";
+import { showBrowserNote } from "../components/browserNotes";
 
 const LOOK_MS = 15_000;
 const FIRST_MS = 3_000;
@@ -23,7 +23,6 @@ export function useReminders(tell: (text: string) => void) {
   }, []);
   const { data: runs } = useQuery({ ...runningRuns, enabled: later });
   const { data: starts } = useQuery({ ...nextStarts, enabled: later });
-  const { show } = useBrowserNotes();
   const looked = useRef({ runs: 0, starts: 0 });
   const told = useRef(new Set<string>());
   const look = useEffectEvent(() => {
@@ -38,7 +37,7 @@ export function useReminders(tell: (text: string) => void) {
     tell(found.map(({ text }) => text).join(" "));
     for (const reminder of found) {
       told.current.add(reminder.key);
-      show(reminder.text);
+      showBrowserNote(reminder.text);
     }
   });
   useEffect(() => {

@@ -12,15 +12,16 @@ async function ask() {
   });
 }
 
-function show(text: string) {
+/** Shows a notification of the browser's own, where they are allowed. */
+export function showBrowserNote(text: string) {
   if (permission() === "granted") new Notification("Darre", { body: text, tag: text });
 }
 
-/** The browser's own notifications: whether they are allowed, how to ask, and showing one. */
+/** The browser's own notifications: whether they are allowed, and how to ask. */
 export function useBrowserNotes() {
   const allowed = useSyncExternalStore((tell) => {
     listeners.add(tell);
     return () => listeners.delete(tell);
   }, permission);
-  return { allowed, ask, show };
+  return { allowed, ask };
 }
