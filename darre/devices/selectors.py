@@ -9,6 +9,7 @@ from django.db.models.expressions import CombinedExpression
 
 from darre.devices.models import Device, DeviceKind, Sample
 from darre.equipment.models import Scale
+from darre.inventory.actions.moments import CLOCK_SLACK
 from darre.moisture.events import core_container
 from darre.moisture.lanes import read_shelf, simulate_shelf
 from darre.places.models import Place
@@ -22,7 +23,7 @@ from drying.storage import least_misfit
 
 MOST_POINTS = 400
 HOUR_MS = 3_600_000
-LIVE_MS, STEADY_MS, DISPLAY_MS, SLACK_MS = 15_000, 3_000, 600_000, 300_000
+LIVE_MS, STEADY_MS, DISPLAY_MS = 15_000, 3_000, 600_000
 
 
 def devices() -> QuerySet[Device]:
@@ -93,11 +94,16 @@ def run_air(run: Run, now: datetime) -> RunAir | None:
     return None
 
 
+def typing_span(run: Run, now: datetime) -> tuple[datetime, datetime]:
+    """From when to when a reading that somebody types belongs to a run: what is taken in is what is shown."""
+    return run.started_at - CLOCK_SLACK, (run.ended_at or now) + CLOCK_SLACK
+
+
 def typed_air(run: Run, now: datetime) -> list[Sample]:
     """What somebody typed of the air in a run's dryer, in order of time."""
-    begin_ms, end_ms = (round(at.timestamp() * 1000) for at in (run.started_at, min(now, run.ended_at or now)))
+    begin_ms, end_ms = (round(at.timestamp() * 1000) for at in typing_span(run, now))
     seen = Sample.objects.filter(device__by_hand=True, device__dryer=run.batch.dryer_id)
-    return list(seen.filter(at_ms__gte=begin_ms - SLACK_MS, at_ms__lte=end_ms + SLACK_MS).order_by("at_ms"))
+    return list(seen.filter(at_ms__gte=begin_ms, at_ms__lte=end_ms).order_by("at_ms"))
 
 
 def _display_c(run: Run, end_ms: int) -> float | None:

@@ -15,7 +15,13 @@ from darre.places.models import Place
 
 @transaction.atomic
 def add_device(
-    name: str, kind: DeviceKind, dryer: Dryer | None = None, scale: Scale | None = None, place: Place | None = None
+    name: str,
+    kind: DeviceKind,
+    dryer: Dryer | None = None,
+    scale: Scale | None = None,
+    place: Place | None = None,
+    *,
+    by_hand: bool = False,
 ) -> tuple[Device, str]:
     """Add a device; returns it with its token, which is not told again. Raises Refusal where the name is taken."""
     if Device.objects.filter(name=name).exists():
@@ -23,7 +29,9 @@ def add_device(
     token = secrets.token_urlsafe(24)
     with history_entry("device.added", f"Added the device {name}") as entry:
         device = entry.create(
-            Device(name=name, kind=kind, dryer=dryer, scale=scale, place=place, token_hash=hash_of(token))
+            Device(
+                name=name, kind=kind, dryer=dryer, scale=scale, place=place, by_hand=by_hand, token_hash=hash_of(token)
+            )
         )
     return device, token
 

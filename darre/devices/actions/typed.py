@@ -1,6 +1,5 @@
 """Readings of a dryer's air that somebody typed, off any cheap meter."""
 
-import secrets
 from datetime import datetime
 
 from django.db import transaction
@@ -8,28 +7,25 @@ from django.utils import timezone
 
 from darre.common.errors import Refusal
 from darre.common.saved import Saved
-from darre.common.tokens import hash_of
+from darre.devices.actions.devices import add_device
 from darre.devices.models import Device, DeviceKind, Sample
+from darre.devices.selectors import typing_span
 from darre.equipment.models import Dryer
 from darre.history.recorder import history_entry
-from darre.inventory.actions.moments import CLOCK_SLACK, refuse_impossible_time
+from darre.inventory.actions.moments import refuse_impossible_time
 from darre.runs.models import Run
 
 
 def _meter_of(dryer: Dryer) -> Device:
-    """The device that stands for what is typed of a dryer; it has no token, so nothing can send for it."""
+    """The device that stands for what is typed of a dryer; nobody is told its token, so nothing can send for it."""
     found = Device.objects.filter(dryer=dryer, by_hand=True).first()
     if found is not None:
         return found
     name = f"By hand, {dryer.name}"[:60]
     if Device.objects.filter(name=name).exists():
         name = f"{name[:50]} {dryer.pk}"
-    with history_entry("device.added", f"Added {name}") as entry:
-        return entry.create(
-            Device(
-                name=name, kind=DeviceKind.LOGGER, dryer=dryer, by_hand=True, token_hash=hash_of(secrets.token_hex())
-            )
-        )
+    device, _untold = add_device(name, DeviceKind.LOGGER, dryer, by_hand=True)
+    return device
 
 
 @transaction.atomic
@@ -40,8 +36,8 @@ def note_air(run: Run, temp_c: float, rh_pct: float, at: datetime | None = None)
     """
     moment = at or timezone.now()
     refuse_impossible_time(moment, "it was read")
-    end = run.ended_at
-    if moment < run.batch.started_at - CLOCK_SLACK or (end is not None and moment > end + CLOCK_SLACK):
+    begin, end = typing_span(run, moment)
+    if not begin <= moment <= end:
         says = (f"{run.spool.name} was not in {run.dryer.name} at ", moment, ". Give a time within the run.")
         raise Refusal("not_in_the_run", says, "at", 400)
     device, ms = _meter_of(run.batch.dryer), round(moment.timestamp() * 1000)

@@ -11,13 +11,17 @@ from darre.common.errors import Refusal
 from darre.common.saved import Saved
 from darre.equipment.models import Dryer, ProbePair
 from darre.equipment.records import core_dryer
-from darre.history.recorder import history_entry
+from darre.history.recorder import OpenEntry, history_entry
 from drying.dryers import calibration
 
 
 def _require_free_name(name: str, but: int = 0) -> None:
     if Dryer.objects.filter(name=name).exclude(pk=but).exists():
         raise Refusal("name_taken", f"There is already a dryer named {name}. Give this one another name.", "name")
+
+
+def _store_pair(entry: OpenEntry, dryer: Dryer, pair: calibration.ProbePair, at: datetime) -> None:
+    entry.create(ProbePair(dryer=dryer, at=at, set_c=pair.set_c, air_c=pair.air_c, room_c=pair.room_c))
 
 
 @transaction.atomic
@@ -30,8 +34,7 @@ def add_dryer(dryer: Dryer, pairs: Sequence[calibration.ProbePair] = (), at: dat
     with history_entry("dryer.added", f"Added the dryer {dryer.name}") as entry:
         entry.create(dryer)
         for pair in pairs:
-            moment = at or timezone.now()
-            entry.create(ProbePair(dryer=dryer, at=moment, set_c=pair.set_c, air_c=pair.air_c, room_c=pair.room_c))
+            _store_pair(entry, dryer, pair, at or timezone.now())
         core_dryer(dryer)
     return entry.saved(dryer)
 
@@ -72,9 +75,7 @@ def remove_dryer(dryer: Dryer) -> Saved[None]:
 def add_probe(dryer: Dryer, pair: calibration.ProbePair, at: datetime | None = None) -> Saved[None]:
     """Note what a probe beside the spool showed. Raises OutOfRangeError where no dryer has such pairs."""
     with history_entry("dryer.probed", f"Set {pair.set_c:g} °C, measured {pair.air_c:g} °C in {dryer.name}") as entry:
-        entry.create(
-            ProbePair(dryer=dryer, at=at or timezone.now(), set_c=pair.set_c, air_c=pair.air_c, room_c=pair.room_c)
-        )
+        _store_pair(entry, dryer, pair, at or timezone.now())
         core_dryer(Dryer.objects.get(pk=dryer.pk))
     return entry.done()
 
@@ -99,6 +100,6 @@ def learn_habits(
         if values:
             entry.update(dryer, **values)
         if pair is not None and not dryer.levels and not dryer.probes.filter(at=at, set_c=pair.set_c).exists():
-            entry.create(ProbePair(dryer=dryer, at=at, set_c=pair.set_c, air_c=pair.air_c, room_c=pair.room_c))
+            _store_pair(entry, dryer, pair, at)
         core_dryer(Dryer.objects.get(pk=dryer.pk))
     return entry.done()
