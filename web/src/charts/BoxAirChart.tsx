@@ -4,6 +4,7 @@ import { area, line } from "d3-shape";
 import type { RunAir } from "../api/client";
 import { tempUnit, toTemp } from "../domain/units";
 import { useWidth } from "./useWidth";
+import { ValueTicks } from "./ValueTicks";
 
 const PAD = { left: 44, right: 12, top: 22, bottom: 4 };
 const ENDS_PX = 70; // so far from the right edge a line's name still fits behind its end
@@ -129,17 +130,7 @@ function Trace(props: TraceProps) {
       {dots.map((dot, n) => (
         <circle key={n} cx={x(dot.time)} cy={y(dot.value)} r={4} className="fill-paper stroke-ink" />
       ))}
-      {y.ticks(3).map((value) => (
-        <text
-          key={value}
-          x={PAD.left - 8}
-          y={y(value) + 4}
-          textAnchor="end"
-          className="fill-muted num text-xs"
-        >
-          {value}
-        </text>
-      ))}
+      <ValueTicks y={y} left={PAD.left} />
       {right < width - ENDS_PX &&
         namesAt(lines, last, y).map(({ name, at }) => (
           <text key={name} x={right + 6} y={at} className="halo fill-ink text-[13px]">

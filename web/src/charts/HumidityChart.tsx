@@ -3,6 +3,7 @@ import { area, line } from "d3-shape";
 import type { Holding } from "../api/client";
 import { when } from "../domain/times";
 import { useWidth } from "./useWidth";
+import { ValueTicks } from "./ValueTicks";
 
 const HEIGHT = 230;
 const PAD = { left: 44, right: 12, top: 8, bottom: 22 };
@@ -38,17 +39,7 @@ export function HumidityChart({ holding, now, label }: { holding: Holding; now: 
           height={HEIGHT - PAD.top - PAD.bottom}
           className="fill-ground"
         />
-        {y.ticks(3).map((value) => (
-          <text
-            key={value}
-            x={PAD.left - 8}
-            y={y(value) + 4}
-            textAnchor="end"
-            className="fill-muted num text-xs"
-          >
-            {value}
-          </text>
-        ))}
+        <ValueTicks y={y} left={PAD.left} />
         {[from, now.getTime(), to].map((moment, index) => (
           <text
             key={index}

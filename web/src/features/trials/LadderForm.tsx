@@ -1,16 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { useNavigate } from "react-router";
 import { Alert } from "../../components/Alert";
 import { Button } from "../../components/Button";
 import { Field } from "../../components/Field";
-import { useShell } from "../../components/shell";
 import { panel } from "../../components/classes";
 import { fixed, percent } from "../../domain/numbers";
 import { numbersIn } from "../../domain/typed";
 import { lanes as lanesQuery } from "../rack/queries";
 import { SpoolPicker } from "../spools/SpoolPicker";
 import { useBeginLadder } from "./acts";
+import { useBegun } from "./useBegun";
 import { ladderDesign } from "./queries";
 import { ladderPromise } from "./words";
 
@@ -20,11 +19,9 @@ export function LadderForm({ asked }: { asked: number | undefined }) {
   const [spool, setSpool] = useState(asked);
   const [typed, setTyped] = useState<string>();
   const [doubt, setDoubt] = useState("");
-  const [problem, setProblem] = useState<string>();
   const found = useQuery(ladderDesign(spool));
   const begin = useBeginLadder();
-  const navigate = useNavigate();
-  const { notify } = useShell();
+  const { problem, setProblem, after } = useBegun("The ladder has begun.");
   const lane = lanes.find((one) => one.spool.id === spool);
   const planned = found.data?.moistures_pct.map((value) => String(value)).join(" ") ?? "";
   const moistures = numbersIn(typed ?? planned);
@@ -39,15 +36,7 @@ export function LadderForm({ asked }: { asked: number | undefined }) {
         note: "",
         rungs: moistures.map((moisture_pct) => ({ moisture_pct, plus_minus_pct: doubt === "" ? 0 : doubt })),
       },
-      {
-        onSuccess: ({ trial, undo }) => {
-          notify({ text: "The ladder has begun.", undo });
-          void navigate(`/trials/${trial}`);
-        },
-        onError: (error) => {
-          setProblem(error.message);
-        },
-      },
+      after,
     );
   };
   return (

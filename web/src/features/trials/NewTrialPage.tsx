@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { useNavigate, useSearchParams } from "react-router";
+import { useSearchParams } from "react-router";
 import type { Lane, Scale } from "../../api/client";
 import { Alert } from "../../components/Alert";
 import { Button } from "../../components/Button";
@@ -8,7 +8,6 @@ import { Field } from "../../components/Field";
 import { PageHeading } from "../../components/PageHeading";
 import { Picker } from "../../components/Picker";
 import { Tick } from "../../components/Tick";
-import { useShell } from "../../components/shell";
 import { panel } from "../../components/classes";
 import { hours, percent } from "../../domain/numbers";
 import { bareTemp, length, mass, temp, typedMass, typedTemp } from "../../domain/quantities";
@@ -19,6 +18,7 @@ import { scaleOptions } from "../equipment/words";
 import { lanes as lanesQuery } from "../rack/queries";
 import { SpoolPicker } from "../spools/SpoolPicker";
 import { useBeginTrial } from "./acts";
+import { useBegun } from "./useBegun";
 import { design, type DesignQuery } from "./queries";
 import { type Design, designSentence, factorWords, finerScale, QUESTIONS } from "./words";
 import { LadderForm } from "./LadderForm";
@@ -266,9 +266,7 @@ function missing(kind: CoilKind, given: Given): string {
 /** Sends what was typed; what is missing is said by name. */
 function useBegin(kind: CoilKind, given: Given) {
   const begin = useBeginTrial();
-  const navigate = useNavigate();
-  const { notify } = useShell();
-  const [problem, setProblem] = useState<string>();
+  const { problem, setProblem, after } = useBegun("The trial has begun.");
   const submit = (times: readonly number[]) => {
     const lacks = missing(kind, given);
     setProblem(lacks === "" ? undefined : lacks);
@@ -291,15 +289,7 @@ function useBegin(kind: CoilKind, given: Given) {
           ...(given.baked === "" ? [] : [{ ...NOTHING_ELSE, start_g: typedMass(given.baked), baked: true }]),
         ],
       },
-      {
-        onSuccess: ({ trial, undo }) => {
-          notify({ text: "The trial has begun.", undo });
-          void navigate(`/trials/${trial}`);
-        },
-        onError: (error) => {
-          setProblem(error.message);
-        },
-      },
+      after,
     );
   };
   return { submit, problem, busy: begin.isPending };

@@ -1,18 +1,17 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { useNavigate } from "react-router";
 import { Alert } from "../../components/Alert";
 import { Button } from "../../components/Button";
 import { Field } from "../../components/Field";
 import { Picker } from "../../components/Picker";
 import { Tick } from "../../components/Tick";
-import { useShell } from "../../components/shell";
 import { panel } from "../../components/classes";
 import { typedMass, typedTemp } from "../../domain/quantities";
 import { massUnit, tempUnit } from "../../domain/units";
 import { dryers as dryersQuery, scales as scalesQuery } from "../equipment/queries";
 import { scaleOptions } from "../equipment/words";
 import { useBeginTrial } from "./acts";
+import { useBegun } from "./useBegun";
 
 interface Row {
   dryer: number;
@@ -31,10 +30,8 @@ export function SpongeForm() {
   const scales = useQuery(scalesQuery).data ?? [];
   const [typed, setTyped] = useState<Row[]>();
   const [scaleId, setScale] = useState<number>();
-  const [problem, setProblem] = useState<string>();
   const begin = useBeginTrial();
-  const navigate = useNavigate();
-  const { notify } = useShell();
+  const { problem, after } = useBegun("The sponges are in.");
   const rows = typed ?? dryers.slice(0, 2).map((dryer) => ({ ...EMPTY, dryer: dryer.id }));
   const scale = scales.find((one) => one.id === scaleId) ?? scales[1] ?? scales[0];
   const change = (n: number, part: Partial<Row>) => {
@@ -59,15 +56,7 @@ export function SpongeForm() {
           desiccant: row.desiccant,
         })),
       },
-      {
-        onSuccess: ({ trial, undo }) => {
-          notify({ text: "The sponges are in.", undo });
-          void navigate(`/trials/${trial}`);
-        },
-        onError: (error) => {
-          setProblem(error.message);
-        },
-      },
+      after,
     );
   };
   return (

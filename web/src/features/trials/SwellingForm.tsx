@@ -1,11 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { useNavigate } from "react-router";
 import { Alert } from "../../components/Alert";
 import { Button } from "../../components/Button";
 import { Field } from "../../components/Field";
 import { Picker } from "../../components/Picker";
-import { useShell } from "../../components/shell";
 import { panel } from "../../components/classes";
 import { size, typedMass, typedSize } from "../../domain/quantities";
 import { numbersIn } from "../../domain/typed";
@@ -15,6 +13,7 @@ import { scaleOptions } from "../equipment/words";
 import { lanes as lanesQuery } from "../rack/queries";
 import { SpoolPicker } from "../spools/SpoolPicker";
 import { useBeginTrial } from "./acts";
+import { useBegun } from "./useBegun";
 import { swellingDesign } from "./queries";
 import { swellingPromise } from "./words";
 
@@ -148,9 +147,7 @@ function SwellingHelp({ spool, pieces }: { spool: number | undefined; pieces: Pi
 /** Sends the pieces that were typed; what is missing is said by name. */
 function useBegin(spool: number | undefined, scale: number | undefined, pieces: Piece[]) {
   const begin = useBeginTrial();
-  const navigate = useNavigate();
-  const { notify } = useShell();
-  const [problem, setProblem] = useState<string>();
+  const { problem, setProblem, after } = useBegun("The trial has begun.");
   const submit = () => {
     if (spool === undefined || scale === undefined) {
       setProblem("Needed: the spool that the pieces are printed from.");
@@ -171,15 +168,7 @@ function useBegin(spool: number | undefined, scale: number | undefined, pieces: 
           before_mm: numbersIn(piece.lengths).map(typedSize),
         })),
       },
-      {
-        onSuccess: ({ trial, undo }) => {
-          notify({ text: "The trial has begun.", undo });
-          void navigate(`/trials/${trial}`);
-        },
-        onError: (error) => {
-          setProblem(error.message);
-        },
-      },
+      after,
     );
   };
   return { submit, problem, busy: begin.isPending };
