@@ -118,8 +118,8 @@ EVERY_S = {"scale": 1.0, COILS: 1.0, "logger": 10.0, "meter": 30.0, "dryer": 20.
 
 def run(told: dict[str, object], address: str, speed: float, sleep: Callable[[float], None] = time.sleep) -> None:
     """Be the devices until stopped. At a speed over 1 the past since the run's start is played first, until now."""
-    world = World(**told["world"])  # type: ignore[arg-type]
-    tokens: dict[str, str] = told["tokens"]  # type: ignore[assignment]
+    world = World(**told["world"])  # type: ignore[arg-type]  # as the demo wrote it
+    tokens: dict[str, str] = told["tokens"]  # type: ignore[assignment]  # likewise
     devices = [StandIn(kind, tokens[kind], EVERY_S[kind], n) for n, kind in enumerate(sorted(tokens))]
     for device in devices:
         if device.kind == COILS:

@@ -74,7 +74,7 @@ class Gate:
         route = route_of(request)
         by_program = not route.startswith("api/ingest/") and bearer_token(request)
         account = account_of_token(by_program) if by_program else _signed_in(request)
-        request.account, request.by_program = account, bool(by_program)  # type: ignore[attr-defined]
+        request.account, request.by_program = account, bool(by_program)  # type: ignore[attr-defined]  # ours
         of_page = not request.path_info.startswith("/api/")
         least = Least.ANYONE if of_page else least_for(route, str(request.method))
         if least is not Least.ANYONE:

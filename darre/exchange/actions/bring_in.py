@@ -105,7 +105,7 @@ def _stored_in_bulk(entry: OpenEntry, table: Table, incoming: Incoming, key: int
     rows, count = (record for _, record in incoming.records(table)), 0
     while some := list(islice(rows, _AT_ONCE)):
         for record in some:
-            record.import_key = key  # type: ignore[attr-defined]
+            record.import_key = key  # type: ignore[attr-defined]  # every table taken in has it
         entry.create_rows(some, key)
         count += len(some)
     stored = table.model._base_manager.filter(import_key=key).count()

@@ -210,7 +210,7 @@ class Scheme:
     def hint(self, starts: Sequence[Start]) -> None:
         """Set out from these starts."""
         by_job = {start.job: start for start in starts}
-        self.model.clear_hints()  # type: ignore[no-untyped-call]
+        self.model.clear_hints()  # type: ignore[no-untyped-call]  # the solver leaves it untyped
         for job in self.jobs:
             start = by_job[job.job.id]
             self.model.add_hint(job.start, round(start.start_h / self.tick_h))
