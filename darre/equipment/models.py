@@ -51,6 +51,7 @@ class Dryer(models.Model):
     max_width_mm = models.FloatField(null=True, blank=True)
     vent_m3_h = models.FloatField(null=True, blank=True)
     fan = models.BooleanField(null=True, blank=True)
+    on_plate = models.BooleanField(null=True, blank=True)
     swing_c = models.FloatField(null=True, blank=True)
     warm_up_h = models.FloatField(null=True, blank=True)
     heater_w = models.FloatField(null=True, blank=True)

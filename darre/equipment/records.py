@@ -29,8 +29,8 @@ def dryers_in_service() -> QuerySet[Dryer]:
 
 FACTS = (
     "kind", "min_c", "max_c", "display_offset_c", "levels", "hot_side_excess_c", "timer_max_h", "timer_choices_h",
-    "slots", "max_diameter_mm", "max_width_mm", "vent_m3_h", "fan", "swing_c", "warm_up_h", "heater_w", "metered_kwh",
-    "metered_h", "metered_air_c",
+    "slots", "max_diameter_mm", "max_width_mm", "vent_m3_h", "fan", "on_plate", "swing_c", "warm_up_h", "heater_w",
+    "metered_kwh", "metered_h", "metered_air_c",
 )  # fmt: skip
 
 
@@ -71,6 +71,7 @@ def dryer_of_facts(facts: Mapping[str, Any]) -> CoreDryer:
         heater_w=facts["heater_w"],
         metered=metered,
         fan=facts["fan"],
+        on_plate=facts.get("on_plate"),  # runs of before it was asked for do not have it
         slots=facts["slots"],
         max_diameter_mm=facts["max_diameter_mm"],
         max_width_mm=facts["max_width_mm"],

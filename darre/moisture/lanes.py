@@ -24,7 +24,7 @@ from darre.runs.plausible import explained_after, last_sd_g
 from darre.runs.records import hours_between, read_tickets, runs_with_weighings
 from darre.runs.selectors import run_so_far
 from drying.air import HourlyRoomAir
-from drying.materials import Material, MoistureLevel, moisture_level, new_spool_moisture
+from drying.materials import Material, MoistureLevel, moisture_level, new_spool_moisture, snaps
 from drying.moisture import ContainerEvents, MoistureHistories, Room, SpoolEvents, as_needed, first_hour
 from drying.quantity import Quantity
 from drying.runs import next_grams, update_posterior
@@ -161,6 +161,11 @@ class Lane:
     def next_apart(self) -> NextNow | None:
         """What the next grams hold where that is worth telling beside the mean."""
         return NextNow(NEXT_G, self.next_pct) if tells_apart(self.moisture.value, self.next_pct) else None
+
+    @property
+    def snaps(self) -> bool:
+        """Whether what is printed next is likely to snap when it is bent cold."""
+        return snaps(self.material, self.next_pct)
 
     @property
     def filament_g_per_m(self) -> float:

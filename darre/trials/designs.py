@@ -12,7 +12,7 @@ from darre.inventory.models import Spool
 from darre.moisture.lanes import lane_of
 from darre.places.selectors import room_now
 from darre.trials.models import Trial
-from drying.materials import equilibrium_moisture_pct, floor_pct
+from drying.materials import equilibrium_moisture_pct, floor_pct, soaked_pct
 from drying.trials import Design, Plan, design, expected, least_seen
 from drying.weighing import coil_mass_g
 
@@ -61,13 +61,13 @@ def designed(wanted: Wanted, now: datetime) -> Designed:
     lane = lane_of(wanted.spool.pk, now)
     polymer, now_pct = lane.material, lane.moisture.value
     coil_g = coil_mass_g(polymer, wanted.spool.strand_diameter_mm, wanted.coil_m).value
-    activity = 1.0 if wanted.rh_pct is None else wanted.rh_pct / 100.0
+    soaked = soaked_pct(polymer)
     if wanted.kind == Trial.Kind.UPTAKE:
-        end = equilibrium_moisture_pct(polymer, activity)
+        end = soaked if wanted.rh_pct is None else equilibrium_moisture_pct(polymer, wanted.rh_pct / 100.0)
         start = min(now_pct, FRESH_SHARE * end) if now_pct < end else now_pct
     else:
         end = floor_pct(polymer, room_now(now).air, wanted.temp_c)
-        start = equilibrium_moisture_pct(polymer, 1.0) if wanted.soaked else now_pct
+        start = soaked if wanted.soaked else now_pct
     rises = wanted.kind == Trial.Kind.UPTAKE
     if (end <= start) if rises else (start <= end):
         says = (

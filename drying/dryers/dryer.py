@@ -35,6 +35,10 @@ class DryerKind(StrEnum):
     HEATED_VACUUM = "heated_vacuum"
 
 
+# What lies or stands on the heater's own plate meets it so much hotter than the air; engineering estimate.
+PLATE_EXCESS_C = 18.0
+
+
 @dataclass(frozen=True)
 class KindOfDryer:
     """What is taken for granted of a kind of dryer; engineering estimates, see `data/dryers.toml`."""
@@ -46,6 +50,11 @@ class KindOfDryer:
     warm_up_h: float
     heater_w: float
     display_sd_c: float
+
+    @property
+    def on_plate_excess_c(self) -> float:
+        """By how much the hottest spot exceeds the air where the spool stands on the heater's plate, °C."""
+        return max(self.hot_side_excess_c, PLATE_EXCESS_C)
 
 
 @cache
@@ -94,6 +103,7 @@ class Dryer:
     by how much the hottest spot exceeds the air. `timer_choices_h`: the timer's settings;
     `timer_max_h`: its longest turn, None where it does not stop. `vent_m3_h`: room air that it exchanges. `swing_c`:
     its thermostat swings so much either way. `warm_up_h`: hours to get hot. `heater_w`: mean power at its hottest.
+    `on_plate`: what it dries stands on the heater's plate, not on rollers or a grid.
     Sizes in mm are the largest spool that one place takes.
     """
 
@@ -110,6 +120,7 @@ class Dryer:
     heater_w: float | None = None
     metered: Metered | None = None
     fan: bool | None = None
+    on_plate: bool | None = None
     slots: int = 1
     max_diameter_mm: float | None = None
     max_width_mm: float | None = None
@@ -128,7 +139,11 @@ class Dryer:
     def used(self, habit: str) -> float:
         """The value of one of `HABITS` that plans use: the dryer's own, else that of its kind."""
         own = getattr(self, habit)
-        return float(getattr(kinds_of_dryer()[self.kind], habit) if own is None else own)
+        if own is not None:
+            return float(own)
+        usual = kinds_of_dryer()[self.kind]
+        on_plate = habit == "hot_side_excess_c" and self.on_plate
+        return usual.on_plate_excess_c if on_plate else float(getattr(usual, habit))
 
     @property
     def assumed(self) -> dict[str, float]:

@@ -15,7 +15,7 @@ from drying.arrays import Array
 from drying.dryers.dryer import Dryer
 from drying.dryers.shared_box import SharedState, shared_courses
 from drying.errors import OutOfRangeError, require_range
-from drying.materials import EmptySpoolKind, Material, floor_pct
+from drying.materials import EmptySpoolKind, Material, floor_pct, most_from_air_pct, most_held_pct
 from drying.quantity import Quantity
 from drying.transport import (
     DEFAULT_WINDING,
@@ -98,6 +98,11 @@ class Load:
     def aim_pct(self) -> float:
         """Where drying is to end, % of dry mass."""
         return self.material.aim_pct if self.aim is None else self.aim
+
+    @property
+    def most_pct(self) -> float:
+        """The most that it may hold, % of dry mass: from air, or from the water that it lay in."""
+        return most_held_pct(self.material) if self.soaked else most_from_air_pct(self.material)
 
     @property
     def dry_mass_g(self) -> float | None:

@@ -24,6 +24,8 @@ BOUNDS: dict[str, tuple[float, float]] = {
     "fuse": (40.0, 400.0),
     "clean": (0.001, 50.0),
     "trouble": (0.002, 60.0),
+    "brittle": (0.002, 60.0),
+    "soaked": (0.001, 100.0),
 }
 PROGRAMME_NAMES = ("gentle", "usual", "brisk", "own")
 _BY_FACTOR_LEAST, _BY_FACTOR_MOST = 1.0, 10.0
@@ -89,11 +91,14 @@ def _changed(base: Material, values: tuple[OwnValue, ...], programmes: tuple[Own
     like = {
         "clean": base.soft,
         "trouble": base.soft,
+        "brittle": base.k1,
+        "soaked": base.k1,
     }  # where the built-in row has no threshold, its shape comes from here
     for own in values:
         found = _property(getattr(base, own.name, None), own, like.get(own.name))
         if getattr(base, own.name) is None:
-            found = replace(found, unit="%", spread=own.value * 0.4 if own.spread is None else own.spread)
+            usual = own.value * 0.4 if found.spread_kind == "plus_minus" else 1.4
+            found = replace(found, unit="%", spread=usual if own.spread is None else own.spread)
         changes[own.name] = found
     runs = dict(base.programmes)
     for method in programmes:

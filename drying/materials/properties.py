@@ -49,9 +49,10 @@ class Material:
 
     `k1`, `k3` sorption in %; `d23` diffusivity at 23 °C in m²/s; `ea` activation energy in kJ/mol; `tg`, `soft` and
     `fuse` in °C (soft: a coil deforms under light load; fuse: the turns stick to one another). `clean` and
-    `trouble` are the two thresholds in % of dry mass; None where the polymer takes up too little to matter. `fibres`:
-    it is filled with fibres, which it sheds. `slows_when_dry`: water moves in it the slower the drier it is, 4
-    to 9 times from wet to dry.
+    `trouble` are the two thresholds in % of dry mass; None where the polymer takes up too little to matter. Above
+    `brittle` cold filament snaps, None where it does not; `soaked` is held after lying in water, None where that is
+    not known; both in % of dry mass. `fibres`: it is filled with fibres, which it sheds. `slows_when_dry`: water moves
+    in it the slower the drier it is, 4 to 9 times from wet to dry.
     """
 
     id: str
@@ -67,6 +68,8 @@ class Material:
     fuse: Property
     clean: Property | None
     trouble: Property | None
+    brittle: Property | None
+    soaked: Property | None
     programmes: dict[str, Programme]
     notes: tuple[str, ...]
     fibres: bool = False

@@ -6,12 +6,15 @@ relative humidity / 100 at the strand's own temperature. The curve is taken as i
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from drying.air import RoomAir
 from drying.arrays import Array
 from drying.errors import require_range
 from drying.materials.properties import Material
+from drying.quantity import Quantity
 
 
 def held_pct(material: Material, activity: Array) -> Array:
@@ -49,6 +52,29 @@ def activity_of_moisture(material: Material, moisture_pct: float) -> float:
     return activity
 
 
-def most_held_pct(material: Material) -> float:
-    """The most water that the polymer could hold, the spread of its data included, % of dry mass."""
+def most_from_air_pct(material: Material) -> float:
+    """The most water that the polymer could take from air, the spread of its data included, % of dry mass."""
     return material.k1.value * material.k1.spread**2 + material.k3.value * material.k3.spread**2
+
+
+def most_held_pct(material: Material) -> float:
+    """The most water that the polymer could hold, be it from air or from lying in water, % of dry mass."""
+    from_air = most_from_air_pct(material)
+    return from_air if material.soaked is None else max(from_air, material.soaked.value * material.soaked.spread**2)
+
+
+def soaked_pct(material: Material) -> float:
+    """What strand holds that lay in water until it took up no more, % of dry mass; as much as it takes from saturated
+    air where that is not known.
+    """
+    return equilibrium_moisture_pct(material, 1.0) if material.soaked is None else material.soaked.value
+
+
+def after_soaking(material: Material, before: Quantity) -> Quantity:
+    """What strand holds that lay in water nobody knows how long, % of dry mass: anything from what it held `before` to
+    all that it can, one as likely as the other.
+    """
+    most = max(soaked_pct(material), before.value)
+    return Quantity(
+        (before.value + most) / 2.0, math.hypot((most - before.value) / math.sqrt(12.0), before.uncertainty)
+    )

@@ -29,6 +29,11 @@ def moisture_level(material: Material, moisture_pct: float) -> MoistureLevel:
     return MoistureLevel.BETWEEN if moisture_pct <= material.trouble.value else MoistureLevel.TROUBLE
 
 
+def snaps(material: Material, moisture_pct: float) -> bool:
+    """Whether cold filament of this moisture, % of dry mass, is likely to snap when it is bent."""
+    return material.brittle is not None and moisture_pct > material.brittle.value
+
+
 def new_spool_moisture(material: Material) -> Quantity:
     """The honest prior for strand fresh from the factory, % of dry mass.
 

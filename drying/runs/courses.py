@@ -12,7 +12,7 @@ from scipy.interpolate import CubicSpline
 
 from drying.arrays import Array
 from drying.dryers import Load
-from drying.materials import Material, most_held_pct
+from drying.materials import Material
 from drying.runs.record import RunSoFar, lasting
 from drying.transport import (
     TORTUOSITY_SPREAD,
@@ -102,12 +102,12 @@ class Courses:
         self.sigma = known * rate_sigma(load.material, run.segments[-1].temp_c, min(max(strand_share, 0.0), 1.0))
 
     def _starts(self, load: Load) -> Array:
-        apart = 0.02 * most_held_pct(load.material)
+        apart = 0.02 * load.most_pct
         middle = load.start.value if abs(load.start.value - self.floor) > apart else self.floor + apart
         if load.material.k3.value == 0.0:
             return np.array([middle])
         reach = 2.0 * load.start.uncertainty
-        low, high = max(middle - reach, self.floor + apart), min(middle + reach, most_held_pct(load.material))
+        low, high = max(middle - reach, self.floor + apart), min(middle + reach, load.most_pct)
         return np.array([min(low, 0.9 * middle), middle, max(high, 1.1 * middle)])
 
     def _warmed(self, run: RunSoFar, own: list[Array], until_h: float) -> list[Array]:

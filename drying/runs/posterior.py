@@ -20,7 +20,6 @@ from scipy.special import chdtrc
 
 from drying.arrays import Array, weighted_points
 from drying.cache import Cache
-from drying.materials import most_held_pct
 from drying.quantity import Quantity
 from drying.runs.courses import _NEGLIGIBLE, _RATES, _REACH, _STARTS, Courses
 from drying.runs.record import RunSoFar, TimedWeighing
@@ -230,7 +229,7 @@ _NO_CHANCE = 1e-300  # with shapes on three axes the middle has none
 
 def _log_prior(run: RunSoFar, courses: Courses, starts: Array, rates: Array) -> Array:
     start = run.load.start
-    sd, most = max(start.uncertainty, 1e-6), most_held_pct(run.load.material)
+    sd, most = max(start.uncertainty, 1e-6), run.load.most_pct
     expected = np.exp(-0.5 * ((starts - start.value) / sd) ** 2) / (sd * math.sqrt(2.0 * math.pi))
     of_start = np.log((1.0 - STRAY_SHARE) * expected + STRAY_SHARE / most)
     of_rate = -0.5 * (np.log(rates / run.rate.median) / courses.sigma) ** 2
@@ -310,7 +309,7 @@ def _updated(run: RunSoFar, found: Courses) -> Posterior:
     start = run.load.start
     floors = run.floor_pct * run.load.material.k1.spread**_FLOOR_SIGMAS
     near = start.value + np.linspace(-_REACH, _REACH, _STARTS) * max(start.uncertainty, 1e-6)
-    wide = np.linspace(0.0, most_held_pct(run.load.material), _STARTS)
+    wide = np.linspace(0.0, run.load.most_pct, _STARTS)
     starts = np.unique(np.concatenate([near[near >= 0.0], wide]))
     rates = run.rate.median * np.exp(found.sigma * np.linspace(-_REACH, _REACH, _RATES))
     first = _weigh_up(run, found, starts, rates, floors)

@@ -127,9 +127,9 @@ class DryerSerializer(serializers.ModelSerializer[Dryer]):
         model = Dryer
         fields = [
             "id", "name", "kind", "note", "min_c", "max_c", "display_offset_c", "levels", "hot_side_excess_c",
-            "timer_max_h", "timer_choices_h", "slots", "max_diameter_mm", "max_width_mm", "vent_m3_h", "fan", "swing_c",
-            "warm_up_h", "heater_w", "metered_kwh", "metered_h", "metered_air_c", "in_service", "probes", "calibration",
-            "assumed",
+            "timer_max_h", "timer_choices_h", "slots", "max_diameter_mm", "max_width_mm", "vent_m3_h", "fan",
+            "on_plate", "swing_c", "warm_up_h", "heater_w", "metered_kwh", "metered_h", "metered_air_c",
+            "in_service", "probes", "calibration", "assumed",
         ]  # fmt: skip
 
     @extend_schema_field(LevelSerializer(many=True))
@@ -169,6 +169,7 @@ class WriteDryerSerializer(serializers.Serializer):
     max_width_mm = _maybe("mm", 10, 2000)
     vent_m3_h = _maybe("m³/h", 0, 10000)
     fan = serializers.BooleanField(required=False, allow_null=True)
+    on_plate = serializers.BooleanField(required=False, allow_null=True)
     swing_c = _maybe("°C", 0, 40, difference=True)
     warm_up_h = _maybe("h", 0, 24)
     heater_w = _maybe("W", 0, 100000)
@@ -214,13 +215,16 @@ class SavedDryerSerializer(serializers.Serializer):
 
 
 class DryerKindSerializer(serializers.Serializer):
-    """A kind of dryer and what is taken for granted of it."""
+    """A kind of dryer and what is taken for granted of it; `plate_excess_c`: the hot side over the air, °C, where the
+    spool stands on the heater's plate.
+    """
 
     kind = serializers.ChoiceField(choices=DRYER_KINDS)
     name = serializers.CharField()
     vent_m3_h = serializers.FloatField()
     swing_c = serializers.FloatField()
     hot_side_excess_c = serializers.FloatField()
+    plate_excess_c = serializers.FloatField()
     warm_up_h = serializers.FloatField()
     heater_w = serializers.FloatField()
 
@@ -228,6 +232,11 @@ class DryerKindSerializer(serializers.Serializer):
 def kind_shapes() -> list[dict[str, Any]]:
     """Every kind as the screen shows it."""
     return [
-        {"kind": kind.value, "name": usual.name, **{habit: getattr(usual, habit) for habit in HABITS}}
+        {
+            "kind": kind.value,
+            "name": usual.name,
+            "plate_excess_c": usual.on_plate_excess_c,
+            **{habit: getattr(usual, habit) for habit in HABITS},
+        }
         for kind, usual in kinds_of_dryer().items()
     ]

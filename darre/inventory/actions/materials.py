@@ -1,6 +1,6 @@
 """Own materials, and own values beside the built-in ones. Each can be gone back from."""
 
-from django.db.models import QuerySet
+from django.db.models import Q, QuerySet
 from django.utils.text import slugify
 
 from darre.common.errors import Refusal
@@ -9,7 +9,7 @@ from darre.history.recorder import OpenEntry, history_entry
 from darre.inventory.material_book import material_book
 from darre.inventory.models import OwnMaterial, OwnProgramme, OwnValue, Spool
 from drying.diagnosis import Thresholds
-from drying.materials import BOUNDS, PROGRAMME_NAMES, all_materials
+from drying.materials import BOUNDS, JOIN, PROGRAMME_NAMES, all_materials
 
 
 def _known_name(names: tuple[str, ...], name: str) -> None:
@@ -130,7 +130,7 @@ def remove_material(material_id: str) -> Saved[None]:
     mine = OwnMaterial.objects.filter(slug=material_id).first()
     if mine is None:
         raise Refusal("built_in", "Only materials of your own can be removed; built-in rows stay.", status=400)
-    spool = Spool.objects.filter(material=material_id).first()
+    spool = Spool.objects.filter(Q(material=material_id) | Q(material__startswith=material_id + JOIN)).first()
     if spool:
         raise Refusal("in_use", f"{spool.name} is of {mine.name}. Give that spool another material first.")
     with history_entry("material.removed", f"Removed the material {mine.name}") as entry:

@@ -48,15 +48,26 @@ class MaterialProgrammeSerializer(serializers.Serializer):
 
 
 class MaterialSerializer(serializers.Serializer):
-    """A material with every value's source, conditions and spread, own values beside the built-in row."""
+    """A material with every value's source, conditions and spread, own values beside the built-in row. `mixed_in`: the
+    id of what is mixed into the polymer that its own id begins with, null where nothing is.
+    """
 
     id = serializers.CharField()
     name = serializers.CharField()
     short = serializers.CharField()
     own = serializers.BooleanField()
+    mixed_in = serializers.CharField(allow_null=True)
     values = MaterialValueSerializer(many=True)
     programmes = MaterialProgrammeSerializer(many=True)
     notes = serializers.ListField(child=serializers.CharField())
+
+
+class MixedInSerializer(serializers.Serializer):
+    """What can be mixed into a polymer; `suffix`: what the polymer's id ends with then."""
+
+    id = serializers.CharField()
+    name = serializers.CharField()
+    suffix = serializers.CharField()
 
 
 def material_shape(entry: Entry) -> dict[str, Any]:
@@ -73,6 +84,7 @@ def material_shape(entry: Entry) -> dict[str, Any]:
         "name": now.name,
         "short": now.short,
         "own": entry.own,
+        "mixed_in": entry.mixed_in,
         "values": rows(values),
         "programmes": rows(programmes),
         "notes": now.notes,

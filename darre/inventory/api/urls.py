@@ -6,6 +6,7 @@ from darre.inventory.api import coil_views, spool_views, views
 
 urlpatterns = [
     path("materials/", views.MaterialListView.as_view()),
+    path("materials/mixed-in/", views.MixedInListView.as_view()),
     path("materials/<slug:material_id>/", views.MaterialView.as_view()),
     path("materials/<slug:material_id>/values/<slug:name>/", views.MaterialValueView.as_view()),
     path("materials/<slug:material_id>/programmes/<slug:name>/", views.MaterialProgrammeView.as_view()),

@@ -16,6 +16,7 @@ from darre.inventory.actions.preferences import set_preferences
 from darre.inventory.actions.spools import set_sheet
 from darre.inventory.api.serializers import (
     MaterialSerializer,
+    MixedInSerializer,
     NewMaterialSerializer,
     PreferencesSerializer,
     SavedMaterialSerializer,
@@ -29,6 +30,7 @@ from darre.inventory.material_book import material_book
 from darre.inventory.models import Spool
 from darre.inventory.selectors import preferences
 from drying.dryers import MakersSheet
+from drying.materials import all_mixed_in
 
 
 def _kept(material_id: str, saved: Saved[Any], status: int = 200) -> Response:
@@ -50,6 +52,14 @@ class MaterialListView(APIView):
     def post(self, request: Request) -> Response:
         saved = materials.add_material(**given(NewMaterialSerializer, request))
         return _kept(saved.record, saved, 201)
+
+
+class MixedInListView(APIView):
+    """What can be mixed into a polymer: silky, matte, wood, fibre."""
+
+    @extend_schema(responses=MixedInSerializer(many=True), operation_id="mixed_in_list")
+    def get(self, request: Request) -> Response:
+        return Response(MixedInSerializer(list(all_mixed_in().values()), many=True).data)
 
 
 class MaterialView(APIView):

@@ -161,3 +161,53 @@ class Materials(OwnMaterials):
             for value in row["values"]:
                 if value["now"]:
                     self.assertTrue(value["now"]["source"], (row["id"], value["name"]))
+
+
+class MixedIn(OwnMaterials):
+    def facts(self, **changed):
+        names = ("name", "material", "tare_g", "tare_method", "strand_diameter_mm", "form")
+        own = {name: getattr(self.gauge, name) for name in names}
+        return {**own, "empty_spool": self.gauge.empty_spool_id, **changed}
+
+    def change(self, **changed):
+        return self.client.put(f"/api/spools/{self.gauge.id}/", self.facts(**changed), content_type="application/json")
+
+    def test_a_spool_of_a_polymer_with_something_in_it_goes_by_its_own_values_and_undo_goes_back(self):
+        choices = {row["id"]: row["suffix"] for row in self.client.get("/api/materials/mixed-in/").json()}
+        changed = self.change(material="petg" + choices["wood"])
+        self.assertEqual(changed.status_code, 200, changed.content)
+        mixed = material_book()["petg--wood"]
+        self.assertAlmostEqual(mixed.k1.value, 2.7 * 0.40)  # PETG's, in the table of materials
+        lane = next(r for r in self.client.get("/api/lanes/").json() if r["spool"]["id"] == self.gauge.id)
+        self.assertAlmostEqual(lane["clean_pct"], 2.0 * 0.08)
+        row = next(row for row in self.client.get("/api/materials/").json() if row["id"] == "petg--wood")
+        self.assertEqual((row["mixed_in"], row["name"]), ("wood", "PETG, wood or cork"))
+        self.undo(changed)
+        self.assertNotIn("petg--wood", material_book().entries)
+
+    def test_an_own_value_of_the_polymer_moves_the_mixed_one_which_may_have_its_own(self):
+        self.change(material="petg--matte")
+        self.put("petg/values/k1", value=1.0)
+        self.assertAlmostEqual(material_book()["petg--matte"].k1.value, 1.5)
+        self.assertEqual(self.put("petg--matte/values/k1", value=0.7).status_code, 200)
+        self.assertEqual((material_book()["petg--matte"].k1.value, material_book()["petg"].k1.value), (0.7, 1.0))
+        self.client.delete("/api/materials/petg--matte/values/k1/")
+        self.assertAlmostEqual(material_book()["petg--matte"].k1.value, 1.5)
+
+    def test_what_is_not_known_or_cannot_be_is_refused_at_the_material(self):
+        for wrong, says in (("petg--cheese", "silky"), ("glass--silky", "petg"), ("pa6-cf--fibre", "already")):
+            self.assert_refused(self.change(material=wrong), "out_of_range", "material", says, 400)
+        self.gauge.refresh_from_db()
+        self.assertEqual(self.gauge.material, "petg")
+
+    def test_an_own_material_stays_while_a_spool_has_something_mixed_into_it(self):
+        mine = self.post("materials/", name="Fair stock", base="petg").json()["material"]["id"]
+        self.change(material=f"{mine}--silky")
+        self.assert_refused(self.client.delete(f"/api/materials/{mine}/"), "in_use", None, "Rain gauge", 409)
+
+    def test_a_spool_that_prints_clean_is_said_to_snap_above_its_own_threshold(self):
+        self.change(material="pla")
+        for pct, expected in (("0.30", False), ("0.45", True)):
+            self.post(f"spools/{self.gauge.id}/moisture/", moisture_pct=pct, plus_minus_pct=0.02)
+            lane = next(r for r in self.client.get("/api/lanes/").json() if r["spool"]["id"] == self.gauge.id)
+            self.assertIs(lane["snaps"], expected, pct)

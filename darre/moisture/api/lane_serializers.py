@@ -38,7 +38,9 @@ class NextNowSerializer(serializers.Serializer):
 
 
 class LaneSerializer(serializers.Serializer):
-    """A spool's lane on the rack; `next`: what the next grams hold, null where that is about the mean."""
+    """A spool's lane on the rack; `next`: what the next grams hold, null where that is about the mean; `snaps`: whether
+    they are likely to snap when bent cold.
+    """
 
     spool = SpoolSerializer()
     material_short = serializers.CharField(source="material.short")
@@ -47,6 +49,7 @@ class LaneSerializer(serializers.Serializer):
     clean_pct = serializers.FloatField(source="material.clean.value", default=None, allow_null=True)
     trouble_pct = serializers.FloatField(source="material.trouble.value", default=None, allow_null=True)
     moisture_level = serializers.ChoiceField(choices=[s.value for s in MoistureLevel])
+    snaps = serializers.BooleanField()
     place = PlaceSerializer(source="stay.place", default=None, allow_null=True)
     since = serializers.DateTimeField(source="stay.since", default=None, allow_null=True)
     run = LaneRunSerializer(allow_null=True)

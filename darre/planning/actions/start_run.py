@@ -32,6 +32,7 @@ from darre.runs.records import body_activity_at, frozen, temp_now_c
 from darre.runs.selectors import running_in
 from drying.dryers import ALWAYS, Limit, LimitKind, Setup, broken_limits
 from drying.errors import Amount, Sentence
+from drying.materials import after_soaking
 from drying.planning import Choice, Ticket, write_ticket
 
 LEAST_REASON = 4  # characters; shorter is no reason
@@ -211,6 +212,8 @@ def _with_readings(setup: Setup, new: NewBatch, doubtful: set[int]) -> Setup:
         reading = new.readings.get(spool.pk)
         if reading is not None and spool.pk not in doubtful:
             loads[n] = replace(loads[n], net_g=reading.gross_g - (0.0 if reading.is_coil else spool.tare_g))
+        if reading is not None and reading.coil is not None and reading.coil.soaked:
+            loads[n] = replace(loads[n], start=after_soaking(loads[n].material, loads[n].start), soaked=True)
     return replace(setup, loads=tuple(loads))
 
 

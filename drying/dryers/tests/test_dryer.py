@@ -85,6 +85,15 @@ class Facts(TestCase):
             with self.subTest(metered), self.assertRaisesRegex(OutOfRangeError, named):
                 Metered(*metered)
 
+    def test_what_stands_on_the_heaters_plate_is_taken_to_meet_it_far_hotter_than_the_air(self):
+        on_rollers, on_plate = replace(PLAIN, on_plate=False), replace(PLAIN, on_plate=True)
+        excess = [it.used("hot_side_excess_c") for it in (PLAIN, on_rollers, on_plate)]
+        self.assertEqual(excess, [5.0, 5.0, 18.0])
+        self.assertEqual(on_plate.assumed["hot_side_excess_c"], 18.0)
+        self.assertEqual(replace(on_plate, kind=DryerKind.LAMP).used("hot_side_excess_c"), 25.0)
+        self.assertEqual(replace(on_plate, hot_side_excess_c=7.0).used("hot_side_excess_c"), 7.0)
+        self.assertEqual(on_plate.used("swing_c"), PLAIN.used("swing_c"))
+
     def test_what_is_assumed_is_all_that_is_not_known(self):
         self.assertEqual(set(PLAIN.assumed), set(HABITS))
         own = {name: kinds_of_dryer()[DryerKind.HEATED_BOX].__getattribute__(name) + 0.01 for name in HABITS}

@@ -25,6 +25,7 @@ export const keys = {
   maps: ["map"],
   map: (query: object) => ["map", query],
   materials: ["materials"],
+  mixedIn: ["mixed-in"],
   months: ["months"],
   network: ["network"],
   places: ["places"],

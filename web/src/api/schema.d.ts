@@ -854,6 +854,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/materials/mixed-in/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What can be mixed into a polymer: silky, matte, wood, fibre. */
+        get: operations["mixed_in_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/moisture-readings/{reading_id}/": {
         parameters: {
             query?: never;
@@ -2956,6 +2973,7 @@ export interface components {
             /** Format: double */
             vent_m3_h: number | null;
             fan: boolean | null;
+            on_plate: boolean | null;
             /** Format: double */
             swing_c: number | null;
             /** Format: double */
@@ -2975,7 +2993,10 @@ export interface components {
                 [key: string]: number;
             };
         };
-        /** @description A kind of dryer and what is taken for granted of it. */
+        /**
+         * @description A kind of dryer and what is taken for granted of it; `plate_excess_c`: the hot side over the air, °C, where the
+         *     spool stands on the heater's plate.
+         */
         DryerKind: {
             kind: components["schemas"]["DryerKindEnum"];
             name: string;
@@ -2985,6 +3006,8 @@ export interface components {
             swing_c: number;
             /** Format: double */
             hot_side_excess_c: number;
+            /** Format: double */
+            plate_excess_c: number;
             /** Format: double */
             warm_up_h: number;
             /** Format: double */
@@ -3476,7 +3499,10 @@ export interface components {
             /** Format: double */
             before_factor: number;
         };
-        /** @description A spool's lane on the rack; `next`: what the next grams hold, null where that is about the mean. */
+        /**
+         * @description A spool's lane on the rack; `next`: what the next grams hold, null where that is about the mean; `snaps`: whether
+         *     they are likely to snap when bent cold.
+         */
         Lane: {
             spool: components["schemas"]["Spool"];
             material_short: string;
@@ -3487,6 +3513,7 @@ export interface components {
             /** Format: double */
             trouble_pct: number | null;
             moisture_level: components["schemas"]["MoistureLevelEnum"];
+            snaps: boolean;
             place: components["schemas"]["Place"] | null;
             /** Format: date-time */
             since: string | null;
@@ -3659,12 +3686,16 @@ export interface components {
         };
         /** @enum {string} */
         MassUnitEnum: "g" | "oz";
-        /** @description A material with every value's source, conditions and spread, own values beside the built-in row. */
+        /**
+         * @description A material with every value's source, conditions and spread, own values beside the built-in row. `mixed_in`: the
+         *     id of what is mixed into the polymer that its own id begins with, null where nothing is.
+         */
         Material: {
             id: string;
             name: string;
             short: string;
             own: boolean;
+            mixed_in: string | null;
             values: components["schemas"]["MaterialValue"][];
             programmes: components["schemas"]["MaterialProgramme"][];
             notes: string[];
@@ -3684,7 +3715,7 @@ export interface components {
             own: boolean;
         };
         /** @enum {string} */
-        MaterialValueNameEnum: "density" | "k1" | "k3" | "d23" | "ea" | "tg" | "soft" | "fuse" | "clean" | "trouble";
+        MaterialValueNameEnum: "density" | "k1" | "k3" | "d23" | "ea" | "tg" | "soft" | "fuse" | "clean" | "trouble" | "brittle" | "soaked";
         /** @enum {string} */
         MeaningEnum: "moment" | "date" | "clock" | "temp_c" | "rh_pct" | "mass_g" | "energy_kwh" | "nothing";
         /** @enum {string} */
@@ -3725,6 +3756,12 @@ export interface components {
             has: number;
             /** Format: double */
             takes: number;
+        };
+        /** @description What can be mixed into a polymer; `suffix`: what the polymer's id ends with then. */
+        MixedIn: {
+            id: string;
+            name: string;
+            suffix: string;
         };
         /** @enum {string} */
         MoistureLevelEnum: "clean" | "between" | "trouble" | "no_matter";
@@ -5699,6 +5736,7 @@ export interface components {
             /** @description A comma decimal is fine. */
             vent_m3_h?: (number | string) | null;
             fan?: boolean | null;
+            on_plate?: boolean | null;
             /** @description A comma decimal is fine. */
             swing_c?: (number | string) | null;
             /** @description A comma decimal is fine. */
@@ -8678,6 +8716,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    mixed_in_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MixedIn"][];
                 };
             };
         };

@@ -17,7 +17,7 @@ interface Props {
   onKept: (id: number) => void;
 }
 
-const FANS = [
+const YES_NO = [
   { value: "yes", name: "yes" },
   { value: "no", name: "no" },
   { value: "unknown", name: "?" },
@@ -67,7 +67,7 @@ export function DryerForm({ dryer, kinds, onKept }: Props) {
           </div>
         </fieldset>
       ))}
-      <div className="grid gap-3 sm:grid-cols-3">
+      <div className="grid gap-3 sm:grid-cols-2">
         <TextField
           control={control}
           name="timer_choices_h"
@@ -80,7 +80,16 @@ export function DryerForm({ dryer, kinds, onKept }: Props) {
           label="Levels in place of degrees"
           hint="for example mild 42, full 58"
         />
-        <ChoiceField control={control} name="fan" label="Fan" across options={FANS} />
+        <div className="grid grid-cols-2 gap-3 sm:col-span-2">
+          <ChoiceField control={control} name="fan" label="Fan" across options={YES_NO} />
+          <ChoiceField
+            control={control}
+            name="on_plate"
+            label="Spool on the heated plate"
+            across
+            options={YES_NO}
+          />
+        </div>
       </div>
       {form.problem !== undefined && <Alert>{form.problem}</Alert>}
       <div className="flex items-center gap-4">
@@ -136,8 +145,12 @@ interface FactProps {
 
 /** One number, with what a plan takes for it while it is empty. */
 function Fact({ control, it, kinds, dryer }: FactProps) {
-  const [typed, kind, metered] = useWatch({ control, name: [it.name, "kind", "metered_kwh"] });
-  const usual = kinds.find((one) => one.kind === kind);
+  const [typed, kind, metered, onPlate] = useWatch({
+    control,
+    name: [it.name, "kind", "metered_kwh", "on_plate"],
+  });
+  const of = kinds.find((one) => one.kind === kind);
+  const usual = of && onPlate === "yes" ? { ...of, hot_side_excess_c: of.plate_excess_c } : of;
   const hint = typed === "" ? emptyHint(it, metered !== "", usual, dryer) : undefined;
   return <NumberField control={control} name={it.name} label={it.label} unit={unitOf(it)} hint={hint} />;
 }

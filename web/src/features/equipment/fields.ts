@@ -94,13 +94,16 @@ const OPTIONAL = Object.fromEntries(
   ]),
 ) as Record<Name, ReturnType<typeof maybeQuantity>>;
 
+const YES_NO = ["yes", "no", "unknown"] as const;
+
 /** What the form asks for; only name, range and slots have to be there. */
 export const SHAPE = z.object({
   ...OPTIONAL,
   name: words("a name", "Grey box"),
   kind: z.custom<WriteDryer["kind"]>(),
   note: maybeWords,
-  fan: z.enum(["yes", "no", "unknown"]),
+  fan: z.enum(YES_NO),
+  on_plate: z.enum(YES_NO),
   levels: maybeWords.transform((text, issues) => {
     const levels = levelsOf(text);
     if (levels) return levels;
@@ -130,26 +133,36 @@ export function draftOf(dryer: Dryer | undefined): Draft {
         kind: "heated_box",
         note: "",
         fan: "unknown",
+        on_plate: "unknown",
         levels: "",
         timer_choices_h: "",
         slots: "1",
       },
     };
-  const { name, kind, note, fan } = dryer;
+  const { name, kind, note } = dryer;
   return {
     ...numbers,
     ...{ name, kind, note },
-    fan: fan === null ? "unknown" : fan ? "yes" : "no",
+    fan: yesNo(dryer.fan),
+    on_plate: yesNo(dryer.on_plate),
     levels: dryer.levels.map((level) => `${level.name} ${bareTemp(Number(level.air_c))}`).join(", "),
     timer_choices_h: dryer.timer_choices_h.join(", "),
   };
 }
 
 /** What was filled in as it is sent. */
-export const bodyOf = ({ fan, ...rest }: z.output<typeof SHAPE>): WriteDryer => ({
+export const bodyOf = ({ fan, on_plate, ...rest }: z.output<typeof SHAPE>): WriteDryer => ({
   ...rest,
-  fan: fan === "unknown" ? null : fan === "yes",
+  fan: known(fan),
+  on_plate: known(on_plate),
 });
+
+function yesNo(it: boolean | null): (typeof YES_NO)[number] {
+  if (it === null) return "unknown";
+  return it ? "yes" : "no";
+}
+
+const known = (it: (typeof YES_NO)[number]): boolean | null => (it === "unknown" ? null : it === "yes");
 
 function parts(text: string): string[] {
   return text

@@ -20,7 +20,7 @@ const SHAPE = z.object({ name: words("a name", "my own nylon"), base: z.string()
 export function NewMaterial({ materials, onAdded, onClose }: Props) {
   const { notify } = useShell();
   const add = useAddMaterial();
-  const builtIn = materials.filter((material) => !material.own);
+  const builtIn = materials.filter((material) => !material.own && material.mixed_in === null);
   const form = useActForm(SHAPE, { name: "", base: builtIn[0]?.id ?? "" });
   const { control } = form;
   const submit = form.submit(async (values) => {

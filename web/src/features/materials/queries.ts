@@ -7,3 +7,9 @@ export const materials = queryOptions({
   queryFn: () => unwrap(client.GET("/api/materials/")),
   staleTime: Infinity,
 });
+
+export const mixedIn = queryOptions({
+  queryKey: keys.mixedIn,
+  queryFn: () => unwrap(client.GET("/api/materials/mixed-in/")),
+  staleTime: Infinity,
+});

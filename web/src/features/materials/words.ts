@@ -9,6 +9,8 @@ export type PropertyName = Value["name"];
 export const TERMS: Record<PropertyName, { term: string; use: string }> = {
   clean: { term: "Clean threshold", use: "prints clean below" },
   trouble: { term: "Trouble threshold", use: "water shows in prints above" },
+  brittle: { term: "Snaps", use: "cold filament snaps when bent above" },
+  soaked: { term: "Held when soaked", use: "water held after lying in water" },
   soft: { term: "Softens", use: "a coil deforms under light load" },
   fuse: { term: "Turns fuse", use: "the turns stick to one another" },
   tg: { term: "Glass transition", use: "the guide for anything under load" },
@@ -34,10 +36,13 @@ export function materialSentence(material: Material): string {
   const clean = find(material, "clean");
   const trouble = find(material, "trouble");
   const soft = find(material, "soft");
+  const brittle = find(material, "brittle");
   if (!clean || !trouble || !soft) {
     return `${material.name} takes up too little water to need drying.`;
   }
-  return `${material.name} prints clean below ${percent(clean.value)} %, shows water in prints above ${percent(trouble.value)} %, and softens at ${temp(soft.value)}.`;
+  return `${material.name} prints clean below ${percent(clean.value)} %, shows water in prints above ${percent(trouble.value)} %${
+    brittle ? `, snaps when bent cold above about ${percent(brittle.value)} %` : ""
+  }, and softens at ${temp(soft.value)}.`;
 }
 
 const SMALL = 0.01;

@@ -2,8 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useWatch } from "react-hook-form";
 import * as z from "zod";
 import { useAddEmptySpool, useAddSpool } from "./acts";
-import { type EmptySpool, type Material, type Place, type SpoolFacts } from "../../api/client";
-import { materials as materialsQuery } from "../materials/queries";
+import { type EmptySpool, type Place, type SpoolFacts } from "../../api/client";
 import { emptySpools as emptySpoolsQuery } from "./queries";
 import { places as placesQuery } from "../storage/queries";
 import { useShell } from "../../components/shell";
@@ -13,6 +12,7 @@ import { JustNowField, NumberField, PickField, TextField } from "../../forms/fie
 import { optionsOf } from "../../forms/options";
 import { maybeMoment, maybeQuantity, maybeWords, quantity, words } from "../../forms/shape";
 import { useActForm } from "../../forms/useActForm";
+import { MaterialField } from "./MaterialField";
 import { TareFields } from "./TareFields";
 import { EMPTY_SPOOL_WORDS, type TareMethod } from "./words";
 import { shownIn } from "../../domain/measures";
@@ -78,25 +78,23 @@ function likeThis({ traced }: SpoolFacts): typeof PLAIN {
 
 /** A spool more: what it is, what its empty spool weighs, where it stands. */
 export function NewSpool({ like, onClose }: Props) {
-  const { data: materials } = useQuery(materialsQuery);
   const { data: emptySpools } = useQuery(emptySpoolsQuery);
   const { data: places } = useQuery(placesQuery);
-  if (!materials || !emptySpools || !places)
+  if (!emptySpools || !places)
     return (
       <Slip title="Add a spool" onClose={onClose} onSubmit={() => undefined}>
         <p role="status">Loading …</p>
       </Slip>
     );
-  return <SpoolSlip {...{ like, materials, emptySpools, places, onClose }} />;
+  return <SpoolSlip {...{ like, emptySpools, places, onClose }} />;
 }
 
 interface Kit extends Props {
-  materials: Material[];
   emptySpools: EmptySpool[];
   places: Place[];
 }
 
-function SpoolSlip({ like, materials, emptySpools, places, onClose }: Kit) {
+function SpoolSlip({ like, emptySpools, places, onClose }: Kit) {
   const { purpose, form: shape, strand_diameter_mm, ...begun } = like ? likeThis(like) : PLAIN;
   const { notify } = useShell();
   const add = useAddSpool();
@@ -144,16 +142,7 @@ function SpoolSlip({ like, materials, emptySpools, places, onClose }: Kit) {
       onSubmit={submit}
     >
       <TextField control={control} name="name" label="Name" maxLength={60} autoFocus />
-      <PickField
-        control={control}
-        name="material"
-        label="Material"
-        options={materials.map((material) => ({
-          value: material.id,
-          name: material.short,
-          note: material.name,
-        }))}
-      />
+      <MaterialField control={control} />
       <div className="grid grid-cols-2 gap-3">
         <TextField control={control} name="colour" label="Colour" maxLength={40} />
         <TextField control={control} name="maker" label="Maker" maxLength={60} />

@@ -2,7 +2,6 @@ import { useQuery } from "@tanstack/react-query";
 import * as z from "zod";
 import { type SpoolFacts } from "../../api/client";
 import { useChangeSpool } from "./acts";
-import { materials as materialsQuery } from "../materials/queries";
 import { emptySpools as emptySpoolsQuery } from "./queries";
 import { shownIn } from "../../domain/measures";
 import { useShell } from "../../components/shell";
@@ -11,6 +10,7 @@ import { Slip } from "../../components/Slip";
 import { NumberField, PickField, TextField } from "../../forms/fields";
 import { maybeQuantity, maybeWords, quantity, words } from "../../forms/shape";
 import { useActForm } from "../../forms/useActForm";
+import { MaterialField } from "./MaterialField";
 import { TareFields } from "./TareFields";
 import { type TareMethod } from "./words";
 
@@ -32,7 +32,6 @@ export function SpoolForm({ page, onClose }: { page: SpoolFacts; onClose: () => 
   const { spool } = page.traced.lane;
   const { notify } = useShell();
   const change = useChangeSpool();
-  const { data: materials = [] } = useQuery(materialsQuery);
   const { data: emptySpools = [] } = useQuery(emptySpoolsQuery);
   const { name, colour, maker, purpose, material, tare_method } = spool;
   const form = useActForm(SHAPE, {
@@ -51,16 +50,7 @@ export function SpoolForm({ page, onClose }: { page: SpoolFacts; onClose: () => 
   return (
     <Slip title={`Change ${spool.name}`} problem={form.problem} onClose={onClose} onSubmit={submit}>
       <TextField control={control} name="name" label="Name" maxLength={60} />
-      <PickField
-        control={control}
-        name="material"
-        label="Material"
-        options={materials.map((material) => ({
-          value: material.id,
-          name: material.short,
-          note: material.name,
-        }))}
-      />
+      <MaterialField control={control} />
       <div className="grid grid-cols-2 gap-3">
         <TextField control={control} name="colour" label="Colour" maxLength={40} />
         <TextField control={control} name="maker" label="Maker" maxLength={60} />

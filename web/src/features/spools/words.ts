@@ -56,13 +56,14 @@ export function spoolSentence({ traced }: SpoolFacts): string {
     lane.next === null
       ? `${whole} of water`
       : `${percent(lane.next.pct)} % of water in the next ${mass(lane.next.mass_g, 0)}, ${whole} over all of it`;
+  const snaps = lane.snaps ? " Bent cold, the filament may snap." : "";
   switch (lane.moisture_level) {
     case "clean":
-      return `${name} prints clean: ${now}.`;
+      return `${name} prints clean: ${now}.${snaps}`;
     case "between":
-      return `${name} is a little too wet to print clean: ${now}.`;
+      return `${name} is a little too wet to print clean: ${now}.${snaps}`;
     case "trouble":
-      return `${name} is wet enough to show in prints: ${now}.`;
+      return `${name} is wet enough to show in prints: ${now}.${snaps}`;
     case "no_matter":
       return `${name} takes up too little water to matter.`;
   }
