@@ -24,11 +24,12 @@ from drying.runs import (
     TimedWeighing,
     judge,
     rate_by_data_alone,
+    update_posterior,
 )
 from drying.weighing import Scale, Tare, TareMethod, Weighing
 from standins.truth import Truth, drawn, read_off
 from tools.measured import note
-from tools.mishaps import MISHAPS, Beside, after_three_runs, with_twin
+from tools.mishaps import MISHAPS, Beside, Taught, after_three_runs, with_twin
 from tools.richer_truth import RicherTruth, with_conduction
 
 RUNS = 120
@@ -90,13 +91,15 @@ def told_and_true(rng: np.random.Generator, scale: Scale, kind: str) -> tuple[Ru
     truth = drawn(load, segments, tare.mass_g, tare.uncertainty_g, rng, room.temp_c)
     told = RunSoFar(load, segments, load.aim_pct, tare, (), start_temp_c=room.temp_c)
 
-    def ended(told: RunSoFar, truth: Truth) -> tuple[float, float] | None:
+    def ended(told: RunSoFar, truth: Truth) -> Taught | None:
         at = [share * hours for share in WEIGHED_BEFORE]
         run = replace(told, weighings=weighed(truth, at, scale, rng))
-        verdict = judge(run, at[-1], Planned(hours), CourseCache(1))
-        if verdict.state not in TEACHING:
+        kept = CourseCache(4)
+        verdict = judge(run, at[-1], Planned(hours), kept)
+        found = rate_by_data_alone(told.rate, verdict.log_rate.value, verdict.log_rate.uncertainty)
+        if verdict.state not in TEACHING or found is None:
             return None
-        return rate_by_data_alone(told.rate, verdict.log_rate.value, verdict.log_rate.uncertainty)
+        return (*found, update_posterior(run, at[-1], kept).lesson)
 
     changed = {**MISHAPS, "twin": with_twin, "three runs": after_three_runs(ended)}
     if kind in changed:

@@ -17,7 +17,7 @@ from drying.materials import empty_spool_kind, floor_pct, most_held_pct
 from drying.quantity import Quantity
 from drying.runs import PastRun, RunSoFar, rate_from
 from drying.runs.record import lasting
-from drying.transport import Segment, strand_share
+from drying.transport import Lesson, Segment, strand_share
 from drying.trials import twin_start
 from drying.weighing import Scale, coil_mass_g
 from standins.truth import AIR_SD_C, Truth, read_off
@@ -154,8 +154,11 @@ def with_twin(told: RunSoFar, truth: Truth, rng: np.random.Generator) -> Pair:
     return replace(told, load=replace(told.load, start=known)), truth
 
 
+Taught = tuple[float, float, Lesson]  # log rate, its standard uncertainty, and the whole lesson
+
+
 def after_three_runs(
-    ended: Callable[[RunSoFar, Truth], tuple[float, float] | None],
+    ended: Callable[[RunSoFar, Truth], Taught | None],
 ) -> Callable[[RunSoFar, Truth, np.random.Generator], Pair]:
     """The spool was dried in this dryer three times before; `ended` says what each of those runs taught."""
 
@@ -171,7 +174,8 @@ def after_three_runs(
             start = max(load.start.value * float(rng.normal(1.0, 0.3)), 0.2 * load.start.value)
             taught = ended(told, replace(truth, segments=segments, start_pct=start))
             if taught is not None:
-                past.append(PastRun(load.material.id, 1, 1, *taught, share))
+                log_rate, uncertainty, lesson = taught
+                past.append(PastRun(load.material.id, 1, 1, log_rate, uncertainty, share, lesson))
         return replace(told, rate=rate_from(past, load.material.id, 1, 1, share)), truth
 
     return learned

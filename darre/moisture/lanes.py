@@ -62,7 +62,7 @@ def places_with_fills() -> QuerySet[Place]:
 def read_shelf(now: datetime) -> Shelf:
     """Everything that moisture histories need."""
     runs: dict[int, list[Run]] = defaultdict(list)
-    for run in runs_with_weighings().defer("forecast", "batch__ticket").order_by("started_at", "id"):
+    for run in runs_with_weighings().defer("forecast", "lesson", "batch__ticket").order_by("started_at", "id"):
         runs[run.spool_id].append(run)
     read_tickets([run for of_spool in runs.values() for run in of_spool if run.ended_at is None])
     weighings: dict[int, list[Weighing]] = defaultdict(list)

@@ -42,7 +42,8 @@ class Run(models.Model):
 
     `net_g`: the filament's mass that the plan went by. `forecast`: the course that was planned, % of dry mass.
     `body_activity`: water activity of the air that a card spool came from, where that was not the room's.
-    `learned_log_rate`: what its weighings by themselves taught about the rate, once it had ended.
+    `rate_cells`: what was known of its rate with floor and shape; empty where nothing was. `learned_log_rate`: what its
+    weighings by themselves taught about the rate, once it had ended, and `lesson` of rate, floor and shape together.
     """
 
     batch = models.ForeignKey(Batch, on_delete=models.PROTECT, related_name="runs")
@@ -58,10 +59,12 @@ class Run(models.Model):
     aim_pct = models.FloatField()
     rate_median = models.FloatField(default=1)
     rate_sigma = models.FloatField(default=RATE_SIGMA)
+    rate_cells = models.JSONField(default=dict, blank=True)
     forecast = models.JSONField(default=dict)
     body_activity = models.FloatField(null=True, blank=True)
     learned_log_rate = models.FloatField(null=True, blank=True)
     learned_log_rate_sd = models.FloatField(null=True, blank=True)
+    lesson = models.JSONField(default=dict, blank=True)
     client_key = models.UUIDField()
 
     class Meta:

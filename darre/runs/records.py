@@ -11,6 +11,7 @@ from darre.equipment.records import core_scale, dryer_of_facts
 from darre.inventory.material_book import MaterialBook
 from darre.inventory.models import Spool
 from darre.inventory.records import core_load
+from darre.runs.lessons import rate_then
 from darre.runs.models import Batch, EventKind, Run, Weighing
 from drying.air import RoomAir
 from drying.dryers import (
@@ -32,7 +33,6 @@ from drying.dryers import Dryer as CoreDryer
 from drying.materials import as_cool, empty_spool_kind
 from drying.quantity import Quantity
 from drying.runs import Heat, Planned
-from drying.transport import Rate
 from drying.weighing import Weighing as CoreWeighing
 
 
@@ -43,7 +43,11 @@ def core_weighing(weighing: Weighing) -> CoreWeighing:
 
 def runs_with_weighings() -> QuerySet[Run]:
     """Runs with all that judging them needs, in a constant number of queries."""
-    together = Run.objects.select_related("spool__empty_spool", "coil").defer("forecast").order_by("started_at", "id")
+    together = (
+        Run.objects.select_related("spool__empty_spool", "coil")
+        .defer("forecast", "lesson")
+        .order_by("started_at", "id")
+    )
     return Run.objects.select_related("spool__empty_spool", "coil", "batch__dryer").prefetch_related(
         "batch__dryer__probes",
         "batch__events",
@@ -89,8 +93,8 @@ def in_open_winding(run: Run) -> bool:
 
 def load_then(run: Run, book: MaterialBook, net_g: float | None) -> Load:
     """What went in, as it was known then; `net_g`: the filament's mass."""
-    start, rate = Quantity(run.start_moisture_pct, run.start_sd_pct), Rate(run.rate_median, run.rate_sigma)
-    load = core_load(run.spool, book[run.spool.material], start, net_g, run.form, rate)
+    start = Quantity(run.start_moisture_pct, run.start_sd_pct)
+    load = core_load(run.spool, book[run.spool.material], start, net_g, run.form, rate_then(run))
     return replace(
         load,
         soaked=run.coil is not None and run.coil.soaked,

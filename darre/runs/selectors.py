@@ -15,6 +15,7 @@ from darre.inventory.models import Spool
 from darre.inventory.records import core_load
 from darre.inventory.selectors import preferences, tariff_of
 from darre.runs.apps import run_caches
+from darre.runs.lessons import lesson_of, warming_of
 from darre.runs.models import Batch, Run, RunEvent, Weighing
 from darre.runs.plausible import used_between
 from darre.runs.records import (
@@ -57,8 +58,9 @@ from drying.runs import (
     rate_from,
     review,
     segments_of_run,
+    update_posterior,
 )
-from drying.transport import Rate, Segment, strand_share
+from drying.transport import Lesson, Rate, Segment, strand_share
 from drying.weighing import Tare, TareMethod
 from drying.weighing import Weighing as CoreWeighing
 
@@ -75,14 +77,16 @@ def past_runs(book: MaterialBook | None = None) -> list[PastRun]:
     book = book or material_book()
     return [
         _past(run, run.learned_log_rate, run.learned_log_rate_sd, book)
-        for run in ended.select_related("spool__empty_spool", "batch").defer("forecast", "batch__ticket")
+        for run in ended.select_related("spool__empty_spool", "batch").defer("forecast", "rate_cells", "batch__ticket")
         if run.learned_log_rate is not None and run.learned_log_rate_sd is not None
     ]
 
 
 def _past(run: Run, log_rate: float, uncertainty: float, book: MaterialBook) -> PastRun:
     share = share_of_strand(run.spool, book[run.spool.material], run.form, run.net_g)
-    found = PastRun(run.spool.material, run.spool_id, run.batch.dryer_id, log_rate, uncertainty, share)
+    lesson, warming = lesson_of(run.lesson), warming_of(run.lesson)
+    key = (run.spool.material, run.spool_id, run.batch.dryer_id)
+    found = PastRun(*key, log_rate, uncertainty, share, lesson, warming)
     return as_in_common_winding(found) if in_open_winding(run) else found
 
 
@@ -169,6 +173,12 @@ def _conditions(run: Run, load: Load, book: MaterialBook, until: datetime) -> li
 def _curve_times(end_h: float, points: int) -> list[float]:
     """Times from 0 to `end_h`, close together at the start, where the curve is steep."""
     return [float(t) for t in end_h * np.linspace(0.0, 1.0, points) ** 2]
+
+
+def lesson_by(run: Run, so_far: RunSoFar, now: datetime) -> Lesson:
+    """What the weighings of a run by themselves say of rate, floor and shape."""
+    now_h = hours_between(run.started_at, min(now, run.ended_at or now))
+    return update_posterior(so_far, now_h, run_caches().courses).lesson
 
 
 def judge_run(

@@ -7,7 +7,7 @@ Stands on dryers, weighing and transport.
 from drying.runs.interruptions import Heat, segments_of_run
 from drying.runs.next_grams import NextGrams, next_grams, next_ratio
 from drying.runs.posterior import CourseCache, Estimate, update_posterior
-from drying.runs.rate import PastRun, as_in_common_winding, rate_by_data_alone, rate_from
+from drying.runs.rate import PastRun, as_in_common_winding, rate_by_data_alone, rate_from, warming_by
 from drying.runs.record import RunSoFar, TimedWeighing
 from drying.runs.verdict import (
     TEACHING,
@@ -45,4 +45,5 @@ __all__ = [
     "review",
     "segments_of_run",
     "update_posterior",
+    "warming_by",
 ]

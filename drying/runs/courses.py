@@ -15,6 +15,8 @@ from drying.dryers import Load
 from drying.materials import Material
 from drying.runs.record import RunSoFar, lasting
 from drying.transport import (
+    COMPUTED,
+    FLOOR_SIGMAS,
     TORTUOSITY_SPREAD,
     UNKNOWN_RATE,
     WARMING_SPREAD,
@@ -65,6 +67,28 @@ def _cools_down(segments: Sequence[Segment]) -> bool:
     return False
 
 
+# Names of the shapes beside the computed one, two on each axis, in the order in which they are computed.
+STRAND = ("strand_slower", "strand_faster")
+WARMING = ("warms_faster", "warms_slower")
+DRY_END = ("slower_when_dry", "faster_when_dry")
+
+
+def shape_chances(count: int) -> Array:
+    """Chances of so many shapes, the computed one first: normals independent of one another, by the points of Gauss
+    and Hermite on each axis (A. H. Stroud, Approximate Calculation of Multiple Integrals, 1971: degree three).
+    """
+    return np.array([1.0 - (count - 1) / 6.0, *[1.0 / 6.0] * (count - 1)])
+
+
+def log_chance_of_cells(count: int) -> Array:
+    """Log chances of floors (rows) and so many shapes before anything is learned, but for a constant."""
+    of_shape = np.log(np.maximum(shape_chances(count), _NO_CHANCE))
+    return np.asarray(-0.5 * FLOOR_SIGMAS[:, None] ** 2 + of_shape)
+
+
+_NO_CHANCE = 1e-300  # with shapes on three axes the middle has none
+
+
 class Courses:
     """Computed courses as the share of the start that still lies above the floor, over real time: for the load as it is
     thought to be, for other starts, and for strand and pack faster or slower against each other (the shape).
@@ -96,7 +120,9 @@ class Courses:
         slower = self._at_one_pace(run, [load.filament, *filaments], mid)
         strand_share = 1.0 if not filaments else (1.0 - (slower[1] - slower[0]) / (2.0 * apart)) / 2.0
         tailed = self._tailed(load.material, min(max(strand_share, 0.0), 1.0))
-        self.shapes = 1 + len(filaments) + len(warmed) + len(tailed)
+        shapes = {STRAND: filaments, WARMING: warmed, DRY_END: tailed}
+        self.shape_names = (COMPUTED, *(name for names, found in shapes.items() if found for name in names))
+        self.shapes = len(self.shape_names)
         self.shares = np.concatenate([self.shares, tailed]) if tailed else self.shares
         known = run.rate.sigma / UNKNOWN_RATE.sigma
         self.sigma = known * rate_sigma(load.material, run.segments[-1].temp_c, min(max(strand_share, 0.0), 1.0))
@@ -242,10 +268,8 @@ class Courses:
 
     @property
     def shape_chances(self) -> Array:
-        """Chances of the shapes: normals independent of one another, by the points of Gauss and Hermite on each axis
-        (A. H. Stroud, Approximate Calculation of Multiple Integrals, 1971: degree three).
-        """
-        return np.array([1.0 - (self.shapes - 1) / 6.0, *[1.0 / 6.0] * (self.shapes - 1)])
+        """Chances of the shapes."""
+        return shape_chances(self.shapes)
 
 
 def _of_other_shape(filament: Filament) -> tuple[list[Filament], float]:

@@ -21,17 +21,15 @@ from scipy.special import chdtrc
 from drying.arrays import Array, weighted_points
 from drying.cache import Cache
 from drying.quantity import Quantity
-from drying.runs.courses import _NEGLIGIBLE, _RATES, _REACH, _STARTS, Courses
+from drying.runs.courses import _NEGLIGIBLE, _RATES, _REACH, _STARTS, Courses, log_chance_of_cells
 from drying.runs.record import RunSoFar, TimedWeighing
-from drying.transport import SHAPE_ERROR
+from drying.transport import FLOOR_SIGMAS, SHAPE_ERROR, Lesson, Rate, cells
 
 # What was expected of the start may be plainly wrong: this share of the prior is spread over all the strand can hold.
 STRAY_SHARE = 0.05
 LEAST_FIT = 0.001  # weighings less likely than this under every curve do not fit
 _MOST_ESTIMATES = 2000  # of one posterior; a run is drawn at some forty times
 LONGEST_H = 336.0  # courses are followed for two weeks: what takes longer is never
-
-_FLOOR_SIGMAS = np.linspace(-2.0, 2.0, 7)
 
 
 @dataclass(frozen=True)
@@ -200,6 +198,31 @@ class Posterior:
         mean = float(of_rate @ logs)
         return Quantity(mean, math.sqrt(max(float(of_rate @ (logs - mean) ** 2), 1e-12)))
 
+    @property
+    def lesson(self) -> Lesson:
+        """What the weighings by themselves say of rate, floor and shape: what the run knows now, over every start,
+        without what was known before.
+        """
+        log_chance, mean, spread = _of_cells(self.run.rate, self.courses)
+        of_rates, logs = self.chances.sum(axis=0), np.log(self.rates)[:, None, None]
+        found = np.maximum(of_rates.sum(axis=0), _NO_CHANCE)
+        middle = (of_rates * logs).sum(axis=0) / found
+        variance = np.maximum((of_rates * (logs - middle) ** 2).sum(axis=0) / found, _LEAST_VARIANCE)
+        telling = variance < TELLING * spread**2
+        curvature = np.where(telling, 1.0 / variance - 1.0 / spread**2, 0.0)
+        slope = np.where(telling, middle / variance - mean / spread**2, 0.0)
+        after = 1.0 / (curvature + 1.0 / spread**2)
+        after_mean = after * (slope + mean / spread**2)
+        gained = 0.5 * (np.log(after / spread**2) + after_mean**2 / after - (mean / spread) ** 2)
+        level = np.log(found) - log_chance - gained
+        level = np.maximum(level - level.max(), -_FAR)
+        return Lesson(self.courses.shape_names, cells(level), cells(slope), cells(curvature))
+
+
+_NO_CHANCE, _LEAST_VARIANCE = 1e-300, 1e-6
+TELLING = 0.98  # of the variance before: with more left the weighings say nothing of the rate
+_FAR = 50.0  # a log chance so far down is none
+
 
 def _shares_at(courses: Courses, shares: Array, time_h: float | Array) -> Array:
     """Shares above the floor of the computed courses, (courses, rates) at one time, (courses, rates, times) at many."""
@@ -224,7 +247,14 @@ def _against(courses: Courses, floors: Array) -> Array:
     return floors / courses.floor if courses.floor > 0.0 else np.ones(floors.size)
 
 
-_NO_CHANCE = 1e-300  # with shapes on three axes the middle has none
+def _of_cells(rate: Rate, courses: Courses) -> tuple[Array, Array, Array]:
+    """What is known of each floor and shape before the run: log chance, and mean and sd of the log rate there."""
+    log_chance = log_chance_of_cells(courses.shapes)
+    if rate.cells is None:
+        like = np.ones_like(log_chance)
+        return log_chance, math.log(rate.median) * like, courses.sigma * like
+    level, mean, sd = rate.cells.at(courses.shape_names)
+    return log_chance + level, mean, sd * courses.sigma / rate.sigma
 
 
 def _log_prior(run: RunSoFar, courses: Courses, starts: Array, rates: Array) -> Array:
@@ -232,10 +262,9 @@ def _log_prior(run: RunSoFar, courses: Courses, starts: Array, rates: Array) -> 
     sd, most = max(start.uncertainty, 1e-6), run.load.most_pct
     expected = np.exp(-0.5 * ((starts - start.value) / sd) ** 2) / (sd * math.sqrt(2.0 * math.pi))
     of_start = np.log((1.0 - STRAY_SHARE) * expected + STRAY_SHARE / most)
-    of_rate = -0.5 * (np.log(rates / run.rate.median) / courses.sigma) ** 2
-    of_floor = -0.5 * _FLOOR_SIGMAS**2
-    of_shape = np.log(np.maximum(courses.shape_chances, _NO_CHANCE))
-    return np.asarray(of_start[:, None, None, None] + of_rate[:, None, None] + of_floor[:, None] + of_shape)
+    log_chance, mean, spread = _of_cells(run.rate, courses)
+    of_rate = -0.5 * ((np.log(rates)[:, None, None] - mean) / spread) ** 2 - np.log(spread)
+    return np.asarray(of_start[:, None, None, None] + of_rate + log_chance)
 
 
 def _misfit(run: RunSoFar, courses: Courses, shares: Array, starts: Array, floors: Array) -> Array:
@@ -307,7 +336,7 @@ def update_posterior(run: RunSoFar, until_h: float, courses: CourseCache | None 
 
 def _updated(run: RunSoFar, found: Courses) -> Posterior:
     start = run.load.start
-    floors = run.floor_pct * run.load.material.k1.spread**_FLOOR_SIGMAS
+    floors = run.floor_pct * run.load.material.k1.spread**FLOOR_SIGMAS
     near = start.value + np.linspace(-_REACH, _REACH, _STARTS) * max(start.uncertainty, 1e-6)
     wide = np.linspace(0.0, run.load.most_pct, _STARTS)
     starts = np.unique(np.concatenate([near[near >= 0.0], wide]))

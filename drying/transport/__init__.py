@@ -14,6 +14,7 @@ from drying.transport.heat import (
     warmed_up,
     warming_h,
 )
+from drying.transport.learned import COMPUTED, FLOOR_SIGMAS, Cells, Lesson, RateCells, cells
 from drying.transport.linear import FreeAir
 from drying.transport.outer import NEXT_G, Turns, next_share, outer_moisture_pct, tells_apart, turns_of
 from drying.transport.pace import strand_share
@@ -79,8 +80,10 @@ from drying.transport.winding import (
 )
 
 __all__ = [
+    "COMPUTED",
     "DEFAULT_WINDING",
     "DRYER_SD",
+    "FLOOR_SIGMAS",
     "GROUPS",
     "MATERIAL_SD",
     "NEXT_G",
@@ -96,11 +99,14 @@ __all__ = [
     "UNKNOWN_RATE",
     "WARMING_SPREAD",
     "Case",
+    "Cells",
     "Conditions",
     "Filament",
     "FreeAir",
     "Grid",
+    "Lesson",
     "Rate",
+    "RateCells",
     "Secant",
     "Segment",
     "Slots",
@@ -111,6 +117,7 @@ __all__ = [
     "after_segment",
     "as_it_warms",
     "at_temperature",
+    "cells",
     "course",
     "courses",
     "effective_temperature_c",

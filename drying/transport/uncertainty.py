@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from drying.air import GAS_CONSTANT, ZERO_C_IN_K
 from drying.materials import REFERENCE_TEMP_K, Material
+from drying.transport.learned import RateCells
 
 # Standard deviations of the parts: engineering estimates, for a common material and winding; `rate_sigma` has the rest.
 MATERIAL_SD, SPOOL_SD, DRYER_SD, RUN_SD = 0.32, 0.20, 0.20, 0.15
@@ -17,10 +18,13 @@ RATE_SIGMA = math.sqrt(MATERIAL_SD**2 + SPOOL_SD**2 + DRYER_SD**2 + RUN_SD**2)  
 
 @dataclass(frozen=True)
 class Rate:
-    """Rate against the forecast, common to strand and pack: median and sigma of a log-normal."""
+    """Rate against the forecast, common to strand and pack: median and sigma of a log-normal. `cells`: the same with
+    the floor and the shape of the course, where earlier runs tell of them too.
+    """
 
     median: float = 1.0
     sigma: float = RATE_SIGMA
+    cells: RateCells | None = None
 
 
 UNKNOWN_RATE = Rate()

@@ -23,6 +23,7 @@ from darre.planning.plans import Wanted, planned
 from darre.runs.actions.runs import learned_by, moisture_left
 from darre.runs.actions.weighed_before import Weighed, printed_before, printed_up_to_known, weighed_of
 from darre.runs.actions.weighings import Reading, refuse_impossible, weighing_of
+from darre.runs.lessons import stored_cells
 from darre.runs.models import Batch, Run
 from darre.runs.plausible import explained_after, reading_sd_g
 from darre.runs.records import body_activity_at
@@ -255,6 +256,7 @@ def _record(batch: Batch, row: PastRun, load: Load, setup: Setup) -> Run:
         aim_pct=load.aim_pct,
         rate_median=load.rate.median,
         rate_sigma=load.rate.sigma,
+        rate_cells=stored_cells(load.rate),
         body_activity=body_activity_at(row.spool, row.at, setup.room),
         client_key=row.key,
     )
@@ -269,8 +271,9 @@ def _write_learned(pk: int, last_entry: int) -> Saved[Run]:
     run, book = get_run(pk), material_book()
     assert run.ended_at is not None
     verdict = judge_run(run, book, run.ended_at)
-    left = moisture_left(run, run.ended_at, verdict, run_so_far(run, book, run.ended_at))
-    learned = learned_by(run, verdict)
+    so_far = run_so_far(run, book, run.ended_at)
+    left = moisture_left(run, run.ended_at, verdict, so_far)
+    learned = learned_by(run, verdict, so_far, run.ended_at)
     with transaction.atomic():
         refuse_if_changed_since(last_entry)
         with history_entry("run.ended", f"Ended drying {run.spool.name}") as entry:

@@ -27,6 +27,7 @@ from darre.runs.actions.weighings import (
     with_coil,
     write_weighing,
 )
+from darre.runs.lessons import stored_cells
 from darre.runs.models import Batch, Run
 from darre.runs.records import body_activity_at, frozen, temp_now_c
 from darre.runs.selectors import running_in
@@ -248,6 +249,7 @@ def _write(new: NewBatch, planned_batch: Batch, setup: Setup, ticket: Ticket, la
                 aim_pct=load.aim_pct,
                 rate_median=load.rate.median,
                 rate_sigma=load.rate.sigma,
+                rate_cells=stored_cells(load.rate),
                 forecast=frozen(course),
                 body_activity=None if reading and reading.coil else body_activity_at(spool, at, setup.room),
                 client_key=new.client_key,

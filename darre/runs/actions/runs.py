@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
+from typing import Any
 
 from django.db import transaction
 from django.utils import timezone
@@ -21,12 +22,12 @@ from darre.runs.actions.weighings import (
     refuse_impossible,
     write_printed,
 )
+from darre.runs.lessons import stored_lesson
 from darre.runs.models import Run, Weighing
 from darre.runs.records import hours_between
-from darre.runs.selectors import get_run, judge_run, run_so_far
+from darre.runs.selectors import get_run, judge_run, lesson_by, run_so_far
 from drying.quantity import NOTHING
 from drying.runs import TEACHING, RunSoFar, Verdict, next_ratio, rate_by_data_alone
-from drying.transport import Rate
 
 
 def _refuse_last_weighing(run: Run, reading: Reading, at: datetime) -> None:
@@ -56,13 +57,15 @@ def _refuse_last_weighing(run: Run, reading: Reading, at: datetime) -> None:
     refuse_impossible(run.spool, reading)
 
 
-def learned_by(run: Run, verdict: Verdict) -> dict[str, float]:
-    """What an ended run teaches of the rate; nothing where its weighings fit no course or tell too little."""
-    before = Rate(run.rate_median, run.rate_sigma)
-    found = rate_by_data_alone(before, verdict.log_rate.value, verdict.log_rate.uncertainty)
+def learned_by(run: Run, verdict: Verdict, so_far: RunSoFar, at: datetime) -> dict[str, Any]:
+    """What an ended run teaches of the rate, and of floor and shape with it; nothing where its weighings fit no course
+    or tell too little.
+    """
+    found = rate_by_data_alone(so_far.rate, verdict.log_rate.value, verdict.log_rate.uncertainty)
     if found is None or verdict.state not in TEACHING:
         return {}
-    return {"learned_log_rate": found[0], "learned_log_rate_sd": found[1]}
+    lesson = stored_lesson(lesson_by(run, so_far, at))
+    return {"learned_log_rate": found[0], "learned_log_rate_sd": found[1], "lesson": lesson}
 
 
 def end_run(
@@ -106,8 +109,8 @@ def _end_run(run_id: int, ending: _Ending, last_entry: int) -> Saved[Run]:
         last, grams = new_weighing(run.spool, weigh_out, at, run), printed(weigh_out)
     book = material_book()
     verdict = judge_run(run, book, at, last, grams)
-    left = moisture_left(run, at, verdict, run_so_far(run, book, at, last, grams))
-    found = _Found(last, left, learned_by(run, verdict))
+    so_far = run_so_far(run, book, at, last, grams)
+    found = _Found(last, moisture_left(run, at, verdict, so_far), learned_by(run, verdict, so_far, at))
     return _write_end(run, replace(ending, weigh_out=weigh_out), found, last_entry)
 
 
@@ -135,7 +138,7 @@ class _Found:
 
     last: Weighing | None
     left: MoistureReading
-    learned: dict[str, float]
+    learned: dict[str, Any]
 
 
 @transaction.atomic

@@ -5,10 +5,13 @@ from datetime import timedelta
 from django.utils import timezone
 
 from darre.equipment.models import Dryer
+from darre.inventory.material_book import material_book
+from darre.runs.lessons import lesson_of, rate_then, warming_of
 from darre.runs.models import Run, RunEvent
-from darre.runs.selectors import learned_rate
+from darre.runs.selectors import learned_rate, share_of_strand
 from darre.runs.tests.test_run_path import Shed
-from drying.transport.uncertainty import RATE_SIGMA
+from drying.runs.rate import NO_WARMING
+from drying.transport.uncertainty import RATE_SIGMA, Rate
 
 
 class Events(Shed):
@@ -92,10 +95,28 @@ class Events(Shed):
         )
         run.refresh_from_db()
         self.assertIsNotNone(run.learned_log_rate)
-        self.assertLess(learned_rate(self.tyres, self.stacker.id, 0.5).sigma, RATE_SIGMA)
-        started = self.started(self.tyres, self.stacker, 55, "746.3")["id"]
-        self.assertLess(Run.objects.get(pk=started).rate_sigma, RATE_SIGMA)
-        self.assertGreater(Run.objects.get(pk=started).started_at, run.started_at + timedelta(hours=1))
+        learned = learned_rate(self.tyres, self.stacker.id, 0.5)
+        self.assertLess(learned.sigma, RATE_SIGMA)
+        self.assertEqual(learned.cells.shapes, tuple(run.lesson["shapes"]))
+        started = Run.objects.get(pk=self.started(self.tyres, self.stacker, 55, "746.3")["id"])
+        self.assertLess(started.rate_sigma, RATE_SIGMA)
+        self.assertGreater(started.started_at, run.started_at + timedelta(hours=1))
+        # What the next run knows of floor and shape stays with it, whatever becomes of the one that taught it.
+        Run.objects.filter(pk=run.pk).update(lesson={})
+        share = share_of_strand(self.tyres, material_book()[self.tyres.material], started.form, started.net_g)
+        self.assertIsNone(learned_rate(self.tyres, self.stacker.id, share).cells)
+        self.assertEqual(rate_then(started).cells.shapes, learned.cells.shapes)
+
+    def test_a_lesson_that_cannot_be_read_is_none_and_the_rate_still_counts(self):
+        for raw in ({}, {"shapes": ["computed"]}, {"shapes": 3, "level": [[1]], "slope": [[1]], "curvature": [["x"]]}):
+            self.assertIsNone(lesson_of(raw))
+            self.assertEqual(warming_of({"warming": raw}), NO_WARMING)
+            Run.objects.exclude(pk=self.run_id).update(lesson={})
+            taught = {"learned_log_rate": 0.3, "learned_log_rate_sd": 0.1, "lesson": raw, "rate_cells": raw}
+            Run.objects.filter(pk=self.run_id).update(**taught, ended_at=timezone.now())
+            self.assertIsNone(learned_rate(self.tyres, self.stacker.id, 0.5).cells)
+            run = Run.objects.get(pk=self.run_id)
+            self.assertEqual(rate_then(run), Rate(run.rate_median, run.rate_sigma))
 
 
 class Timers(Shed):

@@ -1,0 +1,55 @@
+"""What a run taught, and what it had been taught before it began: the core's grids as they are stored with it."""
+
+from collections.abc import Mapping
+from dataclasses import asdict
+from typing import Any
+
+from darre.runs.models import Run
+from drying.runs import warming_by
+from drying.transport import Lesson, Rate, RateCells
+from drying.transport.learned import Cells
+
+
+def _cells(raw: object) -> Cells:
+    if not isinstance(raw, list):
+        raise TypeError("A grid is a list of rows.")
+    return tuple(tuple(float(value) for value in row) for row in raw)
+
+
+def stored_lesson(lesson: Lesson) -> dict[str, Any]:
+    """A lesson as it is stored, with what it says of warming through, which is asked for far more often."""
+    return {**asdict(lesson), "warming": warming_by(lesson)}
+
+
+def stored_cells(rate: Rate) -> dict[str, Any]:
+    """What was known of floor and shape with a rate, as it is stored; empty where nothing was."""
+    return {} if rate.cells is None else asdict(rate.cells)
+
+
+def lesson_of(raw: Mapping[str, Any]) -> Lesson | None:
+    """A stored lesson; None where there is none, or one that cannot be read."""
+    try:
+        grids = [_cells(raw[name]) for name in ("level", "slope", "curvature")]
+        return Lesson(tuple(str(shape) for shape in raw["shapes"]), *grids)
+    except (KeyError, TypeError, ValueError):
+        return None
+
+
+def warming_of(raw: Mapping[str, Any]) -> tuple[float, float]:
+    """What a stored lesson says of warming through; nothing where there is none."""
+    try:
+        faster, slower = (float(value) for value in raw["warming"])
+    except (KeyError, TypeError, ValueError):
+        return 0.0, 0.0
+    return faster, slower
+
+
+def rate_then(run: Run) -> Rate:
+    """What was known of a run's rate before it began."""
+    raw: Mapping[str, Any] = run.rate_cells
+    try:
+        grids = [_cells(raw[name]) for name in ("level", "mean", "sd")]
+        cells = RateCells(tuple(str(shape) for shape in raw["shapes"]), *grids)
+    except (KeyError, TypeError, ValueError):
+        return Rate(run.rate_median, run.rate_sigma)
+    return Rate(run.rate_median, run.rate_sigma, cells)
