@@ -3,7 +3,7 @@
 import threading
 from unittest import TestCase
 
-from drying.cache import Cache
+from drying.cache import Cache, Turns
 
 
 class Memos(TestCase):
@@ -41,3 +41,22 @@ class Memos(TestCase):
         for thread in threads:
             thread.join()
         self.assertEqual(wrong, [])
+
+
+class OneAtATime(TestCase):
+    def test_who_comes_meanwhile_waits_and_nothing_stays_of_a_key_that_nobody_holds(self):
+        turns, order, inside = Turns(), [], threading.Event()
+
+        def second():
+            inside.set()
+            with turns.of("spool"):
+                order.append("second")
+
+        with turns.of("spool"), turns.of("another"):
+            waiting = threading.Thread(target=second)
+            waiting.start()
+            inside.wait()
+            order.append("first")
+        waiting.join()
+        self.assertEqual(order, ["first", "second"])
+        self.assertEqual((len(turns._turns), len(turns._here)), (0, 0))

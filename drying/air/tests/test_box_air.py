@@ -1,5 +1,6 @@
 """Box air: grams per cubic metre, not relative humidity, tell whether water leaves."""
 
+import math
 from unittest import TestCase
 
 import numpy as np
@@ -67,3 +68,10 @@ class Balance(TestCase):
 
     def test_humidities_a_sensor_overshoots_by_count_as_saturated(self):
         np.testing.assert_allclose(water_g_m3([20, 20], [100, 104]), vapour_concentration_g_m3(20, 100))
+
+
+class FittedFlow(TestCase):
+    def test_it_is_as_sure_as_the_loss_and_the_humidity_together(self):
+        found = vent_from_loss(air(6.0, vent=None), Quantity(4.8, 0.6))
+        # The loss by 12.5 %, what the meter says of the water in the air by 15 %.
+        self.assertAlmostEqual(found.uncertainty / found.value, math.hypot(0.125, 0.15))

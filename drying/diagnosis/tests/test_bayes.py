@@ -8,7 +8,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from drying.diagnosis.bayes import OwnSign, VerdictKind, _suggested, judge, prior, scene
+from drying.diagnosis.bayes import OwnSign, VerdictKind, _suggested, in_words, judge, prior, scene
 from drying.diagnosis.evidence_table import WATER, WET, evidence_table
 from drying.errors import OutOfRangeError
 from drying.materials import material
@@ -134,3 +134,11 @@ class Suggestions(TestCase):
                 p = TABLE.signs[sign].p[cause]
                 here = numbers.log_p[at, :, numbers.causes.index(cause)]
                 np.testing.assert_allclose(here, np.log([1 - p, p]), atol=1e-12)
+
+
+class Words(TestCase):
+    def test_a_chance_has_the_word_of_the_range_that_it_lies_in(self):
+        ends = ((1.0, "surely"), (0.97, "surely"), (0.96, "probably"), (0.85, "probably"), (0.84, "rather"),
+                (0.65, "rather"), (0.64, "open"), (0.35, "open"), (0.34, "rather_not"), (0.15, "rather_not"),
+                (0.14, "probably_not"), (0.03, "probably_not"), (0.02, "surely_not"), (0.0, "surely_not"))  # fmt: skip
+        self.assertEqual([in_words(p) for p, _ in ends], [word for _, word in ends])

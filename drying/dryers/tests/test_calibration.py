@@ -157,3 +157,16 @@ class Beds(TestCase):
         for pair in (ProbePair(60, 61, 20), ProbePair(60, 20, 20), ProbePair(60, 15, 20), ProbePair(29, 24, 20)):
             with self.assertRaisesRegex(OutOfRangeError, "between the room and the bed"):
                 bed_factor([pair])
+
+
+class WhatIsKnown(TestCase):
+    def test_pairs_stand_over_a_typed_offset_and_that_over_the_display(self):
+        pairs = [ProbePair(40, 36), ProbePair(70, 63)]
+        by_pairs, typed, shown = (
+            calibration_of(bed=False, levels=[], pairs=probes, offset_c=offset, display_sd_c=4.0)
+            for probes, offset in ((pairs, 5.0), ([], 5.0), ([], None))
+        )
+        self.assertAlmostEqual(by_pairs.air_of(55.0).value, 49.5)
+        self.assertAlmostEqual(typed.air_of(55.0).value, 50.0)
+        self.assertAlmostEqual(shown.air_of(55.0).value, 55.0, delta=4.0)
+        self.assertGreater(shown.air_of(55.0).uncertainty, typed.air_of(55.0).uncertainty)

@@ -8,7 +8,7 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from drying.dryers.attended import ALWAYS, Attended, Week, attended_from
+from drying.dryers.attended import ALWAYS, Attended, Week, attended_from, home_windows
 from drying.dryers.dryer import Dryer
 from drying.dryers.pauses import heated_h, tidy
 from drying.dryers.timer import TimerSet, plan_timer, timer_pauses
@@ -138,3 +138,11 @@ class SomebodyThere(TestCase):
     def test_minutes_that_no_day_has_are_refused(self):
         with self.assertRaises(OutOfRangeError):
             Week([(0, 1441)], [])
+
+
+class AtHome(TestCase):
+    def test_a_window_that_is_over_before_the_start_is_none(self):
+        start = datetime(2026, 3, 2, 12, 30, tzinfo=UTC)
+        weeks = [Week(weekdays=((6 * 60, 12 * 60), (18 * 60, 22 * 60)), weekends=())]
+        windows = home_windows(start, 24.0, weeks)
+        self.assertEqual(windows, ((5.5, 9.5), (17.5, 23.5)))

@@ -33,3 +33,13 @@ class OwnMaterials(TestCase):
 
     def test_ways_to_choose_have_no_name_twice(self):
         self.assertEqual(len(METHODS), len(set(METHODS)))
+
+
+class Bounds(TestCase):
+    def test_a_value_or_a_spread_that_no_strand_has_is_refused_at_its_name(self):
+        # A spread in degrees may be as wide as what is possible, 35 to 400 °C, and no wider.
+        with_own(material("petg"), (OwnValue("soft", 80.0, 364.0),))
+        for value, named in ((OwnValue("soft", 80.0, 366.0), "spread"), (OwnValue("k1", 0.5, 10.1), "spread")):
+            with self.assertRaises(OutOfRangeError) as refused:
+                with_own(material("petg"), (value,))
+            self.assertEqual(refused.exception.name, named)

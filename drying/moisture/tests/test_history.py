@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from drying.air.psychrometrics import RoomAir, vapour_concentration_g_m3
 from drying.materials.properties import material
+from drying.moisture.code import code_digest
 from drying.moisture.events import (
     ContainerEvents,
     DesiccantFilled,
@@ -180,3 +181,29 @@ class Telling(TestCase):
         found = corrected(forecast, memory, anchor, change)
         self.assertAlmostEqual(found.value, mean, delta=5e-4)
         self.assertAlmostEqual(found.uncertainty, sd, delta=5e-4)
+
+
+class GoingOn(TestCase):
+    def test_what_is_asked_again_goes_on_from_what_was_computed_and_takes_its_place(self):
+        simulator, room = MoistureSimulator(), shed(24 * 8)
+        story = SpoolEvents(filament("petg"), DRY_G, (KnownMoisture(FIRST, Quantity(0.1, 0.02)),))
+        first = simulator.simulate([story], [], room, again=True)
+        wetter = replace(story, known=(*story.known, KnownMoisture(FIRST + 100, Quantity(0.2, 0.02))))
+        for _ in range(3):
+            found = simulator.simulate([wetter], [], room, again=True)
+        self.assertEqual(len(simulator._recent), 1)
+        alone = told(wetter, room=room).spools[0].moisture_pct
+        np.testing.assert_array_equal(found.spools[0].moisture_pct, alone)
+        np.testing.assert_array_equal(first.spools[0].moisture_pct[:100], alone[:100])
+
+    def test_the_code_that_computes_has_a_name_of_sixteen_bytes(self):
+        self.assertEqual(len(code_digest()), 16)
+        self.assertEqual(code_digest(), code_digest.__wrapped__())
+
+
+class Secants(TestCase):
+    def test_between_nothing_and_what_the_air_gives_it_is_the_isotherms_own_chord(self):
+        pa6 = material("pa6")
+        for activity in (0.3, 0.6):
+            held = 4.13 * activity + 5.07 * activity**3
+            self.assertAlmostEqual(secant(pa6, 0.0, activity).slope * activity, held, places=9)

@@ -13,7 +13,7 @@ from drying.dryers.calibration import LevelCalibration, display_calibration
 from drying.dryers.dryer import Dryer, DryerKind
 from drying.dryers.energy import mean_power_w
 from drying.dryers.limits import LimitKind, broken_limits, limits
-from drying.dryers.setup import Load, MakersSheet, Setup
+from drying.dryers.setup import Load, MakersSheet, Setup, hours_to
 from drying.errors import OutOfRangeError, UnknownMaterialError
 from drying.materials.empty_spools import empty_spool_kind, empty_spool_kinds
 from drying.materials.own_values import OwnProgramme, with_own
@@ -312,3 +312,22 @@ class Tickets(TestCase):
         course = forecasts(setup(), 63, np.linspace(0, 48, 97))[0]
         self.assertTrue(np.all((course.low_pct <= course.moisture_pct) & (course.moisture_pct <= course.high_pct)))
         self.assertAlmostEqual(course.high_pct[0] - course.low_pct[0], 2 * 1.645 * 0.04)
+
+
+class Others(TestCase):
+    def test_a_dryer_with_fewer_places_than_spools_is_not_offered(self):
+        together = setup(wet("pa6", "card"), wet("pa6", "card"), dryer=replace(BOX, max_c=45, slots=2))
+        others = {slots: replace(AIRY, max_c=80, slots=slots) for slots in (1, 2, 3)}
+        self.assertEqual({found.dryer for found in alternatives(together, others) if found.dryer}, {2, 3})
+
+
+class AtTheAim(TestCase):
+    def test_a_course_comes_to_its_aim_between_two_points(self):
+        times = np.array([0.0, 1.0, 3.0])
+        self.assertAlmostEqual(hours_to(0.25, times, np.array([1.0, 0.5, 0.0])), 2.0)
+        self.assertIsNone(hours_to(0.25, times, np.array([1.0, 0.5, 0.3])))
+
+    def test_what_begins_at_its_aim_is_there_unless_the_air_wets_it_in_the_end(self):
+        times = np.array([2.0, 3.0, 4.0])
+        self.assertEqual(hours_to(0.25, times, np.array([0.2, 0.3, 0.1])), 2.0)
+        self.assertIsNone(hours_to(0.25, times, np.array([0.2, 0.1, 0.3])))

@@ -21,6 +21,9 @@ class Tickets(TestCase):
     )
     def test_its_parts_agree_with_one_another(self, name, temp, hours):
         ticket = write_ticket(setup(wet(name), dryer=BOX), Choice(temp, hours))
+        for course in ticket.forecasts:  # from the start to some time past the planned end, which is one of its points
+            self.assertAlmostEqual(course.time_h[-1], 1.4 * hours)
+            self.assertIn(hours, course.time_h)
         self.assertEqual((ticket.air_c, ticket.duration_h), (temp, hours))
         self.assertAlmostEqual(sum(turn.runs_h for turn in ticket.turns), hours)
         self.assertEqual(ticket.turn_over_h, hours / 2)

@@ -14,7 +14,7 @@ from drying.materials.properties import material
 from drying.quantity import Quantity
 from drying.runs.courses import Courses
 from drying.runs.interruptions import segments_of_run
-from drying.runs.posterior import update_posterior
+from drying.runs.posterior import summed_up, update_posterior
 from drying.runs.record import RunSoFar, TimedWeighing
 from drying.runs.tests.test_verdict import BENCH, BOX, SHED, TARE
 from drying.transport.pace import strand_share
@@ -313,3 +313,30 @@ class WithoutHeat(TestCase):
             if np.isfinite(at) and at > 0.0:
                 self.assertAlmostEqual(float(found.moistures(at)[place]), found.run.aim_pct, delta=2e-3)
                 self.assertGreater(float(found.moistures(0.9 * at)[place]), found.run.aim_pct - 2e-3)
+
+
+class SummedUp(TestCase):
+    def test_mean_and_deviation_are_those_of_the_values_by_their_chances(self):
+        found = summed_up(np.array([1.0, 2.0, 4.0]), np.array([0.5, 0.25, 0.25]))
+        self.assertAlmostEqual(found.mean, 2.0)
+        self.assertAlmostEqual(found.sd, math.sqrt(0.5 * 1.0 + 0.25 * 0.0 + 0.25 * 4.0))
+
+    def test_what_a_loss_will_vary_by_is_that_of_the_moistures_themselves(self):
+        for segments in (None, "off"):
+            run = run_of(grosses=[(0.0, 854.0), (3.0, 853.4)])
+            if segments:
+                (steady,) = run.segments
+                cold = replace(steady, temp_c=SHED.temp_c, duration_h=2.0)
+                run = replace(run, segments=[replace(steady, duration_h=4.0), cold, replace(steady, duration_h=42.0)])
+            posterior = update_posterior(run, 24.0)
+            target = np.minimum(posterior.hours_to_aim, 40.0)
+            times = np.array([4.0, 7.0, 12.0])
+            variance, shared = posterior.losses_against(target, 3.0, times)
+            self.assertEqual((variance.shape, shared.shape), ((3,), (3,)))
+            off = target - float((posterior.chances * target).sum())
+            for n, time_h in enumerate(times):
+                lost = posterior.moistures(3.0) - posterior.moistures(float(time_h))
+                mean = float((posterior.chances * lost).sum())
+                want = float((posterior.chances * (lost - mean) ** 2).sum())
+                self.assertAlmostEqual(variance[n] / want, 1.0, places=6)
+                self.assertAlmostEqual(shared[n], float((posterior.chances * lost * off).sum()), places=6)

@@ -23,7 +23,8 @@ from drying.planning.forecast import forecasts
 from drying.planning.ticket import write_ticket
 from drying.quantity import Quantity
 from drying.runs.interruptions import segments_of_run
-from drying.runs.posterior import update_posterior
+from drying.runs.next_grams import next_grams, next_ratio
+from drying.runs.posterior import Estimate, update_posterior
 from drying.runs.rate import PastRun, rate_by_data_alone, rate_from
 from drying.runs.record import RunSoFar, TimedWeighing
 from drying.runs.verdict import Planned, RunState, constant_mass, judge
@@ -239,3 +240,34 @@ class TheFile(TestCase):
             self.assertEqual((status, found[0], found[1]["state"]), (1, None, "going"), named)
             self.assertRegex(err, f"run 1: .*{named}")
         self.assertEqual(self.ask("{half")[0], 2)
+
+
+class OfTheRecord(TestCase):
+    def run_(self, **more):
+        seen = [TimedWeighing(0.0, Weighing(854.0, BENCH)), TimedWeighing(4.0, Weighing(853.4, BENCH))]
+        spool = load(start=0.6, sd=0.1)
+        return RunSoFar(spool, BOX.segments(spool.material, SHED, 63.0, 24.0), 0.08, TARE, seen, **more)
+
+    def test_the_dry_mass_is_the_net_mass_without_its_water(self):
+        self.assertAlmostEqual(self.run_().dry_g, (854.0 - 214.0) / 1.006)
+
+    def test_the_next_weighing_of_a_ticket_is_the_first_that_is_still_to_come(self):
+        plan = Planned(9.0, (2.0, 5.0, 9.0))
+        self.assertEqual([plan.next_weigh_h(h) for h in (0.0, 2.0, 4.9, 8.0, 9.0)], [2.0, 5.0, 5.0, 9.0, None])
+
+    def test_a_wet_spool_would_have_lost_what_the_transport_says_of_one_at_the_trouble_threshold(self):
+        run = self.run_(rate=Rate(1.5, 0.3))
+        slow = 1.5 * math.exp(-0.3)
+        filament = run.load.filament
+        trouble = run.load.material.trouble.value
+        stretched = [replace(s, duration_h=s.duration_h * slow) for s in run.segments]
+        left = course(filament, even_state(filament, trouble), stretched, np.array([4.0 * slow]))[0]
+        self.assertAlmostEqual(judge(run, 4.0).wet_loss_g, run.dry_g * (trouble - left) / 100.0, delta=0.01)
+
+    def test_the_next_grams_hold_their_share_of_each_point_and_a_dry_spool_has_none(self):
+        run = self.run_()
+        ratio = next_ratio(run, 4.0)
+        self.assertLess(ratio, 0.95)  # the outer turns dry first
+        found = next_grams(run, 4.0, Estimate(0.3, 0.05, 0.2, 0.3, 0.4))
+        self.assertEqual((found.p05, found.p50, found.p95), (0.2 * ratio, 0.3 * ratio, 0.4 * ratio))
+        self.assertIsNone(next_grams(run, 4.0, Estimate(0.0, 0.0, 0.0, 0.0, 0.0)))

@@ -9,7 +9,7 @@ import numpy as np
 from drying.cli.trial import answer_of
 from drying.errors import OutOfRangeError
 from drying.quantity import Quantity
-from drying.trials.ladder import Prior, Rung, design_ladder, fit_ladder, least_ladder
+from drying.trials.ladder import Prior, Rung, _fits, design_ladder, fit_ladder, least_ladder
 
 PRIOR = Prior(0.22, 1.8, 0.08)
 
@@ -142,3 +142,18 @@ class CommandLine(TestCase):
         ):
             with self.subTest(named), self.assertRaisesRegex(OutOfRangeError, named):
                 answer_of({"kind": "ladder", **trial})
+
+
+class Fitting(TestCase):
+    def test_two_rungs_leave_one_degree_of_freedom(self):
+        # At the mark half of the prints show it. 31 of 48 are 7 too many: 49/12 = 4.08; 33 are 81/12 = 6.75, which
+        # one degree of freedom passes in one of a hundred (6.63) no more, and two would (9.21).
+        def fits(showed):
+            rungs = [Rung(Quantity(1.0, 1e-6), 48, n) for n in (24, showed)]
+            return _fits(rungs, np.array([0.0]), np.array([0.5]), np.array([[1.0]]))
+
+        self.assertEqual([fits(31), fits(32), fits(33), fits(34)], [True, True, False, False])
+
+    def test_a_mark_over_half_of_the_dry_mass_is_refused(self):
+        with self.assertRaises(OutOfRangeError):
+            Prior(50.5, 1.8, 0.08)

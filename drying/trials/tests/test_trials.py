@@ -262,3 +262,13 @@ class CommandLine(TestCase):
         for more, named in (({"colour": 1}, "colour"), ({"soaked": "yes"}, "soaked"), ({"kind": "guess"}, "guess")):
             with self.subTest(named), self.assertRaisesRegex(OutOfRangeError, named):
                 answer_of(self.drying(**more)[0])
+
+
+class TwinsDoubt(TestCase):
+    def test_what_the_floor_leaves_in_makes_the_start_as_unsure_as_itself_and_what_was_lost_of_it(self):
+        # PETG over 20 °C, 50 % at 70 °C: a coil of 10 g that lost 2 g of 8, on a scale without error.
+        start, floor = twin_start(material("petg"), 10.0, 8.0, 70.0, ROOM, Scale(1e-6, 0.0))
+        lost = 100.0 * 2.0 / (8.0 / (1.0 + floor.p50 / 100.0))
+        self.assertAlmostEqual(start.p50, lost + floor.p50, places=6)
+        wider = (start.p95 - start.p05) / (floor.p95 - floor.p05)
+        self.assertAlmostEqual(wider, 1.0 + lost / 100.0, places=5)

@@ -11,7 +11,7 @@ from drying.errors import OutOfRangeError
 from drying.quantity import Quantity
 from drying.weighing.loss import loss, net
 from drying.weighing.scale import Scale, Weighing
-from drying.weighing.tare import Tare, TareMethod, tare_spread_g
+from drying.weighing.tare import Tare, TareMethod, tare_spread_g, usual_tare
 
 BENCH = Scale(0.1, 0.05, 0.02)
 PARCEL = Scale(1.0, 0.5)
@@ -129,3 +129,13 @@ class Readings(TestCase):
             loss(Weighing(1218, BENCH), Weighing(1198, BENCH), TARE, left).dry_basis_pct.value for left in (5, 0)
         )
         self.assertAlmostEqual(wet / dry, 1.05)
+
+
+class Unknown(TestCase):
+    def test_an_empty_spool_is_taken_by_what_it_held_when_new(self):
+        # A kilogram's weighs some 200 g; of half the filament, the three-quarters power of a half.
+        for nominal_g, mass_g in ((1000.0, 200.0), (500.0, 118.92), (250.0, 70.71), (3000.0, 455.9)):
+            found = usual_tare(nominal_g)
+            self.assertAlmostEqual(found.mass_g, mass_g, delta=0.05)
+            self.assertAlmostEqual(found.uncertainty_g / found.mass_g, 0.22)
+            self.assertIs(found.method, TareMethod.UNKNOWN)

@@ -83,6 +83,10 @@ class ByTheClock(TestCase):
         start = datetime(2026, 10, 24, 20, tzinfo=LONDON)
         found = prices(start, 48.0, Tariff(0.28, 0.12, 23 * 60, 6 * 60))
         self.assertAlmostEqual(sum(row.to_h - row.from_h for row in found), 48.0)
+        late = prices(start.replace(hour=5, minute=30), 24.0, Tariff(0.28, 0.12, 23 * 60, 6 * 60))
+        self.assertEqual(
+            (late[0].from_h, late[0].to_h, late[0].per_kwh), (0.0, 0.5, 0.12)
+        )  # half an hour is left of it
         for before, after in pairwise(found):
             self.assertAlmostEqual(before.to_h, after.from_h)
         # From 23:00 to 6:00 of the night in which the clocks go back are 8 hours.

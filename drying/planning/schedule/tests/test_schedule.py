@@ -14,7 +14,7 @@ from drying.cli.main import main
 from drying.cli.schedule import answer_of as answered
 from drying.cli.schedule import printed, problem_of
 from drying.errors import OutOfRangeError
-from drying.planning.schedule import Bound, Start, answer_of, plain_rule, solve
+from drying.planning.schedule import Bound, Start, answer_of, energy_kwh, plain_rule, solve
 from drying.planning.schedule.tests.check import drawn, faults
 
 EVENINGS = [[0, 2], [17, 23], [31, 33], [41, 47]]
@@ -167,3 +167,17 @@ class Refused(TestCase):
         self.assertEqual(status, 1)
         first, second = json.loads(out.getvalue())
         self.assertEqual((first["starts"][0]["job"], second), ("a", None))
+
+
+class Ends(TestCase):
+    def test_nothing_ends_after_the_horizon(self):
+        # Power costs until 11 h and nothing after: what may end later would wait.
+        given = problem([job("a", 5), job("b", 5)], at_home=[[0, 40]], horizon_h=11.0, tariff=[[0, 11, 1.0]])
+        self.assertLessEqual(max(s["end_h"] for s in answered(given)["starts"]), 11.0)
+        with self.assertRaisesRegex(OutOfRangeError, "fits into no dryer within 9 h"):
+            answered(problem([job("a", 5), job("b", 5)], at_home=[[0, 40]], horizon_h=9.0))
+
+    def test_energy_is_power_by_the_hours_that_a_dryer_heats(self):
+        given = problem_of(problem([job("a", 4), job("b", 6)], dryers=[box(2, power=500.0)], at_home=[[0, 48]]))
+        starts = [Start(one.id, one.options[0], at) for one, at in zip(given.jobs, (10.0, 12.0), strict=True)]
+        self.assertAlmostEqual(energy_kwh(given, starts), 0.5 * 8.0)  # from 10 to 18 h
