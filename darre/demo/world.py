@@ -48,7 +48,7 @@ PLACES = (
 
 FILLS = (
     DemoFill("Bag 4", DesiccantKind.SIEVE, 60, 3, 24, Indicator.NONE, Pouch.CLOTH),
-    DemoFill("Lidded bin B", DesiccantKind.SILICA_GEL, 400, 2, 22, Indicator.ORANGE, Pouch.CLOTH),
+    DemoFill("Lidded bin B", DesiccantKind.SILICA_GEL, 650, 2, 22, Indicator.ORANGE, Pouch.CLOTH),
     DemoFill("Dry bin", DesiccantKind.CLAY, 150, 6, 34, Indicator.CARD, Pouch.CLOTH, ((20, 162.6), (2, 166.4))),
 )
 
@@ -163,7 +163,7 @@ SPOOLS = (
     DemoSpool("Hinge stock", "pa6", "natural", "Tolvan", "Tolvan plastic", "roof hinges, worm gear",
               _twin(236), 812, 20, Q(2.6, 0.4), ((20, "Shelf"),)),
     DemoSpool("Gear stock", "pa12", "black", "Tolvan", "Tolvan card", "focuser gears",
-              _measured(168), 655, 16, Q(0.85, 0.15), ((16, "Shelf"), (9.2, "Lidded bin B"))),
+              _measured(168), 655, 16, Q(0.85, 0.15), ((16, "Shelf"), (9.4, "Lidded bin B"))),
     DemoSpool("Roller tyres", "tpu", "graphite", "Merrow & Pike", "Merrow & Pike plastic", "roof rollers",
               _twin(214), 540, 24, Q(0.10, 0.04), ((24, "Bag 4"), (10, "Shelf"))),
     DemoSpool("Rain gauge", "petg", "clear", "Saltgate", "Saltgate plastic", "rain gauge, funnels",

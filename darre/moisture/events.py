@@ -12,7 +12,7 @@ from darre.places.models import DesiccantFill, Place
 from darre.places.room_air import hour_of
 from darre.places.selectors import StayRow
 from darre.runs.models import Run, Weighing
-from darre.runs.records import core_weighing
+from darre.runs.records import body_activity_after, core_weighing
 from drying.materials import new_spool_moisture
 from drying.moisture import (
     ContainerEvents,
@@ -24,10 +24,9 @@ from drying.moisture import (
     SpoolWeighed,
 )
 from drying.quantity import NOTHING, Quantity
-from drying.storage import INGRESS, OPEN, OPEN_KINDS, Container, DesiccantKind, Fill, PlaceKind
+from drying.storage import INGRESS, OPEN, OPEN_KINDS, CardBody, Container, DesiccantKind, Fill, PlaceKind
 
 MASS_STEP_G = 5.0  # a winding's mass is rounded to this, so that a small change does not tell its whole past anew
-CARD_SWING_SHARE = 0.02  # engineering estimate: how a card spool's own water swings, of its mass, one sd
 
 
 def net_g(spool: Spool, weighings: list[Weighing], now: datetime) -> float | None:
@@ -89,7 +88,13 @@ def spool_events(shelf: Shelf, spool: Spool, places: dict[int, int]) -> SpoolEve
     kept_g = MASS_STEP_G * max(round((1000.0 if net is None else net) / MASS_STEP_G), 1)
     load = core_load(spool, polymer, NOTHING, kept_g)
     moisture_readings = sorted((m for m in spool.moisture_readings.all() if m.at <= now), key=lambda m: (m.at, m.id))
-    known = [KnownMoisture(hour_of(m.at), Quantity(m.moisture_pct, m.sd_pct), m.next_pct) for m in moisture_readings]
+    after = (
+        {r.ended_at: body_activity_after(r.batch) for r in runs if dried_itself(r)} if load.empty_spool.isotherm else {}
+    )
+    known = [
+        KnownMoisture(hour_of(m.at), Quantity(m.moisture_pct, m.sd_pct), m.next_pct, after.get(m.at))
+        for m in moisture_readings
+    ]
     inside = [(r.started_at, r.ended_at or datetime.max.replace(tzinfo=now.tzinfo)) for r in runs]
     outside = [w for w in weighings if w.at <= now and not any(begin < w.at < end for begin, end in inside)]
     stays = [s for s in shelf.stays[spool.pk] if s.since <= now]
@@ -115,7 +120,7 @@ def spool_events(shelf: Shelf, spool: Spool, places: dict[int, int]) -> SpoolEve
             for r in runs
             if r.started_at <= now and dried_itself(r)
         ),
-        spool_water_sd_g=CARD_SWING_SHARE * spool.tare_g if load.empty_spool.isotherm else 0.0,
+        body=CardBody(load.empty_spool, spool.tare_g, 0.0) if load.empty_spool.isotherm else None,
     )
 
 

@@ -21,7 +21,7 @@ from darre.places.selectors import StayRow, present_stay, stays_by_spool
 from darre.runs.apps import run_caches
 from darre.runs.models import Run, Weighing
 from darre.runs.plausible import explained_after, last_sd_g
-from darre.runs.records import hours_between, read_tickets, runs_with_weighings
+from darre.runs.records import ClosedAir, hours_between, read_tickets, runs_with_weighings
 from darre.runs.selectors import run_so_far
 from drying.air import HourlyRoomAir
 from drying.materials import Material, MoistureLevel, moisture_level, new_spool_moisture, snaps
@@ -144,7 +144,7 @@ class NextNow:
 class Lane:
     """A spool on the rack: its moisture now, where it stands, the run it is in; `next_pct`: what the grams that are
     printed next hold, by which `moisture_level` goes; `explained`: what it may weigh now by water alone, None where it
-    was never weighed.
+    was never weighed; `closed`: the air of the container that it stands in.
     """
 
     spool: Spool
@@ -156,6 +156,7 @@ class Lane:
     run: Run | None
     net_g: float | None
     explained: Explained | None
+    closed: ClosedAir | None = None
 
     @property
     def next_apart(self) -> NextNow | None:
@@ -216,7 +217,18 @@ def _lane(simulated: SimulatedShelf, n: int, spool: Spool, run: Run | None) -> L
         run=run,
         net_g=simulated.shelf.net_g(spool),
         explained=_explained(simulated.shelf, spool),
+        closed=_closed_air(simulated, present_stay(simulated.shelf.stays[spool.pk], now)),
     )
+
+
+def _closed_air(simulated: SimulatedShelf, stay: StayRow | None) -> ClosedAir | None:
+    """The air about a spool that stands in a container, as it is simulated to be now."""
+    index = {place.pk: n for n, place in enumerate(simulated.boxes)}
+    if stay is None or stay.place.pk not in index:
+        return None
+    row, first = simulated.histories.activity[index[stay.place.pk]], simulated.histories.first
+    now = float(row[min(max(hour_of(simulated.shelf.now) - first, 0), row.size - 1)])
+    return None if math.isnan(now) else ClosedAir(now, stay.since)
 
 
 def _explained(shelf: Shelf, spool: Spool) -> Explained | None:

@@ -31,6 +31,7 @@ AHEAD_H, STEP_H = 14 * 24, 6
 LONGEST_BACK_H = 366 * 24
 POINTS = 220
 BIN_GEL_G = 200.0
+HEATED_ACTIVITY = 0.08  # engineering estimate: of the air in a heated box, for a card body that comes out of it
 AFTER_HEAT_SHARE = 0.2  # engineering estimate: how sure the moisture after a run is before it is weighed, one sd of it
 
 
@@ -88,7 +89,7 @@ def spool_page(spool_id: int, now: datetime) -> SpoolPage:
     here = workshop(now, shelf.book)
     followed = traced(simulated, lane, index, seen, here)
     hours = np.arange(0, AHEAD_H + 1, STEP_H)
-    outcomes = _outcomes(simulated, index, _heat_course(here, followed))
+    outcomes = _outcomes(simulated, index, lane, _heat_course(here, followed))
     return SpoolPage(
         traced=followed,
         start=moment(seen.first),
@@ -141,7 +142,7 @@ def _container(kind: PlaceKind) -> Container:
     return Container(ingress, air_l)
 
 
-def _outcomes(simulated: SimulatedShelf, n: int, heat: Array | None) -> list[Outcome]:
+def _outcomes(simulated: SimulatedShelf, n: int, lane: Lane, heat: Array | None) -> list[Outcome]:
     """The choices side by side. Those that do not leave it where it is begin with its water even all through."""
     now_h = hour_of(simulated.shelf.now)
     line, events = simulated.histories.spools[n], simulated.spool_events[n]
@@ -156,14 +157,14 @@ def _outcomes(simulated: SimulatedShelf, n: int, heat: Array | None) -> list[Out
     def kept(place: int, *known: KnownMoisture, away: int = 0) -> SpoolEvents:
         spans = ((now_h, now_h + away),) if away else ()
         stays = (SpoolStay(now_h, None, place),)
-        return SpoolEvents(events.filament, events.dry_g, known, stays=stays, away=spans)
+        return SpoolEvents(events.filament, events.dry_g, known, stays=stays, away=spans, body=events.body)
 
-    as_now = KnownMoisture(now_h, now)
+    as_now = KnownMoisture(now_h, now, body_activity=None if lane.closed is None else lane.closed.activity)
     boxes = [ContainerEvents(bag, now_h), ContainerEvents(bin_, now_h, (fresh,))]
     choices = {"out": kept(OPEN, as_now), "bag": kept(0, as_now), "bin": kept(1, as_now)}
     if heat is not None:
         away, end = heat.size - 1, float(heat[-1])
-        dried = KnownMoisture(now_h + away, Quantity(end, AFTER_HEAT_SHARE * end))
+        dried = KnownMoisture(now_h + away, Quantity(end, AFTER_HEAT_SHARE * end), body_activity=HEATED_ACTIVITY)
         boxes.append(boxes[1])  # a bin of its own
         choices["dry"] = kept(2, as_now, dried, away=away)
     # Side by side in one go, each as if it were alone.

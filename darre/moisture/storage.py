@@ -17,6 +17,7 @@ from drying.arrays import Array
 from drying.errors import OutOfRangeError
 from drying.materials import activity_of_moisture
 from drying.moisture import (
+    AirOver,
     BesideDesiccant,
     ContainerEvents,
     Crossing,
@@ -139,9 +140,10 @@ def _from_now(simulated: SimulatedShelf, lanes: dict[int, Lane], sign: int) -> M
         stays = tuple(s for s in events.stays if s.until is None)
         lane = lanes[spool.pk]
         value = round(lane.moisture.value, 3) if lane.run else simulated.histories.spools[n].at(now_h).value
-        now = KnownMoisture(now_h, Quantity(max(value, 0.0), 0.0))
+        body_at = None if lane.closed is None else lane.closed.activity
+        now = KnownMoisture(now_h, Quantity(max(value, 0.0), 0.0), body_activity=body_at)
         away = tuple(span for span in events.away if span[1] > now_h)
-        spools.append(SpoolEvents(events.filament, events.dry_g, (now,), (), (), stays, away))
+        spools.append(SpoolEvents(events.filament, events.dry_g, (now,), (), (), stays, away, events.body))
     boxes = []
     for n, (place, box) in enumerate(zip(simulated.boxes, simulated.container_events, strict=True)):
         spread = _spread(place) ** sign
@@ -274,6 +276,9 @@ def _fitted(simulated: SimulatedShelf, n: int, fill: DesiccantFill) -> Quantity 
     begin_h = max(hour_of(simulated.shelf.now) - FITTED_BACK_H, simulated.histories.first)
     first, last = next((w for w in seen if hour_of(w.at) >= begin_h), seen[-1]), seen[-1]
     begin, end = hour_of(first.at), hour_of(last.at)
-    given = handed_over_g(zip(simulated.spool_events, simulated.histories.spools, strict=True), n, begin, end)
+    histories, spools = simulated.histories, simulated.spool_events
+    room = simulated.air(histories.first, histories.first + histories.activity.shape[1])
+    air = AirOver(histories.first, histories.activity[n], room.activity)
+    given = handed_over_g(zip(spools, histories.spools, strict=True), n, begin, end, air)
     exposure = exposure_g_d_m3(_differences(simulated, n, begin, end))
     return fitted_ingress(last.mass_g - first.mass_g, math.hypot(first.sd_g, last.sd_g), given, exposure)

@@ -105,18 +105,34 @@ def load_then(run: Run, book: MaterialBook, net_g: float | None) -> Load:
 BODY_FORGETS = timedelta(hours=24)  # card has come back to the room by then
 
 
-def body_activity_at(spool: Spool, at: datetime, room: RoomAir) -> float | None:
+def body_activity_after(batch: Batch) -> float:
+    """The water activity that a card body has come to in a batch's air, as cool as its isotherm's."""
+    hot_c = temp_now_c(batch)
+    return as_cool(room_then(batch).activity_at(hot_c), hot_c)
+
+
+@dataclass(frozen=True)
+class ClosedAir:
+    """The air of a container: its water activity, and since when it was about a spool."""
+
+    activity: float
+    since: datetime
+
+
+def body_activity_at(spool: Spool, at: datetime, room: RoomAir, closed: ClosedAir | None = None) -> float | None:
     """The water activity of the air that a card spool's body is at, where it has not come back to the room's since its
-    last run; None where it has, and for plastic.
+    last run, or stands in a container (`closed`); None where it has, and for plastic.
     """
     kind = empty_spool_kind(spool.empty_spool.kind)
     before = spool.runs.filter(ended_at__gt=at - BODY_FORGETS, ended_at__lte=at, coil=None).order_by("-ended_at")
     last = before.select_related("batch").first() if kind.isotherm else None
-    if last is None or last.ended_at is None:
+    outside = as_cool(room.rh_pct / 100.0, room.temp_c)
+    now = outside if closed is None else closed.activity
+    if last is not None and last.ended_at is not None:
+        return kind.activity_after(body_activity_after(last.batch), now, hours_between(last.ended_at, at))
+    if closed is None or not kind.isotherm:
         return None
-    hot_c = temp_now_c(last.batch)
-    box = as_cool(room_then(last.batch).activity_at(hot_c), hot_c)
-    return kind.activity_after(box, as_cool(room.rh_pct / 100.0, room.temp_c), hours_between(last.ended_at, at))
+    return kind.activity_after(outside, now, hours_between(closed.since, at))
 
 
 def heats(batch: Batch) -> list[Heat]:

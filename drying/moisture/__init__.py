@@ -19,6 +19,7 @@ from drying.moisture.histories import MoistureHistories, Room
 from drying.moisture.history import MoistureSimulator
 from drying.moisture.next_action import Action, Ahead, NextAction, next_action
 from drying.moisture.outlook import (
+    AirOver,
     BesideDesiccant,
     Crossing,
     crossing,
@@ -36,6 +37,7 @@ __all__ = [
     "BLOCK_H",
     "Action",
     "Ahead",
+    "AirOver",
     "BesideDesiccant",
     "ContainerEvents",
     "Crossing",

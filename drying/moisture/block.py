@@ -108,7 +108,7 @@ class BlockSimulation:
     def _spool_events(self, n: int, spool: SpoolInBlock, cut: int) -> None:
         here = [event for event in spool.events if event.hour == cut]
         for event in here:
-            spool.at = after_event(spool.at, event, spool.record, self._met(spool, cut))
+            spool.at = after_event(spool.at, event, spool.record, self._met(spool, cut), self._about(spool, cut))
         if here:
             self._note(n, cut)
             self._forget_answer(int(spool.where[cut - self.begin]))
@@ -126,6 +126,10 @@ class BlockSimulation:
             self.moisture[n, hour - self.begin] = at.moisture
             self.next_pct[n, hour - self.begin] = at.next_pct
             self.sd[n, hour - self.begin] = sd_of(at.moisture, at.memory, at.anchor, spread)
+
+    def _about(self, spool: SpoolInBlock, hour: int) -> float | None:
+        """The room's activity where a spool stands open, None where it does not."""
+        return self._room(hour) if spool.where[hour - self.begin] == OPEN else None
 
     def _met(self, spool: SpoolInBlock, hour: int) -> float:
         """The mean activity that a spool is about to meet, a container's taken as it stands now."""
@@ -166,7 +170,7 @@ class BlockSimulation:
             self.moisture[n, out] = found.moisture_pct[k]
             self.next_pct[n, out] = found.next_pct[k]
             self.sd[n, out] = sd_of(found.moisture_pct[k], found.memory[k], spool.at.anchor, spread)
-            spool.at = replace(spool.at, kept=replace(kept, pct=found.kept[k]))
+            spool.at = replace(spool.at, kept=replace(kept, pct=found.kept[k], body=found.bodies[k]))
         for k, b in enumerate(held):
             inside = self.boxes[b].at.inside
             assert inside is not None

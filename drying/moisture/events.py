@@ -9,8 +9,10 @@ import numpy as np
 
 from drying.arrays import Array
 from drying.errors import OutOfRangeError
+from drying.materials import activity_of_moisture
+from drying.materials.empty_spools import ISOTHERM_SPREAD
 from drying.quantity import NOTHING, Quantity
-from drying.storage import OPEN, Container, Fill, StoredSpool
+from drying.storage import OPEN, CardBody, Container, Fill, StoredSpool, in_air_of
 from drying.transport import Filament, even, next_share, profiled, secant, shape_of
 
 
@@ -18,12 +20,15 @@ from drying.transport import Filament, even, next_share, profiled, secant, shape
 class KnownMoisture:
     """From this hour on the moisture is known by itself (a typed value, a new spool, a run's end), % of dry mass.
 
-    `next_pct`: what the grams that are printed next hold, where that is known to be another moisture.
+    `next_pct`: what the grams that are printed next hold, where that is known to be another moisture. `body_activity`:
+    the activity that a card body has come to by then; None where it is as it was, or at rest in the room's air or
+    with its strand.
     """
 
     hour: int
     moisture: Quantity
     next_pct: float | None = None
+    body_activity: float | None = None
 
 
 @dataclass(frozen=True)
@@ -54,7 +59,7 @@ class SpoolStay:
 @dataclass(frozen=True)
 class SpoolEvents:
     """A spool: what its water moves in, mass of the dry strand in g, and its facts in order of time. `away`: hours in
-    runs, from and to. `spool_water_sd_g`: what its own body's water may do to a weighing, g.
+    runs, from and to. `body`: its empty spool, where that holds water itself; how much is worked out.
     """
 
     filament: Filament
@@ -64,7 +69,7 @@ class SpoolEvents:
     used: tuple[FilamentUsed, ...] = ()
     stays: tuple[SpoolStay, ...] = ()
     away: tuple[tuple[int, int], ...] = ()
-    spool_water_sd_g: float = 0.0
+    body: CardBody | None = None
 
     def __post_init__(self) -> None:
         for events in (self.known, self.weighed, self.used):
@@ -91,19 +96,27 @@ class ContainerEvents:
     fills: tuple[DesiccantFilled, ...] = ()
 
 
+_CARD_SD = math.log(ISOTHERM_SPREAD)  # of what a body has taken up or given off
+_CARD_RESTLESS = 0.005  # of its mass, one sd: what the hours before a weighing do to it; engineering estimate
 _NOWHERE = Quantity(math.nan, math.nan)
 
 
 @dataclass(frozen=True, slots=True)  # many thousands are kept
 class SpoolState:
     """A spool at an hour: its water (None before anything is known), the last anchor, and the last weighing with what
-    was printed since.
+    was printed since and the water that its body held then, g.
     """
 
     kept: StoredSpool | None = None
     anchor: Quantity = _NOWHERE
     weighed: Quantity | None = None
     used: Quantity = NOTHING
+    weighed_body_g: float = 0.0
+
+    @property
+    def body_g(self) -> float:
+        """Water in its body now, g."""
+        return 0.0 if self.kept is None or self.kept.body is None else self.kept.body.water_g
 
     @property
     def moisture(self) -> float:
@@ -155,7 +168,7 @@ def corrected(forecast: Quantity, memory: float, anchor: Quantity, change: Quant
 
 
 def _after_weighing(at: SpoolState, event: SpoolWeighed, events: SpoolEvents) -> SpoolState:
-    bare = replace(at, weighed=event.gross, used=NOTHING)
+    bare = replace(at, weighed=event.gross, used=NOTHING, weighed_body_g=at.body_g)
     if at.kept is None:
         return bare
     forecast = Quantity(
@@ -163,8 +176,10 @@ def _after_weighing(at: SpoolState, event: SpoolWeighed, events: SpoolEvents) ->
     )
     if at.weighed is None:
         return replace(bare, kept=_anchored(at.kept, 1.0), anchor=forecast)
-    change_g = event.gross.value - at.weighed.value + at.used.value
-    scale = (event.gross.uncertainty, at.weighed.uncertainty, at.used.uncertainty, events.spool_water_sd_g)
+    of_body_g = at.body_g - at.weighed_body_g
+    change_g = event.gross.value - at.weighed.value + at.used.value - of_body_g
+    body_sd_g = 0.0 if events.body is None else math.hypot(_CARD_SD * of_body_g, _CARD_RESTLESS * events.body.mass_g)
+    scale = (event.gross.uncertainty, at.weighed.uncertainty, at.used.uncertainty, body_sd_g)
     change = Quantity(100.0 * change_g / events.dry_g, 100.0 * math.hypot(*scale) / events.dry_g)
     found = corrected(forecast, at.memory, at.anchor, change)
     return replace(bare, kept=_anchored(at.kept, found.value / max(forecast.value, 1e-6)), anchor=found)
@@ -179,9 +194,15 @@ def _anchored(kept: StoredSpool, scale: float) -> StoredSpool:
 
 
 def after_event(
-    at: SpoolState, event: KnownMoisture | SpoolWeighed | FilamentUsed, events: SpoolEvents, met: float
+    at: SpoolState,
+    event: KnownMoisture | SpoolWeighed | FilamentUsed,
+    events: SpoolEvents,
+    met: float,
+    room: float | None,
 ) -> SpoolState:
-    """A spool after a fact; `met`: the activity that it meets from here on."""
+    """A spool after a fact; `met`: the activity that it meets from here on, `room`: that of the room where it stands
+    open, None where it does not.
+    """
     if isinstance(event, FilamentUsed):
         used = Quantity(at.used.value + event.mass.value, math.hypot(at.used.uncertainty, event.mass.uncertainty))
         return replace(at, used=used)
@@ -195,4 +216,15 @@ def after_event(
         profile = profiled(events.filament, held, event.next_pct, next_share(events.dry_g))
     pct = np.stack([profile, even(1.0)], axis=-1)
     # The mass that belonged to the moisture before is no reference for this one, unless it is weighed here.
-    return SpoolState(StoredSpool(events.filament, events.dry_g, taken, pct), event.moisture)
+    body = _body_then(at, event, events, room)
+    return SpoolState(StoredSpool(events.filament, events.dry_g, taken, pct, body), event.moisture)
+
+
+def _body_then(at: SpoolState, event: KnownMoisture, events: SpoolEvents, room: float | None) -> CardBody | None:
+    """The body when the strand's moisture becomes known: as told, else as it was, else at rest in the room's air, or
+    with the strand that it was kept with.
+    """
+    if event.body_activity is None and at.kept is not None:
+        return at.kept.body
+    beside = min(activity_of_moisture(events.filament.material, event.moisture.value), 1.0) if room is None else room
+    return in_air_of(events.body, beside if event.body_activity is None else event.body_activity)

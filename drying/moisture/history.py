@@ -84,7 +84,7 @@ class Simulation:
         self.container_states = [ContainerState(b.container) for b in boxes]
         self.digests = [
             digest(
-                repr((s.filament.winding, s.filament.strand_diameter_mm, s.dry_g, s.spool_water_sd_g)),
+                repr((s.filament.winding, s.filament.strand_diameter_mm, s.dry_g, s.body)),
                 material_numbers(s),
             )
             for s in spools

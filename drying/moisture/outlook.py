@@ -14,7 +14,7 @@ from drying.moisture.events import ContainerEvents, DesiccantFilled, KnownMoistu
 from drying.moisture.histories import MoistureHistory, Room
 from drying.moisture.history import MoistureSimulator
 from drying.quantity import Quantity
-from drying.storage import Container, DesiccantKind, Fill
+from drying.storage import CardBody, Container, DesiccantKind, Fill
 from drying.storage.desiccant import desiccant
 
 DRIES_WITHIN_H = 120 * 24
@@ -66,7 +66,9 @@ class BesideDesiccant:
     def alone(self, place: int, now_h: int) -> SpoolEvents:
         """It and nothing else in a container from now on."""
         now = KnownMoisture(now_h, Quantity(round(self.moisture_pct, 3), 0.0))
-        return SpoolEvents(self.spool.filament, self.spool.dry_g, (now,), stays=(SpoolStay(now_h, None, place),))
+        return SpoolEvents(
+            self.spool.filament, self.spool.dry_g, (now,), stays=(SpoolStay(now_h, None, place),), body=self.spool.body
+        )
 
 
 def hours_to_dry_beside_desiccant(
@@ -130,8 +132,30 @@ def water_in_g_day(difference_g_m3: Array, ingress_m3_day: float) -> float | Non
     return float(known.mean()) * ingress_m3_day if known.size else None
 
 
-def handed_over_g(spools: Iterable[tuple[SpoolEvents, MoistureHistory]], container: int, begin: int, end: int) -> float:
-    """Water that spools gave off in a container between two hours, g; what is not known counts as nothing."""
+@dataclass(frozen=True)
+class AirOver:
+    """The air in a container and in the room, hour by hour from `first` on: activities (0..1), NaN where not known."""
+
+    first: int
+    inside: Array
+    room: Array
+
+    def of_card(self, body: CardBody, begin: int, end: int, *, came_in: bool) -> float:
+        """Water, g, that a card body gives off between two hours; one that came in at the first has been at rest in the
+        room's air.
+        """
+        before, after = (self.room if came_in else self.inside)[begin - self.first], self.inside[end - self.first]
+        if math.isnan(before) or math.isnan(after):
+            return 0.0
+        return body.mass_g / 100.0 * (body.kind.held_pct(float(before)) - body.kind.held_pct(float(after)))
+
+
+def handed_over_g(
+    spools: Iterable[tuple[SpoolEvents, MoistureHistory]], container: int, begin: int, end: int, air: AirOver
+) -> float:
+    """Water that spools and their card bodies gave off in a container between two hours, g; what is not known counts
+    as nothing.
+    """
     given = 0.0
     for spool, history in spools:
         for since, until in ((s.since, s.until or end) for s in spool.stays if s.place == container):
@@ -139,6 +163,7 @@ def handed_over_g(spools: Iterable[tuple[SpoolEvents, MoistureHistory]], contain
             if low < high:
                 lost = spool.dry_g / 100.0 * (history.at(low).value - history.at(high).value)
                 given += 0.0 if math.isnan(lost) else lost
+                given += air.of_card(spool.body, low, high, came_in=since >= begin) if spool.body else 0.0
     return given
 
 

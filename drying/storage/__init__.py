@@ -5,6 +5,7 @@ Follows one stretch of hours; `moisture` follows weeks.
 """
 
 from drying.storage.balance import Hours, HourSteps, Inside, StoredSpool, follow_hours
+from drying.storage.card import CardBody, in_air_of
 from drying.storage.container import AWAY, INGRESS, OPEN, OPEN_KINDS, WARMEST_C, Container, Fill, PlaceKind
 from drying.storage.desiccant import DesiccantKind, Indicator, Pouch, Regeneration, grams_to_last, regeneration
 from drying.storage.ingress import fitted_ingress, least_misfit
@@ -15,6 +16,7 @@ __all__ = [
     "OPEN",
     "OPEN_KINDS",
     "WARMEST_C",
+    "CardBody",
     "Container",
     "DesiccantKind",
     "Fill",
@@ -29,6 +31,7 @@ __all__ = [
     "fitted_ingress",
     "follow_hours",
     "grams_to_last",
+    "in_air_of",
     "least_misfit",
     "regeneration",
 ]

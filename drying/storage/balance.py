@@ -2,7 +2,7 @@
 
 A container's air is one unknown in each hour, found from the balance of its water:
 
-    dry·d(mean)/dt of every spool in it + d(desiccant)/dt + V·dC/dt = K·(C_room - C_in)
+    dry·d(mean)/dt of every spool in it + d(card)/dt + d(desiccant)/dt + V·dC/dt = K·(C_room - C_in)
 
 K is the ingress as an exchange of air, m³/day (area × transmission rate ÷ difference of concentration gives the same).
 Desiccant is taken to follow the air within the hour. Spools move by the groups of `groups`. By Henry's law and within
@@ -20,6 +20,7 @@ import numpy as np
 from drying.air import vapour_concentration_g_m3
 from drying.arrays import Array
 from drying.cache import Cache
+from drying.storage.card import CardBody, Cards, Read, warmth_factor
 from drying.storage.container import AWAY, Container
 from drying.storage.desiccant import GRID, desiccant
 from drying.transport import GROUPS, SIZE, Filament, Secant, hour_matrices, next_share, outer_reader, shape_of
@@ -41,13 +42,15 @@ class Inside:
 @dataclass(frozen=True, slots=True)  # many thousands are kept
 class StoredSpool:
     """A spool in keeping. `pct`: its groups as moistures, with a second column for how they answer to a shift of the
-    start; shape (groups, members, 2). `dry_g`: mass of the dry strand, g.
+    start; shape (groups, members, 2). `dry_g`: mass of the dry strand, g. `body`: its empty spool, where that holds
+    water itself.
     """
 
     filament: Filament
     dry_g: float
     taken: Secant
     pct: Array
+    body: CardBody | None = None
 
     @property
     def next_reader(self) -> Array:
@@ -66,7 +69,7 @@ class Hours:
 @dataclass(frozen=True)
 class Followed:
     """What came of a stretch: means and answers of each spool, what its next grams hold, and air of each container at
-    the end of each hour, and where they stand at its end.
+    the end of each hour, and where they and the bodies of the spools stand at its end.
     """
 
     moisture_pct: Array
@@ -74,6 +77,7 @@ class Followed:
     memory: Array
     activity: Array
     kept: list[Array]
+    bodies: list[CardBody | None]
     inside: list[Inside]
 
 
@@ -168,7 +172,7 @@ class _Boxes:
             if fill:
                 self.table[row] = desiccant(fill.kind).table * fill.dry_g / 100.0
         self.rows = np.arange(len(containers))
-        self.values, self.begins = self.table.ravel(), self.rows * GRID.size
+        self.read = Read(self.table)
         self.warmed = np.flatnonzero(self.warm)
         self._full: dict[int, Array] = {}
         self.activity = np.array([i.activity for i in inside])
@@ -182,12 +186,7 @@ class _Boxes:
 
     def held(self, activity: Array) -> tuple[Array, Array]:
         """Water in the desiccant, g, and its slope."""
-        scaled = _within(activity) * (GRID.size - 1)
-        low = np.minimum(scaled.astype(np.intp), GRID.size - 2)
-        at = self.begins + low
-        before = self.values[at]
-        rise = self.values[at + 1] - before
-        return before + (scaled - low) * rise, rise * (GRID.size - 1)
+        return self.read.at(activity)
 
     def full(self, degree: int, saturated: float) -> Array:
         """Water in saturated air of each container in a room of this degree, g/m³."""
@@ -210,6 +209,10 @@ class _Layout:
         some = boxes.rows.size > 0
         self.warm = np.where(self.boxed, boxes.warm[self.box_of], 0.0) if some else np.zeros(here.size)
         self.some_warm = bool(self.warm.any())
+
+    def card_factor(self, degree: int) -> Array:
+        """How many times as damp the air of each spool counts for its card, by its warmth."""
+        return np.array([warmth_factor(degree + warm) for warm in self.warm.tolist()])
 
     def of_each(self, of_box: Array, else_value: float) -> Array:
         """A container's value for each spool in one, else the given."""
@@ -249,7 +252,7 @@ def follow_hours(
     grams = np.array([s.dry_g for s in spools]) * step.slope / 100.0  # of water, for a unit of activity
     x = _along([s.pct.transpose(2, 1, 0) for s in spools], (2, SIZE, GROUPS)) / step.slope
     (moisture, memory, next_pct), air = np.empty((3, count, span)), np.empty((len(containers), span))
-    next_reader = _along([s.next_reader.T for s in spools], (SIZE, GROUPS))
+    next_reader, cards = _along([s.next_reader.T for s in spools], (SIZE, GROUPS)), Cards([s.body for s in spools])
     before, moved = step.mean(x), np.empty((2, count))
     moves = {0, *(1 + np.flatnonzero((where[:, 1:] != where[:, :-1]).any(axis=0))).tolist()}
     for hour, room in enumerate(_room_hours(hours)):
@@ -260,7 +263,10 @@ def follow_hours(
         kept = step.mean(y)
         if boxes.rows.size:
             means = _Means(grams, kept, before, mean_gain)
-            _breathe(boxes, step, layout, means, room)
+            _breathe(boxes, step, layout, means, room, cards)
+        if cards.some:
+            met = layout.of_each(boxes.activity, room.activity) * layout.card_factor(room.degree)
+            cards.follow(met, layout.away)
         target, slope = step.target(layout.of_each(boxes.activity, room.activity))
         moved[0], moved[1] = target, slope * layout.of_each(boxes.answer, 0.0)
         y += gain * moved[:, None, None, :]
@@ -271,7 +277,8 @@ def follow_hours(
         moisture[:, hour], memory[:, hour] = before * step.slope
         next_pct[:, hour] = np.einsum("egs,egs->s", next_reader, x[0]) * step.slope
         air[:, hour] = boxes.activity
-    return Followed(moisture, next_pct, memory, air, list((x * step.slope).transpose(3, 2, 1, 0)), boxes.stand())
+    kept_pct = list((x * step.slope).transpose(3, 2, 1, 0))
+    return Followed(moisture, next_pct, memory, air, kept_pct, cards.stand(), boxes.stand())
 
 
 @dataclass(frozen=True)
@@ -302,18 +309,23 @@ def _room_hours(hours: Hours) -> list[_RoomHour]:
     return [_RoomHour(activity, saturated[degree], degree) for activity, degree in rooms]
 
 
-def _breathe(boxes: _Boxes, step: _Step, layout: _Layout, means: _Means, room: _RoomHour) -> None:
+def _breathe(boxes: _Boxes, step: _Step, layout: _Layout, means: _Means, room: _RoomHour, cards: Cards) -> None:
     """The containers' air after one hour: the balance of their water, by one step of Newton's from the hour before."""
     full, outside, member = boxes.full(room.degree, room.saturated), room.activity * room.saturated, layout.member
     leak, store, start = boxes.flow * full, boxes.air_m3 * full, boxes.activity
     given = member @ (means.grams * (means.kept[0] - means.before[0])) - boxes.flow * outside - boxes.debt
     answer = means.grams * means.gain
+    factor = layout.card_factor(room.degree) if cards.some else np.ones(0)
 
     def short(activity: Array, stored: Array | float) -> tuple[Array, Array]:
         """Water in the spools and what leaks in, g, that does not come from what is stored, and how it rises."""
         target, slope = step.target(activity[layout.box_of])
         missing = given + member @ (answer * target) + leak * activity + stored
-        return missing, member @ (answer * slope) + leak + _LEAST_G
+        rises = member @ (answer * slope) + leak + _LEAST_G
+        if cards.some:
+            taken_up, card_slope = cards.taken_up(factor * activity[layout.box_of])
+            missing, rises = missing + member @ taken_up, rises + member @ (factor * card_slope)
+        return missing, rises
 
     held_before, rise = boxes.held(start)
     missing, stiff = short(start, 0.0)

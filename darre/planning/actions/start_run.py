@@ -161,12 +161,24 @@ def _start_run(new: NewBatch, last_entry: int) -> Saved[list[Run]]:
     together = [*(s.pk for s in new.spools), *_wound_in(new.dryer, at)]
     lead = new.readings.get(new.spools[0].pk)
     wanted = Wanted(new.method, new.temp_c, new.duration_h, _form(new, lead), new.aim_pct)
-    setup = _with_readings(planned(together, new.dryer, wanted, at).setup, new, doubtful)
+    found = planned(together, new.dryer, wanted, at)
+    setup = _with_readings(found.setup, new, doubtful)
     refuse_harm(setup, new.temp_c, new.override_reason)
     attended = attended_after(timezone.localtime(at))
     ticket = write_ticket(setup, Choice(new.temp_c, new.duration_h), attended)
     batch = _batch(new, at, setup, {**frozen(ticket), "attended": None if attended is ALWAYS else frozen(attended)})
-    return _write(new, batch, setup, ticket, last_entry)
+    bodies = {it.spool.pk: body_activity_at(it.spool, at, setup.room, it.closed) for it in found.lanes}
+    return _write(new, _Prepared(batch, setup, ticket, bodies), last_entry)
+
+
+@dataclass(frozen=True)
+class _Prepared:
+    """What is worked out before anything is written; `bodies`: the activity that each spool's card body is at."""
+
+    batch: Batch
+    setup: Setup
+    ticket: Ticket
+    bodies: Mapping[int, float | None]
 
 
 def _wound_in(dryer: Dryer, at: datetime) -> list[int]:
@@ -219,20 +231,20 @@ def _with_readings(setup: Setup, new: NewBatch, doubtful: set[int]) -> Setup:
 
 
 @transaction.atomic
-def _write(new: NewBatch, planned_batch: Batch, setup: Setup, ticket: Ticket, last_entry: int) -> Saved[list[Run]]:
+def _write(new: NewBatch, prepared: _Prepared, last_entry: int) -> Saved[list[Run]]:
     known = _started(new)
     if known:
         return Saved(known)
     _refuse_no_room(new, new.dryer, new.temp_c)
     refuse_if_changed_since(last_entry)
-    at = planned_batch.started_at
+    at = prepared.batch.started_at
     with history_entry("run.started", f"Started drying {new.names} in {new.dryer.name}") as entry:
         others = running_in(new.dryer)
-        batch = others[0].batch if others else entry.create(planned_batch)
+        batch = others[0].batch if others else entry.create(prepared.batch)
         if at < batch.started_at:  # noted later than the one that it was beside
             entry.update(batch, started_at=at)
         runs = []
-        for load, course, spool in zip(setup.loads, ticket.forecasts, new.spools, strict=False):
+        for load, course, spool in zip(prepared.setup.loads, prepared.ticket.forecasts, new.spools, strict=False):
             reading = new.readings.get(spool.pk)
             if reading is not None:
                 reading = with_coil(entry, spool, reading, at)
@@ -251,7 +263,7 @@ def _write(new: NewBatch, planned_batch: Batch, setup: Setup, ticket: Ticket, la
                 rate_sigma=load.rate.sigma,
                 rate_cells=stored_cells(load.rate),
                 forecast=frozen(course),
-                body_activity=None if reading and reading.coil else body_activity_at(spool, at, setup.room),
+                body_activity=None if reading and reading.coil else prepared.bodies[spool.pk],
                 client_key=new.client_key,
             )
             runs.append(entry.create(run))

@@ -146,3 +146,4 @@ class AtHome(TestCase):
         weeks = [Week(weekdays=((6 * 60, 12 * 60), (18 * 60, 22 * 60)), weekends=())]
         windows = home_windows(start, 24.0, weeks)
         self.assertEqual(windows, ((5.5, 9.5), (17.5, 23.5)))
+        self.assertEqual(home_windows(start.replace(hour=11), 4.0, weeks), ((-5.5, 0.5),))

@@ -7,7 +7,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from drying.materials import material
+from drying.materials import empty_spool_kind, material
 from drying.materials.sorption import equilibrium_moisture_pct
 from drying.moisture import outlook
 from drying.moisture.events import KnownMoisture, SpoolEvents, SpoolStay
@@ -15,6 +15,7 @@ from drying.moisture.histories import MoistureHistory
 from drying.moisture.history import MoistureSimulator
 from drying.moisture.outlook import (
     NEVER,
+    AirOver,
     BesideDesiccant,
     crossing,
     desiccant_load,
@@ -26,6 +27,7 @@ from drying.moisture.outlook import (
     water_in_g_day,
 )
 from drying.quantity import Quantity
+from drying.storage.card import CardBody
 from drying.storage.container import Container
 from drying.storage.desiccant import DesiccantKind
 from drying.transport.state import Filament
@@ -38,6 +40,9 @@ BIN = Container(0.03, 30.0)
 def spool(name="petg", pct=0.3, stays=()):
     filament = Filament(material(name), 1.75, winding_of_mass(500.0, material(name).density.value))
     return SpoolEvents(filament, 500.0, (KnownMoisture(NOW, Quantity(pct, 0.0)),), stays=stays)
+
+
+STILL = AirOver(NOW, np.full(101, 0.5), np.full(101, 0.5))
 
 
 class Crossings(TestCase):
@@ -146,14 +151,24 @@ class LeakingIn(TestCase):
         history = MoistureHistory(NOW, np.linspace(0.4, 0.2, 101), np.zeros(101), np.zeros(101))
         inside = spool(stays=(SpoolStay(NOW + 10, NOW + 60, 0),))
         # From 0.38 to 0.28 % of 500 g.
-        self.assertAlmostEqual(handed_over_g([(inside, history)], 0, NOW, NOW + 100), 0.5)
-        self.assertAlmostEqual(handed_over_g([(inside, history)], 0, NOW + 35, NOW + 100), 0.25)
-        self.assertEqual(handed_over_g([(inside, history)], 1, NOW, NOW + 100), 0.0)
+        self.assertAlmostEqual(handed_over_g([(inside, history)], 0, NOW, NOW + 100, STILL), 0.5)
+        self.assertAlmostEqual(handed_over_g([(inside, history)], 0, NOW + 35, NOW + 100, STILL), 0.25)
+        self.assertEqual(handed_over_g([(inside, history)], 1, NOW, NOW + 100, STILL), 0.0)
+
+    def test_a_card_body_hands_over_what_its_isotherm_says_between_the_airs_that_it_was_in(self):
+        history = MoistureHistory(NOW, np.full(101, 0.2), np.zeros(101), np.zeros(101))
+        card = CardBody(empty_spool_kind("card"), 180.0, 0.0)
+        dry = AirOver(NOW, np.full(101, 0.1), np.full(101, 0.5))
+        for since, grams in ((NOW + 10, 180.0 * (0.07 - 0.03)), (NOW - 10, 0.0)):  # 7 % at 50 %, 3 % at 10 %
+            inside = replace(spool(stays=(SpoolStay(since, None, 0),)), body=card)
+            self.assertAlmostEqual(handed_over_g([(inside, history)], 0, NOW, NOW + 100, dry), grams)
+        unknown = AirOver(NOW, np.full(101, np.nan), np.full(101, 0.5))
+        self.assertEqual(handed_over_g([(inside, history)], 0, NOW, NOW + 100, unknown), 0.0)
 
     def test_an_unknown_moisture_hands_over_nothing(self):
         history = MoistureHistory(NOW, np.full(101, np.nan), np.zeros(101), np.zeros(101))
         inside = spool(stays=(SpoolStay(NOW, None, 0),))
-        self.assertEqual(handed_over_g([(inside, history)], 0, NOW, NOW + 100), 0.0)
+        self.assertEqual(handed_over_g([(inside, history)], 0, NOW, NOW + 100, STILL), 0.0)
 
     def test_a_measured_ingress_is_known_better_than_a_usual_one(self):
         self.assertEqual(ingress_spread(2.5, measured=False), 2.5)
