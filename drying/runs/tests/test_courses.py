@@ -317,9 +317,9 @@ class WithoutHeat(TestCase):
 
 class SummedUp(TestCase):
     def test_mean_and_deviation_are_those_of_the_values_by_their_chances(self):
-        found = summed_up(np.array([1.0, 2.0, 4.0]), np.array([0.5, 0.25, 0.25]))
-        self.assertAlmostEqual(found.mean, 2.0)
-        self.assertAlmostEqual(found.sd, math.sqrt(0.5 * 1.0 + 0.25 * 0.0 + 0.25 * 4.0))
+        found = summed_up(np.array([0.1, 0.2, 0.5]), np.array([0.5, 0.25, 0.25]))
+        self.assertAlmostEqual(found.mean, 0.225)
+        self.assertAlmostEqual(found.sd, math.sqrt(0.5 * 0.125**2 + 0.25 * 0.025**2 + 0.25 * 0.275**2))
 
     def test_what_a_loss_will_vary_by_is_that_of_the_moistures_themselves(self):
         for segments in (None, "off"):

@@ -155,5 +155,7 @@ class Fitting(TestCase):
         self.assertEqual([fits(31), fits(32), fits(33), fits(34)], [True, True, False, False])
 
     def test_a_mark_over_half_of_the_dry_mass_is_refused(self):
-        with self.assertRaises(OutOfRangeError):
-            Prior(50.5, 1.8, 0.08)
+        self.assertEqual(Prior(50.0, 1.8, 0.08).mark_pct, 50.0)
+        for mark in (50.5, 0.00009):
+            with self.assertRaises(OutOfRangeError):
+                Prior(mark, 1.8, 0.00001)
