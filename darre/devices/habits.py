@@ -30,14 +30,15 @@ class ToldHabits:
     hot_side_excess_c: float | None
 
 
-def _steady_until(run: Run, now: datetime) -> datetime:
+def steady_until(run: Run, now: datetime) -> datetime:
     """The end of the first stretch that nothing disturbed."""
     cut = run.batch.events.filter(kind__in=CUTS, at__gt=run.batch.started_at).order_by("at").first()
     ends = [now, *([cut.at] if cut else []), *([run.ended_at] if run.ended_at else [])]
     return min(ends)
 
 
-def _readings(device: Device, begin: datetime, end: datetime) -> tuple[list[float], list[float]]:
+def readings_between(device: Device, begin: datetime, end: datetime) -> tuple[list[float], list[float]]:
+    """Hours from the beginning and temperatures, °C, that a logger sent between two moments."""
     begin_ms, end_ms = (round(at.timestamp() * 1000) for at in (begin, end))
     rows = Sample.objects.filter(device=device, at_ms__gt=begin_ms, at_ms__lte=end_ms).order_by("at_ms")
     at = {ms: temp for ms, temp in rows.values_list("at_ms", "temp_c")[:MOST_READINGS] if temp is not None}
@@ -46,11 +47,11 @@ def _readings(device: Device, begin: datetime, end: datetime) -> tuple[list[floa
 
 def told_habits(run: Run, now: datetime) -> ToldHabits | None:
     """What the loggers in a run's dryer tell of its habits; None where none hung there, or not long enough."""
-    begin, end = run.batch.started_at, _steady_until(run, now)
+    begin, end = run.batch.started_at, steady_until(run, now)
     told = [
         (found, device, times[-1])
-        for device in devices().filter(kind=DeviceKind.LOGGER, dryer=run.batch.dryer_id)
-        if (times := (series := _readings(device, begin, end))[0]) and (found := habits_of(*series)) is not None
+        for device in devices().filter(kind=DeviceKind.LOGGER, dryer=run.batch.dryer_id, in_winding=False)
+        if (times := (series := readings_between(device, begin, end))[0]) and (found := habits_of(*series)) is not None
     ]
     if not told:
         return None
@@ -77,3 +78,8 @@ def use_habits(run: Run) -> Saved[None]:
     air_c, room_c = round(found.air_c.value, 1), run.batch.room_temp_c
     pair = None if told.set_c is None else ProbePair(told.set_c, air_c, room_c)
     return learn_habits(run.batch.dryer, values, pair, run.batch.started_at)
+
+
+def loggers_in(run: Run) -> list[Device]:
+    """The loggers in a run's dryer, of which one may have its probe in the winding."""
+    return list(devices().filter(kind=DeviceKind.LOGGER, dryer=run.batch.dryer_id, by_hand=False))

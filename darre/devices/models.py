@@ -20,7 +20,8 @@ class Device(models.Model):
     """A device with its token (kept as a hash), and what it is at: a dryer, a container, a scale, or none (the room).
 
     `skew_ms`: how far its clock is behind ours; added to its times. It changes only when the clock has jumped.
-    `by_hand`: stands for what somebody types off a meter in a dryer.
+    `by_hand`: stands for what somebody types off a meter in a dryer. `in_winding`: its probe sits in a spool's winding
+    there, not beside it.
     """
 
     name = models.CharField(max_length=60, unique=True)
@@ -32,6 +33,7 @@ class Device(models.Model):
     skew_ms = models.BigIntegerField(default=0)
     last_seen = models.DateTimeField(null=True, blank=True)
     by_hand = models.BooleanField(default=False)
+    in_winding = models.BooleanField(default=False)
 
     class Meta:
         ordering = ["id"]

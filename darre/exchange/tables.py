@@ -47,7 +47,8 @@ UNITS = (
 # Numbers without a unit: shares, factors, chances, prices, digests of settings, and what a field beside them says.
 PURE = frozenset(
     {
-        "value", "spread", "day_rate", "night_rate", "rate_median", "rate_sigma", "body_activity", "learned_log_rate",
+        "value", "spread", "day_rate", "night_rate", "rate_median", "rate_sigma", "body_activity", "warming_log",
+        "warming_log_sd", "learned_log_rate",
         "learned_log_rate_sd", "times", "p", "stated", "table_said", "showed",
     }
 )  # fmt: skip

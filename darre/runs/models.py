@@ -42,6 +42,7 @@ class Run(models.Model):
 
     `net_g`: the filament's mass that the plan went by. `forecast`: the course that was planned, % of dry mass.
     `body_activity`: water activity of the air that a card spool came from, where that was not the room's.
+    `warming_log`: the log of how many times as long it takes to warm through as is computed, by a probe in its winding.
     `rate_cells`: what was known of its rate with floor and shape; empty where nothing was. `learned_log_rate`: what its
     weighings by themselves taught about the rate, once it had ended, and `lesson` of rate, floor and shape together.
     """
@@ -62,6 +63,8 @@ class Run(models.Model):
     rate_cells = models.JSONField(default=dict, blank=True)
     forecast = models.JSONField(default=dict)
     body_activity = models.FloatField(null=True, blank=True)
+    warming_log = models.FloatField(null=True, blank=True)
+    warming_log_sd = models.FloatField(null=True, blank=True)
     learned_log_rate = models.FloatField(null=True, blank=True)
     learned_log_rate_sd = models.FloatField(null=True, blank=True)
     lesson = models.JSONField(default=dict, blank=True)

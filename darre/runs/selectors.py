@@ -45,6 +45,7 @@ from drying.materials import Material
 from drying.planning import Forecast, forecasts
 from drying.quantity import NOTHING, Quantity
 from drying.runs import (
+    USUAL_WARMING,
     Estimate,
     NextGrams,
     PastRun,
@@ -127,7 +128,14 @@ def run_so_far(
         start_temp_c=_start_temp_c(run),
         fan=dryer_then(run.batch).fan,
         body_activity=run.body_activity,
+        warming=_warming(run),
     )
+
+
+def _warming(run: Run) -> Quantity:
+    if run.warming_log is None or run.warming_log_sd is None:
+        return USUAL_WARMING
+    return Quantity(run.warming_log, run.warming_log_sd)
 
 
 def _start_temp_c(run: Run) -> float | None:

@@ -7,8 +7,9 @@ Stands on dryers, weighing and transport.
 from drying.runs.interruptions import Heat, segments_of_run
 from drying.runs.next_grams import NextGrams, next_grams, next_ratio
 from drying.runs.posterior import CourseCache, Estimate, update_posterior
+from drying.runs.probe import warming_by_probe
 from drying.runs.rate import PastRun, as_in_common_winding, rate_by_data_alone, rate_from, warming_by
-from drying.runs.record import RunSoFar, TimedWeighing
+from drying.runs.record import USUAL_WARMING, RunSoFar, TimedWeighing
 from drying.runs.verdict import (
     TEACHING,
     UNTOLD,
@@ -24,6 +25,7 @@ from drying.runs.verdict import (
 __all__ = [
     "TEACHING",
     "UNTOLD",
+    "USUAL_WARMING",
     "CourseCache",
     "Estimate",
     "Heat",
@@ -46,4 +48,5 @@ __all__ = [
     "segments_of_run",
     "update_posterior",
     "warming_by",
+    "warming_by_probe",
 ]

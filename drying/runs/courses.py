@@ -13,13 +13,12 @@ from scipy.interpolate import CubicSpline
 from drying.arrays import Array
 from drying.dryers import Load
 from drying.materials import Material
-from drying.runs.record import RunSoFar, lasting
+from drying.runs.record import USUAL_WARMING, RunSoFar, lasting
 from drying.transport import (
     COMPUTED,
     FLOOR_SIGMAS,
     TORTUOSITY_SPREAD,
     UNKNOWN_RATE,
-    WARMING_SPREAD,
     Filament,
     Segment,
     courses,
@@ -70,6 +69,7 @@ def _cools_down(segments: Sequence[Segment]) -> bool:
 # Names of the shapes beside the computed one, two on each axis, in the order in which they are computed.
 STRAND = ("strand_slower", "strand_faster")
 WARMING = ("warms_faster", "warms_slower")
+PROBED = ("warms_faster_than_probed", "warms_slower_than_probed")  # of this run alone: no other has its probe
 DRY_END = ("slower_when_dry", "faster_when_dry")
 
 
@@ -120,7 +120,8 @@ class Courses:
         slower = self._at_one_pace(run, [load.filament, *filaments], mid)
         strand_share = 1.0 if not filaments else (1.0 - (slower[1] - slower[0]) / (2.0 * apart)) / 2.0
         tailed = self._tailed(load.material, min(max(strand_share, 0.0), 1.0))
-        shapes = {STRAND: filaments, WARMING: warmed, DRY_END: tailed}
+        of_warming = WARMING if run.warming == USUAL_WARMING else PROBED
+        shapes = {STRAND: filaments, of_warming: warmed, DRY_END: tailed}
         self.shape_names = (COMPUTED, *(name for names, found in shapes.items() if found for name in names))
         self.shapes = len(self.shape_names)
         self.shares = np.concatenate([self.shares, tailed]) if tailed else self.shares
@@ -147,7 +148,7 @@ class Courses:
         middle, knot, found = own[self.starts.size // 2], self.log_rates.size // 2, []
         start, rate = float(self.starts[self.starts.size // 2]), math.exp(self.log_rates[self.log_rates.size // 2])
         for sign in (-1.0, 1.0):
-            met = run.met(until_h, WARMING_SPREAD ** (sign * SHAPE_SIGMAS))
+            met = run.met(until_h, math.exp(sign * SHAPE_SIGMAS * run.warming.uncertainty))
             other = (self._course(met, run.load.filament, start, rate) - self.floor) / (start - self.floor)
             if self.interrupted:
                 taken_up = (self._course(met, run.load.filament, self.floor, rate) - self.floor) / (start - self.floor)

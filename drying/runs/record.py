@@ -2,18 +2,20 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from drying.dryers import Load
 from drying.errors import OutOfRangeError, require_range
 from drying.materials import as_cool, floor_pct
-from drying.quantity import ByCause
-from drying.transport import UNKNOWN_RATE, Rate, Segment, as_it_warms, up_to
+from drying.quantity import ByCause, Quantity
+from drying.transport import UNKNOWN_RATE, WARMING_SPREAD, Rate, Segment, as_it_warms, up_to
 from drying.weighing import Tare, Weighing
 from drying.weighing.film import film_water_g
 
 _NONE = ByCause(0.0, ())
+USUAL_WARMING = Quantity(0.0, math.log(WARMING_SPREAD))
 
 
 def lasting(segments: Sequence[Segment], hours: float) -> list[Segment]:
@@ -37,7 +39,8 @@ class RunSoFar:
     mass, tare, and the weighings in order of time, of which the first is the weigh-in; and what was known of the rate.
     `start_temp_c`: how warm the spool went in, °C; None where it was as warm as the air at once. `fan`: whether the
     dryer blows air along it, as far as that is known. `body_activity`: water activity of the air that a card body
-    stood in; None for that of the room.
+    stood in; None for that of the room. `warming`: the log of how many times as long it takes to warm through as is
+    computed, by a probe in the winding where there is one.
     """
 
     load: Load
@@ -49,6 +52,7 @@ class RunSoFar:
     start_temp_c: float | None = None
     fan: bool | None = None
     body_activity: float | None = None
+    warming: Quantity = USUAL_WARMING
 
     def __post_init__(self) -> None:
         if not self.segments:
@@ -71,7 +75,8 @@ class RunSoFar:
         box = lasting(self.segments, until_h)
         if self.start_temp_c is None:
             return box
-        return as_it_warms(self.load.filament, box, self.start_temp_c, self.fan, slower_warming)
+        slower = slower_warming * math.exp(self.warming.value)
+        return as_it_warms(self.load.filament, box, self.start_temp_c, self.fan, slower)
 
     @property
     def dry_g(self) -> float:

@@ -215,6 +215,7 @@ class Everyone(TransactionTestCase):
         self.act("delete", "/api/run-events/{event_id}/", event_id=run.batch.events.last().pk)
         self.act("put", "/api/runs/{run_id}/energy/", {"start_kwh": 1, "end_kwh": 2}, **at)
         self.act("post", "/api/runs/{run_id}/habits/", **at)
+        self.act("put", "/api/runs/{run_id}/winding-probe/", {"device": None}, **at)
         self.act("post", "/api/runs/{run_id}/air/", {"temp_c": 61.5, "rh_pct": 9, "at": self.now}, **at)
         typed = Sample.objects.get(device__by_hand=True).pk
         self.act("delete", "/api/air-readings/{reading_id}/", reading_id=typed)

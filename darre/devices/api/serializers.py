@@ -115,10 +115,28 @@ class ToldHabitsSerializer(serializers.Serializer):
     hot_side_excess_c = serializers.FloatField(allow_null=True)
 
 
+class LoggerInDryerSerializer(serializers.Serializer):
+    """A logger that hangs in a run's dryer."""
+
+    id = serializers.IntegerField()
+    name = serializers.CharField()
+
+
 class HeardHabitsSerializer(serializers.Serializer):
-    """Habits by a log; null where no logger hung in the dryer for long enough."""
+    """Habits by a log; null where no logger hung in the dryer for long enough. `loggers`: those in the dryer now.
+    `warms_times`: how many times as long as is usual the winding takes to warm through, by a probe in it, null where
+    none tells.
+    """
 
     heard = ToldHabitsSerializer(allow_null=True)
+    loggers = LoggerInDryerSerializer(many=True)
+    warms_times = serializers.FloatField(allow_null=True)
+
+
+class WindingProbeSerializer(serializers.Serializer):
+    """The logger whose probe is in the winding; null for none."""
+
+    device = serializers.PrimaryKeyRelatedField(queryset=Device.objects.all(), allow_null=True)
 
 
 class LoggedIngressSerializer(serializers.Serializer):

@@ -14,6 +14,7 @@ urlpatterns = [
     path("runs/<int:run_id>/air/", views.RunAirView.as_view()),
     path("air-readings/<int:reading_id>/", views.TypedAirView.as_view()),
     path("runs/<int:run_id>/habits/", views.RunHabitsView.as_view()),
+    path("runs/<int:run_id>/winding-probe/", views.WindingProbeView.as_view()),
     path("places/<int:place_id>/ingress/", views.PlaceIngressView.as_view()),
     path("scales/<int:scale_id>/live/", views.LiveMassView.as_view()),
 ]

@@ -1,5 +1,6 @@
 """Devices, the address that takes their readings, and what is made of them, over HTTP."""
 
+import math
 from dataclasses import asdict
 
 from django.http import HttpRequest, JsonResponse
@@ -20,6 +21,7 @@ from darre.devices.actions.devices import add_device, remove_device, renew_token
 from darre.devices.actions.imports import import_rows, look_into
 from darre.devices.actions.ingest import MOST_BYTES, device_of, take_in
 from darre.devices.actions.typed import note_air, remove_air
+from darre.devices.actions.winding_probe import probe_in_winding
 from darre.devices.api.serializers import (
     AddedDeviceSerializer,
     DeviceSerializer,
@@ -32,10 +34,11 @@ from darre.devices.api.serializers import (
     LookedSerializer,
     LookSerializer,
     NoteAirSerializer,
+    WindingProbeSerializer,
     WriteDeviceSerializer,
     layout_of,
 )
-from darre.devices.habits import told_habits, use_habits
+from darre.devices.habits import loggers_in, told_habits, use_habits
 from darre.devices.logger_file import UNITS
 from darre.devices.models import Device, DeviceKind, Sample
 from darre.devices.selectors import devices, live_mass, logged_ingress, run_air, typed_air
@@ -110,11 +113,25 @@ class RunHabitsView(APIView):
 
     @extend_schema(responses={200: HeardHabitsSerializer, 404: ErrorSerializer}, operation_id="run_habits")
     def get(self, request: Request, run_id: int) -> Response:
-        return Response(HeardHabitsSerializer({"heard": told_habits(get_run(run_id), timezone.now())}).data)
+        run = get_run(run_id)
+        times = None if run.warming_log is None else math.exp(run.warming_log)
+        heard = {"heard": told_habits(run, timezone.now()), "loggers": loggers_in(run), "warms_times": times}
+        return Response(HeardHabitsSerializer(heard).data)
 
     @extend_schema(request=None, responses={200: UndoSerializer, **REFUSALS}, operation_id="use_run_habits")
     def post(self, request: Request, run_id: int) -> Response:
         return Response({"undo": use_habits(get_run(run_id)).undo})
+
+
+class WindingProbeView(APIView):
+    """Which logger has its probe in the winding of a run's spool."""
+
+    @extend_schema(
+        request=WindingProbeSerializer, responses={200: UndoSerializer, **REFUSALS}, operation_id="set_winding_probe"
+    )
+    def put(self, request: Request, run_id: int) -> Response:
+        device = given(WindingProbeSerializer, request)["device"]
+        return Response({"undo": probe_in_winding(get_run(run_id), device).undo})
 
 
 class PlaceIngressView(APIView):

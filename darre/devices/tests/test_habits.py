@@ -10,7 +10,9 @@ from darre.runs.models import EventKind, Run, RunEvent
 from darre.runs.tests.test_run_path import Shed
 
 
-class Habits(Shed):
+class Steady(Shed):
+    """The demo's run as one that nothing has disturbed for five hours."""
+
     def setUp(self):
         self.run_now = Run.objects.get(ended_at__isnull=True)
         batch = self.run_now.batch
@@ -20,6 +22,8 @@ class Habits(Shed):
         batch.events.all().delete()
         self.run_now.refresh_from_db()
 
+
+class Habits(Steady):
     def hang(self, name, **seen):
         hang(self.run_now, name, **seen)
 

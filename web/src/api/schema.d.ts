@@ -1510,6 +1510,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/winding-probe/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Which logger has its probe in the winding of a run's spool. */
+        put: operations["set_winding_probe"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/table/": {
         parameters: {
             query?: never;
@@ -3331,9 +3348,16 @@ export interface components {
             heard: components["schemas"]["RunAir"] | null;
             typed: components["schemas"]["TypedAir"][];
         };
-        /** @description Habits by a log; null where no logger hung in the dryer for long enough. */
+        /**
+         * @description Habits by a log; null where no logger hung in the dryer for long enough. `loggers`: those in the dryer now.
+         *     `warms_times`: how many times as long as is usual the winding takes to warm through, by a probe in it, null where
+         *     none tells.
+         */
         HeardHabits: {
             heard: components["schemas"]["ToldHabits"] | null;
+            loggers: components["schemas"]["LoggerInDryer"][];
+            /** Format: double */
+            warms_times: number | null;
         };
         /** @description What a container's logger tells; null where none hangs in it, or it has not told enough. */
         HeardIngress: {
@@ -3618,6 +3642,11 @@ export interface components {
             uncertainty: number;
             hours: number;
             device_name: string;
+        };
+        /** @description A logger that hangs in a run's dryer. */
+        LoggerInDryer: {
+            id: number;
+            name: string;
         };
         /** @description A table as text, with what its columns are where the guess was put right. */
         LookAtTableRequest: {
@@ -5643,6 +5672,10 @@ export interface components {
         WhatIfKindEnum: "another" | "home" | "later" | "coils";
         /** @enum {string} */
         WhyEnum: "too_long" | "nobody_home" | "taken";
+        /** @description The logger whose probe is in the winding; null for none. */
+        WindingProbeRequest: {
+            device: number | null;
+        };
         /**
          * @description A spool that is wanted dry, by when and for what; `due_at`: when next, where it is wanted again and again or to
          *     be kept clean.
@@ -10649,6 +10682,55 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    set_winding_probe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WindingProbeRequest"];
+            };
+        };
         responses: {
             200: {
                 headers: {

@@ -56,6 +56,19 @@ export const useUseHabits = () =>
     { refreshes: [keys.dryers, ...MOISTURE] },
   );
 
+/** How slowly a spool warms through moves what its run is judged by. */
+export const useWindingProbe = () =>
+  useAct(
+    ({ run, device }: { run: number; device: number | null }) =>
+      unwrap(
+        client.PUT("/api/runs/{run_id}/winding-probe/", {
+          params: { path: { run_id: run } },
+          body: { device },
+        }),
+      ),
+    { refreshes: ({ run }) => [keys.run(run), keys.runs, keys.runHabits(run)] },
+  );
+
 export const useNoteAir = () =>
   useAct(
     ({ run, body }: { run: number; body: Schemas["NoteAirRequest"] }) =>

@@ -46,3 +46,14 @@ export function habitsWords(told: components["schemas"]["ToldHabits"], dryer: st
       : ` A second logger was ${tempStep(told.hot_side_excess_c)} hotter: the hot side.`;
   return `By this log ${dryer}${set}holds ${air} beside the spool${swings}.${warm}${hot}`;
 }
+
+const AS_USUAL = 0.1;
+
+/** How slowly a winding warms through, by a probe in it. */
+export function warmsWords(times: number): string {
+  const by = "By the probe in its winding this spool warms through";
+  if (Math.abs(times - 1) < AS_USUAL) return `${by} as fast as is usual for its mass.`;
+  return times > 1
+    ? `${by} ${fixed(times, 1)} times as slowly as is usual for its mass.`
+    : `${by} ${fixed(1 / times, 1)} times as fast as is usual for its mass.`;
+}
