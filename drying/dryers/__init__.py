@@ -28,6 +28,7 @@ from drying.dryers.dryer import (
 )
 from drying.dryers.energy import Tariff, mean_power_w
 from drying.dryers.habits import Habits, habits_of, hot_side_excess_c
+from drying.dryers.home_built import RADIATED, HomeBuilt, Warmth, walls, warmth_of
 from drying.dryers.limits import Limit, LimitKind, above_tg, broken_limits, ceiling, hottest_c, hottest_to_plan_c
 from drying.dryers.pauses import Pause, end_with_pauses_h, heated_h, tidy
 from drying.dryers.setup import (
@@ -48,11 +49,13 @@ __all__ = [
     "BED_HEATED",
     "HABITS",
     "ONE_SIDED",
+    "RADIATED",
     "Attended",
     "BedCalibration",
     "Dryer",
     "DryerKind",
     "Habits",
+    "HomeBuilt",
     "HomeChange",
     "LevelCalibration",
     "Limit",
@@ -71,6 +74,7 @@ __all__ = [
     "TimerPlan",
     "TimerSet",
     "Turn",
+    "Warmth",
     "Week",
     "above_tg",
     "air_beside",
@@ -99,4 +103,6 @@ __all__ = [
     "tidy",
     "timer_pauses",
     "turn_over_h",
+    "walls",
+    "warmth_of",
 ]

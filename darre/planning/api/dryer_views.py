@@ -13,10 +13,14 @@ from darre.common.api import ErrorSerializer, given_query
 from darre.common.fields import TypedNumber
 from darre.equipment.api.serializers import DRYER_KINDS
 from darre.equipment.models import Dryer
+from darre.places.selectors import room_now
 from darre.planning.dryers_compared import Compared, Row, compared
-from drying.dryers import DryerKind
+from drying.dryers import RADIATED, DryerKind, HomeBuilt, walls, warmth_of
+from drying.dryers.home_built import AWAY_CM, SIZE_MM
 from drying.planning import METHODS, InDryer
 
+WALL_CHOICES, HEATER_CHOICES = tuple(walls()), tuple(RADIATED)
+NINE_IN_TEN = 1.645  # standard uncertainties to either side
 NO_RECORD = 0  # the number of a dryer that is thought of
 
 
@@ -149,3 +153,54 @@ class DryersComparedView(APIView):
         price = asked.pop("price", None)
         another = Dryer(pk=NO_RECORD, name="another", min_c=30.0, **asked) if "max_c" in asked else None
         return Response(DryersComparedSerializer(_shape(compared(timezone.now(), another, price))).data)
+
+
+class HomeBuiltSerializer(serializers.Serializer):
+    """A box that somebody means to build; nothing of it is kept."""
+
+    heater_w = TypedNumber(unit="W", low=1, high=3000)
+    length_mm = TypedNumber(unit="mm", low=SIZE_MM[0], high=SIZE_MM[1])
+    width_mm = TypedNumber(unit="mm", low=SIZE_MM[0], high=SIZE_MM[1])
+    height_mm = TypedNumber(unit="mm", low=SIZE_MM[0], high=SIZE_MM[1])
+    wall = serializers.ChoiceField(choices=WALL_CHOICES)
+    heater = serializers.ChoiceField(choices=HEATER_CHOICES)
+    fan = serializers.BooleanField(default=False)
+    away_cm = TypedNumber(unit="cm", low=AWAY_CM[0], high=AWAY_CM[1])
+
+
+class WarmthSerializer(serializers.Serializer):
+    """How warm a box gets with its heater always on, °C, 9 times in 10 between `low_c` and `high_c`; `harms_wall`: that
+    may be more than its wall stands, `stands_c`.
+    """
+
+    air_c = serializers.FloatField()
+    low_c = serializers.FloatField()
+    high_c = serializers.FloatField()
+    room_c = serializers.FloatField()
+    hot_side_excess_c = serializers.FloatField()
+    loss_w_k = serializers.FloatField()
+    harms_wall = serializers.BooleanField()
+    stands_c = serializers.FloatField(allow_null=True)
+
+
+class HomeBuiltView(APIView):
+    """How warm a box that somebody means to build would get."""
+
+    @extend_schema(
+        parameters=[HomeBuiltSerializer],
+        responses={200: WarmthSerializer, 400: ErrorSerializer},
+        operation_id="home_built_box",
+    )
+    def get(self, request: Request) -> Response:
+        typed = given_query(HomeBuiltSerializer, request)
+        sizes = (typed.pop("length_mm"), typed.pop("width_mm"), typed.pop("height_mm"))
+        room_c = room_now(timezone.now()).air.temp_c
+        box = HomeBuilt(sizes_mm=sizes, **typed)
+        found = warmth_of(box, room_c)
+        reach = NINE_IN_TEN * found.air_c.uncertainty
+        told = {
+            "air_c": found.air_c.value, "low_c": found.air_c.value - reach, "high_c": found.air_c.value + reach,
+            "room_c": room_c, "hot_side_excess_c": found.hot_side_excess_c, "loss_w_k": found.loss_w_k,
+            "harms_wall": found.harms_wall, "stands_c": walls()[box.wall].stands_c,
+        }  # fmt: skip
+        return Response(WarmthSerializer(told).data)

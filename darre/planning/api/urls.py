@@ -10,6 +10,7 @@ urlpatterns = [
     path("plan/alternatives/", views.AlternativesView.as_view()),
     path("plan/start/", views.StartRunView.as_view()),
     path("dryers/compared/", dryer_views.DryersComparedView.as_view()),
+    path("dryers/home-built/", dryer_views.HomeBuiltView.as_view()),
     path("runs/table/look/", past_run_views.LookAtPastRunsView.as_view()),
     path("runs/table/", past_run_views.AddPastRunsView.as_view()),
     path("runs/<int:run_id>/change/", views.ChangeRunView.as_view()),

@@ -78,3 +78,25 @@ class SideBySide(Shed):
         for field, text in (("max_c", "900"), ("slots", "0"), ("timer_max_h", "x")):
             answer = self.client.get("/api/dryers/compared/", {"max_c": "70", field: text})
             self.assertEqual((answer.status_code, answer.json()["field"]), (400, field))
+
+
+class HomeBuilt(Shed):
+    TUB = {
+        "heater_w": 60, "length_mm": 400, "width_mm": 300, "height_mm": 300, "wall": "plastic", "heater": "lamp",
+        "away_cm": 15,
+    }  # fmt: skip
+
+    def ask(self, **changed):
+        return self.client.get("/api/dryers/home-built/", {**self.TUB, **changed})
+
+    def test_a_box_is_as_much_warmer_than_the_room_as_its_heater_makes_it(self):
+        found = self.ask().json()
+        self.assertAlmostEqual(found["air_c"] - found["room_c"], 60 / 2.661, delta=0.05)  # by hand, in the core's test
+        self.assertAlmostEqual(found["air_c"] - found["low_c"], found["high_c"] - found["air_c"])
+        self.assertGreater(self.ask(fan="false", wall="foam").json()["air_c"], found["air_c"] + 20.0)
+        self.assertTrue(self.ask(wall="foam").json()["harms_wall"])
+
+    def test_what_is_missing_or_cannot_be_is_named(self):
+        for field, value in (("heater_w", 0), ("length_mm", 50), ("wall", "glass"), ("away_cm", "near")):
+            answer = self.ask(**{field: value})
+            self.assertEqual((answer.status_code, answer.json()["field"]), (400, field))

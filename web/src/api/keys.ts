@@ -17,6 +17,7 @@ export const keys = {
   historyOf: (find: string) => ["history", find],
   historyEntry: (id: number) => ["history entry", id],
   evidenceOf: (material: string) => ["evidence", material],
+  homeBuilt: (box: object) => ["home-built", box],
   ingress: ["ingress"],
   ingressOf: (place: number) => ["ingress", place],
   label: (spool: number) => ["label", spool],

@@ -526,6 +526,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/dryers/home-built/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How warm a box that somebody means to build would get. */
+        get: operations["home_built_box"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/empty-spools/": {
         parameters: {
             query?: never;
@@ -5574,6 +5591,27 @@ export interface components {
             take_out: string[];
             timers: string[];
         };
+        /**
+         * @description How warm a box gets with its heater always on, °C, 9 times in 10 between `low_c` and `high_c`; `harms_wall`: that
+         *     may be more than its wall stands, `stands_c`.
+         */
+        Warmth: {
+            /** Format: double */
+            air_c: number;
+            /** Format: double */
+            low_c: number;
+            /** Format: double */
+            high_c: number;
+            /** Format: double */
+            room_c: number;
+            /** Format: double */
+            hot_side_excess_c: number;
+            /** Format: double */
+            loss_w_k: number;
+            harms_wall: boolean;
+            /** Format: double */
+            stands_c: number | null;
+        };
         /** @description The percent sum of a soak, on both bases. */
         WaterSum: {
             /** Format: double */
@@ -7739,6 +7777,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DryersCompared"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    home_built_box: {
+        parameters: {
+            query: {
+                /** @description A comma decimal is fine. */
+                away_cm: number | string;
+                fan?: boolean;
+                heater: "lamp" | "open" | "plate";
+                /** @description A comma decimal is fine. */
+                heater_w: number | string;
+                /** @description A comma decimal is fine. */
+                height_mm: number | string;
+                /** @description A comma decimal is fine. */
+                length_mm: number | string;
+                wall: "card" | "plastic" | "wood" | "foam" | "metal";
+                /** @description A comma decimal is fine. */
+                width_mm: number | string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Warmth"];
                 };
             };
             400: {

@@ -8,8 +8,9 @@ import { PageHeading } from "../../components/PageHeading";
 import { Skeleton } from "../../components/Skeleton";
 import { Trouble } from "../../components/Trouble";
 import { link, panel, standingLink } from "../../components/classes";
-import { typedTemp } from "../../domain/quantities";
+import { bareTemp, typedTemp } from "../../domain/quantities";
 import { tempUnit } from "../../domain/units";
+import { HomeBuilt } from "./HomeBuilt";
 import { type Another, type Cell, type Compared, compared as comparedQuery, type Row } from "./queries";
 import { cellWords, costWords, dryersSentence, rowWords, soonest } from "./words";
 
@@ -40,15 +41,23 @@ export function DryersPage() {
       </PageHeading>
       <div className="grid items-start gap-6 xl:grid-cols-[1fr_18.5rem]">
         {data && <SideBySide found={data} stale={stale} />}
-        <Thought
-          key={params.toString()}
-          given={another}
-          error={refused}
-          currency={data?.currency ?? ""}
-          onAsk={(typed) => {
-            setParams(typed, { replace: true });
-          }}
-        />
+        <div className="flex flex-col gap-6">
+          <Thought
+            key={params.toString()}
+            given={another}
+            error={refused}
+            currency={data?.currency ?? ""}
+            onAsk={(typed) => {
+              setParams(typed, { replace: true });
+            }}
+          />
+          <HomeBuilt
+            onUse={(maxC, heaterW) => {
+              setParams({ max_c: bareTemp(maxC), heater_w: heaterW, slots: "1" }, { replace: true });
+              window.scrollTo({ top: 0 });
+            }}
+          />
+        </div>
       </div>
       <p className="mt-4 text-sm">
         <Link className={standingLink} to="/kit">

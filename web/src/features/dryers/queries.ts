@@ -1,4 +1,4 @@
-import { keepPreviousData, queryOptions } from "@tanstack/react-query";
+import { keepPreviousData, queryOptions, skipToken } from "@tanstack/react-query";
 import { client, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
 import type { components, paths } from "../../api/schema";
@@ -14,6 +14,20 @@ export const compared = (another: Another) =>
   queryOptions({
     queryKey: keys.comparedDryers(another),
     queryFn: () => unwrap(client.GET("/api/dryers/compared/", { params: { query: another } })),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+
+/** A box that somebody means to build. */
+export type Built = NonNullable<paths["/api/dryers/home-built/"]["get"]["parameters"]["query"]>;
+export type Warmth = components["schemas"]["Warmth"];
+
+export const homeBuilt = (box: Built | undefined) =>
+  queryOptions({
+    queryKey: keys.homeBuilt(box ?? {}),
+    queryFn: box
+      ? () => unwrap(client.GET("/api/dryers/home-built/", { params: { query: box } }))
+      : skipToken,
     placeholderData: keepPreviousData,
     retry: false,
   });

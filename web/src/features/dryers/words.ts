@@ -1,6 +1,6 @@
 import { hours, inCount, percent } from "../../domain/numbers";
-import { temp } from "../../domain/quantities";
-import type { Cell, Compared, Row } from "./queries";
+import { temp, tempStep } from "../../domain/quantities";
+import type { Built, Cell, Compared, Row, Warmth } from "./queries";
 
 const dries = (cell: Cell) => cell.fits && cell.reaches;
 
@@ -90,4 +90,29 @@ export function soonest(cells: Cell[]): number {
     const other = cells[best];
     return other === undefined || (cell.duration_h ?? 0) < (other.duration_h ?? 0) ? at : best;
   }, -1);
+}
+
+export const HEATERS: Record<Built["heater"], string> = {
+  plate: "warm plate or mat",
+  open: "open heater or coil",
+  lamp: "lamp",
+};
+
+export const WALLS: Record<Built["wall"], string> = {
+  plastic: "plastic tub, 3 mm",
+  card: "corrugated card, 5 mm",
+  wood: "plywood, 12 mm",
+  foam: "foam board, 25 mm",
+  metal: "sheet metal",
+};
+
+/** How warm a box of one’s own gets, and what speaks against it. */
+export function warmthWords(found: Warmth): string {
+  const air = `It comes to about ${temp(Math.round(found.air_c))} (${temp(Math.round(found.low_c))} to ${temp(Math.round(found.high_c))}) in a room of ${temp(Math.round(found.room_c))}`;
+  const side = `the side of the spool near the heater to ${tempStep(Math.round(found.hot_side_excess_c))} more`;
+  const harms =
+    found.harms_wall && found.stands_c !== null
+      ? ` That may be too hot for its own wall, which stands ${temp(found.stands_c)}: take less power.`
+      : "";
+  return `${air}, ${side}.${harms}`;
 }
