@@ -44,7 +44,8 @@ BARE = Tare(0.0, 0.0, TareMethod.MEASURED)  # of a coil
 @dataclass(frozen=True)
 class Seen:
     """One judgement of one run against its truth. `in_moisture`, `in_time`: whether the interval holds it, None where
-    none is given; `asked`: whether it is said to be dry and asked whether the heat was on.
+    none is given; `asked`: whether it is said to be dry and asked whether the heat was on; `forecast_off`: by how much
+    the forecast, made before anything was weighed, says more left in than really is, as a share of the start.
     """
 
     nth: int
@@ -54,6 +55,7 @@ class Seen:
     is_dry: bool
     asked: bool
     time_error: float | None
+    forecast_off: float
 
 
 def planned_run(rng: np.random.Generator, *, coils: bool = False) -> tuple[Load, RoomAir, Dryer, Choice]:
@@ -115,6 +117,7 @@ def a_run(rng: np.random.Generator, scale: Scale, kind: str = "own") -> list[See
     load = told.load
     at = [share * hours for share in WEIGHED]
     really, shown = truth.moisture_pct(np.asarray(at)), weighed(truth, at, scale, rng)
+    forecast = update_posterior(replace(told, weighings=shown[:1]), at[-1], CourseCache(1))
     done = truth.hours_to(load.aim_pct)
     found, courses = [], CourseCache(1)
     for nth in range(2, len(at) + 1):
@@ -132,6 +135,7 @@ def a_run(rng: np.random.Generator, scale: Scale, kind: str = "own") -> list[See
                 is_dry=bool(really[nth - 1] <= load.aim_pct),
                 asked=verdict.lost_less,
                 time_error=abs(middle - (done - now)) / done if going and told_of else None,
+                forecast_off=(forecast.forecast_pct(now) - really[nth - 1]) / really[0],
             )
         )
     return found
@@ -157,7 +161,7 @@ def report(kind: str, resolution_g: float, seen: list[Seen]) -> None:
     in_time = [s.in_time for s in third if s.in_time is not None]
     in_moisture = [s.in_moisture for s in third if s.in_moisture is not None]
     no_fit, wrongly = [s.state is RunState.NO_FIT for s in third], sum(not s.is_dry for s in said) / len(third)
-    off = 100 * float(np.median(errors))
+    off, bias = 100 * float(np.median(errors)), 100 * float(np.median([s.forecast_off for s in seen]))
     print(
         f"  {resolution_g:5g} g  moisture now {share(in_moisture)}  time to aim {share(in_time)}  "
         f"dry said wrongly {100 * wrongly:4.1f} % of all, "
@@ -166,7 +170,8 @@ def report(kind: str, resolution_g: float, seen: list[Seen]) -> None:
         f"stop time off by {off:4.1f} % of the run (median of {len(errors)})  "
         f"does not fit {share(no_fit)}  "
         f"no finding {share([s.state is RunState.NO_FINDING for s in third])}  "
-        f"no number {share([s.state in UNTOLD for s in third])}"
+        f"no number {share([s.state in UNTOLD for s in third])}  "
+        f"forecast too high by {bias:.1f} % of the start (median)"
     )
     name = f"end point: {kind}, {resolution_g:g} g"
     note(f"{name}, dry said wrongly", 100 * wrongly, "%", at_most=2.0)
@@ -174,6 +179,7 @@ def report(kind: str, resolution_g: float, seen: list[Seen]) -> None:
         return
     note(f"{name}, moisture now held", 100 * float(np.mean(in_moisture)), "%", **HELD)
     note(f"{name}, time to aim held", 100 * float(np.mean(in_time)), "%", **HELD)
+    note(f"{name}, forecast bias, of the start", abs(bias), "%", at_most=8.0)
     note(f"{name}, does not fit", 100 * float(np.mean(no_fit)), "%", at_most=2.0)
     goal = OFF_AT_MOST.get(kind, 20.0) if resolution_g <= 0.1 else None
     note(f"{name}, stop time off, of the run", off, "%", at_most=goal)

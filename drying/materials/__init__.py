@@ -7,7 +7,15 @@ Stands on air alone.
 from drying.materials.empty_spools import EmptySpoolKind, as_cool, empty_spool_kind, empty_spool_kinds, usual_sizes_mm
 from drying.materials.mixed_in import JOIN, MixedIn, all_mixed_in, parts_of, with_mixed_in
 from drying.materials.own_values import BOUNDS, PROGRAMME_NAMES, new_material, with_own
-from drying.materials.properties import REFERENCE_TEMP_K, STANDARD_METHODS, Material, Programme, all_materials, material
+from drying.materials.properties import (
+    REFERENCE_TEMP_K,
+    STANDARD_METHODS,
+    Material,
+    Programme,
+    Property,
+    all_materials,
+    material,
+)
 from drying.materials.sorption import (
     activity_of_moisture,
     after_soaking,
@@ -31,6 +39,7 @@ __all__ = [
     "MixedIn",
     "MoistureLevel",
     "Programme",
+    "Property",
     "activity_of_moisture",
     "after_soaking",
     "all_materials",

@@ -10,7 +10,7 @@ from drying.trials.percent import Slip, WaterSum, slip_behind, water_sum
 from drying.trials.points import Points
 from drying.trials.sponge import Sponge, SpongeFinding, duel
 from drying.trials.swelling import SwellingFit, SwellingSample, fit_swelling, least_seen, part_grows_mm
-from drying.trials.told import OwnNumber, curve, d23_of, half_time_h, holds_pct, isotherm_scale
+from drying.trials.told import OwnNumber, curve, d23_of, drawn_to, half_time_h, holds_pct, isotherm_scale
 from drying.trials.twin import twin_start
 
 __all__ = [
@@ -38,6 +38,7 @@ __all__ = [
     "d23_of",
     "design",
     "design_ladder",
+    "drawn_to",
     "duel",
     "expected",
     "fit_drying",

@@ -53,6 +53,15 @@ class OwnNumber:
     spread: float
 
 
+def drawn_to(base: OwnNumber, measured: OwnNumber) -> OwnNumber:
+    """A maker's value by what was measured of it, drawn to the polymer's by how little that was: the makers' values lie
+    about the polymer's as its spread says, normal in the log (A. Gelman and others, Bayesian Data Analysis, 5.4).
+    """
+    weights = [1.0 / max(math.log(one.spread), 1e-3) ** 2 for one in (base, measured)]
+    mean = sum(w * math.log(one.value) for w, one in zip(weights, (base, measured), strict=True)) / sum(weights)
+    return OwnNumber(math.exp(mean), math.exp(sum(weights) ** -0.5))
+
+
 def d23_of(material: Material, diffusivity: Points, temp_c: float) -> OwnNumber:
     """The diffusivity at 23 °C that one at `temp_c` means, with what the activation energy adds to its spread."""
     steeper = 1000.0 / GAS_CONSTANT * (1.0 / (temp_c + ZERO_C_IN_K) - 1.0 / REFERENCE_TEMP_K)
@@ -62,6 +71,6 @@ def d23_of(material: Material, diffusivity: Points, temp_c: float) -> OwnNumber:
 
 
 def isotherm_scale(material: Material, capacity: Points, activity: float) -> OwnNumber:
-    """By what the isotherm is to be multiplied so that it holds this much at a water activity (1: in water)."""
+    """By what the isotherm is to be multiplied so that it holds this much at a water activity."""
     built_in = material.k1.value * activity + material.k3.value * activity**3
     return OwnNumber(capacity.p50 / built_in, math.exp(max(capacity.log_sd, 0.01)))

@@ -9,15 +9,18 @@ from django.utils import timezone
 from darre.common.errors import Refusal
 from darre.common.saved import Saved
 from darre.history.recorder import history_entry
+from darre.inventory.actions.materials import THRESHOLDS
 from darre.inventory.actions.spools import note_moisture
-from darre.inventory.material_book import material_book
+from darre.inventory.material_book import Entry, material_book
 from darre.inventory.models import OwnValue
 from darre.trials.models import Trial
 from darre.trials.selectors import Finding, finding_of, get_trial
+from drying.materials import Property
 from drying.quantity import Quantity
-from drying.trials import d23_of, isotherm_scale
+from drying.trials import OwnNumber, d23_of, drawn_to, isotherm_scale
 
 NOT_TOLD = Refusal("not_told", "This trial does not tell anything yet that could be used.", "trial")
+DRAWN = " Drawn to what was known before by how little was measured."
 WIDEST = 4.0  # a factor (one sigma); the built-in values are surer than that
 
 
@@ -82,8 +85,10 @@ def _of_lot(found: Finding) -> Saved[None]:
     polymer = material_book()[trial.spool.material]
     d23 = d23_of(polymer, fit.diffusivity_m2_s, trial.temp_c)
     values = {"d23": (d23.value, d23.spread)}
-    if trial.kind == Trial.Kind.UPTAKE:
-        scale = isotherm_scale(polymer, fit.end_pct, 1.0 if trial.rh_pct is None else trial.rh_pct / 100.0)
+    if trial.kind == Trial.Kind.UPTAKE and trial.rh_pct is None:  # water tells what it holds soaked, not its isotherm
+        values["soaked"] = (fit.end_pct.p50, math.exp(max(fit.end_pct.log_sd, 0.01)))
+    elif trial.kind == Trial.Kind.UPTAKE and trial.rh_pct is not None:
+        scale = isotherm_scale(polymer, fit.end_pct, trial.rh_pct / 100.0)
         values |= {
             name: (getattr(polymer, name).value * scale.value, scale.spread)
             for name in ("k1", "k3")
@@ -95,14 +100,30 @@ def _of_lot(found: Finding) -> Saved[None]:
     return _write_own(trial, trial.spool.material, values)
 
 
+def _drawn_to_base(known: Entry, name: str, measured: OwnNumber, present: OwnValue | None, note: str) -> OwnNumber:
+    """What counts of a value of an own material, such as a maker's: drawn to what was known of it before, which begins
+    as its polymer's. A value of the polymer itself is taken as measured, and so is a threshold.
+    """
+    before: Property | None = getattr(known.now, name)
+    if present is not None and present.note.startswith(note):  # the same trial again, with more readings
+        before = getattr(known.base, name)
+    if not known.own or before is None or before.spread_kind != "factor" or name in THRESHOLDS:
+        return measured
+    return drawn_to(OwnNumber(before.value, before.spread), measured)
+
+
 @transaction.atomic
 def _write_own(trial: Trial, material_id: str, values: dict[str, tuple[float, float]]) -> Saved[None]:
     note = f"From your trial of {timezone.localtime(trial.began_at):%d %b %Y}."
-    told = material_book()[material_id].name
-    with history_entry("trial.taken_over", f"Took over what a trial told of {told}") as entry:
-        for own, (value, spread) in values.items():
-            fields: dict[str, Any] = {"value": float(f"{value:.4g}"), "spread": round(spread, 3), "note": note}
+    known = material_book().entries[material_id]
+    with history_entry("trial.taken_over", f"Took over what a trial told of {known.now.name}") as entry:
+        for own, measured in values.items():
             present = OwnValue.objects.filter(material=material_id, name=own).first()
+            found = _drawn_to_base(known, own, OwnNumber(*measured), present, note)
+            drawn = note if found.value == measured[0] else f"{note}{DRAWN}"
+            fields: dict[str, Any] = {
+                "value": float(f"{found.value:.4g}"), "spread": round(found.spread, 3), "note": drawn
+            }  # fmt: skip
             if present is None:
                 entry.create(OwnValue(material=material_id, name=own, **fields))
             else:

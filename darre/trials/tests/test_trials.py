@@ -1,11 +1,14 @@
 """Trials over the API: begun, weighed, told, taken over, put right, and how they say no."""
 
+import math
 from datetime import timedelta
 from uuid import uuid4
 
 from django.utils import timezone
 
+from darre.common.test_runner import forget
 from darre.equipment.models import Dryer
+from darre.inventory.material_book import material_book
 from darre.inventory.models import OwnValue, Spool
 from darre.runs.tests.test_run_path import Shed
 from darre.trials.models import SampleReading, Trial
@@ -126,6 +129,30 @@ class Used(AtTheBench):
         self.assertGreater(abs(end_pct() - before), 1e-3)
         self.assertEqual(self.post(f"history/{undo}/undo/").status_code, 200)
         self.assertEqual((end_pct(), OwnValue.objects.filter(name="d23").count()), (before, 0))
+
+    def test_a_makers_value_is_drawn_to_its_polymers_by_how_little_was_measured_and_the_polymers_is_not(self):
+        lot = Trial.objects.get(kind="drying")
+        polymer = material_book()[lot.spool.material].d23
+        self.post(f"trials/{lot.pk}/take-over/")
+        measured = OwnValue.objects.get(material=lot.spool.material, name="d23")
+        measured_value, measured_spread = measured.value, measured.spread
+        measured.delete()
+        forget()
+        mine = self.post("materials/", name="Tolvan nylon", base=lot.spool.material).json()["material"]["id"]
+        lot.spool.material = mine
+        lot.spool.save()
+        forget()
+        self.assertEqual(self.post(f"trials/{lot.pk}/take-over/").status_code, 200)
+        found = OwnValue.objects.get(material=mine, name="d23")
+        # The mean of the two logs by their precisions.
+        one, other = math.log(polymer.spread) ** -2, math.log(measured_spread) ** -2
+        want = math.exp((one * math.log(polymer.value) + other * math.log(measured_value)) / (one + other))
+        self.assertAlmostEqual(found.value / want, 1.0, places=2)
+        self.assertLess(found.spread, measured_spread)
+        self.assertIn("Drawn to what was known", found.note)
+        self.post(f"trials/{lot.pk}/take-over/")  # the same trial again counts once
+        again = OwnValue.objects.get(material=mine, name="d23")
+        self.assertEqual((again.value, again.spread), (found.value, found.spread))
 
     def test_sponges_give_their_dryers_the_exchange_flow(self):
         duel = Trial.objects.get(kind="sponge")

@@ -13,6 +13,7 @@ from drying.transport.strand import fraction_exchanged
 from drying.trials import (
     DryingLot,
     LotFit,
+    OwnNumber,
     Plan,
     Points,
     Reading,
@@ -22,6 +23,7 @@ from drying.trials import (
     curve,
     d23_of,
     design,
+    drawn_to,
     expected,
     fit_drying,
     half_time_h,
@@ -162,6 +164,25 @@ class TakenOver(TestCase):
         for activity in (0.5, 1.0):
             scale = isotherm_scale(nylon, Points(6.0, 6.5, 7.0), activity)
             self.assertAlmostEqual(scale.value * equilibrium_moisture_pct(nylon, activity), 6.5)
+
+
+class Makers(TestCase):
+    def test_a_makers_value_lies_between_its_polymers_and_the_measured_one_by_how_sure_each_is(self):
+        base = OwnNumber(1.0, 2.0)
+        even = drawn_to(base, OwnNumber(4.0, 2.0))
+        self.assertAlmostEqual(even.value, 2.0)
+        self.assertAlmostEqual(math.log(even.spread), math.log(2.0) / math.sqrt(2.0))
+        self.assertAlmostEqual(drawn_to(base, OwnNumber(4.0, 1.0)).value, 4.0, places=4)
+        self.assertAlmostEqual(drawn_to(base, OwnNumber(4.0, 1e6)).value, 1.0, delta=0.01)
+
+    def test_of_many_makers_the_drawn_values_are_nearer_to_the_truth_than_the_measured_ones(self):
+        rng = np.random.default_rng(8)
+        truth = rng.normal(0.0, math.log(1.6), 2000)
+        seen = truth + rng.normal(0.0, math.log(1.5), truth.size)
+        drawn = [math.log(drawn_to(OwnNumber(1.0, 1.6), OwnNumber(math.exp(x), 1.5)).value) for x in seen]
+        spread = math.log(drawn_to(OwnNumber(1.0, 1.6), OwnNumber(1.0, 1.5)).spread)
+        self.assertLess(float(np.std(drawn - truth)), 0.8 * float(np.std(seen - truth)))
+        self.assertAlmostEqual(float(np.std(drawn - truth)), spread, delta=0.01)
 
 
 class Hidden(TestCase):
