@@ -247,8 +247,7 @@ def follow_hours(
     hours of earlier calls, to be reused.
     """
     count, span = where.shape
-    step = _step(spools, HourSteps(1) if steps is None else steps)
-    boxes = _Boxes(containers, inside)
+    step, boxes = _step(spools, HourSteps(1) if steps is None else steps), _Boxes(containers, inside)
     grams = np.array([s.dry_g for s in spools]) * step.slope / 100.0  # of water, for a unit of activity
     x = _along([s.pct.transpose(2, 1, 0) for s in spools], (2, SIZE, GROUPS)) / step.slope
     (moisture, memory, next_pct), air = np.empty((3, count, span)), np.empty((len(containers), span))
@@ -262,12 +261,11 @@ def follow_hours(
         y = np.einsum("ijgs,kjgs->kigs", matrices, x)
         kept = step.mean(y)
         if boxes.rows.size:
-            means = _Means(grams, kept, before, mean_gain)
-            _breathe(boxes, step, layout, means, room, cards)
+            _breathe(boxes, step, layout, _Means(grams, kept, before, mean_gain), room, cards)
+        met = layout.of_each(boxes.activity, room.activity)
         if cards.some:
-            met = layout.of_each(boxes.activity, room.activity) * layout.card_factor(room.degree)
-            cards.follow(met, layout.away)
-        target, slope = step.target(layout.of_each(boxes.activity, room.activity))
+            cards.follow(met * layout.card_factor(room.degree), layout.away)
+        target, slope = step.target(met)
         moved[0], moved[1] = target, slope * layout.of_each(boxes.answer, 0.0)
         y += gain * moved[:, None, None, :]
         after = kept + mean_gain * moved
@@ -277,8 +275,8 @@ def follow_hours(
         moisture[:, hour], memory[:, hour] = before * step.slope
         next_pct[:, hour] = np.einsum("egs,egs->s", next_reader, x[0]) * step.slope
         air[:, hour] = boxes.activity
-    kept_pct = list((x * step.slope).transpose(3, 2, 1, 0))
-    return Followed(moisture, next_pct, memory, air, kept_pct, cards.stand(), boxes.stand())
+    stand = list((x * step.slope).transpose(3, 2, 1, 0))
+    return Followed(moisture, next_pct, memory, air, stand, cards.stand(), boxes.stand())
 
 
 @dataclass(frozen=True)
