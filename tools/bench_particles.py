@@ -60,14 +60,19 @@ class Particles:
                     found[n, m] = np.interp(-aim_pct, -course, self.time_h)
         return found
 
-    def weights(self, time_h: Sequence[float], loss_g: Sequence[float], sd_g: float) -> Array:
-        """Chance of every particle and start by the losses since the first weighing, each weighing off by `sd_g`."""
+    def misfit(self, time_h: Sequence[float], loss_g: Sequence[float], sd_g: float) -> Array:
+        """Chi-square of each particle and start by the losses since the first weighing, each weighing off by `sd_g`."""
         first = self.moisture_at(0.0)
         off = np.stack(
             [self.dry_g * (first - self.moisture_at(t)) / 100.0 - loss for t, loss in zip(time_h, loss_g, strict=True)]
         )
         # All share the first weighing's error: the inverse of I + 1·1ᵀ, by Sherman and Morrison.
-        chi2 = (np.sum(off**2, axis=0) - np.sum(off, axis=0) ** 2 / (1.0 + off.shape[0])) / sd_g**2
+        squares = np.sum(off**2, axis=0) - np.sum(off, axis=0) ** 2 / (1.0 + off.shape[0])
+        return np.asarray(squares / sd_g**2)
+
+    def weights(self, time_h: Sequence[float], loss_g: Sequence[float], sd_g: float) -> Array:
+        """Chance of every particle and start, as in `misfit`."""
+        chi2 = self.misfit(time_h, loss_g, sd_g)
         found = np.exp(-0.5 * (chi2 - chi2.min())) * self.chances
         return np.asarray(found / found.sum())
 
