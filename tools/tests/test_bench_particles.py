@@ -5,8 +5,10 @@ from unittest import TestCase
 import numpy as np
 from scipy.stats import multivariate_normal
 
-from drying.weighing import Scale
+from drying.runs import TimedWeighing
+from drying.weighing import Scale, Weighing
 from tools.bench_particles import Particles, compared, middle_and_ends
+from tools.bench_past_particles import SCALE, log_chances
 
 HOURS = np.array([0.0, 1.0, 2.0, 4.0, 8.0])
 
@@ -27,6 +29,13 @@ class Filter(TestCase):
                 lost = [8.0 * (start - 0.1) * (1.0 - np.exp(-pace * t)) for t in at]
                 dense[n, m] = law.pdf(np.subtract(lost, losses))
         np.testing.assert_allclose(known.weights(at, losses, sd), dense / dense.sum(), rtol=1e-9)
+
+    def test_what_earlier_runs_say_of_a_particle_is_added_to_what_this_one_says(self):
+        known = two_kinds()
+        seen = [TimedWeighing(t, Weighing(1000.0 - lost, SCALE)) for t, lost in ((0.0, 0.0), (1.0, 0.9), (4.0, 2.4))]
+        chances = np.exp(log_chances(known, seen))
+        by_weights = known.weights([1.0, 4.0], [0.9, 2.4], SCALE.uncertainty_g)
+        np.testing.assert_allclose(chances / chances.sum(), by_weights, rtol=1e-9)
 
     def test_the_hours_to_an_aim_are_those_of_each_course_and_of_none_that_ends_above(self):
         hours = two_kinds().hours_to(0.2)
