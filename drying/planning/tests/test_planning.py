@@ -21,7 +21,7 @@ from drying.materials.properties import STANDARD_METHODS, all_materials, materia
 from drying.planning.alternatives import AlternativeKind, Risk, alternatives, can_reach, rings
 from drying.planning.best import best_run
 from drying.planning.choose import Choice, Goal, choose, hours_needed
-from drying.planning.drying_map import drying_map, map_to_show
+from drying.planning.drying_map import axis_c, drying_map, map_to_show
 from drying.planning.forecast import forecasts
 from drying.planning.ticket import write_ticket
 from drying.planning.weighing_times import best_times_h, variance_at_end
@@ -331,3 +331,13 @@ class AtTheAim(TestCase):
         times = np.array([2.0, 3.0, 4.0])
         self.assertEqual(hours_to(0.25, times, np.array([0.2, 0.3, 0.1])), 2.0)
         self.assertIsNone(hours_to(0.25, times, np.array([0.2, 0.1, 0.3])))
+
+
+class Axis(TestCase):
+    def test_it_ends_at_whole_fives_beyond_the_dryers_range_and_all_that_is_wanted(self):
+        low, high = axis_c(setup(dryer=AIRY), ())
+        self.assertEqual((low % 5.0, high % 5.0), (0.0, 0.0))
+        self.assertLessEqual(low, AIRY.min_c - 2.0)
+        self.assertGreater(high, AIRY.max_c)
+        self.assertGreaterEqual(axis_c(setup(dryer=AIRY), (97.0,))[1], 98.0)
+        self.assertLess(high, AIRY.max_c + 10.0)

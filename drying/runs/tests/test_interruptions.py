@@ -46,3 +46,13 @@ class Pauses(TestCase):
     def test_one_that_ends_before_it_begins_is_refused(self):
         with self.assertRaises(DryingError):
             tidy([(3.0, 2.0)])
+
+
+class AtAnotherHeat(TestCase):
+    def test_the_box_warms_up_once_and_a_change_of_temperature_takes_no_time(self):
+        dryer = Dryer(35, 75, warm_up_h=0.5, swing_c=0.0, vent_m3_h=0.3)
+        found = segments_of_run(dryer, material("petg"), RoomAir(20.0, 50.0), [(0.0, 50.0), (3.0, 60.0)], 8.0)
+        self.assertEqual([s.temp_c for s in found[-2:]], [50.0, 60.0])
+        self.assertEqual([round(s.duration_h, 6) for s in found[-2:]], [2.5, 5.0])
+        self.assertTrue(all(20.0 < s.temp_c < 50.0 for s in found[:-2]))
+        self.assertAlmostEqual(sum(s.duration_h for s in found), 8.0)

@@ -11,6 +11,7 @@ from drying.errors import OutOfRangeError
 from drying.materials.properties import all_materials, material
 from drying.materials.sorption import equilibrium_moisture_pct
 from drying.transport.strand import Conditions, dimensionless_time, forecast_loose_pct, fraction_exchanged
+from drying.transport.winding import most_wound_g
 
 ALPHA_200 = np.asarray(jn_zeros(0, 200))
 PLA_LOOSE_45 = {0.5: 0.3700, 1: 0.3291, 2: 0.2767, 3: 0.2412, 4: 0.2148, 6: 0.1790, 8: 0.1574}
@@ -62,3 +63,18 @@ class LooseStrand(TestCase):
         for diameter, start, conditions, hours, name in bad:
             with self.subTest(name), self.assertRaisesRegex(OutOfRangeError, name):
                 forecast_loose_pct(pla, diameter, start, conditions, [hours])
+
+
+class ShortTimes(TestCase):
+    def test_early_on_it_is_the_full_series_of_the_cylinder(self):
+        # Crank (1975), section 5.3: 1 - Σ 4/αₙ²·exp(-αₙ²·τ), of 4,000 zeros of J0.
+        zeros = jn_zeros(0, 4000)
+        for tau in (1e-4, 1e-3, 0.005, 0.01, 0.02, 0.04):
+            full = 1.0 - float(np.sum(4.0 / zeros**2 * np.exp(-(zeros**2) * tau)))
+            self.assertAlmostEqual(float(fraction_exchanged(tau)), full, delta=1e-5)
+
+
+class Flanges(TestCase):
+    def test_the_most_that_goes_between_them_is_a_ring_packed_as_close_as_rods_lie(self):
+        # 200 mm across over a hub of 100 mm, 60 mm wide: 1.41372e-3 m³, of which rods fill π/(2·√3) = 0.9069.
+        self.assertAlmostEqual(most_wound_g(200.0, 100.0, 60.0, 1240.0), 1.41372e-3 * 0.9069 * 1.24e6, delta=0.2)

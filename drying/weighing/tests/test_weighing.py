@@ -11,7 +11,7 @@ from drying.errors import OutOfRangeError
 from drying.quantity import Quantity
 from drying.weighing.loss import loss, net
 from drying.weighing.scale import Scale, Weighing
-from drying.weighing.tare import Tare, TareMethod, tare_spread_g, usual_tare
+from drying.weighing.tare import Tare, TareMethod, nominal_tare, tare_spread_g, twin_tare, usual_tare
 
 BENCH = Scale(0.1, 0.05, 0.02)
 PARCEL = Scale(1.0, 0.5)
@@ -139,3 +139,17 @@ class Unknown(TestCase):
             self.assertAlmostEqual(found.mass_g, mass_g, delta=0.05)
             self.assertAlmostEqual(found.uncertainty_g / found.mass_g, 0.22)
             self.assertIs(found.method, TareMethod.UNKNOWN)
+
+
+class OfOthers(TestCase):
+    def test_one_of_the_make_tells_as_much_as_a_twin_and_many_tell_their_mean_from_which_this_one_differs(self):
+        for count, sd in ((1, 3.0), (2, 3.0 * math.sqrt(0.75)), (1000, 3.0 * math.sqrt(0.5005))):
+            found = twin_tare([200.0 + 2.0 * (n % 2) for n in range(count)])
+            self.assertAlmostEqual(found.uncertainty_g, sd, places=6)
+        self.assertAlmostEqual(twin_tare([200.0, 202.0, 207.0]).mass_g, 203.0)
+
+    def test_a_label_is_off_by_its_own_share_and_never_by_less_than_that_of_half_a_kilogram(self):
+        for nominal, sd in ((250.0, 5.0), (500.0, 5.0), (1000.0, 10.0), (3000.0, 30.0)):
+            found = nominal_tare(nominal + 210.0, nominal)
+            self.assertAlmostEqual(found.uncertainty_g, sd)
+            self.assertAlmostEqual(found.mass_g, 210.0)
