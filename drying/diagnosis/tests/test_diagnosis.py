@@ -271,3 +271,14 @@ class CommandLine(TestCase):
             self.assertIn(named, complaint)
             self.assertIsNotNone(answers[0])
         self.assertEqual(self.asked("{")[0], 2)
+
+
+class Practice(TestCase):
+    def test_a_case_is_water_as_often_as_was_to_be_expected_of_its_moisture(self):
+        rng = np.random.default_rng(5)
+        cases = [draw_case(rng) for _ in range(4000)]
+        expected = float(np.mean([case.begin.p_water for case in cases]))
+        self.assertAlmostEqual(float(np.mean([case.cause == WATER for case in cases])), expected, delta=0.025)
+        surely = [case.cause == WATER for case in cases if case.begin.p_wet > 0.9]
+        hardly = [case.cause == WATER for case in cases if case.begin.p_wet < 0.1]
+        self.assertGreater(float(np.mean(surely)), float(np.mean(hardly)) + 0.2)

@@ -21,7 +21,7 @@ from drying.materials.properties import STANDARD_METHODS, all_materials, materia
 from drying.planning.alternatives import AlternativeKind, Risk, alternatives, can_reach, rings
 from drying.planning.best import best_run
 from drying.planning.choose import Choice, Goal, choose, hours_needed
-from drying.planning.drying_map import axis_c, drying_map, map_to_show
+from drying.planning.drying_map import axis_c, drying_map, horizon_h, map_to_show
 from drying.planning.forecast import forecasts
 from drying.planning.ticket import write_ticket
 from drying.planning.weighing_times import best_times_h, variance_at_end
@@ -341,3 +341,12 @@ class Axis(TestCase):
         self.assertGreater(high, AIRY.max_c)
         self.assertGreaterEqual(axis_c(setup(dryer=AIRY), (97.0,))[1], 98.0)
         self.assertLess(high, AIRY.max_c + 10.0)
+
+
+class Horizon(TestCase):
+    def test_a_map_shows_the_usual_method_and_what_is_wanted_with_a_third_more(self):
+        nylon = setup(wet("pa6"), dryer=AIRY)  # usual: 24 h
+        self.assertGreaterEqual(horizon_h(nylon, ()), 24.0 * 1.3)
+        self.assertGreaterEqual(horizon_h(nylon, (50.0,)), 50.0 * 1.3)
+        petg = setup(dryer=AIRY)  # usual: 8 h, brisk 5 h
+        self.assertTrue(8.0 * 1.3 <= horizon_h(petg, ()) < 24.0)

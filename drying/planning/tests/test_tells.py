@@ -7,7 +7,7 @@ from unittest import TestCase
 import numpy as np
 
 from drying.planning.forecast import Forecast
-from drying.planning.tells import OwnScale, damp_night, detectable_g, scale_check
+from drying.planning.tells import OwnScale, _reaches_h, damp_night, detectable_g, scale_check
 from drying.planning.tests.test_planning import load
 from drying.weighing import Scale
 
@@ -90,3 +90,23 @@ class Nights(TestCase):
     def test_nothing_is_said_of_a_spool_that_dries_there_or_shows_its_water_already(self):
         self.assertIsNone(self.asked(BENCH, per_day=-0.001))
         self.assertIsNone(self.asked(BENCH, begin=0.21))
+
+
+class Reached(TestCase):
+    def test_it_is_the_first_time_straight_between_two_hours(self):
+        hours = np.array([2.0, 4.0, 6.0, 8.0])
+        rising = np.array([0.0, 1.0, 3.0, 2.5])
+        self.assertEqual(_reaches_h(hours, rising, 2.0), 5.0)
+        self.assertEqual(_reaches_h(hours, rising, -1.0), 2.0)
+        self.assertIsNone(_reaches_h(hours, rising, 3.1))
+
+
+class Lengths(TestCase):
+    def test_no_coil_is_longer_than_what_is_left_on_the_spool(self):
+        spool = load("petg", start=0.25)
+        plenty, little = (
+            scale_check(replace(spool, net_g=net), course(0.25, 0.02, 0.3), 6.0, 900.0, (KITCHEN, POCKET)).coil
+            for net in (640.0, 5.0)
+        )
+        self.assertIsNotNone(plenty)
+        self.assertIsNone(little)

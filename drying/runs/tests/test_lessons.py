@@ -156,7 +156,7 @@ class OfARun(TestCase):
         return (posterior.log_rate.value, float(of_floor @ FLOOR_SIGMAS), posterior.chances.sum(axis=(0, 1, 2)))
 
     def test_it_tells_under_another_prior_what_the_run_itself_tells(self):
-        first, other = self.of(Rate(1.0, 0.45)), Rate(1.3, 0.3)
+        first, other = self.of(Rate(1.2, 0.4)), Rate(1.3, 0.3)
         itself = self.of(other)
         taught = first.lesson
         level, slope, curvature = (np.array(of) for of in (taught.level, taught.slope, taught.curvature))

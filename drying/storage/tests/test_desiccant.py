@@ -51,3 +51,11 @@ class Desiccants(TestCase):
         got = fitted_ingress(float(held[-1] - held[0]), 0.1, 0.0, apart)
         self.assertAlmostEqual(got.value, true, delta=0.01 * true)
         self.assertIsNone(fitted_ingress(1.0, 0.1, 0.0, 0.0))
+
+
+class Tables(TestCase):
+    def test_at_each_activity_a_table_holds_what_the_isotherm_does(self):
+        for kind in DesiccantKind:
+            found = desiccant(kind)
+            for place in (0, 10, 40, 60, 100):
+                self.assertAlmostEqual(float(found.table[place]), found.held_pct(place / 100.0), msg=kind)
