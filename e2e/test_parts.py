@@ -301,7 +301,7 @@ class Sentences(PartsCase):
             self.assert_said(self.js("ds.map(d => kit.kitSentence(d))", ds=self.get("dryers")), "kit", ".")
             told = self.js("ms.map(m => materials.materialSentence(m))", ms=self.get("materials"))
             self.assert_said(told, "materials", ".")
-            self.assertEqual(len(told), 14)
+            self.assertEqual(len(told), 15)
 
     def test_box_air_has_a_sentence_in_every_state_and_never_speaks_of_humidity_first(self):
         heard = {

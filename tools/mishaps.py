@@ -154,7 +154,7 @@ def with_twin(told: RunSoFar, truth: Truth, rng: np.random.Generator) -> Pair:
     return replace(told, load=replace(told.load, start=known)), truth
 
 
-Taught = tuple[float, float, Lesson]  # log rate, its standard uncertainty, and the whole lesson
+Taught = tuple[float, float, Lesson | None]  # log rate, its standard uncertainty, and the whole lesson
 
 
 def after_three_runs(

@@ -47,7 +47,7 @@ PLACES = (
 )
 
 FILLS = (
-    DemoFill("Bag 4", DesiccantKind.SIEVE, 60, 3, 24, Indicator.NONE, Pouch.CLOTH),
+    DemoFill("Bag 4", DesiccantKind.SIEVE, 46, 3, 24, Indicator.NONE, Pouch.CLOTH),
     DemoFill("Lidded bin B", DesiccantKind.SILICA_GEL, 800, 2, 22, Indicator.ORANGE, Pouch.CLOTH),
     DemoFill("Dry bin", DesiccantKind.CLAY, 150, 6, 34, Indicator.CARD, Pouch.CLOTH, ((20, 162.6), (2, 166.4))),
 )

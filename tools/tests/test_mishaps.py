@@ -90,7 +90,7 @@ class Mishaps(TestCase):
 
         def ended(told, truth):
             seen.append(truth.start_pct)
-            return 0.3, 0.1
+            return 0.3, 0.1, None
 
         told, truth = after_three_runs(ended)(self.told, self.truth, np.random.default_rng(2))
         self.assertEqual(len(set(seen)), 3)
