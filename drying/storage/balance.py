@@ -209,10 +209,14 @@ class _Layout:
         some = boxes.rows.size > 0
         self.warm = np.where(self.boxed, boxes.warm[self.box_of], 0.0) if some else np.zeros(here.size)
         self.some_warm = bool(self.warm.any())
+        self._factors: dict[int, Array] = {}
 
     def card_factor(self, degree: int) -> Array:
         """How many times as damp the air of each spool counts for its card, by its warmth."""
-        return np.array([warmth_factor(degree + warm) for warm in self.warm.tolist()])
+        found = self._factors.get(degree)
+        if found is None:
+            found = self._factors[degree] = np.array([warmth_factor(degree + warm) for warm in self.warm.tolist()])
+        return found
 
     def of_each(self, of_box: Array, else_value: float) -> Array:
         """A container's value for each spool in one, else the given."""

@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 
@@ -40,9 +41,15 @@ def in_air_of(body: CardBody | None, activity: float) -> CardBody | None:
     return None if body is None else replace(body, held_pct=body.kind.held_pct(activity))
 
 
+@lru_cache(maxsize=1024)
 def warmth_factor(temp_c: float) -> float:
     """How many times as damp air as cool as the isotherm's the air at this temperature counts for, see `as_cool`."""
     return as_cool(_LITTLE, temp_c) / _LITTLE
+
+
+@lru_cache(maxsize=16)
+def _table(kind: EmptySpoolKind) -> Array:
+    return np.array([kind.held_pct(float(activity)) for activity in GRID])
 
 
 class Read:
@@ -70,7 +77,7 @@ class Cards:
         table = np.zeros((len(bodies), GRID.size))
         for row, body in enumerate(bodies):
             if body is not None:
-                table[row] = [body.kind.held_pct(float(activity)) for activity in GRID]
+                table[row] = _table(body.kind)
         self._read = Read(table)
         self.held = np.array([0.0 if body is None else body.held_pct for body in bodies])
 
