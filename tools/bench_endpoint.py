@@ -117,9 +117,9 @@ def a_run(rng: np.random.Generator, scale: Scale, kind: str = "own") -> list[See
     load = told.load
     at = [share * hours for share in WEIGHED]
     really, shown = truth.moisture_pct(np.asarray(at)), weighed(truth, at, scale, rng)
-    forecast = update_posterior(replace(told, weighings=shown[:1]), at[-1], CourseCache(1))
     done = truth.hours_to(load.aim_pct)
     found, courses = [], CourseCache(1)
+    forecast = update_posterior(replace(told, weighings=shown[:1]), at[-1], courses)
     for nth in range(2, len(at) + 1):
         now = at[nth - 1]
         verdict = judge(replace(told, weighings=shown[:nth]), now, Planned(hours), courses)

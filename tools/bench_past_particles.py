@@ -10,18 +10,19 @@ from __future__ import annotations
 import math
 import sys
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
+from scipy.special import logsumexp
 
 from drying.arrays import Array
 from drying.runs import TimedWeighing
-from drying.transport import Segment
 from drying.weighing import Scale
-from standins.truth import AIR_SD_C, Truth, drawn
+from standins.truth import drawn
 from tools.bench_endpoint import TARE, WEIGHED, WEIGHED_BEFORE, a_run, planned_run, weighed
 from tools.bench_particles import LONGEST, STARTS, Particles, middle_and_ends, particles
 from tools.measured import note
+from tools.mishaps import another_run, in_other_air
 
 RUNS, PARTICLES, FROM_NTH = 45, 500, 3
 SCALE = Scale(0.1, 0.05, 0.02)
@@ -37,13 +38,6 @@ class Judged:
     holds: bool
 
 
-def as_in_another_run(truth: Truth, told: Sequence[Segment], rng: np.random.Generator) -> Truth:
-    """The same spool and dryer in another run, whose air is off by a draw of its own."""
-    off_c = float(rng.normal(0.0, AIR_SD_C))
-    pairs = zip(truth.segments, told, strict=True)
-    return replace(truth, segments=tuple(replace(real, temp_c=thought.temp_c + off_c) for real, thought in pairs))
-
-
 def by_filter(rng: np.random.Generator, count: int = PARTICLES) -> list[Judged] | None:
     """One spool's four runs; None where it is none that the filter can follow."""
     load, room, dryer, choice = planned_run(rng)
@@ -56,12 +50,10 @@ def by_filter(rng: np.random.Generator, count: int = PARTICLES) -> list[Judged] 
     others = [drawn(*one, draws, room.temp_c) for _ in range(count)]
     of_spool = np.zeros(count)
     for _ in range(3):
-        start = max(load.start.value * float(rng.normal(1.0, 0.3)), 0.2 * load.start.value)
-        before = replace(as_in_another_run(truth, told, rng), start_pct=start)
+        before = another_run(truth, told, load, rng)
         seen = weighed(before, [share * hours for share in WEIGHED_BEFORE], SCALE, rng)
-        theirs = particles(load, [as_in_another_run(it, told, draws) for it in others], hours)
-        logs = log_chances(theirs, seen)
-        of_spool += logs.max(axis=1) + np.log(np.exp(logs - logs.max(axis=1, keepdims=True)).sum(axis=1))
+        theirs = particles(load, [in_other_air(it, told, draws) for it in others], hours)
+        of_spool += logsumexp(log_chances(theirs, seen), axis=1)
     at = [share * hours for share in WEIGHED]
     shown, done = weighed(truth, at, SCALE, rng), truth.hours_to(load.aim_pct)
     known = particles(load, others, LONGEST * hours)

@@ -7,12 +7,13 @@ Wood Handbook (W. T. Simpson's two-hydrate fit), which knows the temperature and
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 
 from drying.arrays import Array
+from drying.dryers import Load
 from drying.materials import empty_spool_kind, floor_pct, most_held_pct
 from drying.quantity import Quantity
 from drying.runs import PastRun, RunSoFar, rate_from
@@ -154,6 +155,19 @@ def with_twin(told: RunSoFar, truth: Truth, rng: np.random.Generator) -> Pair:
     return replace(told, load=replace(told.load, start=known)), truth
 
 
+def in_other_air(truth: Truth, told: Sequence[Segment], rng: np.random.Generator) -> Truth:
+    """The same spool and dryer in another run, whose air is off by a draw of its own."""
+    off_c = float(rng.normal(0.0, AIR_SD_C))
+    pairs = zip(truth.segments, told, strict=True)
+    return replace(truth, segments=tuple(replace(real, temp_c=thought.temp_c + off_c) for real, thought in pairs))
+
+
+def another_run(truth: Truth, told: Sequence[Segment], load: Load, rng: np.random.Generator) -> Truth:
+    """The same with a start of its own."""
+    found = in_other_air(truth, told, rng)
+    return replace(found, start_pct=max(load.start.value * float(rng.normal(1.0, 0.3)), 0.2 * load.start.value))
+
+
 Taught = tuple[float, float, Lesson | None]  # log rate, its standard uncertainty, and the whole lesson
 
 
@@ -166,13 +180,7 @@ def after_three_runs(
         past, load = [], told.load
         share = strand_share(load.filament, told.segments[-1].temp_c)
         for _ in range(3):
-            off_c = float(rng.normal(0.0, AIR_SD_C))
-            segments = tuple(
-                replace(real, temp_c=thought.temp_c + off_c)
-                for real, thought in zip(truth.segments, told.segments, strict=True)
-            )
-            start = max(load.start.value * float(rng.normal(1.0, 0.3)), 0.2 * load.start.value)
-            taught = ended(told, replace(truth, segments=segments, start_pct=start))
+            taught = ended(told, another_run(truth, told.segments, load, rng))
             if taught is not None:
                 log_rate, uncertainty, lesson = taught
                 past.append(PastRun(load.material.id, 1, 1, log_rate, uncertainty, share, lesson))

@@ -5,6 +5,7 @@ from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from functools import cached_property
 
 from django.db.models import QuerySet
 from django.http import Http404
@@ -87,6 +88,11 @@ class SimulatedShelf:
     histories: MoistureHistories
     room: HourlyRoomAir
 
+    @cached_property
+    def box_of(self) -> dict[int, int]:
+        """The place of each container among the boxes."""
+        return {place.pk: n for n, place in enumerate(self.boxes)}
+
     def air(self, begin: int, end: int | None = None) -> Room:
         """The room's air from one hour to another, or on to the last."""
         here = slice(begin - self.room.first, None if end is None else end - self.room.first)
@@ -164,6 +170,11 @@ class Lane:
         return NextNow(NEXT_G, self.next_pct) if tells_apart(self.moisture.value, self.next_pct) else None
 
     @property
+    def body_activity(self) -> float | None:
+        """The activity that a card body is at where it stands in a container; None where it stands open."""
+        return None if self.closed is None else self.closed.activity
+
+    @property
     def snaps(self) -> bool:
         """Whether what is printed next is likely to snap when it is bent cold."""
         return snaps(self.material, self.next_pct)
@@ -202,6 +213,7 @@ def lanes_of(simulated: SimulatedShelf, only: Sequence[int] | None = None) -> li
 def _lane(simulated: SimulatedShelf, n: int, spool: Spool, run: Run | None) -> Lane:
     polymer = simulated.shelf.book[spool.material]
     now = simulated.shelf.now
+    stay = present_stay(simulated.shelf.stays[spool.pk], now)
     if run:
         moisture, next_pct = _drying_moisture(run, simulated.shelf.book, now)
     else:
@@ -213,20 +225,20 @@ def _lane(simulated: SimulatedShelf, n: int, spool: Spool, run: Run | None) -> L
         moisture=moisture,
         next_pct=next_pct,
         moisture_level=moisture_level(polymer, next_pct),
-        stay=present_stay(simulated.shelf.stays[spool.pk], simulated.shelf.now),
+        stay=stay,
         run=run,
         net_g=simulated.shelf.net_g(spool),
         explained=_explained(simulated.shelf, spool),
-        closed=_closed_air(simulated, present_stay(simulated.shelf.stays[spool.pk], now)),
+        closed=_closed_air(simulated, stay),
     )
 
 
 def _closed_air(simulated: SimulatedShelf, stay: StayRow | None) -> ClosedAir | None:
     """The air about a spool that stands in a container, as it is simulated to be now."""
-    index = {place.pk: n for n, place in enumerate(simulated.boxes)}
-    if stay is None or stay.place.pk not in index:
+    box = None if stay is None else simulated.box_of.get(stay.place.pk)
+    if stay is None or box is None:
         return None
-    row, first = simulated.histories.activity[index[stay.place.pk]], simulated.histories.first
+    row, first = simulated.histories.activity[box], simulated.histories.first
     now = float(row[min(max(hour_of(simulated.shelf.now) - first, 0), row.size - 1)])
     return None if math.isnan(now) else ClosedAir(now, stay.since)
 

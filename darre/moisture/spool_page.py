@@ -159,7 +159,7 @@ def _outcomes(simulated: SimulatedShelf, n: int, lane: Lane, heat: Array | None)
         stays = (SpoolStay(now_h, None, place),)
         return SpoolEvents(events.filament, events.dry_g, known, stays=stays, away=spans, body=events.body)
 
-    as_now = KnownMoisture(now_h, now, body_activity=None if lane.closed is None else lane.closed.activity)
+    as_now = KnownMoisture(now_h, now, body_activity=lane.body_activity)
     boxes = [ContainerEvents(bag, now_h), ContainerEvents(bin_, now_h, (fresh,))]
     choices = {"out": kept(OPEN, as_now), "bag": kept(0, as_now), "bin": kept(1, as_now)}
     if heat is not None:

@@ -140,8 +140,7 @@ def _from_now(simulated: SimulatedShelf, lanes: dict[int, Lane], sign: int) -> M
         stays = tuple(s for s in events.stays if s.until is None)
         lane = lanes[spool.pk]
         value = round(lane.moisture.value, 3) if lane.run else simulated.histories.spools[n].at(now_h).value
-        body_at = None if lane.closed is None else lane.closed.activity
-        now = KnownMoisture(now_h, Quantity(max(value, 0.0), 0.0), body_activity=body_at)
+        now = KnownMoisture(now_h, Quantity(max(value, 0.0), 0.0), body_activity=lane.body_activity)
         away = tuple(span for span in events.away if span[1] > now_h)
         spools.append(SpoolEvents(events.filament, events.dry_g, (now,), (), (), stays, away, events.body))
     boxes = []

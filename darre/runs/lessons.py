@@ -16,6 +16,18 @@ def _cells(raw: object) -> Cells:
     return tuple(tuple(float(value) for value in row) for row in raw)
 
 
+_Grids = tuple[tuple[str, ...], Cells, Cells, Cells]
+
+
+def _grids(raw: Mapping[str, Any], *names: str) -> _Grids | None:
+    """The shapes and the grids of these names; None where they are not there, or cannot be read."""
+    try:
+        one, two, three = (_cells(raw[name]) for name in names)
+        return tuple(str(shape) for shape in raw["shapes"]), one, two, three
+    except (KeyError, TypeError, ValueError):
+        return None
+
+
 def stored_lesson(lesson: Lesson) -> dict[str, Any]:
     """A lesson as it is stored, with what it says of warming through, which is asked for far more often."""
     return {**asdict(lesson), "warming": warming_by(lesson)}
@@ -28,11 +40,8 @@ def stored_cells(rate: Rate) -> dict[str, Any]:
 
 def lesson_of(raw: Mapping[str, Any]) -> Lesson | None:
     """A stored lesson; None where there is none, or one that cannot be read."""
-    try:
-        grids = [_cells(raw[name]) for name in ("level", "slope", "curvature")]
-        return Lesson(tuple(str(shape) for shape in raw["shapes"]), *grids)
-    except (KeyError, TypeError, ValueError):
-        return None
+    grids = _grids(raw, "level", "slope", "curvature")
+    return None if grids is None else Lesson(*grids)
 
 
 def warming_of(raw: Mapping[str, Any]) -> tuple[float, float]:
@@ -46,10 +55,5 @@ def warming_of(raw: Mapping[str, Any]) -> tuple[float, float]:
 
 def rate_then(run: Run) -> Rate:
     """What was known of a run's rate before it began."""
-    raw: Mapping[str, Any] = run.rate_cells
-    try:
-        grids = [_cells(raw[name]) for name in ("level", "mean", "sd")]
-        cells = RateCells(tuple(str(shape) for shape in raw["shapes"]), *grids)
-    except (KeyError, TypeError, ValueError):
-        return Rate(run.rate_median, run.rate_sigma)
-    return Rate(run.rate_median, run.rate_sigma, cells)
+    grids = _grids(run.rate_cells, "level", "mean", "sd")
+    return Rate(run.rate_median, run.rate_sigma, None if grids is None else RateCells(*grids))

@@ -33,7 +33,6 @@ class Wall:
     drying heat.
     """
 
-    name: str
     thickness_mm: float
     w_mk: float
     stands_c: float | None = None

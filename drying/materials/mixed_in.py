@@ -7,6 +7,7 @@ import tomllib
 from dataclasses import dataclass, replace
 from functools import cache, lru_cache
 from importlib import resources
+from typing import Any
 
 from drying.errors import OutOfRangeError, UnknownMaterialError
 from drying.materials.properties import Material, Programme, Property
@@ -69,17 +70,13 @@ def with_mixed_in(base: Material, mixed_id: str) -> Material:
         raise UnknownMaterialError("material", f"There is no '{mixed_id}' to mix in. Known: {known}.")
     if mixed.fibres and base.fibres:
         raise OutOfRangeError("material", f"{base.name} is filled with fibre already. Leave out what is mixed in.")
-    k1, k3, clean, trouble = (
-        _times(getattr(base, name), factor, mixed.spread)
-        for name, factor in (
-            ("k1", mixed.holds),
-            ("k3", mixed.holds),
-            ("clean", mixed.clean),
-            ("trouble", mixed.trouble),
-        )
-    )
-    assert k1 is not None
-    assert k3 is not None
+    factors = {
+        "k1": mixed.holds, "k3": mixed.holds, "soaked": mixed.holds,
+        "clean": mixed.clean, "trouble": mixed.trouble, "brittle": mixed.trouble,
+    }  # fmt: skip
+    changed: dict[str, Any] = {
+        name: _times(getattr(base, name), factor, mixed.spread) for name, factor in factors.items()
+    }
     soft = replace(
         base.soft, value=base.soft.value + mixed.soft_c, spread=math.hypot(base.soft.spread, mixed.soft_sd_c)
     )
@@ -90,16 +87,11 @@ def with_mixed_in(base: Material, mixed_id: str) -> Material:
         name=f"{base.name}, {mixed.name}",
         short=f"{base.short} {mixed.id}",
         density=replace(base.density, value=base.density.value * mixed.density),
-        k1=k1,
-        k3=k3,
         soft=soft if mixed.soft_c else base.soft,
-        clean=clean,
-        trouble=trouble,
-        brittle=_times(base.brittle, mixed.trouble, mixed.spread),
-        soaked=_times(base.soaked, mixed.holds, mixed.spread),
         programmes={name: Programme(run.temp_c + cooler, run.duration_h) for name, run in base.programmes.items()},
         notes=(*base.notes, *([_FIBRES] if mixed.fibres else [])),
         fibres=base.fibres or mixed.fibres,
+        **changed,
     )
 
 

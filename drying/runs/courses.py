@@ -267,11 +267,6 @@ class Courses:
             found[:, shape, own // 2] -= 1.0
         return found
 
-    @property
-    def shape_chances(self) -> Array:
-        """Chances of the shapes."""
-        return shape_chances(self.shapes)
-
 
 def _of_other_shape(filament: Filament) -> tuple[list[Filament], float]:
     """The winding with its strand slow and its gaps fast, and the other way round, and by how much (log); a loose coil

@@ -21,7 +21,7 @@ from scipy.special import chdtrc
 from drying.arrays import Array, weighted_points
 from drying.cache import Cache
 from drying.quantity import Quantity
-from drying.runs.courses import _NEGLIGIBLE, _RATES, _REACH, _STARTS, Courses, log_chance_of_cells
+from drying.runs.courses import _NEGLIGIBLE, _NO_CHANCE, _RATES, _REACH, _STARTS, Courses, log_chance_of_cells
 from drying.runs.record import RunSoFar, TimedWeighing
 from drying.transport import FLOOR_SIGMAS, SHAPE_ERROR, Lesson, Rate, cells
 
@@ -219,7 +219,7 @@ class Posterior:
         return Lesson(self.courses.shape_names, cells(level), cells(slope), cells(curvature))
 
 
-_NO_CHANCE, _LEAST_VARIANCE = 1e-300, 1e-6
+_LEAST_VARIANCE = 1e-6
 TELLING = 0.98  # of the variance before: with more left the weighings say nothing of the rate
 _FAR = 50.0  # a log chance so far down is none
 

@@ -101,7 +101,8 @@ def rate_from(past: Sequence[PastRun], material: str, spool: int, dryer: int, st
         return UNKNOWN_RATE
     new = (material, spool, dryer, strand_share)
     own = [run for run in past if _is_lesson_of(run, spool, strand_share)]
-    mean, among = _by_rates_alone([run for run in past if run not in own], [*(run.key for run in own), new])
+    others = [run for run in past if not _is_lesson_of(run, spool, strand_share)]
+    mean, among = _by_rates_alone(others, [*(run.key for run in own), new])
     warming = _of_warming([run for run in past if run.spool != spool and run.dryer == dryer])
     if not own and warming == NO_WARMING:
         return Rate(math.exp(mean[-1]), math.sqrt(max(among[-1, -1], RUN_SD**2)))

@@ -20,9 +20,9 @@ import numpy as np
 from drying.air import vapour_concentration_g_m3
 from drying.arrays import Array
 from drying.cache import Cache
-from drying.storage.card import CardBody, Cards, Read, warmth_factor
+from drying.storage.card import CardBody, Cards, warmth_factor
 from drying.storage.container import AWAY, Container
-from drying.storage.desiccant import GRID, desiccant
+from drying.storage.desiccant import GRID, WaterTables, desiccant
 from drying.transport import GROUPS, SIZE, Filament, Secant, hour_matrices, next_share, outer_reader, shape_of
 
 _LEAST_G = 1e-9
@@ -172,7 +172,7 @@ class _Boxes:
             if fill:
                 self.table[row] = desiccant(fill.kind).table * fill.dry_g / 100.0
         self.rows = np.arange(len(containers))
-        self.read = Read(self.table)
+        self.desiccant = WaterTables(self.table)  # water, g, and its slope
         self.warmed = np.flatnonzero(self.warm)
         self._full: dict[int, Array] = {}
         self.activity = np.array([i.activity for i in inside])
@@ -183,10 +183,6 @@ class _Boxes:
         """How each stands now."""
         now = zip(self.activity.tolist(), self.debt.tolist(), self.answer.tolist(), strict=True)
         return [Inside(*each) for each in now]
-
-    def held(self, activity: Array) -> tuple[Array, Array]:
-        """Water in the desiccant, g, and its slope."""
-        return self.read.at(activity)
 
     def full(self, degree: int, saturated: float) -> Array:
         """Water in saturated air of each container in a room of this degree, g/m³."""
@@ -329,10 +325,10 @@ def _breathe(boxes: _Boxes, step: _Step, layout: _Layout, means: _Means, room: _
             missing, rises = missing + member @ taken_up, rises + member @ (factor * card_slope)
         return missing, rises
 
-    held_before, rise = boxes.held(start)
+    held_before, rise = boxes.desiccant.at(start)
     missing, stiff = short(start, 0.0)
     activity = _within(start - missing / (stiff + rise + store))
-    held, rise = boxes.held(activity)
+    held, rise = boxes.desiccant.at(activity)
     missing, stiff = short(activity, held - held_before + store * (activity - start))
     stiff = stiff + rise + store
     # What is left over came in or went out and stands in none of the three yet: it is booked in the next hour.

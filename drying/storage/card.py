@@ -16,7 +16,7 @@ import numpy as np
 from drying.arrays import Array
 from drying.materials import EmptySpoolKind, as_cool
 from drying.materials.empty_spools import EMPTY_SPOOL_TIME_H
-from drying.storage.desiccant import GRID
+from drying.storage.desiccant import GRID, WaterTables
 
 PACE = 1.0 - math.exp(-1.0 / EMPTY_SPOOL_TIME_H)  # of its way that a body goes in an hour
 _LITTLE = 1e-3
@@ -52,22 +52,6 @@ def _table(kind: EmptySpoolKind) -> Array:
     return np.array([kind.held_pct(float(activity)) for activity in GRID])
 
 
-class Read:
-    """Tables of water at the activities of `GRID`, one for each row, read all at once."""
-
-    def __init__(self, table: Array) -> None:
-        self._values, self._begins = table.ravel(), np.arange(len(table)) * GRID.size
-
-    def at(self, activity: Array) -> tuple[Array, Array]:
-        """What each row holds at its activity, and how it rises there."""
-        scaled = np.minimum(np.maximum(activity, 0.0), 1.0) * (GRID.size - 1)
-        low = np.minimum(scaled.astype(np.intp), GRID.size - 2)
-        at = self._begins + low
-        before = self._values[at]
-        rise = self._values[at + 1] - before
-        return before + (scaled - low) * rise, rise * (GRID.size - 1)
-
-
 class Cards:
     """The bodies of some spools side by side; those of plastic hold nothing."""
 
@@ -78,17 +62,17 @@ class Cards:
         for row, body in enumerate(bodies):
             if body is not None:
                 table[row] = _table(body.kind)
-        self._read = Read(table)
+        self._tables = WaterTables(table)
         self.held = np.array([0.0 if body is None else body.held_pct for body in bodies])
 
     def taken_up(self, activity: Array) -> tuple[Array, Array]:
         """Water, g, that each takes up in an hour in air of its activity, and how that rises with it."""
-        target, slope = self._read.at(activity)
+        target, slope = self._tables.at(activity)
         return PACE * self.grams * (target - self.held), PACE * self.grams * slope
 
     def follow(self, activity: Array, away: Array) -> None:
         """An hour in air of its activity for each, but for those that are away."""
-        target, _ = self._read.at(activity)
+        target, _ = self._tables.at(activity)
         self.held = np.where(away, self.held, self.held + PACE * (target - self.held))
 
     def stand(self) -> list[CardBody | None]:

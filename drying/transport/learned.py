@@ -22,8 +22,10 @@ def cells(of: Array) -> Cells:
     return tuple(tuple(float(f"{x:.{FIGURES}g}") for x in row) for row in of)
 
 
-def _columns(known: Sequence[str], wanted: Sequence[str], of: Cells) -> Array:
-    return np.array(of)[:, [known.index(shape) if shape in known else 0 for shape in wanted]]
+def _at(known: Sequence[str], wanted: Sequence[str], *grids: Cells) -> tuple[Array, Array, Array]:
+    columns = [known.index(shape) if shape in known else 0 for shape in wanted]
+    one, two, three = (np.array(grid)[:, columns] for grid in grids)
+    return one, two, three
 
 
 @dataclass(frozen=True)
@@ -39,8 +41,7 @@ class Lesson:
 
     def at(self, shapes: Sequence[str]) -> tuple[Array, Array, Array]:
         """Level, slope and curvature for other shapes, by their names; (floors, shapes) each."""
-        level, slope, curvature = (_columns(self.shapes, shapes, of) for of in (self.level, self.slope, self.curvature))
-        return level, slope, curvature
+        return _at(self.shapes, shapes, self.level, self.slope, self.curvature)
 
 
 @dataclass(frozen=True)
@@ -56,5 +57,4 @@ class RateCells:
 
     def at(self, shapes: Sequence[str]) -> tuple[Array, Array, Array]:
         """Level, mean and sd for other shapes, by their names; (floors, shapes) each."""
-        level, mean, sd = (_columns(self.shapes, shapes, of) for of in (self.level, self.mean, self.sd))
-        return level, mean, sd
+        return _at(self.shapes, shapes, self.level, self.mean, self.sd)

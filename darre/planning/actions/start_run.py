@@ -167,7 +167,9 @@ def _start_run(new: NewBatch, last_entry: int) -> Saved[list[Run]]:
     attended = attended_after(timezone.localtime(at))
     ticket = write_ticket(setup, Choice(new.temp_c, new.duration_h), attended)
     batch = _batch(new, at, setup, {**frozen(ticket), "attended": None if attended is ALWAYS else frozen(attended)})
-    bodies = {it.spool.pk: body_activity_at(it.spool, at, setup.room, it.closed) for it in found.lanes}
+    bodies = {
+        it.spool.pk: body_activity_at(it.spool, at, setup.room, it.closed) for it in found.lanes[: len(new.spools)]
+    }
     return _write(new, _Prepared(batch, setup, ticket, bodies), last_entry)
 
 

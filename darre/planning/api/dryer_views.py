@@ -18,9 +18,9 @@ from darre.planning.dryers_compared import Compared, Row, compared
 from drying.dryers import RADIATED, DryerKind, HomeBuilt, walls, warmth_of
 from drying.dryers.home_built import AWAY_CM, SIZE_MM
 from drying.planning import METHODS, InDryer
+from drying.planning.forecast import BAND_SIGMAS
 
 WALL_CHOICES, HEATER_CHOICES = tuple(walls()), tuple(RADIATED)
-NINE_IN_TEN = 1.645  # standard uncertainties to either side
 NO_RECORD = 0  # the number of a dryer that is thought of
 
 
@@ -197,7 +197,7 @@ class HomeBuiltView(APIView):
         room_c = room_now(timezone.now()).air.temp_c
         box = HomeBuilt(sizes_mm=sizes, **typed)
         found = warmth_of(box, room_c)
-        reach = NINE_IN_TEN * found.air_c.uncertainty
+        reach = BAND_SIGMAS * found.air_c.uncertainty
         told = {
             "air_c": found.air_c.value, "low_c": found.air_c.value - reach, "high_c": found.air_c.value + reach,
             "room_c": room_c, "hot_side_excess_c": found.hot_side_excess_c, "loss_w_k": found.loss_w_k,

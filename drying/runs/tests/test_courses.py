@@ -12,7 +12,7 @@ from drying.dryers.setup import Load
 from drying.materials.empty_spools import empty_spool_kind
 from drying.materials.properties import material
 from drying.quantity import Quantity
-from drying.runs.courses import Courses
+from drying.runs.courses import Courses, shape_chances
 from drying.runs.interruptions import segments_of_run
 from drying.runs.posterior import summed_up, update_posterior
 from drying.runs.record import RunSoFar, TimedWeighing
@@ -100,7 +100,7 @@ class Shapes(TestCase):
     def test_a_loose_coil_is_strand_alone_and_has_one_shape(self):
         run = run_of(form="loose")
         found = Courses(run, 48.0)
-        self.assertEqual((found.shapes, found.shape_chances.tolist()), (1, [1.0]))
+        self.assertEqual((found.shapes, shape_chances(found.shapes).tolist()), (1, [1.0]))
         self.assertAlmostEqual(found.sigma, rate_sigma(run.load.material, run.segments[-1].temp_c, 1.0))
 
     def test_a_strand_that_slows_when_dry_has_the_long_tail_of_a_diffusivity_that_rises(self):
@@ -123,7 +123,7 @@ class Shapes(TestCase):
     def test_the_other_shapes_stand_at_the_points_of_gauss_and_hermite(self):
         # Three points for a normal: the middle with 2/3, and at ±√3 standard deviations with 1/6 each.
         found = Courses(run_of(), 48.0)
-        np.testing.assert_allclose(found.shape_chances, [2 / 3, 1 / 6, 1 / 6])
+        np.testing.assert_allclose(shape_chances(found.shapes), [2 / 3, 1 / 6, 1 / 6])
         polymer = material("petg")
         # Strand and winding share the spread of their ratio between them: half of it each, one slow and one fast.
         apart = math.sqrt(3) * math.hypot(math.log(polymer.d23.spread), math.log(TORTUOSITY_SPREAD)) / 2

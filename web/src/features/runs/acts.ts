@@ -66,7 +66,7 @@ export const useWindingProbe = () =>
           body: { device },
         }),
       ),
-    { refreshes: ({ run }) => [keys.run(run), keys.runs, keys.runHabits(run)] },
+    { refreshes: ({ run }) => [keys.run(run), keys.runs] },
   );
 
 export const useNoteAir = () =>
