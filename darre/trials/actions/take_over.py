@@ -20,7 +20,7 @@ from drying.quantity import Quantity
 from drying.trials import OwnNumber, d23_of, drawn_to, isotherm_scale
 
 NOT_TOLD = Refusal("not_told", "This trial does not tell anything yet that could be used.", "trial")
-DRAWN = " Drawn to what was known before by how little was measured."
+DRAWN = " Combined with the earlier value, by how sure each is."
 WIDEST = 4.0  # a factor (one sigma); the built-in values are surer than that
 
 

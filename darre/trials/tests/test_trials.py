@@ -149,7 +149,7 @@ class Used(AtTheBench):
         want = math.exp((one * math.log(polymer.value) + other * math.log(measured_value)) / (one + other))
         self.assertAlmostEqual(found.value / want, 1.0, places=2)
         self.assertLess(found.spread, measured_spread)
-        self.assertIn("Drawn to what was known", found.note)
+        self.assertIn("Combined with the earlier value", found.note)
         self.post(f"trials/{lot.pk}/take-over/")  # the same trial again counts once
         again = OwnValue.objects.get(material=mine, name="d23")
         self.assertEqual((again.value, again.spread), (found.value, found.spread))

@@ -112,7 +112,7 @@ export function warmthWords(found: Warmth): string {
   const side = `the side of the spool near the heater to ${tempStep(Math.round(found.hot_side_excess_c))} more`;
   const harms =
     found.harms_wall && found.stands_c !== null
-      ? ` That may be too hot for its own wall, which stands ${temp(found.stands_c)}: take less power.`
+      ? ` That may be too hot for its own wall, which takes about ${temp(found.stands_c)}: use less power.`
       : "";
   return `${air}, ${side}.${harms}`;
 }
