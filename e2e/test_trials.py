@@ -46,6 +46,13 @@ class AtTheBench(BrowserCase):
         self.heading(re.compile("^Three more weighings, then"))
         self.assertEqual([s.start_g for s in Trial.objects.first().samples.all()], [24.31, 23.88, 25.02])
         self.scan()
+        self.page.get_by_role("button", name="note a reading of the air").click()
+        for label, value in (("Temperature, °C", "62,5"), ("Relative humidity, %", "9")):
+            self.page.get_by_label(label).fill(value)
+        self.page.keyboard.press("Enter")
+        expect(self.page.get_by_role("heading", name="The air beside them was 63 °C and 9 % on average")).to_be_visible()
+        [note] = Trial.objects.first().air_notes.all()
+        self.assertEqual((note.temp_c, note.rh_pct, note.sample), (62.5, 9.0, None))
 
     def test_ten_coils_are_weighed_three_times_each_by_keyboard_alone(self):
         trial, keys = self.begun(), 1

@@ -15,6 +15,9 @@ from standins.truth import read_off
 
 DIAMETER_MM, DENSITY, WARM_C, ROOM = 1.75, 1130.0, 65.0, RoomAir(21.0, 50.0)
 UNEVEN, BAKED_LEFT_PCT = 0.35, 0.02
+# Truths are as different from one another as people who weigh coils find them, one sigma, as a factor: the floor against
+# the air's share of the start, what was there before a soak against a fifth of what is held, the film of a usual coil.
+FLOOR, BEFORE, FILM = 1.8, 2.0, 2.2
 STAGES = (0.02, 0.05, 0.1, 0.2, 0.4, 0.8, 1.5)  # of the time that diffusion takes across the strand
 
 
@@ -66,11 +69,15 @@ class _Bench:
         return Twin(self.weigh(dry_g, self.truth.start_pct, film=film), self.weigh(dry_g, left))
 
 
+def _times(rng: np.random.Generator, spread: float) -> float:
+    return spread ** float(rng.normal())
+
+
 def drying_lot(rng: np.random.Generator, scale: Scale, *, soaked: bool, baked: bool) -> tuple[DryingLot, LotTruth]:
     """A lot that dries, and the truth of it."""
     start = float(rng.uniform(2.0, 9.0) if soaked else rng.uniform(0.5, 2.5))
-    floor = start * ROOM.activity_at(WARM_C) * math.exp(float(rng.normal(0.0, 0.4)))
-    film = 0.011 * math.exp(float(rng.normal(0.0, 0.5))) if soaked else 0.0
+    floor = start * ROOM.activity_at(WARM_C) * _times(rng, FLOOR)
+    film = 0.011 * _times(rng, FILM) if soaked else 0.0
     truth = LotTruth(3e-12 * math.exp(float(rng.normal(0.0, 0.6))), start, floor, film)
     bench = _Bench(truth, scale, rng)
     samples = bench.samples(film_first=soaked, film_after=False)
@@ -81,8 +88,8 @@ def drying_lot(rng: np.random.Generator, scale: Scale, *, soaked: bool, baked: b
 def uptake_lot(rng: np.random.Generator, scale: Scale, *, in_water: bool, baked: bool) -> tuple[UptakeLot, LotTruth]:
     """A lot that takes up water, and the truth of it."""
     capacity = float(rng.uniform(1.0, 9.0))
-    start = capacity / 5.0 * math.exp(float(rng.normal(0.0, 0.5)))
-    film = 0.011 * math.exp(float(rng.normal(0.0, 0.5))) if in_water else 0.0
+    start = capacity / 5.0 * _times(rng, BEFORE)
+    film = 0.011 * _times(rng, FILM) if in_water else 0.0
     truth = LotTruth(3e-12 * math.exp(float(rng.normal(0.0, 0.6))), start, capacity, film)
     bench = _Bench(truth, scale, rng)
     samples = bench.samples(film_first=False, film_after=in_water)

@@ -132,3 +132,25 @@ class SampleReading(models.Model):
 
     def __str__(self) -> str:
         return f"{self.gross_g:g} g"
+
+
+class AirNote(models.Model):
+    """What a meter beside a trial's samples showed, °C and % relative humidity; `sample`: the sponge that it hung
+    beside, as each has a dryer of its own. Coils lie together.
+    """
+
+    trial = models.ForeignKey(Trial, on_delete=models.PROTECT, related_name="air_notes")
+    sample = models.ForeignKey(Sample, on_delete=models.PROTECT, null=True, blank=True, related_name="air_notes")
+    at = models.DateTimeField()
+    temp_c = models.FloatField()
+    rh_pct = models.FloatField()
+    client_key = models.UUIDField(unique=True)
+
+    class Meta:
+        ordering = ["at", "id"]
+        constraints = [
+            models.CheckConstraint(condition=Q(rh_pct__gte=0, rh_pct__lte=100), name="air_note_is_air"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.temp_c:g} °C, {self.rh_pct:g} %"

@@ -12,6 +12,7 @@ from darre.equipment.records import core_scale
 from darre.inventory.material_book import material_book
 from darre.inventory.models import Spool
 from darre.runs.records import hours_between
+from darre.trials.air import conditions_of, measured_air
 from darre.trials.apps import fits
 from darre.trials.models import Sample, SampleReading, Trial
 from drying.air import RoomAir
@@ -53,7 +54,7 @@ PART_MM = 100.0  # the part of which it is told by how much it grows
 def trials() -> QuerySet[Trial]:
     """Trials with all that telling of them needs, in a constant number of queries."""
     return Trial.objects.select_related("spool__empty_spool", "scale").prefetch_related(
-        "samples__readings", "samples__dryer", "rungs__prints"
+        "samples__readings", "samples__dryer", "rungs__prints", "air_notes"
     )
 
 
@@ -132,16 +133,16 @@ def scale_of(trial: Trial) -> Scale:
 def lot_of(trial: Trial) -> DryingLot | UptakeLot:
     """The lot as the core takes it. Raises OutOfRangeError for masses and times that cannot be."""
     assert trial.spool is not None
-    assert trial.temp_c is not None
+    around = conditions_of(trial)
     samples = tuple(
         CoreSample(s.start_g, tuple(Reading(hours_of(trial, r), r.gross_g) for r in s.readings.all()))
         for s in coils_of(trial)
     )
     density = material_book()[trial.spool.material].density.value
-    shared = (trial.spool.strand_diameter_mm, density, trial.temp_c, scale_of(trial), samples, baked_of(trial))
+    shared = (trial.spool.strand_diameter_mm, density, around.temp_c, scale_of(trial), samples, baked_of(trial))
     if trial.kind == Trial.Kind.UPTAKE:
-        return UptakeLot(*shared, rh_pct=trial.rh_pct)
-    return DryingLot(*shared, room=RoomAir(trial.room_temp_c, trial.room_rh_pct), soaked=trial.soaked)
+        return UptakeLot(*shared, rh_pct=around.rh_pct)
+    return DryingLot(*shared, room=around.room, soaked=trial.soaked)
 
 
 def finding_of(trial: Trial) -> Finding:
@@ -209,8 +210,8 @@ def _twin(trial: Trial) -> Finding:
         return Finding(trial)
     sample, reading = found[0]
     polymer: Material = material_book()[trial.spool.material]
-    room = RoomAir(trial.room_temp_c, trial.room_rh_pct)
-    start, floor = twin_start(polymer, sample.start_g, reading.gross_g, trial.temp_c, room, scale_of(trial))
+    around = conditions_of(trial)
+    start, floor = twin_start(polymer, sample.start_g, reading.gross_g, around.temp_c, around.room, scale_of(trial))
     return Finding(trial, start_pct=start, floor_pct=floor)
 
 
@@ -241,8 +242,8 @@ def _sponges(trial: Trial) -> Finding:
         readings = list(sample.readings.all())
         if not readings or sample.dry_g is None:
             continue
-        air = None
-        if sample.air_temp_c is not None and sample.air_rh_pct is not None:
+        air = measured_air(trial, sample)
+        if air is None and sample.air_temp_c is not None and sample.air_rh_pct is not None:
             air = RoomAir(sample.air_temp_c, sample.air_rh_pct)
         last = readings[-1]
         end_g = max(last.gross_g, sample.dry_g)

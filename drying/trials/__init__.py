@@ -3,6 +3,7 @@
 Estimates with 90 % intervals out of weighings; what does not agree is said. Stands on materials, transport, weighing.
 """
 
+from drying.trials.air import AirReading, mean_air
 from drying.trials.design import Design, Plan, design, expected
 from drying.trials.ladder import LadderDesign, Mark, Prior, Rung, design_ladder, fit_ladder, least_ladder
 from drying.trials.lots import DryingLot, LotFit, Reading, Sample, Twin, UptakeLot, fit_drying, fit_uptake
@@ -14,6 +15,7 @@ from drying.trials.told import OwnNumber, curve, d23_of, drawn_to, half_time_h, 
 from drying.trials.twin import twin_start
 
 __all__ = [
+    "AirReading",
     "Design",
     "DryingLot",
     "LadderDesign",
@@ -50,6 +52,7 @@ __all__ = [
     "isotherm_scale",
     "least_ladder",
     "least_seen",
+    "mean_air",
     "part_grows_mm",
     "slip_behind",
     "twin_start",

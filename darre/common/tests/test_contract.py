@@ -41,7 +41,7 @@ class Contract(TestCase):
         client = Client(raise_request_exception=True)
         seen = set()
 
-        @settings(max_examples=250, deadline=None)
+        @settings(max_examples=100, deadline=None)
         @given(st.data(), st.sampled_from(list(ACTS)))
         def post(data, path):
             body = data.draw(ACTS[path] | anything)

@@ -284,6 +284,9 @@ class Everyone(TransactionTestCase):
         self.act("post", "/api/samples/{sample_id}/readings/", body, sample_id=sample.pk)
         reading = sample.readings.last().pk
         self.act("put", "/api/sample-readings/{reading_id}/", {"gross_g": 19.92}, reading_id=reading)
+        air = {"temp_c": 58, "rh_pct": 12, "hours": 0, "client_key": ""}
+        self.act("post", "/api/trials/{trial_id}/air/", air, trial_id=trial.pk)
+        self.act("delete", "/api/trial-air/{note_id}/", note_id=trial.air_notes.last().pk)
         self.act("post", "/api/trials/{trial_id}/take-over/", trial_id=trial.pk)
         self.act("delete", "/api/sample-readings/{reading_id}/", reading_id=reading)
         self.act("post", "/api/trials/{trial_id}/end/", trial_id=trial.pk)

@@ -265,7 +265,7 @@ class Contract(Cases):
             "post practice/": {"budget_min": anything},
         }
 
-        @settings(max_examples=200, deadline=None)
+        @settings(max_examples=80, deadline=None)
         @given(st.data(), st.sampled_from(list(acts)))
         def send(data, act):
             method, path = act.split(" ")

@@ -13,6 +13,7 @@ from darre.inventory.actions.materials import THRESHOLDS
 from darre.inventory.actions.spools import note_moisture
 from darre.inventory.material_book import Entry, material_book
 from darre.inventory.models import OwnValue
+from darre.trials.air import conditions_of
 from darre.trials.models import Trial
 from darre.trials.selectors import Finding, finding_of, get_trial
 from drying.materials import Property
@@ -82,13 +83,13 @@ def _of_lot(found: Finding) -> Saved[None]:
         raise NOT_TOLD
     if not fit.fits and fit.doubtful is None:
         raise Refusal("do_not_agree", "These samples do not agree with one another: nothing is taken over.", "trial")
-    polymer = material_book()[trial.spool.material]
-    d23 = d23_of(polymer, fit.diffusivity_m2_s, trial.temp_c)
+    polymer, around = material_book()[trial.spool.material], conditions_of(trial)
+    d23 = d23_of(polymer, fit.diffusivity_m2_s, around.temp_c)
     values = {"d23": (d23.value, d23.spread)}
-    if trial.kind == Trial.Kind.UPTAKE and trial.rh_pct is None:  # water tells what it holds soaked, not its isotherm
+    if trial.kind == Trial.Kind.UPTAKE and around.rh_pct is None:  # water tells what it holds soaked, not its isotherm
         values["soaked"] = (fit.end_pct.p50, math.exp(max(fit.end_pct.log_sd, 0.01)))
-    elif trial.kind == Trial.Kind.UPTAKE and trial.rh_pct is not None:
-        scale = isotherm_scale(polymer, fit.end_pct, trial.rh_pct / 100.0)
+    elif trial.kind == Trial.Kind.UPTAKE and around.rh_pct is not None:
+        scale = isotherm_scale(polymer, fit.end_pct, around.rh_pct / 100.0)
         values |= {
             name: (getattr(polymer, name).value * scale.value, scale.spread)
             for name in ("k1", "k3")

@@ -249,6 +249,8 @@ def remove_trial(trial: Trial) -> Saved[None]:
             for rated in rung.prints.all():
                 entry.delete(rated)
             entry.delete(rung)
+        for note in trial.air_notes.all():
+            entry.delete(note)
         for sample in trial.samples.all():
             for reading in sample.readings.all():
                 entry.delete(reading)

@@ -7,6 +7,7 @@ from rest_framework import serializers
 from darre.common.fields import Moment, TypedNumber, optional_text
 from darre.equipment.models import Dryer, Scale
 from darre.inventory.models import Spool
+from darre.trials.api.air_serializers import SampleAirSerializer
 from darre.trials.models import Trial
 from drying.trials import Slip
 
@@ -150,7 +151,9 @@ class SwellingSerializer(serializers.Serializer):
 
 
 class TrialRowSerializer(serializers.Serializer):
-    """A trial in the list, with what it told."""
+    """A trial in the list, with what it told. `temp_c` and `rh_pct` are those of the air about the coils: as they were
+    read, else as they were meant.
+    """
 
     id = serializers.IntegerField()
     kind = serializers.ChoiceField(choices=KINDS)
@@ -169,7 +172,7 @@ class TrialRowSerializer(serializers.Serializer):
 
 
 class TrialSerializer(serializers.Serializer):
-    """A trial with its samples and all that it tells so far."""
+    """A trial with its samples and all that it tells so far; `temp_c` and `rh_pct` as in the list."""
 
     id = serializers.IntegerField()
     kind = serializers.ChoiceField(choices=KINDS)
@@ -181,6 +184,7 @@ class TrialSerializer(serializers.Serializer):
     resolution_g = serializers.FloatField(allow_null=True)
     temp_c = serializers.FloatField(allow_null=True)
     rh_pct = serializers.FloatField(allow_null=True)
+    meant_temp_c = serializers.FloatField(allow_null=True)
     soaked = serializers.BooleanField()
     room_temp_c = serializers.FloatField()
     room_rh_pct = serializers.FloatField()
@@ -200,6 +204,7 @@ class TrialSerializer(serializers.Serializer):
     next_rung = serializers.IntegerField(allow_null=True)
     mark = MarkSerializer(allow_null=True)
     swelling = SwellingSerializer(allow_null=True)
+    airs = SampleAirSerializer(many=True)
 
 
 class NewRungSerializer(serializers.Serializer):

@@ -6,7 +6,9 @@ from typing import Any
 import numpy as np
 
 from darre.inventory.material_book import material_book
-from darre.trials.models import Rung, Sample, SampleReading, Trial
+from darre.runs.records import hours_between
+from darre.trials.air import air_course, conditions_of, measured_air, notes_of
+from darre.trials.models import AirNote, Rung, Sample, SampleReading, Trial
 from darre.trials.selectors import PART_MM, Finding, baked_of, finding_of, hours_of, length_changes
 from drying.quantity import COVERAGE
 from drying.trials import curve, half_time_h
@@ -46,8 +48,13 @@ def _holds(trial: Trial, found: Finding) -> Any:
 
 
 def _facts(trial: Trial) -> dict[str, Any]:
-    names = ("id", "kind", "temp_c", "rh_pct", "began_at", "closed_at")
-    return {name: getattr(trial, name) for name in names} | {"spool_name": trial.spool.name if trial.spool else None}
+    names = ("id", "kind", "began_at", "closed_at")
+    around = conditions_of(trial) if trial.temp_c is not None else None
+    return {name: getattr(trial, name) for name in names} | {
+        "spool_name": trial.spool.name if trial.spool else None,
+        "temp_c": around.temp_c if around else None,
+        "rh_pct": around.rh_pct if around and trial.kind == Trial.Kind.UPTAKE else None,
+    }
 
 
 def trial_shape(trial: Trial) -> dict[str, Any]:
@@ -61,6 +68,7 @@ def trial_shape(trial: Trial) -> dict[str, Any]:
         "scale": trial.scale_id,
         "scale_name": trial.scale.name if trial.scale else None,
         "resolution_g": trial.scale.resolution_g if trial.scale else None,
+        "meant_temp_c": trial.temp_c,
         "soaked": trial.soaked,
         "room_temp_c": trial.room_temp_c,
         "room_rh_pct": trial.room_rh_pct,
@@ -78,7 +86,29 @@ def trial_shape(trial: Trial) -> dict[str, Any]:
         "next_rung": _next_rung(trial),
         "mark": found.mark,
         "swelling": _of_swelling(found),
+        "airs": _airs(trial, samples),
     }
+
+
+def _airs(trial: Trial, samples: list[Sample]) -> list[dict[str, Any]]:
+    """What was read of the air, for each place that a meter hung in."""
+    beside: list[Sample | None] = [None, *samples]
+    return [
+        {
+            "sample": sample.pk if sample else None,
+            "name": sample.name if sample else "",
+            "mean": measured_air(trial, sample),
+            "notes": [_note(trial, note) for note in notes_of(trial, sample)],
+            "course": air_course(trial, sample),
+        }
+        for sample in beside
+        if notes_of(trial, sample)
+    ]
+
+
+def _note(trial: Trial, note: AirNote) -> dict[str, Any]:
+    hours = hours_between(trial.began_at, note.at)
+    return {"id": note.pk, "hours": hours, "temp_c": note.temp_c, "rh_pct": note.rh_pct}
 
 
 def _rung(trial: Trial, rung: Rung) -> dict[str, Any]:
@@ -152,7 +182,7 @@ def _fit(found: Finding, polymer: Any) -> dict[str, Any] | None:
         "half_h": half_time_h(fit, trial.spool.strand_diameter_mm),
         "fits": fit.fits,
         "doubtful": found.doubtful.sample.name if found.doubtful else None,
-        "built_in_diffusivity_m2_s": polymer.diffusivity_m2_s(trial.temp_c),
+        "built_in_diffusivity_m2_s": polymer.diffusivity_m2_s(conditions_of(trial).temp_c),
         "built_in_spread": polymer.d23.spread,
     }
 

@@ -2222,6 +2222,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trial-air/{note_id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description One such reading. */
+        delete: operations["remove_trial_air"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trials/": {
         parameters: {
             query?: never;
@@ -2253,6 +2270,23 @@ export interface paths {
         post?: never;
         /** @description One trial. */
         delete: operations["remove_trial"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trials/{trial_id}/air/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Note what a meter beside the samples shows. */
+        post: operations["note_trial_air"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2507,6 +2541,29 @@ export interface components {
             added: number;
             spools: number;
             undo: number | null;
+        };
+        /**
+         * @description The air over time against the room's, water in g/m³; `heat_alone_pct`: what its humidity would be had only the
+         *     temperature moved.
+         */
+        AirCourse: {
+            time_h: number[];
+            temp_c: number[];
+            rh_pct: number[];
+            heat_alone_pct: number[];
+            inside_g_m3: number[];
+            room_g_m3: number[];
+            gaps: number[][];
+        };
+        /** @description A reading of the air beside samples, h after the start. */
+        AirNote: {
+            id: number;
+            /** Format: double */
+            hours: number;
+            /** Format: double */
+            temp_c: number;
+            /** Format: double */
+            rh_pct: number;
         };
         /** @enum {string} */
         AirStateEnum: "leaving" | "level" | "no_way_out" | "drier";
@@ -3762,6 +3819,13 @@ export interface components {
         };
         /** @enum {string} */
         MaterialValueNameEnum: "density" | "k1" | "k3" | "d23" | "ea" | "tg" | "soft" | "fuse" | "clean" | "trouble" | "brittle" | "soaked";
+        /** @description The air on average. */
+        MeanAir: {
+            /** Format: double */
+            temp_c: number;
+            /** Format: double */
+            rh_pct: number;
+        };
         /** @enum {string} */
         MeaningEnum: "moment" | "date" | "clock" | "temp_c" | "rh_pct" | "mass_g" | "energy_kwh" | "nothing";
         /** @enum {string} */
@@ -3883,6 +3947,21 @@ export interface components {
             fingerprint: string | null;
             own_certificate: boolean;
             taken_port: number | null;
+        };
+        /**
+         * @description What a meter beside the samples shows now, or showed so many hours after the start; `sample`: of sponges, which
+         *     one it hangs beside.
+         */
+        NewAirNoteRequest: {
+            /** @description A comma decimal is fine. */
+            temp_c: number | string;
+            /** @description A comma decimal is fine. */
+            rh_pct: number | string;
+            sample?: number | null;
+            /** @description A comma decimal is fine. */
+            hours?: (number | string) | null;
+            /** Format: uuid */
+            client_key: string;
         };
         /** @description A ladder to begin. */
         NewLadderRequest: {
@@ -4720,6 +4799,14 @@ export interface components {
             before_mm: number[];
             readings: components["schemas"]["SampleReading"][];
         };
+        /** @description What was read of the air beside coils (`sample` null), or beside one sponge; its course from two readings on. */
+        SampleAir: {
+            sample: number | null;
+            name: string;
+            mean: components["schemas"]["MeanAir"];
+            notes: components["schemas"]["AirNote"][];
+            course: components["schemas"]["AirCourse"] | null;
+        };
         /**
          * @description A weighing of a sample: h after the start, g, and what it then held, % of dry mass. Of a piece how long it was,
          *     how much longer than before, and how much water it had taken up, % of its mass before.
@@ -5404,7 +5491,7 @@ export interface components {
             next: components["schemas"]["NextAction"];
             heat: components["schemas"]["Heat"] | null;
         };
-        /** @description A trial with its samples and all that it tells so far. */
+        /** @description A trial with its samples and all that it tells so far; `temp_c` and `rh_pct` as in the list. */
         Trial: {
             id: number;
             kind: components["schemas"]["TrialKindEnum"];
@@ -5419,6 +5506,8 @@ export interface components {
             temp_c: number | null;
             /** Format: double */
             rh_pct: number | null;
+            /** Format: double */
+            meant_temp_c: number | null;
             soaked: boolean;
             /** Format: double */
             room_temp_c: number;
@@ -5442,10 +5531,14 @@ export interface components {
             next_rung: number | null;
             mark: components["schemas"]["Mark"] | null;
             swelling: components["schemas"]["Swelling"] | null;
+            airs: components["schemas"]["SampleAir"][];
         };
         /** @enum {string} */
         TrialKindEnum: "drying" | "uptake" | "twin" | "sponge" | "ladder" | "swelling";
-        /** @description A trial in the list, with what it told. */
+        /**
+         * @description A trial in the list, with what it told. `temp_c` and `rh_pct` are those of the air about the coils: as they were
+         *     read, else as they were meant.
+         */
         TrialRow: {
             id: number;
             kind: components["schemas"]["TrialKindEnum"];
@@ -12949,6 +13042,51 @@ export interface operations {
             };
         };
     };
+    remove_trial_air: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                note_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
     trials_list: {
         parameters: {
             query?: never;
@@ -13056,6 +13194,63 @@ export interface operations {
         requestBody?: never;
         responses: {
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    note_trial_air: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAirNoteRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -42,6 +42,7 @@ export const ScanPage = later(scan, "ScanPage");
 export const SignIn = later(() => import("../features/people/SignIn"), "SignIn");
 export const JoinPage = later(() => import("../features/people/JoinPage"), "JoinPage");
 
+/** All but the codes’ library, which few open and the service worker has at hand. */
 export const fetchRooms = () => {
-  fetchWhenIdle([rest, scan]);
+  fetchWhenIdle([rest]);
 };

@@ -16,18 +16,25 @@ export interface TypedAir {
   rh_pct: number;
 }
 
+type Air = Pick<
+  RunAir,
+  "time_h" | "temp_c" | "rh_pct" | "heat_alone_pct" | "inside_g_m3" | "room_g_m3" | "gaps"
+>;
+
 interface Props {
-  air: RunAir;
+  air: Air;
   label: string;
-  /** The air that was planned at the spool, °C. */
-  planned_c: number;
+  /** Whose air it is. */
+  where?: string;
+  /** The air that was planned at the spool, °C; none where it was not planned. */
+  planned_c: number | null;
   typed: readonly TypedAir[];
   /** Hours after the start at the right edge: that of the chart above. */
   endH: number;
 }
 
 /** Three traces over one another, by the same hours: how warm the air is, how humid by its heat, and its water. */
-export function BoxAirChart({ air, label, planned_c, typed, endH }: Props) {
+export function BoxAirChart({ air, label, where = "air beside the spool", planned_c, typed, endH }: Props) {
   const { ref, width } = useWidth<HTMLDivElement>(700);
   const x = scaleLinear([0, endH], [PAD.left, width - PAD.right]);
   const seen = air.time_h.map((time) => !air.gaps.some(([from]) => from === time));
@@ -36,10 +43,10 @@ export function BoxAirChart({ air, label, planned_c, typed, endH }: Props) {
     <div ref={ref} role="img" aria-label={label} className="mt-2 flex flex-col gap-1">
       <Trace
         {...shared}
-        title={`air beside the spool, ${tempUnit()}`}
+        title={`${where}, ${tempUnit()}`}
         height={100}
         lines={[{ values: air.temp_c.map(toTemp), name: "" }]}
-        level={{ value: toTemp(planned_c), name: "planned" }}
+        {...(planned_c !== null && { level: { value: toTemp(planned_c), name: "planned" } })}
         dots={typed.map(({ time, temp_c }) => ({ time, value: toTemp(temp_c) }))}
       />
       <Trace

@@ -18,6 +18,7 @@ import { day } from "../../domain/times";
 import { parseTyped } from "../../domain/typed";
 import { scientific } from "../materials/words";
 import { useEndTrial, useRemoveTrial, useTakeOver } from "./acts";
+import { hasAir, TrialAir } from "./TrialAir";
 import { RatePrints, Rungs } from "./Ladder";
 import { LotTable } from "./LotTable";
 import { slip as slipQuery, trial as trialQuery } from "./queries";
@@ -56,6 +57,7 @@ function Told({ trial }: { trial: Trial }) {
           {trial.sum && <Sum trial={trial} />}
           {trial.sponges.length > 0 && <Sponges trial={trial} />}
           {trial.kind === "swelling" && <Swelling trial={trial} />}
+          {hasAir(trial) && <TrialAir trial={trial} />}
         </div>
         <div className="grid min-w-0 content-start gap-4 max-xl:sm:grid-cols-2 max-xl:lane:col-span-2">
           <Says trial={trial} />

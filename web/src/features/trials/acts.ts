@@ -40,6 +40,19 @@ export const useRemoveReading = () =>
     TRIALS,
   );
 
+export const useNoteTrialAir = () =>
+  useAct(
+    ({ trial, body }: { trial: number; body: Schemas["NewAirNoteRequest"] }) =>
+      unwrap(client.POST("/api/trials/{trial_id}/air/", { params: { path: { trial_id: trial } }, body })),
+    TRIALS,
+  );
+
+export const useRemoveTrialAir = () =>
+  useAct(
+    (id: number) => unwrap(client.DELETE("/api/trial-air/{note_id}/", { params: { path: { note_id: id } } })),
+    TRIALS,
+  );
+
 export const useBeginLadder = () =>
   useAct((body: Schemas["NewLadderRequest"]) => unwrap(client.POST("/api/ladders/", { body })), TRIALS);
 

@@ -281,3 +281,9 @@ export function finerScale(found: Design, chosen: number): string {
     ? `With ${best.name} it would be ${factorWords(best.diffusivity_factor)}.`
     : "";
 }
+
+/** What the air beside coils, or in a sponge’s dryer, was on average. */
+export function airWords({ name, mean }: Trial["airs"][number]): string {
+  const where = name === "" ? "beside them" : `in ${name}`;
+  return `The air ${where} was ${temp(Math.round(mean.temp_c))} and ${fixed(mean.rh_pct, 0)} % on average`;
+}
