@@ -50,7 +50,9 @@ class AtTheBench(BrowserCase):
         for label, value in (("Temperature, °C", "62,5"), ("Relative humidity, %", "9")):
             self.page.get_by_label(label).fill(value)
         self.page.keyboard.press("Enter")
-        expect(self.page.get_by_role("heading", name="The air beside them was 63 °C and 9 % on average")).to_be_visible()
+        expect(
+            self.page.get_by_role("heading", name="The air beside them was 63 °C and 9 % on average")
+        ).to_be_visible()
         [note] = Trial.objects.first().air_notes.all()
         self.assertEqual((note.temp_c, note.rh_pct, note.sample), (62.5, 9.0, None))
 

@@ -15,8 +15,8 @@ from standins.truth import read_off
 
 DIAMETER_MM, DENSITY, WARM_C, ROOM = 1.75, 1130.0, 65.0, RoomAir(21.0, 50.0)
 UNEVEN, BAKED_LEFT_PCT = 0.35, 0.02
-# Truths are as different from one another as people who weigh coils find them, one sigma, as a factor: the floor against
-# the air's share of the start, what was there before a soak against a fifth of what is held, the film of a usual coil.
+# How different truths are from one another, one sigma, as a factor: the floor against the air's share of the start,
+# what was there before a soak against a fifth of what is held, the film of a usual coil.
 FLOOR, BEFORE, FILM = 1.8, 2.0, 2.2
 STAGES = (0.02, 0.05, 0.1, 0.2, 0.4, 0.8, 1.5)  # of the time that diffusion takes across the strand
 
