@@ -21,7 +21,8 @@ class Device(models.Model):
 
     `skew_ms`: how far its clock is behind ours; added to its times. It changes only when the clock has jumped.
     `by_hand`: stands for what somebody types off a meter in a dryer. `in_winding`: its probe sits in a spool's winding
-    there, not beside it.
+    there, not beside it. `rh_offset_pct`: by how much it shows too much relative humidity; what it sent is kept as it
+    was sent, and put right as it is read.
     """
 
     name = models.CharField(max_length=60, unique=True)
@@ -34,6 +35,7 @@ class Device(models.Model):
     last_seen = models.DateTimeField(null=True, blank=True)
     by_hand = models.BooleanField(default=False)
     in_winding = models.BooleanField(default=False)
+    rh_offset_pct = models.FloatField(default=0.0)
 
     class Meta:
         ordering = ["id"]
@@ -43,6 +45,10 @@ class Device(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    def true_rh_pct(self, shown_pct: float) -> float:
+        """Relative humidity by a reading of this device, %."""
+        return min(max(shown_pct - self.rh_offset_pct, 0.0), 100.0)
 
 
 class Sample(models.Model):

@@ -56,7 +56,7 @@ def air_series(device: Device, begin_ms: int, end_ms: int, most: int = MOST_POIN
     return Series(
         at_ms=[r["first"] for r in rows],
         temp_c=[r["temp"] for r in rows],
-        rh_pct=[r["rh"] for r in rows],
+        rh_pct=[device.true_rh_pct(r["rh"]) for r in rows],
         count=sum(r["count"] for r in rows),
         bucket_ms=bucket,
     )

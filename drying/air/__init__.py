@@ -1,10 +1,11 @@
 """Air: how much water is in it?
 
-Moist air, the room through the hours, and what the air in a dryer's box tells.
+Moist air, the room through the hours, what the air in a dryer's box tells, and by how much a sensor is off.
 Knows nothing of filament.
 """
 
 from drying.air.box_air import AirState, BoxAir
+from drying.air.hygrometer import Salt, SensorCheck, check_beside, check_over_salt
 from drying.air.psychrometrics import (
     GAS_CONSTANT,
     TEMP_MAX_C,
@@ -26,6 +27,10 @@ __all__ = [
     "BoxAir",
     "HourlyRoomAir",
     "RoomAir",
+    "Salt",
+    "SensorCheck",
+    "check_beside",
+    "check_over_salt",
     "dew_point_c",
     "hourly_room_air",
     "saturation_pressure_pa",

@@ -196,6 +196,7 @@ class Everyone(TransactionTestCase):
         self.act("post", "/api/devices/", {"name": "Loft logger", "kind": "logger"})
         logger = Device.objects.get(name="Loft logger").pk
         self.act("post", "/api/devices/{device_id}/token/", device_id=logger)
+        self.act("put", "/api/devices/{device_id}/humidity/", {"offset_pct": 1.5}, device_id=logger)
         self.act("delete", "/api/devices/{device_id}/", device_id=logger)
         self.act("post", "/api/materials/", {"name": "Loft blend", "base": "pla"})
         mine = next(m["id"] for m in self.client.get("/api/materials/").json() if m["name"] == "Loft blend")

@@ -169,7 +169,7 @@ def room_readings(device: Device, samples: Iterable[Sample]) -> list[RoomReading
             continue
         slot = sample.at_ms // ROOM_EVERY_MS * ROOM_EVERY_MS
         at = datetime.fromtimestamp(slot / 1000.0, UTC)
-        rh_pct, key = min(sample.rh_pct, 100.0), sample.import_key
+        rh_pct, key = device.true_rh_pct(sample.rh_pct), sample.import_key
         seen.setdefault(slot, RoomReading(room=room, at=at, temp_c=sample.temp_c, rh_pct=rh_pct, import_key=key))
     return list(seen.values())
 

@@ -22,7 +22,18 @@ class DeviceSerializer(serializers.ModelSerializer[Device]):
 
     class Meta:
         model = Device
-        fields = ["id", "name", "kind", "dryer", "place", "scale", "last_seen", "by_hand", "clock_off_s"]
+        fields = [
+            "id",
+            "name",
+            "kind",
+            "dryer",
+            "place",
+            "scale",
+            "last_seen",
+            "by_hand",
+            "rh_offset_pct",
+            "clock_off_s",
+        ]
 
     def get_clock_off_s(self, device: Device) -> float:
         return device.skew_ms / 1000.0

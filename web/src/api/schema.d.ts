@@ -405,6 +405,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/devices/{device_id}/humidity/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description By how much a logger's humidity is off. */
+        get: operations["humidity_check"];
+        /** @description By how much a logger's humidity is off. */
+        put: operations["set_humidity_offset"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/devices/{device_id}/token/": {
         parameters: {
             query?: never;
@@ -3006,6 +3024,8 @@ export interface components {
             /** @default false */
             by_hand: boolean;
             /** Format: double */
+            rh_offset_pct: number;
+            /** Format: double */
             readonly clock_off_s: number;
         };
         /** @enum {string} */
@@ -3512,6 +3532,24 @@ export interface components {
             p50: number | null;
             /** Format: double */
             p95: number | null;
+        };
+        /**
+         * @description What it showed and what was true, % relative humidity, and by how much it shows too much; `settled`: it moved no
+         *     more; `tells`: the offset is more than chance.
+         */
+        HumidityCheck: {
+            /** Format: double */
+            shown_pct: number;
+            /** Format: double */
+            true_pct: number;
+            offset_pct: components["schemas"]["Quantity"];
+            settled: boolean;
+            tells: boolean;
+        };
+        /** @description By how much a device shows too much, % relative humidity. */
+        HumidityOffsetRequest: {
+            /** @description A comma decimal is fine. */
+            offset_pct: number | string;
         };
         /** @description How many rows were stored, how many were there already; `undo` is the history entry that undoes the import. */
         Imported: {
@@ -7483,6 +7521,103 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Undo"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    humidity_check: {
+        parameters: {
+            query?: {
+                beside?: number;
+                salt?: "magnesium_chloride" | "potassium_carbonate" | "sodium_chloride";
+            };
+            header?: never;
+            path: {
+                device_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HumidityCheck"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Error"];
+                };
+            };
+        };
+    };
+    set_humidity_offset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HumidityOffsetRequest"];
+            };
+        };
         responses: {
             200: {
                 headers: {

@@ -8,7 +8,8 @@ import { since } from "../../domain/times";
 import { Button } from "../../components/Button";
 import { Slip } from "../../components/Slip";
 import { RemoveButton } from "../../components/RemoveButton";
-import { DEVICE_WORDS } from "./words";
+import { HumidityCheck } from "./HumidityCheck";
+import { DEVICE_WORDS, knownOffset } from "./words";
 import { LoggerFile } from "./LoggerFile";
 import { useWatch } from "react-hook-form";
 import { PickField, TextField } from "../../forms/fields";
@@ -32,6 +33,7 @@ export function Devices({ dryers, scales }: Props) {
   const renew = useRenewToken();
   const [open, setOpen] = useState<"add" | "file" | null>(null);
   const [told, setTold] = useState<{ name: string; token: string } | null>(null);
+  const [checked, setChecked] = useState<Device | null>(null);
   const { data: places = [] } = useQuery(placesQuery);
   const at = (device: Device) =>
     dryers.find((dryer) => dryer.id === device.dryer)?.name ??
@@ -52,8 +54,20 @@ export function Devices({ dryers, scales }: Props) {
             <span className="block text-sm text-muted">
               {DEVICE_WORDS[device.kind]} · {at(device)} ·{" "}
               {device.last_seen ? `${since(new Date(device.last_seen), new Date())} ago` : "never heard"}
+              {knownOffset(device)}
             </span>
             <span className="flex gap-3 text-sm">
+              {device.kind === "logger" && (
+                <Button
+                  kind="link"
+                  aria-label={`Check the humidity of ${device.name}`}
+                  onClick={() => {
+                    setChecked(device);
+                  }}
+                >
+                  check its humidity
+                </Button>
+              )}
               <Button
                 kind="link"
                 aria-label={`New token for ${device.name}`}
@@ -97,6 +111,15 @@ export function Devices({ dryers, scales }: Props) {
       </div>
       {open === "add" && <AddDevice dryers={dryers} scales={scales} onClose={close} onAdded={setTold} />}
       {open === "file" && <LoggerFile devices={data ?? []} onClose={close} />}
+      {checked && (
+        <HumidityCheck
+          device={checked}
+          others={(data ?? []).filter(({ id, kind }) => kind === "logger" && id !== checked.id)}
+          onClose={() => {
+            setChecked(null);
+          }}
+        />
+      )}
       {told && (
         <Token
           {...told}

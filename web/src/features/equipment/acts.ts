@@ -76,6 +76,13 @@ export const useRenewToken = () =>
     { refreshes: [keys.devices] },
   );
 
+export const useSetHumidityOffset = () =>
+  useAct(
+    ({ id, ...body }: { id: number } & Schemas["HumidityOffsetRequest"]) =>
+      unwrap(client.PUT("/api/devices/{device_id}/humidity/", { params: { path: { device_id: id } }, body })),
+    { refreshes: [keys.devices, keys.room, keys.ingress, ...MOISTURE] },
+  );
+
 interface Table {
   file: File;
   zone: string;

@@ -1,6 +1,7 @@
 import { queryOptions } from "@tanstack/react-query";
 import { client, unwrap } from "../../api/client";
 import { keys } from "../../api/keys";
+import type { operations } from "../../api/schema";
 
 const MINUTE = 60_000;
 
@@ -15,6 +16,24 @@ export const devices = queryOptions({
   queryFn: () => unwrap(client.GET("/api/devices/")),
   refetchInterval: MINUTE,
 });
+
+type Asked = NonNullable<operations["humidity_check"]["parameters"]["query"]>;
+/** A salt whose wet paste keeps the air over it at one humidity. */
+export type Salt = NonNullable<Asked["salt"]>;
+export type Where = { salt: Salt } | { beside: number };
+
+/** By how much a logger’s humidity is off, by where it lay in its last hours. */
+export const humidityCheck = (device: number, where: Where) =>
+  queryOptions({
+    queryKey: [...keys.devices, device, "humidity", where],
+    queryFn: () =>
+      unwrap(
+        client.GET("/api/devices/{device_id}/humidity/", {
+          params: { path: { device_id: device }, query: where },
+        }),
+      ),
+    retry: false,
+  });
 
 export const scales = queryOptions({
   queryKey: keys.scales,

@@ -1,6 +1,8 @@
 import type { Device, Dryer, Scale } from "../../api/client";
+import type { components } from "../../api/schema";
 import { fixed } from "../../domain/numbers";
 import { massAsRead, temp, tempStep } from "../../domain/quantities";
+import type { Salt } from "./queries";
 
 export const DEVICE_WORDS: Record<Device["kind"], string> = {
   logger: "temperature and humidity logger",
@@ -44,3 +46,37 @@ export const scaleOptions = (scales: readonly Scale[]) =>
     name,
     note: `shows ${massAsRead(resolution_g)}`,
   }));
+
+/** Salts that keep the air over them at a known humidity, the most common first. */
+export const SALTS: readonly { value: Salt; name: string }[] = [
+  { value: "sodium_chloride", name: "table salt" },
+  { value: "magnesium_chloride", name: "magnesium chloride" },
+  { value: "potassium_carbonate", name: "potassium carbonate" },
+];
+
+/** What is to be minded with a salt. */
+export const SALT_CARE: Partial<Record<Salt, string>> = {
+  potassium_carbonate: "Potassium carbonate burns eyes and irritates skin: wear gloves and goggles.",
+};
+
+const byHowMuch = (offset: number): string =>
+  `${fixed(Math.abs(offset), 1)} % too ${offset > 0 ? "much" : "little"}`;
+
+/** What a check of a logger’s humidity tells. */
+export function checkWords(found: components["schemas"]["HumidityCheck"]): string {
+  const { shown_pct, true_pct, offset_pct } = found;
+  if (!found.settled) return "It still moves: leave it closed for a few hours more.";
+  const doubt = fixed(2 * offset_pct.uncertainty, 1);
+  const at = `It shows ${fixed(shown_pct, 1)} % where ${fixed(true_pct, 1)} % is true`;
+  return found.tells
+    ? `${at}: ${byHowMuch(offset_pct.value)}, ± ${doubt} %.`
+    : `${at}: no more apart than the check can tell, ± ${doubt} %.`;
+}
+
+/** What is said once a logger’s humidity was put right. */
+export const offsetWords = (name: string, offset: number): string =>
+  offset === 0 ? `${name} is taken at its word.` : `${name} showed ${byHowMuch(offset)}: that is taken off.`;
+
+/** What is known of a logger’s humidity, in its row. */
+export const knownOffset = ({ rh_offset_pct }: Device): string =>
+  rh_offset_pct === 0 ? "" : ` · shows ${byHowMuch(rh_offset_pct)} humidity, taken off`;
