@@ -30,9 +30,18 @@ class Kit(BrowserCase):
         sent = self.page.request.post(
             self.live_server_url + "/api/ingest/",
             headers={"Authorization": f"Bearer {token}", "Content-Type": "application/json"},
-            data=json.dumps({"readings": [{"at": timezone.now().isoformat(), "temp_c": 17.5, "rh_pct": 71}]}),
-        )
-        self.assertEqual((sent.status, sent.json()["stored"]), (200, 1), sent.text())
+            data=json.dumps({"readings": [
+                {"at": (timezone.now() - timedelta(minutes=15 * n)).isoformat(), "temp_c": 20, "rh_pct": 79.5}
+                for n in range(30)
+            ]}),
+        )  # fmt: skip
+        self.assertEqual((sent.status, sent.json()["stored"]), (200, 30), sent.text())
+        self.page.get_by_role("button", name="Check humidity of Rafter logger").click()
+        expect(slip.get_by_role("status")).to_contain_text("It shows 79.5 % where 75.5 % is true: 4.0 ± ")
+        self.scan()
+        slip.get_by_role("button", name="Take that off from now on").click()
+        expect(self.page.get_by_text("shows 4.0 % too much humidity, taken off")).to_be_visible()
+        self.assertEqual(Device.objects.get(name="Rafter logger").rh_offset_pct, 4.0)
         self.expected_errors = "(Conflict)"
         self.page.get_by_role("button", name="Remove Rafter logger").click()
         expect(self.page.get_by_text("Rafter logger has sent readings, so it stays.")).to_be_visible()

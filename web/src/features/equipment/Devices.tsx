@@ -56,16 +56,16 @@ export function Devices({ dryers, scales }: Props) {
               {device.last_seen ? `${since(new Date(device.last_seen), new Date())} ago` : "never heard"}
               {knownOffset(device)}
             </span>
-            <span className="flex gap-3 text-sm">
+            <span className="flex flex-wrap gap-x-3 text-sm whitespace-nowrap">
               {device.kind === "logger" && (
                 <Button
                   kind="link"
-                  aria-label={`Check the humidity of ${device.name}`}
+                  aria-label={`Check humidity of ${device.name}`}
                   onClick={() => {
                     setChecked(device);
                   }}
                 >
-                  check its humidity
+                  check humidity
                 </Button>
               )}
               <Button

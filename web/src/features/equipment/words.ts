@@ -69,7 +69,7 @@ export function checkWords(found: components["schemas"]["HumidityCheck"]): strin
   const doubt = fixed(2 * offset_pct.uncertainty, 1);
   const at = `It shows ${fixed(shown_pct, 1)} % where ${fixed(true_pct, 1)} % is true`;
   return found.tells
-    ? `${at}: ${byHowMuch(offset_pct.value)}, ± ${doubt} %.`
+    ? `${at}: ${fixed(Math.abs(offset_pct.value), 1)} ± ${doubt} % too ${offset_pct.value > 0 ? "much" : "little"}.`
     : `${at}: no more apart than the check can tell, ± ${doubt} %.`;
 }
 
