@@ -7,12 +7,12 @@ from django.apps import AppConfig, apps
 from drying.cache import Cache
 from drying.planning import Forecast
 from drying.runs import CourseCache, Review, Verdict
-from drying.transport import Segment
+from drying.transport import Lesson, Segment
 
 
 class RunsConfig(AppConfig):
-    """Owns the caches of runs: courses of running ones, verdicts and reviews of ended ones, forecasts, and the air that
-    spools of one box meet.
+    """Owns the caches of runs: courses of running ones, verdicts and reviews of ended ones, forecasts, the air that spools
+    of one box meet, and lessons as they were read from their records, by those.
     """
 
     name = "darre.runs"
@@ -23,6 +23,7 @@ class RunsConfig(AppConfig):
         self.reviews: Cache[Review] = Cache(64)
         self.forecasts: Cache[Forecast] = Cache(64)
         self.airs: Cache[list[Segment]] = Cache(64)
+        self.lessons: Cache[tuple[Lesson | None, tuple[float, float]]] = Cache(1000)
 
 
 def run_caches() -> RunsConfig:

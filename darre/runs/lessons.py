@@ -1,10 +1,13 @@
 """What a run taught, and what it had been taught before it began: the core's grids as they are stored with it."""
 
+import json
 from collections.abc import Mapping
 from dataclasses import asdict
 from typing import Any
 
+from darre.runs.apps import run_caches
 from darre.runs.models import Run
+from drying.cache import digest
 from drying.runs import warming_by
 from drying.transport import Lesson, Rate, RateCells
 from drying.transport.learned import Cells
@@ -51,6 +54,18 @@ def warming_of(raw: Mapping[str, Any]) -> tuple[float, float]:
     except (KeyError, TypeError, ValueError):
         return 0.0, 0.0
     return faster, slower
+
+
+def read_lesson(text: str) -> tuple[Lesson | None, tuple[float, float]]:
+    """A stored lesson and what it says of warming through, read from its record once: each act asks for those of all
+    ended runs.
+    """
+
+    def read() -> tuple[Lesson | None, tuple[float, float]]:
+        raw = json.loads(text)
+        return (lesson_of(raw), warming_of(raw)) if isinstance(raw, dict) else (None, (0.0, 0.0))
+
+    return run_caches().lessons.get(digest(text), read)
 
 
 def rate_then(run: Run) -> Rate:

@@ -6,6 +6,8 @@ from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
 import numpy as np
+from django.db.models import TextField
+from django.db.models.functions import Cast
 from django.http import Http404
 from django.utils import timezone
 
@@ -15,7 +17,7 @@ from darre.inventory.models import Spool
 from darre.inventory.records import core_load
 from darre.inventory.selectors import preferences, tariff_of
 from darre.runs.apps import run_caches
-from darre.runs.lessons import lesson_of, warming_of
+from darre.runs.lessons import read_lesson
 from darre.runs.models import Batch, Run, RunEvent, Weighing
 from darre.runs.plausible import used_between
 from darre.runs.records import (
@@ -75,17 +77,20 @@ OFF_STEP_H = 0.25
 def past_runs(book: MaterialBook | None = None) -> list[PastRun]:
     """What every ended run taught about its rate; the materials are read where they are not given."""
     ended = Run.objects.filter(learned_log_rate__isnull=False, ended_at__isnull=False)
+    ended = ended.defer("forecast", "rate_cells", "lesson", "batch__ticket").annotate(
+        taught=Cast("lesson", TextField())
+    )
     book = book or material_book()
     return [
-        _past(run, run.learned_log_rate, run.learned_log_rate_sd, book)
-        for run in ended.select_related("spool__empty_spool", "batch").defer("forecast", "rate_cells", "batch__ticket")
+        _past(run, run.taught, run.learned_log_rate, run.learned_log_rate_sd, book)
+        for run in ended.select_related("spool__empty_spool", "batch")
         if run.learned_log_rate is not None and run.learned_log_rate_sd is not None
     ]
 
 
-def _past(run: Run, log_rate: float, uncertainty: float, book: MaterialBook) -> PastRun:
+def _past(run: Run, taught: str, log_rate: float, uncertainty: float, book: MaterialBook) -> PastRun:
     share = share_of_strand(run.spool, book[run.spool.material], run.form, run.net_g)
-    lesson, warming = lesson_of(run.lesson), warming_of(run.lesson)
+    lesson, warming = read_lesson(taught)
     key = (run.spool.material, run.spool_id, run.batch.dryer_id)
     found = PastRun(*key, log_rate, uncertainty, share, lesson, warming)
     return as_in_common_winding(found) if in_open_winding(run) else found

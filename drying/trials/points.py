@@ -11,6 +11,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.optimize import minimize
 from scipy.special import gammaincinv, ndtr, ndtri
 
 from drying.arrays import Array, weighted_points
@@ -55,7 +56,8 @@ class Posterior:
 
     def points(self, of: Callable[[Array], Array]) -> Points:
         """The points of something that hangs on the unknowns."""
-        return Points(*weighted_points(of(self.draws), self.weights / self.weights.sum()))
+        some = self.weights > 0.0  # the farthest draws lie beyond all numbers
+        return Points(*weighted_points(of(self.draws[some]), self.weights[some] / self.weights.sum()))
 
 
 def posterior(misfit: Callable[[Array], Array], begin: Array, step: Array) -> Posterior:
@@ -92,8 +94,6 @@ def nearest_top(misfit: Callable[[Array], Array], near: Array, step: Array) -> A
     """The top of a posterior that is reached uphill from these unknowns; arguments as for `posterior`. Slopes and
     curvature come from few calls for many rows, so that few calls are needed.
     """
-    from scipy.optimize import minimize  # takes 10 MB, and most people make no trials
-
     scale, size = np.asarray(step), near.size
     away = SLOPE_STEP * np.eye(size)
     pairs = [(i, j) for i in range(size) for j in range(i)]
