@@ -133,6 +133,14 @@ class Reminders(BrowserCase):
         self.page.clock.fast_forward("02:00")
         self.page.get_by_role("button", name="Begin your own").click()
         expect(over).to_be_visible()
+        # Nor does what is done meanwhile take its place: both are said.
+        self.page.get_by_label("Name", exact=True).fill("Tolvan nylon")
+        self.page.get_by_role("button", name="Begin", exact=True).click()
+        expect(self.page.get_by_role("button", name="Undo")).to_be_visible()
+        expect(over).to_be_visible()
+        self.page.get_by_role("status").filter(has=over).get_by_role("button", name="Dismiss").click()
+        expect(over).to_have_count(0)
+        expect(self.page.get_by_role("button", name="Undo")).to_be_visible()
 
 
 class Units(BrowserCase):

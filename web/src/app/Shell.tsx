@@ -13,7 +13,7 @@ import { Skeleton } from "../components/Skeleton";
 import { BottomBar } from "./BottomBar";
 import { Header } from "./Header";
 import { KeysHelp } from "./KeysHelp";
-import { NoticeBar } from "./NoticeBar";
+import { Notices } from "./Notices";
 import { StaleBar } from "./StaleBar";
 import { FIND_ID, type Intent, type Notice, ShellContext } from "../components/shell";
 import { PageGuard } from "./PageGuard";
@@ -51,6 +51,7 @@ export function Shell() {
   const atHand = useCallback(() => looked.current ?? spoolOf(window.location.pathname), []);
   const [slip, setSlip] = useState<Slip | null>(null);
   const [notice, setNotice] = useState<Notice | null>(null);
+  const [reminders, setReminders] = useState<readonly string[]>([]);
   const [moving, setMoving] = useState<number[] | null>(null);
   const [bad, setBad] = useState<{ spool: number | undefined; print: number | undefined } | null>(null);
   const [keysOpen, setKeysOpen] = useState(false);
@@ -104,7 +105,7 @@ export function Shell() {
 
   useReminders(
     useCallback((text: string) => {
-      setNotice({ text, undo: null, stays: true });
+      setReminders((others) => [...others.filter((other) => other !== text), text]);
     }, []),
   );
 
@@ -201,7 +202,14 @@ export function Shell() {
           />
         </Suspense>
       )}
-      {notice && <NoticeBar key={notice.text} notice={notice} onClose={closeNotice} />}
+      <Notices
+        done={notice}
+        onClose={closeNotice}
+        reminders={reminders}
+        onDismiss={(text) => {
+          setReminders((others) => others.filter((other) => other !== text));
+        }}
+      />
       <Suspense>
         {backupsOpen && (
           <BackupSlip

@@ -15,8 +15,6 @@ export interface Notice {
   text: string;
   /** The line of history that takes it back. */
   undo: number | null;
-  /** It is shown until it is dismissed or another takes its place. */
-  stays?: boolean;
 }
 
 interface Shell {
