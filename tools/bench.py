@@ -60,7 +60,7 @@ def bench_wound() -> None:
             return f"{100.0 * np.abs(found - judge).max() / start:.4f} %"
 
         def cold(mine: Callable[[], Array] = mine) -> None:
-            linear._modes.cache_clear()
+            linear.kept_modes.cache_clear()
             mine()
 
         warm, first = best(mine, 50), best(cold, 10)
@@ -95,7 +95,7 @@ def bench_uses() -> None:
         setup = Setup((spool,), Dryer(35.0, 75.0, vent_m3_h=vent), ROOM)
 
         def draw(setup: Setup = setup) -> None:
-            linear._modes.cache_clear()
+            linear.kept_modes.cache_clear()
             drying_map(setup, temps, hours)
 
         forecast = best(partial(course, filament, state, [segment], dense), 30)

@@ -32,7 +32,8 @@ def _last_day(device: Device, now: datetime) -> tuple[list[float], list[float], 
         raise Refusal("no_logger", f"{device.name} measures no humidity.", "device", 400)
     since_ms = round(now.timestamp() * 1000) - DAY_MS
     rows = Sample.objects.filter(device=device, at_ms__gte=since_ms, temp_c__isnull=False, rh_pct__isnull=False)
-    found = list(rows.order_by("-at_ms").values_list("at_ms", "temp_c", "rh_pct")[:MOST_READINGS])[::-1]
+    last = list(rows.order_by("-at_ms").values_list("at_ms", "temp_c", "rh_pct")[:MOST_READINGS])[::-1]
+    found = [(at, temp, rh) for at, temp, rh in last if temp is not None and rh is not None]
     if not found:
         raise Refusal("nothing_heard", f"{device.name} has sent no humidity in the last day.", "device")
     return [(at - since_ms) / HOUR_MS for at, _, _ in found], [t for _, t, _ in found], [rh for _, _, rh in found]

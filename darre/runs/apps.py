@@ -11,8 +11,8 @@ from drying.transport import Lesson, Segment
 
 
 class RunsConfig(AppConfig):
-    """Owns the caches of runs: courses of running ones, verdicts and reviews of ended ones, forecasts, the air that spools
-    of one box meet, and lessons as they were read from their records, by those.
+    """Owns the caches of runs: courses of running ones, verdicts and reviews of ended ones, forecasts, the air that
+    spools of one box meet, and lessons as they were read from their records.
     """
 
     name = "darre.runs"

@@ -93,7 +93,7 @@ class Posterior:
 
     def chance_under(self, moisture_pct: float, time_h: float) -> float:
         """The chance that the moisture after `time_h` is at or under `moisture_pct`."""
-        return float(self.chances[self.moistures(time_h) <= moisture_pct].sum())
+        return min(float(self.chances[self.moistures(time_h) <= moisture_pct].sum()), 1.0)  # a sum may round up
 
     def losses_against(self, target: Array, since_h: float, times_h: Array) -> tuple[Array, Array]:
         """Variance of the loss between `since_h` and each of the times, (% of dry mass)², and its covariance with a

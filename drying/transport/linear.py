@@ -1,7 +1,7 @@
 """Water in a winding whose polymer follows Henry's law: exact in time.
 
 The problem is linear and separates: the pack operator's own modes, times a small symmetric system of gas and strand
-modes for each, which is diagonalised once for a set of conditions and then stepped over any time.
+modes for each, which is diagonalised once for a set of conditions (see `arrow`) and then stepped over any time.
 """
 
 from __future__ import annotations
@@ -14,6 +14,8 @@ import numpy as np
 
 from drying.air import vapour_concentration_g_m3
 from drying.arrays import Array
+from drying.cache import Cache
+from drying.transport.arrow import decays
 from drying.transport.state import (
     REST_WEIGHT,
     STRAND_WEIGHTS,
@@ -29,26 +31,69 @@ from drying.transport.winding import grid, vapour_diffusivity_m2_s
 
 
 @dataclass(frozen=True)
-class _Modes:
-    """One temperature and exchange flow, diagonalised. A departure from the activity of the incoming air, written as
-    `into @ departure` (pack modes), `scale` (square roots of the capacities) and `turn` (each pack mode's own
-    eigenvectors), decays by `exp(rate·t)`.
+class _Pack:
+    """One temperature and exchange flow. A departure from the activity of the incoming air is `into @ departure` as
+    pack modes, each of which leaks by `leak` from its gas, 1/s times capacity.
     """
 
     free: bool
     into: Array
     back: Array
+    leak: Array
+    capacity: Array
+    face_rate: Array
+
+
+@dataclass(frozen=True)
+class _Modes:
+    """The same diagonalised: a departure written as pack modes, `scale` (square roots of the capacities) and `turn`
+    (each pack mode's own eigenvectors) decays by `exp(rate·t)`.
+    """
+
+    pack: _Pack
     scale: Array
     turn: Array
     rate: Array
-    face_rate: Array
+
+    @property
+    def free(self) -> bool:
+        """Whether the winding lies in free air."""
+        return self.pack.free
+
+    @property
+    def face_rate(self) -> Array:
+        """At which the strand at a free face exchanges, 1/s."""
+        return self.pack.face_rate
 
 
 _UNHEARD = 1e-13  # modes that have decayed to less than this of the largest do not show in the last digits
 
 
-@lru_cache(maxsize=512)
-def _modes(filament: Filament, temp_c: float, vent_m3_h: float | None) -> _Modes:
+@lru_cache(maxsize=1)
+def kept_modes() -> Cache[_Modes]:
+    """Modes by what they are of; the last ones asked for."""
+    return Cache(512)
+
+
+def _modes(conditions: Sequence[tuple[Filament, float, float | None]]) -> list[_Modes]:
+    """The modes of windings at temperatures in °C and exchange flows in m³/h (None in free air): all free, or none.
+    Those that are not known yet are diagonalised at one go, which is twice as quick.
+    """
+    kept = kept_modes()
+    found = [kept.peek(condition) for condition in conditions]
+    packs = {condition: _pack(*condition) for condition, known in zip(conditions, found, strict=True) if known is None}
+    fresh: dict[tuple[Filament, float, float | None], _Modes] = {}
+    if packs:
+        leak, capacity, rates = (
+            np.stack([getattr(pack, name) for pack in packs.values()]) for name in ("leak", "capacity", "face_rate")
+        )
+        for (condition, pack), rate, turn in zip(packs.items(), *decays(leak, capacity, rates), strict=True):
+            fresh[condition] = _Modes(pack, np.sqrt(pack.capacity), turn, rate)
+            kept.put(condition, fresh[condition])
+    return [fresh[condition] if known is None else known for condition, known in zip(conditions, found, strict=True)]
+
+
+def _pack(filament: Filament, temp_c: float, vent_m3_h: float | None) -> _Pack:
     winding, material = filament.winding, filament.material
     assert winding is not None
     cells = grid(winding)
@@ -64,22 +109,7 @@ def _modes(filament: Filament, temp_c: float, vent_m3_h: float | None) -> _Modes
     root = np.sqrt(mass)
     leak, vectors = np.linalg.eigh(stiffness / np.multiply.outer(root, root))
     capacity = np.concatenate([[gas_capacity(winding, temp_c) + held * REST_WEIGHT], held * STRAND_WEIGHTS])
-    scale = np.sqrt(capacity)
-    size = capacity.size
-    arrow = np.zeros((leak.size, size, size))
-    arrow[:, np.arange(1, size), np.arange(1, size)] = -strand_rate
-    arrow[:, 0, 1:] = arrow[:, 1:, 0] = scale[1:] / scale[0] * strand_rate
-    arrow[:, 0, 0] = -(np.maximum(leak, 0.0) + (capacity[1:] * strand_rate).sum()) / capacity[0]
-    rate, turn = np.linalg.eigh(arrow)
-    return _Modes(
-        free=free,
-        into=vectors.T * root,
-        back=vectors / root[:, None],
-        scale=scale,
-        turn=turn,
-        rate=np.minimum(rate, 0.0),
-        face_rate=strand_rate,
-    )
+    return _Pack(free, vectors.T * root, vectors / root[:, None], leak, capacity, strand_rate)
 
 
 class _Together:
@@ -89,7 +119,7 @@ class _Together:
 
     def __init__(self, modes: Sequence[_Modes], k1: Sequence[float]) -> None:
         self.free, self.k1 = modes[0].free, np.array(k1)[:, None, None]
-        self.into, self.back = np.stack([m.into for m in modes]), np.stack([m.back for m in modes])
+        self.into, self.back = (np.stack([getattr(m.pack, name) for m in modes]) for name in ("into", "back"))
         self.scale, self.turn = np.stack([m.scale for m in modes]), np.stack([m.turn for m in modes])
         self.rate, self.face_rate = np.stack([m.rate for m in modes]), np.stack([m.face_rate for m in modes])
 
@@ -118,7 +148,7 @@ class FreeAir:
     """Several windings side by side in free air of a given warmth, for any state, activity and time."""
 
     def __init__(self, cases: Sequence[tuple[Filament, float]]) -> None:
-        modes = [_modes(filament, temp_c, None) for filament, temp_c in cases]
+        modes = _modes([(filament, temp_c, None) for filament, temp_c in cases])
         self.together = _Together(modes, [filament.material.k1.value for filament, _ in cases])
 
     def after(self, gas: Array, strand: Array, activity: Array, seconds: float) -> tuple[Array, Array]:
@@ -131,7 +161,7 @@ def advance(cases: Sequence[tuple[Filament, Segment, State]], time_h: Sequence[A
     """Of each case the mean moisture, % of dry mass, at its times in h after its segment's beginning, from the modes'
     sums alone, and the state at the segment's end. The cases are all vented or all in free air.
     """
-    modes = [_modes(filament, segment.temp_c, segment.vent_m3_h) for filament, segment, _ in cases]
+    modes = _modes([(filament, segment.temp_c, segment.vent_m3_h) for filament, segment, _ in cases])
     together = _Together(modes, [filament.material.k1.value for filament, _, _ in cases])
     warm = [at_temperature(filament, state, segment.temp_c) for filament, segment, state in cases]
     air = np.array([segment.activity for _, segment, _ in cases])

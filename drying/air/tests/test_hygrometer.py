@@ -79,6 +79,10 @@ class Beside(TestCase):
         self.assertTrue(found.tells)
         self.assertGreaterEqual(found.offset_pct.uncertainty, 2.0)  # the other is no surer than a common sensor
 
+    def test_moments_at_which_both_were_read_first_and_last_count(self):
+        found = check_beside([8, 9, 10], [52, 53, 54], [8, 9, 10], [50, 50, 50])
+        self.assertEqual((found.shown_pct, found.offset_pct.value), (53.0, 3.0))
+
     def test_two_that_never_met_are_refused(self):
         with self.assertRaisesRegex(OutOfRangeError, "hours in common"):
             check_beside([1, 2, 3], [50] * 3, [10, 11, 12], [50] * 3)

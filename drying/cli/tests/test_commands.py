@@ -205,3 +205,20 @@ class Evidence(Commands):
             status, found, err = self.judged(observations=observations)
             self.assertEqual((status, found), (1, None), observations)
             self.assertIn("case 1: ", err)
+
+
+class Trials(Commands):
+    def test_sponges_tell_unless_desiccant_lay_beside_them(self):
+        room = {"temp_c": 20, "rh_pct": 50}
+        wet = {"start_g": 80, "end_g": 60, "dry_g": 10, "hours": 2, "room": room, "air": None}
+        scale = {"resolution_g": 0.1, "repeatability_g": 0.05}
+        for more, told in (({}, True), ({"desiccant": True}, False)):
+            asked = {
+                "kind": "sponge",
+                "scale": scale,
+                "dryers": [{"name": "one", **wet}, {"name": "two", **wet, **more}],
+            }
+            status, out, _ = self.ask("trial", json.dumps(asked))
+            self.assertEqual(status, 0)
+            second = json.loads(out)["dryers"][1]
+            self.assertEqual(second["g_per_h"] is not None, told, second)

@@ -22,6 +22,13 @@ class Card(TestCase):
         self.assertAlmostEqual(CARD.water_given_off_g(BODY_G, 0.5, [(48.0, 0.1)]).value, 7.2, places=3)
         self.assertAlmostEqual(CARD.water_given_off_g(BODY_G, 0.5, [(2.0, 0.1)]).value, 7.2 * 0.63212, places=3)
 
+    def test_it_follows_the_air_along_its_isotherm(self):
+        # From 11 % in air of 75 % towards 7 % in air of 50 %: at once it is where it was, after 2 h it has 1 - 1/e of
+        # the way behind it and holds 8.4715 %, which is on the straight piece between the two.
+        self.assertAlmostEqual(CARD.activity_after(0.75, 0.5, 0.0), 0.75)
+        self.assertAlmostEqual(CARD.held_pct(CARD.activity_after(0.75, 0.5, 2.0)), 11.0 - 4.0 * 0.63212, places=4)
+        self.assertAlmostEqual(CARD.activity_after(0.75, 0.5, 48.0), 0.5)
+
     def test_warm_card_holds_less_in_air_of_the_same_humidity_as_wood_does(self):
         # By Simpson's fit to the Wood Handbook, 50 % relative humidity: 9.2 % at 21 °C, 8.2 at 49, 7.4 at 65; 5 %: 1.3
         # and 0.9 %

@@ -43,3 +43,11 @@ class Bounds(TestCase):
             with self.assertRaises(OutOfRangeError) as refused:
                 with_own(material("petg"), (value,))
             self.assertEqual(refused.exception.name, named)
+
+    def test_the_least_and_the_most_that_strand_can_be_are_taken_and_what_lies_beyond_is_not(self):
+        for name, least, most in (("k1", 0.001, 50.0), ("density", 300.0, 5000.0), ("d23", 1e-16, 1e-9)):
+            for value in (least, most):
+                self.assertEqual(getattr(with_own(material("petg"), (OwnValue(name, value, 2.0),)), name).value, value)
+            for value in (0.99 * least, 1.01 * most):
+                with self.subTest(name, value=value), self.assertRaises(OutOfRangeError):
+                    with_own(material("petg"), (OwnValue(name, value, 2.0),))

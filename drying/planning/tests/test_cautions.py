@@ -73,6 +73,12 @@ class CalledFor(TestCase):
                     self.assertNotIn(kind, plain)
         self.assertEqual(set(K) - {kind for _, kind, _ in CALLED_FOR}, {K.HELD_BY_LIMIT})
 
+    def test_a_lower_bound_names_the_hours_of_a_common_winding_where_those_are_known(self):
+        blown = replace(SURE, kind=DryerKind.FORCED_AIR)
+        for most, numbers in ((None, {}), (14.0, {"most_h": 14.0})):
+            told = {c.kind: c for c in cautions(setup(dryer=blown), 50.0, None, (0.01,), most_h=most)}
+            self.assertEqual(told[K.LOWER_BOUND].numbers, numbers)
+
     def test_what_lowered_the_temperature_is_said_of_the_spool_that_asked_for_it(self):
         limit = Limit(LimitKind.SPOOL_SAG, 50.0, spool=1)
         told = {c.kind: c for c in cautions(setup(load(), load()), 50.0, limit, (0.01, 0.01))}[K.HELD_BY_LIMIT]

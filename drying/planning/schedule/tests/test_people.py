@@ -165,6 +165,11 @@ class WhyLate(TestCase):
         nobody = asked(one("nylon", 10.0, ready=26.0), home=((17.0, 23.0), (31.0, 33.0)))
         self.assertEqual(solve(with_home(nobody, [(8.0, 20.0)]), 0.4).late, {})
 
+    def test_only_those_that_are_named_and_are_wanted_by_a_time_are_wanted_later(self):
+        three = asked(one("first", 10.0, ready=10.0), one("second", 10.0, ready=12.0), one("third", 10.0), home=ALWAYS)
+        later = with_later(three, ["second", "third"], 24.0)
+        self.assertEqual([job.ready_by_h for job in later.jobs], [10.0, 36.0, None])
+
     def test_the_hours_at_home_that_an_answer_takes_beyond_the_usual_ones_are_enough_and_none_where_those_are(self):
         usual = asked(one("nylon", 10.0, ready=26.0), home=((0.5, 2.0), (20.0, 23.0), (31.0, 33.0)))
         watched = asked(Job("nylon", (Option("box", 60.0, 10.0, watch_h=3.0),), 26.0), home=usual.at_home)
