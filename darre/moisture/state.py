@@ -26,6 +26,8 @@ WITHOUT_WATER = (
     "case.photo_added",
     "case.photo_removed",
     "trial.weighed",
+    "trial.air_noted",
+    "trial.air_removed",
     "trial.rated",
     "trial.reading_corrected",
     "trial.reading_removed",
