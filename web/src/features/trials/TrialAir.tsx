@@ -24,8 +24,10 @@ const READING = z.object({
   hours: maybeQuantity("plain", "the hours since the start", 2),
 });
 
-/** Whether the air about the samples makes a difference: pieces and prints are taken as they are, and water is wet. */
-export function hasAir({ kind, rh_pct }: Trial): boolean {
+/** Whether there is something to say of the air about the samples, or to note. It makes no difference to pieces and
+ * prints, nor to what lies in water. */
+export function hasAir({ kind, rh_pct, airs, closed_at }: Trial): boolean {
+  if (closed_at !== null) return airs.length > 0;
   return kind === "drying" || kind === "twin" || kind === "sponge" || (kind === "uptake" && rh_pct !== null);
 }
 
