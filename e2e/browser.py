@@ -9,7 +9,7 @@ from urllib.parse import urlsplit
 from django.conf import settings
 from django.db.models import F
 from django.test import LiveServerTestCase
-from playwright.sync_api import Browser, BrowserContext, Page, expect
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect
 
 from darre.common.test_runner import forget
 from darre.demo.tests.fresh import SHELF, WorldInEveryTest
@@ -167,6 +167,14 @@ class BrowserCase(Watched, WorldInEveryTest, LiveServerTestCase):
             if self.page.evaluate(f"name => [document.activeElement].some({NAMED}, {{name}})", name):
                 return
         raise AssertionError(f"Tab never reached “{name}”.")
+
+    def choose(self, field: Locator, words: str) -> None:
+        """Type into a combobox and take what it offers: a person sees it there before Enter is pressed, as the spools
+        that are offered come after the field.
+        """
+        field.fill(words)
+        expect(self.page.get_by_role("option").first).to_be_visible()
+        self.page.keyboard.press("Enter")
 
     def too_small(self) -> list[str]:
         """What is too small for a thumb on what is shown now."""
