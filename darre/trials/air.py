@@ -1,4 +1,4 @@
-"""The air that a trial's samples lie in: as somebody read it off a meter, else as it was meant to be."""
+"""The air that a trial's samples lie in: as somebody read it off a meter, else as it was planned."""
 
 from dataclasses import dataclass
 
@@ -38,7 +38,7 @@ def measured_air(trial: Trial, sample: Sample | None = None) -> RoomAir | None:
 
 
 def conditions_of(trial: Trial) -> Conditions:
-    """What the coils of a trial lie in. What was read counts, not what had been meant."""
+    """What the coils of a trial lie in. What was read counts, not what had been planned."""
     assert trial.temp_c is not None
     measured = measured_air(trial)
     if measured is None:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cache
 
 import numpy as np
 
@@ -46,30 +46,19 @@ class _Pack:
 
 @dataclass(frozen=True)
 class _Modes:
-    """The same diagonalised: a departure written as pack modes, `scale` (square roots of the capacities) and `turn`
-    (each pack mode's own eigenvectors) decays by `exp(rate·t)`.
+    """The same diagonalised: a departure written as pack modes, square roots of the capacities and `turn` (each pack
+    mode's own eigenvectors) decays by `exp(rate·t)`.
     """
 
     pack: _Pack
-    scale: Array
     turn: Array
     rate: Array
-
-    @property
-    def free(self) -> bool:
-        """Whether the winding lies in free air."""
-        return self.pack.free
-
-    @property
-    def face_rate(self) -> Array:
-        """At which the strand at a free face exchanges, 1/s."""
-        return self.pack.face_rate
 
 
 _UNHEARD = 1e-13  # modes that have decayed to less than this of the largest do not show in the last digits
 
 
-@lru_cache(maxsize=1)
+@cache
 def kept_modes() -> Cache[_Modes]:
     """Modes by what they are of; the last ones asked for."""
     return Cache(512)
@@ -88,7 +77,7 @@ def _modes(conditions: Sequence[tuple[Filament, float, float | None]]) -> list[_
             np.stack([getattr(pack, name) for pack in packs.values()]) for name in ("leak", "capacity", "face_rate")
         )
         for (condition, pack), rate, turn in zip(packs.items(), *decays(leak, capacity, rates), strict=True):
-            fresh[condition] = _Modes(pack, np.sqrt(pack.capacity), turn, rate)
+            fresh[condition] = _Modes(pack, turn, rate)
             kept.put(condition, fresh[condition])
     return [fresh[condition] if known is None else known for condition, known in zip(conditions, found, strict=True)]
 
@@ -118,10 +107,12 @@ class _Together:
     """
 
     def __init__(self, modes: Sequence[_Modes], k1: Sequence[float]) -> None:
-        self.free, self.k1 = modes[0].free, np.array(k1)[:, None, None]
-        self.into, self.back = (np.stack([getattr(m.pack, name) for m in modes]) for name in ("into", "back"))
-        self.scale, self.turn = np.stack([m.scale for m in modes]), np.stack([m.turn for m in modes])
-        self.rate, self.face_rate = np.stack([m.rate for m in modes]), np.stack([m.face_rate for m in modes])
+        packs = [m.pack for m in modes]
+        self.free, self.k1 = packs[0].free, np.array(k1)[:, None, None]
+        self.into, self.back = np.stack([p.into for p in packs]), np.stack([p.back for p in packs])
+        self.scale = np.sqrt(np.stack([p.capacity for p in packs]))
+        self.turn, self.rate = np.stack([m.turn for m in modes]), np.stack([m.rate for m in modes])
+        self.face_rate = np.stack([p.face_rate for p in packs])
 
     def departure(self, gas: Array, strand: Array, air: Array) -> Array:
         """Gas and strand as activities over those of the incoming air, shape (cases,)."""
@@ -193,8 +184,8 @@ def _moisture(filament: Filament, modes: _Modes, share: Array, departure: Array,
     earliest = np.min(seconds, initial=np.inf, where=seconds > 0.0)  # the moisture at 0 is the state's own
     heard = np.abs(share) * np.exp(modes.rate * min(earliest, 1e9)) > _UNHEARD * np.abs(share).max()
     total = np.exp(np.multiply.outer(seconds, modes.rate[heard])) @ share[heard]
-    if modes.free:
+    if modes.pack.free:
         assert filament.winding is not None
-        at_face = np.exp(-np.multiply.outer(seconds, modes.face_rate)) @ (departure[-1, 1:] * STRAND_WEIGHTS)
+        at_face = np.exp(-np.multiply.outer(seconds, modes.pack.face_rate)) @ (departure[-1, 1:] * STRAND_WEIGHTS)
         total = total + grid(filament.winding).mass[-1] * at_face
     return np.asarray(total)

@@ -1,16 +1,14 @@
 """What somebody reads off a meter beside a trial's samples."""
 
-from datetime import timedelta
 from uuid import UUID
 
 from django.db import transaction
-from django.utils import timezone
 
 from darre.common.errors import Refusal
 from darre.common.saved import Saved
 from darre.history.recorder import history_entry
 from darre.inventory.actions.moments import refuse_impossible_time
-from darre.trials.actions.trials import refuse_closed
+from darre.trials.actions.trials import moment_in, refuse_closed
 from darre.trials.air import in_water
 from darre.trials.models import AirNote, Sample, Trial
 
@@ -37,12 +35,11 @@ def note_air(
         return Saved(known)
     refuse_closed(trial)
     if trial.kind in WITHOUT_AIR or in_water(trial):
-        says = "The air makes no difference to these samples."
-        raise Refusal("no_air", says, "trial", 400)
+        raise Refusal("no_air", "The air makes no difference to these samples.", "trial", 400)
     if trial.kind == Trial.Kind.SPONGE and (sample is None or sample.trial_id != trial.pk):
         raise Refusal("required", "Needed: the dryer that the meter hangs in.", "sample", 400)
     beside = sample if trial.kind == Trial.Kind.SPONGE else None
-    at = timezone.now() if hours is None else trial.began_at + timedelta(hours=hours)
+    at = moment_in(trial, hours)
     refuse_impossible_time(at, "it was read")
     if trial.air_notes.filter(at=at, sample=beside).exists():
         raise Refusal("twice", "There is a reading at that time already. Remove that one first.", "hours")

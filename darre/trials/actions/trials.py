@@ -150,6 +150,11 @@ def refuse_closed(trial: Trial) -> None:
         raise Refusal("closed", "This trial is ended. Take that back in History to go on with it.", "trial")
 
 
+def moment_in(trial: Trial, hours: float | None) -> datetime:
+    """When something was read: now, or so many hours after the trial began."""
+    return timezone.now() if hours is None else trial.began_at + timedelta(hours=hours)
+
+
 @transaction.atomic
 def weigh_sample(
     sample: Sample,
@@ -169,7 +174,7 @@ def weigh_sample(
         return Saved(known)
     trial = sample.trial
     refuse_closed(trial)
-    at = timezone.now() if hours is None else trial.began_at + timedelta(hours=hours)
+    at = moment_in(trial, hours)
     if hours is not None and hours <= 0.0:
         raise Refusal("before_start", "A reading comes after the start: give hours over 0.", "hours", 400)
     refuse_impossible_time(at)

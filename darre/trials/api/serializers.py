@@ -152,7 +152,7 @@ class SwellingSerializer(serializers.Serializer):
 
 class TrialRowSerializer(serializers.Serializer):
     """A trial in the list, with what it told. `temp_c` and `rh_pct` are those of the air about the coils: as they were
-    read, else as they were meant.
+    read, else as they were planned.
     """
 
     id = serializers.IntegerField()
@@ -184,7 +184,7 @@ class TrialSerializer(serializers.Serializer):
     resolution_g = serializers.FloatField(allow_null=True)
     temp_c = serializers.FloatField(allow_null=True)
     rh_pct = serializers.FloatField(allow_null=True)
-    meant_temp_c = serializers.FloatField(allow_null=True)
+    planned_temp_c = serializers.FloatField(allow_null=True)
     soaked = serializers.BooleanField()
     room_temp_c = serializers.FloatField()
     room_rh_pct = serializers.FloatField()

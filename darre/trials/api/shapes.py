@@ -68,7 +68,7 @@ def trial_shape(trial: Trial) -> dict[str, Any]:
         "scale": trial.scale_id,
         "scale_name": trial.scale.name if trial.scale else None,
         "resolution_g": trial.scale.resolution_g if trial.scale else None,
-        "meant_temp_c": trial.temp_c,
+        "planned_temp_c": trial.temp_c,
         "soaked": trial.soaked,
         "room_temp_c": trial.room_temp_c,
         "room_rh_pct": trial.room_rh_pct,

@@ -5545,7 +5545,7 @@ export interface components {
             /** Format: double */
             rh_pct: number | null;
             /** Format: double */
-            meant_temp_c: number | null;
+            planned_temp_c: number | null;
             soaked: boolean;
             /** Format: double */
             room_temp_c: number;
@@ -5575,7 +5575,7 @@ export interface components {
         TrialKindEnum: "drying" | "uptake" | "twin" | "sponge" | "ladder" | "swelling";
         /**
          * @description A trial in the list, with what it told. `temp_c` and `rh_pct` are those of the air about the coils: as they were
-         *     read, else as they were meant.
+         *     read, else as they were planned.
          */
         TrialRow: {
             id: number;

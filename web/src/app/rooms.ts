@@ -44,5 +44,5 @@ export const JoinPage = later(() => import("../features/people/JoinPage"), "Join
 
 /** All but the codes’ library, which few open and the service worker has at hand. */
 export const fetchRooms = () => {
-  fetchWhenIdle([rest]);
+  fetchWhenIdle(rest);
 };

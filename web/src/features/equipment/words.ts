@@ -59,18 +59,18 @@ export const SALT_CARE: Partial<Record<Salt, string>> = {
   potassium_carbonate: "Potassium carbonate burns eyes and irritates skin: wear gloves and goggles.",
 };
 
-const byHowMuch = (offset: number): string =>
-  `${fixed(Math.abs(offset), 1)} % too ${offset > 0 ? "much" : "little"}`;
+const byHowMuch = (offset: number, doubt = ""): string =>
+  `${fixed(Math.abs(offset), 1)}${doubt} % too ${offset > 0 ? "much" : "little"}`;
 
 /** What a check of a logger’s humidity tells. */
 export function checkWords(found: components["schemas"]["HumidityCheck"]): string {
   const { shown_pct, true_pct, offset_pct } = found;
-  if (!found.settled) return "It still moves: leave it closed for a few hours more.";
-  const doubt = fixed(2 * offset_pct.uncertainty, 1);
+  if (!found.settled) return "The reading is still moving: give it a few more hours.";
+  const doubt = `± ${fixed(2 * offset_pct.uncertainty, 1)}`;
   const at = `It shows ${fixed(shown_pct, 1)} % where ${fixed(true_pct, 1)} % is true`;
   return found.tells
-    ? `${at}: ${fixed(Math.abs(offset_pct.value), 1)} ± ${doubt} % too ${offset_pct.value > 0 ? "much" : "little"}.`
-    : `${at}: no more apart than the check can tell, ± ${doubt} %.`;
+    ? `${at}: ${byHowMuch(offset_pct.value, ` ${doubt}`)}.`
+    : `${at}: within what this check can tell, ${doubt} %.`;
 }
 
 /** What is said once a logger’s humidity was put right. */

@@ -2,12 +2,11 @@ import { useState } from "react";
 import * as z from "zod";
 import type { RunSheet } from "../../api/client";
 import type { components } from "../../api/schema";
+import { AirReadings } from "../../components/AirReadings";
 import { Button } from "../../components/Button";
 import { RemoveButton } from "../../components/RemoveButton";
 import { Slip } from "../../components/Slip";
 import { useShell } from "../../components/shell";
-import { fixed } from "../../domain/numbers";
-import { temp } from "../../domain/quantities";
 import { when } from "../../domain/times";
 import { JustNowField, NumberField } from "../../forms/fields";
 import { maybeMoment, quantity } from "../../forms/shape";
@@ -30,20 +29,18 @@ export function TypedAir({ run, typed }: { run: RunSheet["run"]; typed: readonly
   return (
     <section aria-label="Readings by hand" className="mt-2 text-sm print:hidden">
       {typed.length > 0 && (
-        <ul className="mb-1 max-w-md">
-          {typed.map((one) => (
-            <li key={one.id} className="flex items-baseline gap-4 border-b border-line py-0.5">
-              <span className="num text-muted">{when(new Date(one.at), now)}</span>
-              <span className="grow num">{`${temp(one.temp_c)}, ${fixed(one.rh_pct, 0)} %`}</span>
-              <RemoveButton
-                id={{ id: one.id, run: run.id }}
-                label={`Remove the reading of ${when(new Date(one.at), now)}`}
-                done="Removed the reading."
-                removal={remove}
-              />
-            </li>
-          ))}
-        </ul>
+        <AirReadings
+          readings={typed}
+          when={({ at }) => when(new Date(at), now)}
+          remove={({ id, at }) => (
+            <RemoveButton
+              id={{ id, run: run.id }}
+              label={`Remove the reading of ${when(new Date(at), now)}`}
+              done="Removed the reading."
+              removal={remove}
+            />
+          )}
+        />
       )}
       <Button
         kind="link"

@@ -2,18 +2,18 @@ import { useState } from "react";
 import * as z from "zod";
 import type { Trial } from "../../api/client";
 import { BoxAirChart } from "../../charts/BoxAirChart";
+import { AirReadings } from "../../components/AirReadings";
 import { Button } from "../../components/Button";
 import { RemoveButton } from "../../components/RemoveButton";
 import { Slip } from "../../components/Slip";
 import { panel } from "../../components/classes";
 import { useShell } from "../../components/shell";
-import { fixed, hours } from "../../domain/numbers";
-import { temp } from "../../domain/quantities";
+import { hours } from "../../domain/numbers";
 import { NumberField, PickField } from "../../forms/fields";
 import { maybeQuantity, quantity } from "../../forms/shape";
 import { useActForm } from "../../forms/useActForm";
 import { useNoteTrialAir, useRemoveTrialAir } from "./acts";
-import { airWords } from "./words";
+import { airWords, whoseAir } from "./words";
 
 type Air = Trial["airs"][number];
 
@@ -42,7 +42,7 @@ export function TrialAir({ trial }: { trial: Trial }) {
           <p className="text-sm text-muted">
             {trial.kind === "sponge"
               ? "With a reading or two off a meter, a sponge also tells how much air its dryer exchanges."
-              : "Readings off any meter count in place of the temperature and humidity that were meant."}
+              : "Readings off any meter replace the planned temperature and humidity."}
           </p>
         </>
       )}
@@ -82,28 +82,26 @@ function Read({ trial, air }: { trial: Trial; air: Air }) {
         <BoxAirChart
           air={air.course}
           label={airWords(air)}
-          where="air beside them"
-          planned_c={trial.meant_temp_c}
+          where={whoseAir(air.name)}
+          planned_c={trial.planned_temp_c}
           typed={air.notes.map(({ hours: time, temp_c, rh_pct }) => ({ time, temp_c, rh_pct }))}
           endH={Math.max(1.05 * last, 0.1)}
         />
       )}
-      <ul className="mt-1 max-w-md text-sm">
-        {air.notes.map((note) => (
-          <li key={note.id} className="flex items-baseline gap-4 border-b border-line py-0.5">
-            <span className="num text-muted">{`after ${hours(note.hours)}`}</span>
-            <span className="grow num">{`${temp(note.temp_c)}, ${fixed(note.rh_pct, 0)} %`}</span>
-            {trial.closed_at === null && (
-              <RemoveButton
-                id={note.id}
-                label={`Remove the reading after ${hours(note.hours)}`}
-                done="Removed the reading."
-                removal={remove}
-              />
-            )}
-          </li>
-        ))}
-      </ul>
+      <AirReadings
+        readings={air.notes}
+        when={(note) => `after ${hours(note.hours)}`}
+        remove={(note) =>
+          trial.closed_at === null && (
+            <RemoveButton
+              id={note.id}
+              label={`Remove the reading after ${hours(note.hours)}`}
+              done="Removed the reading."
+              removal={remove}
+            />
+          )
+        }
+      />
     </div>
   );
 }

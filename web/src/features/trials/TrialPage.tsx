@@ -23,7 +23,16 @@ import { RatePrints, Rungs } from "./Ladder";
 import { LotTable } from "./LotTable";
 import { slip as slipQuery, trial as trialQuery } from "./queries";
 import { WeighSamples } from "./WeighSamples";
-import { isTooEarly, markWords, pointsWords, QUESTIONS, slipWords, trialNote, trialSentence } from "./words";
+import {
+  flowWords,
+  isTooEarly,
+  markWords,
+  pointsWords,
+  QUESTIONS,
+  slipWords,
+  trialNote,
+  trialSentence,
+} from "./words";
 
 /** A trial: what it tells, its lot, and the next sample to weigh. */
 export function TrialPage() {
@@ -186,9 +195,7 @@ function Sponges({ trial }: { trial: Trial }) {
               <td className="py-1 text-right num">
                 {sponge.g_per_h ? pointsWords(sponge.g_per_h) : "not told"}
               </td>
-              <td className="py-1 text-right num">
-                {sponge.vent_m3_h ? pointsWords(sponge.vent_m3_h) : "air not measured"}
-              </td>
+              <td className="py-1 text-right num">{flowWords(trial, sponge)}</td>
             </tr>
           ))}
         </tbody>

@@ -282,8 +282,16 @@ export function finerScale(found: Design, chosen: number): string {
     : "";
 }
 
-/** What the air beside coils, or in a sponge’s dryer, was on average. */
+/** The air beside coils, or in a sponge’s dryer. */
+export const whoseAir = (name: string): string => (name === "" ? "air beside them" : `air in ${name}`);
+
+/** What it was on average. */
 export function airWords({ name, mean }: Trial["airs"][number]): string {
-  const where = name === "" ? "beside them" : `in ${name}`;
-  return `The air ${where} was ${temp(Math.round(mean.temp_c))} and ${fixed(mean.rh_pct, 0)} % on average`;
+  return `The ${whoseAir(name)} was ${temp(Math.round(mean.temp_c))} and ${fixed(mean.rh_pct, 0)} % on average`;
+}
+
+/** How much air a sponge’s dryer exchanges, or why that is not told. */
+export function flowWords({ airs }: Trial, { name, vent_m3_h }: Trial["sponges"][number]): string {
+  if (vent_m3_h) return pointsWords(vent_m3_h);
+  return airs.some((air) => air.name === name) ? "not told by its air" : "air not measured";
 }
