@@ -156,7 +156,7 @@ class Reading(BrowserCase):
         self.page.keyboard.press("Enter")
         self.heading(re.compile("^Roller tyres is wet enough to show"))
         self.page.keyboard.press("p")
-        expect(self.page.get_by_label("Drying")).to_have_value("Roller tyres")
+        expect(self.page.get_by_role("combobox", name="Drying", exact=True)).to_have_value("Roller tyres")
 
     def test_find_narrows_the_rack_and_says_when_nothing_answers(self):
         self.open("/")
@@ -171,7 +171,7 @@ class Reading(BrowserCase):
 
     def test_a_spool_is_picked_by_a_part_of_its_name(self):
         self.open("/plan?dryer=1")
-        picker = self.page.get_by_label("Drying")
+        picker = self.page.get_by_role("combobox", name="Drying", exact=True)
         picker.fill("lens")
         picker.press("Enter")
         self.heading("Set Cellar box to 51 °C for 4 h 30 min.")
