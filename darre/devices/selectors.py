@@ -87,8 +87,10 @@ def run_air(run: Run, now: datetime) -> RunAir | None:
         times = (np.array(series.at_ms) - begin_ms) / HOUR_MS
         room = _room_water(run, begin, end, times)
         # Warm desiccant gives off water of its own: then nobody can tell the spool's grams from it.
-        desiccant = any(event.kind == EventKind.DESICCANT for event in run.batch.events.all())
-        vent_m3_h = None if desiccant else dryer_then(run.batch).vent_m3_h
+        dryer = dryer_then(run.batch)
+        changed = any(event.kind == EventKind.DESICCANT for event in run.batch.events.all())
+        desiccant = changed or dryer.desiccant is not None
+        vent_m3_h = None if desiccant else dryer.vent_m3_h
         found = box_air(times, series.temp_c, series.rh_pct, room, vent_m3_h)
         return RunAir(device, found, series.temp_c[-1], series.count, _display_c(run, end_ms), desiccant)
     return None

@@ -4,6 +4,7 @@ from django.db import models
 from django.db.models import F, Q
 
 from drying.dryers import DryerKind
+from drying.storage import DesiccantKind
 
 
 class Scale(models.Model):
@@ -33,7 +34,8 @@ class Dryer(models.Model):
 
     What is empty is not known; plans then use what is usual for its kind and say so. `levels` are [name, air in °C]
     in place of degrees; `timer_choices_h` the settings of a timer that has but a few. One that is not in service keeps
-    its records; nothing is planned for it unless it is asked for.
+    its records; nothing is planned for it unless it is asked for. `desiccant_*`: what lies in it between runs, its dry
+    mass, and the water in it as it was put in or as the last run left it, % of that.
     """
 
     name = models.CharField(max_length=60, unique=True)
@@ -58,6 +60,9 @@ class Dryer(models.Model):
     metered_kwh = models.FloatField(null=True, blank=True)
     metered_h = models.FloatField(null=True, blank=True)
     metered_air_c = models.FloatField(null=True, blank=True)
+    desiccant_kind = models.CharField(max_length=12, blank=True, choices=[(k.value, k.value) for k in DesiccantKind])
+    desiccant_g = models.FloatField(null=True, blank=True)
+    desiccant_load_pct = models.FloatField(null=True, blank=True)
     in_service = models.BooleanField(default=True)
 
     class Meta:
@@ -68,6 +73,13 @@ class Dryer(models.Model):
                 condition=Q(metered_kwh__isnull=True, metered_h__isnull=True, metered_air_c__isnull=True)
                 | Q(metered_kwh__isnull=False, metered_h__isnull=False, metered_air_c__isnull=False),
                 name="metered_run_is_whole",
+            ),
+            models.CheckConstraint(
+                condition=Q(desiccant_kind="", desiccant_g__isnull=True, desiccant_load_pct__isnull=True)
+                | (
+                    ~Q(desiccant_kind="") & Q(desiccant_g__gt=0, desiccant_load_pct__gte=0, desiccant_load_pct__lte=100)
+                ),
+                name="desiccant_is_whole",
             ),
         ]
 

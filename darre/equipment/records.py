@@ -9,6 +9,7 @@ from darre.equipment.models import Dryer, Scale
 from drying.dryers import BED_HEATED, DryerKind, Metered, ProbePair, calibration_of, kinds_of_dryer
 from drying.dryers import Dryer as CoreDryer
 from drying.planning import OwnScale
+from drying.storage import Charge, DesiccantKind
 from drying.weighing import Scale as CoreScale
 
 
@@ -27,10 +28,11 @@ def dryers_in_service() -> QuerySet[Dryer]:
     return dryers().filter(in_service=True)
 
 
+DESICCANT = ("desiccant_kind", "desiccant_g", "desiccant_load_pct")
 FACTS = (
     "kind", "min_c", "max_c", "display_offset_c", "levels", "hot_side_excess_c", "timer_max_h", "timer_choices_h",
     "slots", "max_diameter_mm", "max_width_mm", "vent_m3_h", "fan", "on_plate", "swing_c", "warm_up_h", "heater_w",
-    "metered_kwh", "metered_h", "metered_air_c",
+    "metered_kwh", "metered_h", "metered_air_c", *DESICCANT,
 )  # fmt: skip
 
 
@@ -43,6 +45,12 @@ def dryer_facts(dryer: Dryer) -> dict[str, Any]:
 def core_dryer(dryer: Dryer) -> CoreDryer:
     """A dryer as the core takes it. Raises OutOfRangeError where its numbers make no sense."""
     return dryer_of_facts(dryer_facts(dryer))
+
+
+def _charge(facts: Mapping[str, Any]) -> Charge | None:
+    """The desiccant among what was known of a dryer; runs of before it could be told do not have it."""
+    kind = facts.get("desiccant_kind")
+    return Charge(DesiccantKind(kind), facts["desiccant_g"], facts["desiccant_load_pct"]) if kind else None
 
 
 def dryer_of_facts(facts: Mapping[str, Any]) -> CoreDryer:
@@ -75,6 +83,7 @@ def dryer_of_facts(facts: Mapping[str, Any]) -> CoreDryer:
         slots=facts["slots"],
         max_diameter_mm=facts["max_diameter_mm"],
         max_width_mm=facts["max_width_mm"],
+        desiccant=_charge(facts),
     )
 
 

@@ -5,6 +5,7 @@ from typing import cast
 from django.apps import AppConfig, apps
 
 from drying.cache import Cache
+from drying.dryers import OverDesiccant
 from drying.planning import Forecast
 from drying.runs import CourseCache, Review, Verdict
 from drying.transport import Lesson, Segment
@@ -12,7 +13,7 @@ from drying.transport import Lesson, Segment
 
 class RunsConfig(AppConfig):
     """Owns the caches of runs: courses of running ones, verdicts and reviews of ended ones, forecasts, the air that
-    spools of one box meet, and lessons as they were read from their records.
+    spools of one box meet, with desiccant in it too, and lessons as they were read from their records.
     """
 
     name = "darre.runs"
@@ -23,6 +24,7 @@ class RunsConfig(AppConfig):
         self.reviews: Cache[Review] = Cache(64)
         self.forecasts: Cache[Forecast] = Cache(64)
         self.airs: Cache[list[Segment]] = Cache(64)
+        self.over_desiccant: Cache[OverDesiccant] = Cache(64)
         self.lessons: Cache[tuple[Lesson | None, tuple[float, float]]] = Cache(1000)
 
 

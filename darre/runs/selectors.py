@@ -3,7 +3,7 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from datetime import datetime, timedelta
+from datetime import datetime
 
 import numpy as np
 from django.db.models import TextField
@@ -17,6 +17,7 @@ from darre.inventory.models import Spool
 from darre.inventory.records import core_load
 from darre.inventory.selectors import preferences, tariff_of
 from darre.runs.apps import run_caches
+from darre.runs.conditions import DesiccantInRun, conditions_met, desiccant_in, start_temp_c
 from darre.runs.lessons import read_lesson
 from darre.runs.models import Batch, Run, RunEvent, Weighing
 from darre.runs.plausible import used_between
@@ -24,12 +25,9 @@ from darre.runs.records import (
     core_weighing,
     counted,
     dryer_then,
-    heats,
     hours_between,
     in_open_winding,
-    is_off,
     is_paused,
-    joined_h,
     load_then,
     of_run,
     pauses,
@@ -37,12 +35,9 @@ from darre.runs.records import (
     planned_h,
     room_then,
     runs_with_weighings,
-    shares_box,
-    stays,
     temp_now_c,
 )
-from drying.dryers import Load, Setup, air_beside, heated_h, mean_power_w
-from drying.dryers.setup import SHARED_WARM_UP_PARTS, all_warmed_through
+from drying.dryers import Load, Setup, heated_h, mean_power_w
 from drying.materials import Material
 from drying.planning import Forecast, forecasts
 from drying.quantity import NOTHING, Quantity
@@ -60,18 +55,15 @@ from drying.runs import (
     next_grams,
     rate_from,
     review,
-    segments_of_run,
     update_posterior,
 )
-from drying.transport import Lesson, Rate, Segment, strand_share
+from drying.transport import Lesson, Rate, strand_share
 from drying.weighing import Tare, TareMethod
 from drying.weighing import Weighing as CoreWeighing
 
 CURVE_POINTS = 97
 COURSE_POINTS = 41
 SHARE_AT_C = 60.0  # shares of runs are compared at one temperature; it hardly moves them
-LEAST_AHEAD_H = 1.0
-OFF_STEP_H = 0.25
 
 
 def past_runs(book: MaterialBook | None = None) -> list[PastRun]:
@@ -119,7 +111,7 @@ def run_so_far(
     load = load_then(run, book, weighings[0].gross_g - tare.mass_g if weighings else run.net_g)
     return RunSoFar(
         load=load,
-        segments=_conditions(run, load, book, min(now, run.ended_at or now)),
+        segments=conditions_met(run, load, book, min(now, run.ended_at or now)),
         aim_pct=run.aim_pct,
         tare=tare,
         weighings=[
@@ -130,7 +122,7 @@ def run_so_far(
             for w in weighings
         ],
         rate=load.rate,
-        start_temp_c=_start_temp_c(run),
+        start_temp_c=start_temp_c(run),
         fan=dryer_then(run.batch).fan,
         body_activity=run.body_activity,
         warming=_warming(run),
@@ -143,11 +135,6 @@ def _warming(run: Run) -> Quantity:
     return Quantity(run.warming_log, run.warming_log_sd)
 
 
-def _start_temp_c(run: Run) -> float | None:
-    """How warm a spool went in, °C: as its room. None where what it met is at its own temperature already."""
-    return None if shares_box(run) and joined_h(run) == 0.0 else room_then(run.batch).temp_c
-
-
 def _with_prints(spool: Spool, first: Weighing, weighing: Weighing, more: Quantity) -> CoreWeighing:
     """A weighing with what was printed off the spool since the first added to it again: the rest of a loss is water."""
     found = core_weighing(weighing)
@@ -156,31 +143,6 @@ def _with_prints(spool: Spool, first: Weighing, weighing: Weighing, more: Quanti
     used = used_between(spool.uses.all(), first.at, weighing.at)
     sd_g = math.hypot(used.uncertainty, more.uncertainty)
     return replace(found, gross_g=found.gross_g + used.value + more.value, printed_sd_g=sd_g)
-
-
-def _conditions(run: Run, load: Load, book: MaterialBook, until: datetime) -> list[Segment]:
-    """What the spool met from its start on: what the box did, and beside others the water that they gave off."""
-    batch = run.batch
-    dryer, room, set_to = dryer_then(batch), room_then(batch), heats(batch)
-    off, until_h = pauses(batch, until), hours_between(batch.started_at, until)
-    if is_off(batch, until):  # as it would go on if the heat came back now
-        until_h = math.ceil(until_h / OFF_STEP_H) * OFF_STEP_H  # the same for a while, so that courses can be kept
-        off = pauses(batch, batch.started_at + timedelta(hours=until_h))
-        until_h += max(planned_h(run), LEAST_AHEAD_H)
-    else:  # as it goes on, or would have: the same at every moment of the run and after it
-        until_h = max(until_h, joined_h(run) + planned_h(run))
-    if not shares_box(run):
-        begin, off = joined_h(run), of_run(run, off)
-        set_to = [(max(since - begin, 0.0), air_c) for since, air_c in set_to]
-        return segments_of_run(dryer, load.material, room, set_to, until_h - begin, off)
-    together, me = stays(batch, book), [other.pk for other in batch.runs.all()].index(run.pk)
-    together[me] = replace(together[me], to_h=None)
-    box = segments_of_run(dryer, together[0].load.material, room, set_to, until_h, off, SHARED_WARM_UP_PARTS)
-    if joined_h(run) == 0.0:
-        box = all_warmed_through([stay.load for stay in together], box, room.temp_c, dryer.fan)
-    *before, steady = box
-    box = [*before, replace(steady, duration_h=1.0)]  # the last goes on: how long it has lasted changes nothing
-    return run_caches().airs.get(repr((together, me, box)), lambda: air_beside(together, me, box))
 
 
 def _curve_times(end_h: float, points: int) -> list[float]:
@@ -248,6 +210,7 @@ class RunSheet:
     beside: list[Run]
     spent: "Spent"
     next_grams: NextGrams | None
+    desiccant: DesiccantInRun | None
 
 
 def run_sheet(run: Run, now: datetime) -> RunSheet:
@@ -283,6 +246,7 @@ def run_sheet(run: Run, now: datetime) -> RunSheet:
         next_grams=next_grams(so_far, now_h, found.verdict.moisture)
         if run.ended_at is None and found.verdict.told
         else None,
+        desiccant=desiccant_in(run, book, now),
     )
 
 

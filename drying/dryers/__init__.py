@@ -14,6 +14,7 @@ from drying.dryers.calibration import (
     Setting,
     calibration_of,
 )
+from drying.dryers.desiccated import OverDesiccant, over_desiccant
 from drying.dryers.dryer import (
     BED_HEATED,
     HABITS,
@@ -30,18 +31,9 @@ from drying.dryers.energy import Tariff, mean_power_w
 from drying.dryers.habits import Habits, habits_of, hot_side_excess_c
 from drying.dryers.home_built import RADIATED, HomeBuilt, Warmth, walls, warmth_of
 from drying.dryers.limits import Limit, LimitKind, above_tg, broken_limits, ceiling, hottest_c, hottest_to_plan_c
+from drying.dryers.load import Load, MakersSheet, as_planned, occupant, room_as_planned
 from drying.dryers.pauses import Pause, end_with_pauses_h, heated_h, tidy
-from drying.dryers.setup import (
-    Load,
-    MakersSheet,
-    Setup,
-    all_hours_to,
-    as_planned,
-    at_rate,
-    courses_of,
-    hours_to,
-    room_as_planned,
-)
+from drying.dryers.setup import Setup, all_hours_to, at_rate, box_course, courses_of, dried, hours_to
 from drying.dryers.timer import TimerPlan, TimerSet, Turn, plan_timer, timer_pauses
 
 __all__ = [
@@ -65,6 +57,7 @@ __all__ = [
     "MakersSheet",
     "Metered",
     "Misfit",
+    "OverDesiccant",
     "Pause",
     "ProbePair",
     "Setting",
@@ -82,10 +75,12 @@ __all__ = [
     "as_planned",
     "at_rate",
     "attended_from",
+    "box_course",
     "broken_limits",
     "calibration_of",
     "ceiling",
     "courses_of",
+    "dried",
     "end_with_pauses_h",
     "habits_of",
     "heated_h",
@@ -98,6 +93,8 @@ __all__ = [
     "kinds_of_dryer",
     "mean_power_w",
     "misfits",
+    "occupant",
+    "over_desiccant",
     "plan_timer",
     "room_as_planned",
     "tidy",

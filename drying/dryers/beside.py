@@ -7,7 +7,6 @@ from the computed course of all together (see `shared_box`), one spool can be ju
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -15,11 +14,11 @@ import numpy as np
 
 from drying.air import RoomAir, vapour_concentration_g_m3
 from drying.arrays import Array
-from drying.dryers.setup import Load, common_rate, filament_at_rate
+from drying.dryers.desiccated import pieces_of
+from drying.dryers.load import Load, common_rate, filament_at_rate
 from drying.dryers.shared_box import SharedState, shared_course
 from drying.transport import Filament, Segment, State, even_state, strand_density
 
-FIRST_PIECE_H, GROWTH = 0.25, 2.0  # the air is taken as steady over pieces that grow from every change on
 FOLLOWED_H = 48.0  # from the last change on: what the others give off after that counts for nothing
 
 
@@ -53,19 +52,13 @@ def air_beside(stays: Sequence[Stay], me: int, segments: Sequence[Segment]) -> l
         segment = segments[min(int(np.searchsorted(ends, begin, side="right")), len(segments) - 1)]
         for n in here:
             states.setdefault(n, even_state(stays[n].load.filament, stays[n].load.start.value))
-        pieces = _pieces(end - begin)
+        pieces = pieces_of(end - begin)
         given = _given_off_g_h([stays[n].load for n in here], [states[n] for n in here], segment, pieces)
         states.update(zip(here, given.ends, strict=True))
         if begin >= start:
             others = [k for k, n in enumerate(here) if n != me]
             found += _raised(segment, pieces, given.g_h[others].sum(axis=0))
     return [*found, replace(segments[-1], duration_h=0.01)]
-
-
-def _pieces(span_h: float) -> Array:
-    """Ends of the pieces of a stretch, h from its beginning."""
-    count = max(math.ceil(math.log2(max(span_h / FIRST_PIECE_H, 1.0))), 0)
-    return np.array([*(FIRST_PIECE_H * GROWTH**k for k in range(count)), span_h])
 
 
 @dataclass(frozen=True)

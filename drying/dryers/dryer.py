@@ -17,6 +17,7 @@ from drying.air import RoomAir
 from drying.dryers.calibration import Calibration, LevelCalibration, display_calibration
 from drying.errors import Amount, OutOfRangeError, require_range
 from drying.materials import Material
+from drying.storage import Charge
 from drying.transport import Segment, effective_temperature_c, warmed_up
 
 
@@ -103,7 +104,7 @@ class Dryer:
     by how much the hottest spot exceeds the air. `timer_choices_h`: the timer's settings;
     `timer_max_h`: its longest turn, None where it does not stop. `vent_m3_h`: room air that it exchanges. `swing_c`:
     its thermostat swings so much either way. `warm_up_h`: hours to get hot. `heater_w`: mean power at its hottest.
-    `on_plate`: what it dries stands on the heater's plate, not on rollers or a grid.
+    `on_plate`: what it dries stands on the heater's plate, not on rollers or a grid. `desiccant`: what lies in it.
     Sizes in mm are the largest spool that one place takes.
     """
 
@@ -124,6 +125,7 @@ class Dryer:
     slots: int = 1
     max_diameter_mm: float | None = None
     max_width_mm: float | None = None
+    desiccant: Charge | None = None
 
     def __post_init__(self) -> None:
         require_range("min_c", self.min_c, 0.0, 200.0, "°C")
@@ -160,7 +162,12 @@ class Dryer:
 
     @property
     def is_closed(self) -> bool:
-        """Whether the water that comes out of a spool has no way out of the dryer."""
+        """Whether the water that comes out of a spool has nowhere to go: no way out, and nothing to take it up."""
+        return self.has_no_vent and self.desiccant is None
+
+    @property
+    def has_no_vent(self) -> bool:
+        """Whether no air goes through it, and no pump takes the vapour."""
         return self.vent_m3_h == 0.0 and self.kind is not DryerKind.HEATED_VACUUM
 
     def takes_in(self, room: RoomAir) -> RoomAir:

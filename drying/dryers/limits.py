@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from drying.dryers.setup import Load, Setup
+from drying.dryers.load import Load
+from drying.dryers.setup import Setup
 from drying.errors import Amount, OutOfRangeError
 
 SOFT_MARGIN_C = 5.0  # engineering estimate: kept under the softening temperature

@@ -1,8 +1,7 @@
-"""What goes into a dryer: each spool as a run needs to know it, and the set-up of a run."""
+"""The set-up of a run: what goes into which dryer in which room, and the courses that come of it."""
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
@@ -12,17 +11,18 @@ import numpy.typing as npt
 
 from drying.air import RoomAir
 from drying.arrays import Array
+from drying.dryers.desiccated import FOLLOWED_H, BoxCourse, OverDesiccant, activity_at_rest, over_desiccant
 from drying.dryers.dryer import Dryer
+from drying.dryers.load import Load, common_rate, filament_at_rate, occupant
 from drying.dryers.shared_box import SharedState, shared_courses
 from drying.errors import OutOfRangeError, require_range
-from drying.materials import EmptySpoolKind, Material, floor_pct, most_from_air_pct, most_held_pct
-from drying.quantity import Quantity
+from drying.materials import (
+    equilibrium_moisture_pct,
+    floor_pct,
+)
+from drying.storage import Charge
 from drying.transport import (
-    DEFAULT_WINDING,
-    UNKNOWN_RATE,
     Case,
-    Filament,
-    Rate,
     Segment,
     as_it_warms,
     courses,
@@ -30,104 +30,13 @@ from drying.transport import (
     in_common_winding,
     in_open_winding,
     times_inside,
+    up_to,
     warmed_through,
     warming_h,
-    winding_of_mass,
 )
-from drying.transport.heat import effective_temperature_c
+from drying.transport.heat import STEPS, effective_temperature_c
 
-FULL_SPOOL_G = 1000.0
 SHARED_WARM_UP_PARTS, SHARED_WARMING_STEPS = 2, 3
-
-
-@dataclass(frozen=True)
-class MakersSheet:
-    """What the data sheet of this very spool says: °C, hours, and whether it asks for drying only once opened."""
-
-    temp_c: float
-    duration_h: float
-    only_if_opened: bool = False
-
-    def __post_init__(self) -> None:
-        require_range("sheet_temp_c", self.temp_c, 20.0, 200.0, "°C")
-        require_range("sheet_hours", self.duration_h, 0.25, 400.0, "h")
-
-
-@dataclass(frozen=True)
-class Load:
-    """A spool that goes in: what it is made of, how wet it is, how large.
-
-    `start` moisture in % of dry mass with standard uncertainty; `net_g` mass of the strand as it is now, None where
-    the spool was never weighed (then it is taken as full). `form` is "wound" or "loose"; hub radius, width and outer
-    diameter of the spool in mm. `aim`: where drying is to end, % of dry mass; None for the clean threshold. `rate`:
-    how fast it dries against what is computed, as earlier runs teach. `soaked`: it lay in water, so that some hangs on
-    the strand and between the turns. `open_winding`: every turn of it dries as if it lay free, see
-    `Dryer.opens_winding`.
-    """
-
-    material: Material
-    empty_spool: EmptySpoolKind
-    strand_diameter_mm: float
-    start: Quantity
-    net_g: float | None
-    form: str = "wound"
-    hub_radius_mm: float = DEFAULT_WINDING.hub_radius_mm
-    width_mm: float = DEFAULT_WINDING.width_mm
-    diameter_mm: float = 200.0
-    sheet: MakersSheet | None = None
-    aim: float | None = None
-    rate: Rate = UNKNOWN_RATE
-    soaked: bool = False
-    open_winding: bool = False
-
-    @property
-    def filament(self) -> Filament:
-        """What the water moves in."""
-        winding = None
-        if self.is_wound:
-            net_g = FULL_SPOOL_G if self.net_g is None else max(self.net_g, 1.0)
-            winding = winding_of_mass(net_g, self.material.density.value, self.hub_radius_mm, self.width_mm)
-        return Filament(self.material, self.strand_diameter_mm, winding)
-
-    @property
-    def is_wound(self) -> bool:
-        """Whether the vapour must find its way between the turns."""
-        return self.form == "wound" and not self.open_winding
-
-    @property
-    def aim_pct(self) -> float:
-        """Where drying is to end, % of dry mass."""
-        return self.material.aim_pct if self.aim is None else self.aim
-
-    @property
-    def most_pct(self) -> float:
-        """The most that it may hold, % of dry mass: from air, or from the water that it lay in."""
-        return most_held_pct(self.material) if self.soaked else most_from_air_pct(self.material)
-
-    @property
-    def dry_mass_g(self) -> float | None:
-        """Mass of the strand without its water, g, from the net mass and the moisture now."""
-        return None if self.net_g is None else self.net_g / (1.0 + self.start.value / 100.0)
-
-
-FIGURES = 3  # of a moisture: an hour more or less on the shelf changes the fourth
-
-
-def _to_figures(value: float) -> float:
-    return float(f"{value:.{FIGURES}g}")
-
-
-def as_planned(load: Load) -> Load:
-    """A load with no more digits than are known of it, so that a question asked again a minute later, or on another
-    screen, has the same answer: moisture to three figures, mass to a gram.
-    """
-    start = Quantity(_to_figures(load.start.value), _to_figures(load.start.uncertainty))
-    return replace(load, start=start, net_g=None if load.net_g is None else max(round(load.net_g), 1.0))
-
-
-def room_as_planned(room: RoomAir) -> RoomAir:
-    """The room's air with no more digits than a meter is good for: half a degree, one per cent."""
-    return RoomAir(round(2.0 * room.temp_c) / 2.0, float(round(room.rh_pct)))
 
 
 @dataclass(frozen=True)
@@ -162,8 +71,10 @@ class Setup:
 
     @property
     def shared(self) -> bool:
-        """True where several wound spools share the exchange flow of the box."""
-        return sum(load.is_wound for load in self.loads) > 1
+        """True where several wound spools share the exchange flow of the box; with desiccant they share its air, which
+        is found first (see `desiccated`).
+        """
+        return self.dryer.desiccant is None and sum(load.is_wound for load in self.loads) > 1
 
     def floor_pct(self, load: Load, air_c: float) -> float:
         """Where drying this load at `air_c` ends, % of dry mass: at the temperature that its course is computed at. In
@@ -171,17 +82,27 @@ class Setup:
         """
         if self.dryer.is_closed:
             return load.start.value  # nothing leaves a closed box
-        of = self.lead if self.shared else load  # as `segments`
+        of = load if not self.shared and self.dryer.desiccant is None else self.lead  # as `segments`
         steady = effective_temperature_c(of.material, air_c, self.dryer.used("swing_c"))
+        if self.dryer.desiccant is not None and self.dryer.has_no_vent:
+            return equilibrium_moisture_pct(load.material, self._activity_at_rest(self.dryer.desiccant, steady))
         return floor_pct(load.material, self.dryer.takes_in(self.room), steady)
+
+    def _activity_at_rest(self, desiccant: Charge, temp_c: float) -> float:
+        occupants = [occupant(load) for load in self.loads]
+        whole = desiccant.dry_g * desiccant.load_pct / 1e5 + sum(o.strand_kg * o.start_pct / 100.0 for o in occupants)
+        return activity_at_rest([(o.filament.material, o.strand_kg) for o in occupants], desiccant, whole, temp_c)
 
     def segments(self, load: Load, air_c: float, duration_h: float) -> list[Segment]:
         """The run as this load meets it, at its own temperature: it comes in with the room's and warms through.
 
         Where spools share a box the warm-up is cut into fewer parts: each costs a solution. All go at the pace of the
         one that warms through slowest, and the first spool's activation energy gives the effective temperature under
-        the thermostat's swing.
+        the thermostat's swing. Over desiccant it is the air that this keeps, as free air.
         """
+        if self.dryer.desiccant is not None:
+            [over] = dried(((self, air_c),))
+            return _over(self, load, over, duration_h)
         if self.shared:
             box = self.dryer.segments(self.lead.material, self.room, air_c, duration_h, SHARED_WARM_UP_PARTS)
             return all_warmed_through(self.loads, box, self.room.temp_c, self.dryer.fan, self.slower_warming)
@@ -200,9 +121,58 @@ class Setup:
         return courses_of([(self, air_c) for air_c in temps_c], time_h)
 
     def alone(self, load: Load) -> Setup:
-        """This load by itself with its even part of the exchange flow: for how a band widens, not for its middle."""
+        """This load by itself with its even part of the exchange flow: for how a band widens, not for its middle. Over
+        desiccant it is as it was: each meets the air that is kept for all.
+        """
+        if self.dryer.desiccant is not None:
+            return self
         flow = self.dryer.used("vent_m3_h") / len(self.loads) if self.shared else self.dryer.vent_m3_h
         return replace(self, loads=(load,), dryer=replace(self.dryer, vent_m3_h=flow))
+
+
+@lru_cache(maxsize=64)
+def dried(runs: tuple[tuple[Setup, float], ...]) -> tuple[OverDesiccant, ...]:
+    """The air that desiccant keeps in each of several runs with the same loads, a set-up and the °C of its air each;
+    those whose changes come at the same hours side by side. Kept, as one plan asks for the same several times.
+    """
+    occupants = [occupant(load) for load in runs[0][0].loads]
+    boxes = [_box_course(*run) for run in runs]
+    alike: dict[object, list[int]] = {}
+    for n, box in enumerate(boxes):
+        alike.setdefault((box.charges, box.changes_h), []).append(n)
+    found: dict[int, OverDesiccant] = {}
+    for which in alike.values():
+        found.update(zip(which, over_desiccant(occupants, [boxes[n] for n in which]), strict=True))
+    return tuple(found[n] for n in range(len(runs)))
+
+
+def _over(setup: Setup, load: Load, over: OverDesiccant, duration_h: float) -> list[Segment]:
+    """The air that desiccant keeps as this load meets it, at its own temperature."""
+    pieces = up_to(duration_h, over.pieces)
+    return as_it_warms(load.filament, pieces, setup.room.temp_c, setup.dryer.fan, setup.slower_warming)
+
+
+def _box_course(setup: Setup, air_c: float) -> BoxCourse:
+    """A run as its desiccant meets it: the box goes on for as long as anybody may ask."""
+    assert setup.dryer.desiccant is not None
+    box = setup.dryer.segments(setup.lead.material, setup.room, air_c, FOLLOWED_H, SHARED_WARM_UP_PARTS)
+    charges = ((0.0, setup.dryer.desiccant),)
+    return box_course(setup.loads, box, charges, setup.room.temp_c, setup.dryer.fan, setup.slower_warming)
+
+
+def box_course(
+    loads: Sequence[Load],
+    box: Sequence[Segment],
+    charges: Sequence[tuple[float, Charge]],
+    start_temp_c: float,
+    fan: bool | None,
+    slower: float = 1.0,
+) -> BoxCourse:
+    """What a box with desiccant does, from what it does at its own temperature and the desiccant put in, with its
+    hours; its loads came in at `start_temp_c`.
+    """
+    strand = all_warmed_through(loads, box, start_temp_c, fan, slower, STEPS)
+    return BoxCourse(tuple(box), tuple(strand), tuple(charges))
 
 
 def courses_of(runs: Sequence[tuple[Setup, float]], time_h: npt.ArrayLike) -> Array:
@@ -214,16 +184,27 @@ def courses_of(runs: Sequence[tuple[Setup, float]], time_h: npt.ArrayLike) -> Ar
     for _, air_c in runs:
         require_range("temp_c", air_c, 0.0, 200.0, "°C")
     times = np.asarray(time_h, dtype=np.float64)
-    return _shared_courses(runs, times) if runs[0][0].shared else _own_courses(runs, times)
+    found = np.empty((len(runs[0][0].loads), len(runs), times.size))
+    for follow in (_shared_courses, _own_courses):
+        which = [n for n, (setup, _) in enumerate(runs) if setup.shared == (follow is _shared_courses)]
+        if which:
+            found[:, which] = follow([runs[n] for n in which], times)
+    return found
 
 
 def _own_courses(runs: Sequence[tuple[Setup, float]], times: Array) -> Array:
     end, found = float(times.max()), []
+    with_desiccant = [n for n, (setup, _) in enumerate(runs) if setup.dryer.desiccant is not None]
+    kept = dict(
+        zip(with_desiccant, dried(tuple(runs[n] for n in with_desiccant)) if with_desiccant else (), strict=True)
+    )
     for load in runs[0][0].loads:
         rate, start = load.rate.median, even_state(load.filament, load.start.value)
-        cases: list[Case] = [
-            (load.filament, start, at_rate(setup.segments(load, air_c, end), rate)) for setup, air_c in runs
+        met = [
+            _over(setup, load, kept[n], end) if n in kept else setup.segments(load, air_c, end)
+            for n, (setup, air_c) in enumerate(runs)
         ]
+        cases: list[Case] = [(load.filament, start, at_rate(segments, rate)) for segments in met]
         found.append(courses(cases, [times * rate] * len(cases)))
     return np.array(found)
 
@@ -262,11 +243,16 @@ def _shared_courses(runs: Sequence[tuple[Setup, float]], times: Array) -> Array:
 
 
 def all_warmed_through(
-    loads: Sequence[Load], box: Sequence[Segment], start_temp_c: float, fan: bool | None, slower: float = 1.0
+    loads: Sequence[Load],
+    box: Sequence[Segment],
+    start_temp_c: float,
+    fan: bool | None,
+    slower: float = 1.0,
+    steps: int = SHARED_WARMING_STEPS,
 ) -> list[Segment]:
     """What spools that share a box meet, all at the temperature of the one that warms through slowest."""
     slowest_h = max(warming_h(load.filament, fan) for load in loads) * slower
-    return warmed_through(box, start_temp_c, slowest_h, SHARED_WARMING_STEPS)
+    return warmed_through(box, start_temp_c, slowest_h, steps)
 
 
 def at_rate(segments: Sequence[Segment], rate: float) -> list[Segment]:
@@ -274,27 +260,6 @@ def at_rate(segments: Sequence[Segment], rate: float) -> list[Segment]:
     warm-up and pauses stay where they are. Times along them are multiplied by `rate` too.
     """
     return [replace(segment, duration_h=segment.duration_h * rate) for segment in segments]
-
-
-def common_rate(loads: Sequence[Load]) -> float:
-    """How fast the spools that share a box dry against what is computed, all in all: the geometric mean."""
-    logs = [math.log(load.rate.median) for load in loads if load.is_wound]
-    return math.exp(sum(logs) / len(logs)) if logs else 1.0
-
-
-@lru_cache(maxsize=256)
-def filament_at_rate(filament: Filament, rate: float) -> Filament:
-    """A filament whose strand and gaps let water through `rate` times as fast. Kept, since solutions are kept by it.
-
-    Gaps cannot be straighter than straight: a tortuosity stays at one or above.
-    """
-    if abs(rate - 1.0) < 1e-9:
-        return filament
-    d23 = replace(filament.material.d23, value=filament.material.d23.value * rate)
-    winding = filament.winding
-    if winding is not None:
-        winding = replace(winding, tortuosity=max(1.0, winding.tortuosity / rate))
-    return replace(filament, material=replace(filament.material, d23=d23), winding=winding)
 
 
 def hours_to(aim_pct: float, time_h: Array, moisture_pct: Array) -> float | None:

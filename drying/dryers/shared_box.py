@@ -10,8 +10,9 @@ along the first axis, those of the spools along the second.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from typing import TypeVar
 
 import numpy as np
 import numpy.typing as npt
@@ -42,7 +43,7 @@ FIRST_STEP_H, GROWTH, LONGEST_SHARE = 0.02, 1.5, 0.5  # no step is longer than t
 _BALANCED, _MOST_SECANTS = 1e-5, 30  # how far the activity of a box may be from where its water balances
 
 
-class _Spools:
+class Spools:
     """The spools of all boxes at the warmth of their segments, as one row of cases, box by box."""
 
     def __init__(self, filaments: Sequence[Filament], segments: Sequence[Segment]) -> None:
@@ -71,14 +72,14 @@ class _Spools:
         return np.asarray((each * self.volume).reshape(self.boxes, self.each).sum(axis=1))
 
 
-class _Step:
+class Step:
     """A step of all spools, from `gas` and `strand`, in air whose activity is yet to be found.
 
     By Henry's law a spool answers to its air in proportion: what it becomes in dry air, and what each unit of activity
     adds. Cubic isotherms take one extrapolated step as long, for two activities at once.
     """
 
-    def __init__(self, spools: _Spools, gas: Array, strand: Array, hours: float) -> None:
+    def __init__(self, spools: Spools, gas: Array, strand: Array, hours: float) -> None:
         self.spools, self.gas, self.strand, self.seconds = spools, gas, strand, hours * 3600.0
         if spools.linear is not None:
             own = ~spools.stepped
@@ -120,20 +121,21 @@ class _Flow:
     incoming: Array
 
 
-def _stepped(
-    spools: _Spools, flow: _Flow, now: tuple[Array, Array], hours: float, guess: Array
-) -> tuple[tuple[Array, Array], Array]:
-    """The states after a step, and the boxes' activities in it, sought from `guess` on."""
-    step, before, carried = _Step(spools, *now, hours), spools.water_kg(*now), flow.kg_h * hours
+Reached = TypeVar("Reached")
 
-    def surplus(reached: tuple[Array, Array], activity: Array) -> Array:
-        """Water given off in the step beyond what the flow carries away, kg. Falls as the box gets wetter."""
-        return np.asarray(before - spools.water_kg(*reached) - carried * (activity - flow.incoming))
 
+def balanced(
+    after: Callable[..., list[Reached]], surplus: Callable[[Reached, Array], Array], guess: Array
+) -> tuple[Reached, Array]:
+    """What boxes come to in a step, and the activities in them at which their water balances, sought from `guess` on.
+
+    `after`: what is reached in air of each of its activities, shape (boxes,). `surplus`: the water given off in the
+    step beyond what the air takes with it, kg; it falls as the box gets wetter.
+    """
     # The balance lies between: over it the spools drink, under it the air carries more than comes.
     low, high = np.zeros_like(guess), np.ones_like(guess)
     last, here = guess, np.clip(guess * 0.98 + 0.001, 0.0, 1.0)
-    first, reached = step.after(last, here)
+    first, reached = after(last, here)
     last_left, found = surplus(first, last), np.zeros(guess.shape, dtype=bool)
     for _ in range(_MOST_SECANTS):
         left = surplus(reached, here)
@@ -149,8 +151,20 @@ def _stepped(
         onward = np.where((low <= onward) & (onward <= high), onward, (low + high) / 2.0)
         last, last_left = np.where(found, last, here), np.where(found, last_left, left)
         here = np.where(found, here, onward)
-        [reached] = step.after(here)
+        [reached] = after(here)
     return reached, here
+
+
+def _stepped(
+    spools: Spools, flow: _Flow, now: tuple[Array, Array], hours: float, guess: Array
+) -> tuple[tuple[Array, Array], Array]:
+    """The states after a step, and the boxes' activities in it, sought from `guess` on."""
+    step, before, carried = Step(spools, *now, hours), spools.water_kg(*now), flow.kg_h * hours
+
+    def surplus(reached: tuple[Array, Array], activity: Array) -> Array:
+        return np.asarray(before - spools.water_kg(*reached) - carried * (activity - flow.incoming))
+
+    return balanced(step.after, surplus, guess)
 
 
 @dataclass(frozen=True)
@@ -177,7 +191,7 @@ class _Run:
     wound spools there, gas (knots, cases, nodes), and the boxes' activity in the step to each knot but the first.
     """
 
-    spools: _Spools
+    spools: Spools
     knot_h: Array
     gas: Array
     strand: Array
@@ -185,7 +199,7 @@ class _Run:
 
 
 def _run(filaments: Sequence[Filament], starts: Sequence[Sequence[State]], segments: Sequence[Segment]) -> _Run:
-    spools = _Spools(filaments, segments)
+    spools = Spools(filaments, segments)
     warm = [
         at_temperature(filament, state, segment.temp_c)
         for states, segment in zip(starts, segments, strict=True)

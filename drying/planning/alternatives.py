@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
@@ -13,11 +14,14 @@ from drying.dryers import Dryer, DryerKind, Limit, Load, Setup, above_tg, broken
 from drying.errors import OutOfRangeError
 from drying.materials import activity_of_moisture
 from drying.planning.choose import PATIENCE_H, Choice, hours_needed, hours_needed_each, needed, programmes, rounded_up_h
+from drying.planning.desiccant_use import FLOOR_SHARE, grams_needed
 from drying.planning.drying_map import DryingMap
+from drying.storage import Charge, DesiccantKind
+from drying.storage.desiccant import desiccant
 
 LONGEST_H = 336.0  # two weeks: longer is no plan
-FLOOR_SHARE = 0.8  # "drier air" means that the floor comes this far under the aim
 DESICCANT_RH_PCT = 10.0  # engineering estimate: air through fresh desiccant, at the room's temperature
+GRAMS_STEP = 10.0  # desiccant is weighed out no finer
 LONG_H = 24.0
 ON_AIM = 1.005
 
@@ -36,7 +40,7 @@ class AlternativeKind(StrEnum):
 @dataclass(frozen=True)
 class Alternative:
     """A way that would do it: at `air_c` in `duration_h`. `dryer`: the key of another dryer. `dew_point_c`: the room's
-    dew point that is needed, °C.
+    dew point that is needed, °C. `desiccant_g`: fresh silica gel to put into a closed dryer, g.
     """
 
     kind: AlternativeKind
@@ -44,6 +48,7 @@ class Alternative:
     duration_h: float
     dryer: int | None = None
     dew_point_c: float | None = None
+    desiccant_g: float | None = None
 
 
 class Outcome(StrEnum):
@@ -85,6 +90,7 @@ class _Way:
     patience_h: float = PATIENCE_H
     dryer: int | None = None
     dew_point_c: float | None = None
+    desiccant_g: float | None = None
 
 
 def _tried(ways: Sequence[_Way]) -> list[Alternative]:
@@ -100,7 +106,7 @@ def _tried(ways: Sequence[_Way]) -> list[Alternative]:
         found = hours_needed_each([(ways[n].setup, airs[n]) for n in which], patience_h)
         hours.update(zip(which, found, strict=True))
     return [
-        Alternative(way.kind, air, rounded_up_h(needed_h), way.dryer, way.dew_point_c)
+        Alternative(way.kind, air, rounded_up_h(needed_h), way.dryer, way.dew_point_c, way.desiccant_g)
         for n, (way, air) in enumerate(zip(ways, airs, strict=True))
         if (needed_h := hours[n]) is not None
     ]
@@ -139,12 +145,25 @@ def _in_drier_air(setup: Setup) -> list[_Way]:
     return [_Way(AlternativeKind.DRIER_NIGHT, replace(setup, room=RoomAir(room_c, rh)), dew_point_c=dew_point)]
 
 
+def _with_desiccant(setup: Setup) -> list[_Way]:
+    """As much fresh silica gel in a closed box as its load needs, a little more than counted."""
+    needed_g = grams_needed(setup, hottest_c(setup), DesiccantKind.SILICA_GEL)
+    if needed_g is None or needed_g <= 0.0:
+        return []
+    grams = math.ceil(needed_g / GRAMS_STEP) * GRAMS_STEP
+    charge = Charge(DesiccantKind.SILICA_GEL, grams, desiccant(DesiccantKind.SILICA_GEL).left_pct)
+    way = replace(setup, dryer=replace(setup.dryer, desiccant=charge))
+    return [_Way(AlternativeKind.DESICCANT, way, desiccant_g=grams)]
+
+
 def _here(setup: Setup) -> list[_Way]:
     """What could be done with this dryer."""
     found = []
     if len(setup.loads) > 1:
         found.append(_Way(AlternativeKind.ALONE, replace(setup, loads=setup.loads[:1])))
-    if setup.room.rh_pct > DESICCANT_RH_PCT:
+    if setup.dryer.has_no_vent:
+        found += _with_desiccant(setup)
+    elif setup.room.rh_pct > DESICCANT_RH_PCT:
         dried = replace(setup, room=RoomAir(setup.room.temp_c, DESICCANT_RH_PCT))
         found.append(_Way(AlternativeKind.DESICCANT, dried))
     found += _in_drier_air(setup)

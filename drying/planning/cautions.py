@@ -10,11 +10,14 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from drying.dryers import BED_HEATED, DryerKind, LevelCalibration, Limit, Load, Setup, above_tg, broken_limits
+from drying.planning.desiccant_use import grams_needed
+from drying.storage import DesiccantKind
 
 FUMES_FROM_C = 70.0  # engineering estimate: from here on hot plastic is to be ventilated whatever it is
 NEAR_SOFT_C = 8.0  # the hot side comes this near to where the filament softens: a swing further is a limit
 DOUBTFUL_DISPLAY_C = 3.0  # standard uncertainty from which a setting is not to be trusted without a probe
 HOT_BED_C = 95.0
+POUCH_STANDS_C = 50.0  # a plastic pouch, as in the limits of `storage/data/desiccants.toml`
 
 
 class CautionKind(StrEnum):
@@ -35,6 +38,8 @@ class CautionKind(StrEnum):
     DISPLAY_DOUBTFUL = "display_doubtful"
     LEVELS = "levels"
     NO_WAY_OUT = "no_way_out"
+    DESICCANT_SPENT = "desiccant_spent"
+    DESICCANT_HOT = "desiccant_hot"
     NO_FAN = "no_fan"
     ONLY_IF_OPENED = "only_if_opened"
     FIBRES = "fibres"
@@ -112,8 +117,7 @@ def _of_the_dryer(setup: Setup, air_c: float, most_h: float | None) -> Iterator[
         yield Caution(CautionKind.DISPLAY_DOUBTFUL, True, numbers={"plus_minus_c": setting.air.plus_minus})
     if isinstance(dryer.calibration, LevelCalibration):
         yield Caution(CautionKind.LEVELS, numbers={"air_c": setting.air.value})
-    if dryer.is_closed:
-        yield Caution(CautionKind.NO_WAY_OUT, True)
+    yield from _of_its_desiccant(setup, air_c)
     if dryer.opens_winding:
         yield Caution(CautionKind.LOWER_BOUND, True, numbers={} if most_h is None else {"most_h": most_h})
     if dryer.fan is False:
@@ -123,6 +127,23 @@ def _of_the_dryer(setup: Setup, air_c: float, most_h: float | None) -> Iterator[
         yield Caution(CautionKind.HOT_BED, True, numbers={"bed_c": setting.set_c or 0.0})
     if air_c >= FUMES_FROM_C:
         yield Caution(CautionKind.FUMES)
+
+
+def _of_its_desiccant(setup: Setup, air_c: float) -> Iterator[Caution]:
+    """What a box with no way out, and desiccant that is warmed with the spools, ask for."""
+    dryer, charge = setup.dryer, setup.dryer.desiccant
+    kind = DesiccantKind.SILICA_GEL if charge is None else charge.kind
+    needed_g = grams_needed(setup, air_c, kind) if dryer.has_no_vent else None
+    numbers = {} if needed_g is None else {"needed_g": needed_g}
+    if dryer.is_closed:
+        yield Caution(CautionKind.NO_WAY_OUT, True, numbers=numbers)
+    if charge is None:
+        return
+    wet = any(load.start.value > load.aim_pct < setup.floor_pct(load, air_c) for load in setup.loads)
+    if wet and dryer.has_no_vent:
+        yield Caution(CautionKind.DESICCANT_SPENT, True, numbers={"has_g": charge.dry_g, **numbers})
+    if air_c > POUCH_STANDS_C:
+        yield Caution(CautionKind.DESICCANT_HOT, True, numbers={"air_c": air_c})
 
 
 def cautions(

@@ -15,7 +15,7 @@ import numpy.typing as npt
 
 from drying.arrays import Array
 from drying.dryers import Load, Setup, at_rate
-from drying.dryers.setup import common_rate
+from drying.dryers.load import common_rate
 from drying.materials import Material
 from drying.quantity import Quantity
 from drying.transport import (

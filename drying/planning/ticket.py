@@ -24,10 +24,12 @@ from drying.dryers import (
     plan_timer,
     turn_over_h,
 )
-from drying.dryers.setup import FULL_SPOOL_G, at_rate, common_rate
+from drying.dryers.load import FULL_SPOOL_G, common_rate
+from drying.dryers.setup import at_rate
 from drying.errors import require_range
 from drying.planning.cautions import Caution, cautions
 from drying.planning.choose import Choice, hours_needed, rounded_up_h
+from drying.planning.desiccant_use import DesiccantUse, desiccant_use
 from drying.planning.forecast import Forecast, forecasts
 from drying.planning.ready import Coming, by_clock, coming, far_times
 from drying.planning.weighing_times import LEAST_H, best_times_h
@@ -88,6 +90,7 @@ class Ticket:
     forecasts: tuple[Forecast, ...]
     followed: tuple[Forecast, ...]
     cautions: tuple[Caution, ...]
+    desiccant: DesiccantUse | None = None
 
 
 def _turns_at_end(setup: Setup, load: Load, air_c: float, duration_h: float, end_pct: float) -> Turns | None:
@@ -113,7 +116,7 @@ def _most_h(setup: Setup, air_c: float) -> float | None:
     """
     if not setup.dryer.opens_winding:
         return None
-    box = replace(setup.dryer, kind=DryerKind.HEATED_BOX, vent_m3_h=FREE_FLOW_M3_H)
+    box = replace(setup.dryer, kind=DryerKind.HEATED_BOX, vent_m3_h=FREE_FLOW_M3_H, desiccant=None)
     most_h = hours_needed(replace(setup, dryer=box, room=setup.dryer.takes_in(setup.room)), air_c)
     return None if most_h is None else rounded_up_h(most_h)
 
@@ -184,6 +187,14 @@ def _turn_over(duration_h: float, timer: TimerPlan, attended: Attended) -> tuple
     return (at, False) if near is None else (near, True)
 
 
+def _desiccant(setup: Setup, choice: Choice, off: Sequence[Pause]) -> DesiccantUse | None:
+    """What the run asks of the desiccant in its dryer, when it is spent by the clock."""
+    use = desiccant_use(setup, choice.temp_c, choice.duration_h)
+    if use is None or use.spent_h is None:
+        return use
+    return replace(use, spent_h=end_with_pauses_h(off, use.spent_h))
+
+
 def write_ticket(setup: Setup, choice: Choice, attended: Attended = ALWAYS) -> Ticket:
     """The run ticket for this choice of temperature and hours, with the forecast that it rests on.
 
@@ -227,4 +238,5 @@ def write_ticket(setup: Setup, choice: Choice, attended: Attended = ALWAYS) -> T
         cautions=tuple(
             cautions(setup, choice.temp_c, choice.held_by, [m.end_pct for m in members], _most_h(setup, choice.temp_c))
         ),
+        desiccant=_desiccant(setup, choice, timer.off),
     )

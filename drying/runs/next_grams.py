@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from drying.dryers.setup import FULL_SPOOL_G, at_rate
+from drying.dryers.load import FULL_SPOOL_G
+from drying.dryers.setup import at_rate
 from drying.runs.posterior import Estimate
 from drying.runs.record import RunSoFar
 from drying.transport import NEXT_G, even_state, follow, mean_moisture_pct, turns_of, up_to

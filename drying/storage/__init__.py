@@ -7,7 +7,15 @@ Follows one stretch of hours; `moisture` follows weeks.
 from drying.storage.balance import Hours, HourSteps, Inside, StoredSpool, follow_hours
 from drying.storage.card import CardBody, in_air_of
 from drying.storage.container import AWAY, INGRESS, OPEN, OPEN_KINDS, WARMEST_C, Container, Fill, PlaceKind
-from drying.storage.desiccant import DesiccantKind, Indicator, Pouch, Regeneration, grams_to_last, regeneration
+from drying.storage.desiccant import (
+    Charge,
+    DesiccantKind,
+    Indicator,
+    Pouch,
+    Regeneration,
+    grams_to_last,
+    regeneration,
+)
 from drying.storage.ingress import fitted_ingress, least_misfit
 
 __all__ = [
@@ -17,6 +25,7 @@ __all__ = [
     "OPEN_KINDS",
     "WARMEST_C",
     "CardBody",
+    "Charge",
     "Container",
     "DesiccantKind",
     "Fill",

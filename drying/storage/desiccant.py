@@ -14,9 +14,11 @@ from typing import Any
 
 import numpy as np
 
+from drying.air import ZERO_C_IN_K
 from drying.arrays import Array
 from drying.errors import OutOfRangeError, require_range
 
+ISOTHERM_C = 25.0  # near which the isotherms were measured
 GRID = np.linspace(0.0, 1.0, 101)  # activities at which isotherms are tabled
 
 
@@ -61,20 +63,51 @@ class Desiccant:
     left_pct: float
     source: str
 
-    def held_pct(self, activity: float) -> float:
-        """Water held in equilibrium with air of this activity (0..1), % of the dry mass."""
-        require_range("activity", activity, 0.0, 1.0, "")
-        return float(np.interp(100.0 * activity, self.rh_pct, self.held))
+    def held_pct(self, activity: float, temp_c: float = ISOTHERM_C) -> float:
+        """Water held in equilibrium with air of this activity (0..1) at this temperature, % of the dry mass.
 
-    def activity_at(self, load_pct: float) -> float:
-        """Activity (0..1) of the air over a desiccant that holds `load_pct`; 1 where it holds all it can."""
+        The potential R·T·ln(1/a) at which a pore fills hangs little on the temperature (M. M. Dubinin, Chemical Reviews
+        60, 1960, 235): warm beads hold less, at the same relative humidity too.
+        """
+        require_range("activity", activity, 0.0, 1.0, "")
+        require_range("temp_c", temp_c, -40.0, 200.0, "°C")
+        return float(np.interp(100.0 * activity ** _potential_ratio(temp_c), self.rh_pct, self.held))
+
+    def activity_at(self, load_pct: float, temp_c: float = ISOTHERM_C) -> float:
+        """Activity (0..1) of the air over a desiccant that holds `load_pct` at this temperature; 1 where it holds all
+        it can.
+        """
         require_range("load_pct", load_pct, 0.0, 1000.0, "%")
-        return float(np.interp(load_pct, self.held, self.rh_pct)) / 100.0
+        require_range("temp_c", temp_c, -40.0, 200.0, "°C")
+        cool = float(np.interp(load_pct, self.held, self.rh_pct)) / 100.0
+        return float(cool ** (1.0 / _potential_ratio(temp_c)))
 
     @property
     def table(self) -> Array:
         """Water held at the activities of `GRID`, % of the dry mass."""
         return np.interp(100.0 * GRID, self.rh_pct, self.held)
+
+
+def _potential_ratio(temp_c: float) -> float:
+    return (temp_c + ZERO_C_IN_K) / (ISOTHERM_C + ZERO_C_IN_K)
+
+
+@dataclass(frozen=True)
+class Charge:
+    """Desiccant as it lies in a dryer: its kind, dry mass in g, and the water in it, % of that."""
+
+    kind: DesiccantKind
+    dry_g: float
+    load_pct: float
+
+    def __post_init__(self) -> None:
+        require_range("desiccant_g", self.dry_g, 0.1, 100000.0, "g")
+        require_range("desiccant_load_pct", self.load_pct, 0.0, 100.0, "%")
+
+    @property
+    def sorbent(self) -> Desiccant:
+        """Its kind, with its values."""
+        return desiccant(self.kind)
 
 
 @cache

@@ -10,14 +10,35 @@ from django.utils import timezone
 from darre.common.errors import Refusal
 from darre.common.saved import Saved
 from darre.equipment.models import Dryer, ProbePair
-from darre.equipment.records import core_dryer
+from darre.equipment.records import DESICCANT, core_dryer
 from darre.history.recorder import OpenEntry, history_entry
 from drying.dryers import calibration
+from drying.storage import DesiccantKind
+from drying.storage.desiccant import desiccant
 
 
 def _require_free_name(name: str, but: int = 0) -> None:
     if Dryer.objects.filter(name=name).exclude(pk=but).exists():
         raise Refusal("name_taken", f"There is already a dryer named {name}. Give this one another name.", "name")
+
+
+def _whole_desiccant(values: Mapping[str, Any], before: Dryer) -> dict[str, Any]:
+    """What is known of the desiccant in a dryer once these values count: all of it, or that there is none. Without its
+    water it is fresh out of the oven.
+
+    Raises Refusal where its kind or its mass is missing.
+    """
+    if not any(name in values for name in DESICCANT):
+        return {}
+    kind, grams, load = (values.get(name, getattr(before, name)) for name in DESICCANT)
+    if not kind:
+        if values.get("desiccant_g") is not None:
+            raise Refusal("no_kind", "Say which desiccant lies in it, or leave its mass empty.", "desiccant_kind", 400)
+        return {**dict.fromkeys(DESICCANT), "desiccant_kind": ""}
+    if grams is None:
+        raise Refusal("no_mass", "Say how much desiccant there is, dry, in g.", "desiccant_g", 400)
+    fresh = desiccant(DesiccantKind(kind)).left_pct
+    return dict(zip(DESICCANT, (kind, grams, fresh if load is None else load), strict=True))
 
 
 def _store_pair(entry: OpenEntry, dryer: Dryer, pair: calibration.ProbePair, at: datetime) -> None:
@@ -31,6 +52,8 @@ def add_dryer(dryer: Dryer, pairs: Sequence[calibration.ProbePair] = (), at: dat
     Raises OutOfRangeError where its numbers make no sense, Refusal where the name is taken.
     """
     _require_free_name(dryer.name)
+    for name, value in _whole_desiccant(vars(dryer), dryer).items():
+        setattr(dryer, name, value)
     with history_entry("dryer.added", f"Added the dryer {dryer.name}") as entry:
         entry.create(dryer)
         for pair in pairs:
@@ -44,6 +67,7 @@ def update_dryer(dryer: Dryer, **values: Any) -> Saved[None]:
     """Change a dryer. Runs that are stored keep their temperature and hours. Raises as `add_dryer` does."""
     if "name" in values:
         _require_free_name(values["name"], dryer.pk)
+    values.update(_whole_desiccant(values, dryer))
     with history_entry("dryer.changed", f"Changed the dryer {dryer.name}") as entry:
         entry.update(dryer, **values)
         core_dryer(dryer)

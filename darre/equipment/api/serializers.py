@@ -9,6 +9,7 @@ from darre.common.errors import field_error
 from darre.common.fields import TypedNumber
 from darre.equipment.models import Dryer, ProbePair, Scale
 from darre.equipment.records import core_dryer
+from darre.places.api.serializers import DESICCANT_KINDS
 from drying.dryers import HABITS, BedCalibration, DryerKind, LevelCalibration, LineCalibration, kinds_of_dryer
 from drying.errors import Amount
 from drying.weighing import USUAL_REPEATABILITY_STEPS
@@ -129,7 +130,7 @@ class DryerSerializer(serializers.ModelSerializer[Dryer]):
             "id", "name", "kind", "note", "min_c", "max_c", "display_offset_c", "levels", "hot_side_excess_c",
             "timer_max_h", "timer_choices_h", "slots", "max_diameter_mm", "max_width_mm", "vent_m3_h", "fan",
             "on_plate", "swing_c", "warm_up_h", "heater_w", "metered_kwh", "metered_h", "metered_air_c",
-            "in_service", "probes", "calibration", "assumed",
+            "desiccant_kind", "desiccant_g", "desiccant_load_pct", "in_service", "probes", "calibration", "assumed",
         ]  # fmt: skip
 
     @extend_schema_field(LevelSerializer(many=True))
@@ -176,6 +177,9 @@ class WriteDryerSerializer(serializers.Serializer):
     metered_kwh = _maybe("kWh", 0, 1000)
     metered_h = _maybe("h", 0.05, 1000)
     metered_air_c = _maybe("°C", 22, 200)
+    desiccant_kind = serializers.ChoiceField(choices=DESICCANT_KINDS, required=False, allow_blank=True)
+    desiccant_g = _maybe("g", 0.1, 100000)
+    desiccant_load_pct = _maybe("%", 0, 100)
 
     def validate(self, attrs: dict[str, Any]) -> dict[str, Any]:
         low, high = attrs.get("min_c"), attrs.get("max_c")

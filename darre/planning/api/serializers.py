@@ -13,6 +13,7 @@ from darre.equipment.api.serializers import DryerSerializer
 from darre.equipment.models import Dryer
 from darre.inventory.models import Spool
 from darre.moisture.api.lane_serializers import LaneSerializer
+from darre.places.api.serializers import DESICCANT_KINDS
 from darre.planning.actions.start_run import LEAST_REASON
 from darre.planning.plans import Chart
 from darre.runs.api.serializers import ForecastSerializer, ReadingSerializer, RunningNow
@@ -94,6 +95,19 @@ class OffSerializer(serializers.Serializer):
         return {"from_h": instance[0], "to_h": instance[1]}
 
 
+class DesiccantUseSerializer(serializers.Serializer):
+    """What the run asks of the desiccant in its dryer; `needed_g` is null where none of its kind can do it."""
+
+    kind = serializers.ChoiceField(choices=DESICCANT_KINDS)
+    dry_g = serializers.FloatField()
+    before_pct = serializers.FloatField()
+    after_pct = serializers.FloatField()
+    takes_g = serializers.FloatField()
+    gives_off_g = serializers.FloatField()
+    spent_h = serializers.FloatField(allow_null=True)
+    needed_g = serializers.FloatField(allow_null=True)
+
+
 class TicketSerializer(serializers.Serializer):
     """The run ticket. `duration_h`: hours of heat; the other times are by the clock, h after the start."""
 
@@ -111,6 +125,7 @@ class TicketSerializer(serializers.Serializer):
     energy_kwh = QuantitySerializer()
     forecasts = ForecastSerializer(many=True)
     cautions = CautionSerializer(many=True)
+    desiccant = DesiccantUseSerializer(allow_null=True)
 
 
 class BillSerializer(serializers.Serializer):
@@ -164,6 +179,7 @@ class AlternativeSerializer(serializers.Serializer):
     duration_h = serializers.FloatField()
     dryer = serializers.IntegerField(allow_null=True)
     dew_point_c = serializers.FloatField(allow_null=True)
+    desiccant_g = serializers.FloatField(allow_null=True)
 
 
 class MisfitSerializer(serializers.Serializer):

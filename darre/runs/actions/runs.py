@@ -22,6 +22,7 @@ from darre.runs.actions.weighings import (
     refuse_impossible,
     write_printed,
 )
+from darre.runs.conditions import desiccant_left_pct
 from darre.runs.lessons import stored_lesson
 from darre.runs.models import Run, Weighing
 from darre.runs.records import hours_between
@@ -110,7 +111,8 @@ def _end_run(run_id: int, ending: _Ending, last_entry: int) -> Saved[Run]:
     book = material_book()
     verdict = judge_run(run, book, at, last, grams)
     so_far = run_so_far(run, book, at, last, grams)
-    found = _Found(last, moisture_left(run, at, verdict, so_far), learned_by(run, verdict, so_far, at))
+    left_pct = desiccant_left_pct(run, book, at)
+    found = _Found(last, moisture_left(run, at, verdict, so_far), learned_by(run, verdict, so_far, at), left_pct)
     return _write_end(run, replace(ending, weigh_out=weigh_out), found, last_entry)
 
 
@@ -139,6 +141,7 @@ class _Found:
     last: Weighing | None
     left: MoistureReading
     learned: dict[str, Any]
+    desiccant_pct: float | None
 
 
 @transaction.atomic
@@ -160,6 +163,8 @@ def _write_end(run: Run, ending: _Ending, found: _Found, last_entry: int) -> Sav
             entry.create(found.last)
         entry.update(run, ended_at=at, **found.learned)
         entry.create(found.left)
+        if found.desiccant_pct is not None:
+            entry.update(run.batch.dryer, desiccant_load_pct=found.desiccant_pct)
         if ending.left is not None:
             leave_in(entry, run, ending.left, at)
     return entry.saved(run)

@@ -12,6 +12,7 @@ from darre.equipment.api.serializers import DryerSerializer
 from darre.equipment.models import Scale
 from darre.inventory.api.spool_serializers import SpoolSerializer
 from darre.inventory.models import Coil, Spool
+from darre.places.api.serializers import DESICCANT_KINDS
 from darre.runs.models import Run, RunEvent, Weighing
 from darre.runs.records import hours_between, planned, planned_h, temp_now_c, timer_now, turn_over_at_h
 from drying.dryers import ONE_SIDED
@@ -299,6 +300,17 @@ class CoursePointSerializer(serializers.Serializer):
     p95 = serializers.FloatField(source="estimate.p95")
 
 
+class DesiccantInRunSerializer(serializers.Serializer):
+    """The desiccant in a run's box; `changed`: fresh was put in meanwhile."""
+
+    kind = serializers.ChoiceField(choices=DESICCANT_KINDS)
+    dry_g = serializers.FloatField()
+    before_pct = serializers.FloatField()
+    now_pct = serializers.FloatField()
+    takes_g = serializers.FloatField()
+    changed = serializers.BooleanField()
+
+
 class NextGramsSerializer(serializers.Serializer):
     """What is printed next, straight out of the dryer: the outermost turns."""
 
@@ -324,6 +336,7 @@ class RunSheetSerializer(serializers.Serializer):
     events = EventSerializer(many=True)
     spent = SpentSerializer()
     next_grams = NextGramsSerializer(allow_null=True)
+    desiccant = DesiccantInRunSerializer(allow_null=True)
     is_bound = serializers.BooleanField(source="so_far.load.open_winding")
     floor_pct = serializers.FloatField(source="so_far.floor_pct")
     clean_pct = serializers.FloatField(source="so_far.load.material.clean.value", default=None, allow_null=True)

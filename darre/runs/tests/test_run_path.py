@@ -17,7 +17,8 @@ from darre.moisture.lanes import lane_of
 from darre.places.selectors import room_now
 from darre.runs.models import Run, Weighing
 from darre.runs.selectors import learned_rate, share_of_strand
-from drying.dryers.setup import Setup, as_planned, room_as_planned
+from drying.dryers.load import as_planned, room_as_planned
+from drying.dryers.setup import Setup
 from drying.planning.choose import choose
 from drying.planning.ticket import write_ticket
 

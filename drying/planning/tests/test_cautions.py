@@ -9,7 +9,9 @@ from drying.dryers.calibration import BedCalibration, LevelCalibration, display_
 from drying.planning.cautions import CautionKind, cautions
 from drying.planning.tests.test_planning import BOX, load, setup
 from drying.quantity import Quantity
+from drying.storage import Charge, DesiccantKind
 
+SILICA_GEL = DesiccantKind.SILICA_GEL
 SURE = replace(
     BOX, calibration=display_calibration(0.0, 1.0), hot_side_excess_c=0.0, fan=True, timer_max_h=None, max_c=110
 )
@@ -39,6 +41,8 @@ CALLED_FOR: tuple[tuple[dict[str, Any], CautionKind, bool], ...] = (
     ({"dryer": replace(SURE, calibration=display_calibration(None, 6.0))}, K.DISPLAY_DOUBTFUL, True),
     ({"dryer": replace(SURE, calibration=LevelCalibration((("low", 50.0),), 1.0))}, K.LEVELS, False),
     ({"dryer": replace(SURE, vent_m3_h=0.0)}, K.NO_WAY_OUT, True),
+    ({"dryer": replace(SURE, vent_m3_h=0.0, desiccant=Charge(SILICA_GEL, 2.0, 2.0))}, K.DESICCANT_SPENT, True),
+    ({"air_c": 52.0, "dryer": replace(SURE, desiccant=Charge(SILICA_GEL, 80.0, 2.0))}, K.DESICCANT_HOT, True),
     ({"dryer": replace(SURE, kind=DryerKind.HEATED_VACUUM)}, K.HEATED_VACUUM, True),
     ({"dryer": replace(SURE, kind=DryerKind.HEATED_VACUUM)}, K.LOWER_BOUND, True),
     ({"dryer": replace(SURE, kind=DryerKind.FORCED_AIR)}, K.LOWER_BOUND, True),

@@ -13,7 +13,8 @@ from drying.dryers.calibration import LevelCalibration, display_calibration
 from drying.dryers.dryer import Dryer, DryerKind
 from drying.dryers.energy import mean_power_w
 from drying.dryers.limits import LimitKind, broken_limits, limits
-from drying.dryers.setup import Load, MakersSheet, Setup, hours_to
+from drying.dryers.load import Load, MakersSheet
+from drying.dryers.setup import Setup, hours_to
 from drying.errors import OutOfRangeError, UnknownMaterialError
 from drying.materials.empty_spools import empty_spool_kind, empty_spool_kinds
 from drying.materials.own_values import OwnProgramme, with_own

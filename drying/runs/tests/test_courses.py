@@ -8,7 +8,7 @@ import numpy as np
 from scipy.integrate import solve_ivp
 
 from drying.air import RoomAir
-from drying.dryers.setup import Load
+from drying.dryers.load import Load
 from drying.materials.empty_spools import empty_spool_kind
 from drying.materials.properties import material
 from drying.quantity import Quantity

@@ -7,7 +7,7 @@ import numpy as np
 
 from drying.air.psychrometrics import RoomAir
 from drying.dryers.dryer import Dryer
-from drying.dryers.setup import Load
+from drying.dryers.load import Load
 from drying.errors import OutOfRangeError
 from drying.materials.empty_spools import empty_spool_kind
 from drying.materials.properties import material

@@ -13,8 +13,9 @@ from hypothesis import strategies as st
 from drying.air.psychrometrics import RoomAir
 from drying.cli.main import judged
 from drying.dryers.dryer import Dryer
+from drying.dryers.load import Load
 from drying.dryers.pauses import end_with_pauses_h, heated_h, tidy
-from drying.dryers.setup import Load, Setup
+from drying.dryers.setup import Setup
 from drying.errors import OutOfRangeError
 from drying.materials.empty_spools import empty_spool_kind
 from drying.materials.properties import material

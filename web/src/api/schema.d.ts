@@ -2595,6 +2595,8 @@ export interface components {
             dryer: number | null;
             /** Format: double */
             dew_point_c: number | null;
+            /** Format: double */
+            desiccant_g: number | null;
         };
         /** @enum {string} */
         AlternativeKindEnum: "other_dryer" | "desiccant" | "drier_night" | "loose_coil" | "longer" | "alone";
@@ -2770,7 +2772,7 @@ export interface components {
             };
         };
         /** @enum {string} */
-        CautionKindEnum: "limit" | "held_by_limit" | "floor_above_aim" | "ends_above_aim" | "already_clean" | "wets" | "above_tg" | "hot_side" | "card_body" | "body_unknown" | "turn_over" | "assumed" | "display_doubtful" | "levels" | "no_way_out" | "no_fan" | "only_if_opened" | "fibres" | "fumes" | "oven" | "stacker" | "bed" | "hot_bed" | "chamber" | "lamp" | "cabinet" | "lower_bound" | "heated_vacuum" | "heat_unattended";
+        CautionKindEnum: "limit" | "held_by_limit" | "floor_above_aim" | "ends_above_aim" | "already_clean" | "wets" | "above_tg" | "hot_side" | "card_body" | "body_unknown" | "turn_over" | "assumed" | "display_doubtful" | "levels" | "no_way_out" | "desiccant_spent" | "desiccant_hot" | "no_fan" | "only_if_opened" | "fibres" | "fumes" | "oven" | "stacker" | "bed" | "hot_bed" | "chamber" | "lamp" | "cabinet" | "lower_bound" | "heated_vacuum" | "heat_unattended";
         /** @description Change of the mean in percent; the interval is null where a side has a single value. */
         Change: {
             /** Format: double */
@@ -2984,8 +2986,39 @@ export interface components {
             spent: boolean;
             regeneration: components["schemas"]["Regeneration"];
         };
+        /** @description The desiccant in a run's box; `changed`: fresh was put in meanwhile. */
+        DesiccantInRun: {
+            kind: components["schemas"]["DesiccantKindEnum"];
+            /** Format: double */
+            dry_g: number;
+            /** Format: double */
+            before_pct: number;
+            /** Format: double */
+            now_pct: number;
+            /** Format: double */
+            takes_g: number;
+            changed: boolean;
+        };
         /** @enum {string} */
         DesiccantKindEnum: "silica_gel" | "alumina" | "sieve" | "clay";
+        /** @description What the run asks of the desiccant in its dryer; `needed_g` is null where none of its kind can do it. */
+        DesiccantUse: {
+            kind: components["schemas"]["DesiccantKindEnum"];
+            /** Format: double */
+            dry_g: number;
+            /** Format: double */
+            before_pct: number;
+            /** Format: double */
+            after_pct: number;
+            /** Format: double */
+            takes_g: number;
+            /** Format: double */
+            gives_off_g: number;
+            /** Format: double */
+            spent_h: number | null;
+            /** Format: double */
+            needed_g: number | null;
+        };
         /** @description What the desiccant weighed. */
         DesiccantWeighing: {
             readonly id: number;
@@ -3097,6 +3130,11 @@ export interface components {
             metered_h: number | null;
             /** Format: double */
             metered_air_c: number | null;
+            desiccant_kind: components["schemas"]["DesiccantKindEnum"] | components["schemas"]["BlankEnum"];
+            /** Format: double */
+            desiccant_g: number | null;
+            /** Format: double */
+            desiccant_load_pct: number | null;
             in_service: boolean;
             probes: components["schemas"]["ProbePair"][];
             readonly calibration: components["schemas"]["Calibration"];
@@ -4782,6 +4820,7 @@ export interface components {
             events: components["schemas"]["Event"][];
             spent: components["schemas"]["Spent"];
             next_grams: components["schemas"]["NextGrams"] | null;
+            desiccant: components["schemas"]["DesiccantInRun"] | null;
             is_bound: boolean;
             /** Format: double */
             floor_pct: number;
@@ -5475,6 +5514,7 @@ export interface components {
             energy_kwh: components["schemas"]["Quantity"];
             forecasts: components["schemas"]["Forecast"][];
             cautions: components["schemas"]["Caution"][];
+            desiccant: components["schemas"]["DesiccantUse"] | null;
         };
         /** @enum {string} */
         TimeFormatEnum: "iso" | "day first" | "month first" | "seconds" | "milliseconds";
@@ -5951,6 +5991,11 @@ export interface components {
             metered_h?: (number | string) | null;
             /** @description A comma decimal is fine. */
             metered_air_c?: (number | string) | null;
+            desiccant_kind?: components["schemas"]["DesiccantKindEnum"] | components["schemas"]["BlankEnum"];
+            /** @description A comma decimal is fine. */
+            desiccant_g?: (number | string) | null;
+            /** @description A comma decimal is fine. */
+            desiccant_load_pct?: (number | string) | null;
         };
         /** @description An empty spool: a size that was not measured is the usual one for what it was sold with. */
         WriteEmptySpoolRequest: {

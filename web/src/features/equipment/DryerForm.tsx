@@ -9,7 +9,20 @@ import { Button } from "../../components/Button";
 import { panel } from "../../components/classes";
 import { ChoiceField, NumberField, PickField, TextField } from "../../forms/fields";
 import { useActForm } from "../../forms/useActForm";
-import { bodyOf, type Draft, draftOf, GROUPS, type KitField, NEEDED, SHAPE, unitOf } from "./fields";
+import { optionsOf } from "../../forms/options";
+import { DESICCANT_WORDS } from "../storage/words";
+import {
+  bodyOf,
+  DESICCANT_LOAD,
+  DESICCANT_MASS,
+  type Draft,
+  draftOf,
+  GROUPS,
+  type KitField,
+  NEEDED,
+  SHAPE,
+  unitOf,
+} from "./fields";
 
 interface Props {
   dryer: Dryer | undefined;
@@ -67,6 +80,7 @@ export function DryerForm({ dryer, kinds, onKept }: Props) {
           </div>
         </fieldset>
       ))}
+      <InIt control={control} />
       <div className="grid gap-3 sm:grid-cols-2">
         <TextField
           control={control}
@@ -133,6 +147,46 @@ export function DryerForm({ dryer, kinds, onKept }: Props) {
         )}
       </div>
     </form>
+  );
+}
+
+const DESICCANTS = [{ value: "" as const, name: "none" }, ...optionsOf(DESICCANT_WORDS)];
+
+/** The desiccant in it: what it takes up counts in every plan. */
+function InIt({ control }: { control: Control<Draft, unknown, z.output<typeof SHAPE>> }) {
+  const kind = useWatch({ control, name: "desiccant_kind" });
+  return (
+    <fieldset>
+      <legend className="mb-1 font-bold">Desiccant in it</legend>
+      <div className="grid grid-cols-2 items-start gap-x-3 gap-y-2 sm:grid-cols-4">
+        <div className="col-span-2">
+          <PickField control={control} name="desiccant_kind" label="Kind of desiccant" options={DESICCANTS} />
+        </div>
+        {kind !== "" && (
+          <>
+            <NumberField
+              control={control}
+              name="desiccant_g"
+              label={DESICCANT_MASS.label}
+              measure="mass"
+              hint="needed"
+            />
+            <NumberField
+              control={control}
+              name="desiccant_load_pct"
+              label={DESICCANT_LOAD.label}
+              unit={unitOf(DESICCANT_LOAD)}
+              hint="Empty: fresh out of the oven."
+            />
+          </>
+        )}
+      </div>
+      {kind === "silica_gel" && (
+        <p className="mt-1 text-sm text-muted">
+          Blue beads may contain cobalt salts: wear gloves, raise no dust, keep away from children and food.
+        </p>
+      )}
+    </fieldset>
   );
 }
 

@@ -8,6 +8,8 @@ import { maybeQuantity, maybeWords, quantity, words } from "../../forms/shape";
 
 export type WriteDryer = components["schemas"]["WriteDryerRequest"];
 
+export type DesiccantKind = NonNullable<WriteDryer["desiccant_kind"]>;
+
 type Name =
   | "min_c"
   | "max_c"
@@ -23,7 +25,9 @@ type Name =
   | "heater_w"
   | "metered_kwh"
   | "metered_h"
-  | "metered_air_c";
+  | "metered_air_c"
+  | "desiccant_g"
+  | "desiccant_load_pct";
 
 export interface KitField {
   name: Name;
@@ -81,7 +85,11 @@ export const GROUPS: readonly { title: string; fields: readonly KitField[] }[] =
   },
 ];
 
-const ALL_FIELDS = GROUPS.flatMap((group) => group.fields);
+/** The desiccant that lies in it; asked for only where there is some. */
+export const DESICCANT_MASS = field("desiccant_g", "How much, dry", "mass", 150);
+export const DESICCANT_LOAD = field("desiccant_load_pct", "Water in it", "plain", 3, "% of it");
+
+const ALL_FIELDS = [...GROUPS.flatMap((group) => group.fields), DESICCANT_MASS, DESICCANT_LOAD];
 export const NEEDED: readonly Name[] = ["min_c", "max_c", "slots"];
 
 /** The unit that stands behind a field. */
@@ -101,6 +109,7 @@ export const SHAPE = z.object({
   ...OPTIONAL,
   name: words("a name", "Grey box"),
   kind: z.custom<WriteDryer["kind"]>(),
+  desiccant_kind: z.custom<DesiccantKind>(),
   note: maybeWords,
   fan: z.enum(YES_NO),
   on_plate: z.enum(YES_NO),
@@ -131,6 +140,7 @@ export function draftOf(dryer: Dryer | undefined): Draft {
       ...{
         name: "",
         kind: "heated_box",
+        desiccant_kind: "",
         note: "",
         fan: "unknown",
         on_plate: "unknown",
@@ -139,10 +149,10 @@ export function draftOf(dryer: Dryer | undefined): Draft {
         slots: "1",
       },
     };
-  const { name, kind, note } = dryer;
+  const { name, kind, note, desiccant_kind } = dryer;
   return {
     ...numbers,
-    ...{ name, kind, note },
+    ...{ name, kind, note, desiccant_kind },
     fan: yesNo(dryer.fan),
     on_plate: yesNo(dryer.on_plate),
     levels: dryer.levels.map((level) => `${level.name} ${bareTemp(Number(level.air_c))}`).join(", "),
@@ -153,6 +163,7 @@ export function draftOf(dryer: Dryer | undefined): Draft {
 /** What was filled in as it is sent. */
 export const bodyOf = ({ fan, on_plate, ...rest }: z.output<typeof SHAPE>): WriteDryer => ({
   ...rest,
+  ...(rest.desiccant_kind === "" && { desiccant_g: null, desiccant_load_pct: null }),
   fan: known(fan),
   on_plate: known(on_plate),
 });

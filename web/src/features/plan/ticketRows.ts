@@ -1,7 +1,8 @@
 import type { Plan, Ticket } from "../../api/client";
-import { percent, span } from "../../domain/numbers";
+import { fixed, percent, span } from "../../domain/numbers";
 import { mass } from "../../domain/quantities";
 import { later, when } from "../../domain/times";
+import { DESICCANT_WORDS } from "../storage/words";
 import {
   billWords,
   energyWords,
@@ -11,6 +12,24 @@ import {
   turnsRows,
   turnWords,
 } from "./words";
+
+const LEAST_SHOWN_G = 0.05; // what rounds to nothing is not said
+const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+
+/** What the desiccant in a closed dryer takes up, and when it is spent. */
+function desiccantRows({ desiccant }: Ticket, at: (time: number) => string): [string, string][] {
+  if (!desiccant) return [];
+  const { kind, before_pct, after_pct, takes_g, gives_off_g, spent_h } = desiccant;
+  const does = takes_g < 0 ? `gives off ${mass(-takes_g, 1)}` : `takes up ${mass(takes_g, 1)}`;
+  const first =
+    gives_off_g > LEAST_SHOWN_G && takes_g > 0 ? `first gives off ${mass(gives_off_g, 1)}, then ` : "";
+  const rows: [string, string][] = [
+    [capital(DESICCANT_WORDS[kind]), `${first}${does}`],
+    ["Water in it", `${fixed(before_pct, 1)} → ${fixed(after_pct, 1)} %`],
+  ];
+  if (spent_h !== null) rows.push(["Spent", spent_h === 0 ? "already" : at(spent_h)]);
+  return rows;
+}
 
 /** The lines of a ticket: what to do, and what comes of it. */
 export function ticketRows(plan: Plan, ticket: Ticket, now: Date): [string, string][] {
@@ -44,7 +63,7 @@ export function ticketRows(plan: Plan, ticket: Ticket, now: Date): [string, stri
   } else {
     rows.push(["Stop", at(ticket.end_h)]);
   }
-  rows.push(["Energy", energyWords(ticket)]);
+  rows.push(...desiccantRows(ticket, at), ["Energy", energyWords(ticket)]);
   if (bill) rows.push(["Costs", bill.cost]);
   return rows;
 }

@@ -167,7 +167,9 @@ export function alternativeWords(
     case "other_dryer":
       return [dryerName(alternative.dryer ?? 0), run];
     case "desiccant":
-      return ["Fresh desiccant in the intake or a closed box", `air dried to 10 %, ${run}`];
+      return alternative.desiccant_g === null
+        ? ["Fresh desiccant in the intake", `air dried to 10 %, ${run}`]
+        : [`${mass(alternative.desiccant_g, 0)} of fresh silica gel in the box`, run];
     case "drier_night":
       return [`A drier night, with a dew point below ${room}`, run];
     case "loose_coil":
@@ -242,8 +244,12 @@ const CAUTIONS: Record<Caution["kind"], Words> = {
   display_doubtful: (n) =>
     `This display has not been checked: the air may be ${tempStep(n("plus_minus_c"))} hotter or cooler. Put a probe beside the spool and enter the pair in Kit.`,
   levels: (n) => `This dryer has levels, not degrees: this one gives about ${temp(n("air_c"))}.`,
-  no_way_out: () =>
-    "No vent: the water cannot leave and drips back from the lid. Leave a gap, or add desiccant.",
+  no_way_out: (_, { numbers }) =>
+    `No vent: the water cannot leave and drips back from the lid. Leave a gap${neededWords(numbers.needed_g, ", or put in ", " of fresh silica gel", "; silica gel cannot keep this air dry enough")}.`,
+  desiccant_spent: (n, { numbers }) =>
+    `The ${mass(n("has_g"), 0)} of desiccant in it fill up before the spool prints clean. ${neededWords(numbers.needed_g, "Put in ", ", fresh out of the oven", "None of its kind keeps this air dry enough: molecular sieve does, or a vent")}.`,
+  desiccant_hot: (n) =>
+    `Desiccant in a box at ${temp(n("air_c"))}: a plastic pouch softens above ${temp(50)}. Use cloth or an open tray, away from the heater.`,
   no_fan: () => "No fan: the air forms layers, and one side dries later. Leave space around the spool.",
   only_if_opened: (_, caution, plan) =>
     `${whose(caution, plan)}its maker asks for drying only once the bag has been opened.`,
@@ -270,6 +276,11 @@ const CAUTIONS: Record<Caution["kind"], Words> = {
   heat_unattended: () =>
     "Heat, mains and plastic can start a fire: watch the first hours, keep vents free, and have a smoke alarm nearby. The dryer’s manual and local fire rules come first.",
 };
+
+/** How much desiccant it takes, to the next 5 g: a kitchen scale is enough. */
+function neededWords(grams: number | undefined, before: string, after: string, none: string): string {
+  return grams === undefined ? none : `${before}${mass(Math.ceil(grams / 5) * 5, 0)}${after}`;
+}
 
 const mostWords = (most?: number): string =>
   most === undefined

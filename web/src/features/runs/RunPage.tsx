@@ -18,6 +18,7 @@ import { Trouble } from "../../components/Trouble";
 import { panel, standingLink } from "../../components/classes";
 import {
   constantMassWords,
+  desiccantWords,
   nextGramsWords,
   EVENT_WORDS,
   lossLine,
@@ -69,6 +70,7 @@ export function RunPage() {
       <aside className="flex flex-col gap-4">
         <Amounts sheet={sheet} />
         <NextGrams sheet={sheet} />
+        <InTheBox sheet={sheet} />
         {run.ended_at === null && <RunActs sheet={sheet} />}
         {verdict.state === "stalled" && (
           <p className="border-l-4 border-heat pl-2 text-sm">
@@ -200,6 +202,11 @@ function RunChart({ sheet, started }: { sheet: RunSheet; started: Date }) {
 function NextGrams({ sheet }: { sheet: RunSheet }) {
   const says = nextGramsWords(sheet);
   return says && <p className="text-sm print:hidden">{says}</p>;
+}
+
+function InTheBox({ sheet }: { sheet: RunSheet }) {
+  const says = desiccantWords(sheet);
+  return says && <p className="text-sm">{says}</p>;
 }
 
 function Amounts({ sheet }: { sheet: RunSheet }) {

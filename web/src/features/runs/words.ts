@@ -2,6 +2,7 @@ import type { RunEvent, RunSheet, Verdict } from "../../api/client";
 import { mass, massPlusMinus } from "../../domain/quantities";
 import { aboutHours, fixed, hours, percent, plusMinus, scaleDecimals, span } from "../../domain/numbers";
 import { later, when } from "../../domain/times";
+import { DESICCANT_WORDS } from "../storage/words";
 
 type Told = Pick<RunSheet, "verdict" | "run"> & Partial<Pick<RunSheet, "now_h" | "end_h">>;
 
@@ -157,6 +158,16 @@ export const STATE_WORDS: Record<Verdict["state"], string> = {
   stalled: "stalled",
   going: "not dry yet",
 };
+
+/** What the desiccant in the box holds by now; null where there is none. */
+export function desiccantWords({ desiccant, run }: RunSheet): string | null {
+  if (!desiccant) return null;
+  const { kind, dry_g, now_pct, takes_g, changed } = desiccant;
+  const over = run.ended_at !== null;
+  const holds = `${mass(dry_g, 0)} of ${DESICCANT_WORDS[kind]} in the box ${over ? "held" : "hold"} ${fixed(now_pct, 1)} % water ${over ? "at the end" : "by now"}`;
+  if (changed) return `${holds}, fresh since it was changed.`;
+  return `${holds}: ${mass(Math.abs(takes_g), 1)} ${takes_g < 0 ? "given off" : "taken up"} in this run.`;
+}
 
 /** Whether one could print straight out of the dryer now; null where nothing runs. */
 export function nextGramsWords({ next_grams, clean_pct }: RunSheet): string | null {

@@ -1,0 +1,363 @@
+"""Desiccant in a dryer: the air that it keeps, hour by hour, while it takes up what the spools give off.
+
+The air of the box is in equilibrium with the desiccant, at the box's temperature and with the water it has by then:
+
+    dry·d(mean)/dt of every spool + d(desiccant)/dt = Q·(C_room - C_box)
+
+so that a box with no way out dries until its desiccant is as damp as its spools, and desiccant that is full when it is
+warmed wets them first. The few grams that hang in the box's own air are left out. What comes of it is written as free
+air in pieces: to the strand it is the same whether the desiccant holds its air so dry, or the weather.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+from scipy.optimize import brentq
+
+from drying.air import ZERO_C_IN_K, RoomAir, vapour_concentration_g_m3
+from drying.arrays import Array
+from drying.dryers.shared_box import Spools, Step, balanced
+from drying.materials import Material, equilibrium_moisture_pct
+from drying.storage import Charge
+from drying.storage.desiccant import ISOTHERM_C
+from drying.transport import (
+    Filament,
+    Segment,
+    State,
+    after_segment,
+    at_temperature,
+    even_state,
+    mean_moisture_pct,
+    stacked,
+    strand_density,
+)
+
+FIRST_PIECE_H, PIECE_GROWTH = 0.25, 2.0  # the air is taken as steady over pieces that grow from every change on
+FIRST_STEP_H, STEP_SHARE = 0.25, 0.75  # it is found in finer steps, each this share of the time since the change
+END_WEIGHT = 0.6  # of the air at a step's end in the step's; a half is exact to second order and swings
+FOLLOWED_H = 512.0  # after the last change
+
+
+@dataclass(frozen=True)
+class Occupant:
+    """Filament in the box from one hour to another (None: it stays), and its moisture as it comes in, % of dry mass.
+    `dry_g`: of strand that lies free, without its water; a winding's own mass counts.
+    """
+
+    filament: Filament
+    start_pct: float
+    dry_g: float
+    from_h: float = 0.0
+    to_h: float | None = None
+
+    @property
+    def strand_kg(self) -> float:
+        """Dry strand, kg."""
+        winding = self.filament.winding
+        return self.dry_g / 1000.0 if winding is None else strand_density(self.filament) * winding.volume_m3
+
+    def covers(self, time_h: float) -> bool:
+        """Whether it is in the box just after this hour."""
+        return self.from_h <= time_h and (self.to_h is None or time_h < self.to_h)
+
+
+@dataclass(frozen=True)
+class BoxCourse:
+    """What a box does: its segments at its own temperature, the same at that of the windings in it (see
+    `warmed_through`), and the desiccant put in, with the hour of each; the last segment goes on.
+    """
+
+    box: tuple[Segment, ...]
+    strand: tuple[Segment, ...]
+    charges: tuple[tuple[float, Charge], ...]
+
+    @property
+    def changes_h(self) -> tuple[float, ...]:
+        """When a segment ends, of the box and of the windings; the last of each goes on."""
+        return tuple(round(float(h), 9) for ends in (_ends(self.box), _ends(self.strand)) for h in ends[:-1])
+
+
+@dataclass(frozen=True)
+class OverDesiccant:
+    """The air of the box as free air, in pieces; the last is where all comes to rest and goes on. `time_h` and
+    `load_pct`: water in the desiccant, % of its dry mass, at the start and the end of every piece but the last.
+    """
+
+    pieces: tuple[Segment, ...]
+    time_h: Array
+    load_pct: Array
+
+    def from_h(self, begin_h: float) -> list[Segment]:
+        """The pieces that are met from an hour on."""
+        found, at = [], 0.0
+        for piece in self.pieces:
+            at += piece.duration_h
+            if at - begin_h > 1e-9:
+                found.append(replace(piece, duration_h=min(piece.duration_h, at - begin_h)))
+        return found or [self.pieces[-1]]
+
+    def load_at(self, time_h: float) -> float:
+        """Water in the desiccant at an hour, % of its dry mass."""
+        return float(np.interp(time_h, self.time_h, self.load_pct))
+
+
+def pieces_of(span_h: float) -> Array:
+    """Ends of the pieces of a stretch without a change, h from its beginning."""
+    count = math.ceil(math.log(max(span_h / FIRST_PIECE_H, 1.0), PIECE_GROWTH))
+    return np.array([*(FIRST_PIECE_H * PIECE_GROWTH**k for k in range(count)), span_h])
+
+
+def _ends(segments: Sequence[Segment]) -> Array:
+    return np.cumsum([s.duration_h for s in segments])
+
+
+def _at(segments: Sequence[Segment], ends: Array, time_h: float) -> Segment:
+    """The segment that holds just after a time; the last goes on."""
+    return segments[min(int(np.searchsorted(ends, time_h + 1e-9, side="right")), len(segments) - 1)]
+
+
+@dataclass(frozen=True)
+class _Store:
+    """The desiccant of boxes side by side while their temperatures stay: how much of the strand's activity reaches it,
+    being warmer or cooler than the strand, and what it then holds.
+    """
+
+    charge: Charge
+    reaches: Array
+    power: Array
+
+    def kg(self, activity: Array) -> Array:
+        """Water in it, kg, in air of this activity at the strand's temperature, shape (boxes,)."""
+        cool = np.minimum(activity * self.reaches, 1.0) ** self.power
+        held = np.interp(100.0 * cool, self.charge.sorbent.rh_pct, self.charge.sorbent.held)
+        return np.asarray(held * self.charge.dry_g / 1e5)
+
+    def activity(self, kg: Array) -> Array:
+        """The activity, at the strand's temperature, that it keeps with this water in it, at most 1."""
+        cool = np.interp(1e5 * kg / self.charge.dry_g, self.charge.sorbent.held, self.charge.sorbent.rh_pct) / 100.0
+        return np.asarray(np.minimum(cool ** (1.0 / self.power) / self.reaches, 1.0))
+
+
+Reached = tuple[Array, Array, list[list[State]]]
+"""Gas and strand of all windings, box by box, and the coils of each box."""
+
+
+class _Span:
+    """A stretch in which nobody comes or goes and no temperature changes, in boxes side by side."""
+
+    def __init__(self, here: Sequence[Occupant], strand: Sequence[Segment], box: Sequence[Segment], charge: Charge):
+        self.wound = [n for n, one in enumerate(here) if one.filament.winding is not None]
+        self.coils = [n for n, one in enumerate(here) if one.filament.winding is None]
+        self.filaments, self.coil_kg = [one.filament for one in here], [here[n].strand_kg for n in self.coils]
+        self.strand = strand
+        self.spools = Spools([here[n].filament for n in self.wound], strand) if self.wound else None
+        self.full = np.array([vapour_concentration_g_m3(s.temp_c, 100.0) for s in strand])
+        full_box = np.array([vapour_concentration_g_m3(s.temp_c, 100.0) for s in box])
+        power = [(s.temp_c + ZERO_C_IN_K) / (ISOTHERM_C + ZERO_C_IN_K) for s in box]
+        self.store = _Store(charge, self.full / full_box, np.array(power))
+        self.carries = np.array([(s.vent_m3_h or 0.0) for s in strand]) * self.full / 1000.0  # kg/h
+        self.incoming = np.array([s.activity for s in strand])
+
+    def warmed(self, states: Sequence[Sequence[State]]) -> Reached:
+        """The states of each box, at the temperature of this stretch."""
+        warm = [
+            [at_temperature(f, state, s.temp_c) for f, state in zip(self.filaments, row, strict=True)]
+            for row, s in zip(states, self.strand, strict=True)
+        ]
+        windings = [row[n] for row in warm for n in self.wound]
+        gas, strand = stacked(windings) if windings else (np.empty((0, 0)), np.empty((0, 0, 0)))
+        return gas, strand, [[row[n] for n in self.coils] for row in warm]
+
+    def states(self, reached: Reached) -> list[list[State]]:
+        """The same as a list for each box."""
+        gas, strand, coils = reached
+        found = []
+        for b, segment in enumerate(self.strand):
+            row: dict[int, State] = dict(zip(self.coils, coils[b], strict=True))
+            for k, n in enumerate(self.wound):
+                at = b * len(self.wound) + k
+                row[n] = State(gas[at], strand[at], segment.temp_c)
+            found.append([row[n] for n in sorted(row)])
+        return found
+
+    def water_kg(self, reached: Reached) -> Array:
+        """Water in all that is in each box but its desiccant, kg."""
+        gas, strand, coils = reached
+        wound = self.spools.water_kg(gas, strand) if self.spools else np.zeros(len(self.strand))
+        free = [
+            sum(
+                kg * mean_moisture_pct(self.filaments[n], state) / 100.0
+                for n, kg, state in zip(self.coils, self.coil_kg, row, strict=True)
+            )
+            for row in coils
+        ]
+        return np.asarray(wound + np.array(free))
+
+    def step(self, now: Reached, held_kg: Array, hours: float) -> tuple[Reached, Array, Array]:
+        """What is reached after a step, water in the desiccant then, and the activity of the air in it."""
+        step = Step(self.spools, now[0], now[1], hours) if self.spools else None
+        before, carried = self.water_kg(now), self.carries * hours
+
+        def after(*activities: Array) -> list[Reached]:
+            wound = step.after(*activities) if step else [(now[0], now[1])] * len(activities)
+            return [(*each, self._coils(now[2], a, hours)) for each, a in zip(wound, activities, strict=True)]
+
+        def taken_up(reached: Reached, activity: Array) -> Array:
+            return np.asarray(before - self.water_kg(reached) - carried * (activity - self.incoming))
+
+        begins = self.store.activity(held_kg)
+
+        def surplus(reached: Reached, activity: Array) -> Array:
+            # What the strand meets lies between: at the mean, but for a little that keeps it from swinging about it.
+            ends = np.clip(begins + (activity - begins) / END_WEIGHT, 0.0, 1.0)
+            return np.asarray(taken_up(reached, activity) - (self.store.kg(ends) - held_kg))
+
+        reached, activity = balanced(after, surplus, begins)
+        # What it takes up is counted by the water that came, so none is made or lost by how well the balance was met.
+        return reached, np.maximum(held_kg + taken_up(reached, activity), 0.0), activity
+
+    def _coils(self, states: Sequence[Sequence[State]], activity: Array, hours: float) -> list[list[State]]:
+        found = []
+        for row, segment, a in zip(states, self.strand, activity.tolist(), strict=True):
+            air = Segment(hours, segment.temp_c, RoomAir(segment.temp_c, 100.0 * min(max(a, 0.0), 1.0)))
+            found.append([after_segment(self.filaments[n], air, s) for n, s in zip(self.coils, row, strict=True)])
+        return found
+
+
+def _steps(begin_h: float, end_h: float, since_h: float) -> list[float]:
+    """Steps from one time to another that grow with the time since the last change."""
+    found, at = [], begin_h
+    while end_h - at > 1e-9:
+        step = min(max(FIRST_STEP_H, STEP_SHARE * (at - since_h)), end_h - at)
+        found.append(end_h - at if end_h - at - step < FIRST_STEP_H / 2.0 else step)
+        at += found[-1]
+    return found
+
+
+def _changes(occupants: Sequence[Occupant], boxes: Sequence[BoxCourse]) -> tuple[list[float], list[float]]:
+    """When something changes that the air hangs on: all of it, and without the strand's own warming."""
+    of_box = {0.0, *_ends(boxes[0].box)[:-1].tolist(), *(h for h, _ in boxes[0].charges)}
+    of_box |= {one.from_h for one in occupants} | {one.to_h for one in occupants if one.to_h is not None}
+    found = sorted(of_box)
+    return sorted({*found, *(e for e in _ends(boxes[0].strand)[:-1].tolist() if e < found[-1] + FOLLOWED_H)}), found
+
+
+def over_desiccant(occupants: Sequence[Occupant], boxes: Sequence[BoxCourse]) -> list[OverDesiccant]:
+    """The air of each of several boxes with the same occupants and desiccant, whose changes come at the same hours.
+
+    What lies in the box before the first occupant comes, and after the last has gone, keeps its water.
+    """
+    all_changes, of_box = _changes(occupants, boxes)
+    end_h = of_box[-1] + FOLLOWED_H
+    edges = [b + e for b, after in zip(of_box, [*of_box[1:], end_h], strict=True) for e in pieces_of(after - b)]
+    walk = _Walk(occupants, boxes)
+    for begin, end in zip(all_changes, [*all_changes[1:], end_h], strict=True):
+        since = max(c for c in of_box if c <= begin)
+        walk.through(begin, end, since, edges)
+    return walk.found(edges)
+
+
+@dataclass(frozen=True)
+class _Done:
+    """A step of all boxes: its end, its hours, what each box did, the activity of its air, and the water in its
+    desiccant at the end, % of its dry mass.
+    """
+
+    end_h: float
+    hours: float
+    box: list[Segment]
+    activity: Array
+    load_pct: Array
+
+
+class _Walk:
+    """Boxes side by side on their way through the hours."""
+
+    def __init__(self, occupants: Sequence[Occupant], boxes: Sequence[BoxCourse]) -> None:
+        self.occupants, self.boxes = occupants, boxes
+        self.ends = [(_ends(b.box), _ends(b.strand)) for b in boxes]
+        self.states: dict[int, list[State]] = {}
+        self.charge = boxes[0].charges[0][1]
+        self.held_kg = np.full(len(boxes), self.charge.load_pct * self.charge.dry_g / 1e5)
+        self.steps: list[_Done] = []
+
+    def through(self, begin: float, end: float, since: float, edges: Sequence[float]) -> None:
+        """On from one change to the next."""
+        for at, charge in self.boxes[0].charges:
+            if at == begin:
+                self.charge, self.held_kg = charge, np.full(len(self.boxes), charge.load_pct * charge.dry_g / 1e5)
+        here = [n for n, one in enumerate(self.occupants) if one.covers(begin)]
+        for n in here:
+            fresh = even_state(self.occupants[n].filament, self.occupants[n].start_pct)
+            self.states.setdefault(n, [fresh] * len(self.boxes))
+        box = [_at(b.box, ends, begin) for b, (ends, _) in zip(self.boxes, self.ends, strict=True)]
+        strand = [_at(b.strand, ends, begin) for b, (_, ends) in zip(self.boxes, self.ends, strict=True)]
+        span = _Span([self.occupants[n] for n in here], strand, box, self.charge)
+        now = span.warmed([[self.states[n][b] for n in here] for b in range(len(self.boxes))])
+        at = begin
+        for stop in [*(e for e in edges if begin < e < end), end]:
+            for hours in _steps(at, stop, since):
+                now, self.held_kg, activity = span.step(now, self.held_kg, hours)
+                at += hours
+                met = np.minimum(activity * span.store.reaches, 1.0)
+                self.steps.append(_Done(at, hours, box, met, 1e5 * self.held_kg / self.charge.dry_g))
+            at = stop
+        for b, row in enumerate(span.states(now)):
+            for n, state in zip(here, row, strict=True):
+                self.states[n] = [*self.states[n][:b], state, *self.states[n][b + 1 :]]
+        self.last = here, span
+
+    def found(self, edges: Sequence[float]) -> list[OverDesiccant]:
+        """The steps gathered into pieces, each with its mean activity."""
+        ends = np.array([done.end_h for done in self.steps])
+        by_piece = np.split(np.arange(ends.size), np.searchsorted(ends, np.array(edges[:-1]) + 1e-7))
+        first, found = self.boxes[0].charges[0][1], []
+        for b in range(len(self.boxes)):
+            pieces = [_piece([self.steps[n] for n in which], b) for which in by_piece]
+            loads = [first.load_pct, *(float(self.steps[which[-1]].load_pct[b]) for which in by_piece)]
+            last = replace(pieces[-1], duration_h=0.01, room=self._rest(b))
+            found.append(OverDesiccant((*pieces, last), np.array([0.0, *edges]), np.array(loads)))
+        return found
+
+    def _rest(self, b: int) -> RoomAir:
+        """The air of a box in which all has come to rest: the room's where it is vented, else that over spools and
+        desiccant which together hold what they do now.
+        """
+        here, span = self.last
+        temp_c = span.strand[b].temp_c
+        if span.carries[b] > 0.0:
+            return _air(temp_c, float(span.incoming[b]))
+        there = [(self.occupants[n], mean_moisture_pct(self.occupants[n].filament, self.states[n][b])) for n in here]
+        strands = [(one.filament.material, one.strand_kg) for one, _ in there]
+        whole_kg = float(self.held_kg[b]) + sum(one.strand_kg * pct / 100.0 for one, pct in there)
+        return _air(temp_c, activity_at_rest(strands, self.charge, whole_kg, temp_c))
+
+
+def _piece(steps: Sequence[_Done], b: int) -> Segment:
+    """Steps of a box as one stretch of free air, with their mean activity."""
+    span = sum(done.hours for done in steps)
+    mean = sum(done.hours * float(done.activity[b]) for done in steps) / span
+    box = steps[-1].box[b]
+    return replace(box, duration_h=span, room=_air(box.temp_c, mean), vent_m3_h=None)
+
+
+def activity_at_rest(
+    strands: Sequence[tuple[Material, float]], charge: Charge, whole_kg: float, temp_c: float
+) -> float:
+    """The activity (0..1) at which strands, each with its dry kg, and the desiccant hold `whole_kg` of water together
+    at one temperature: where drying ends in a box with no way out.
+    """
+
+    def over(activity: float) -> float:
+        held = sum(kg * equilibrium_moisture_pct(polymer, activity) for polymer, kg in strands)
+        return (held + charge.dry_g / 1000.0 * charge.sorbent.held_pct(activity, temp_c)) / 100.0 - whole_kg
+
+    return 1.0 if over(1.0) <= 0.0 else float(brentq(over, 0.0, 1.0, xtol=1e-9))
+
+
+def _air(temp_c: float, activity: float) -> RoomAir:
+    return RoomAir(temp_c, 100.0 * min(max(activity, 0.0), 1.0))

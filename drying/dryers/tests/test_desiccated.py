@@ -1,0 +1,180 @@
+"""Desiccant in a dryer: water is neither made nor lost, limits that are known, and a second way to compute it."""
+
+from dataclasses import replace
+from unittest import TestCase
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy.integrate import solve_ivp
+from scipy.special import jn_zeros
+
+from drying.air import RoomAir
+from drying.dryers import Dryer, DryerKind, Load, Setup, dried
+from drying.dryers.desiccated import BoxCourse, Occupant, over_desiccant
+from drying.errors import OutOfRangeError
+from drying.materials import activity_of_moisture, empty_spool_kind, equilibrium_moisture_pct, material
+from drying.quantity import Quantity
+from drying.storage import Charge, DesiccantKind
+from drying.storage.desiccant import desiccant
+from drying.transport import Filament, Segment, as_it_warms, course, even_state
+
+ROOM = RoomAir(21.0, 55.0)
+BOX = Dryer(35, 75, vent_m3_h=0.0, warm_up_h=0.4, swing_c=2.0, fan=True)
+GEL = Charge(DesiccantKind.SILICA_GEL, 150.0, 2.0)
+KINDS = st.sampled_from(list(DesiccantKind))
+
+
+def load(name="petg", start=0.35, grams=900.0, **more):
+    return Load(material(name), empty_spool_kind("abs"), 1.75, Quantity(start, 0.03), grams, **more)
+
+
+def setup(charge=GEL, loads=None, **dryer):
+    return Setup(loads or (load(),), replace(BOX, desiccant=charge, **dryer), ROOM)
+
+
+def strand_g(of):
+    """A winding counts with its net mass, as in every course through it; strand that lies free with its dry mass."""
+    return of.net_g if of.is_wound else of.net_g / (1.0 + of.start.value / 100.0)
+
+
+class Balance(TestCase):
+    @settings(max_examples=12, deadline=None)
+    @given(KINDS, st.floats(20.0, 400.0), st.floats(2.0, 12.0), st.sampled_from([("petg", 0.35), ("pa6", 2.5)]))
+    def test_what_the_spool_lost_is_what_the_desiccant_gained(self, kind, grams, held, spool):
+        charge = Charge(kind, grams, held)
+        run = setup(charge, (load(*spool),))
+        [over] = dried(((run, 65.0),))
+        ends = over.time_h[over.time_h < 200.0]
+        [lost] = (run.lead.start.value - run.courses(65.0, ends)) / 100.0 * strand_g(run.lead)
+        gained = (over.load_pct[: ends.size] - held) / 100.0 * grams
+        water_g = run.lead.start.value / 100.0 * strand_g(run.lead)
+        np.testing.assert_allclose(lost, gained, atol=0.02 * water_g)
+
+    def test_in_the_end_filament_and_desiccant_are_equally_damp(self):
+        for name, start in (("petg", 0.35), ("pa6", 2.5)):
+            run = setup(loads=(load(name, start),))
+            [over] = dried(((run, 65.0),))
+            [end] = run.courses(65.0, [400.0])[0]
+            over_gel = GEL.sorbent.activity_at(float(over.load_pct[-1]), 65.0)
+            self.assertAlmostEqual(activity_of_moisture(run.lead.material, end), over_gel, delta=0.01 * over_gel)
+            self.assertAlmostEqual(run.floor_pct(run.lead, 65.0), end, delta=0.01 * start)
+
+
+class Limits(TestCase):
+    def test_plenty_of_desiccant_is_free_air_as_dry_as_it_keeps_it(self):
+        run = setup(replace(GEL, dry_g=90_000.0), swing_c=0.0)
+        hours = np.array([1.0, 3.0, 8.0, 20.0])
+        dry = RoomAir(65.0, 100.0 * GEL.sorbent.activity_at(2.0, 65.0))
+        box = [replace(s, room=dry, vent_m3_h=None) for s in run.dryer.segments(run.lead.material, ROOM, 65.0, 20.0)]
+        met = as_it_warms(run.lead.filament, box, ROOM.temp_c, True)
+        want = course(run.lead.filament, even_state(run.lead.filament, 0.35), met, hours)
+        np.testing.assert_allclose(run.courses(65.0, hours)[0], want, atol=0.01 * 0.35)
+
+    def test_a_coil_gives_what_a_stiff_integrator_says_that_it_gives(self):
+        # Crank's modes of a cylinder, each an equation of its own beside that of the gel; no steps in common.
+        grams, start, temp, polymer = 400.0, 0.6, 60.0, material("petg")
+        rate = jn_zeros(0, 60) ** 2 * polymer.diffusivity_m2_s(temp) / 0.875e-3**2 * 3600.0
+        weight = 4.0 / jn_zeros(0, 60) ** 2
+        sorbent = desiccant(DesiccantKind.SILICA_GEL)
+
+        def change(_, modes):
+            gained = grams * (start - weight @ modes / weight.sum()) / 100.0
+            surface = equilibrium_moisture_pct(polymer, sorbent.activity_at(4.0 + gained * 100.0 / 60.0, temp))
+            return rate * (surface - modes)
+
+        hours = [0.5, 2.0, 6.0, 20.0]
+        found = solve_ivp(change, (0.0, 20.0), np.full(60, start), "BDF", hours, rtol=1e-7, atol=1e-9)
+        want = weight @ found.y / weight.sum()
+        free = Occupant(Filament(polymer, 1.75, None), start, grams)
+        box = (Segment(1.0, temp, ROOM, 0.0),)
+        [over] = over_desiccant([free], [BoxCourse(box, box, ((0.0, replace(GEL, dry_g=60.0, load_pct=4.0)),))])
+        got = course(free.filament, even_state(free.filament, start), over.pieces, hours)
+        np.testing.assert_allclose(got, want, atol=0.01 * start)
+
+    def test_full_desiccant_wets_what_is_drier_than_it(self):
+        dry = load(start=0.05)
+        run = setup(Charge(DesiccantKind.SILICA_GEL, 300.0, 30.0), (dry,))
+        self.assertGreater(run.courses(65.0, [12.0])[0, 0], 0.1)
+        [over] = dried(((run, 65.0),))
+        self.assertLess(over.load_pct[-1], 30.0)
+
+    def test_a_vent_brings_the_desiccant_to_the_rooms_air(self):
+        vented = setup(replace(GEL, dry_g=30.0), vent_m3_h=1.0)
+        plain = setup(None, vent_m3_h=1.0)
+        self.assertEqual(vented.floor_pct(vented.lead, 65.0), plain.floor_pct(plain.lead, 65.0))
+        self.assertAlmostEqual(vented.courses(65.0, [300.0])[0, 0], plain.courses(65.0, [300.0])[0, 0], delta=0.002)
+
+
+class Symmetry(TestCase):
+    def test_two_spools_beside_twice_the_desiccant_dry_as_one_beside_it(self):
+        hours = [1.0, 5.0, 20.0]
+        both = setup(replace(GEL, dry_g=300.0), (load(), load())).courses(62.0, hours)
+        np.testing.assert_allclose(both, setup().courses(62.0, hours).repeat(2, axis=0), rtol=1e-6)
+
+    def test_the_order_of_the_spools_does_not_matter(self):
+        loads = (load("petg", 0.3), load("pa6", 2.0), load("petg", 0.3, 20.0, form="loose"))
+        one, other = (setup(loads=order).courses(62.0, [2.0, 12.0]) for order in (loads, loads[1::-1] + loads[2:]))
+        np.testing.assert_allclose(one[:2], other[1::-1], rtol=2e-3)
+
+    def test_boxes_side_by_side_are_each_as_alone(self):
+        temps = [48.0, 57.5, 66.0]
+        together = dried(tuple((setup(), t) for t in temps))
+        for temp, over in zip(temps, together, strict=True):
+            [alone] = dried(((setup(), temp),))
+            np.testing.assert_allclose(over.load_pct, alone.load_pct, rtol=1e-6)
+
+    def test_more_desiccant_and_drier_desiccant_end_drier(self):
+        ends = [setup(replace(GEL, dry_g=g)).courses(65.0, [24.0])[0, 0] for g in (20.0, 60.0, 200.0)]
+        self.assertEqual(ends, sorted(ends, reverse=True))
+        loads = [setup(replace(GEL, load_pct=p)).courses(65.0, [24.0])[0, 0] for p in (1.0, 8.0, 20.0)]
+        self.assertEqual(loads, sorted(loads))
+
+    def test_turns_that_lie_free_give_their_water_too(self):
+        blown = setup(replace(GEL, dry_g=20.0), kind=DryerKind.FORCED_AIR)
+        [over] = dried(((blown, 65.0),))
+        gained = (over.load_pct[-1] - 2.0) / 100.0 * 20.0
+        lost = (0.35 - blown.courses(65.0, [400.0])[0, 0]) / 100.0 * strand_g(blown.lead)
+        self.assertAlmostEqual(gained, lost, delta=0.02)
+        self.assertGreater(gained, 1.0)
+
+
+class Comings(TestCase):
+    def test_fresh_desiccant_put_in_later_dries_on(self):
+        petg = material("petg")
+        spool, box = Occupant(Filament(petg), 0.35, 0.0), (Segment(1.0, 62.0, ROOM, 0.0),)
+        few = replace(GEL, dry_g=15.0)
+        [late] = over_desiccant([spool], [BoxCourse(box, box, ((0.0, few), (24.0, GEL)))])
+        self.assertGreater(float(late.load_pct[np.searchsorted(late.time_h, 24.0)]), 10.0)
+        hours = [23.9, 60.0]
+        before, after = course(spool.filament, even_state(spool.filament, 0.35), late.pieces, hours)
+        self.assertGreater(before, 0.15)
+        self.assertLess(after, 0.06)
+
+    def test_a_spool_that_is_taken_out_gives_no_more(self):
+        petg, box = material("petg"), (Segment(1.0, 62.0, ROOM, 0.0),)
+        stays, leaves = Occupant(Filament(petg), 0.3, 0.0), Occupant(Filament(petg), 0.3, 0.0, 0.0, 3.0)
+        ends = []
+        for occupants in ([stays], [stays, leaves], [stays, replace(leaves, to_h=None)]):
+            [over] = over_desiccant(occupants, [BoxCourse(box, box, ((0.0, GEL),))])
+            ends.append(float(over.load_pct[-1]))
+        self.assertEqual(ends, sorted(ends))
+        self.assertGreater(ends[2] - ends[1], 0.5)
+
+
+class Warm(TestCase):
+    def test_warm_beads_hold_less_at_the_same_humidity(self):
+        # By hand: 0.2 at 65 °C is 0.2 ** (338.15 / 298.15) = 0.1611 at 25 °C, between the table's 6 and 12 %.
+        gel = desiccant(DesiccantKind.SILICA_GEL)
+        self.assertAlmostEqual(gel.held_pct(0.2, 65.0), 9.67, places=2)
+        self.assertAlmostEqual(gel.held_pct(0.2), 12.0)
+
+    @given(KINDS, st.floats(0.02, 0.98), st.floats(0.0, 120.0))
+    def test_at_every_temperature_it_is_read_both_ways(self, kind, activity, temp_c):
+        sorbent = desiccant(kind)
+        self.assertAlmostEqual(sorbent.activity_at(sorbent.held_pct(activity, temp_c), temp_c), activity, places=6)
+
+    def test_what_no_desiccant_has_is_refused_by_name(self):
+        for change, field in (({"dry_g": 0.0}, "desiccant_g"), ({"load_pct": 101.0}, "desiccant_load_pct")):
+            with self.assertRaisesRegex(OutOfRangeError, field):
+                replace(GEL, **change)
