@@ -92,8 +92,6 @@ def over_its_desiccant(run: Run, book: MaterialBook, until: datetime, charge: Ch
     off, until_h = _ahead(run, until)
     together, _ = _together(run, book)
     box = segments_of_run(dryer, together[0].load.material, room, heats(batch), until_h, off, SHARED_WARM_UP_PARTS)
-    *before, steady = box
-    box = [*before, replace(steady, duration_h=1.0)]  # as above
     loads = [stay.load for stay in together]
     course = box_course(loads, box, _charges(batch, charge), room.temp_c, dryer.fan)
     there = [occupant(stay.load, stay.from_h, stay.to_h) for stay in together]

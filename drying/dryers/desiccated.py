@@ -16,6 +16,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
+from scipy.interpolate import PchipInterpolator
 from scipy.optimize import brentq
 
 from drying.air import ZERO_C_IN_K, RoomAir, vapour_concentration_g_m3
@@ -101,8 +102,10 @@ class OverDesiccant:
         return found or [self.pieces[-1]]
 
     def load_at(self, time_h: float) -> float:
-        """Water in the desiccant at an hour, % of its dry mass."""
-        return float(np.interp(time_h, self.time_h, self.load_pct))
+        """Water in the desiccant at an hour, % of its dry mass: between the ends by a curve that bends where they do
+        and turns nowhere else (F. N. Fritsch and R. E. Carlson, SIAM Journal on Numerical Analysis 17, 1980, 238).
+        """
+        return float(PchipInterpolator(self.time_h, self.load_pct)(min(max(time_h, 0.0), float(self.time_h[-1]))))
 
 
 def pieces_of(span_h: float) -> Array:
@@ -331,10 +334,17 @@ class _Walk:
         temp_c = span.strand[b].temp_c
         if span.carries[b] > 0.0:
             return _air(temp_c, float(span.incoming[b]))
-        there = [(self.occupants[n], mean_moisture_pct(self.occupants[n].filament, self.states[n][b])) for n in here]
-        strands = [(one.filament.material, one.strand_kg) for one, _ in there]
-        whole_kg = float(self.held_kg[b]) + sum(one.strand_kg * pct / 100.0 for one, pct in there)
-        return _air(temp_c, activity_at_rest(strands, self.charge, whole_kg, temp_c))
+        there = [self.occupants[n] for n in here]
+        strands = [(one.filament.material, one.strand_kg) for one in there]
+        return _air(temp_c, activity_at_rest(strands, self.charge, self._whole_kg(here, b), temp_c))
+
+    def _whole_kg(self, here: Sequence[int], b: int) -> float:
+        """Water in spools and desiccant of a box: as it all began, where nobody came or went since, else as it is."""
+        there, charges = [self.occupants[n] for n in here], self.boxes[0].charges
+        if len(here) == len(self.occupants) and len(charges) == 1 and all(one.from_h == 0.0 for one in there):
+            return whole_kg(there, charges[0][1])
+        now = [mean_moisture_pct(self.occupants[n].filament, self.states[n][b]) for n in here]
+        return float(self.held_kg[b]) + sum(one.strand_kg * pct / 100.0 for one, pct in zip(there, now, strict=True))
 
 
 def _piece(steps: Sequence[_Done], b: int) -> Segment:
@@ -343,6 +353,11 @@ def _piece(steps: Sequence[_Done], b: int) -> Segment:
     mean = sum(done.hours * float(done.activity[b]) for done in steps) / span
     box = steps[-1].box[b]
     return replace(box, duration_h=span, room=_air(box.temp_c, mean), vent_m3_h=None)
+
+
+def whole_kg(occupants: Sequence[Occupant], charge: Charge) -> float:
+    """Water in filament as it comes in, and in the desiccant, kg."""
+    return charge.load_pct * charge.dry_g / 1e5 + sum(one.strand_kg * one.start_pct / 100.0 for one in occupants)
 
 
 def activity_at_rest(

@@ -11,7 +11,7 @@ import numpy.typing as npt
 
 from drying.air import RoomAir
 from drying.arrays import Array
-from drying.dryers.desiccated import FOLLOWED_H, BoxCourse, OverDesiccant, activity_at_rest, over_desiccant
+from drying.dryers.desiccated import FOLLOWED_H, BoxCourse, OverDesiccant, activity_at_rest, over_desiccant, whole_kg
 from drying.dryers.dryer import Dryer
 from drying.dryers.load import Load, common_rate, filament_at_rate, occupant
 from drying.dryers.shared_box import SharedState, shared_courses
@@ -89,9 +89,9 @@ class Setup:
         return floor_pct(load.material, self.dryer.takes_in(self.room), steady)
 
     def _activity_at_rest(self, desiccant: Charge, temp_c: float) -> float:
-        occupants = [occupant(load) for load in self.loads]
-        whole = desiccant.dry_g * desiccant.load_pct / 1e5 + sum(o.strand_kg * o.start_pct / 100.0 for o in occupants)
-        return activity_at_rest([(o.filament.material, o.strand_kg) for o in occupants], desiccant, whole, temp_c)
+        there = [occupant(load) for load in self.loads]
+        strands = [(one.filament.material, one.strand_kg) for one in there]
+        return activity_at_rest(strands, desiccant, whole_kg(there, desiccant), temp_c)
 
     def segments(self, load: Load, air_c: float, duration_h: float) -> list[Segment]:
         """The run as this load meets it, at its own temperature: it comes in with the room's and warms through.
@@ -171,8 +171,10 @@ def box_course(
     """What a box with desiccant does, from what it does at its own temperature and the desiccant put in, with its
     hours; its loads came in at `start_temp_c`.
     """
-    strand = all_warmed_through(loads, box, start_temp_c, fan, slower, STEPS)
-    return BoxCourse(tuple(box), tuple(strand), tuple(charges))
+    *before, last = box
+    longer = [*before, replace(last, duration_h=FOLLOWED_H)]  # it goes on, and the windings come to its warmth
+    strand = all_warmed_through(loads, longer, start_temp_c, fan, slower, STEPS)
+    return BoxCourse(tuple(longer), tuple(strand), tuple(charges))
 
 
 def courses_of(runs: Sequence[tuple[Setup, float]], time_h: npt.ArrayLike) -> Array:

@@ -197,6 +197,11 @@ class Drawn(Asking):
                     max_c=low + drawn.uniform(10, 60), slots=drawn.randint(1, 3),
                     vent_m3_h=drawn.choice([None, drawn.uniform(0.01, 3)]), timer_max_h=drawn.choice([None, 4.0, 12.0]),
                 )  # fmt: skip
+            if seed % 4 < 2:  # two workshops of each process have a dryer that is shut, with desiccant in it
+                Dryer.objects.filter(name="Dryer 0").update(
+                    vent_m3_h=0.0, desiccant_kind=["silica_gel", "sieve"][seed % 2], desiccant_g=40.0 + 20.0 * seed,
+                    desiccant_load_pct=2.0 + seed,
+                )  # fmt: skip
         for n in range(drawn.randint(1, 3)):
             material = drawn.choice([m for m in all_materials().values() if m.programmes])
             held = min(drawn.uniform(0.3, 2.5) * material.trouble.value, most_held_pct(material))
