@@ -10,6 +10,7 @@ from zoneinfo import ZoneInfo
 import numpy as np
 from django.utils import timezone
 
+from darre.common.test_runner import forget
 from darre.demo.tests.fresh import load_demo_world
 from darre.equipment.models import Dryer
 from darre.inventory.models import Spool
@@ -160,6 +161,51 @@ class Sentences(PartsCase):
                 self.assertFalse(BROKEN.search(str(words)), query)
         self.assertGreaterEqual(outcomes, {"reaches", "not_needed", "cannot", "harms", "ends_above"})
         self.assertGreater(len(kinds), 12)
+
+    def test_desiccant_in_a_shut_box_is_said_with_its_grams_and_a_box_without_says_how_many_it_needs(self):
+        shut = Dryer.objects.get(name="Cellar box")
+        shut.vent_m3_h = 0.0
+        for grams, load, rows, caution, elsewhere in (
+            (None, None, [], "put in 25 g of fresh silica gel", "30 g of fresh silica gel in the box"),
+            (150.0, 3.0, ["takes up 1.1 g", "3.0 → 3.7 %"], "a plastic pouch softens above 50 °C", ""),
+            (
+                8.0,
+                2.0,
+                ["takes up 0.9 g", "2.0 → 12.6 %", "from "],
+                "The 8 g of desiccant in it fill up",
+                "30 g of fresh",
+            ),
+            (200.0, 36.0, ["gives off 0", "36.0 → 35", "from the start"], "Put in 25 g, fresh out of the oven", ""),
+        ):
+            shut.desiccant_kind = "" if grams is None else "silica_gel"
+            shut.desiccant_g, shut.desiccant_load_pct = grams, load
+            shut.save()
+            forget()
+            plan = self.get("plan", spool=4, dryer=shut.pk, method="usual")
+            told = dict(self.js("ticketRows.ticketRows(p, p.ticket, new Date(0))", p=plan))
+            said = [told[name] for name in ("Silica gel", "Its own water", "Too damp for clean") if name in told]
+            self.assertEqual(len(said), len(rows), told)
+            for text, begins in zip(said, rows, strict=True):
+                self.assertTrue(text.startswith(begins), (text, begins))
+            cautions = self.js("p.ticket.cautions.map(c => plan.cautionText(c, p))", p=plan)
+            self.assertTrue([text for text in cautions if caution in text], cautions)
+            if elsewhere:
+                self.assert_alternatives_are_said(plan, {"spool": 4, "dryer": shut.pk})
+                could = self.get("plan/alternatives", spool=4, dryer=shut.pk)
+                ways = self.js("could.map(x => plan.alternativeWords(x, p, () => 'Loft box')[0])", p=plan, could=could)
+                self.assertTrue([way for way in ways if elsewhere in way], ways)
+
+    def test_what_the_desiccant_of_a_run_holds_is_said_while_it_goes_and_after_it(self):
+        run, of = {"ended_at": None}, {"kind": "sieve", "dry_g": 120, "now_pct": 5.24, "changed": False}
+        sieve = "120 g of molecular sieve in the box"
+        for ended, more, said in (
+            (None, {"takes_g": 2.7}, f"{sieve} hold 5.2 % water by now: 2.7 g taken up in this run."),
+            ("x", {"takes_g": -1.2}, f"{sieve} held 5.2 % water at the end: 1.2 g given off in this run."),
+            (None, {"takes_g": 1, "changed": True}, f"{sieve} hold 5.2 % water by now, fresh since it was changed."),
+        ):
+            sheet = {"run": run | {"ended_at": ended}, "desiccant": of | more}
+            self.assertEqual(self.js("runs.desiccantWords(s)", s=sheet), said)
+        self.assertIsNone(self.js("runs.desiccantWords(s)", s={"run": run, "desiccant": None}))
 
     def test_hours_that_are_a_lower_bound_say_at_the_earliest_and_name_no_chance(self):
         pump = Dryer.objects.create(name="Pump", kind="heated_vacuum", min_c=30, max_c=90)

@@ -22,6 +22,7 @@ from drying.storage.desiccant import desiccant
 LONGEST_H = 336.0  # two weeks: longer is no plan
 DESICCANT_RH_PCT = 10.0  # engineering estimate: air through fresh desiccant, at the room's temperature
 GRAMS_STEP = 10.0  # desiccant is weighed out no finer
+KINDS_TO_HAND = (DesiccantKind.SILICA_GEL, DesiccantKind.SIEVE)  # the commonest first; the other is the driest
 LONG_H = 24.0
 ON_AIM = 1.005
 
@@ -40,7 +41,7 @@ class AlternativeKind(StrEnum):
 @dataclass(frozen=True)
 class Alternative:
     """A way that would do it: at `air_c` in `duration_h`. `dryer`: the key of another dryer. `dew_point_c`: the room's
-    dew point that is needed, °C. `desiccant_g`: fresh silica gel to put into a closed dryer, g.
+    dew point that is needed, °C. `desiccant`, `desiccant_g`: what to put fresh into a closed dryer, and how much, g.
     """
 
     kind: AlternativeKind
@@ -48,6 +49,7 @@ class Alternative:
     duration_h: float
     dryer: int | None = None
     dew_point_c: float | None = None
+    desiccant: DesiccantKind | None = None
     desiccant_g: float | None = None
 
 
@@ -90,7 +92,11 @@ class _Way:
     patience_h: float = PATIENCE_H
     dryer: int | None = None
     dew_point_c: float | None = None
-    desiccant_g: float | None = None
+
+    @property
+    def charge(self) -> Charge | None:
+        """The desiccant that it puts into a closed dryer."""
+        return self.setup.dryer.desiccant if self.kind is AlternativeKind.DESICCANT else None
 
 
 def _tried(ways: Sequence[_Way]) -> list[Alternative]:
@@ -106,7 +112,15 @@ def _tried(ways: Sequence[_Way]) -> list[Alternative]:
         found = hours_needed_each([(ways[n].setup, airs[n]) for n in which], patience_h)
         hours.update(zip(which, found, strict=True))
     return [
-        Alternative(way.kind, air, rounded_up_h(needed_h), way.dryer, way.dew_point_c, way.desiccant_g)
+        Alternative(
+            way.kind,
+            air,
+            rounded_up_h(needed_h),
+            way.dryer,
+            way.dew_point_c,
+            None if way.charge is None else way.charge.kind,
+            None if way.charge is None else way.charge.dry_g,
+        )
         for n, (way, air) in enumerate(zip(ways, airs, strict=True))
         if (needed_h := hours[n]) is not None
     ]
@@ -146,14 +160,15 @@ def _in_drier_air(setup: Setup) -> list[_Way]:
 
 
 def _with_desiccant(setup: Setup) -> list[_Way]:
-    """As much fresh silica gel in a closed box as its load needs, a little more than counted."""
-    needed_g = grams_needed(setup, hottest_c(setup), DesiccantKind.SILICA_GEL)
-    if needed_g is None or needed_g <= 0.0:
-        return []
-    grams = math.ceil(needed_g / GRAMS_STEP) * GRAMS_STEP
-    charge = Charge(DesiccantKind.SILICA_GEL, grams, desiccant(DesiccantKind.SILICA_GEL).left_pct)
-    way = replace(setup, dryer=replace(setup.dryer, desiccant=charge))
-    return [_Way(AlternativeKind.DESICCANT, way, desiccant_g=grams)]
+    """As much fresh desiccant in a closed box as its load needs, a little more than counted: of the first kind that can
+    keep its air so dry.
+    """
+    for kind in KINDS_TO_HAND:
+        needed_g = grams_needed(setup, hottest_c(setup), kind)
+        if needed_g:
+            charge = Charge(kind, math.ceil(needed_g / GRAMS_STEP) * GRAMS_STEP, desiccant(kind).left_pct)
+            return [_Way(AlternativeKind.DESICCANT, replace(setup, dryer=replace(setup.dryer, desiccant=charge)))]
+    return []
 
 
 def _here(setup: Setup) -> list[_Way]:

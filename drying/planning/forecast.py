@@ -32,6 +32,10 @@ from drying.transport import (
 BAND_SIGMAS = 1.645  # 90 % of a normal distribution
 
 
+Pair = tuple[Sequence[Segment], Sequence[Segment]]
+"""Segments at one standard uncertainty of something above, and below."""
+
+
 @dataclass(frozen=True)
 class Band:
     """Moisture over time, % of dry mass, arrays of one length: the middle, its standard deviation (and what the doubt
@@ -91,14 +95,16 @@ def forecast_band(
     start: Quantity,
     segments: Sequence[Segment],
     time_h: npt.ArrayLike,
-    about: Sequence[tuple[Sequence[Segment], Sequence[Segment]]] = (),
+    about: Sequence[Pair] = (),
     learned: float = 1.0,
+    by_start: Pair | None = None,
 ) -> Band:
     """Moisture over a sequence of segments from an even start known with its standard uncertainty (% of dry mass).
 
     `about`: pairs of the same segments at one standard uncertainty of what they hang on above, and below, such as the
     temperature; none where it is known.
-    `learned`: the share of the spread of the rates that earlier runs have left.
+    `learned`: the share of the spread of the rates that earlier runs have left. `by_start`: the segments of a wetter
+    start, and of a drier, where they hang on it.
     Raises OutOfRangeError as `transport.course` does.
     """
     times = np.asarray(time_h, dtype=np.float64)
@@ -107,7 +113,8 @@ def forecast_band(
         return filament, even_state(filament, moisture_pct), over
 
     drier, wetter = max(start.value - start.uncertainty, 0.0), start.value + start.uncertainty
-    cases = [case(filament, start.value), case(filament, wetter), case(filament, drier)]
+    over_wetter, over_drier = by_start or (segments, segments)
+    cases = [case(filament, start.value), case(filament, wetter, over_wetter), case(filament, drier, over_drier)]
     cases += [case(one, start.value) for pair in _variants(filament, learned) for one in pair]
     cases += [case(filament, start.value, over) for pair in about for over in pair]
     middle, *pairs = courses(cases, [times] * len(cases))
@@ -144,6 +151,16 @@ def _basis(load: Load, *, shared: bool) -> str:
     return "shared_box" if shared else "wound_spool"
 
 
+def _by_start(setup: Setup, which: int, air_c: float, end_h: float, rate: float) -> Pair:
+    """The air that desiccant keeps where one load comes in wetter, and where it comes in drier."""
+    load, found = setup.loads[which], []
+    for moved_pct in (load.start.uncertainty, -load.start.uncertainty):
+        other = replace(load, start=replace(load.start, value=max(load.start.value + moved_pct, 0.0)))
+        loads = (*setup.loads[:which], other, *setup.loads[which + 1 :])
+        found.append(at_rate(replace(setup, loads=loads).segments(other, air_c, end_h), rate))
+    return found[0], found[1]
+
+
 def forecasts(setup: Setup, air_c: float, time_h: Sequence[float] | npt.NDArray[np.float64]) -> tuple[Forecast, ...]:
     """Moisture of every load at each time in h, dried at `air_c` in this dryer, which is vented with this room's air.
 
@@ -156,7 +173,7 @@ def forecasts(setup: Setup, air_c: float, time_h: Sequence[float] | npt.NDArray[
     doubt_c = setup.dryer.calibration.setting(air_c, setup.room.temp_c).air.uncertainty
     found = []
     middles = setup.courses(air_c, times) if setup.shared else [None] * len(setup.loads)
-    for load, middle in zip(setup.loads, middles, strict=True):
+    for n, (load, middle) in enumerate(zip(setup.loads, middles, strict=True)):
         alone, k = setup.alone(load), common_rate(setup.loads) if setup.shared else load.rate.median
         end = float(times.max())
         hot, cool = (
@@ -171,7 +188,8 @@ def forecasts(setup: Setup, air_c: float, time_h: Sequence[float] | npt.NDArray[
             about.append((slow, fast))
         learned = load.rate.sigma / UNKNOWN_RATE.sigma
         segments = at_rate(alone.segments(load, air_c, end), k)
-        band = forecast_band(load.filament, load.start, segments, times * k, about, learned)
+        by_start = None if setup.dryer.desiccant is None else _by_start(setup, n, air_c, end, k)
+        band = forecast_band(load.filament, load.start, segments, times * k, about, learned, by_start)
         band = replace(band, time_h=times)
         basis = _basis(load, shared=middle is not None)
         if middle is not None:

@@ -22,6 +22,7 @@ import * as storage from "../src/features/storage/words";
 import * as lanes from "../src/features/rack/words";
 import * as materials from "../src/features/materials/words";
 import * as thresholdWords from "../src/features/materials/thresholdWords";
+import * as ticketRows from "../src/features/plan/ticketRows";
 import * as plan from "../src/features/plan/words";
 import * as practice from "../src/features/cases/practiceWords";
 import * as prints from "../src/features/cases/printWords";
@@ -57,6 +58,7 @@ Object.assign(window, {
     lanes,
     materials,
     plan,
+    ticketRows,
     reminders,
     runs,
     spools,

@@ -179,6 +179,7 @@ class AlternativeSerializer(serializers.Serializer):
     duration_h = serializers.FloatField()
     dryer = serializers.IntegerField(allow_null=True)
     dew_point_c = serializers.FloatField(allow_null=True)
+    desiccant = serializers.ChoiceField(choices=DESICCANT_KINDS, allow_null=True)
     desiccant_g = serializers.FloatField(allow_null=True)
 
 

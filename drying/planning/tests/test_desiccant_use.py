@@ -11,6 +11,7 @@ from drying.planning.cautions import CautionKind, cautions
 from drying.planning.choose import choose, hours_needed
 from drying.planning.desiccant_use import desiccant_use, grams_needed
 from drying.planning.drying_map import drying_map
+from drying.planning.forecast import forecasts
 from drying.planning.tests.test_planning import BOX, load, setup
 from drying.planning.ticket import write_ticket
 from drying.storage import Charge, DesiccantKind
@@ -100,11 +101,28 @@ class Planned(TestCase):
         self.assertLessEqual(hours_needed(plan, choice.temp_c), choice.duration_h)
         self.assertLess(ticket.forecasts[0].low_pct[-1], ticket.forecasts[0].high_pct[-1])
 
+    def test_the_band_of_a_start_is_as_wide_as_wetter_and_drier_spools_end_apart(self):
+        # With just enough gel a wetter spool ends wetter: its water stays in the box.
+        plan = with_gel(10.0)
+        [told] = forecasts(plan, 60.0, [0.0, 12.0, 40.0])
+        ends = [with_gel(10.0, 2.0, load(start=0.24 + d)).courses(60.0, [40.0])[0, 0] for d in (0.04, -0.04)]
+        self.assertAlmostEqual(told.from_start_pct[-1], (ends[0] - ends[1]) / 2.0, delta=1e-4)
+        self.assertGreater(told.from_start_pct[-1], 0.003)
+
     def test_in_a_shut_box_enough_desiccant_is_the_way_and_it_works(self):
         [way] = [w for w in alternatives(setup(dryer=SHUT), {}) if w.kind is AlternativeKind.DESICCANT]
         filled = with_gel(way.desiccant_g)
         self.assertLessEqual(filled.courses(way.air_c, [way.duration_h])[0, 0], filled.lead.aim_pct)
         self.assertIsNone(hours_needed(setup(dryer=SHUT), way.air_c))
+
+    def test_where_gel_cannot_keep_the_air_so_dry_sieve_does(self):
+        nylon = setup(load("pa6", 2.0), dryer=SHUT)
+        self.assertIsNone(grams_needed(nylon, 50.0, GEL))
+        [way] = [w for w in alternatives(nylon, {}) if w.kind is AlternativeKind.DESICCANT]
+        self.assertEqual(way.desiccant, SIEVE)
+        held = Charge(SIEVE, way.desiccant_g, desiccant(SIEVE).left_pct)
+        filled = setup(load("pa6", 2.0), dryer=replace(SHUT, desiccant=held))
+        self.assertLessEqual(filled.courses(way.air_c, [way.duration_h])[0, 0], filled.lead.aim_pct)
 
     def test_company_shares_the_desiccant_whatever_dryer_it_is_compared_with(self):
         pair = with_gel(400.0, 2.0, load(), load("abs", 0.3))

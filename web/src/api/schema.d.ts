@@ -2595,6 +2595,7 @@ export interface components {
             dryer: number | null;
             /** Format: double */
             dew_point_c: number | null;
+            desiccant: (components["schemas"]["DesiccantKindEnum"] | components["schemas"]["NullEnum"]) | null;
             /** Format: double */
             desiccant_g: number | null;
         };

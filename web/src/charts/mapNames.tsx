@@ -94,8 +94,8 @@ function floorName({ frame, floorFrom }: Props): Name[] {
   const { left, right, top, bottom, y } = frame;
   const nowhere = floorFrom === null;
   const text = nowhere
-    ? "the room’s air is too damp to reach the aim at any of these settings"
-    : "below this line the room’s air is too damp to reach the aim";
+    ? "this air is too damp to reach the aim at any of these settings"
+    : "below this line this air is too damp to reach the aim";
   const tone = nowhere ? "plate" : "plain";
   const size = sized(text, tone);
   const edge = nowhere ? bottom - 2 * HEIGHT - 8 : y(floorFrom);

@@ -154,7 +154,10 @@ const DESICCANTS = [{ value: "" as const, name: "none" }, ...optionsOf(DESICCANT
 
 /** The desiccant in it: what it takes up counts in every plan. */
 function InIt({ control }: { control: Control<Draft, unknown, z.output<typeof SHAPE>> }) {
-  const kind = useWatch({ control, name: "desiccant_kind" });
+  const [kind, grams, load] = useWatch({
+    control,
+    name: ["desiccant_kind", "desiccant_g", "desiccant_load_pct"],
+  });
   return (
     <fieldset>
       <legend className="mb-1 font-bold">Desiccant in it</legend>
@@ -169,14 +172,14 @@ function InIt({ control }: { control: Control<Draft, unknown, z.output<typeof SH
               name="desiccant_g"
               label={DESICCANT_MASS.label}
               measure="mass"
-              hint="needed"
+              hint={grams === "" ? "needed" : undefined}
             />
             <NumberField
               control={control}
               name="desiccant_load_pct"
               label={DESICCANT_LOAD.label}
               unit={unitOf(DESICCANT_LOAD)}
-              hint="Empty: fresh out of the oven."
+              hint={load === "" ? "fresh out of the oven" : undefined}
             />
           </>
         )}

@@ -87,7 +87,7 @@ export const GROUPS: readonly { title: string; fields: readonly KitField[] }[] =
 
 /** The desiccant that lies in it; asked for only where there is some. */
 export const DESICCANT_MASS = field("desiccant_g", "How much, dry", "mass", 150);
-export const DESICCANT_LOAD = field("desiccant_load_pct", "Water in it", "plain", 3, "% of it");
+export const DESICCANT_LOAD = field("desiccant_load_pct", "Water in it", "plain", 3, "% of dry");
 
 const ALL_FIELDS = [...GROUPS.flatMap((group) => group.fields), DESICCANT_MASS, DESICCANT_LOAD];
 export const NEEDED: readonly Name[] = ["min_c", "max_c", "slots"];

@@ -25,9 +25,10 @@ function desiccantRows({ desiccant }: Ticket, at: (time: number) => string): [st
     gives_off_g > LEAST_SHOWN_G && takes_g > 0 ? `first gives off ${mass(gives_off_g, 1)}, then ` : "";
   const rows: [string, string][] = [
     [capital(DESICCANT_WORDS[kind]), `${first}${does}`],
-    ["Water in it", `${fixed(before_pct, 1)} → ${fixed(after_pct, 1)} %`],
+    ["Its own water", `${fixed(before_pct, 1)} → ${fixed(after_pct, 1)} %`],
   ];
-  if (spent_h !== null) rows.push(["Spent", spent_h === 0 ? "already" : at(spent_h)]);
+  if (spent_h !== null)
+    rows.push(["Too damp for clean", spent_h === 0 ? "from the start" : `from ${at(spent_h)}`]);
   return rows;
 }
 

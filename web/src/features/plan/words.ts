@@ -4,6 +4,7 @@ import { aboutHours, chance, fixed, hours, percent } from "../../domain/numbers"
 import { listed } from "../../domain/lists";
 import { inWords, length, mass, size, temp, tempStep } from "../../domain/quantities";
 import { later, when } from "../../domain/times";
+import { DESICCANT_WORDS } from "../storage/words";
 
 /** The name of the spool at a place among those that go in; only needed where there are several. */
 const nameAt = (plan: Plan, spool: number | null): string =>
@@ -143,7 +144,7 @@ export function riskWords(risk: Ring["risk"], end: number, limit: string | null)
     case "limit":
       return limit ? `Past a limit: ${limit}.` : "Past a limit.";
     case "floor":
-      return "The room’s air stops it short of clean, however long it runs.";
+      return "This air stops it short of clean, however long it runs.";
     case "ends_above":
       return `Ends near ${percent(end)} %: not clean.`;
     case "above_tg":
@@ -167,9 +168,12 @@ export function alternativeWords(
     case "other_dryer":
       return [dryerName(alternative.dryer ?? 0), run];
     case "desiccant":
-      return alternative.desiccant_g === null
+      return alternative.desiccant === null
         ? ["Fresh desiccant in the intake", `air dried to 10 %, ${run}`]
-        : [`${mass(alternative.desiccant_g, 0)} of fresh silica gel in the box`, run];
+        : [
+            `${mass(alternative.desiccant_g ?? 0, 0)} of fresh ${DESICCANT_WORDS[alternative.desiccant]} in the box`,
+            run,
+          ];
     case "drier_night":
       return [`A drier night, with a dew point below ${room}`, run];
     case "loose_coil":
