@@ -149,7 +149,7 @@ class Sentences(PartsCase):
             if plan["ticket"] is None:
                 continue
             kinds |= {c["kind"] for c in plan["ticket"]["cautions"]}
-            self.assert_said(self.js("p.ticket.cautions.map(c => plan.cautionText(c, p))", p=plan), query, ".")
+            self.assert_said(self.js("p.ticket.cautions.map(c => cautions.cautionText(c, p))", p=plan), query, ".")
             self.assert_said(self.js("[plan.turnWords(p.ticket), plan.energyWords(p.ticket)]", p=plan), query)
             ready = self.js("p.ticket.members.map(m => plan.readyWords(m, new Date(0)))", p=plan)
             self.assertFalse([r for r in ready if BROKEN.search(r["at"] + r["band"])], query)
@@ -187,7 +187,7 @@ class Sentences(PartsCase):
             self.assertEqual(len(said), len(rows), told)
             for text, begins in zip(said, rows, strict=True):
                 self.assertTrue(text.startswith(begins), (text, begins))
-            cautions = self.js("p.ticket.cautions.map(c => plan.cautionText(c, p))", p=plan)
+            cautions = self.js("p.ticket.cautions.map(c => cautions.cautionText(c, p))", p=plan)
             self.assertTrue([text for text in cautions if caution in text], cautions)
             if elsewhere:
                 self.assert_alternatives_are_said(plan, {"spool": 4, "dryer": shut.pk})
@@ -214,7 +214,7 @@ class Sentences(PartsCase):
             [ready] = self.js("p.ticket.members.map(m => plan.readyWords(m, new Date(0), p.ticket))", p=plan)
             self.assertEqual(ready["at"].endswith(" at the earliest"), is_bound, ready)
             self.assertEqual(ready["band"] == "", is_bound, ready)
-            told = self.js("p.ticket.cautions.map(c => plan.cautionText(c, p))", p=plan)
+            told = self.js("p.ticket.cautions.map(c => cautions.cautionText(c, p))", p=plan)
             self.assertEqual(any("lower bound" in text for text in told), is_bound, told)
 
     def test_a_run_whose_hours_are_a_lower_bound_names_no_chance_until_it_was_weighed_again(self):

@@ -21,12 +21,11 @@ from scipy.optimize import brentq
 
 from drying.air import ZERO_C_IN_K, RoomAir, vapour_concentration_g_m3
 from drying.arrays import Array
-from drying.dryers.shared_box import Spools, Step, balanced
+from drying.dryers.shared_box import Occupant, Spools, Step, balanced
 from drying.materials import Material, equilibrium_moisture_pct
 from drying.storage import Charge
 from drying.storage.desiccant import ISOTHERM_C
 from drying.transport import (
-    Filament,
     Segment,
     State,
     after_segment,
@@ -34,36 +33,12 @@ from drying.transport import (
     even_state,
     mean_moisture_pct,
     stacked,
-    strand_density,
 )
 
 FIRST_PIECE_H, PIECE_GROWTH = 0.25, 2.0  # the air is taken as steady over pieces that grow from every change on
 FIRST_STEP_H, STEP_SHARE = 0.25, 0.75  # it is found in finer steps, each this share of the time since the change
 END_WEIGHT = 0.6  # of the air at a step's end in the step's; a half is exact to second order and swings
 FOLLOWED_H = 512.0  # after the last change
-
-
-@dataclass(frozen=True)
-class Occupant:
-    """Filament in the box from one hour to another (None: it stays), and its moisture as it comes in, % of dry mass.
-    `dry_g`: of strand that lies free, without its water; a winding's own mass counts.
-    """
-
-    filament: Filament
-    start_pct: float
-    dry_g: float
-    from_h: float = 0.0
-    to_h: float | None = None
-
-    @property
-    def strand_kg(self) -> float:
-        """Dry strand, kg."""
-        winding = self.filament.winding
-        return self.dry_g / 1000.0 if winding is None else strand_density(self.filament) * winding.volume_m3
-
-    def covers(self, time_h: float) -> bool:
-        """Whether it is in the box just after this hour."""
-        return self.from_h <= time_h and (self.to_h is None or time_h < self.to_h)
 
 
 @dataclass(frozen=True)

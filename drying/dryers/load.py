@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from drying.air import RoomAir
-from drying.dryers.desiccated import Occupant
+from drying.dryers.shared_box import Occupant
 from drying.errors import require_range
 from drying.materials import EmptySpoolKind, Material, most_from_air_pct, most_held_pct
 from drying.quantity import Quantity

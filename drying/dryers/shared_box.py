@@ -37,10 +37,34 @@ from drying.transport import (
     is_stepped,
     mean_moisture_pct,
     stacked,
+    strand_density,
 )
 
 FIRST_STEP_H, GROWTH, LONGEST_SHARE = 0.02, 1.5, 0.5  # no step is longer than that share of the time gone
 _BALANCED, _MOST_SECANTS = 1e-5, 30  # how far the activity of a box may be from where its water balances
+
+
+@dataclass(frozen=True)
+class Occupant:
+    """Filament in the box from one hour to another (None: it stays), and its moisture as it comes in, % of dry mass.
+    `dry_g`: of strand that lies free, without its water; a winding's own mass counts.
+    """
+
+    filament: Filament
+    start_pct: float
+    dry_g: float
+    from_h: float = 0.0
+    to_h: float | None = None
+
+    @property
+    def strand_kg(self) -> float:
+        """Dry strand, kg."""
+        winding = self.filament.winding
+        return self.dry_g / 1000.0 if winding is None else strand_density(self.filament) * winding.volume_m3
+
+    def covers(self, time_h: float) -> bool:
+        """Whether it is in the box just after this hour."""
+        return self.from_h <= time_h and (self.to_h is None or time_h < self.to_h)
 
 
 class Spools:

@@ -215,8 +215,7 @@ def write_ticket(setup: Setup, choice: Choice, attended: Attended = ALWAYS) -> T
     ]
     members = tuple(_member(setup, choice, end, *each) for each in zip(setup.loads, courses, soon, strict=True))
     power = mean_power_w(setup.dryer, setup.room.temp_c, choice.temp_c)
-    last = _last(members)
-    slowest = last or 0
+    slowest = _last(members) or 0
     weigh = best_times_h(setup.loads[slowest], times, courses[slowest].moisture_pct, choice.duration_h)
     turn_over, turn_over_attended = _turn_over(choice.duration_h, timer, attended)
     return Ticket(
@@ -230,7 +229,7 @@ def write_ticket(setup: Setup, choice: Choice, attended: Attended = ALWAYS) -> T
         turn_over_attended=turn_over_attended,
         weigh_at_h=_weigh_at_h(weigh, timer, attended),
         members=members,
-        last=last,
+        last=_last(members),
         power_w=power,
         energy_kwh=Quantity(*(x * choice.duration_h / 1000.0 for x in (power.value, power.uncertainty))),
         forecasts=courses,

@@ -22,6 +22,7 @@ import * as storage from "../src/features/storage/words";
 import * as lanes from "../src/features/rack/words";
 import * as materials from "../src/features/materials/words";
 import * as thresholdWords from "../src/features/materials/thresholdWords";
+import * as cautions from "../src/features/plan/cautionWords";
 import * as ticketRows from "../src/features/plan/ticketRows";
 import * as plan from "../src/features/plan/words";
 import * as practice from "../src/features/cases/practiceWords";
@@ -58,6 +59,7 @@ Object.assign(window, {
     lanes,
     materials,
     plan,
+    cautions,
     ticketRows,
     reminders,
     runs,

@@ -11,7 +11,6 @@ import { Field } from "../../components/Field";
 import { link, panel } from "../../components/classes";
 import {
   billWords,
-  cautionText,
   limitReason,
   misfitWords,
   readyWords,
@@ -19,6 +18,7 @@ import {
   twinWords,
   unattendedWords,
 } from "./words";
+import { cautionText } from "./cautionWords";
 import { ticketRows } from "./ticketRows";
 import { scales as scalesQuery } from "../equipment/queries";
 import { SaveProgramme } from "./SaveProgramme";

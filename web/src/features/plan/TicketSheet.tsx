@@ -3,15 +3,8 @@ import { hours, percent } from "../../domain/numbers";
 import { temp } from "../../domain/quantities";
 import { day, later, when } from "../../domain/times";
 import { massUnit } from "../../domain/units";
-import {
-  cautionText,
-  misfitWords,
-  planSentence,
-  readyWords,
-  settingWords,
-  turnWords,
-  unattendedWords,
-} from "./words";
+import { misfitWords, planSentence, readyWords, settingWords, turnWords, unattendedWords } from "./words";
+import { cautionText } from "./cautionWords";
 import { ticketRows } from "./ticketRows";
 
 /** What lets the water out of this dryer. */
