@@ -20,7 +20,7 @@ class DesiccantUse:
     """What a run asks of the desiccant in its dryer: its dry mass in g, the water in it before and after, % of that,
     and in all what it takes up, g. `gives_off_g`: what it first gives off as it warms, which is not the spools' water.
     `spent_h`: from when on it is too damp for the aim; None where it lasts. `needed_g`: fresh desiccant of this kind
-    that brings all to their aims; None where none of it can.
+    that brings all to their aims; None where none of it can, and where a vent brings in the room's water.
     """
 
     kind: DesiccantKind
@@ -69,7 +69,7 @@ def desiccant_use(setup: Setup, air_c: float, duration_h: float) -> DesiccantUse
         takes_g=float(held[-1] - charge.load_pct) * charge.dry_g / 100.0,
         gives_off_g=float(charge.load_pct - held.min()) * charge.dry_g / 100.0,
         spent_h=None if spent.size == 0 else _crossing_h(times, held, int(spent[0]), full_pct),
-        needed_g=grams_needed(setup, air_c, charge.kind),
+        needed_g=grams_needed(setup, air_c, charge.kind) if setup.dryer.has_no_vent else None,
     )
 
 

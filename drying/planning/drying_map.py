@@ -2,7 +2,7 @@
 
 Each run on it has the dryer's warm-up and swing, so the map and the ticket of a run say the same. Courses are computed
 at a few Chebyshev temperatures, and the moisture is interpolated between them by the polynomial through them: at most
-0.03 % of the start from computing every row, 0.3 % where spools share a box (a test holds it to that).
+0.06 % of the start from computing every row, 0.3 % where spools share a box (a test holds it to that).
 """
 
 from __future__ import annotations
@@ -21,7 +21,7 @@ from drying.dryers.limits import limits
 from drying.errors import OutOfRangeError
 from drying.materials import STANDARD_METHODS
 
-KNOTS, KNOTS_SHARED = 9, 6
+KNOTS, KNOTS_SHARED = 8, 6
 ROWS, COLUMNS = 41, 97
 HORIZONS_H = (6.0, 12.0, 24.0, 48.0, 72.0, 96.0)
 

@@ -13,10 +13,12 @@ from dataclasses import replace
 
 import numpy as np
 
-from drying.air import GAS_CONSTANT, ZERO_C_IN_K
+from drying.air import GAS_CONSTANT, TEMP_MAX_C, TEMP_MIN_C, ZERO_C_IN_K
 from drying.errors import require_range
 from drying.materials import REFERENCE_TEMP_K, Material
 from drying.transport.state import Filament, Segment, strand_density
+
+_SINE = np.sin(2.0 * math.pi * (np.arange(64) + 0.5) / 64.0)
 
 
 def effective_temperature_c(material: Material, mean_c: float, swing_c: float) -> float:
@@ -26,10 +28,12 @@ def effective_temperature_c(material: Material, mean_c: float, swing_c: float) -
     limits of a run only, not for its drying.
     """
     require_range("swing_c", swing_c, 0.0, 40.0, "°C", difference=True)
-    angles = 2.0 * math.pi * (np.arange(64) + 0.5) / 64.0
-    mean_rate = float(np.mean([material.diffusivity_m2_s(mean_c + swing_c * math.sin(a)) for a in angles]))
+    for outermost in (mean_c - swing_c, mean_c + swing_c):
+        require_range("temp_c", outermost, TEMP_MIN_C, TEMP_MAX_C, "°C")
     slope = -material.ea.value * 1000.0 / GAS_CONSTANT
-    return 1.0 / (1.0 / REFERENCE_TEMP_K + math.log(mean_rate / material.d23.value) / slope) - ZERO_C_IN_K
+    kelvin = mean_c + swing_c * _SINE + ZERO_C_IN_K
+    mean_log = math.log(float(np.exp(slope * (1.0 / kelvin - 1.0 / REFERENCE_TEMP_K)).mean()))
+    return 1.0 / (1.0 / REFERENCE_TEMP_K + mean_log / slope) - ZERO_C_IN_K
 
 
 def warmed_up(segment: Segment, from_c: float, warm_up_h: float, parts: int = 4) -> list[Segment]:

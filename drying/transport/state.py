@@ -172,7 +172,9 @@ def cubic_root(linear: float | Array, cubic: float | Array, target: Array, guess
         square = cubic * found * found
         step = (linear * found + square * found - target) / (linear + 3.0 * square)
         found = found - step
-        if np.abs(step).max() < 1e-14:
+        if (
+            np.abs(step).max() < 1e-8
+        ):  # what is left is of the order of its square  # what is left is of the order of its square
             break
     return found
 

@@ -230,7 +230,7 @@ class Mapping(TestCase):
                 exact = planned.courses(float(found.temps_c[row]), found.hours)
                 start = np.array([x.start.value for x in planned.loads])[:, None]
                 off = np.abs(found.moisture_pct[:, row] - exact) / start
-                self.assertLess(off.max(), 0.003 if planned.shared else 0.0003, planned.lead.material.id)
+                self.assertLess(off.max(), 0.003 if planned.shared else 0.0006, planned.lead.material.id)
 
     def test_hours_to_the_aim_fall_as_it_gets_hotter(self):
         planned = setup(wet("abs"), dryer=AIRY)

@@ -85,8 +85,10 @@ const CAUTIONS: Record<Caution["kind"], Words> = {
 };
 
 /** How much desiccant it takes, to the next 5 g: a kitchen scale is enough. */
+export const freshGrams = (grams: number): string => mass(Math.ceil(grams / 5) * 5, 0);
+
 function neededWords(grams: number | undefined, before: string, after: string, none: string): string {
-  return grams === undefined ? none : `${before}${mass(Math.ceil(grams / 5) * 5, 0)}${after}`;
+  return grams === undefined ? none : `${before}${freshGrams(grams)}${after}`;
 }
 
 const mostWords = (most?: number): string =>

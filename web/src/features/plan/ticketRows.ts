@@ -3,6 +3,7 @@ import { fixed, percent, span } from "../../domain/numbers";
 import { mass } from "../../domain/quantities";
 import { later, when } from "../../domain/times";
 import { DESICCANT_WORDS } from "../storage/words";
+import { freshGrams } from "./cautionWords";
 import {
   billWords,
   energyWords,
@@ -19,7 +20,7 @@ const capital = (text: string): string => text.charAt(0).toUpperCase() + text.sl
 /** What the desiccant in a closed dryer takes up, and when it is spent. */
 function desiccantRows({ desiccant }: Ticket, at: (time: number) => string): [string, string][] {
   if (!desiccant) return [];
-  const { kind, before_pct, after_pct, takes_g, gives_off_g, spent_h } = desiccant;
+  const { kind, before_pct, after_pct, takes_g, gives_off_g, spent_h, needed_g } = desiccant;
   const does = takes_g < 0 ? `gives off ${mass(-takes_g, 1)}` : `takes up ${mass(takes_g, 1)}`;
   const first =
     gives_off_g > LEAST_SHOWN_G && takes_g > 0 ? `first gives off ${mass(gives_off_g, 1)}, then ` : "";
@@ -27,6 +28,7 @@ function desiccantRows({ desiccant }: Ticket, at: (time: number) => string): [st
     [capital(DESICCANT_WORDS[kind]), `${first}${does}`],
     ["Its own water", `${fixed(before_pct, 1)} → ${fixed(after_pct, 1)} %`],
   ];
+  if (needed_g !== null && needed_g > 0) rows.push(["Enough, if fresh", freshGrams(needed_g)]);
   if (spent_h !== null)
     rows.push(["Too damp for clean", spent_h === 0 ? "from the start" : `from ${at(spent_h)}`]);
   return rows;
