@@ -98,7 +98,10 @@ export function tempTicks({ y }: MapFrame): { celsius: number; label: string }[]
 /** The three parts of "rgb(1, 2, 3)", which is how the scale writes its colours. */
 const rgb = (text: string): number[] => (text.match(/\d+/g) ?? []).slice(0, 3).map(Number);
 
-/** Paint the field in the water colours: each pixel's moisture against the trouble mark. */
+const SHADES = 256;
+const WETTEST = 1.6; // times the trouble mark: wetter looks no different
+
+/** Paint the field in the water colours: each pixel's moisture against the trouble mark, as `moistureAt` has it. */
 export function paint(canvas: HTMLCanvasElement, field: Field, frame: MapFrame, trouble: number) {
   const width = Math.max(1, Math.round(frame.right - frame.left));
   const height = Math.max(1, Math.round(frame.bottom - frame.top));
@@ -107,15 +110,22 @@ export function paint(canvas: HTMLCanvasElement, field: Field, frame: MapFrame, 
   const context = canvas.getContext("2d");
   if (!context) return;
   const image = context.createImageData(width, height);
-  const shades = Array.from({ length: 256 }, (_, index) => rgb(waterColour((index / 255) * 1.6)));
+  // A pixel is one number of four bytes, in whichever order this machine has them.
+  const pixels = new Uint32Array(image.data.buffer);
+  const colours = Array.from({ length: SHADES }, (_, n) => rgb(waterColour((n / (SHADES - 1)) * WETTEST)));
+  const shades = new Uint32Array(Uint8ClampedArray.from(colours.flatMap((it) => [...it, 255])).buffer);
+  const columns = Array.from({ length: width }, (_, n) =>
+    place(field.hours, frame.x.invert(frame.left + n + 0.5)),
+  );
   let at = 0;
   for (let row = 0; row < height; row++) {
-    const temp = frame.y.invert(frame.top + row + 0.5);
-    for (let column = 0; column < width; column++) {
-      const share = moistureAt(field, { temp, hours: frame.x.invert(frame.left + column + 0.5) }) / trouble;
-      const shade = shades[Math.min(255, Math.max(0, Math.round((share / 1.6) * 255)))];
-      image.data.set([...(shade ?? [0, 0, 0]), 255], at);
-      at += 4;
+    const [low, up] = place(field.temps, frame.y.invert(frame.top + row + 0.5));
+    const above = field.moisture[low + 1] ?? [];
+    const line = (field.moisture[low] ?? []).map((below, n) => below * (1 - up) + (above[n] ?? below) * up);
+    for (const [before, on] of columns) {
+      const moisture = (line[before] ?? 0) * (1 - on) + (line[before + 1] ?? 0) * on;
+      const shade = Math.round((moisture / trouble / WETTEST) * (SHADES - 1));
+      pixels[at++] = shades[Math.min(SHADES - 1, Math.max(0, shade))] ?? 0;
     }
   }
   context.putImageData(image, 0, 0);
