@@ -165,17 +165,18 @@ class Sentences(PartsCase):
     def test_desiccant_in_a_shut_box_is_said_with_its_grams_and_a_box_without_says_how_many_it_needs(self):
         shut = Dryer.objects.get(name="Cellar box")
         shut.vent_m3_h = 0.0
+        fresh, names = "30 g of fresh", ("Silica gel", "Its own water", "Enough, if fresh", "Too damp for clean")
         for grams, load, rows, caution, elsewhere in (
-            (None, None, [], "put in 25 g of fresh silica gel", "30 g of fresh silica gel in the box"),
+            (None, None, [], "put in 25 g of fresh silica gel", f"{fresh} silica gel in the box"),
             (150.0, 3.0, ["takes up 1.1 g", "3.0 → 3.7 %", "25 g"], "a plastic pouch softens above 50 °C", ""),
             (
                 8.0,
                 2.0,
                 ["takes up 0.9 g", "2.0 → 12.6 %", "25 g", "from "],
                 "The 8 g of desiccant in it fill up",
-                "30 g of fresh",
+                fresh,
             ),
-            (200.0, 36.0, ["gives off 0", "36.0 → 35", "25 g", "from the start"], "Put in 25 g, fresh out of the oven", ""),
+            (200.0, 36.0, ["gives off 0", "36.0 → 35", "25 g", "from the start"], "Put in 25 g, fresh out of the ", ""),
         ):
             shut.desiccant_kind = "" if grams is None else "silica_gel"
             shut.desiccant_g, shut.desiccant_load_pct = grams, load
@@ -183,7 +184,7 @@ class Sentences(PartsCase):
             forget()
             plan = self.get("plan", spool=4, dryer=shut.pk, method="usual")
             told = dict(self.js("ticketRows.ticketRows(p, p.ticket, new Date(0))", p=plan))
-            said = [told[name] for name in ("Silica gel", "Its own water", "Enough, if fresh", "Too damp for clean") if name in told]
+            said = [told[name] for name in names if name in told]
             self.assertEqual(len(said), len(rows), told)
             for text, begins in zip(said, rows, strict=True):
                 self.assertTrue(text.startswith(begins), (text, begins))
