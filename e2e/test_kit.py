@@ -46,6 +46,27 @@ class Kit(BrowserCase):
         self.page.get_by_role("button", name="Remove Rafter logger").click()
         expect(self.page.get_by_text("Rafter logger has sent readings, so it stays.")).to_be_visible()
 
+    def test_desiccant_in_a_dryer_is_told_and_its_plan_says_what_it_takes_up(self):
+        self.expected_errors = "400 (Bad Request)"
+        self.open("/kit?dryer=1")
+        form = self.page.get_by_role("form", name="Cellar box")
+        form.get_by_label("Vent flow").fill("0")
+        expect(form.get_by_label("How much, dry")).to_have_count(0)
+        form.get_by_label("Kind of desiccant").click()
+        self.page.get_by_role("option", name="silica gel").click()
+        expect(form.get_by_text("fresh out of the oven")).to_be_visible()
+        form.get_by_role("button", name="Save").click()
+        expect(form.get_by_role("alert")).to_have_text("Say how much desiccant there is, dry, in g.")
+        form.get_by_label("How much, dry").fill("150")
+        form.get_by_role("button", name="Save").click()
+        expect(self.page.get_by_text("Saved Cellar box.")).to_be_visible()
+        expect(form.get_by_label("Water in it")).to_have_value("2")
+        self.scan()
+        self.go("/plan?spool=4&dryer=1")
+        ticket = self.page.get_by_role("region", name="Run ticket")
+        expect(ticket).to_contain_text(re.compile(r"Silica geltakes up [\d.]+ g"))
+        expect(ticket).to_contain_text("Its own water2.0 → ")
+
     def test_dryers_stand_side_by_side_and_another_is_tried_against_them(self):
         self.expected_errors = "400 (Bad Request)"
         self.open("/kit")

@@ -48,6 +48,7 @@ export function DryerForm({ dryer, kinds, onKept }: Props) {
   const submit = form.submit(async (values) => {
     const body = bodyOf(values);
     const answer = dryer ? await change.mutateAsync({ id: dryer.id, body }) : await add.mutateAsync(body);
+    form.reset(draftOf(answer.dryer)); // fresh desiccant has its water now: saved again it must not be fresh again
     notify({ text: `Saved ${answer.dryer.name}.`, undo: answer.undo });
     onKept(answer.dryer.id);
   });
