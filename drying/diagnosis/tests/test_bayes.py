@@ -78,6 +78,16 @@ class ByHand(TestCase):
             self.assertTrue(found.low < found.p_water < found.high, observed)
         self.assertEqual(judge(TABLE, begin, {ALONE[0]: True}).low, judge(TABLE, begin, {ALONE[0]: True}).low)
 
+    def test_a_companion_counts_within_the_bounds_as_it_does_in_the_chance(self):
+        begin = prior(TABLE, PETG, Quantity(0.2, 0.1))
+        signs = [sign for sign, row in TABLE.signs.items() if row.like]
+        pairs = [p for p in itertools.combinations(signs, 2) if TABLE.signs[p[0]].like == TABLE.signs[p[1]].like]
+        self.assertGreater(len(pairs), 2)
+        for pair in pairs:
+            found = judge(TABLE, begin, dict.fromkeys(pair, True))
+            low, middle, high = (math.log(p / (1.0 - p)) for p in (found.low, found.p_water, found.high))
+            self.assertAlmostEqual((low + high) / 2.0, middle, delta=0.25 * (high - low), msg=pair)
+
 
 class Priors(TestCase):
     def test_the_water_is_to_blame_as_often_as_wet_and_dry_prints_say(self):

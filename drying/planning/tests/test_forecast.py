@@ -2,7 +2,7 @@
 
 import math
 from dataclasses import replace
-from unittest import TestCase
+from unittest import TestCase, mock
 
 import numpy as np
 
@@ -27,6 +27,18 @@ class Bands(TestCase):
                 np.testing.assert_allclose((told.low_pct + told.high_pct)[free], 2.0 * told.moisture_pct[free])
                 self.assertTrue((told.high_pct > told.moisture_pct).all())
                 self.assertTrue((told.low_pct < told.moisture_pct).all())
+
+    def test_how_slowly_a_winding_warms_through_is_part_of_its_band_and_of_no_coils(self):
+        for form, has_part in (("wound", True), ("loose", False)):
+            plan = setup(replace(load(), form=form), dryer=AIRY)
+            with mock.patch("drying.planning.forecast.WARMING_SPREAD", 1.0):
+                [known] = forecasts(plan, 60.0, TIMES)
+            [told] = forecasts(plan, 60.0, TIMES)
+            slow, fast = (replace(plan, slower_warming=1.4**sign).courses(60.0, TIMES)[0] for sign in (1.0, -1.0))
+            variances = [((band.high_pct - band.moisture_pct) / 1.645) ** 2 for band in (told, known)]
+            of_warming = ((slow - fast) / 2.0) ** 2
+            self.assertEqual(of_warming.max() > 1e-6, has_part)
+            np.testing.assert_allclose(variances[0] - variances[1], of_warming, atol=1e-7)
 
     def test_each_says_what_it_rests_on(self):
         def basis(*loads):
