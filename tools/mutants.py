@@ -3,8 +3,8 @@
 A sample of places is drawn from all of `drying/`; at each the code is changed in one way: a sign, a comparison, a
 number, a condition. A mutant that survives is a rule that no test keeps. It is tried against the tests that name most
 of what stands in its file, which mostly notice it within seconds, then against those of its own package, then against
-those of all packages that stand on it. The places and changes come from cosmic-ray; each mutant is tried in a copy of the
-checkout, so that this one is never touched.
+those of all packages that stand on it. The places and changes come from cosmic-ray; each mutant is tried in a copy of
+the checkout, so that this one is never touched.
 """
 
 from __future__ import annotations
