@@ -86,7 +86,7 @@ class ByHand(TestCase):
         for pair in pairs:
             found = judge(TABLE, begin, dict.fromkeys(pair, True))
             low, middle, high = (math.log(p / (1.0 - p)) for p in (found.low, found.p_water, found.high))
-            self.assertAlmostEqual((low + high) / 2.0, middle, delta=0.25 * (high - low), msg=pair)
+            self.assertAlmostEqual((low + high) / 2.0, middle, delta=0.1 * (high - low), msg=pair)
 
 
 class Priors(TestCase):
