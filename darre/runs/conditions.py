@@ -4,6 +4,8 @@ import math
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
+import numpy as np
+
 from darre.equipment.records import DESICCANT
 from darre.inventory.material_book import MaterialBook
 from darre.runs.apps import run_caches
@@ -53,9 +55,9 @@ def conditions_met(run: Run, load: Load, book: MaterialBook, until: datetime) ->
     """What the spool met from its start on: what the box did, and beside others the water that they gave off."""
     batch = run.batch
     dryer, room, set_to = dryer_then(batch), room_then(batch), heats(batch)
-    off, until_h = _ahead(run, until)
     if dryer.desiccant is not None:
         return over_its_desiccant(run, book, until, dryer.desiccant).from_h(joined_h(run))
+    off, until_h = _ahead(run, until)
     if not shares_box(run):
         begin, off = joined_h(run), of_run(run, off)
         set_to = [(max(since - begin, 0.0), air_c) for since, air_c in set_to]
@@ -121,7 +123,7 @@ def desiccant_in(run: Run, book: MaterialBook, now: datetime) -> DesiccantInRun 
     begin_h, at_h = joined_h(run), max(hours_between(run.batch.started_at, at), 0.0)
     over = over_its_desiccant(run, book, at, charge)
     changed = any(begin_h < since <= at_h for since, _ in _charges(run.batch, charge)[1:])
-    before, held = over.load_at(begin_h), over.load_at(at_h)
+    before, held = over.load_at(np.array([begin_h, at_h])).tolist()
     return DesiccantInRun(charge.kind, charge.dry_g, before, held, (held - before) * charge.dry_g / 100.0, changed)
 
 

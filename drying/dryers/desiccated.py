@@ -19,12 +19,11 @@ import numpy as np
 from scipy.interpolate import PchipInterpolator
 from scipy.optimize import brentq
 
-from drying.air import ZERO_C_IN_K, RoomAir, vapour_concentration_g_m3
+from drying.air import RoomAir, vapour_concentration_g_m3
 from drying.arrays import Array
 from drying.dryers.shared_box import Occupant, Spools, Step, balanced
 from drying.materials import Material, equilibrium_moisture_pct
 from drying.storage import Charge
-from drying.storage.desiccant import ISOTHERM_C
 from drying.transport import (
     Segment,
     State,
@@ -76,11 +75,11 @@ class OverDesiccant:
                 found.append(replace(piece, duration_h=min(piece.duration_h, at - begin_h)))
         return found or [self.pieces[-1]]
 
-    def load_at(self, time_h: float) -> float:
-        """Water in the desiccant at an hour, % of its dry mass: between the ends by a curve that bends where they do
+    def load_at(self, time_h: Array) -> Array:
+        """Water in the desiccant at some hours, % of its dry mass: between the ends by a curve that bends where they do
         and turns nowhere else (F. N. Fritsch and R. E. Carlson, SIAM Journal on Numerical Analysis 17, 1980, 238).
         """
-        return float(PchipInterpolator(self.time_h, self.load_pct)(min(max(time_h, 0.0), float(self.time_h[-1]))))
+        return np.asarray(PchipInterpolator(self.time_h, self.load_pct)(np.clip(time_h, 0.0, self.time_h[-1])))
 
 
 def pieces_of(span_h: float) -> Array:
@@ -106,18 +105,17 @@ class _Store:
 
     charge: Charge
     reaches: Array
-    power: Array
+    temp_c: Array
 
     def kg(self, activity: Array) -> Array:
         """Water in it, kg, in air of this activity at the strand's temperature, shape (boxes,)."""
-        cool = np.minimum(activity * self.reaches, 1.0) ** self.power
-        held = np.interp(100.0 * cool, self.charge.sorbent.rh_pct, self.charge.sorbent.held)
-        return np.asarray(held * self.charge.dry_g / 1e5)
+        held = self.charge.sorbent.held_in(np.minimum(activity * self.reaches, 1.0), self.temp_c)
+        return held * self.charge.dry_g / 1e5
 
     def activity(self, kg: Array) -> Array:
         """The activity, at the strand's temperature, that it keeps with this water in it, at most 1."""
-        cool = np.interp(1e5 * kg / self.charge.dry_g, self.charge.sorbent.held, self.charge.sorbent.rh_pct) / 100.0
-        return np.asarray(np.minimum(cool ** (1.0 / self.power) / self.reaches, 1.0))
+        over = self.charge.sorbent.activity_over(1e5 * kg / self.charge.dry_g, self.temp_c)
+        return np.asarray(np.minimum(over / self.reaches, 1.0))
 
 
 Reached = tuple[Array, Array, list[list[State]]]
@@ -135,8 +133,7 @@ class _Span:
         self.spools = Spools([here[n].filament for n in self.wound], strand) if self.wound else None
         self.full = np.array([vapour_concentration_g_m3(s.temp_c, 100.0) for s in strand])
         full_box = np.array([vapour_concentration_g_m3(s.temp_c, 100.0) for s in box])
-        power = [(s.temp_c + ZERO_C_IN_K) / (ISOTHERM_C + ZERO_C_IN_K) for s in box]
-        self.store = _Store(charge, self.full / full_box, np.array(power))
+        self.store = _Store(charge, self.full / full_box, np.array([s.temp_c for s in box]))
         self.carries = np.array([(s.vent_m3_h or 0.0) for s in strand]) * self.full / 1000.0  # kg/h
         self.incoming = np.array([s.activity for s in strand])
 

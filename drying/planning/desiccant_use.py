@@ -58,7 +58,7 @@ def desiccant_use(setup: Setup, air_c: float, duration_h: float) -> DesiccantUse
         return None
     [over] = dried(((setup, air_c),))
     times = np.unique(np.append(over.time_h[over.time_h < duration_h], duration_h))
-    held = np.array([over.load_at(float(t)) for t in times])
+    held = over.load_at(times)
     full_pct = charge.sorbent.held_pct(min(_activity_wanted(setup, 1.0), 1.0), air_c)
     spent = np.flatnonzero(held > full_pct)
     return DesiccantUse(

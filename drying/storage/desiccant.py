@@ -71,7 +71,7 @@ class Desiccant:
         """
         require_range("activity", activity, 0.0, 1.0, "")
         require_range("temp_c", temp_c, -40.0, 200.0, "°C")
-        return float(np.interp(100.0 * activity ** _potential_ratio(temp_c), self.rh_pct, self.held))
+        return float(self.held_in(np.array(activity), np.array(temp_c)))
 
     def activity_at(self, load_pct: float, temp_c: float = ISOTHERM_C) -> float:
         """Activity (0..1) of the air over a desiccant that holds `load_pct` at this temperature; 1 where it holds all
@@ -79,8 +79,16 @@ class Desiccant:
         """
         require_range("load_pct", load_pct, 0.0, 1000.0, "%")
         require_range("temp_c", temp_c, -40.0, 200.0, "°C")
-        cool = float(np.interp(load_pct, self.held, self.rh_pct)) / 100.0
-        return float(cool ** (1.0 / _potential_ratio(temp_c)))
+        return float(self.activity_over(np.array(load_pct), np.array(temp_c)))
+
+    def held_in(self, activity: Array, temp_c: Array) -> Array:
+        """`held_pct` for arrays and without bounds."""
+        return np.asarray(np.interp(100.0 * activity ** _potential_ratio(temp_c), self.rh_pct, self.held))
+
+    def activity_over(self, load_pct: Array, temp_c: Array) -> Array:
+        """`activity_at` for arrays and without bounds."""
+        cool = np.interp(load_pct, self.held, self.rh_pct) / 100.0
+        return np.asarray(cool ** (1.0 / _potential_ratio(temp_c)))
 
     @property
     def table(self) -> Array:
@@ -88,7 +96,7 @@ class Desiccant:
         return np.interp(100.0 * GRID, self.rh_pct, self.held)
 
 
-def _potential_ratio(temp_c: float) -> float:
+def _potential_ratio(temp_c: Array) -> Array:
     return (temp_c + ZERO_C_IN_K) / (ISOTHERM_C + ZERO_C_IN_K)
 
 

@@ -96,7 +96,7 @@ const mostWords = (most?: number): string =>
     ? "What the winding adds is not known."
     : `With the winding as in other dryers it takes ${hours(most)}.`;
 
-const sentence = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+export const sentence = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
 /** A caution in words. Each ends with what to do. */
 export function cautionText(caution: Caution, plan: Plan): string {

@@ -3,7 +3,7 @@ import { fixed, percent, span } from "../../domain/numbers";
 import { mass } from "../../domain/quantities";
 import { later, when } from "../../domain/times";
 import { DESICCANT_WORDS } from "../storage/words";
-import { freshGrams } from "./cautionWords";
+import { freshGrams, sentence } from "./cautionWords";
 import {
   billWords,
   energyWords,
@@ -15,7 +15,6 @@ import {
 } from "./words";
 
 const LEAST_SHOWN_G = 0.05; // what rounds to nothing is not said
-const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
 /** What the desiccant in a closed dryer takes up, and when it is spent. */
 function desiccantRows({ desiccant }: Ticket, at: (time: number) => string): [string, string][] {
@@ -25,7 +24,7 @@ function desiccantRows({ desiccant }: Ticket, at: (time: number) => string): [st
   const first =
     gives_off_g > LEAST_SHOWN_G && takes_g > 0 ? `first gives off ${mass(gives_off_g, 1)}, then ` : "";
   const rows: [string, string][] = [
-    [capital(DESICCANT_WORDS[kind]), `${first}${does}`],
+    [sentence(DESICCANT_WORDS[kind]), `${first}${does}`],
     ["Its own water", `${fixed(before_pct, 1)} → ${fixed(after_pct, 1)} %`],
   ];
   if (needed_g !== null && needed_g > 0) rows.push(["Enough, if fresh", freshGrams(needed_g)]);
