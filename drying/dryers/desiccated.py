@@ -14,6 +14,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from itertools import product
 
 import numpy as np
 from scipy.interpolate import PchipInterpolator
@@ -21,7 +22,8 @@ from scipy.optimize import brentq
 
 from drying.air import RoomAir, vapour_concentration_g_m3
 from drying.arrays import Array
-from drying.dryers.shared_box import Occupant, Spools, Step, balanced
+from drying.dryers.shared_box import Occupant
+from drying.dryers.windings import Answer, Inside, Windings, balanced
 from drying.materials import Material, equilibrium_moisture_pct
 from drying.storage import Charge
 from drying.transport import (
@@ -118,8 +120,8 @@ class _Store:
         return np.asarray(np.minimum(over / self.reaches, 1.0))
 
 
-Reached = tuple[Array, Array, list[list[State]]]
-"""Gas and strand of all windings, box by box, and the coils of each box."""
+Reached = tuple[Inside | None, list[list[State]]]
+"""What is in all windings, if there are any, and the coils of each box."""
 
 
 class _Span:
@@ -130,7 +132,7 @@ class _Span:
         self.coils = [n for n, one in enumerate(here) if one.filament.winding is None]
         self.filaments, self.coil_kg = [one.filament for one in here], [here[n].strand_kg for n in self.coils]
         self.strand = strand
-        self.spools = Spools([here[n].filament for n in self.wound], strand) if self.wound else None
+        self.spools = Windings([here[n].filament for n in self.wound], strand) if self.wound else None
         self.full = np.array([vapour_concentration_g_m3(s.temp_c, 100.0) for s in strand])
         full_box = np.array([vapour_concentration_g_m3(s.temp_c, 100.0) for s in box])
         self.store = _Store(charge, self.full / full_box, np.array([s.temp_c for s in box]))
@@ -143,26 +145,23 @@ class _Span:
             [at_temperature(f, state, s.temp_c) for f, state in zip(self.filaments, row, strict=True)]
             for row, s in zip(states, self.strand, strict=True)
         ]
-        windings = [row[n] for row in warm for n in self.wound]
-        gas, strand = stacked(windings) if windings else (np.empty((0, 0)), np.empty((0, 0, 0)))
-        return gas, strand, [[row[n] for n in self.coils] for row in warm]
+        wound = self.spools.inside(*stacked([row[n] for row in warm for n in self.wound])) if self.spools else None
+        return wound, [[row[n] for n in self.coils] for row in warm]
 
     def states(self, reached: Reached) -> list[list[State]]:
         """The same as a list for each box."""
-        gas, strand, coils = reached
-        found = []
-        for b, segment in enumerate(self.strand):
-            row: dict[int, State] = dict(zip(self.coils, coils[b], strict=True))
-            for k, n in enumerate(self.wound):
-                at = b * len(self.wound) + k
-                row[n] = State(gas[at], strand[at], segment.temp_c)
-            found.append([row[n] for n in sorted(row)])
-        return found
+        inside, coils = reached
+        found: list[dict[int, State]] = [dict(zip(self.coils, row, strict=True)) for row in coils]
+        if self.spools and inside:
+            [gas], [strand] = self.spools.arrays([inside])
+            for at, (row, n) in enumerate(product(range(len(found)), self.wound)):
+                found[row][n] = State(gas[at], strand[at], self.strand[row].temp_c)
+        return [[row[n] for n in sorted(row)] for row in found]
 
     def water_kg(self, reached: Reached) -> Array:
         """Water in all that is in each box but its desiccant, kg."""
-        gas, strand, coils = reached
-        wound = self.spools.water_kg(gas, strand) if self.spools else np.zeros(len(self.strand))
+        inside, coils = reached
+        wound = self.spools.water_kg(inside) if self.spools and inside else np.zeros(len(self.strand))
         free = [
             sum(
                 kg * mean_moisture_pct(self.filaments[n], state) / 100.0
@@ -174,12 +173,13 @@ class _Span:
 
     def step(self, now: Reached, held_kg: Array, hours: float) -> tuple[Reached, Array, Array]:
         """What is reached after a step, water in the desiccant then, and the activity of the air in it."""
-        step = Step(self.spools, now[0], now[1], hours) if self.spools else None
+        inside, coils = now
+        answer = Answer(self.spools, inside, hours) if self.spools and inside else None
         before, carried = self.water_kg(now), self.carries * hours
 
         def after(*activities: Array) -> list[Reached]:
-            wound = step.after(*activities) if step else [(now[0], now[1])] * len(activities)
-            return [(*each, self._coils(now[2], a, hours)) for each, a in zip(wound, activities, strict=True)]
+            wound = answer.to(*activities) if answer else [None] * len(activities)
+            return [(each, self._coils(coils, a, hours)) for each, a in zip(wound, activities, strict=True)]
 
         def taken_up(reached: Reached, activity: Array) -> Array:
             return np.asarray(before - self.water_kg(reached) - carried * (activity - self.incoming))

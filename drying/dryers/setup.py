@@ -24,9 +24,11 @@ from drying.storage import Charge
 from drying.transport import (
     Case,
     Segment,
+    State,
     as_it_warms,
     courses,
     even_state,
+    follow,
     in_common_winding,
     in_open_winding,
     times_inside,
@@ -120,6 +122,19 @@ class Setup:
         """The same for several temperatures side by side, which is cheaper; shape (loads, temperatures, times)."""
         return courses_of([(self, air_c) for air_c in temps_c], time_h)
 
+    def end_states(self, air_c: float, duration_h: float) -> list[State]:
+        """Where the water is in each load after so many hours at `air_c`."""
+        if self.shared:
+            return list(_walked([(self, air_c)], np.array([duration_h]))[0].state.spools)
+        return [
+            follow(
+                load.filament,
+                even_state(load.filament, load.start.value),
+                at_rate(self.segments(load, air_c, duration_h), load.rate.median),
+            )
+            for load in self.loads
+        ]
+
     def alone(self, load: Load) -> Setup:
         """This load by itself with its even part of the exchange flow: for how a band widens, not for its middle. Over
         desiccant it is as it was: each meets the air that is kept for all.
@@ -187,10 +202,10 @@ def courses_of(runs: Sequence[tuple[Setup, float]], time_h: npt.ArrayLike) -> Ar
         require_range("temp_c", air_c, 0.0, 200.0, "°C")
     times = np.asarray(time_h, dtype=np.float64)
     found = np.empty((len(runs[0][0].loads), len(runs), times.size))
-    for follow in (_shared_courses, _own_courses):
-        which = [n for n, (setup, _) in enumerate(runs) if setup.shared == (follow is _shared_courses)]
+    for courses_by in (_shared_courses, _own_courses):
+        which = [n for n, (setup, _) in enumerate(runs) if setup.shared == (courses_by is _shared_courses)]
         if which:
-            found[:, which] = follow([runs[n] for n in which], times)
+            found[:, which] = courses_by([runs[n] for n in which], times)
     return found
 
 
@@ -213,25 +228,30 @@ def _own_courses(runs: Sequence[tuple[Setup, float]], times: Array) -> Array:
 
 @dataclass
 class _Box:
-    """A box on its way through its segments: the states that its spools have come to at `begin_h`."""
+    """A box on its way through its segments: the states that its spools have come to at `begin_h`, and the moisture
+    found so far, shape (loads, times).
+    """
 
-    number: int
     segments: Sequence[Segment]
     state: SharedState
+    found: Array
     begin_h: float = 0.0
 
 
 def _shared_courses(runs: Sequence[tuple[Setup, float]], times: Array) -> Array:
+    return np.stack([box.found for box in _walked(runs, times)], axis=1)
+
+
+def _walked(runs: Sequence[tuple[Setup, float]], times: Array) -> list[_Box]:
+    """Boxes with the same loads at the last of the times."""
     loads = runs[0][0].loads
     common = common_rate(loads)
     filaments = [filament_at_rate(load.filament, load.rate.median / common) for load in loads]
     start = SharedState(tuple(even_state(load.filament, load.start.value) for load in loads))
-    found = np.empty((len(loads), len(runs), times.size))
-    found[:] = np.array([load.start.value for load in loads])[:, None, None]
+    first = np.repeat([[load.start.value] for load in loads], times.size, axis=1)
     stretched, end = times * common, float(times.max())
     boxes = [
-        _Box(number, at_rate(setup.segments(setup.lead, air_c, end), common), start)
-        for number, (setup, air_c) in enumerate(runs)
+        _Box(at_rate(setup.segments(setup.lead, air_c, end), common), start, first.copy()) for setup, air_c in runs
     ]
     for n in range(max(len(box.segments) for box in boxes)):
         here = [box for box in boxes if n < len(box.segments)]
@@ -239,9 +259,9 @@ def _shared_courses(runs: Sequence[tuple[Setup, float]], times: Array) -> Array:
         asked = [stretched[inside] - box.begin_h for box, inside in zip(here, at, strict=True)]
         reached = shared_courses(filaments, [box.state for box in here], [box.segments[n] for box in here], asked)
         for box, inside, (moisture, state) in zip(here, at, reached, strict=True):
-            found[:, box.number, inside] = moisture
+            box.found[:, inside] = moisture
             box.state, box.begin_h = state, box.begin_h + box.segments[n].duration_h
-    return found
+    return boxes
 
 
 def all_warmed_through(

@@ -90,39 +90,56 @@ def _variants(filament: Filament, learned: float) -> list[tuple[Filament, Filame
     return found
 
 
-def forecast_band(
-    filament: Filament,
-    start: Quantity,
-    segments: Sequence[Segment],
-    time_h: npt.ArrayLike,
-    about: Sequence[Pair] = (),
-    learned: float = 1.0,
-    by_start: Pair | None = None,
-) -> Band:
-    """Moisture over a sequence of segments from an even start known with its standard uncertainty (% of dry mass).
+@dataclass(frozen=True)
+class Asked:
+    """What a band is asked of: an even start known with its standard uncertainty (% of dry mass), over segments.
 
     `about`: pairs of the same segments at one standard uncertainty of what they hang on above, and below, such as the
-    temperature; none where it is known.
-    `learned`: the share of the spread of the rates that earlier runs have left. `by_start`: the segments of a wetter
-    start, and of a drier, where they hang on it.
-    Raises OutOfRangeError as `transport.course` does.
+    temperature; none where it is known. `learned`: the share of the spread of the rates that earlier runs have left.
+    `by_start`: the segments of a wetter start, and of a drier, where they hang on it.
     """
-    times = np.asarray(time_h, dtype=np.float64)
 
-    def case(filament: Filament, moisture_pct: float, over: Sequence[Segment] = segments) -> Case:
-        return filament, even_state(filament, moisture_pct), over
+    filament: Filament
+    start: Quantity
+    segments: Sequence[Segment]
+    time_h: npt.ArrayLike
+    about: Sequence[Pair] = ()
+    learned: float = 1.0
+    by_start: Pair | None = None
 
-    drier, wetter = max(start.value - start.uncertainty, 0.0), start.value + start.uncertainty
-    over_wetter, over_drier = by_start or (segments, segments)
-    cases = [case(filament, start.value), case(filament, wetter, over_wetter), case(filament, drier, over_drier)]
-    cases += [case(one, start.value) for pair in _variants(filament, learned) for one in pair]
-    cases += [case(filament, start.value, over) for pair in about for over in pair]
-    middle, *pairs = courses(cases, [times] * len(cases))
-    departures = (np.array(pairs[::2]) - np.array(pairs[1::2])) / 2.0
-    sd = np.sqrt(np.sum(np.square(departures), axis=0))
-    return Band(
-        times, middle, sd, np.abs(departures[0]), np.maximum(middle - BAND_SIGMAS * sd, 0.0), middle + BAND_SIGMAS * sd
-    )
+    @property
+    def times(self) -> Array:
+        """When, h."""
+        return np.asarray(self.time_h, dtype=np.float64)
+
+    def cases(self) -> list[Case]:
+        """The forecasts of the design: the middle, and pairs about it."""
+
+        def case(filament: Filament, moisture_pct: float, over: Sequence[Segment] = self.segments) -> Case:
+            return filament, even_state(filament, moisture_pct), over
+
+        value, sd = self.start.value, self.start.uncertainty
+        wetter, drier = self.by_start or (self.segments, self.segments)
+        found = [case(self.filament, value), case(self.filament, value + sd, wetter)]
+        found.append(case(self.filament, max(value - sd, 0.0), drier))
+        found += [case(one, value) for pair in _variants(self.filament, self.learned) for one in pair]
+        return found + [case(self.filament, value, over) for pair in self.about for over in pair]
+
+    def band(self, courses: Sequence[Array]) -> Band:
+        """From the courses of `cases`."""
+        middle, *pairs = courses
+        departures = (np.array(pairs[::2]) - np.array(pairs[1::2])) / 2.0
+        sd = np.sqrt(np.sum(np.square(departures), axis=0))
+        low, high = np.maximum(middle - BAND_SIGMAS * sd, 0.0), middle + BAND_SIGMAS * sd
+        return Band(self.times, middle, sd, np.abs(departures[0]), low, high)
+
+
+def forecast_bands(asked: Sequence[Asked]) -> list[Band]:
+    """Moisture over time of each, all followed side by side. Raises OutOfRangeError as `transport.course` does."""
+    cases = [one.cases() for one in asked]
+    times = [one.times for one, own in zip(asked, cases, strict=True) for _ in own]
+    found = iter(courses([case for own in cases for case in own], times))
+    return [one.band([next(found) for _ in own]) for one, own in zip(asked, cases, strict=True)]
 
 
 @dataclass(frozen=True)
@@ -170,31 +187,32 @@ def forecasts(setup: Setup, air_c: float, time_h: Sequence[float] | npt.NDArray[
     Raises OutOfRangeError for a temperature outside 0..200 °C.
     """
     times = np.asarray(time_h, dtype=np.float64)
-    doubt_c = setup.dryer.calibration.setting(air_c, setup.room.temp_c).air.uncertainty
-    found = []
     middles = setup.courses(air_c, times) if setup.shared else [None] * len(setup.loads)
-    for n, (load, middle) in enumerate(zip(setup.loads, middles, strict=True)):
-        alone, k = setup.alone(load), common_rate(setup.loads) if setup.shared else load.rate.median
-        end = float(times.max())
-        hot, cool = (
-            at_rate(alone.segments(load, min(max(t, 0.0), 200.0), end), k) for t in (air_c + doubt_c, air_c - doubt_c)
-        )
-        about = [(hot, cool)]
-        if load.filament.winding is not None:
-            slow, fast = (
-                at_rate(replace(alone, slower_warming=factor).segments(load, air_c, end), k)
-                for factor in (WARMING_SPREAD, 1.0 / WARMING_SPREAD)
-            )
-            about.append((slow, fast))
-        learned = load.rate.sigma / UNKNOWN_RATE.sigma
-        segments = at_rate(alone.segments(load, air_c, end), k)
-        by_start = None if setup.dryer.desiccant is None else _by_start(setup, n, air_c, end, k)
-        band = forecast_band(load.filament, load.start, segments, times * k, about, learned, by_start)
-        band = replace(band, time_h=times)
-        basis = _basis(load, shared=middle is not None)
+    bands = forecast_bands([_asked(setup, n, air_c, times) for n in range(len(setup.loads))])
+    found = []
+    for load, middle, band in zip(setup.loads, middles, bands, strict=True):
+        moisture, low, high = band.moisture_pct, band.low_pct, band.high_pct
         if middle is not None:
             wide = BAND_SIGMAS * band.sd_pct
-            band = replace(band, moisture_pct=middle, low_pct=np.maximum(middle - wide, 0.0), high_pct=middle + wide)
-        floor = setup.floor_pct(load, air_c)
-        found.append(Forecast(times, band.moisture_pct, band.low_pct, band.high_pct, floor, basis, band.from_start_pct))
+            moisture, low, high = middle, np.maximum(middle - wide, 0.0), middle + wide
+        floor, basis = setup.floor_pct(load, air_c), _basis(load, shared=middle is not None)
+        found.append(Forecast(times, moisture, low, high, floor, basis, band.from_start_pct))
     return tuple(found)
+
+
+def _asked(setup: Setup, which: int, air_c: float, times: Array) -> Asked:
+    """What the band of one load of a set-up is asked of, at the pace that its earlier runs have taught."""
+    load, end = setup.loads[which], float(times.max())
+    alone, k = setup.alone(load), common_rate(setup.loads) if setup.shared else load.rate.median
+
+    def met(over: Setup, temp_c: float) -> list[Segment]:
+        return at_rate(over.segments(load, min(max(temp_c, 0.0), 200.0), end), k)
+
+    doubt_c = setup.dryer.calibration.setting(air_c, setup.room.temp_c).air.uncertainty
+    about: list[Pair] = [(met(alone, air_c + doubt_c), met(alone, air_c - doubt_c))]
+    if load.filament.winding is not None:
+        slow, fast = (replace(alone, slower_warming=factor) for factor in (WARMING_SPREAD, 1.0 / WARMING_SPREAD))
+        about.append((met(slow, air_c), met(fast, air_c)))
+    learned = load.rate.sigma / UNKNOWN_RATE.sigma
+    by_start = None if setup.dryer.desiccant is None else _by_start(setup, which, air_c, end, k)
+    return Asked(load.filament, load.start, met(alone, air_c), times * k, about, learned, by_start)

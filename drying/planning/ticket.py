@@ -24,8 +24,7 @@ from drying.dryers import (
     plan_timer,
     turn_over_h,
 )
-from drying.dryers.load import FULL_SPOOL_G, common_rate
-from drying.dryers.setup import at_rate
+from drying.dryers.load import FULL_SPOOL_G
 from drying.errors import require_range
 from drying.planning.cautions import Caution, cautions
 from drying.planning.choose import Choice, hours_needed, rounded_up_h
@@ -34,7 +33,7 @@ from drying.planning.forecast import Forecast, forecasts
 from drying.planning.ready import Coming, by_clock, coming, far_times
 from drying.planning.weighing_times import LEAST_H, best_times_h
 from drying.quantity import Quantity
-from drying.transport import Turns, even_state, follow, mean_moisture_pct, tells_apart, turns_of
+from drying.transport import State, Turns, mean_moisture_pct, tells_apart, turns_of
 
 CURVE_POINTS = 97
 MOVED_SHARE = 0.25  # of a run: so far an act may be moved to an hour at which somebody is there
@@ -93,17 +92,10 @@ class Ticket:
     desiccant: DesiccantUse | None = None
 
 
-def _turns_at_end(setup: Setup, load: Load, air_c: float, duration_h: float, end_pct: float) -> Turns | None:
+def _turns_at_end(load: Load, state: State, end_pct: float) -> Turns | None:
     """What the outer turns and those at the hub hold at the end of a run that brings all of the spool to `end_pct`."""
     if load.filament.winding is None or end_pct <= 0.0:
         return None
-    alone = setup.alone(load)
-    rate = common_rate(setup.loads) if setup.shared else load.rate.median
-    state = follow(
-        load.filament,
-        even_state(load.filament, load.start.value),
-        at_rate(alone.segments(load, air_c, duration_h), rate),
-    )
     found = turns_of(load.filament, state, load.net_g or FULL_SPOOL_G)
     scale = end_pct / mean_moisture_pct(load.filament, state)
     turns = Turns(found.mass_g, found.next_pct * scale, found.hub_pct * scale)
@@ -121,7 +113,8 @@ def _most_h(setup: Setup, air_c: float) -> float | None:
     return None if most_h is None else rounded_up_h(most_h)
 
 
-def _member(setup: Setup, choice: Choice, end: int, load: Load, course: Forecast, soon: Coming) -> Member:
+def _member(end: int, load: Load, state: State, course: Forecast, soon: Coming) -> Member:
+    """`state`: where the water is at the end, which is point `end` of the course."""
     dry, aim = load.dry_mass_g, load.aim_pct
     moisture = float(course.moisture_pct[end])
     return Member(
@@ -136,7 +129,7 @@ def _member(setup: Setup, choice: Choice, end: int, load: Load, course: Forecast
         chance_at_end=soon.chance_at_end,
         chance_ever=soon.chance_ever,
         water_out_g=None if dry is None else dry * (load.start.value - moisture) / 100.0,
-        turns=_turns_at_end(setup, load, choice.temp_c, choice.duration_h, moisture),
+        turns=_turns_at_end(load, state, moisture),
     )
 
 
@@ -213,7 +206,8 @@ def write_ticket(setup: Setup, choice: Choice, attended: Attended = ALWAYS) -> T
         by_clock(coming(load.aim_pct, course, choice.duration_h), timer.off)
         for load, course in zip(setup.loads, followed, strict=True)
     ]
-    members = tuple(_member(setup, choice, end, *each) for each in zip(setup.loads, courses, soon, strict=True))
+    states = setup.end_states(choice.temp_c, choice.duration_h)
+    members = tuple(_member(end, *each) for each in zip(setup.loads, states, courses, soon, strict=True))
     power = mean_power_w(setup.dryer, setup.room.temp_c, choice.temp_c)
     slowest = _last(members) or 0
     weigh = best_times_h(setup.loads[slowest], times, courses[slowest].moisture_pct, choice.duration_h)

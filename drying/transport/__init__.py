@@ -4,7 +4,7 @@ Diffusion in the strand, vapour through the winding, any sequence of conditions;
 Knows nothing of dryers, scales or runs.
 """
 
-from drying.transport.cubic import Conditions, four_knots, stacked
+from drying.transport.cubic import Conditions, Sought, extrapolated, four_knots, stacked, water_in
 from drying.transport.heat import (
     WARMING_SPREAD,
     as_it_warms,
@@ -110,6 +110,7 @@ __all__ = [
     "Secant",
     "Segment",
     "Slots",
+    "Sought",
     "State",
     "Turns",
     "Winding",
@@ -123,6 +124,7 @@ __all__ = [
     "effective_temperature_c",
     "even",
     "even_state",
+    "extrapolated",
     "face_conductance",
     "follow",
     "four_knots",
@@ -153,5 +155,6 @@ __all__ = [
     "warmed_through",
     "warmed_up",
     "warming_h",
+    "water_in",
     "winding_of_mass",
 ]

@@ -42,12 +42,13 @@ _NEWTON_STEPS, _NEWTON_TOLERANCE = 40, 1e-3
 
 
 def _solved(matrices: Array, right: Array) -> Array:
-    """Symmetric positive systems, shapes (cases, nodes, nodes) and (cases, nodes); both are written over. One by one
-    where they lie is quicker than all at once in a copy.
+    """Symmetric positive systems, shapes (cases, nodes, nodes) and (cases, nodes), or (cases, right sides, nodes); both
+    are written over. One by one where they lie is quicker than all at once in a copy.
     """
     for matrix, row in zip(matrices, right, strict=True):
         # Symmetric, so what it is turned over is itself, and lies as the routine wants it: nothing is copied.
-        _, row[:], info = dposv(matrix.T, row, overwrite_a=1, overwrite_b=1)
+        _, found, info = dposv(matrix.T, row.T, overwrite_a=1, overwrite_b=1)
+        row[...] = found.T
         if info != 0:
             raise FloatingPointError("The pack's system of equations could not be solved.")
     return right
@@ -134,9 +135,16 @@ class Conditions:
         once_gas, once_strand = self.euler(gas, strand, seconds, gas)
         middle = self.euler(gas, strand, seconds / 2.0, (gas + once_gas) / 2.0)
         half = self.euler(*middle, seconds / 2.0, once_gas)
-        # Water is extrapolated, not activity: the two are not proportional, and it is water that must be kept.
-        slot = 2.0 * self.slots.water(half[0]) - self.slots.water(once_gas)
-        return self.slots.gas_of(slot, half[0]), 2.0 * half[1] - once_strand
+        return extrapolated(self.slots, (once_gas, once_strand), half)
+
+
+def extrapolated(slots: Slots, once: tuple[Array, Array], half: tuple[Array, Array]) -> tuple[Array, Array]:
+    """Gas and strand of second order, from a step taken once whole and once in halves (Richardson).
+
+    Water is extrapolated, not activity: the two are not proportional, and it is water that must be kept.
+    """
+    slot = 2.0 * slots.water(half[0]) - slots.water(once[0])
+    return slots.gas_of(slot, half[0]), 2.0 * half[1] - once[1]
 
 
 class _Stride:
@@ -151,12 +159,59 @@ class _Stride:
         held = slots.density * (self.take.sum(axis=1, keepdims=True) + REST_WEIGHT)
         matrix = seconds * conditions.transport
         diagonal = conditions.diagonal
-        matrix[:, diagonal, diagonal] += conditions.mass * (slots.gas_capacity + held * slots.k1)
+        self.straight = conditions.mass * (slots.gas_capacity + held * slots.k1)
+        self.bent = conditions.mass * held * slots.k3
+        matrix[:, diagonal, diagonal] += self.straight
         self.linear = np.ascontiguousarray(matrix[:, :inside, :inside])
         self.all_together = self.linear.sum(axis=(1, 2))
         self.edge = matrix[:, :inside, -1]
-        self.cubic = (conditions.mass * held * slots.k3)[:, :inside]
+        self.cubic = self.bent[:, :inside]
         self.carried = seconds * conditions.face
+
+
+class Sought:
+    """A backward Euler step of windings in free air whose activity is sought along with it.
+
+    Numbers of the cases, shape (cases,); water in kg per m³ of winding.
+    """
+
+    def __init__(self, conditions: Conditions, gas: Array, strand: Array, seconds: float) -> None:
+        self.conditions, self.strand, self.stride = conditions, strand, conditions.stride(seconds)
+        slots = conditions.slots
+        known = slots.water(gas) + slots.density * (strand @ self.stride.take[:, :, None])[:, :, 0]
+        self.there = conditions.mass * known
+
+    def newton(self, gas: Array) -> tuple[Array, Array, Array, Array]:
+        """From a guess of the gas, whose last node is the air: how the nodes within move by Newton, and how much more
+        for each unit that the air moves, shapes (cases, nodes within); and what the winding then gives off in the
+        step, and how much less for each such unit.
+        """
+        stride, inside = self.stride, self.conditions.inside
+        inner = self.conditions.diagonal[:inside]
+        within, square = gas[:, :inside], stride.bent * gas * gas
+        slope = stride.linear.copy()
+        slope[:, inner, inner] += 3.0 * square[:, :inside]
+        right = np.empty((len(gas), 2, inside))
+        right[:, 0] = self.there[:, :inside] - stride.edge * gas[:, -1:]
+        right[:, 0] -= (stride.linear @ within[:, :, None])[:, :, 0] + square[:, :inside] * within
+        right[:, 1] = -stride.edge
+        moves = _solved(slope, right)
+        own, with_air = moves[:, 0], moves[:, 1]
+        takes = stride.straight + 3.0 * square
+        given = (self.there - (stride.straight + square) * gas).sum(axis=1) - (takes[:, :inside] * own).sum(axis=1)
+        less = (takes[:, :inside] * with_air).sum(axis=1) + takes[:, -1]
+        return own, with_air, given, less
+
+    def strand_after(self, gas: Array) -> Array:
+        """The strand at the end of the step, over this gas."""
+        surface = self.conditions.slots.held(gas)[:, :, None]
+        return np.asarray(surface + (self.strand - surface) * self.stride.kept[:, None, :])
+
+
+def water_in(conditions: Conditions, gas: Array, strand: Array) -> Array:
+    """All water in each winding, kg per m³ of it, shape (cases,)."""
+    slots = conditions.slots
+    return np.asarray(np.sum(conditions.mass * (slots.water(gas) + slots.density * (strand @ STRAND_WEIGHTS)), axis=1))
 
 
 def stacked(states: Sequence[State]) -> tuple[Array, Array]:

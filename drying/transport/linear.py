@@ -136,16 +136,54 @@ class _Together:
 
 
 class FreeAir:
-    """Several windings side by side in free air of a given warmth, for any state, activity and time."""
+    """Several windings side by side in free air of a given warmth, as amplitudes: every one of them decays by itself to
+    `at_rest` times the activity of the air. Shape (cases, amplitudes): of the modes within, of the strand at the face,
+    and the gas there, which is the air's own.
+    """
 
     def __init__(self, cases: Sequence[tuple[Filament, float]]) -> None:
         modes = _modes([(filament, temp_c, None) for filament, temp_c in cases])
         self.together = _Together(modes, [filament.material.k1.value for filament, _ in cases])
+        count = len(cases)
+        rate = self.together.rate
+        self.shape = rate.shape[1:]
+        at_once = np.full((count, 1), -np.inf)
+        self.rate = np.concatenate([rate.reshape(count, -1), -self.together.face_rate, at_once], axis=1)
+        nodes = self.together.back.shape[1] + 1
+        even = np.ones((count, nodes, STRAND_WEIGHTS.size)) * self.together.k1
+        self.at_rest = self.amplitudes(np.ones((count, nodes)), even)
+        density = np.array([strand_density(filament) / 100.0 for filament, _ in cases])[:, None]
+        gaps = np.array([[gas_capacity(f.winding, temp_c)] for f, temp_c in cases if f.winding is not None])
+        k1 = self.together.k1[:, :, 0]
+        self.weights = np.concatenate([gaps + density * k1 * REST_WEIGHT, density * k1 * STRAND_WEIGHTS], axis=1)
+        mass = np.stack([grid(f.winding).mass for f, _ in cases if f.winding is not None])
+        of_pack = (mass[:, None, :-1] @ self.together.back)[:, 0]
+        of_own = np.einsum("cjes,cje->cjs", self.together.turn, self.weights[:, None, :] / self.together.scale[:, None])
+        face = mass[:, -1:] * np.concatenate([density * STRAND_WEIGHTS, self.weights[:, :1]], axis=1)
+        self.water = np.concatenate([(of_pack[:, :, None] * of_own).reshape(count, -1), face], axis=1)
 
-    def after(self, gas: Array, strand: Array, activity: Array, seconds: float) -> tuple[Array, Array]:
-        """Gas and strand after so long in air of an activity each, shape (cases,)."""
-        departure = self.together.departure(gas, strand, activity)
-        return self.together.after(departure, activity, np.full(activity.shape, seconds))
+    def amplitudes(self, gas: Array, strand: Array) -> Array:
+        """Of gas (cases, nodes) and strand modes (cases, nodes, modes)."""
+        whole = self.together.departure(gas, strand, np.zeros(len(gas)))
+        within = self.together.amplitudes(whole).reshape(len(gas), -1)
+        return np.concatenate([within, strand[:, -1], gas[:, -1:]], axis=1)
+
+    def left(self, seconds: float) -> Array:
+        """The share that is left of every amplitude after so long in dry air."""
+        return np.asarray(np.exp(self.rate * seconds))
+
+    def water_kg_m3(self, amplitudes: Array) -> Array:
+        """All water in each winding, kg per m³ of it."""
+        return np.asarray(np.sum(amplitudes * self.water, axis=-1))
+
+    def states(self, amplitudes: Array) -> tuple[Array, Array]:
+        """Gas and strand modes at several moments, from amplitudes (moments, cases, amplitudes)."""
+        together, modes = self.together, STRAND_WEIGHTS.size
+        own = amplitudes[..., : -modes - 1].reshape(*amplitudes.shape[:2], *self.shape)
+        within = together.back @ (np.einsum("cjes,tcjs->tcje", together.turn, own) / together.scale[:, None, :])
+        gas = np.concatenate([within[..., 0], amplitudes[..., -1:]], axis=-1)
+        face = amplitudes[..., None, -modes - 1 : -1]
+        return gas, np.concatenate([within[..., 1:] * together.k1, face], axis=-2)
 
 
 def advance(cases: Sequence[tuple[Filament, Segment, State]], time_h: Sequence[Array]) -> list[tuple[Array, State]]:

@@ -96,14 +96,12 @@ def course(filament: Filament, start: State, segments: Sequence[Segment], time_h
 
 
 def _are_alike(cases: Sequence[Case]) -> bool:
-    """Whether courses can be followed side by side: bodies of one kind, all vented or all free in each segment.
+    """Whether courses of bodies of one kind can be followed side by side: all vented or all free in each segment.
 
     Some may have fewer segments than others.
     """
     together = zip_longest(*([s.vent_m3_h is None for s in segments] for _, _, segments in cases))
-    return (
-        all(len({*free} - {None}) == 1 for free in together) and len({_solver(filament) for filament, *_ in cases}) == 1
-    )
+    return all(len({*free} - {None}) == 1 for free in together)
 
 
 def times_inside(segment: Segment, begin_h: float, time_h: Array) -> npt.NDArray[np.bool_]:
@@ -130,8 +128,17 @@ class _Followed:
 
 def courses(cases: Sequence[Case], time_h: Sequence[Array]) -> list[Array]:
     """What `course` gives for each case at its own times; those that are alike together, which is cheaper."""
-    if not _are_alike(cases):
-        return [course(*case, times) for case, times in zip(cases, time_h, strict=True)]
+    found: dict[int, Array] = {}
+    for solver in {_solver(filament) for filament, *_ in cases}:
+        which = [n for n, (filament, *_) in enumerate(cases) if _solver(filament) is solver]
+        of_kind = [cases[n] for n in which]
+        groups = [which] if _are_alike(of_kind) else [[n] for n in which]
+        for group in groups:
+            found.update(zip(group, _side_by_side([cases[n] for n in group], [time_h[n] for n in group]), strict=True))
+    return [found[n] for n in range(len(cases))]
+
+
+def _side_by_side(cases: Sequence[Case], time_h: Sequence[Array]) -> list[Array]:
     solve = _solver(cases[0][0])
     followed = []
     for (filament, state, segments), times in zip(cases, time_h, strict=True):

@@ -1,12 +1,14 @@
 """Several spools in one box: by symmetry, by limits, and a coil that lies beside them."""
 
-from unittest import TestCase
+from dataclasses import replace
+from itertools import product
+from unittest import TestCase, mock
 
 import numpy as np
 
 from drying.air import RoomAir
-from drying.dryers import Dryer, DryerKind, Load, Setup, courses_of
-from drying.dryers.shared_box import SharedState, shared_course, shared_courses
+from drying.dryers import Dryer, DryerKind, Load, Setup, courses_of, shared_box
+from drying.dryers.shared_box import SharedState, kept_runs, shared_course, shared_courses
 from drying.errors import OutOfRangeError
 from drying.materials import empty_spool_kind, material
 from drying.quantity import Quantity
@@ -36,11 +38,11 @@ def together(filaments, starts, segment, times=TIMES):
 
 class Symmetry(TestCase):
     def test_spools_that_are_alike_share_the_flow_evenly(self):
-        for count in (2, 3):
-            rows, _ = together([spool()] * count, [0.35] * count, box(0.3))
-            alone = course(spool(), even_state(spool(), 0.35), [box(0.3 / count)], TIMES)
+        for count, name, start, flow in product((2, 3), ("petg", "pa6"), (0.35, 0.1), (0.06, 0.6)):
+            rows, _ = together([spool(name)] * count, [start] * count, box(flow))
+            alone = course(spool(name), even_state(spool(name), start), [box(flow / count)], TIMES)
             for row in rows:
-                np.testing.assert_allclose(row, alone, atol=0.006 * 0.35)
+                np.testing.assert_allclose(row, alone, atol=0.0015 * start)
 
     def test_the_order_in_which_they_stand_does_not_matter(self):
         one, _ = together([spool("petg"), spool("pa6")], [0.3, 2.0], box(0.2))
@@ -57,6 +59,33 @@ class Symmetry(TestCase):
         beside_wet, _ = together([spool("petg"), spool("pa6", 900.0)], [0.3, 3.0], box(0.1))
         beside_dry, _ = together([spool("petg"), spool("pa6", 900.0)], [0.3, 0.3], box(0.1))
         self.assertGreater(beside_wet[0, -1], beside_dry[0, -1])
+
+
+class Steps(TestCase):
+    def test_finer_steps_say_the_same(self):
+        companies = {("pa6", "petg"): [2.0, 0.3], ("petg", "pla"): [0.3, 0.4], ("pva", "petg", "tpu"): [3.0, 0.3, 0.5]}
+        for (names, starts), flow in product(companies.items(), (0.03, 0.3)):
+            filaments = [spool(name) for name in names]
+            rows, _ = together(filaments, starts, box(flow))
+            kept_runs.cache_clear()
+            with mock.patch.multiple(shared_box, FIRST_STEP_H=0.01, LONGEST_SHARE=0.1):
+                fine, _ = together(filaments, starts, box(flow))
+            kept_runs.cache_clear()
+            self.assertLess(np.max(np.abs(rows - fine) / np.array(starts)[:, None]), 0.005 if flow < 0.1 else 0.0015)
+
+    def test_what_was_followed_for_a_shorter_time_before_does_not_show(self):
+        load, starts = [spool("pa6"), spool("petg")], [2.0, 0.3]
+        kept_runs.cache_clear()
+        whole, end = together(load, starts, box(0.1))
+        kept_runs.cache_clear()
+        for hours in (2.0, 40.0):
+            together(load, starts, box(0.1, hours), [1.0])
+        again, end_again = together(load, starts, box(0.1))
+        np.testing.assert_array_equal(again, whole)
+        for one, other in zip(end.spools, end_again.spools, strict=True):
+            np.testing.assert_array_equal(one.strand, other.strand)
+        warmer, _ = together(load, starts, replace(box(0.1), temp_c=66.0))
+        self.assertTrue(np.all(warmer < whole))
 
 
 class Coils(TestCase):

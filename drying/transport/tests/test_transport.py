@@ -21,7 +21,7 @@ from drying.dryers.shared_box import SharedState, shared_course
 from drying.errors import OutOfRangeError
 from drying.materials.properties import all_materials, material
 from drying.materials.sorption import equilibrium_moisture_pct
-from drying.planning.forecast import forecast_band
+from drying.planning.forecast import Asked, forecast_bands
 from drying.quantity import Quantity
 from drying.transport.heat import effective_temperature_c, warmed_up
 from drying.transport.outer import outer_moisture_pct, ring_weights, turns_of
@@ -164,7 +164,7 @@ class Uses(TestCase):
 
     def test_the_band_holds_what_other_draws_of_the_data_would_have_given(self):
         filament, run, rng = Filament(material("petg")), [Segment(24, 63, ROOM, 0.08)], np.random.default_rng(3)
-        band, inside = forecast_band(filament, Quantity(0.24, 0.04), run, [4, 12]), 0
+        [band], inside = forecast_bands([Asked(filament, Quantity(0.24, 0.04), run, [4, 12])]), 0
         self.assertTrue(np.all((band.low_pct < band.moisture_pct) & (band.moisture_pct < band.high_pct)))
         draw = lambda p: replace(p, value=p.value * p.spread ** rng.normal())  # noqa: E731
         for _ in range(200):

@@ -1,0 +1,259 @@
+"""Windings in boxes side by side through a step of time: how they answer to the air, and the air that they make.
+
+The air of a box is one unknown more: what all its windings give off must be what goes elsewhere. By Henry's law a
+winding answers to its air in proportion, exactly in time, and is kept as amplitudes that decay each by itself. Cubic
+isotherms take backward Euler steps. Numbers of the boxes run along the first axis, (boxes,), those of the windings box
+by box, (cases, ...).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import TypeVar
+
+import numpy as np
+import numpy.typing as npt
+
+from drying.arrays import Array
+from drying.transport import (
+    Conditions,
+    Filament,
+    FreeAir,
+    Segment,
+    Slots,
+    Sought,
+    extrapolated,
+    is_stepped,
+    water_in,
+)
+
+# Newton converges quadratically: a last move under the tolerance leaves its square.
+_NEWTON_STEPS, _NEWTON_TOLERANCE = 40, 1e-3
+_BALANCED, _MOST_SECANTS = 1e-5, 30  # how far the activity of a box may be from where its water balances
+
+Reached = TypeVar("Reached")
+
+
+@dataclass(frozen=True)
+class Inside:
+    """Where the water is in the windings of all boxes: of Henry's law as amplitudes (see `FreeAir`), of the others gas
+    and strand.
+    """
+
+    amplitudes: Array
+    gas: Array
+    strand: Array
+
+
+@dataclass(frozen=True)
+class _Henry:
+    """What windings of Henry's law do in a step of one length: the share that is left of their amplitudes, what a unit
+    of the air's activity adds, and the water of that in each box, kg.
+    """
+
+    left: Array
+    unit: Array
+    unit_kg: Array
+
+
+class Windings:
+    """The same windings in every box, at the warmth of the boxes' segments."""
+
+    def __init__(self, filaments: Sequence[Filament], segments: Sequence[Segment]) -> None:
+        self.boxes = len(segments)
+        cases = [(filament, replace(segment, vent_m3_h=None)) for segment in segments for filament in filaments]
+        stepped = np.array([is_stepped(filament) for filament, _ in cases])
+        self.henry_at, self.cubic_at = np.flatnonzero(~stepped), np.flatnonzero(stepped)
+        self.cubic_cases = [cases[n] for n in self.cubic_at]
+        self.free_air = FreeAir([(cases[n][0], cases[n][1].temp_c) for n in self.henry_at]) if any(~stepped) else None
+        self.cubic = Conditions(self.cubic_cases) if self.cubic_cases else None
+        self.slots = Slots([(filament, segment.temp_c) for filament, segment in self.cubic_cases])
+        self.volume = np.array([w.volume_m3 for filament, _ in cases if (w := filament.winding) is not None])
+        self._steps: dict[float, _Henry] = {}
+
+    @cached_property
+    def cubic_twice(self) -> Conditions:
+        """Those with cubic isotherms, for two choices of air at once."""
+        return Conditions(self.cubic_cases * 2)
+
+    def inside(self, gas: Array, strand: Array) -> Inside:
+        """From gas (cases, nodes) and strand modes (cases, nodes, modes) of all windings."""
+        henry, cubic = self.henry_at, self.cubic_at
+        amplitudes = self.free_air.amplitudes(gas[henry], strand[henry]) if self.free_air else np.empty((0, 0))
+        return Inside(amplitudes, gas[cubic], strand[cubic])
+
+    def arrays(self, found: Sequence[Inside]) -> tuple[Array, Array]:
+        """Gas and strand modes of all windings at several moments, (moments, cases, ...)."""
+        parts: list[tuple[npt.NDArray[np.intp], Array, Array]] = []
+        if self.free_air is not None:
+            parts.append((self.henry_at, *self.free_air.states(np.stack([one.amplitudes for one in found]))))
+        if self.cubic is not None:
+            parts.append((self.cubic_at, np.stack([one.gas for one in found]), np.stack([one.strand for one in found])))
+        back = np.argsort(np.concatenate([at for at, _, _ in parts]))
+        gas, strand = (np.concatenate([part[k] for part in parts], axis=1)[:, back] for k in (1, 2))
+        return gas, strand
+
+    def water_kg(self, inside: Inside) -> Array:
+        """All water in the windings of each box, shape (boxes,)."""
+        found = np.zeros(self.boxes)
+        if self.free_air is not None:
+            found += self.henry_kg(inside.amplitudes)
+        if self.cubic is not None:
+            found += self.cubic_kg(water_in(self.cubic, inside.gas, inside.strand))
+        return found
+
+    def henry_kg(self, amplitudes: Array) -> Array:
+        """Water in those of Henry's law in each box, kg."""
+        assert self.free_air is not None
+        return self._in_boxes(self.free_air.water_kg_m3(amplitudes) * self.volume[self.henry_at])
+
+    def cubic_kg(self, each_kg_m3: Array) -> Array:
+        """What so much in each of the others, kg per m³ of winding, is in each box, kg."""
+        return self._in_boxes(each_kg_m3 * self.volume[self.cubic_at])
+
+    def _in_boxes(self, each: Array) -> Array:
+        return np.asarray(each.reshape(self.boxes, -1).sum(axis=1))
+
+    def of_cubic(self, of_boxes: Array) -> Array:
+        """A number of each box, for each of its windings with a cubic isotherm."""
+        return np.repeat(of_boxes, len(self.cubic_at) // self.boxes)
+
+    def of_henry(self, of_boxes: Array) -> Array:
+        """The same for each of its others, as a column."""
+        return np.repeat(of_boxes, len(self.henry_at) // self.boxes)[:, None]
+
+    def henry(self, hours: float) -> _Henry:
+        """How those of Henry's law go through a step; kept for the last few lengths."""
+        assert self.free_air is not None
+        if hours not in self._steps:
+            if len(self._steps) > 1:
+                self._steps.clear()
+            left = self.free_air.left(hours * 3600.0)
+            unit = self.free_air.at_rest * (1.0 - left)
+            self._steps[hours] = _Henry(left, unit, self.henry_kg(unit))
+        return self._steps[hours]
+
+
+class Answer:
+    """How windings answer in a step to air whose activity stays and is yet to be found."""
+
+    def __init__(self, windings: Windings, now: Inside, hours: float) -> None:
+        self.windings, self.now, self.hours = windings, now, hours
+
+    def to(self, *activities: Array) -> list[Inside]:
+        """What is in all windings for each choice of the boxes' activities, one or two of shape (boxes,)."""
+        windings, now, times = self.windings, self.now, len(activities)
+        air = [np.minimum(a, 1.0) for a in activities]
+        amplitudes = [now.amplitudes] * times
+        if windings.free_air is not None:
+            step = windings.henry(self.hours)
+            amplitudes = [now.amplitudes * step.left + windings.of_henry(a) * step.unit for a in air]
+        gas, strand = np.concatenate([now.gas] * times), np.concatenate([now.strand] * times)
+        if windings.cubic is not None:
+            conditions = windings.cubic if times == 1 else windings.cubic_twice
+            conditions = conditions.in_air(np.concatenate([windings.of_cubic(a) for a in air])[:, None])
+            gas, strand = conditions.step(gas, strand, self.hours * 3600.0)
+        parts = zip(amplitudes, np.split(gas, times), np.split(strand, times), strict=True)
+        return [Inside(*part) for part in parts]
+
+
+def balanced(
+    after: Callable[..., list[Reached]], surplus: Callable[[Reached, Array], Array], guess: Array
+) -> tuple[Reached, Array]:
+    """What boxes come to in a step, and the activities in them at which their water balances, sought from `guess` on.
+
+    `after`: what is reached in air of each of its activities, shape (boxes,). `surplus`: the water given off in the
+    step beyond what the air takes with it, kg; it falls as the box gets wetter.
+    """
+    # The balance lies between: over it the spools drink, under it the air carries more than comes.
+    low, high = np.zeros_like(guess), np.ones_like(guess)
+    last, here = guess, np.clip(guess * 0.98 + 0.001, 0.0, 1.0)
+    first, reached = after(last, here)
+    last_left, found = surplus(first, last), np.zeros(guess.shape, dtype=bool)
+    for _ in range(_MOST_SECANTS):
+        left = surplus(reached, here)
+        low, high = np.where(left > 0.0, here, low), np.where(left > 0.0, high, here)
+        apart = np.where(here == last, 1.0, here - last)
+        slope = np.where(here == last, 0.0, (left - last_left) / apart)
+        falls = slope < 0.0
+        change = -left / np.where(falls, slope, 1.0)
+        found |= ~falls | (np.abs(change) < _BALANCED)
+        if found.all():
+            break
+        onward = here + change
+        onward = np.where((low <= onward) & (onward <= high), onward, (low + high) / 2.0)
+        last, last_left = np.where(found, last, here), np.where(found, last_left, left)
+        here = np.where(found, here, onward)
+        [reached] = after(here)
+    return reached, here
+
+
+@dataclass(frozen=True)
+class Flow:
+    """What the exchange flow of each box brings and carries, shape (boxes,): kg an hour for a unit of activity, and the
+    activity of what comes in.
+    """
+
+    kg_h: Array
+    incoming: Array
+
+
+def stepped(windings: Windings, flow: Flow, now: Inside, hours: float, activity: Array) -> tuple[Inside, Array]:
+    """What is inside after a step of boxes whose air only windings and exchange flow fill, and the mean activity in it,
+    sought from `activity` on. Once whole and once in halves, extrapolated: second order in time.
+    """
+    once, first = _euler(windings, flow, now, hours, now.gas, activity)
+    middle, second = _euler(windings, flow, now, hours / 2.0, (now.gas + once.gas) / 2.0, first)
+    half, third = _euler(windings, flow, middle, hours / 2.0, once.gas, first)
+    gas, strand = half.gas, half.strand
+    if windings.cubic is not None:
+        gas, strand = extrapolated(windings.slots, (once.gas, once.strand), (half.gas, half.strand))
+    ahead = Inside(2.0 * half.amplitudes - once.amplitudes, gas, strand)
+    return ahead, np.asarray(np.clip(second + third - first, 0.0, 1.0))
+
+
+def _euler(
+    windings: Windings, flow: Flow, now: Inside, hours: float, guess: Array, activity: Array
+) -> tuple[Inside, Array]:
+    """One step in which the air of each box stays at what makes its water balance. Over saturation no winding takes up
+    more.
+    """
+    carried = flow.kg_h * hours
+    given, less = carried * flow.incoming, carried  # kg, were the air dry; so much less for each unit of activity
+    amplitudes = now.amplitudes
+    if windings.free_air is not None:
+        step = windings.henry(hours)
+        amplitudes = amplitudes * step.left
+        given, less = given + windings.henry_kg(now.amplitudes - amplitudes), less + step.unit_kg
+    if windings.cubic is None:
+        inside, activity = now, np.clip(given / less, 0.0, 1.0)
+    else:
+        sought = Sought(windings.cubic, now.gas, now.strand, hours * 3600.0)
+        gas, activity = _with_air(windings, sought, (given, less), guess, activity)
+        inside = replace(now, gas=gas, strand=sought.strand_after(gas))
+    if windings.free_air is not None:
+        amplitudes = amplitudes + windings.of_henry(activity) * step.unit
+    return replace(inside, amplitudes=amplitudes), activity
+
+
+def _with_air(
+    windings: Windings, sought: Sought, rest: tuple[Array, Array], guess: Array, activity: Array
+) -> tuple[Array, Array]:
+    """The gas of windings with cubic isotherms and the activities of their boxes at the end of a step, sought at once
+    by Newton, from guesses on. `rest`: what all else gives to dry air, kg, and how much less for each unit of activity.
+    """
+    given, less = rest
+    gas = guess.copy()
+    gas[:, -1] = windings.of_cubic(activity)  # the face is the air's own
+    for _ in range(_NEWTON_STEPS):
+        moves, with_air, of_cubic, less_of_cubic = sought.newton(gas)
+        left = given - less * activity + windings.cubic_kg(of_cubic)
+        onward = np.clip(activity + left / (less + windings.cubic_kg(less_of_cubic)), 0.0, 1.0)
+        change, activity = windings.of_cubic(onward - activity)[:, None], onward
+        moves += with_air * change
+        gas += np.concatenate([moves, change], axis=1)
+        if max(np.abs(moves).max(), np.abs(change).max()) < _NEWTON_TOLERANCE:
+            break
+    return gas, activity
