@@ -127,14 +127,16 @@ def _followed(
     carries = [(s.vent_m3_h or 0.0) * vapour_concentration_g_m3(s.temp_c, 100.0) / 1000.0 for s in segments]
     activity = np.array([s.activity for s in segments])
     flow = Flow(np.array(carries), activity)
-    knots, found, width = [0.0], [windings.inside(*stacked(warm))], FIRST_STEP_H
-    met: list[Array] = []
+    knots, found = [0.0, FIRST_STEP_H], [windings.inside(*stacked(warm))]
     while len(knots) < 4 or knots[-3] < to_h:
-        reached, activity = stepped(windings, flow, found[-1], width, _onward(met) if met else activity)
+        knots.append(knots[-1] + max(LONGEST_SHARE * knots[-1], FIRST_STEP_H))
+    steps = np.diff(knots).tolist()
+    windings.prepare(steps)
+    met: list[Array] = []
+    for hours in steps:
+        reached, activity = stepped(windings, flow, found[-1], hours, _onward(met) if met else activity)
         found.append(reached)
         met.append(activity)
-        knots.append(knots[-1] + width)
-        width = max(LONGEST_SHARE * knots[-1], FIRST_STEP_H)
     slots = Slots([(filament, segment.temp_c) for segment in segments for filament in filaments])
     return _Run(filaments, slots, np.array(knots), *windings.arrays(found), np.array(met))
 

@@ -38,11 +38,12 @@ Reached = TypeVar("Reached")
 
 @dataclass(frozen=True)
 class Inside:
-    """Where the water is in the windings of all boxes: of Henry's law as amplitudes (see `FreeAir`), of the others gas
-    and strand.
+    """Where the water is in the windings of all boxes: of Henry's law as amplitudes (see `FreeAir`), of the others what
+    the slots between turns hold (see `Slots`), gas and strand.
     """
 
     amplitudes: Array
+    slot: Array
     gas: Array
     strand: Array
 
@@ -82,7 +83,8 @@ class Windings:
         """From gas (cases, nodes) and strand modes (cases, nodes, modes) of all windings."""
         henry, cubic = self.henry_at, self.cubic_at
         amplitudes = self.free_air.amplitudes(gas[henry], strand[henry]) if self.free_air else np.empty((0, 0))
-        return Inside(amplitudes, gas[cubic], strand[cubic])
+        slot = self.slots.water(gas[cubic]) if self.cubic is not None else gas[cubic]
+        return Inside(amplitudes, slot, gas[cubic], strand[cubic])
 
     def arrays(self, found: Sequence[Inside]) -> tuple[Array, Array]:
         """Gas and strand modes of all windings at several moments, (moments, cases, ...)."""
@@ -101,7 +103,7 @@ class Windings:
         if self.free_air is not None:
             found += self.henry_kg(inside.amplitudes)
         if self.cubic is not None:
-            found += self.cubic_kg(water_in(self.cubic, inside.gas, inside.strand))
+            found += self.cubic_kg(water_in(self.cubic, inside.slot, inside.strand))
         return found
 
     def henry_kg(self, amplitudes: Array) -> Array:
@@ -125,15 +127,21 @@ class Windings:
         return np.repeat(of_boxes, len(self.henry_at) // self.boxes)[:, None]
 
     def henry(self, hours: float) -> _Henry:
-        """How those of Henry's law go through a step; kept for the last few lengths."""
-        assert self.free_air is not None
+        """How those of Henry's law go through a step of this length."""
         if hours not in self._steps:
-            if len(self._steps) > 1:
-                self._steps.clear()
-            left = self.free_air.left(hours * 3600.0)
-            unit = self.free_air.at_rest * (1.0 - left)
-            self._steps[hours] = _Henry(left, unit, self.henry_kg(unit))
+            self.prepare([hours])
         return self._steps[hours]
+
+    def prepare(self, steps_h: Sequence[float]) -> None:
+        """For steps of these lengths, h, whole and halved."""
+        if self.cubic is not None:
+            self.cubic.prepare(steps_h)
+        self._steps.clear()
+        if self.free_air is not None:
+            for hours in {h * part for h in steps_h for part in (1.0, 0.5)}:
+                left = self.free_air.left(hours * 3600.0)
+                unit = self.free_air.at_rest * (1.0 - left)
+                self._steps[hours] = _Henry(left, unit, self.henry_kg(unit))
 
 
 class Answer:
@@ -150,12 +158,12 @@ class Answer:
         if windings.free_air is not None:
             step = windings.henry(self.hours)
             amplitudes = [now.amplitudes * step.left + windings.of_henry(a) * step.unit for a in air]
-        gas, strand = np.concatenate([now.gas] * times), np.concatenate([now.strand] * times)
+        slot, gas, strand = (np.concatenate([x] * times) for x in (now.slot, now.gas, now.strand))
         if windings.cubic is not None:
             conditions = windings.cubic if times == 1 else windings.cubic_twice
             conditions = conditions.in_air(np.concatenate([windings.of_cubic(a) for a in air])[:, None])
-            gas, strand = conditions.step(gas, strand, self.hours * 3600.0)
-        parts = zip(amplitudes, np.split(gas, times), np.split(strand, times), strict=True)
+            slot, gas, strand = conditions.step(slot, gas, strand, self.hours)
+        parts = zip(amplitudes, *(np.split(x, times) for x in (slot, gas, strand)), strict=True)
         return [Inside(*part) for part in parts]
 
 
@@ -207,10 +215,10 @@ def stepped(windings: Windings, flow: Flow, now: Inside, hours: float, activity:
     once, first = _euler(windings, flow, now, hours, now.gas, activity)
     middle, second = _euler(windings, flow, now, hours / 2.0, (now.gas + once.gas) / 2.0, first)
     half, third = _euler(windings, flow, middle, hours / 2.0, once.gas, first)
-    gas, strand = half.gas, half.strand
+    cubic = half.slot, half.gas, half.strand
     if windings.cubic is not None:
-        gas, strand = extrapolated(windings.slots, (once.gas, once.strand), (half.gas, half.strand))
-    ahead = Inside(2.0 * half.amplitudes - once.amplitudes, gas, strand)
+        cubic = extrapolated(windings.slots, (once.gas, once.strand), (half.gas, half.strand))
+    ahead = Inside(2.0 * half.amplitudes - once.amplitudes, *cubic)
     return ahead, np.asarray(np.clip(second + third - first, 0.0, 1.0))
 
 
@@ -230,9 +238,9 @@ def _euler(
     if windings.cubic is None:
         inside, activity = now, np.clip(given / less, 0.0, 1.0)
     else:
-        sought = Sought(windings.cubic, now.gas, now.strand, hours * 3600.0)
+        sought = Sought(windings.cubic, now.slot, now.strand, hours)
         gas, activity = _with_air(windings, sought, (given, less), guess, activity)
-        inside = replace(now, gas=gas, strand=sought.strand_after(gas))
+        inside = replace(now, slot=windings.slots.water(gas), gas=gas, strand=sought.strand_after(gas))
     if windings.free_air is not None:
         amplitudes = amplitudes + windings.of_henry(activity) * step.unit
     return replace(inside, amplitudes=amplitudes), activity

@@ -14,7 +14,7 @@ less than one by one.
 from __future__ import annotations
 
 import copy
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -36,9 +36,9 @@ from drying.transport.state import (
 from drying.transport.winding import grid, vapour_diffusivity_m2_s
 
 FIRST_STEP_H, GROWTH = 0.03, 1.8
-# Newton converges quadratically here: a last step under the tolerance leaves under 1e-6 of the start in a course. Water
-# is balanced on its own.
-_NEWTON_STEPS, _NEWTON_TOLERANCE = 40, 1e-3
+# Newton converges quadratically here: a last step under the tolerance leaves 1e-4 of the start in a course at most, a
+# twentieth of what the steps in time leave. Water is balanced on its own.
+_NEWTON_STEPS, _NEWTON_TOLERANCE = 40, 1e-2
 
 
 def _solved(matrices: Array, right: Array) -> Array:
@@ -56,9 +56,11 @@ def _solved(matrices: Array, right: Array) -> Array:
 
 def _balanced(gas: Array, stride: _Stride, target: Array) -> Array:
     """The gas after the last of Newton's steps, moved evenly so that no water is missing of what is to be there."""
-    square = stride.cubic * gas * gas
-    missing = target.sum(axis=1) - ((stride.linear @ gas[:, :, None])[:, :, 0] + square * gas).sum(axis=1)
-    return np.asarray(gas + (missing / (stride.all_together + 3.0 * square.sum(axis=1)))[:, None])
+    for _ in range(2):  # the first leaves the square of what was missing
+        square = stride.cubic * gas * gas
+        missing = (target - (stride.columns + square) * gas).sum(axis=1)
+        gas = gas + (missing / (stride.columns + 3.0 * square).sum(axis=1))[:, None]
+    return gas
 
 
 class Conditions:
@@ -85,9 +87,8 @@ class Conditions:
             self.face[:, -1] = [
                 face_conductance(w, s.temp_c, s.vent_m3_h or 0.0) for w, (_, s) in zip(windings, cases, strict=True)
             ]
-        self.diagonal = np.arange(self.mass.shape[1])
         self.transport = np.stack([k * c.stiffness for k, c in zip(conductivity, cells, strict=True)])
-        self.transport[:, self.diagonal, self.diagonal] += self.face
+        diagonal(self.transport)[...] += self.face
 
         self.strides: dict[float, _Stride] = {}
 
@@ -97,27 +98,33 @@ class Conditions:
         other.activity = activity
         return other
 
-    def stride(self, seconds: float) -> _Stride:
-        """What a step of this length needs; the last few are kept, as each is taken several times."""
-        found = self.strides.get(seconds)
-        if found is None:
-            if len(self.strides) > 1:
-                self.strides.clear()
-            found = self.strides[seconds] = _Stride(self, seconds)
-        return found
+    def prepare(self, steps_h: Sequence[float]) -> None:
+        """For extrapolated steps of these lengths, h: what each needs, whole and halved."""
+        seconds = list(dict.fromkeys(3600.0 * h * part for h in steps_h for part in (1.0, 0.5)))
+        self.strides.clear()
+        self.strides.update(zip(seconds, _strides(self, seconds), strict=True))
 
-    def euler(self, gas: Array, strand: Array, seconds: float, guess: Array) -> tuple[Array, Array]:
+    def stride(self, hours: float) -> _Stride:
+        """What a step of this length, h, needs."""
+        if hours * 3600.0 not in self.strides:
+            self.prepare([hours])
+        return self.strides[hours * 3600.0]
+
+    def known(self, slot: Array, strand: Array, stride: _Stride) -> Array:
+        """The water that a step begins with, but for what stays in the strand anyway."""
+        return np.asarray(self.mass * (slot + self.slots.density * (strand @ stride.take[:, :, None])[:, :, 0]))
+
+    def euler(self, slot: Array, strand: Array, hours: float, guess: Array) -> tuple[Array, Array]:
         """One backward Euler step: modes exact for the surface at the step's end. Newton begins at `guess`."""
-        slots, stride, inside = self.slots, self.stride(seconds), self.inside
-        known = slots.water(gas) + slots.density * (strand @ stride.take[:, :, None])[:, :, 0]
-        target = (self.mass * known + stride.carried * self.activity)[:, :inside]
+        stride, inside = self.stride(hours), self.inside
+        target = (self.known(slot, strand, stride) + stride.carried * self.activity)[:, :inside]
         if self.free:
             target -= stride.edge * self.activity
-        new, inner = guess[:, :inside], self.diagonal[:inside]
+        new = guess[:, :inside]
         for _ in range(_NEWTON_STEPS):
             square = stride.cubic * new * new
             slope = stride.linear.copy()
-            slope[:, inner, inner] += 3.0 * square
+            diagonal(slope)[...] += 3.0 * square
             miss = (stride.linear @ new[:, :, None])[:, :, 0] + square * new - target
             step = _solved(slope, miss)
             new = new - step
@@ -127,46 +134,64 @@ class Conditions:
             new = np.concatenate([new, np.broadcast_to(self.activity, (len(new), 1))], axis=1)
         else:
             new = _balanced(new, stride, target)
-        surface = slots.held(new)[:, :, None]
+        surface = self.slots.held(new)[:, :, None]
         return new, surface + (strand - surface) * stride.kept[:, None, :]
 
-    def step(self, gas: Array, strand: Array, seconds: float) -> tuple[Array, Array]:
-        """One extrapolated step, second order in time."""
-        once_gas, once_strand = self.euler(gas, strand, seconds, gas)
-        middle = self.euler(gas, strand, seconds / 2.0, (gas + once_gas) / 2.0)
-        half = self.euler(*middle, seconds / 2.0, once_gas)
-        return extrapolated(self.slots, (once_gas, once_strand), half)
+    def step(self, slot: Array, gas: Array, strand: Array, hours: float) -> tuple[Array, Array, Array]:
+        """One extrapolated step, second order in time; `slot` is what the gas and what follows it at once hold."""
+        once = self.euler(slot, strand, hours, gas)
+        middle, strand_then = self.euler(slot, strand, hours / 2.0, (gas + once[0]) / 2.0)
+        half = self.euler(self.slots.water(middle), strand_then, hours / 2.0, once[0])
+        return extrapolated(self.slots, once, half)
 
 
-def extrapolated(slots: Slots, once: tuple[Array, Array], half: tuple[Array, Array]) -> tuple[Array, Array]:
-    """Gas and strand of second order, from a step taken once whole and once in halves (Richardson).
+def diagonal(matrices: Array) -> Array:
+    """The diagonals of matrices that lie in one piece, to be written to."""
+    return matrices.reshape(*matrices.shape[:-2], -1)[..., :: matrices.shape[-1] + 1]
+
+
+def extrapolated(slots: Slots, once: tuple[Array, Array], half: tuple[Array, Array]) -> tuple[Array, Array, Array]:
+    """What the slots hold, gas and strand of second order, from a step taken once whole and once in halves
+    (Richardson).
 
     Water is extrapolated, not activity: the two are not proportional, and it is water that must be kept.
     """
     slot = 2.0 * slots.water(half[0]) - slots.water(once[0])
-    return slots.gas_of(slot, half[0]), 2.0 * half[1] - once[1]
+    return slot, slots.gas_of(slot, half[0]), 2.0 * half[1] - once[1]
 
 
+@dataclass(frozen=True)
 class _Stride:
     """What a backward Euler step of one length needs besides state and air: what the strand keeps and takes, and the
     system of the nodes within. Where the last node is the air's own, its column stands apart.
     """
 
-    def __init__(self, conditions: Conditions, seconds: float) -> None:
-        slots, inside = conditions.slots, conditions.inside
-        self.kept = np.exp(-conditions.rate * seconds)
-        self.take = STRAND_WEIGHTS * (1.0 - self.kept)
-        held = slots.density * (self.take.sum(axis=1, keepdims=True) + REST_WEIGHT)
-        matrix = seconds * conditions.transport
-        diagonal = conditions.diagonal
-        self.straight = conditions.mass * (slots.gas_capacity + held * slots.k1)
-        self.bent = conditions.mass * held * slots.k3
-        matrix[:, diagonal, diagonal] += self.straight
-        self.linear = np.ascontiguousarray(matrix[:, :inside, :inside])
-        self.all_together = self.linear.sum(axis=(1, 2))
-        self.edge = matrix[:, :inside, -1]
-        self.cubic = self.bent[:, :inside]
-        self.carried = seconds * conditions.face
+    kept: Array
+    take: Array
+    straight: Array
+    bent: Array
+    linear: Array
+    columns: Array
+    edge: Array
+    cubic: Array
+    carried: Array
+
+
+def _strides(conditions: Conditions, seconds: Sequence[float]) -> Iterator[_Stride]:
+    """Of steps of several lengths, which are cheaper together."""
+    slots, inside = conditions.slots, conditions.inside
+    each = np.array(seconds)[:, None, None]
+    kept = np.exp(-conditions.rate * each)
+    take = STRAND_WEIGHTS * (1.0 - kept)
+    held = slots.density * (take.sum(axis=2, keepdims=True) + REST_WEIGHT)
+    straight = conditions.mass * (slots.gas_capacity + held * slots.k1)
+    bent = conditions.mass * held * slots.k3
+    matrix = each[:, :, :, None] * conditions.transport
+    diagonal(matrix)[...] += straight
+    linear = np.ascontiguousarray(matrix[:, :, :inside, :inside])
+    edge, cubic = matrix[:, :, :inside, -1], bent[:, :, :inside]
+    parts = (kept, take, straight, bent, linear, linear.sum(axis=2), edge, cubic, each * conditions.face)
+    return (_Stride(*of_one) for of_one in zip(*parts, strict=True))
 
 
 class Sought:
@@ -175,11 +200,9 @@ class Sought:
     Numbers of the cases, shape (cases,); water in kg per m³ of winding.
     """
 
-    def __init__(self, conditions: Conditions, gas: Array, strand: Array, seconds: float) -> None:
-        self.conditions, self.strand, self.stride = conditions, strand, conditions.stride(seconds)
-        slots = conditions.slots
-        known = slots.water(gas) + slots.density * (strand @ self.stride.take[:, :, None])[:, :, 0]
-        self.there = conditions.mass * known
+    def __init__(self, conditions: Conditions, slot: Array, strand: Array, hours: float) -> None:
+        self.conditions, self.strand, self.stride = conditions, strand, conditions.stride(hours)
+        self.there = conditions.known(slot, strand, self.stride)
 
     def newton(self, gas: Array) -> tuple[Array, Array, Array, Array]:
         """From a guess of the gas, whose last node is the air: how the nodes within move by Newton, and how much more
@@ -187,10 +210,9 @@ class Sought:
         step, and how much less for each such unit.
         """
         stride, inside = self.stride, self.conditions.inside
-        inner = self.conditions.diagonal[:inside]
         within, square = gas[:, :inside], stride.bent * gas * gas
         slope = stride.linear.copy()
-        slope[:, inner, inner] += 3.0 * square[:, :inside]
+        diagonal(slope)[...] += 3.0 * square[:, :inside]
         right = np.empty((len(gas), 2, inside))
         right[:, 0] = self.there[:, :inside] - stride.edge * gas[:, -1:]
         right[:, 0] -= (stride.linear @ within[:, :, None])[:, :, 0] + square[:, :inside] * within
@@ -208,10 +230,10 @@ class Sought:
         return np.asarray(surface + (self.strand - surface) * self.stride.kept[:, None, :])
 
 
-def water_in(conditions: Conditions, gas: Array, strand: Array) -> Array:
+def water_in(conditions: Conditions, slot: Array, strand: Array) -> Array:
     """All water in each winding, kg per m³ of it, shape (cases,)."""
-    slots = conditions.slots
-    return np.asarray(np.sum(conditions.mass * (slots.water(gas) + slots.density * (strand @ STRAND_WEIGHTS)), axis=1))
+    here = slot + conditions.slots.density * (strand @ STRAND_WEIGHTS)
+    return np.asarray(np.sum(conditions.mass * here, axis=1))
 
 
 def stacked(states: Sequence[State]) -> tuple[Array, Array]:
@@ -235,15 +257,16 @@ def _run(cases: Sequence[tuple[Filament, Segment, State]]) -> _Run:
     """Step from the beginning of the conditions until two knots lie beyond the end of the longest segment."""
     conditions = Conditions([(filament, segment) for filament, segment, _ in cases])
     begin = stacked([at_temperature(filament, state, segment.temp_c) for filament, segment, state in cases])
-    gas, strand = [begin[0]], [begin[1]]
-    times, width, longest_h = [0.0], FIRST_STEP_H, max(segment.duration_h for _, segment, _ in cases)
-    while len(times) < 4 or times[-3] < longest_h:
-        more = conditions.step(gas[-1], strand[-1], width * 3600.0)
-        gas.append(more[0])
-        strand.append(more[1])
-        times.append(times[-1] + width)
-        width *= GROWTH
-    return _Run(np.array(times), np.stack([conditions.slots.water(g) for g in gas]), np.stack(strand), np.stack(gas))
+    found = [(conditions.slots.water(begin[0]), *begin)]
+    times = [0.0, FIRST_STEP_H]
+    while len(times) < 4 or times[-3] < max(segment.duration_h for _, segment, _ in cases):
+        times.append(times[-1] + (times[-1] - times[-2]) * GROWTH)
+    steps = np.diff(times).tolist()
+    conditions.prepare(steps)
+    for hours in steps:
+        found.append(conditions.step(*found[-1], hours))
+    slot, gas, strand = (np.stack(rows) for rows in zip(*found, strict=True))
+    return _Run(np.array(times), slot, strand, gas)
 
 
 def four_knots(knot_h: Array, time_h: Array) -> tuple[npt.NDArray[np.intp], Array]:

@@ -172,9 +172,7 @@ def cubic_root(linear: float | Array, cubic: float | Array, target: Array, guess
         square = cubic * found * found
         step = (linear * found + square * found - target) / (linear + 3.0 * square)
         found = found - step
-        if (
-            np.abs(step).max() < 1e-8
-        ):  # what is left is of the order of its square  # what is left is of the order of its square
+        if np.abs(step).max() < 1e-8:  # what is left is of the order of its square
             break
     return found
 
@@ -201,7 +199,7 @@ class Slots:
 
     def held(self, gas: Array) -> Array:
         """What strand in equilibrium with the gas holds, % of dry mass."""
-        return np.asarray(self.k1 * gas + self.k3 * gas**3)
+        return np.asarray(gas * (self.k1 + self.k3 * gas * gas))
 
     def water(self, gas: Array) -> Array:
         """`slot_water` of each case."""
