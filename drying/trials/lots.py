@@ -150,10 +150,10 @@ class _Fit:
         film = np.exp(x[:, 3])[:, None] * self.lot.film_share if self.film else np.zeros((x.shape[0], 1))
         moved = fraction_exchanged(np.multiply.outer(d[:, 0], self.seconds) / self.radius2)
         after = 1.0 + (start + (end - start) * moved + (film if self.film_after else 0.0)) / 100.0
-        first = 1.0 + (start + (film if self.film_first else 0.0)) / 100.0 + 0.0 * self.mass
+        first = 1.0 + (start + (film if self.film_first else 0.0)) / 100.0 + np.zeros_like(self.mass)
         uneven = (UNEVEN * film / 100.0) ** 2
-        of_first = self.sd_g**2 + (uneven * self.mass**2 if self.film_first else 0.0 * self.mass)
-        of_after = self.sd_g**2 + (uneven * self.mass[self.of] ** 2 if self.film_after else 0.0 * self.seen)
+        of_first = self.sd_g**2 + (uneven * self.mass**2 if self.film_first else np.zeros_like(self.mass))
+        of_after = self.sd_g**2 + (uneven * self.mass[self.of] ** 2 if self.film_after else np.zeros_like(self.seen))
 
         def summed(of_each: Array, at_first: Array) -> Array:
             return np.asarray(np.add.reduceat(of_each, self.first, axis=1) + at_first)
@@ -165,7 +165,7 @@ class _Fit:
             (self.seen - mass[:, self.of] * after) ** 2 / of_after, (self.mass - mass * first) ** 2 / of_first
         )
         if not plain:
-            spread = summed(np.log(of_after) + 0.0 * after, np.log(of_first) + 0.0 * first)
+            spread = summed(np.log(of_after) + np.zeros_like(after), np.log(of_first) + np.zeros_like(first))
             misses = misses + spread + np.log(weight)
         return np.asarray(misses.sum(axis=1) + self._baked(start[:, 0], film[:, 0], plain=plain))
 

@@ -7,6 +7,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
+from scipy.optimize import brentq
 from scipy.special import jn_zeros
 
 from drying.air import RoomAir
@@ -60,6 +61,30 @@ class Balance(TestCase):
             over_gel = GEL.sorbent.activity_at(float(over.load_pct[-1]), 65.0)
             self.assertAlmostEqual(activity_of_moisture(run.lead.material, end), over_gel, delta=0.01 * over_gel)
             self.assertAlmostEqual(run.floor_pct(run.lead, 65.0), end, delta=0.01 * start)
+
+
+class Pieces(TestCase):
+    def test_from_an_hour_on_the_rest_of_its_piece_and_all_after_it_are_met(self):
+        [over] = dried(((setup(), 65.0),))
+        ends = np.cumsum([piece.duration_h for piece in over.pieces])
+        for hour in (0.0, 0.3, float(ends[2]), float(ends[2]) + 0.01):
+            found = over.from_h(hour)
+            self.assertAlmostEqual(sum(piece.duration_h for piece in found), ends[-1] - hour, places=6)
+            left = [piece for piece, end in zip(over.pieces, ends, strict=True) if end > hour + 1e-6]
+            self.assertEqual([piece.room for piece in found], [piece.room for piece in left])
+        self.assertEqual(over.from_h(float(ends[-1]) + 5.0), [over.pieces[-1]])
+
+    def test_at_rest_the_air_is_that_over_all_the_water_there_is(self):
+        run = setup()
+        [over] = dried(((run, 65.0),))
+        water_g = 0.35 / 100.0 * strand_g(run.lead) + 2.0 / 100.0 * 150.0
+
+        def held_g(activity):
+            strand = equilibrium_moisture_pct(material("petg"), activity) * strand_g(run.lead)
+            return (strand + 150.0 * GEL.sorbent.held_pct(activity, 65.0)) / 100.0
+
+        rest = brentq(lambda a: held_g(a) - water_g, 0.0, 1.0, xtol=1e-12)
+        self.assertAlmostEqual(over.pieces[-1].activity / rest, 1.0, delta=0.002)
 
 
 class Limits(TestCase):

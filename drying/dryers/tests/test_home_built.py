@@ -52,9 +52,11 @@ class Warmth(TestCase):
         for name, value in (
             ("heater_w", 0.5),
             ("away_cm", 0.5),
-            ("vent_m3_h", 101.0),
+            ("vent_m3_h", 100.5),
+            ("vent_m3_h", -0.1),
             ("sizes_mm", (50.0, 300.0, 300.0)),
         ):
             with self.assertRaises(OutOfRangeError) as refused:
                 replace(TUB, **{name: value})
             self.assertEqual(refused.exception.name, name)
+        self.assertEqual(replace(TUB, vent_m3_h=100.0).vent_m3_h, 100.0)

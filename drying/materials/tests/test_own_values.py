@@ -45,9 +45,19 @@ class Bounds(TestCase):
             self.assertEqual(refused.exception.name, named)
 
     def test_the_least_and_the_most_that_strand_can_be_are_taken_and_what_lies_beyond_is_not(self):
-        for name, least, most in (("k1", 0.001, 50.0), ("density", 300.0, 5000.0), ("d23", 1e-16, 1e-9)):
+        alone = (("ea", 5.0, 150.0), ("soaked", 0.001, 100.0))
+        for name, least, most in (("k1", 0.001, 50.0), ("density", 300.0, 5000.0), ("d23", 1e-16, 1e-9), *alone):
             for value in (least, most):
                 self.assertEqual(getattr(with_own(material("petg"), (OwnValue(name, value, 2.0),)), name).value, value)
             for value in (0.99 * least, 1.01 * most):
                 with self.subTest(name, value=value), self.assertRaises(OutOfRangeError):
                     with_own(material("petg"), (OwnValue(name, value, 2.0),))
+
+    def test_clean_goes_down_to_a_thousandth_of_a_percent_and_up_to_half_of_the_strand(self):
+        high = OwnValue("trouble", 60.0, 1.5)
+        for value in (0.001, 50.0):
+            self.assertEqual(with_own(material("petg"), (OwnValue("clean", value, 1.5), high)).clean.value, value)
+        for value in (0.0009, 50.4):
+            with self.assertRaises(OutOfRangeError) as refused:
+                with_own(material("petg"), (OwnValue("clean", value, 1.5), high))
+            self.assertEqual(refused.exception.name, "clean")

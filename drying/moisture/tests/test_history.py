@@ -10,6 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from drying.air.psychrometrics import RoomAir, vapour_concentration_g_m3
+from drying.errors import OutOfRangeError
 from drying.materials import empty_spool_kind
 from drying.materials.properties import material
 from drying.moisture.code import code_digest
@@ -103,6 +104,20 @@ class Agreement(TestCase):
         water = DRY_G / 100 * found.moisture_pct.sum(axis=0) + grams / 100 * grid + air * found.activity[0]
         began = DRY_G / 100 * (first + second) + grams / 100 * np.interp(10.0, np.arange(101), gel.table) + air * start
         self.assertLess(abs(water[-1] - found.inside[0].debt_g - began), 1e-6 * began)
+
+
+class Stories(TestCase):
+    def test_facts_out_of_order_are_refused_whatever_they_are(self):
+        one = KnownMoisture(FIRST, Quantity(0.2, 0.05))
+        facts = {
+            "known": (one, replace(one, hour=FIRST - 1)),
+            "weighed": (SpoolWeighed(FIRST + 9, Quantity(900.0, 0.1)), SpoolWeighed(FIRST + 2, Quantity(899.0, 0.1))),
+            "used": (FilamentUsed(FIRST + 9, Quantity(9.0, 1.0)), FilamentUsed(FIRST + 2, Quantity(9.0, 1.0))),
+        }
+        for name, events in facts.items():
+            SpoolEvents(filament("pla"), DRY_G, **{"known": (one,), name: tuple(sorted(events, key=lambda e: e.hour))})
+            with self.subTest(name), self.assertRaisesRegex(OutOfRangeError, "order of time"):
+                SpoolEvents(filament("pla"), DRY_G, **{"known": (one,), name: events})
 
 
 class Telling(TestCase):

@@ -25,6 +25,12 @@ def with_gel(grams, held=2.0, *loads):
     return setup(*loads, dryer=replace(SHUT, desiccant=Charge(GEL, grams, held)))
 
 
+class Doubt(TestCase):
+    def test_a_start_that_may_be_none_at_all_has_its_band(self):
+        [found] = forecasts(with_gel(150.0, 2.0, load("petg", 0.02, 0.05)), 60.0, [1.0, 6.0])
+        self.assertTrue(all(0.0 <= low < high < 0.3 for low, high in zip(found.low_pct, found.high_pct, strict=True)))
+
+
 class Needed(TestCase):
     @settings(max_examples=25, deadline=None)
     @given(

@@ -3,17 +3,19 @@
 import csv
 import io
 import json
+import math
 from contextlib import redirect_stderr, redirect_stdout
 from dataclasses import replace
-from itertools import groupby
+from itertools import groupby, pairwise
 from pathlib import Path
 from unittest import TestCase
 
 import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
+from scipy.special import jn_zeros
 
-from drying.air.psychrometrics import RoomAir
+from drying.air.psychrometrics import RoomAir, vapour_concentration_g_m3
 from drying.cli.main import main
 from drying.cli.segments import parse_segments
 from drying.cli.transport import transport
@@ -27,9 +29,13 @@ from drying.transport.heat import effective_temperature_c, warmed_up
 from drying.transport.outer import outer_moisture_pct, ring_weights, turns_of
 from drying.transport.solve import after_segment, course, follow
 from drying.transport.state import (
+    REST_WEIGHT,
+    STRAND_RATES,
+    STRAND_WEIGHTS,
     Filament,
     Segment,
     even_state,
+    face_conductance,
     local_moisture_pct,
     mean_moisture_pct,
     resumed,
@@ -76,6 +82,31 @@ class Reference(TestCase):
             )
             want = forecast_loose_pct(m, 1.75, 1.0, Conditions(60, ROOM.activity_at(60)), hours)
             self.assertLess(np.abs(got - want).max(), 0.001, m.id)
+
+
+class Parts(TestCase):
+    def test_slow_modes_stand_each_alone_and_quick_ones_in_bands_that_keep_their_mean_time(self):
+        weight = 4.0 / jn_zeros(0, 80) ** 2
+        ends = [*range(10), 13, 19, 29, 46, 80]
+        lumps = [slice(a, b) for a, b in pairwise(ends)]
+        np.testing.assert_allclose(STRAND_WEIGHTS, [weight[lump].sum() for lump in lumps], rtol=1e-12)
+        times = [(weight[lump] ** 2 / 4.0).sum() / weight[lump].sum() for lump in lumps]
+        np.testing.assert_allclose(1.0 / STRAND_RATES, times, rtol=1e-12)
+        self.assertAlmostEqual(REST_WEIGHT, 1.0 - weight.sum(), places=12)
+
+    def test_at_the_face_the_flow_carries_its_volume_times_what_full_air_holds(self):
+        winding = Winding(90.0, 40.0, 60.0)  # 1.225 l
+        full_kg_m3 = vapour_concentration_g_m3(60.0, 100.0) / 1000.0
+        carried = 0.25 / 3600.0 * full_kg_m3 / (math.pi * (0.09**2 - 0.04**2) * 0.06)
+        self.assertAlmostEqual(face_conductance(winding, 60.0, 0.25) / carried, 1.0, places=12)
+
+    def test_a_winding_is_at_least_a_tenth_of_a_millimetre_thick_and_at_most_two_metres_wide(self):
+        for outer in (40.1, 1000.0):
+            Winding(outer, 40.0, 60.0)
+        for outer in (40.09, 1000.5):
+            with self.assertRaises(OutOfRangeError) as refused:
+                Winding(outer, 40.0, 60.0)
+            self.assertEqual(refused.exception.name, "outer_radius_mm")
 
 
 class Laws(TestCase):

@@ -1,6 +1,7 @@
 """What a trial promises before it is begun, the percent sum with its slips, and what is taken over."""
 
 import math
+from dataclasses import replace
 from unittest import TestCase
 
 import numpy as np
@@ -56,6 +57,16 @@ class Beforehand(TestCase):
         moved = fraction_exchanged(np.array(found) / NYLON.slowness_h)
         self.assertLess(moved[0], 0.35)
         self.assertGreater(moved[-1], 0.9)
+
+    def test_times_are_such_as_people_keep(self):
+        # To five minutes under an hour, a quarter under four, else a half.
+        plans = [replace(NYLON, diffusivity_m2_s=d) for d in (2e-12, 2e-11, 2e-10)]
+        minutes = {60.0 * hours for plan in plans for hours in design(plan, FINE, 9).times_h}
+        for at in minutes:
+            step = 5.0 if at < 60.0 else 15.0 if at < 240.0 else 30.0
+            self.assertAlmostEqual(at / step, round(at / step), places=9, msg=at)
+        self.assertTrue(any(at % 15.0 > 1.0 for at in minutes if at < 60.0))
+        self.assertTrue(any(at % 30.0 > 1.0 for at in minutes if 60.0 < at < 240.0))
 
     def test_no_other_times_tell_more_than_a_little(self):
         rng = np.random.default_rng(2)

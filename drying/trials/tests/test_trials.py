@@ -94,6 +94,20 @@ class Lots(TestCase):
                 self.assertLess(off, 2.0 * width)
         self.assertGreaterEqual(named, 2)
 
+    def test_what_is_left_out_is_that_one_reading_and_no_other(self):
+        lot, _ = drying_lot(np.random.default_rng(11), FINE, soaked=False, baked=True)
+        coil = next(n for n, s in enumerate(lot.samples) if n > 2 and len(s.readings) > 1)
+        readings = lot.samples[coil].readings
+        slip = (*readings[:-1], replace(readings[-1], gross_g=readings[-1].gross_g + 0.4))
+        clean = (*lot.samples[:coil], replace(lot.samples[coil], readings=readings[:-1]), *lot.samples[coil + 1 :])
+        found = fit_drying(
+            replace(lot, samples=(*clean[:coil], replace(clean[coil], readings=slip), *clean[coil + 1 :]))
+        )
+        self.assertEqual(found.doubtful, (coil, len(readings) - 1))
+        without = fit_drying(replace(lot, samples=clean))
+        for name in ("diffusivity_m2_s", "start_pct", "end_pct"):
+            self.assertAlmostEqual(getattr(found, name).p50 / getattr(without, name).p50, 1.0, places=6)
+
     def test_a_finer_scale_and_more_coils_tell_more(self):
         def width(scale, coils):
             lot, _ = drying_lot(np.random.default_rng(8), scale, soaked=False, baked=True)
@@ -137,6 +151,14 @@ class Twins(TestCase):
         coarse, _ = twin_start(petg, 5.0, 4.98, 70.0, room, Scale(0.1, 0.05))
         self.assertGreater(coarse.p95 - coarse.p05, 10 * (start.p95 - start.p05))
         self.assertEqual(coarse.p05, 0.0)
+
+    def test_a_coil_may_be_half_or_half_as_much_again_after_the_heat_and_no_more(self):
+        for after_g in (2.0, 6.0):
+            twin_start(material("petg"), 4.0, after_g, 70.0, ROOM, FINE)
+        for after_g in (1.99, 6.01):
+            with self.assertRaises(OutOfRangeError) as refused:
+                twin_start(material("petg"), 4.0, after_g, 70.0, ROOM, FINE)
+            self.assertEqual(refused.exception.name, "after_g")
 
 
 class Sponges(TestCase):

@@ -114,6 +114,20 @@ class HeldInPlace(TestCase):
         [out] = [visit for visit in what_is_done(asked(goes, one("next", 4.0)), found) if "goes" in visit.takes_out]
         self.assertEqual(out.loads + out.timers, () if out.at_h < started(found, "next").start_h else ("next",))
 
+    def test_no_timer_is_set_where_there_is_none_or_it_lasts(self):
+        # Somebody takes the short one out in the middle of the long one's hours.
+        for timer_h, wanted in ((None, []), (12.0, []), (4.0, ["other"])):
+            dryers = (BOX, DryerSlots("other", 1, timer_h))
+            both = asked(one("short", 3.0), one("long", 9.0, dryer="other"), home=ALWAYS, dryers=dryers)
+            found = solve(both, 0.5)
+            begin, end = started(found, "long").start_h, started(found, "long").end_h
+            visits = {*found.visits_h, begin + 3.0}
+            inside = [
+                v for v in what_is_done(both, replace(found, visits_h=tuple(sorted(visits)))) if begin < v.at_h < end
+            ]
+            self.assertTrue(inside)
+            self.assertEqual(sorted({name for visit in inside for name in visit.timers}), wanted)
+
     def test_a_pin_that_cannot_be_kept_is_named(self):
         for job in (one("lamp", 4.0, pinned_h=10.0), one("late", 40.0, pinned_h=20.0)):
             with self.assertRaisesRegex(OutOfRangeError, f"{job.id} .*pinned"):

@@ -153,6 +153,8 @@ class Refused(TestCase):
             ({**problem(good), "colour": 1}, "colour"),
             (problem([{**job("a", 4), "note": 1}]), "note"),
             (problem([job("a", float("nan"))]), "hours"),
+            (problem(good, at_home={}), "at_home.*lists of 2"),
+            ({**problem(good), "tariff": [[0, 3]]}, "tariff.*lists of 3"),
         ):
             with self.subTest(named), self.assertRaisesRegex(OutOfRangeError, named):
                 answered(given)
