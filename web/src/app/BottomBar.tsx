@@ -1,4 +1,5 @@
 import { Menu, MenuButton, MenuItem, MenuItems, Button as Plain } from "@headlessui/react";
+import { memo } from "react";
 import { NavLink, useLocation } from "react-router";
 import { PAGES } from "./Header";
 import { useShell } from "../components/shell";
@@ -7,7 +8,7 @@ const AT_HAND = 4;
 const tab = "flex min-w-11 grow items-center justify-center border-t-4 border-transparent py-3";
 
 /** The pages and Weigh within a thumb's reach, on phones alone; the pages that are for the desk stand under More. */
-export function BottomBar() {
+export const BottomBar = memo(function BottomBar() {
   const { weigh } = useShell();
   return (
     <div className="fixed inset-x-0 bottom-0 z-10 flex items-stretch bg-head text-on-head sm:hidden print:hidden">
@@ -34,7 +35,7 @@ export function BottomBar() {
       </Plain>
     </div>
   );
-}
+});
 
 function More() {
   const { pathname } = useLocation();

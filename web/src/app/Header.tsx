@@ -1,5 +1,6 @@
 import { Menu, MenuButton, MenuItem, MenuItems, Button as Plain } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
+import { memo } from "react";
 import { Link, NavLink } from "react-router";
 import { useSignOut } from "../features/people/acts";
 import { session } from "../features/people/queries";
@@ -30,7 +31,7 @@ interface MenuActs {
 }
 
 /** The bar over every room: where one is, the room's air, and Weigh. */
-export function Header({ onBackups, onKeys, onPreferences }: MenuActs) {
+export const Header = memo(function Header({ onBackups, onKeys, onPreferences }: MenuActs) {
   const { weigh } = useShell();
   return (
     <header className="bg-head text-on-head print:hidden">
@@ -61,7 +62,7 @@ export function Header({ onBackups, onKeys, onPreferences }: MenuActs) {
       </div>
     </header>
   );
-}
+});
 
 function RoomAir() {
   const air = useQuery(room).data;

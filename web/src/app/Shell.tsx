@@ -98,6 +98,16 @@ export function Shell() {
   const closeNotice = useCallback(() => {
     setNotice(null);
   }, []);
+  // Kept, so that the bars are not drawn anew whenever a slip opens.
+  const openBackups = useCallback(() => {
+    setBackupsOpen(true);
+  }, []);
+  const openKeys = useCallback(() => {
+    setKeysOpen(true);
+  }, []);
+  const openPreferences = useCallback(() => {
+    setPreferencesOpen(true);
+  }, []);
   const shell = useMemo(
     () => ({ weigh, weighHere, move, badPrint, lookAt, notify: setNotice }),
     [weigh, weighHere, move, badPrint, lookAt],
@@ -141,17 +151,7 @@ export function Shell() {
       <a href="#page" className="absolute -top-20 left-4 z-40 bg-paper p-2 text-ink focus:top-2 max-sm:py-3">
         Skip to the page
       </a>
-      <Header
-        onBackups={() => {
-          setBackupsOpen(true);
-        }}
-        onKeys={() => {
-          setKeysOpen(true);
-        }}
-        onPreferences={() => {
-          setPreferencesOpen(true);
-        }}
-      />
+      <Header onBackups={openBackups} onKeys={openKeys} onPreferences={openPreferences} />
       <StaleBar />
       <OutboxBar />
       {me?.role === "guest" && (

@@ -12,6 +12,7 @@ import { JustNow } from "../../components/JustNow";
 import { SomePicker } from "../../components/Picker";
 import { Slip } from "../../components/Slip";
 import { PLACE_WORDS } from "../storage/words";
+import { Afterwards } from "../../components/Afterwards";
 import { Alert } from "../../components/Alert";
 
 /** Where did it go? A digit or a click on the place is all it takes; others may go along, and it may have been earlier. */
@@ -86,18 +87,20 @@ export function MoveSlip({ asked, onClose }: { asked: readonly number[]; onClose
         ))}
       </ul>
       {move.error && <Alert>{move.error.message}</Alert>}
-      <SomePicker
-        label="Which spools"
-        none="none"
-        options={lanes.map((lane) => ({
-          value: lane.spool.id,
-          name: lane.spool.name,
-          note: lane.place?.name,
-        }))}
-        values={spools}
-        onChoose={setChosen}
-      />
-      <JustNow what="Moved" now="just now" at={at} onAt={setAt} />
+      <Afterwards space="h-24 max-sm:h-31">
+        <SomePicker
+          label="Which spools"
+          none="none"
+          options={lanes.map((lane) => ({
+            value: lane.spool.id,
+            name: lane.spool.name,
+            note: lane.place?.name,
+          }))}
+          values={spools}
+          onChoose={setChosen}
+        />
+        <JustNow what="Moved" now="just now" at={at} onAt={setAt} />
+      </Afterwards>
     </Slip>
   );
 }

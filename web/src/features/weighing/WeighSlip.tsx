@@ -11,6 +11,7 @@ import { coils as coilsQuery } from "../spools/queries";
 import { SpoolPicker } from "../spools/SpoolPicker";
 import { Choice } from "../../components/Choice";
 import { useSlip } from "./useSlip";
+import { Afterwards } from "../../components/Afterwards";
 import { Alert } from "../../components/Alert";
 import { ChoiceField, MomentField, NumberField, PickField, TextField, TickField } from "../../forms/fields";
 
@@ -56,40 +57,9 @@ export function WeighSlip({ intent, clientKey, onClose }: Props) {
               hint={<Preview slip={slip} />}
             />
             {slip.asked && <WhatHappened slip={slip} />}
-            <LiveMass slip={slip} />
-            {intent.kind === "keep" && (
-              <SpoolPicker
-                label="Spool"
-                lanes={slip.lanes}
-                lane={slip.lane}
-                onPick={(id) => {
-                  slip.choose({ spool: id });
-                }}
-              />
-            )}
-            {slip.beside.map((lane, n) => (
-              <NumberField
-                key={lane.spool.id}
-                control={slip.control}
-                name={`others.${n}`}
-                label={`And for ${lane.spool.name}, or nothing if you do not weigh it`}
-                measure="mass"
-              />
-            ))}
-            <Choice
-              label="On"
-              across
-              value={slip.scale?.id ?? 0}
-              options={slip.scales.map((scale) => ({
-                value: scale.id,
-                name: scale.name.replace(" scale", ""),
-                note: massAsRead(scale.resolution_g),
-              }))}
-              onChoose={(id) => {
-                slip.choose({ scale: id });
-              }}
-            />
-            <Details slip={slip} />
+            <Afterwards space="h-48 max-sm:h-53">
+              <OfWhat intent={intent} slip={slip} />
+            </Afterwards>
             {slip.problem !== undefined && <Alert>{slip.problem}</Alert>}
             <div className="flex gap-2">
               <Button type="submit" kind="primary" className="grow justify-center" aria-disabled={slip.busy}>
@@ -103,6 +73,48 @@ export function WeighSlip({ intent, clientKey, onClose }: Props) {
         </DialogPanel>
       </div>
     </Dialog>
+  );
+}
+
+/** Which spool it is and what else was weighed, by which scale, and when. */
+function OfWhat({ intent, slip }: { intent: Intent; slip: Slip }) {
+  return (
+    <>
+      <LiveMass slip={slip} />
+      {intent.kind === "keep" && (
+        <SpoolPicker
+          label="Spool"
+          lanes={slip.lanes}
+          lane={slip.lane}
+          onPick={(id) => {
+            slip.choose({ spool: id });
+          }}
+        />
+      )}
+      {slip.beside.map((lane, n) => (
+        <NumberField
+          key={lane.spool.id}
+          control={slip.control}
+          name={`others.${n}`}
+          label={`And for ${lane.spool.name}, or nothing if you do not weigh it`}
+          measure="mass"
+        />
+      ))}
+      <Choice
+        label="On"
+        across
+        value={slip.scale?.id ?? 0}
+        options={slip.scales.map((scale) => ({
+          value: scale.id,
+          name: scale.name.replace(" scale", ""),
+          note: massAsRead(scale.resolution_g),
+        }))}
+        onChoose={(id) => {
+          slip.choose({ scale: id });
+        }}
+      />
+      <Details slip={slip} />
+    </>
   );
 }
 
