@@ -19,6 +19,9 @@ class RoomAirHours(TestCase):
         self.assertAlmostEqual(found.temp_c[16], 12 + 6 * 15 / 30)  # bridged
         self.assertEqual(found.temp_c[100], 18)  # too long to bridge: as last read
         self.assertEqual(found.temp_c[140], 20)  # ahead, with no week to repeat
+        hourly = at[0] + 3600.0 * np.arange(9)
+        rising = hourly_room_air(hourly, 10.0 + np.arange(9), np.full(9, 50.0), (FIRST, FIRST + 20), FIRST + 9)
+        self.assertEqual(list(rising.temp_c[8:]), [18.0] * 12)  # ahead, as in the last hour
         months = dict.fromkeys(range(1, 13), (5.0, 90.0))
         filled = hourly_room_air(at, temp, rh, (FIRST - 24, FIRST + 150), FIRST + 133, months)
         self.assertEqual((filled.temp_c[0], filled.activity[24 + 100]), (5.0, 0.9))

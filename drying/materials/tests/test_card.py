@@ -5,7 +5,7 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from drying.materials.empty_spools import as_cool, empty_spool_kind, empty_spool_kinds
+from drying.materials.empty_spools import as_cool, empty_spool_kind, empty_spool_kinds, usual_sizes_mm
 
 CARD = empty_spool_kind("card")
 BODY_G = 180.0
@@ -64,3 +64,10 @@ class Card(TestCase):
         for kind in empty_spool_kinds().values():
             if kind is not CARD:
                 self.assertEqual(kind.water_given_off_g(BODY_G, 0.9, [(12.0, 0.1)]).value, 0.0)
+
+
+class Sizes(TestCase):
+    def test_an_empty_spool_for_eight_times_the_filament_is_twice_as_large(self):
+        for nominal_g, sizes in ((1000.0, (200, 90, 60)), (8000.0, (400, 180, 120)), (125.0, (100, 45, 30))):
+            for found, wanted in zip(usual_sizes_mm(nominal_g), sizes, strict=True):
+                self.assertAlmostEqual(found, wanted)

@@ -255,3 +255,4 @@ class Secants(TestCase):
         for activity in (0.3, 0.6):
             held = 4.13 * activity + 5.07 * activity**3
             self.assertAlmostEqual(secant(pa6, 0.0, activity).slope * activity, held, places=9)
+            self.assertEqual(secant(pa6, 0.0, activity).factor, secant(pa6, 1e-6, activity).factor)  # dry is no rest

@@ -57,6 +57,7 @@ CALLED_FOR: tuple[tuple[dict[str, Any], CautionKind, bool], ...] = (
     ({"ends": (0.2,)}, K.ENDS_ABOVE_AIM, False),
     ({"air_c": 70.0, "loads": [load("pla", 0.6)]}, K.ABOVE_TG, False),
     ({"air_c": 100.0, "loads": [load("abs", 0.4)]}, K.FUMES, False),
+    ({"air_c": 70.0}, K.FUMES, False),
     ({"air_c": 52.0, "loads": [load("pla", 0.6)]}, K.LIMIT, True),
     ({"air_c": 45.0, "loads": [replace(load("pla", 0.6), aim=0.10)]}, K.FLOOR_ABOVE_AIM, False),
     ({"loads": [load(start=0.01)], "ends": (0.05,)}, K.WETS, True),

@@ -48,6 +48,14 @@ class Telling(TestCase):
         self.assertEqual((found.coil.scale, found.coil.length_m), (POCKET.key, 5.0))
         self.assertIsNone(self.check(KITCHEN).coil)
 
+    def test_the_coil_is_the_shortest_that_shows_the_loss_of_5_10_15_or_20_m(self):
+        # 3.055 g/m; two readings to 0.01 g ± 0.005 g show 2·√2·√(0.01²/12 + 0.005²) = 0.01633 g: metres · % = 0.535.
+        wanted = {0.12: 5.0, 0.08: 10.0, 0.056: 10.0, 0.045: 15.0, 0.037: 15.0, 0.029: 20.0}
+        for lost_pct, length_m in wanted.items():
+            found = self.check(KITCHEN, POCKET, hours=20.0, floor=0.25 - lost_pct, per_h=2.0)
+            self.assertEqual(found.coil.length_m, length_m, lost_pct)
+        self.assertIsNone(self.check(KITCHEN, POCKET, hours=20.0, floor=0.25 - 0.026, per_h=2.0).coil)
+
     def test_more_hours_are_said_where_they_would_bring_enough(self):
         slow = self.check(KITCHEN, hours=4.0, per_h=0.05)
         lost = self.load.dry_mass_g * 0.23 * (1.0 - math.exp(-0.05 * 20.0)) / 100.0

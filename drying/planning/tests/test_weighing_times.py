@@ -1,6 +1,7 @@
 """When to weigh: the variance against draws of the same linear model, and the bounds of the times."""
 
 import math
+from dataclasses import replace
 from unittest import TestCase
 
 import numpy as np
@@ -49,6 +50,14 @@ class Variance(TestCase):
             left = end - known @ np.linalg.lstsq(known, end, rcond=None)[0]
             found = variance_at_end(load, TIMES, course, 10.0, weighed)
             self.assertAlmostEqual(found / left.var(), 1.0, delta=0.02, msg=str(weighed))
+
+    def test_a_spool_of_unknown_mass_counts_as_a_kilogram(self):
+        course = course_of(wet("petg"))
+        found = [
+            variance_at_end(replace(wet("petg"), net_g=net_g), TIMES, course, 10.0, (3.0,))
+            for net_g in (None, 1000.0 * (1.0 + wet("petg").start.value / 100.0))
+        ]
+        self.assertAlmostEqual(found[0] / found[1], 1.0, places=9)
 
     def test_without_a_weighing_it_is_the_prior_and_each_one_lessens_it(self):
         load = wet("petg")

@@ -315,7 +315,27 @@ class WithoutHeat(TestCase):
                 self.assertGreater(float(found.moistures(0.9 * at)[place]), found.run.aim_pct - 2e-3)
 
 
+class ToTheAim(TestCase):
+    def test_hours_are_when_each_course_of_the_grid_comes_to_the_aim(self):
+        for name, start in (("pa6", 1.6), ("petg", 0.3)):
+            run = run_of(name, start, 0.1 * start)
+            found = update_posterior(run, 24.0)
+            hours = found.hours_to_aim
+            times = np.linspace(0.0, 24.0, 1201)
+            moistures = np.stack([found.moistures(float(t)) for t in times])
+            first = times[np.argmax(moistures <= run.aim_pct, axis=0)]
+            sought = (found.starts > run.aim_pct)[:, None, None, None] & (found.floors < run.aim_pct)[:, None]
+            comes = (moistures <= run.aim_pct).any(axis=0)
+            self.assertGreater((comes & sought).mean(), 0.03)
+            np.testing.assert_allclose(hours[comes & sought], first[comes & sought], atol=0.25, err_msg=name)
+            self.assertTrue(np.all(hours[~comes & sought] > 23.0))
+
+
 class SummedUp(TestCase):
+    def test_values_that_are_all_the_same_have_no_deviation(self):
+        found = summed_up(np.array([3.0, 3.0]), np.array([0.5, 0.5]))
+        self.assertEqual((found.mean, found.sd), (3.0, 0.0))
+
     def test_mean_and_deviation_are_those_of_the_values_by_their_chances(self):
         found = summed_up(np.array([0.1, 0.2, 0.5]), np.array([0.5, 0.25, 0.25]))
         self.assertAlmostEqual(found.mean, 0.225)

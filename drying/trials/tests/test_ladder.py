@@ -110,6 +110,7 @@ class Designs(TestCase):
             self.assertFalse(design_ladder(PRIOR, len(least.moistures_pct), least.prints - 1).tells)
         blunt = least_ladder(Prior(0.22, 5.0, 0.002))  # so wide a curve that no sixty prints tell
         self.assertFalse(blunt.tells)
+        self.assertEqual(blunt.prints, 60 // len(blunt.moistures_pct))  # the most that may be asked of anybody
 
     def test_what_cannot_be_is_refused_by_name(self):
         for name, make in (
