@@ -22,7 +22,7 @@ from scipy.optimize import brentq
 
 from drying.air import RoomAir, vapour_concentration_g_m3
 from drying.arrays import Array
-from drying.dryers.shared_box import Occupant
+from drying.dryers.load import Occupant
 from drying.dryers.windings import Answer, Inside, Windings, balanced
 from drying.materials import Material, equilibrium_moisture_pct
 from drying.storage import Charge

@@ -8,11 +8,10 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from drying.air import RoomAir
-from drying.dryers.shared_box import Occupant
 from drying.errors import require_range
 from drying.materials import EmptySpoolKind, Material, most_from_air_pct, most_held_pct
 from drying.quantity import Quantity
-from drying.transport import DEFAULT_WINDING, UNKNOWN_RATE, Filament, Rate, winding_of_mass
+from drying.transport import DEFAULT_WINDING, UNKNOWN_RATE, Filament, Rate, strand_density, winding_of_mass
 
 FULL_SPOOL_G = 1000.0
 
@@ -126,6 +125,29 @@ def filament_at_rate(filament: Filament, rate: float) -> Filament:
     if winding is not None:
         winding = replace(winding, tortuosity=max(1.0, winding.tortuosity / rate))
     return replace(filament, material=replace(filament.material, d23=d23), winding=winding)
+
+
+@dataclass(frozen=True)
+class Occupant:
+    """Filament in the box from one hour to another (None: it stays), and its moisture as it comes in, % of dry mass.
+    `dry_g`: of strand that lies free, without its water; a winding's own mass counts.
+    """
+
+    filament: Filament
+    start_pct: float
+    dry_g: float
+    from_h: float = 0.0
+    to_h: float | None = None
+
+    @property
+    def strand_kg(self) -> float:
+        """Dry strand, kg."""
+        winding = self.filament.winding
+        return self.dry_g / 1000.0 if winding is None else strand_density(self.filament) * winding.volume_m3
+
+    def covers(self, time_h: float) -> bool:
+        """Whether it is in the box just after this hour."""
+        return self.from_h <= time_h and (self.to_h is None or time_h < self.to_h)
 
 
 def occupant(load: Load, from_h: float = 0.0, to_h: float | None = None) -> Occupant:

@@ -35,34 +35,10 @@ from drying.transport import (
     grid,
     mean_moisture_pct,
     stacked,
-    strand_density,
 )
 
 FIRST_STEP_H, LONGEST_SHARE = 0.02, 0.4  # no step is longer than that share of the time gone
 _KEPT_BYTES = 16 * 2**20
-
-
-@dataclass(frozen=True)
-class Occupant:
-    """Filament in the box from one hour to another (None: it stays), and its moisture as it comes in, % of dry mass.
-    `dry_g`: of strand that lies free, without its water; a winding's own mass counts.
-    """
-
-    filament: Filament
-    start_pct: float
-    dry_g: float
-    from_h: float = 0.0
-    to_h: float | None = None
-
-    @property
-    def strand_kg(self) -> float:
-        """Dry strand, kg."""
-        winding = self.filament.winding
-        return self.dry_g / 1000.0 if winding is None else strand_density(self.filament) * winding.volume_m3
-
-    def covers(self, time_h: float) -> bool:
-        """Whether it is in the box just after this hour."""
-        return self.from_h <= time_h and (self.to_h is None or time_h < self.to_h)
 
 
 @dataclass(frozen=True)

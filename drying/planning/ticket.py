@@ -196,8 +196,8 @@ def write_ticket(setup: Setup, choice: Choice, attended: Attended = ALWAYS) -> T
     Raises OutOfRangeError for hours outside 0.1 to 400 or a temperature outside 0 to 200 °C.
     """
     require_range("duration_h", choice.duration_h, 0.1, 400.0, "h")
-    times = np.append(choice.duration_h * CURVE_BEYOND * np.linspace(0.0, 1.0, CURVE_POINTS) ** 2, choice.duration_h)
-    times = np.unique(times)
+    curve = choice.duration_h * CURVE_BEYOND * np.linspace(0.0, 1.0, CURVE_POINTS) ** 2
+    times = np.unique(np.append(curve, choice.duration_h))
     timer = plan_timer(setup.dryer, choice.duration_h, attended)
     followed = forecasts(setup, choice.temp_c, np.concatenate([times, far_times(float(times[-1]))]))
     courses = tuple(_by_clock(_cut(course, times.size), timer.off) for course in followed)
@@ -206,11 +206,11 @@ def write_ticket(setup: Setup, choice: Choice, attended: Attended = ALWAYS) -> T
         by_clock(coming(load.aim_pct, course, choice.duration_h), timer.off)
         for load, course in zip(setup.loads, followed, strict=True)
     ]
-    states = setup.end_states(choice.temp_c, choice.duration_h)
-    members = tuple(_member(end, *each) for each in zip(setup.loads, states, courses, soon, strict=True))
+    each = zip(setup.loads, setup.end_states(choice.temp_c, choice.duration_h), courses, soon, strict=True)
+    members = tuple(_member(end, *one) for one in each)
     power = mean_power_w(setup.dryer, setup.room.temp_c, choice.temp_c)
-    slowest = _last(members) or 0
-    weigh = best_times_h(setup.loads[slowest], times, courses[slowest].moisture_pct, choice.duration_h)
+    last = _last(members)
+    weigh = best_times_h(setup.loads[last or 0], times, courses[last or 0].moisture_pct, choice.duration_h)
     turn_over, turn_over_attended = _turn_over(choice.duration_h, timer, attended)
     return Ticket(
         air_c=choice.temp_c,
@@ -223,7 +223,7 @@ def write_ticket(setup: Setup, choice: Choice, attended: Attended = ALWAYS) -> T
         turn_over_attended=turn_over_attended,
         weigh_at_h=_weigh_at_h(weigh, timer, attended),
         members=members,
-        last=_last(members),
+        last=last,
         power_w=power,
         energy_kwh=Quantity(*(x * choice.duration_h / 1000.0 for x in (power.value, power.uncertainty))),
         forecasts=courses,

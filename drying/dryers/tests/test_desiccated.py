@@ -13,7 +13,7 @@ from scipy.special import jn_zeros
 from drying.air import RoomAir
 from drying.dryers import Dryer, DryerKind, Load, Setup, dried
 from drying.dryers.desiccated import BoxCourse, over_desiccant
-from drying.dryers.shared_box import Occupant
+from drying.dryers.load import Occupant
 from drying.errors import OutOfRangeError
 from drying.materials import activity_of_moisture, empty_spool_kind, equilibrium_moisture_pct, material
 from drying.quantity import Quantity
