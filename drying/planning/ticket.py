@@ -133,6 +133,14 @@ def _member(end: int, load: Load, state: State, course: Forecast, soon: Coming) 
     )
 
 
+def _members(
+    setup: Setup, choice: Choice, end: int, courses: Sequence[Forecast], soon: Sequence[Coming]
+) -> tuple[Member, ...]:
+    """`end`: which point of the courses is the end of the run."""
+    states = setup.end_states(choice.temp_c, choice.duration_h)
+    return tuple(_member(end, *each) for each in zip(setup.loads, states, courses, soon, strict=True))
+
+
 def _last(members: Sequence[Member]) -> int | None:
     """Which spool comes last to its aim: one that never does before all others. None where there is but one."""
     if len(members) < 2:
@@ -199,19 +207,17 @@ def write_ticket(setup: Setup, choice: Choice, attended: Attended = ALWAYS) -> T
     curve = choice.duration_h * CURVE_BEYOND * np.linspace(0.0, 1.0, CURVE_POINTS) ** 2
     times = np.unique(np.append(curve, choice.duration_h))
     timer = plan_timer(setup.dryer, choice.duration_h, attended)
-    followed = forecasts(setup, choice.temp_c, np.concatenate([times, far_times(float(times[-1]))]))
+    followed = forecasts(setup, choice.temp_c, np.append(times, far_times(float(times[-1]))))
     courses = tuple(_by_clock(_cut(course, times.size), timer.off) for course in followed)
-    end = int(np.searchsorted(times, choice.duration_h))
     soon = [
         by_clock(coming(load.aim_pct, course, choice.duration_h), timer.off)
         for load, course in zip(setup.loads, followed, strict=True)
     ]
-    each = zip(setup.loads, setup.end_states(choice.temp_c, choice.duration_h), courses, soon, strict=True)
-    members = tuple(_member(end, *one) for one in each)
+    members = _members(setup, choice, int(np.searchsorted(times, choice.duration_h)), courses, soon)
     power = mean_power_w(setup.dryer, setup.room.temp_c, choice.temp_c)
     last = _last(members)
     weigh = best_times_h(setup.loads[last or 0], times, courses[last or 0].moisture_pct, choice.duration_h)
-    turn_over, turn_over_attended = _turn_over(choice.duration_h, timer, attended)
+    turn_over = _turn_over(choice.duration_h, timer, attended)
     return Ticket(
         air_c=choice.temp_c,
         setting=setup.dryer.calibration.setting(choice.temp_c, setup.room.temp_c),
@@ -219,8 +225,8 @@ def write_ticket(setup: Setup, choice: Choice, attended: Attended = ALWAYS) -> T
         end_h=timer.end_h,
         turns=timer.turns,
         off=timer.off,
-        turn_over_h=turn_over,
-        turn_over_attended=turn_over_attended,
+        turn_over_h=turn_over[0],
+        turn_over_attended=turn_over[1],
         weigh_at_h=_weigh_at_h(weigh, timer, attended),
         members=members,
         last=last,
