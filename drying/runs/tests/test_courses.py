@@ -321,7 +321,7 @@ class ToTheAim(TestCase):
             run = run_of(name, start, 0.1 * start)
             found = update_posterior(run, 24.0)
             hours = found.hours_to_aim
-            times = np.linspace(0.0, 24.0, 1201)
+            times = np.linspace(0.0, 24.0, 241)
             moistures = np.stack([found.moistures(float(t)) for t in times])
             first = times[np.argmax(moistures <= run.aim_pct, axis=0)]
             likely = (found.starts > run.aim_pct) & (found.starts < 2.0 * start)
