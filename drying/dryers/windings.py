@@ -39,7 +39,7 @@ Reached = TypeVar("Reached")
 @dataclass(frozen=True)
 class Inside:
     """Where the water is in the windings of all boxes: of Henry's law as amplitudes (see `FreeAir`), of the others what
-    the slots between turns hold (see `Slots`), gas and strand.
+    the slots between turns hold (see `Slots`), about the gas that follows from that, and the strand.
     """
 
     amplitudes: Array
@@ -92,7 +92,8 @@ class Windings:
         if self.free_air is not None:
             parts.append((self.henry_at, *self.free_air.states(np.stack([one.amplitudes for one in found]))))
         if self.cubic is not None:
-            parts.append((self.cubic_at, np.stack([one.gas for one in found]), np.stack([one.strand for one in found])))
+            slot, near, strand = (np.stack([getattr(one, k) for one in found]) for k in ("slot", "gas", "strand"))
+            parts.append((self.cubic_at, self.slots.gas_of(slot, near), strand))
         back = np.argsort(np.concatenate([at for at, _, _ in parts]))
         gas, strand = (np.concatenate([part[k] for part in parts], axis=1)[:, back] for k in (1, 2))
         return gas, strand

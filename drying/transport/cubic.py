@@ -54,15 +54,6 @@ def _solved(matrices: Array, right: Array) -> Array:
     return right
 
 
-def _balanced(gas: Array, stride: _Stride, target: Array) -> Array:
-    """The gas after the last of Newton's steps, moved evenly so that no water is missing of what is to be there."""
-    for _ in range(2):  # the first leaves the square of what was missing
-        square = stride.cubic * gas * gas
-        missing = (target - (stride.columns + square) * gas).sum(axis=1)
-        gas = gas + (missing / (stride.columns + 3.0 * square).sum(axis=1))[:, None]
-    return gas
-
-
 class Conditions:
     """What does not change during a segment: capacities, conductances, the face. Numbers of the cases run along the
     first axis: (cases, nodes), strand modes (cases, nodes, modes).
@@ -114,8 +105,10 @@ class Conditions:
         """The water that a step begins with, but for what stays in the strand anyway."""
         return np.asarray(self.mass * (slot + self.slots.density * (strand @ stride.take[:, :, None])[:, :, 0]))
 
-    def euler(self, slot: Array, strand: Array, hours: float, guess: Array) -> tuple[Array, Array]:
-        """One backward Euler step: modes exact for the surface at the step's end. Newton begins at `guess`."""
+    def euler(self, slot: Array, strand: Array, hours: float, guess: Array) -> tuple[Array, Array, Array]:
+        """One backward Euler step: modes exact for the surface at the step's end. Newton begins at `guess`. Besides gas
+        and strand the water that is missing of what is to be there, kg per m³ of winding, as Newton stops.
+        """
         stride, inside = self.stride(hours), self.inside
         target = (self.known(slot, strand, stride) + stride.carried * self.activity)[:, :inside]
         if self.free:
@@ -125,24 +118,26 @@ class Conditions:
             square = stride.cubic * new * new
             slope = stride.linear.copy()
             diagonal(slope)[...] += 3.0 * square
-            miss = (stride.linear @ new[:, :, None])[:, :, 0] + square * new - target
-            step = _solved(slope, miss)
-            new = new - step
-            if np.abs(step).max() < _NEWTON_TOLERANCE:
+            last, new = new, _solved(slope, target + 2.0 * square * new)
+            if np.abs(new - last).max() < _NEWTON_TOLERANCE:
                 break
+        missing = (target - (stride.columns + stride.cubic * new * new) * new).sum(axis=1)
         if self.free:
             new = np.concatenate([new, np.broadcast_to(self.activity, (len(new), 1))], axis=1)
-        else:
-            new = _balanced(new, stride, target)
         surface = self.slots.held(new)[:, :, None]
-        return new, surface + (strand - surface) * stride.kept[:, None, :]
+        return new, surface + (strand - surface) * stride.kept[:, None, :], missing
 
     def step(self, slot: Array, gas: Array, strand: Array, hours: float) -> tuple[Array, Array, Array]:
-        """One extrapolated step, second order in time; `slot` is what the gas and what follows it at once hold."""
-        once = self.euler(slot, strand, hours, gas)
-        middle, strand_then = self.euler(slot, strand, hours / 2.0, (gas + once[0]) / 2.0)
-        half = self.euler(self.slots.water(middle), strand_then, hours / 2.0, once[0])
-        return extrapolated(self.slots, once, half)
+        """One extrapolated step, second order in time: what the slots (see `Slots`) hold, the gas, near enough to begin
+        a search at, and the strand.
+        """
+        *once, missing_once = self.euler(slot, strand, hours, gas)
+        middle, strand_then, missing_then = self.euler(slot, strand, hours / 2.0, (gas + once[0]) / 2.0)
+        *half, missing = self.euler(self.slots.water(middle), strand_then, hours / 2.0, once[0])
+        slot, gas, strand = extrapolated(self.slots, once, half)
+        if not self.free:  # spread evenly, so that no water is made or lost
+            slot += (2.0 * (missing_then + missing) - missing_once)[:, None]
+        return slot, gas, strand
 
 
 def diagonal(matrices: Array) -> Array:
@@ -150,14 +145,14 @@ def diagonal(matrices: Array) -> Array:
     return matrices.reshape(*matrices.shape[:-2], -1)[..., :: matrices.shape[-1] + 1]
 
 
-def extrapolated(slots: Slots, once: tuple[Array, Array], half: tuple[Array, Array]) -> tuple[Array, Array, Array]:
-    """What the slots hold, gas and strand of second order, from a step taken once whole and once in halves
-    (Richardson).
+def extrapolated(slots: Slots, once: Sequence[Array], half: Sequence[Array]) -> tuple[Array, Array, Array]:
+    """What the slots hold, about the gas, and the strand, of second order, from gas and strand after a step taken once
+    whole and once in halves (Richardson).
 
     Water is extrapolated, not activity: the two are not proportional, and it is water that must be kept.
     """
     slot = 2.0 * slots.water(half[0]) - slots.water(once[0])
-    return slot, slots.gas_of(slot, half[0]), 2.0 * half[1] - once[1]
+    return slot, 2.0 * half[0] - once[0], 2.0 * half[1] - once[1]
 
 
 @dataclass(frozen=True)

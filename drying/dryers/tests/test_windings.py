@@ -98,7 +98,7 @@ class InAir(TestCase):
             both = answer.to(dry, damp)
             for one, air in zip(both, (dry, damp), strict=True):
                 [alone] = answer.to(air)
-                for name in ("amplitudes", "gas", "strand"):
+                for name in ("amplitudes", "slot", "strand"):
                     np.testing.assert_allclose(getattr(one, name), getattr(alone, name), atol=2e-4)
 
     def test_the_air_that_balances_gives_what_is_asked_of_it(self):
