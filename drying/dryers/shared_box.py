@@ -9,6 +9,7 @@ along the first axis, those of the spools along the second.
 
 from __future__ import annotations
 
+import copy
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cache
@@ -59,24 +60,49 @@ def _resumed(segment: Segment, state: SharedState) -> tuple[tuple[State, ...], f
     return state.spools, 0.0
 
 
-@dataclass(frozen=True)
 class _Run:
-    """Knots in h from the beginning of the conditions until two lie beyond the longest segment's end; the states of the
-    wound spools there, gas (knots, cases, nodes), and the boxes' activity in the step to each knot but the first.
+    """Boxes with the same wound spools as far as they have been followed: knots in h from the beginning of their
+    conditions, what is inside at each, and the boxes' activities in the step to each but the first.
     """
 
-    filaments: Sequence[Filament]
-    slots: Slots
-    knot_h: Array
-    gas: Array
-    strand: Array
-    activity: Array
+    def __init__(
+        self, filaments: Sequence[Filament], starts: Sequence[Sequence[State]], segments: Sequence[Segment]
+    ) -> None:
+        self.filaments, self.segments = filaments, segments
+        self.windings = Windings(filaments, segments)
+        warm = [
+            at_temperature(filament, state, segment.temp_c)
+            for states, segment in zip(starts, segments, strict=True)
+            for filament, state in zip(filaments, states, strict=True)
+        ]
+        carries = [(s.vent_m3_h or 0.0) * vapour_concentration_g_m3(s.temp_c, 100.0) / 1000.0 for s in segments]
+        self.flow = Flow(np.array(carries), np.array([s.activity for s in segments]))
+        self.slots = Slots([(filament, segment.temp_c) for segment in segments for filament in filaments])
+        self.knot_h, self.inside, self.met = np.zeros(1), [self.windings.inside(*stacked(warm))], [self.flow.incoming]
+        self.gas, self.strand = self.windings.arrays(self.inside)
+
+    def to(self, hours: float) -> _Run:
+        """The same until two knots lie beyond so many hours."""
+        knots = [*self.knot_h.tolist()]
+        while len(knots) < 4 or knots[-3] < hours:
+            knots.append(knots[-1] + max(LONGEST_SHARE * knots[-1], FIRST_STEP_H))
+        found = copy.copy(self)
+        steps = np.diff(knots[self.knot_h.size - 1 :]).tolist()
+        found.inside, found.met, windings = [*self.inside], [*self.met], self.windings.prepared(steps)
+        for step_h in steps:
+            inside, activity = stepped(windings, self.flow, found.inside[-1], step_h, _onward(found.met))
+            found.inside.append(inside)
+            found.met.append(activity)
+        gas, strand = self.windings.arrays(found.inside[self.knot_h.size :])
+        found.gas, found.strand = np.concatenate([self.gas, gas]), np.concatenate([self.strand, strand])
+        found.knot_h = np.array(knots)
+        return found
 
 
 @cache
 def kept_runs() -> Cache[_Run]:
     """The last runs by what they are of: a plan asks for the same to find its hours and to show them."""
-    return Cache(_KEPT_BYTES, lambda run: run.gas.nbytes + run.strand.nbytes)
+    return Cache(_KEPT_BYTES, lambda run: 2 * (run.gas.nbytes + run.strand.nbytes))
 
 
 def _run(filaments: Sequence[Filament], starts: Sequence[Sequence[State]], segments: Sequence[Segment]) -> _Run:
@@ -84,42 +110,16 @@ def _run(filaments: Sequence[Filament], starts: Sequence[Sequence[State]], segme
     begin = tuple((state.temp_c, state.gas.tobytes(), state.strand.tobytes()) for row in starts for state in row)
     key = tuple(filaments), begin, tuple(replace(segment, duration_h=1.0) for segment in segments)
     longest_h = max(segment.duration_h for segment in segments)
-    known = kept_runs().peek(key)
-    if known is None or known.knot_h[-3] < longest_h:
-        known = _followed(filaments, starts, segments, longest_h)
-        kept_runs().put(key, known)
-    return known
-
-
-def _followed(
-    filaments: Sequence[Filament], starts: Sequence[Sequence[State]], segments: Sequence[Segment], to_h: float
-) -> _Run:
-    windings = Windings(filaments, segments)
-    warm = [
-        at_temperature(filament, state, segment.temp_c)
-        for states, segment in zip(starts, segments, strict=True)
-        for filament, state in zip(filaments, states, strict=True)
-    ]
-    carries = [(s.vent_m3_h or 0.0) * vapour_concentration_g_m3(s.temp_c, 100.0) / 1000.0 for s in segments]
-    activity = np.array([s.activity for s in segments])
-    flow = Flow(np.array(carries), activity)
-    knots, found = [0.0, FIRST_STEP_H], [windings.inside(*stacked(warm))]
-    while len(knots) < 4 or knots[-3] < to_h:
-        knots.append(knots[-1] + max(LONGEST_SHARE * knots[-1], FIRST_STEP_H))
-    steps = np.diff(knots).tolist()
-    windings.prepare(steps)
-    met: list[Array] = []
-    for hours in steps:
-        reached, activity = stepped(windings, flow, found[-1], hours, _onward(met) if met else activity)
-        found.append(reached)
-        met.append(activity)
-    slots = Slots([(filament, segment.temp_c) for segment in segments for filament in filaments])
-    return _Run(filaments, slots, np.array(knots), *windings.arrays(found), np.array(met))
+    found = kept_runs().peek(key) or _Run(filaments, starts, segments)
+    if found.knot_h.size < 4 or found.knot_h[-3] < longest_h:
+        found = found.to(longest_h)
+        kept_runs().put(key, found)
+    return found
 
 
 def _onward(met: Sequence[Array]) -> Array:
     """Where the boxes' activities are likely to be in the next step: steps grow evenly in the logarithm of time."""
-    return met[-1] if len(met) < 2 else np.clip(2.0 * met[-1] - met[-2], 0.0, 1.0)
+    return met[-1] if len(met) < 3 else np.clip(2.0 * met[-1] - met[-2], 0.0, 1.0)
 
 
 def _between(run: _Run, box: int, temp_c: float, time_h: Array) -> tuple[Slots, Array, Array, Array]:
@@ -158,8 +158,8 @@ def _coil(
     grams it does not wet them.
     """
     states = [at_temperature(filament, start, segment.temp_c)]
-    for hours, activity in zip(np.diff(run.knot_h), run.activity[:, box], strict=True):
-        air = RoomAir(segment.temp_c, 100.0 * min(float(activity), 1.0))
+    for hours, activity in zip(np.diff(run.knot_h), run.met[1:], strict=True):
+        air = RoomAir(segment.temp_c, 100.0 * min(float(activity[box]), 1.0))
         here = Segment(float(hours), segment.temp_c, air)
         states.append(after_segment(filament, here, replace(states[-1], since=None)))
     rows, weights = four_knots(run.knot_h, np.append(time_h, segment.duration_h))

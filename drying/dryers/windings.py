@@ -8,6 +8,7 @@ by box, (cases, ...).
 
 from __future__ import annotations
 
+import copy
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
@@ -130,19 +131,25 @@ class Windings:
     def henry(self, hours: float) -> _Henry:
         """How those of Henry's law go through a step of this length."""
         if hours not in self._steps:
-            self.prepare([hours])
+            self._steps = self._henry([hours])
         return self._steps[hours]
 
-    def prepare(self, steps_h: Sequence[float]) -> None:
-        """For steps of these lengths, h, whole and halved."""
+    def prepared(self, steps_h: Sequence[float]) -> Windings:
+        """The same for steps of these lengths, h, whole and halved: what each needs is worked out together."""
+        other = copy.copy(self)
+        other._steps = self._henry(steps_h)
         if self.cubic is not None:
-            self.cubic.prepare(steps_h)
-        self._steps.clear()
+            other.cubic = self.cubic.prepared(steps_h)
+        return other
+
+    def _henry(self, steps_h: Sequence[float]) -> dict[float, _Henry]:
+        found: dict[float, _Henry] = {}
         if self.free_air is not None:
             for hours in {h * part for h in steps_h for part in (1.0, 0.5)}:
                 left = self.free_air.left(hours * 3600.0)
                 unit = self.free_air.at_rest * (1.0 - left)
-                self._steps[hours] = _Henry(left, unit, self.henry_kg(unit))
+                found[hours] = _Henry(left, unit, self.henry_kg(unit))
+        return found
 
 
 class Answer:
@@ -220,7 +227,7 @@ def stepped(windings: Windings, flow: Flow, now: Inside, hours: float, activity:
     if windings.cubic is not None:
         cubic = extrapolated(windings.slots, (once.gas, once.strand), (half.gas, half.strand))
     ahead = Inside(2.0 * half.amplitudes - once.amplitudes, *cubic)
-    return ahead, np.asarray(np.clip(second + third - first, 0.0, 1.0))
+    return ahead, _possible(second + third - first)
 
 
 def _euler(
@@ -237,14 +244,19 @@ def _euler(
         amplitudes = amplitudes * step.left
         given, less = given + windings.henry_kg(now.amplitudes - amplitudes), less + step.unit_kg
     if windings.cubic is None:
-        inside, activity = now, np.clip(given / less, 0.0, 1.0)
+        activity, cubic = _possible(given / less), (now.slot, now.gas, now.strand)
     else:
         sought = Sought(windings.cubic, now.slot, now.strand, hours)
         gas, activity = _with_air(windings, sought, (given, less), guess, activity)
-        inside = replace(now, slot=windings.slots.water(gas), gas=gas, strand=sought.strand_after(gas))
+        cubic = windings.slots.water(gas), gas, sought.strand_after(gas)
     if windings.free_air is not None:
         amplitudes = amplitudes + windings.of_henry(activity) * step.unit
-    return replace(inside, amplitudes=amplitudes), activity
+    return Inside(amplitudes, *cubic), activity
+
+
+def _possible(activity: Array) -> Array:
+    """Air can be neither drier than dry nor damper than full."""
+    return np.minimum(np.maximum(activity, 0.0), 1.0)
 
 
 def _with_air(
@@ -259,10 +271,10 @@ def _with_air(
     for _ in range(_NEWTON_STEPS):
         moves, with_air, of_cubic, less_of_cubic = sought.newton(gas)
         left = given - less * activity + windings.cubic_kg(of_cubic)
-        onward = np.clip(activity + left / (less + windings.cubic_kg(less_of_cubic)), 0.0, 1.0)
+        onward = _possible(activity + left / (less + windings.cubic_kg(less_of_cubic)))
         change, activity = windings.of_cubic(onward - activity)[:, None], onward
-        moves += with_air * change
-        gas += np.concatenate([moves, change], axis=1)
-        if max(np.abs(moves).max(), np.abs(change).max()) < _NEWTON_TOLERANCE:
+        moves = np.concatenate([moves + with_air * change, change], axis=1)
+        gas += moves
+        if np.abs(moves).max() < _NEWTON_TOLERANCE:
             break
     return gas, activity

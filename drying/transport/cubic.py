@@ -89,16 +89,19 @@ class Conditions:
         other.activity = activity
         return other
 
-    def prepare(self, steps_h: Sequence[float]) -> None:
-        """For extrapolated steps of these lengths, h: what each needs, whole and halved."""
+    def prepared(self, steps_h: Sequence[float]) -> Conditions:
+        """The same for extrapolated steps of these lengths, h: what each needs, whole and halved, is worked out
+        together.
+        """
+        other = copy.copy(self)
         seconds = list(dict.fromkeys(3600.0 * h * part for h in steps_h for part in (1.0, 0.5)))
-        self.strides.clear()
-        self.strides.update(zip(seconds, _strides(self, seconds), strict=True))
+        other.strides = dict(zip(seconds, _strides(self, seconds), strict=True))
+        return other
 
     def stride(self, hours: float) -> _Stride:
         """What a step of this length, h, needs."""
         if hours * 3600.0 not in self.strides:
-            self.prepare([hours])
+            self.strides = self.prepared([hours]).strides
         return self.strides[hours * 3600.0]
 
     def known(self, slot: Array, strand: Array, stride: _Stride) -> Array:
@@ -257,7 +260,7 @@ def _run(cases: Sequence[tuple[Filament, Segment, State]]) -> _Run:
     while len(times) < 4 or times[-3] < max(segment.duration_h for _, segment, _ in cases):
         times.append(times[-1] + (times[-1] - times[-2]) * GROWTH)
     steps = np.diff(times).tolist()
-    conditions.prepare(steps)
+    conditions = conditions.prepared(steps)
     for hours in steps:
         found.append(conditions.step(*found[-1], hours))
     slot, gas, strand = (np.stack(rows) for rows in zip(*found, strict=True))
