@@ -1,4 +1,3 @@
-import { Button as Plain } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useEffectEvent, useState } from "react";
 import { type Place } from "../../api/client";
@@ -71,10 +70,10 @@ export function MoveSlip({ asked, onClose }: { asked: readonly number[]; onClose
       <ul aria-label="Places" className="flex flex-col gap-1">
         {places.map((place, index) => (
           <li key={place.id}>
-            <Plain
+            <button
               type="button"
-              autoFocus={index === 0}
-              className="flex w-full items-baseline gap-3 border-2 border-line bg-paper px-3 py-2 text-left data-focus:border-ink data-hover:border-ink"
+              data-autofocus={index === 0 || undefined}
+              className="flex w-full items-baseline gap-3 border-2 border-line bg-paper px-3 py-2 text-left hover:border-ink focus-visible:border-ink"
               onClick={() => {
                 void put(place);
               }}
@@ -82,7 +81,7 @@ export function MoveSlip({ asked, onClose }: { asked: readonly number[]; onClose
               {index < 9 && <kbd>{index + 1}</kbd>}
               <strong>{place.name}</strong>
               <span className="text-sm text-muted">{PLACE_WORDS[place.kind]}</span>
-            </Plain>
+            </button>
           </li>
         ))}
       </ul>
