@@ -30,6 +30,7 @@ STRAY_SHARE = 0.05
 LEAST_FIT = 0.001  # weighings less likely than this under every curve do not fit
 _MOST_ESTIMATES = 2000  # of one posterior; a run is drawn at some forty times
 LONGEST_H = 336.0  # courses are followed for two weeks: what takes longer is never
+_NEVER_H = 1e6
 
 
 @dataclass(frozen=True)
@@ -176,10 +177,13 @@ class Posterior:
 
     def left(self, now_h: float) -> HoursLeft:
         """Hours from `now_h` until the aim, with the 90 % interval."""
-        left = np.maximum(self.hours_to_aim - now_h, 0.0)
-        far = 1e6
-        points = weighted_points(np.where(np.isinf(left), far, left).ravel(), self.chances.ravel())
-        return HoursLeft(*(None if p > LONGEST_H * 2 else p for p in points))
+        return HoursLeft(*(None if p > 2.0 * LONGEST_H else max(p - now_h, 0.0) for p in self._points_to_aim))
+
+    @cached_property
+    def _points_to_aim(self) -> tuple[float, float, float]:
+        """5, 50 and 95 % points of the hours to the aim; where it never comes, past all hours."""
+        to_aim = self.hours_to_aim
+        return weighted_points(np.where(np.isinf(to_aim), _NEVER_H, to_aim).ravel(), self.chances.ravel())
 
     def course_from(self, start_pct: float, rate: float, time_h: float) -> float:
         """Moisture after `time_h` from a start, % of dry mass, at a rate against the computed one."""
