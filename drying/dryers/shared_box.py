@@ -68,8 +68,7 @@ class _Run:
     def __init__(
         self, filaments: Sequence[Filament], starts: Sequence[Sequence[State]], segments: Sequence[Segment]
     ) -> None:
-        self.filaments, self.segments = filaments, segments
-        self.windings = Windings(filaments, segments)
+        self.filaments, self.windings = filaments, Windings(filaments, segments)
         warm = [
             at_temperature(filament, state, segment.temp_c)
             for states, segment in zip(starts, segments, strict=True)
@@ -80,6 +79,7 @@ class _Run:
         self.slots = Slots([(filament, segment.temp_c) for segment in segments for filament in filaments])
         self.knot_h, self.inside, self.met = np.zeros(1), [self.windings.inside(*stacked(warm))], [self.flow.incoming]
         self.gas, self.strand = self.windings.arrays(self.inside)
+        self.water = self.slots.water(self.gas)
 
     def to(self, hours: float) -> _Run:
         """The same until two knots lie beyond so many hours."""
@@ -95,7 +95,7 @@ class _Run:
             found.met.append(activity)
         gas, strand = self.windings.arrays(found.inside[self.knot_h.size :])
         found.gas, found.strand = np.concatenate([self.gas, gas]), np.concatenate([self.strand, strand])
-        found.knot_h = np.array(knots)
+        found.water, found.knot_h = self.slots.water(found.gas), np.array(knots)
         return found
 
 
@@ -130,7 +130,7 @@ def _between(run: _Run, box: int, temp_c: float, time_h: Array) -> tuple[Slots, 
     here = slice(box * each, (box + 1) * each)
     rows, weights = four_knots(run.knot_h, time_h)
     slots = Slots([(filament, temp_c) for filament in run.filaments])
-    water = np.einsum("tk,tkcn->tcn", weights, run.slots.water(run.gas)[rows][:, :, here])
+    water = np.einsum("tk,tkcn->tcn", weights, run.water[:, here][rows])
     gas = slots.gas_of(water, np.einsum("tk,tkcn->tcn", weights, run.gas[:, here][rows]))
     of_modes = np.einsum("tk,tkcn->tcn", weights, (run.strand[:, here] @ STRAND_WEIGHTS)[rows])
     return slots, gas, of_modes, np.einsum("k,kcnm->cnm", weights[-1], run.strand[rows[-1]][:, here])
