@@ -185,7 +185,7 @@ def balanced(
     """
     # The balance lies between: over it the spools drink, under it the air carries more than comes.
     low, high = np.zeros_like(guess), np.ones_like(guess)
-    last, here = guess, np.clip(guess * 0.98 + 0.001, 0.0, 1.0)
+    last, here = guess, np.where(guess < 0.9, guess * 1.02 + 0.001, guess * 0.98)  # a little beside it
     first, reached = after(last, here)
     last_left, found = surplus(first, last), np.zeros(guess.shape, dtype=bool)
     for _ in range(_MOST_SECANTS):

@@ -4,7 +4,7 @@ from unittest import TestCase
 
 import numpy as np
 
-from drying.air.room_series import BRIDGED_H, hourly_room_air
+from drying.air.room_series import hourly_room_air
 from drying.errors import OutOfRangeError
 from drying.moisture.tests.test_history import FIRST
 
@@ -35,7 +35,7 @@ class RoomAirHours(TestCase):
         np.testing.assert_array_equal(found.temp_c[hours:], found.temp_c[hours - 168 : hours - 68])
 
     def test_a_gap_is_bridged_up_to_its_longest_and_no_longer(self):
-        for apart, bridged in ((BRIDGED_H, True), (BRIDGED_H + 1, False)):
+        for apart, bridged in ((48, True), (49, False)):
             at = np.array([0.0, apart]) * 3600 + FIRST * 3600
             found = hourly_room_air(at, np.array([10.0, 20.0]), np.array([50.0, 50.0]), (FIRST, FIRST + 90), FIRST + 90)
             middle = int(apart // 2)

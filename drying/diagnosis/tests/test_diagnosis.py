@@ -9,6 +9,7 @@ from unittest import TestCase
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.integrate import quad
 
 from drying.cli.main import judged
 from drying.diagnosis.bayes import OwnSign, VerdictKind, answers_row, chance_wet, judge, posterior, prior, scene
@@ -202,6 +203,32 @@ class Calibration(TestCase):
 
 class ThresholdsLearned(TestCase):
     BEFORE = Thresholds(0.06, 0.20, 1.5)
+
+    def test_the_thresholds_move_as_an_integral_over_all_of_them_says(self):
+        before, seen = (
+            self.BEFORE,
+            ((2.5, 0.0), (1.6, 0.1), (0.7, 1.0)),
+        )  # times the trouble threshold, and whether it showed
+        sigma = math.log(before.spread)
+        width = math.log(before.trouble_pct / before.clean_pct) / math.log(19.0)
+
+        def likely(shift):
+            chance = math.exp(-0.5 * (shift / sigma) ** 2)
+            for times, showed in seen:
+                shows = 1.0 / (1.0 + math.exp(-(math.log(times) - shift) / width))
+                chance *= showed * shows + (1.0 - showed) * (1.0 - shows)
+            return chance
+
+        def summed(power):
+            return quad(lambda x: likely(x) * x**power, -8.0 * sigma, 8.0 * sigma, limit=200)[0]
+
+        whole, first, second = summed(0), summed(1), summed(2)
+        mean, variance = first / whole, second / whole - (first / whole) ** 2
+        cases = [PastCase(Quantity(times * before.trouble_pct, 0.0), showed) for times, showed in seen]
+        after = learned_thresholds(before, cases)
+        self.assertAlmostEqual(math.log(after.trouble_pct / before.trouble_pct), mean, delta=2e-3)
+        self.assertAlmostEqual(math.log(after.clean_pct / before.clean_pct), mean, delta=2e-3)
+        self.assertAlmostEqual(math.log(after.spread), math.sqrt(variance), delta=2e-3)
 
     @given(st.lists(st.tuples(st.floats(0.02, 0.8), st.floats(0, 1)), max_size=6), st.randoms())
     @settings(max_examples=40)

@@ -107,6 +107,12 @@ class InAir(TestCase):
         np.testing.assert_allclose(air, 0.2, atol=1e-5)
         np.testing.assert_allclose(found, air)
 
+    def test_a_balance_that_hardly_tells_where_it_lies_is_found_by_halves(self):
+        """So flat on both sides that a secant through it leads away from where it can be."""
+        found, air = balanced(lambda *a: list(a), lambda a, _: -np.arctan(200.0 * (a - 0.37)), np.array([0.9, 0.05]))
+        np.testing.assert_allclose(air, 0.37, atol=1e-4)
+        np.testing.assert_allclose(found, air)
+
 
 class Free(TestCase):
     def test_at_rest_a_winding_holds_what_its_isotherm_says(self):
