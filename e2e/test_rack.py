@@ -25,6 +25,7 @@ class OnTheRack(BrowserCase):
         self.page.get_by_role("link", name="Roller tyres", exact=True).focus()
         self.page.keyboard.press("m")
         expect(self.page.get_by_role("heading", name="Where did Roller tyres go?")).to_be_visible()
+        expect(self.page.get_by_role("list", name="Places").get_by_role("button").first).to_be_focused()
         self.scan()
         self.page.keyboard.press("4")
         expect(self.page.get_by_text("Roller tyres: now in Lidded bin B.")).to_be_visible()

@@ -72,7 +72,7 @@ export function MoveSlip({ asked, onClose }: { asked: readonly number[]; onClose
           <li key={place.id}>
             <button
               type="button"
-              data-autofocus={index === 0 || undefined}
+              autoFocus={index === 0}
               className="flex w-full items-baseline gap-3 border-2 border-line bg-paper px-3 py-2 text-left hover:border-ink focus-visible:border-ink"
               onClick={() => {
                 void put(place);
