@@ -23,7 +23,7 @@ from scipy.optimize import brentq
 from drying.air import RoomAir, vapour_concentration_g_m3
 from drying.arrays import Array
 from drying.dryers.load import Occupant
-from drying.dryers.windings import Answer, Inside, Windings, balanced
+from drying.dryers.windings import Inside, Windings, balanced
 from drying.materials import Material, equilibrium_moisture_pct
 from drying.storage import Charge
 from drying.transport import (
@@ -174,11 +174,12 @@ class _Span:
     def step(self, now: Reached, held_kg: Array, hours: float) -> tuple[Reached, Array, Array]:
         """What is reached after a step, water in the desiccant then, and the activity of the air in it."""
         inside, coils = now
-        answer = Answer(self.spools, inside, hours) if self.spools and inside else None
         before, carried = self.water_kg(now), self.carries * hours
 
         def after(*activities: Array) -> list[Reached]:
-            wound = answer.to(*activities) if answer else [None] * len(activities)
+            wound: Sequence[Inside | None] = [None] * len(activities)
+            if self.spools and inside:
+                wound = self.spools.after(inside, hours, *activities)
             return [(each, self._coils(coils, a, hours)) for each, a in zip(wound, activities, strict=True)]
 
         def taken_up(reached: Reached, activity: Array) -> Array:

@@ -20,7 +20,7 @@ import numpy.typing as npt
 from drying.air import RoomAir, vapour_concentration_g_m3
 from drying.arrays import Array
 from drying.cache import Cache
-from drying.dryers.windings import Flow, Windings, stepped
+from drying.dryers.windings import Flow, Windings, possible, stepped
 from drying.errors import OutOfRangeError
 from drying.transport import (
     REST_WEIGHT,
@@ -119,7 +119,7 @@ def _run(filaments: Sequence[Filament], starts: Sequence[Sequence[State]], segme
 
 def _onward(met: Sequence[Array]) -> Array:
     """Where the boxes' activities are likely to be in the next step: steps grow evenly in the logarithm of time."""
-    return met[-1] if len(met) < 3 else np.clip(2.0 * met[-1] - met[-2], 0.0, 1.0)
+    return met[-1] if len(met) < 3 else possible(2.0 * met[-1] - met[-2])
 
 
 def _between(run: _Run, box: int, temp_c: float, time_h: Array) -> tuple[Slots, Array, Array, Array]:
@@ -178,8 +178,8 @@ def shared_courses(
     """Of each box, all with the same load: moisture of each spool at its times in h, % of dry mass, shape (spools,
     times), and the states at the end of its segment.
 
-    In free air, and for one spool alone, this is `transport.course`. Else the box's air is stepped: error under 0.2 %
-    of the start, and beside much wetter nylon in a nearly closed box 0.7 % of what a dry spool begins with.
+    In free air, and for one spool alone, this is `transport.course`. Else the box's air is stepped: error up to 0.14 %
+    of the start at 300 l/h and 0.41 % at 30 l/h, there 0.7 % of what a dry spool beside much wetter nylon begins with.
     Raises OutOfRangeError where there is no spool.
     """
     if not filaments or any(len(filaments) != len(start.spools) for start in starts):

@@ -151,26 +151,20 @@ class Windings:
                 found[hours] = _Henry(left, unit, self.henry_kg(unit))
         return found
 
-
-class Answer:
-    """How windings answer in a step to air whose activity stays and is yet to be found."""
-
-    def __init__(self, windings: Windings, now: Inside, hours: float) -> None:
-        self.windings, self.now, self.hours = windings, now, hours
-
-    def to(self, *activities: Array) -> list[Inside]:
-        """What is in all windings for each choice of the boxes' activities, one or two of shape (boxes,)."""
-        windings, now, times = self.windings, self.now, len(activities)
-        air = [np.minimum(a, 1.0) for a in activities]
+    def after(self, now: Inside, hours: float, *activities: Array) -> list[Inside]:
+        """What is inside after a step in air that stays, for each choice of the boxes' activities, one or two of shape
+        (boxes,).
+        """
+        times, air = len(activities), [np.minimum(a, 1.0) for a in activities]
         amplitudes = [now.amplitudes] * times
-        if windings.free_air is not None:
-            step = windings.henry(self.hours)
-            amplitudes = [now.amplitudes * step.left + windings.of_henry(a) * step.unit for a in air]
+        if self.free_air is not None:
+            step = self.henry(hours)
+            amplitudes = [now.amplitudes * step.left + self.of_henry(a) * step.unit for a in air]
         slot, gas, strand = (np.concatenate([x] * times) for x in (now.slot, now.gas, now.strand))
-        if windings.cubic is not None:
-            conditions = windings.cubic if times == 1 else windings.cubic_twice
-            conditions = conditions.in_air(np.concatenate([windings.of_cubic(a) for a in air])[:, None])
-            slot, gas, strand = conditions.step(slot, gas, strand, self.hours)
+        if self.cubic is not None:
+            conditions = self.cubic if times == 1 else self.cubic_twice
+            conditions = conditions.in_air(np.concatenate([self.of_cubic(a) for a in air])[:, None])
+            slot, gas, strand = conditions.step(slot, gas, strand, hours)
         parts = zip(amplitudes, *(np.split(x, times) for x in (slot, gas, strand)), strict=True)
         return [Inside(*part) for part in parts]
 
@@ -227,7 +221,7 @@ def stepped(windings: Windings, flow: Flow, now: Inside, hours: float, activity:
     if windings.cubic is not None:
         cubic = extrapolated(windings.slots, (once.gas, once.strand), (half.gas, half.strand))
     ahead = Inside(2.0 * half.amplitudes - once.amplitudes, *cubic)
-    return ahead, _possible(second + third - first)
+    return ahead, possible(second + third - first)
 
 
 def _euler(
@@ -244,7 +238,7 @@ def _euler(
         amplitudes = amplitudes * step.left
         given, less = given + windings.henry_kg(now.amplitudes - amplitudes), less + step.unit_kg
     if windings.cubic is None:
-        activity, cubic = _possible(given / less), (now.slot, now.gas, now.strand)
+        activity, cubic = possible(given / less), (now.slot, now.gas, now.strand)
     else:
         sought = Sought(windings.cubic, now.slot, now.strand, hours)
         gas, activity = _with_air(windings, sought, (given, less), guess, activity)
@@ -254,7 +248,7 @@ def _euler(
     return Inside(amplitudes, *cubic), activity
 
 
-def _possible(activity: Array) -> Array:
+def possible(activity: Array) -> Array:
     """Air can be neither drier than dry nor damper than full."""
     return np.minimum(np.maximum(activity, 0.0), 1.0)
 
@@ -271,7 +265,7 @@ def _with_air(
     for _ in range(_NEWTON_STEPS):
         moves, with_air, of_cubic, less_of_cubic = sought.newton(gas)
         left = given - less * activity + windings.cubic_kg(of_cubic)
-        onward = _possible(activity + left / (less + windings.cubic_kg(less_of_cubic)))
+        onward = possible(activity + left / (less + windings.cubic_kg(less_of_cubic)))
         change, activity = windings.of_cubic(onward - activity)[:, None], onward
         moves = np.concatenate([moves + with_air * change, change], axis=1)
         gas += moves

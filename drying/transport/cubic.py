@@ -99,10 +99,16 @@ class Conditions:
         return other
 
     def stride(self, hours: float) -> _Stride:
-        """What a step of this length, h, needs."""
+        """What a step of this length, h, needs. It hangs on no air, so those of `in_air` share what is kept."""
         if hours * 3600.0 not in self.strides:
-            self.strides = self.prepared([hours]).strides
+            self.strides.clear()
+            self.strides.update(self.prepared([hours]).strides)
         return self.strides[hours * 3600.0]
+
+    def strand_after(self, gas: Array, strand: Array, stride: _Stride) -> Array:
+        """The strand at the end of a step with this gas at its surface."""
+        surface = self.slots.held(gas)[:, :, None]
+        return np.asarray(surface + (strand - surface) * stride.kept[:, None, :])
 
     def known(self, slot: Array, strand: Array, stride: _Stride) -> Array:
         """The water that a step begins with, but for what stays in the strand anyway."""
@@ -127,8 +133,7 @@ class Conditions:
         missing = (target - (stride.columns + stride.cubic * new * new) * new).sum(axis=1)
         if self.free:
             new = np.concatenate([new, np.broadcast_to(self.activity, (len(new), 1))], axis=1)
-        surface = self.slots.held(new)[:, :, None]
-        return new, surface + (strand - surface) * stride.kept[:, None, :], missing
+        return new, self.strand_after(new, strand, stride), missing
 
     def step(self, slot: Array, gas: Array, strand: Array, hours: float) -> tuple[Array, Array, Array]:
         """One extrapolated step, second order in time: what the slots (see `Slots`) hold, the gas, near enough to begin
@@ -224,8 +229,7 @@ class Sought:
 
     def strand_after(self, gas: Array) -> Array:
         """The strand at the end of the step, over this gas."""
-        surface = self.conditions.slots.held(gas)[:, :, None]
-        return np.asarray(surface + (self.strand - surface) * self.stride.kept[:, None, :])
+        return self.conditions.strand_after(gas, self.strand, self.stride)
 
 
 def water_in(conditions: Conditions, slot: Array, strand: Array) -> Array:

@@ -205,10 +205,8 @@ class ThresholdsLearned(TestCase):
     BEFORE = Thresholds(0.06, 0.20, 1.5)
 
     def test_the_thresholds_move_as_an_integral_over_all_of_them_says(self):
-        before, seen = (
-            self.BEFORE,
-            ((2.5, 0.0), (1.6, 0.1), (0.7, 1.0)),
-        )  # times the trouble threshold, and whether it showed
+        # Moisture in times the trouble threshold, and the chance that it showed.
+        before, seen = self.BEFORE, ((2.5, 0.0), (1.6, 0.1), (0.7, 1.0))
         sigma = math.log(before.spread)
         width = math.log(before.trouble_pct / before.clean_pct) / math.log(19.0)
 

@@ -6,7 +6,7 @@ from unittest import TestCase
 import numpy as np
 
 from drying.air import RoomAir
-from drying.dryers.windings import Answer, Flow, Windings, balanced, stepped
+from drying.dryers.windings import Flow, Windings, balanced, stepped
 from drying.materials import material
 from drying.transport import Filament, Segment, State, advance, even_state, stacked, winding_of_mass
 from drying.transport.linear import FreeAir
@@ -83,7 +83,7 @@ class InAir(TestCase):
     def test_by_henrys_law_they_come_to_what_each_comes_to_by_itself(self):
         filaments, states, windings, inside = begun(("petg", "pla"))
         for activity in (0.0, 0.07, 0.4):
-            [ahead] = Answer(windings, inside, 4.0).to(np.full(2, activity))
+            [ahead] = windings.after(inside, 4.0, np.full(2, activity))
             [gas], [strand] = windings.arrays([ahead])
             for n, (filament, state) in enumerate(zip(filaments * 2, states, strict=True)):
                 air = RoomAir(state.temp_c, 100.0 * activity)
@@ -94,10 +94,10 @@ class InAir(TestCase):
     def test_two_choices_of_air_at_once_are_each_of_them_alone(self):
         for names in COMPANIES:
             _, _, windings, inside = begun(names)
-            answer, dry, damp = Answer(windings, inside, 1.5), np.array([0.02, 0.05]), np.array([0.3, 0.2])
-            both = answer.to(dry, damp)
+            dry, damp = np.array([0.02, 0.05]), np.array([0.3, 0.2])
+            both = windings.after(inside, 1.5, dry, damp)
             for one, air in zip(both, (dry, damp), strict=True):
-                [alone] = answer.to(air)
+                [alone] = windings.after(inside, 1.5, air)
                 for name in ("amplitudes", "slot", "strand"):
                     np.testing.assert_allclose(getattr(one, name), getattr(alone, name), atol=2e-4)
 
