@@ -1,6 +1,7 @@
 """What every browser test stands on: the demo world, a fresh page, and checks that hold on every screen."""
 
 import re
+from contextlib import suppress
 from datetime import timedelta
 from functools import cache
 from typing import Any
@@ -9,7 +10,7 @@ from urllib.parse import urlsplit
 from django.conf import settings
 from django.db.models import F
 from django.test import LiveServerTestCase
-from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect
+from playwright.sync_api import Browser, BrowserContext, Error, Locator, Page, Route, expect
 
 from darre.common.test_runner import forget
 from darre.demo.tests.fresh import SHELF, WorldInEveryTest
@@ -114,6 +115,7 @@ class BrowserCase(Watched, WorldInEveryTest, LiveServerTestCase):
         super().setUp()
         self.errors: list[str] = []
         self.hosts: set[str] = set()
+        self.held: list[Route] = []
         self.expected_errors = ""
         self.page = self.new_page()
 
@@ -135,11 +137,24 @@ class BrowserCase(Watched, WorldInEveryTest, LiveServerTestCase):
         return page
 
     def tearDown(self):
-        self.page.unroute_all(behavior="ignoreErrors")
+        self.addCleanup(self.page.unroute_all, behavior="ignoreErrors")
+        self.addCleanup(self.let_go)
         # A refusal is logged by the browser as a failed load; a test that asks for refusals says so.
         unexpected = [e for e in self.errors if not (self.expected_errors and self.expected_errors in e)]
         self.assertEqual(unexpected, [])
         self.assertEqual(self.hosts - {""}, {urlsplit(self.live_server_url).hostname})
+
+    def hold(self, *patterns: str) -> list[Route]:
+        """What the page asks of these addresses from now on, unanswered; what the test does not let go is dropped."""
+        for pattern in patterns:
+            self.page.route(pattern, lambda route: self.held.append(route))
+        return self.held
+
+    def let_go(self) -> None:
+        """Whatever is held still is dropped."""
+        for route in self.held:
+            with suppress(Error):  # answered already
+                route.abort()
 
     def open(self, path: str) -> None:
         forget()  # tests write records without their actions

@@ -19,14 +19,11 @@ from e2e.browser import BrowserCase
 
 class BadPrint(BrowserCase):
     def test_a_key_pressed_before_the_page_has_loaded_means_the_spool_of_the_address(self):
-        held = []
-        self.page.route("**/api/preferences/", lambda route: held.append(route))
-        self.page.route("**/api/spools/7/page/", lambda route: held.append(route))
+        self.hold("**/api/preferences/", "**/api/spools/7/page/")
         self.page.goto(self.live_server_url + "/spools/7")
         expect(self.page.get_by_role("heading", level=1)).to_have_text("Loading")
         self.page.keyboard.press("b")
         expect(self.page.get_by_role("dialog").get_by_label("Off which spool")).to_have_value("Lens caps")
-        self.page.unroute_all(behavior="ignoreErrors")
 
     def choose(self, sign, answer):
         within = self.page.get_by_role("radiogroup", name=sign)

@@ -2,7 +2,7 @@
 
 import re
 
-from playwright.sync_api import Route, expect
+from playwright.sync_api import expect
 
 from darre.devices.tests.logs import hang
 from darre.equipment.models import Dryer
@@ -110,8 +110,7 @@ class WholePath(BrowserCase):
         air = page.get_by_role("textbox", name="Air")
         self.open("/plan?spool=4&dryer=1")
         self.heading(re.compile("Set Cellar box to"))
-        held: list[Route] = []
-        page.route("**/api/plan/**", lambda route: held.append(route))
+        held = self.hold("**/api/plan/**")
         with page.expect_request("**/api/plan/**"):
             air.fill("64,5")
             air.press("Enter")
@@ -259,8 +258,7 @@ class EveryScreen(BrowserCase):
             self.scan()
 
     def test_a_page_that_is_still_loading_has_its_heading_and_no_violation(self):
-        held = []
-        self.page.route("**/api/**", lambda route: held.append(route))
+        held = self.hold("**/api/**")
         self.page.route("**/api/preferences/", lambda route: route.continue_())  # nothing at all is shown before
         self.page.goto(self.live_server_url)
         for path in self.PATHS:
@@ -270,7 +268,6 @@ class EveryScreen(BrowserCase):
             expect(heading).to_have_count(1)
             self.scan_at_once()
         self.assertGreater(len(held), 10)  # pages that ask for the same wait for the same answer
-        self.page.unroute_all(behavior="ignoreErrors")
 
     def test_the_keys_help_opens_and_closes_by_key(self):
         self.open("/")

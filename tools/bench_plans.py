@@ -17,7 +17,8 @@ import numpy as np
 from tools.measured import note
 
 GOAL_MS = 400.0
-EVERY_PAIR = 3  # every third pair of spools: all would take a quarter of an hour
+EVERY_PAIR, EVERY_THREE = 3, 29  # all of them would take half an hour
+WHICH = {1: "alone", 2: "in company", 3: "of three"}
 
 
 def forget() -> None:
@@ -32,11 +33,12 @@ def forget() -> None:
 
 
 def companies() -> list[tuple[int, ...]]:
-    """Every spool alone, and pairs of spools."""
+    """Every spool alone, and two and three of them together."""
     from darre.inventory.models import Spool
 
     spools = [spool.pk for spool in Spool.objects.filter(archived_at=None).order_by("id")]
-    return [*((spool,) for spool in spools), *list(itertools.combinations(spools, 2))[::EVERY_PAIR]]
+    pairs = list(itertools.combinations(spools, 2))[::EVERY_PAIR]
+    return [*((spool,) for spool in spools), *pairs, *list(itertools.combinations(spools, 3))[::EVERY_THREE]]
 
 
 def main() -> None:
@@ -64,7 +66,7 @@ def main() -> None:
         client.get("/api/lanes/")
         for company, dryer in itertools.product(companies(), Dryer.objects.values_list("pk", flat=True)):
             setup = f"spool={company[0]}&dryer={dryer}&co_dried={','.join(map(str, company[1:]))}"
-            which = "alone" if len(company) == 1 else "in company"
+            which = WHICH[len(company)]
             forget()
             ask(f"map, {which}", f"/api/plan/map/?{setup}")
             forget()

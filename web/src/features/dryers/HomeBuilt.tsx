@@ -4,16 +4,11 @@ import * as z from "zod";
 import { Button } from "../../components/Button";
 import { panel } from "../../components/classes";
 import { ChoiceField, NumberField, PickField } from "../../forms/fields";
-import { optionsOf } from "../../forms/options";
+import { optionsOf, YES_NO } from "../../forms/options";
 import { quantity } from "../../forms/shape";
 import { useActForm } from "../../forms/useActForm";
 import { type Built, homeBuilt as homeBuiltQuery } from "./queries";
 import { HEATERS, WALLS, warmthWords } from "./words";
-
-const YES_NO = [
-  { value: "no", name: "no" },
-  { value: "yes", name: "yes" },
-] as const;
 
 const SHAPE = z.object({
   heater_w: quantity("plain", "the heater’s power in watts", 60),

@@ -9,7 +9,7 @@ import { Button } from "../../components/Button";
 import { panel } from "../../components/classes";
 import { ChoiceField, NumberField, PickField, TextField } from "../../forms/fields";
 import { useActForm } from "../../forms/useActForm";
-import { optionsOf } from "../../forms/options";
+import { optionsOf, YES_NO_UNKNOWN } from "../../forms/options";
 import { DESICCANT_WORDS } from "../storage/words";
 import {
   bodyOf,
@@ -29,12 +29,6 @@ interface Props {
   kinds: DryerKind[];
   onKept: (id: number) => void;
 }
-
-const YES_NO = [
-  { value: "yes", name: "yes" },
-  { value: "no", name: "no" },
-  { value: "unknown", name: "?" },
-] as const;
 
 /** A dryer's facts. What is left empty is not known; plans then use what is usual for its kind, and say so. */
 export function DryerForm({ dryer, kinds, onKept }: Props) {
@@ -96,13 +90,13 @@ export function DryerForm({ dryer, kinds, onKept }: Props) {
           hint="for example mild 42, full 58"
         />
         <div className="grid grid-cols-2 gap-3 sm:col-span-2">
-          <ChoiceField control={control} name="fan" label="Fan" across options={YES_NO} />
+          <ChoiceField control={control} name="fan" label="Fan" across options={YES_NO_UNKNOWN} />
           <ChoiceField
             control={control}
             name="on_plate"
             label="Spool on the heated plate"
             across
-            options={YES_NO}
+            options={YES_NO_UNKNOWN}
           />
         </div>
       </div>

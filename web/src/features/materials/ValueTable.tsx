@@ -2,6 +2,7 @@ import { useState } from "react";
 import { type Material } from "../../api/client";
 import { useDropValue, useSetValue } from "./acts";
 import { bareTemp } from "../../domain/quantities";
+import { sentence } from "../../domain/text";
 import { tempUnit, toTempStep } from "../../domain/units";
 import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
@@ -15,7 +16,6 @@ import * as z from "zod";
 type Row = Material["values"][number];
 type Known = NonNullable<Row["now"]>;
 
-const sentence = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 const isTemp = (unit: string) => unit === "°C";
 const unitOf = (known: Known | null) => (known ? (isTemp(known.unit) ? tempUnit() : known.unit) : "%");
 const shown = (known: Known) => (isTemp(known.unit) ? bareTemp(known.value) : scientific(known.value));

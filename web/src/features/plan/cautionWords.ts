@@ -1,6 +1,7 @@
 import type { Caution, Plan } from "../../api/client";
 import { hours, percent } from "../../domain/numbers";
 import { mass, temp, tempStep } from "../../domain/quantities";
+import { sentence } from "../../domain/text";
 import { limitReason, nameAt } from "./words";
 
 const HABIT_WORDS: Record<string, (value: number) => string> = {
@@ -95,8 +96,6 @@ const mostWords = (most?: number): string =>
   most === undefined
     ? "What the winding adds is not known."
     : `With the winding as in other dryers it takes ${hours(most)}.`;
-
-export const sentence = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
 /** A caution in words. Each ends with what to do. */
 export function cautionText(caution: Caution, plan: Plan): string {

@@ -1,9 +1,10 @@
 import type { Plan, Ticket } from "../../api/client";
 import { fixed, percent, span } from "../../domain/numbers";
 import { mass } from "../../domain/quantities";
+import { sentence } from "../../domain/text";
 import { later, when } from "../../domain/times";
 import { DESICCANT_WORDS } from "../storage/words";
-import { freshGrams, sentence } from "./cautionWords";
+import { freshGrams } from "./cautionWords";
 import {
   billWords,
   energyWords,

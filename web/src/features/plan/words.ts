@@ -1,7 +1,7 @@
 import type { Alternative, Limit, Plan, Ring, Scale, Ticket } from "../../api/client";
 import type { Method } from "./queries";
 import { aboutHours, chance, fixed, hours, percent } from "../../domain/numbers";
-import { listed } from "../../domain/lists";
+import { listed } from "../../domain/text";
 import { inWords, length, mass, size, temp, tempStep } from "../../domain/quantities";
 import { later, when } from "../../domain/times";
 import { DESICCANT_WORDS } from "../storage/words";

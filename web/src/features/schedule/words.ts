@@ -1,7 +1,7 @@
 import type { Schedule, ScheduledStart } from "../../api/client";
 import type { components } from "../../api/schema";
 import { countWord, fixed, hours, inCount } from "../../domain/numbers";
-import { listed } from "../../domain/lists";
+import { listed, sentence } from "../../domain/text";
 import { temp } from "../../domain/quantities";
 import { clock, when } from "../../domain/times";
 
@@ -65,8 +65,7 @@ export function visitWords({ load, take_out, timers }: Visit): string {
     ...(load.length > 0 ? [`load ${listed(load)}`] : []),
     ...(timers.length > 0 ? [`set the timer of ${listed(timers)}`] : []),
   ];
-  const text = parts.join("; ");
-  return text.charAt(0).toUpperCase() + text.slice(1);
+  return sentence(parts.join("; "));
 }
 
 /** Where a spool goes, what to set there, and for how long. */
