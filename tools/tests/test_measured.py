@@ -29,3 +29,10 @@ class Figures(TestCase):
         self.assertIn("MISSED", of_rack)
         self.assertIn("500 at most", of_rack)
         self.assertNotIn("MISSED", of_ratio)
+
+    def test_beside_a_time_stands_how_long_the_machine_took_then_and_before(self):
+        first = noted({}, "rack", 800.0, "ms", 500.0, None, 10.0)
+        again = noted(first, "rack", 430.0, "ms", 500.0, None, 5.0)
+        of_first, of_again = (table(figures).splitlines()[1] for figures in (first, again))
+        self.assertTrue(of_again.endswith(" x0.50"), of_again)
+        self.assertNotIn("x", of_first.split("rack")[1])

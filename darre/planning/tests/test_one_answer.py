@@ -199,8 +199,8 @@ class Drawn(Asking):
                 )  # fmt: skip
             if seed % 4 < 2:  # two workshops of each process have a dryer that is shut, with desiccant in it
                 Dryer.objects.filter(name="Dryer 0").update(
-                    vent_m3_h=0.0, desiccant_kind=["silica_gel", "sieve"][seed % 2], desiccant_g=40.0 + 20.0 * seed,
-                    desiccant_load_pct=2.0 + seed,
+                    vent_m3_h=0.0, desiccant_kind=["silica_gel", "sieve"][seed % 2],
+                    desiccant_g=40.0 + 20.0 * (seed % 9), desiccant_load_pct=2.0 + seed % 9,
                 )  # fmt: skip
         for n in range(drawn.randint(1, 3)):
             material = drawn.choice([m for m in all_materials().values() if m.programmes])
