@@ -166,8 +166,9 @@ def dried(runs: tuple[tuple[Setup, float], ...]) -> tuple[OverDesiccant, ...]:
 
 def _over(setup: Setup, load: Load, over: OverDesiccant, duration_h: float) -> list[Segment]:
     """The air that desiccant keeps as this load meets it, at its own temperature."""
-    pieces = up_to(duration_h, over.pieces)
-    return as_it_warms(load.filament, pieces, setup.room.temp_c, setup.dryer.fan, setup.slower_warming)
+    # Warmed through as far as the air is known and cut after: no earlier hour hangs on how many are asked for.
+    met = as_it_warms(load.filament, over.pieces, setup.room.temp_c, setup.dryer.fan, setup.slower_warming)
+    return up_to(duration_h, met)
 
 
 def _box_course(setup: Setup, air_c: float) -> BoxCourse:

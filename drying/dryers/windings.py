@@ -262,13 +262,17 @@ def _with_air(
     given, less = rest
     gas = guess.copy()
     gas[:, -1] = windings.of_cubic(activity)  # the face is the air's own
+    settled = np.zeros(windings.boxes, dtype=bool)  # these stay: boxes side by side do not hang on each other
     for _ in range(_NEWTON_STEPS):
         moves, with_air, of_cubic, less_of_cubic = sought.newton(gas)
         left = given - less * activity + windings.cubic_kg(of_cubic)
         onward = possible(activity + left / (less + windings.cubic_kg(less_of_cubic)))
+        onward = np.where(settled, activity, onward)
         change, activity = windings.of_cubic(onward - activity)[:, None], onward
         moves = np.concatenate([moves + with_air * change, change], axis=1)
+        moves[windings.of_cubic(settled)] = 0.0
         gas += moves
-        if np.abs(moves).max() < _NEWTON_TOLERANCE:
+        settled |= np.abs(moves).reshape(windings.boxes, -1).max(axis=1) < _NEWTON_TOLERANCE
+        if settled.all():
             break
     return gas, activity

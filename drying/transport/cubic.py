@@ -122,13 +122,15 @@ class Conditions:
         target = (self.known(slot, strand, stride) + stride.carried * self.activity)[:, :inside]
         if self.free:
             target -= stride.edge * self.activity
-        new = guess[:, :inside]
+        new, settled = guess[:, :inside], np.zeros((len(guess), 1), dtype=bool)
         for _ in range(_NEWTON_STEPS):
             square = stride.cubic * new * new
             slope = stride.linear.copy()
             diagonal(slope)[...] += 3.0 * square
-            last, new = new, _solved(slope, target + 2.0 * square * new)
-            if np.abs(new - last).max() < _NEWTON_TOLERANCE:
+            # One that has settled stays: what comes of it does not hang on what is computed beside it.
+            last, new = new, np.where(settled, new, _solved(slope, target + 2.0 * square * new))
+            settled |= np.abs(new - last).max(axis=1, keepdims=True) < _NEWTON_TOLERANCE
+            if settled.all():
                 break
         missing = (target - (stride.columns + stride.cubic * new * new) * new).sum(axis=1)
         if self.free:

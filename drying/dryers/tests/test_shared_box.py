@@ -135,8 +135,7 @@ class SideBySide(TestCase):
                 self.assertGreater(len({len(setup.segments(load[0], air_c, 40.0)) for setup, air_c in runs}), 1)
                 at_once = courses_of(runs, hours)
                 for n, (setup, air_c) in enumerate(runs):
-                    # What a whole box is sought to is a hundred thousandth of activity.
-                    np.testing.assert_allclose(at_once[:, n], setup.courses(air_c, hours), atol=2e-4)
+                    np.testing.assert_allclose(at_once[:, n], setup.courses(air_c, hours), atol=1e-10)
 
     def test_a_box_that_stands_open_beside_closed_ones_changes_nothing_for_them(self):
         filaments, starts = [spool("petg"), spool("pa6")], [0.3, 2.0]
@@ -144,4 +143,4 @@ class SideBySide(TestCase):
         boxes = [box(0.2), box(None), box(0.05)]
         at_once = shared_courses(filaments, [state] * 3, boxes, [TIMES] * 3)
         for (rows, _), segment in zip(at_once, boxes, strict=True):
-            np.testing.assert_allclose(rows, together(filaments, starts, segment)[0], atol=2e-4)
+            np.testing.assert_allclose(rows, together(filaments, starts, segment)[0], atol=1e-10)

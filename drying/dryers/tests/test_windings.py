@@ -99,7 +99,7 @@ class InAir(TestCase):
             for one, air in zip(both, (dry, damp), strict=True):
                 [alone] = windings.after(inside, 1.5, air)
                 for name in ("amplitudes", "slot", "strand"):
-                    np.testing.assert_allclose(getattr(one, name), getattr(alone, name), atol=2e-4)
+                    np.testing.assert_allclose(getattr(one, name), getattr(alone, name), atol=1e-11)
 
     def test_the_air_that_balances_gives_what_is_asked_of_it(self):
         """A tub that gives off in proportion to how dry the air is, and a flow that carries: 0.4 - a = 2 (a - 0.1)."""

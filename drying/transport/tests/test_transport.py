@@ -27,7 +27,7 @@ from drying.planning.forecast import Asked, forecast_bands
 from drying.quantity import Quantity
 from drying.transport.heat import effective_temperature_c, warmed_up
 from drying.transport.outer import outer_moisture_pct, ring_weights, turns_of
-from drying.transport.solve import after_segment, course, follow
+from drying.transport.solve import after_segment, course, courses, follow
 from drying.transport.state import (
     REST_WEIGHT,
     STRAND_RATES,
@@ -48,6 +48,7 @@ from drying.transport.winding import DEFAULT_WINDING, Winding, grid, winding_of_
 # Reference: fine-grid finite volumes of the same equations with a stiff integrator, rounded to 0.0001 %.
 REFERENCE = Path(__file__).parent / "data" / "water_transport.csv"
 ROOM = RoomAir(21, 60)
+TIMES = np.array([0.2, 1.0, 4.0, 20.0])
 START = {"pla": 0.48, "petg": 0.24, "pa6": 2.7, "pva": 3.0, "tpu": 0.66}
 some_body = st.builds(
     Filament,
@@ -175,6 +176,20 @@ class Laws(TestCase):
         )
         mine = np.linalg.eigvalsh(cells.stiffness / np.sqrt(np.outer(cells.mass, cells.mass)))
         np.testing.assert_allclose(mine[1:7], finer[1:7], rtol=1e-6)
+
+
+class SideBySide(TestCase):
+    @given(st.lists(st.tuples(st.floats(0.5, 9.0), st.floats(20, 85), st.floats(0.0, 1.0)), min_size=2, max_size=5))
+    def test_a_course_does_not_hang_on_what_is_computed_beside_it(self, cases):
+        for free in (True, False):
+            asked = []
+            for start, temp_c, other in cases:
+                air = Segment(20.0, temp_c, RoomAir(temp_c if free else 21.0, 70.0 * other), None if free else 0.2)
+                polymer = Filament(material("pa6"), 1.75, winding_of_mass(300.0 + 700.0 * other, 1200.0))
+                asked.append((polymer, even_state(polymer, start), [air]))
+            together = courses(asked, [TIMES] * len(asked))
+            for (polymer, state, segments), found in zip(asked, together, strict=True):
+                np.testing.assert_allclose(found, course(polymer, state, segments, TIMES), rtol=1e-11)
 
 
 class Uses(TestCase):
