@@ -11,6 +11,7 @@ from darre.diagnosis.models import Case
 from darre.history.models import HistoryEntry
 from darre.moisture import lanes as lanes_module
 from darre.moisture.apps import moisture_state
+from darre.moisture.lanes import moistures_at
 from darre.moisture.state import WITHOUT_WATER, state_of_records
 from darre.moisture.warm import warm_up
 from darre.places.models import Place
@@ -73,6 +74,17 @@ class Shared(Kept):
     def test_all_spool_pages_stand_on_one_simulation(self):
         self.stand_still()
         self.assertEqual(self.simulated(lambda: [self.client.get(f"/api/spools/{n}/page/") for n in (1, 2, 3, 4)]), 1)
+
+    def test_moments_of_one_year_stand_on_one_simulation(self):
+        self.stand_still()
+        now = timezone.now()
+
+        def ask(*days_ago):
+            for days in days_ago:
+                moistures_at([(3, now - timedelta(days=days))], now)
+
+        self.assertEqual(self.simulated(lambda: ask(1, 200, 360)), 1)
+        self.assertEqual(self.simulated(lambda: ask(380, 500, 700)), 1)
 
 
 class Warm(Shed):
