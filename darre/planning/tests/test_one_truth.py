@@ -88,6 +88,12 @@ class Started(FromPlan):
         self.assert_refused(refused, "gross_below_tare", "readings.1.gross_g", "Dome rail")
         self.assertEqual((Run.objects.count(), Batch.objects.count()), before)
 
+    def test_drying_together_ends_where_the_plan_says_also_after_a_run_too_short_to_warm_through(self):
+        Dryer.objects.filter(pk=self.stacker.pk).update(fan=False)
+        plan = self.plan(self.gauge, self.stacker, co_dried=str(self.rail.id), duration_h="1")
+        for run, told in zip(self.start_planned(plan).json()["runs"], plan["ticket"]["members"], strict=True):
+            self.assertAlmostEqual(self.sheet(run)["floor_pct"], told["floor_pct"], delta=1e-9)
+
     def test_energy_is_that_of_the_box_once_however_many_share_it(self):
         plan = self.plan(self.gauge, self.stacker, co_dried=str(self.rail.id))
         one, other = self.start_planned(plan, at=self.ago(hours=4)).json()["runs"]
