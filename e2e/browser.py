@@ -145,13 +145,13 @@ class BrowserCase(Watched, WorldInEveryTest, LiveServerTestCase):
         self.assertEqual(self.hosts - {""}, {urlsplit(self.live_server_url).hostname})
 
     def hold(self, *patterns: str) -> list[Route]:
-        """What the page asks of these addresses from now on, unanswered; what the test does not let go is dropped."""
+        """Leave unanswered what the page asks of these addresses from now on; at the end what is left is dropped."""
         for pattern in patterns:
             self.page.route(pattern, lambda route: self.held.append(route))
         return self.held
 
     def let_go(self) -> None:
-        """Whatever is held still is dropped."""
+        """Drop what is still held."""
         for route in self.held:
             with suppress(Error):  # answered already
                 route.abort()

@@ -1,8 +1,8 @@
 """What measurements found, beside their goals: `make bench` notes each figure here and ends with the table.
 
 The last results are kept in `docs/figures/bench.json`, each with the one before it, so that a change can be compared.
-A machine that others share is twice as quick at one hour as at another: beside each time stands what a fixed piece of
-work took just then.
+A machine that others share can be twice as fast in one hour as in the next: beside each time stands what a fixed piece
+of work took just then.
 """
 
 from __future__ import annotations
@@ -28,8 +28,8 @@ def is_met(value: float, at_most: float | None, at_least: float | None) -> bool 
 
 
 def yardstick_ms() -> float:
-    """What a fixed piece of work takes on this machine now, ms: half plain Python, half small systems of equations, as
-    the core does both; the middle of several goes.
+    """What a fixed piece of work takes on this machine now, ms: plain Python and small systems of equations, as in the
+    core; the median of seven runs. It fits into the cache, so it cannot see a shortage of memory bandwidth.
     """
     matrix = np.random.default_rng(1).normal(size=(18, 18)) + 9.0 * np.eye(18)
 
@@ -99,8 +99,8 @@ def machine_of(figure: dict[str, Any]) -> str:
 
 
 def table(figures: dict[str, Any]) -> str:
-    """All figures with their goals, those that miss theirs marked. What a time took before is to be seen with how long
-    the machine took then.
+    """All figures with their goals, those that miss theirs marked. A time is compared with the one before by how fast
+    the machine was at each.
     """
     rows = [
         f"{name:<58}{figure['value']:>10g} {figure['unit']:<6}{goal_of(figure):<28}"

@@ -4,12 +4,12 @@ import { defineConfig, type Plugin } from "vite";
 
 const server = `http://127.0.0.1:${process.env.DARRE_PORT ?? "8642"}`;
 
-/** Asks the browser to compile all of a script while it is fetched, beside the page's own thread: the first slip then
- * opens as quickly as any later one. Browsers that do not know the words pass over them. */
+/** Asks the browser to compile a whole script off the page's own thread while it is fetched: the first slip then opens
+ * as quickly as any later one. Browsers that do not know this comment ignore it. */
 const compiledAhead: Plugin = {
   name: "compiled-ahead",
   generateBundle: {
-    order: "post", // they count only before all else
+    order: "post", // browsers heed it only at the very top of a file
     handler(_, bundle) {
       for (const part of Object.values(bundle))
         if (part.type === "chunk" && (part.isEntry || part.name === "rest"))

@@ -41,7 +41,7 @@ def shelf_now(now: datetime, back_h: int = 0) -> "SimulatedShelf":
     ask within a minute, as long as no record is written: read it, and change nothing of it.
 
     There is but one, which reaches a year back, so that an act is followed once for all pages; only who asks for what
-    is older has another simulated, which reaches whole years back and so does for whatever is asked next.
+    is older has another simulated. That one reaches whole years back, so that the next such question shares it.
     """
     kept_h = KEPT_BACK_H * max(math.ceil(back_h / KEPT_BACK_H), 1)
     state = state_of_records(now)

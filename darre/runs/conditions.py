@@ -24,13 +24,12 @@ from darre.runs.records import (
     stays,
 )
 from drying.dryers import Load, OverDesiccant, Pause, Stay, air_beside, box_course, occupant, over_desiccant
-from drying.dryers.setup import SHARED_WARM_UP_PARTS, all_warmed_through
-from drying.runs import lasting, segments_of_run
+from drying.dryers.setup import SHARED_WARM_UP_PARTS, all_warmed_through, going_on
+from drying.runs import segments_of_run
 from drying.storage import Charge, DesiccantKind
 from drying.transport import Segment
 
 LEAST_AHEAD_H = 1.0
-WARMED_H = 48.0  # many time constants of the heaviest winding
 OFF_STEP_H = 0.25
 
 
@@ -66,9 +65,7 @@ def conditions_met(run: Run, load: Load, book: MaterialBook, until: datetime) ->
     together, me = _together(run, book)
     box = segments_of_run(dryer, together[0].load.material, room, set_to, until_h, off, SHARED_WARM_UP_PARTS)
     if joined_h(run) == 0.0:
-        # As far as the windings take to come to the box's warmth: what goes on after a short run is not cooler.
-        loads = [stay.load for stay in together]
-        box = all_warmed_through(loads, lasting(box, until_h + WARMED_H), room.temp_c, dryer.fan)
+        box = all_warmed_through([stay.load for stay in together], going_on(box), room.temp_c, dryer.fan)
     *before, steady = box
     box = [*before, replace(steady, duration_h=1.0)]  # the last goes on: how long it has lasted changes nothing
     return run_caches().airs.get(repr((together, me, box)), lambda: air_beside(together, me, box))

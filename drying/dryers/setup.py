@@ -166,7 +166,7 @@ def dried(runs: tuple[tuple[Setup, float], ...]) -> tuple[OverDesiccant, ...]:
 
 def _over(setup: Setup, load: Load, over: OverDesiccant, duration_h: float) -> list[Segment]:
     """The air that desiccant keeps as this load meets it, at its own temperature."""
-    # Warmed through as far as the air is known and cut after: no earlier hour hangs on how many are asked for.
+    # Cut only once it has warmed through, so that an early hour does not depend on how many are asked for.
     met = as_it_warms(load.filament, over.pieces, setup.room.temp_c, setup.dryer.fan, setup.slower_warming)
     return up_to(duration_h, met)
 
@@ -190,10 +190,15 @@ def box_course(
     """What a box with desiccant does, from what it does at its own temperature and the desiccant put in, with its
     hours; its loads came in at `start_temp_c`.
     """
-    *before, last = box
-    longer = [*before, replace(last, duration_h=FOLLOWED_H)]  # it goes on, and the windings come to its warmth
+    longer = going_on(box)
     strand = all_warmed_through(loads, longer, start_temp_c, fan, slower, STEPS)
     return BoxCourse(tuple(longer), tuple(strand), tuple(charges))
+
+
+def going_on(box: Sequence[Segment]) -> list[Segment]:
+    """The segments of a box whose last goes on for as long as anybody may ask: its windings come to its temperature."""
+    *before, last = box
+    return [*before, replace(last, duration_h=FOLLOWED_H)]
 
 
 def courses_of(runs: Sequence[tuple[Setup, float]], time_h: npt.ArrayLike) -> Array:

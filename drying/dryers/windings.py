@@ -262,7 +262,7 @@ def _with_air(
     given, less = rest
     gas = guess.copy()
     gas[:, -1] = windings.of_cubic(activity)  # the face is the air's own
-    settled = np.zeros(windings.boxes, dtype=bool)  # these stay: boxes side by side do not hang on each other
+    settled = np.zeros(windings.boxes, dtype=bool)  # these stay put: no box depends on those beside it
     for _ in range(_NEWTON_STEPS):
         moves, with_air, of_cubic, less_of_cubic = sought.newton(gas)
         left = given - less * activity + windings.cubic_kg(of_cubic)

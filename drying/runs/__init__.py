@@ -9,7 +9,7 @@ from drying.runs.next_grams import NextGrams, next_grams, next_ratio
 from drying.runs.posterior import CourseCache, Estimate, update_posterior
 from drying.runs.probe import warming_by_probe
 from drying.runs.rate import PastRun, as_in_common_winding, rate_by_data_alone, rate_from, warming_by
-from drying.runs.record import USUAL_WARMING, RunSoFar, TimedWeighing, lasting
+from drying.runs.record import USUAL_WARMING, RunSoFar, TimedWeighing
 from drying.runs.verdict import (
     TEACHING,
     UNTOLD,
@@ -40,7 +40,6 @@ __all__ = [
     "WeighingPoint",
     "as_in_common_winding",
     "judge",
-    "lasting",
     "next_grams",
     "next_ratio",
     "rate_by_data_alone",

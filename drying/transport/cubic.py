@@ -127,7 +127,7 @@ class Conditions:
             square = stride.cubic * new * new
             slope = stride.linear.copy()
             diagonal(slope)[...] += 3.0 * square
-            # One that has settled stays: what comes of it does not hang on what is computed beside it.
+            # A case that has settled stays put, so it does not depend on what is computed beside it.
             last, new = new, np.where(settled, new, _solved(slope, target + 2.0 * square * new))
             settled |= np.abs(new - last).max(axis=1, keepdims=True) < _NEWTON_TOLERANCE
             if settled.all():

@@ -180,7 +180,7 @@ class Laws(TestCase):
 
 class SideBySide(TestCase):
     @given(st.lists(st.tuples(st.floats(0.5, 9.0), st.floats(20, 85), st.floats(0.0, 1.0)), min_size=2, max_size=5))
-    def test_a_course_does_not_hang_on_what_is_computed_beside_it(self, cases):
+    def test_a_course_does_not_depend_on_what_is_computed_beside_it(self, cases):
         for free in (True, False):
             asked = []
             for start, temp_c, other in cases:
