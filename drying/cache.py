@@ -5,10 +5,11 @@ from __future__ import annotations
 import hashlib
 import threading
 from collections import Counter, OrderedDict
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from contextlib import contextmanager
 from typing import Generic, TypeVar
 
+Key = TypeVar("Key")
 Result = TypeVar("Result")
 
 
@@ -69,6 +70,16 @@ class Cache(Generic[Result]):
         made = make()
         self.put(key, made)
         return made
+
+    def get_each(self, keys: Sequence[Key], make: Callable[[list[Key]], Iterable[Result]]) -> list[Result]:
+        """The results for several keys; those that are not there yet are made together."""
+        known = [(key, self.peek(key)) for key in dict.fromkeys(keys)]
+        found = {key: result for key, result in known if result is not None}
+        fresh = [key for key, result in known if result is None]
+        for key, result in zip(fresh, make(fresh) if fresh else (), strict=True):
+            self.put(key, result)
+            found[key] = result
+        return [found[key] for key in keys]
 
     def once(self, key: object, make: Callable[[], Result]) -> Result:
         """As `get`, but where several ask at once for the same that is not there, one makes it and the others wait."""

@@ -17,7 +17,7 @@ from darre.places.selectors import room_now
 from darre.runs.selectors import learned_rate, past_runs, share_of_strand
 from drying.air import RoomAir
 from drying.dryers import Setup, as_planned, room_as_planned
-from drying.planning import BestRun, best_run
+from drying.planning import BestRun, best_run_each
 from drying.runs import PastRun
 
 
@@ -34,6 +34,10 @@ class Heat:
     duration_h: float
     reaches: bool
     end_pct: float
+
+
+def _work_out(setups: Sequence[tuple[tuple[int, Setup], ...]]) -> list[list[BestRun | None]]:
+    return [[best] for best in best_run_each([dict(of_dryers) for of_dryers in setups])]
 
 
 @dataclass(frozen=True)
@@ -58,17 +62,25 @@ class Workshop:
 
     def best(self, lanes: Sequence[Lane], form: str = "", aim_pct: float | None = None) -> BestRun | None:
         """The run that would be planned for these spools now; None where no dryer can do anything for them."""
-        setups = {dryer.pk: self.setup(lanes, dryer, form, aim_pct) for dryer in self.dryers}
-        if not setups or not lanes[0].material.programmes:
-            return None
-        [found] = best_runs().get(tuple(setups.items()), lambda: [best_run(setups)])
+        return self._best_each([lanes], form, aim_pct)[0]
+
+    def _best_each(
+        self, of_loads: Sequence[Sequence[Lane]], form: str = "", aim_pct: float | None = None
+    ) -> list[BestRun | None]:
+        """The best run of each of several loads; those that are not known yet are worked out side by side."""
+        found: list[BestRun | None] = [None] * len(of_loads)
+        asked = [n for n, lanes in enumerate(of_loads) if self.dryers and lanes[0].material.programmes]
+        setups = [tuple((d.pk, self.setup(of_loads[n], d, form, aim_pct)) for d in self.dryers) for n in asked]
+        for n, [best] in zip(asked, best_runs().get_each(setups, _work_out), strict=True):
+            found[n] = best
         return found
 
-    def heat(self, lane: Lane) -> Heat | None:
-        """The best run for one spool, as the rack and its page tell it."""
-        best = self.best([lane])
-        if best is None:
-            return None
+    def heat_each(self, lanes: Sequence[Lane]) -> list[Heat | None]:
+        """The best run for each of these spools by itself, as the rack and their pages tell it."""
+        runs = self._best_each([[lane] for lane in lanes])
+        return [None if best is None else self._told(best) for best in runs]
+
+    def _told(self, best: BestRun) -> Heat:
         name = next(dryer.name for dryer in self.dryers if dryer.pk == best.dryer)
         choice = best.choice
         return Heat(best.dryer, name, best.method, choice.temp_c, choice.duration_h, choice.reaches, best.end_pct)

@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 
 import numpy as np
@@ -95,7 +95,7 @@ def rack(now: datetime, back_h: int, only: Sequence[int] | None = None) -> Rack:
     index = {s.pk: n for n, s in enumerate(simulated.shelf.spools)}
     read_forecasts(simulated.shelf.drawn(moment(seen.first), only))
     here = workshop(now, simulated.shelf.book)
-    lanes = [traced(simulated, lane, index[lane.spool.pk], seen, here) for lane in lanes_of(simulated, only)]
+    lanes = traced([(lane, index[lane.spool.pk]) for lane in lanes_of(simulated, only)], simulated, seen, here)
     hours = np.clip(seen.hours - simulated.room.first, 0, simulated.room.temp_c.size - 1)
     dew = [
         round(dew_point_c(float(t), max(100.0 * float(a), 0.01)), 2)
@@ -105,8 +105,16 @@ def rack(now: datetime, back_h: int, only: Sequence[int] | None = None) -> Rack:
     return Rack(now, moment(seen.first), seen.step, seen.hours.size, lanes, dew, measured)
 
 
-def traced(simulated: SimulatedShelf, lane: Lane, n: int, seen: Window, here: Workshop) -> Traced:
-    """A lane with what a window shows of it; `n`: the spool's number on the shelf."""
+def traced(lanes: Sequence[tuple[Lane, int]], simulated: SimulatedShelf, seen: Window, here: Workshop) -> list[Traced]:
+    """Lanes, each with its spool's number on the shelf, with what a window shows of them."""
+    found = [_traced(simulated, lane, n, seen) for lane, n in lanes]
+    to_dry = [n for n, each in enumerate(found) if each.next.is_to_dry]
+    for n, heat in zip(to_dry, here.heat_each([found[n].lane for n in to_dry]), strict=True):
+        found[n] = replace(found[n], heat=heat)
+    return found
+
+
+def _traced(simulated: SimulatedShelf, lane: Lane, n: int, seen: Window) -> Traced:
     line, runs = simulated.histories.spools[n], simulated.shelf.runs[lane.spool.pk]
     moisture, sd = line.moisture_pct.copy(), line.sd_pct.copy()
     for run in runs:
@@ -129,7 +137,7 @@ def traced(simulated: SimulatedShelf, lane: Lane, n: int, seen: Window, here: Wo
         runs=[r for r in runs if r.ended_at is None or r.ended_at > begin],
         weighed=_weighed(simulated.shelf, lane.spool, moisture, line.first, begin),
         next=action,
-        heat=here.heat(lane) if action.is_to_dry else None,
+        heat=None,
     )
 
 

@@ -87,7 +87,7 @@ def spool_page(spool_id: int, now: datetime) -> SpoolPage:
     seen = Window(first, now_h + AHEAD_H // 2, max(1, round((now_h + AHEAD_H // 2 - first) / POINTS)))
     read_forecasts(shelf.drawn(moment(seen.first), [spool_id]))
     here = workshop(now, shelf.book)
-    followed = traced(simulated, lane, index, seen, here)
+    [followed] = traced([(lane, index)], simulated, seen, here)
     hours = np.arange(0, AHEAD_H + 1, STEP_H)
     outcomes = _outcomes(simulated, index, lane, _heat_course(here, followed))
     return SpoolPage(

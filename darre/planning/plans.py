@@ -35,8 +35,7 @@ from drying.planning import (
     write_ticket,
 )
 from drying.planning.alternatives import alternatives
-from drying.planning.best import USUAL
-from drying.planning.choose import choose
+from drying.planning.choose import USUAL, choose
 from drying.planning.tells import OwnScale, ScaleCheck, scale_check
 
 LATEST_TURN_LINES = 12

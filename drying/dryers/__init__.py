@@ -33,7 +33,7 @@ from drying.dryers.home_built import RADIATED, HomeBuilt, Warmth, walls, warmth_
 from drying.dryers.limits import Limit, LimitKind, above_tg, broken_limits, ceiling, hottest_c, hottest_to_plan_c
 from drying.dryers.load import Load, MakersSheet, as_planned, occupant, room_as_planned
 from drying.dryers.pauses import Pause, end_with_pauses_h, heated_h, tidy
-from drying.dryers.setup import Setup, all_hours_to, at_rate, box_course, courses_of, dried, hours_to
+from drying.dryers.setup import Setup, all_hours_to, at_rate, box_course, courses_each, courses_of, dried, hours_to
 from drying.dryers.timer import TimerPlan, TimerSet, Turn, plan_timer, timer_pauses
 
 __all__ = [
@@ -79,6 +79,7 @@ __all__ = [
     "broken_limits",
     "calibration_of",
     "ceiling",
+    "courses_each",
     "courses_of",
     "dried",
     "end_with_pauses_h",

@@ -126,7 +126,7 @@ class Setup:
     def end_states(self, air_c: float, duration_h: float) -> list[State]:
         """Where the water is in each load after so many hours at `air_c`."""
         if self.shared:
-            return list(_walked([(self, air_c)], np.array([duration_h]))[0].state.spools)
+            return list(_walked([(self, air_c)], [np.array([duration_h])])[0].state.spools)
         return [
             follow(
                 load.filament,
@@ -207,65 +207,93 @@ def courses_of(runs: Sequence[tuple[Setup, float]], time_h: npt.ArrayLike) -> Ar
 
     Raises OutOfRangeError for a temperature outside 0..200 °C.
     """
+    return np.stack(courses_each(runs, [time_h] * len(runs)), axis=1)
+
+
+def courses_each(runs: Sequence[tuple[Setup, float]], time_h: Sequence[npt.ArrayLike]) -> list[Array]:
+    """Of each run with whatever loads, at its own times in h, the moisture of its loads, shape (loads, times): side by
+    side, which costs a third of one by one.
+
+    Raises OutOfRangeError for a temperature outside 0..200 °C.
+    """
     for _, air_c in runs:
         require_range("temp_c", air_c, 0.0, 200.0, "°C")
-    times = np.asarray(time_h, dtype=np.float64)
-    found = np.empty((len(runs[0][0].loads), len(runs), times.size))
-    for courses_by in (_shared_courses, _own_courses):
-        which = [n for n, (setup, _) in enumerate(runs) if setup.shared == (courses_by is _shared_courses)]
-        if which:
-            found[:, which] = courses_by([runs[n] for n in which], times)
-    return found
+    times = [np.asarray(of_one, dtype=np.float64) for of_one in time_h]
+    found: dict[int, Array] = {}
+    for shared in (True, False):
+        which = [n for n, (setup, _) in enumerate(runs) if setup.shared == shared]
+        these, at = [runs[n] for n in which], [times[n] for n in which]
+        found.update(zip(which, _shared_courses(these, at) if shared else _own_courses(these, at), strict=True))
+    return [found[n] for n in range(len(runs))]
 
 
-def _own_courses(runs: Sequence[tuple[Setup, float]], times: Array) -> Array:
-    end, found = float(times.max()), []
-    with_desiccant = [n for n, (setup, _) in enumerate(runs) if setup.dryer.desiccant is not None]
-    kept = dict(
-        zip(with_desiccant, dried(tuple(runs[n] for n in with_desiccant)) if with_desiccant else (), strict=True)
-    )
-    for load in runs[0][0].loads:
-        rate, start = load.rate.median, even_state(load.filament, load.start.value)
-        met = [
-            _over(setup, load, kept[n], end) if n in kept else setup.segments(load, air_c, end)
-            for n, (setup, air_c) in enumerate(runs)
-        ]
-        cases: list[Case] = [(load.filament, start, at_rate(segments, rate)) for segments in met]
-        found.append(courses(cases, [times * rate] * len(cases)))
-    return np.array(found)
+def _with_the_same_loads(runs: Sequence[tuple[Setup, float]]) -> list[list[int]]:
+    """The numbers of runs, those with the same loads together."""
+    alike: dict[tuple[Load, ...], list[int]] = {}
+    for n, (setup, _) in enumerate(runs):
+        alike.setdefault(setup.loads, []).append(n)
+    return list(alike.values())
+
+
+def _dried_each(runs: Sequence[tuple[Setup, float]]) -> dict[int, OverDesiccant]:
+    """By their numbers, the air that desiccant keeps in those of these runs that have any."""
+    having = [n for n, (setup, _) in enumerate(runs) if setup.dryer.desiccant is not None]
+    kept: dict[int, OverDesiccant] = {}
+    for alike in _with_the_same_loads([runs[n] for n in having]):
+        which = [having[k] for k in alike]
+        kept.update(zip(which, dried(tuple(runs[n] for n in which)), strict=True))
+    return kept
+
+
+def _own_courses(runs: Sequence[tuple[Setup, float]], time_h: Sequence[Array]) -> list[Array]:
+    kept, cases, asked = _dried_each(runs), list[Case](), list[Array]()
+    for n, ((setup, air_c), times) in enumerate(zip(runs, time_h, strict=True)):
+        end = float(times.max())
+        for load in setup.loads:
+            met = _over(setup, load, kept[n], end) if n in kept else setup.segments(load, air_c, end)
+            start, rate = even_state(load.filament, load.start.value), load.rate.median
+            cases.append((load.filament, start, at_rate(met, rate)))
+            asked.append(times * rate)
+    found = iter(courses(cases, asked))
+    return [np.array([next(found) for _ in setup.loads]) for setup, _ in runs]
 
 
 @dataclass
 class _Box:
     """A box on its way through its segments: the states that its spools have come to at `begin_h`, and the moisture
-    found so far, shape (loads, times).
+    found so far at its times, shape (loads, times).
     """
 
     segments: Sequence[Segment]
+    time_h: Array
     state: SharedState
     found: Array
     begin_h: float = 0.0
 
 
-def _shared_courses(runs: Sequence[tuple[Setup, float]], times: Array) -> Array:
-    return np.stack([box.found for box in _walked(runs, times)], axis=1)
+def _shared_courses(runs: Sequence[tuple[Setup, float]], time_h: Sequence[Array]) -> list[Array]:
+    found: dict[int, Array] = {}
+    for alike in _with_the_same_loads(runs):
+        boxes = _walked([runs[n] for n in alike], [time_h[n] for n in alike])
+        found.update(zip(alike, (box.found for box in boxes), strict=True))
+    return [found[n] for n in range(len(runs))]
 
 
-def _walked(runs: Sequence[tuple[Setup, float]], times: Array) -> list[_Box]:
-    """Boxes with the same loads at the last of the times."""
+def _walked(runs: Sequence[tuple[Setup, float]], time_h: Sequence[Array]) -> list[_Box]:
+    """Boxes with the same loads, each at the last of its times."""
     loads = runs[0][0].loads
     common = common_rate(loads)
     filaments = [filament_at_rate(load.filament, load.rate.median / common) for load in loads]
     start = SharedState(tuple(even_state(load.filament, load.start.value) for load in loads))
-    first = np.repeat([[load.start.value] for load in loads], times.size, axis=1)
-    stretched, end = times * common, float(times.max())
-    boxes = [
-        _Box(at_rate(setup.segments(setup.lead, air_c, end), common), start, first.copy()) for setup, air_c in runs
-    ]
+    boxes = []
+    for (setup, air_c), times in zip(runs, time_h, strict=True):
+        segments = at_rate(setup.segments(setup.lead, air_c, float(times.max())), common)
+        first = np.repeat([[load.start.value] for load in loads], times.size, axis=1)
+        boxes.append(_Box(segments, times * common, start, first))
     for n in range(max(len(box.segments) for box in boxes)):
         here = [box for box in boxes if n < len(box.segments)]
-        at = [times_inside(box.segments[n], box.begin_h, stretched) for box in here]
-        asked = [stretched[inside] - box.begin_h for box, inside in zip(here, at, strict=True)]
+        at = [times_inside(box.segments[n], box.begin_h, box.time_h) for box in here]
+        asked = [box.time_h[inside] - box.begin_h for box, inside in zip(here, at, strict=True)]
         reached = shared_courses(filaments, [box.state for box in here], [box.segments[n] for box in here], asked)
         for box, inside, (moisture, state) in zip(here, at, reached, strict=True):
             box.found[:, inside] = moisture

@@ -100,15 +100,15 @@ class _Way:
 
 
 def _tried(ways: Sequence[_Way]) -> list[Alternative]:
-    """The ways that reach the aim, in their order, each at the hottest that is safe; those of the same load and
+    """The ways that reach the aim, in their order, each at the hottest that is safe; those of the same
     patience are followed side by side.
     """
     hours: dict[int, float | None] = {}
     airs = [hottest_c(way.setup) for way in ways]
-    alike: dict[tuple[tuple[Load, ...], float], list[int]] = {}
+    alike: dict[float, list[int]] = {}
     for n, way in enumerate(ways):
-        alike.setdefault((way.setup.loads, way.patience_h), []).append(n)
-    for (_, patience_h), which in alike.items():
+        alike.setdefault(way.patience_h, []).append(n)
+    for patience_h, which in alike.items():
         found = hours_needed_each([(ways[n].setup, airs[n]) for n in which], patience_h)
         hours.update(zip(which, found, strict=True))
     return [

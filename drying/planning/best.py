@@ -6,16 +6,17 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cache
 
-from drying.dryers import Attended, Setup, broken_limits, mean_power_w, misfits, plan_timer
+from drying.cache import Cache
+from drying.dryers import Attended, Setup, broken_limits, courses_each, mean_power_w, misfits, plan_timer
 from drying.errors import OutOfRangeError
 from drying.planning.alternatives import can_reach, missed
-from drying.planning.choose import Choice, Goal, choose
+from drying.planning.choose import USUAL, Choice, Goal, choose, hours_needed_each, usual_runs
 from drying.quantity import Quantity
 
-USUAL = "usual"
 WATT_HOURS = 1000.0  # in a kilowatt-hour
+TOGETHER = 40  # set-ups worked out side by side: the modes of their warm-ups are all kept until the ends are asked for
 
 
 @dataclass(frozen=True)
@@ -59,16 +60,35 @@ def safe_run(setup: Setup) -> tuple[str, Choice] | None:
     return None if broken_limits(setup, choice.temp_c) else (method, choice)
 
 
-@lru_cache(maxsize=1024)
-def _would_be(setup: Setup) -> tuple[str, Choice, tuple[float, ...]] | None:
-    """The run that would be made of a load, its method, and where it ends each spool, % of dry mass; None where none is
-    safe. Kept, as it hangs on nothing else.
-    """
-    run = safe_run(setup)
-    if run is None:
-        return None
-    method, choice = run
-    return method, choice, tuple(setup.courses(choice.temp_c, [choice.duration_h])[:, -1].tolist())
+@dataclass(frozen=True)
+class _WouldBe:
+    """The run that would be made of a load, its method, and where it ends each spool, % of dry mass."""
+
+    method: str
+    choice: Choice
+    end_pct: tuple[float, ...]
+
+
+@cache
+def kept_runs() -> Cache[tuple[_WouldBe | None]]:
+    """What would be made, by set-up: it hangs on nothing else."""
+    return Cache(1024)
+
+
+def _would_be_each(setups: Sequence[Setup]) -> list[_WouldBe | None]:
+    """The run that would be made in each of these set-ups, None where none is safe: worked out side by side."""
+    parts = (setups[n : n + TOGETHER] for n in range(0, len(setups), TOGETHER))
+    return [would for part in parts for (would,) in kept_runs().get_each(part, _work_out)]
+
+
+def _work_out(setups: Sequence[Setup]) -> list[tuple[_WouldBe | None]]:
+    hours_needed_each(usual_runs(setups))  # which are kept, so that each finds its own there
+    found: list[tuple[_WouldBe | None]] = [(None,)] * len(setups)
+    safe = [(n, *run) for n, setup in enumerate(setups) if (run := safe_run(setup)) is not None]
+    ends = courses_each([(setups[n], it.temp_c) for n, _, it in safe], [[it.duration_h] for *_, it in safe])
+    for (n, method, choice), end in zip(safe, ends, strict=True):
+        found[n] = (_WouldBe(method, choice, tuple(end[:, -1].tolist())),)
+    return found
 
 
 def best_run(setups: Mapping[int, Setup]) -> BestRun | None:
@@ -77,16 +97,25 @@ def best_run(setups: Mapping[int, Setup]) -> BestRun | None:
 
     None where no dryer can do anything for it without harm.
     """
-    fitting = {key: setup for key, setup in setups.items() if fits_in(setup)}
+    return best_run_each([setups])[0]
+
+
+def best_run_each(of_loads: Sequence[Mapping[int, Setup]]) -> list[BestRun | None]:
+    """The best run of each of several loads, worked out side by side."""
+    tried = [{key: setup for key, setup in setups.items() if fits_in(setup)} or dict(setups) for setups in of_loads]
+    found = iter(_would_be_each([setup for setups in tried for setup in setups.values()]))
+    return [_best([(key, setup, next(found)) for key, setup in setups.items()]) for setups in tried]
+
+
+def _best(would_be: Sequence[tuple[int, Setup, _WouldBe | None]]) -> BestRun | None:
     found = []
-    for key, setup in (fitting or setups).items():
-        would = _would_be(setup)
+    for key, setup, would in would_be:
         if would is None:
             continue
-        method, choice, ends = would
-        over = max(end / load.aim_pct for end, load in zip(ends, setup.loads, strict=True))
+        choice = would.choice
+        over = max(end / load.aim_pct for end, load in zip(would.end_pct, setup.loads, strict=True))
         order = (not choice.reaches, choice.duration_h if choice.reaches else over, choice.temp_c)
-        found.append((order, BestRun(key, method, choice, ends[0])))
+        found.append((order, BestRun(key, would.method, choice, would.end_pct[0])))
     return min(found, key=lambda pair: pair[0])[1] if found else None
 
 
@@ -118,17 +147,17 @@ class InDryer:
 
 def in_dryer(setup: Setup, attended: Attended) -> InDryer:
     """What this dryer would do for this load; `attended`: when somebody is there after a start now."""
-    fits, would = fits_in(setup), _would_be(setup)
+    fits, [would] = fits_in(setup), _would_be_each([setup])
     if would is None:
         return InDryer(fits)
-    method, choice, ends = would
+    choice = would.choice
     power = mean_power_w(setup.dryer, setup.room.temp_c, choice.temp_c)
     hours = choice.duration_h / WATT_HOURS
     again = plan_timer(setup.dryer, choice.duration_h).turns[1:]
     return InDryer(
         fits,
-        (method, choice),
-        not missed(setup, ends),
+        (would.method, choice),
+        not missed(setup, would.end_pct),
         Quantity(power.value * hours, power.uncertainty * hours),
         len(again),
         sum(not attended.at(turn.at_h) for turn in again),

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from contextlib import suppress
 from dataclasses import dataclass
 from enum import StrEnum
-from functools import lru_cache
+from functools import cache
 
 import numpy as np
 
 from drying.arrays import Array
+from drying.cache import Cache
 from drying.dryers import (
     Limit,
     LimitKind,
@@ -18,7 +20,7 @@ from drying.dryers import (
     Setup,
     all_hours_to,
     ceiling,
-    courses_of,
+    courses_each,
     hottest_to_plan_c,
     mean_power_w,
 )
@@ -28,7 +30,7 @@ from drying.planning.drying_map import drying_map
 
 PATIENCE_H = 96.0  # what takes longer than this at the hottest is called out of the dryer's reach
 GENTLE_PATIENCE_H = 24.0  # "least heat" may take so long, or as long as the material's own gentle method
-SHEET, OWN = "sheet", "own"
+USUAL, SHEET, OWN = "usual", "sheet", "own"
 
 
 class Goal(StrEnum):
@@ -81,25 +83,30 @@ def needed(setup: Setup) -> bool:
     return any(load.start.value > load.aim_pct for load in setup.loads)
 
 
-@lru_cache(maxsize=512)
+@cache
+def kept_hours() -> Cache[tuple[float | None]]:
+    """Hours needed, by run and patience: one plan asks for the same several times."""
+    return Cache(2048)
+
+
 def hours_needed(setup: Setup, air_c: float, patience_h: float = PATIENCE_H) -> float | None:
-    """Hours at `air_c` until the last spool has come to its aim; None where that takes longer than `patience_h`. Kept,
-    as one plan asks for the same several times.
-    """
+    """Hours at `air_c` until the last spool has come to its aim; None where that takes longer than `patience_h`."""
     return hours_needed_each([(setup, air_c)], patience_h)[0]
 
 
 def hours_needed_each(runs: Sequence[tuple[Setup, float]], patience_h: float = PATIENCE_H) -> list[float | None]:
-    """The same for several runs with the same loads, each a set-up and the °C of its air: side by side, which costs
-    little more than one.
-    """
-    found: list[float | None] = [None] * len(runs)
-    followed = [n for n, run in enumerate(runs) if not _ends_above(*run)]
-    if followed:
-        times, loads = search_times_h(patience_h), runs[0][0].loads
-        of_runs = courses_of([runs[n] for n in followed], times)
-        for column, n in enumerate(followed):
-            found[n] = all_hours_to(loads, times, of_runs[:, column])
+    """The same for several runs, each a set-up and the °C of its air: side by side, which costs a third."""
+    each = kept_hours().get_each([(run, patience_h) for run in runs], _hours_of)
+    return [hours for (hours,) in each]
+
+
+def _hours_of(asked: Sequence[tuple[tuple[Setup, float], float]]) -> list[tuple[float | None]]:
+    """Hours needed of runs, each with the patience that one has with it, in a tuple."""
+    found: list[tuple[float | None]] = [(None,)] * len(asked)
+    followed = [n for n, (run, _) in enumerate(asked) if not _ends_above(*run)]
+    times = [search_times_h(asked[n][1]) for n in followed]
+    for n, at, course in zip(followed, times, courses_each([asked[n][0] for n in followed], times), strict=True):
+        found[n] = (all_hours_to(asked[n][0][0].loads, at, course),)
     return found
 
 
@@ -120,6 +127,16 @@ def _held(setup: Setup, wanted_c: float) -> tuple[float, Limit | None]:
         return least, Limit(LimitKind.DRYER_MIN, least)
     near = setup.dryer.nearest_c(wanted_c)
     return min(near, top), None
+
+
+def usual_runs(setups: Sequence[Setup]) -> list[tuple[Setup, float]]:
+    """Of those set-ups that the usual programme has a temperature for, the runs whose hours it asks for."""
+    found = []
+    for setup in setups:
+        with suppress(OutOfRangeError):
+            if (run := programmes(setup.lead).get(USUAL)) is not None and needed(setup):
+                found.append((setup, _held(setup, run.temp_c)[0]))
+    return found
 
 
 def _by_programme(setup: Setup, method: str) -> Choice:

@@ -17,6 +17,18 @@ class Memos(TestCase):
         self.assertIsNone(memo.peek("b"))
         self.assertEqual((ask("b"), made), (4, ["a", "b", "c", "b"]))
 
+    def test_of_several_only_what_is_not_there_is_made_and_at_one_go(self):
+        asked, memo = [], Cache[str](9)
+        memo.put("b", "kept")
+
+        def made(keys):
+            asked.append(keys)
+            return [key.upper() for key in keys]
+
+        self.assertEqual(memo.get_each(["c", "b", "a", "c"], made), ["C", "kept", "A", "C"])
+        self.assertEqual(memo.get_each(["a", "b"], made), ["A", "kept"])
+        self.assertEqual(asked, [["c", "a"]])
+
     def test_heavy_results_take_the_room_of_several(self):
         memo = Cache[bytes](10, len)
         for key, length in (("a", 4), ("b", 4), ("c", 2)):

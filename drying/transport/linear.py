@@ -68,18 +68,15 @@ def _modes(conditions: Sequence[tuple[Filament, float, float | None]]) -> list[_
     """The modes of windings at temperatures in °C and exchange flows in m³/h (None in free air): all free, or none.
     Those that are not known yet are diagonalised at one go, which is twice as quick.
     """
-    kept = kept_modes()
-    found = [kept.peek(condition) for condition in conditions]
-    packs = {condition: _pack(*condition) for condition, known in zip(conditions, found, strict=True) if known is None}
-    fresh: dict[tuple[Filament, float, float | None], _Modes] = {}
-    if packs:
-        leak, capacity, rates = (
-            np.stack([getattr(pack, name) for pack in packs.values()]) for name in ("leak", "capacity", "face_rate")
-        )
-        for (condition, pack), rate, turn in zip(packs.items(), *decays(leak, capacity, rates), strict=True):
-            fresh[condition] = _Modes(pack, turn, rate)
-            kept.put(condition, fresh[condition])
-    return [fresh[condition] if known is None else known for condition, known in zip(conditions, found, strict=True)]
+    return kept_modes().get_each(conditions, _diagonalised)
+
+
+def _diagonalised(conditions: Sequence[tuple[Filament, float, float | None]]) -> list[_Modes]:
+    packs = [_pack(*condition) for condition in conditions]
+    leak, capacity, rates = (
+        np.stack([getattr(pack, name) for pack in packs]) for name in ("leak", "capacity", "face_rate")
+    )
+    return [_Modes(pack, turn, rate) for pack, rate, turn in zip(packs, *decays(leak, capacity, rates), strict=True)]
 
 
 def _pack(filament: Filament, temp_c: float, vent_m3_h: float | None) -> _Pack:

@@ -52,7 +52,7 @@ class Kept(TestCase):
         self.assertTrue(kept_shelf.take(self.database))
         with (
             patch.object(BlockSimulation, "run", side_effect=AssertionError("simulated again")),
-            patch("darre.moisture.best.best_run", side_effect=AssertionError("planned again")),
+            patch("darre.moisture.best.best_run_each", side_effect=AssertionError("planned again")),
         ):
             self.assert_same(self.lines(), lines)
             self.assertEqual(rack(self.now, 504), told)

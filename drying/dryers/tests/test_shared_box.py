@@ -7,11 +7,12 @@ from unittest import TestCase, mock
 import numpy as np
 
 from drying.air import RoomAir
-from drying.dryers import Dryer, DryerKind, Load, Setup, courses_of, shared_box
+from drying.dryers import Dryer, DryerKind, Load, Setup, courses_each, courses_of, shared_box
 from drying.dryers.shared_box import SharedState, kept_runs, shared_course, shared_courses
 from drying.errors import OutOfRangeError
 from drying.materials import empty_spool_kind, material
 from drying.quantity import Quantity
+from drying.storage import Charge, DesiccantKind
 from drying.transport import Filament, Segment, course, even_state, winding_of_mass
 
 ROOM = RoomAir(20.0, 55.0)
@@ -136,6 +137,23 @@ class SideBySide(TestCase):
                 at_once = courses_of(runs, hours)
                 for n, (setup, air_c) in enumerate(runs):
                     np.testing.assert_allclose(at_once[:, n], setup.courses(air_c, hours), atol=1e-10)
+
+    def test_runs_of_unlike_loads_each_at_its_own_times_come_to_what_each_comes_to_alone(self):
+        room, vented = RoomAir(20.0, 60.0), Dryer(35, 75, vent_m3_h=0.05, slots=2)
+        shut = replace(vented, vent_m3_h=0.0, desiccant=Charge(DesiccantKind.SILICA_GEL, 150.0, 2.0))
+        petg, pla, pa6 = self.load("petg", 0.3), self.load("pla", 0.4), self.load("pa6", 2.0)
+        runs = [
+            (Setup((petg,), vented, room), 65.0),
+            (Setup((petg, pa6), vented, room), 65.0),
+            (Setup((pa6,), shut, room), 70.0),
+            (Setup((petg,), shut, room), 65.0),
+            (Setup((pa6, petg), vented, room), 60.0),
+            (Setup((pla,), vented, room), 45.0),
+        ]
+        times = [np.linspace(0.0, 3.0 + 7.0 * n, 4 + n) for n in range(len(runs))]
+        for (alone, air_c), hours, found in zip(runs, times, courses_each(runs, times), strict=True):
+            np.testing.assert_allclose(found, alone.courses(air_c, hours), atol=1e-10)
+            np.testing.assert_allclose(found[:, 0], [load.start.value for load in alone.loads], rtol=1e-14)
 
     def test_a_box_that_stands_open_beside_closed_ones_changes_nothing_for_them(self):
         filaments, starts = [spool("petg"), spool("pa6")], [0.3, 2.0]

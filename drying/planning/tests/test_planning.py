@@ -2,7 +2,7 @@
 
 import math
 from dataclasses import replace
-from unittest import TestCase
+from unittest import TestCase, mock
 
 import numpy as np
 from hypothesis import assume, given
@@ -19,9 +19,10 @@ from drying.errors import OutOfRangeError, UnknownMaterialError
 from drying.materials.empty_spools import empty_spool_kind, empty_spool_kinds
 from drying.materials.own_values import OwnProgramme, with_own
 from drying.materials.properties import STANDARD_METHODS, all_materials, material
+from drying.planning import best
 from drying.planning.alternatives import AlternativeKind, Risk, alternatives, can_reach, rings
-from drying.planning.best import best_run
-from drying.planning.choose import Choice, Goal, choose, hours_needed
+from drying.planning.best import best_run, best_run_each
+from drying.planning.choose import Choice, Goal, choose, hours_needed, kept_hours
 from drying.planning.drying_map import axis_c, drying_map, horizon_h, map_to_show
 from drying.planning.forecast import forecasts
 from drying.planning.ticket import write_ticket
@@ -106,6 +107,29 @@ class Choosing(TestCase):
         self.assertIsNone(best_run({1: planned}))  # nobody is sent past a limit who did not ask for it
         with self.assertRaisesRegex(OutOfRangeError, "stick the turns"):
             choose("usual", setup(wet("pla"), dryer=replace(oven, min_c=60)))
+
+    def test_the_best_run_of_a_load_does_not_depend_on_what_is_worked_out_beside_it(self):
+        cool = replace(AIRY, min_c=30, max_c=50)
+        hot = Dryer(90, 120, DryerKind.OVEN, vent_m3_h=0.5, hot_side_excess_c=15, swing_c=0, warm_up_h=0)
+        loads = [wet(name, times=times) for name in ("pla", "petg", "pa6") for times in (0.7, 1.5)]
+        of_loads = [{1: setup(one, dryer=BOX), 2: setup(one, dryer=cool), 3: setup(one, dryer=hot)} for one in loads]
+        of_loads += [{3: setup(wet("pla"), dryer=hot)}, {1: setup(wet("petg"), wet("pla"), dryer=AIRY)}]
+
+        def asked(*these):
+            best.kept_runs.cache_clear()
+            kept_hours.cache_clear()
+            return best_run_each(these)
+
+        with mock.patch.object(best, "TOGETHER", 5):  # so that one load's dryers lie on both sides of a cut
+            at_once = asked(*of_loads)
+        self.assertIsNone(at_once[-2])  # that oven would fuse it
+        self.assertGreater(len({run.dryer for run in at_once if run}), 1)
+        for run, setups in zip(at_once, of_loads, strict=True):
+            [alone] = asked(setups)
+            if alone is not None:
+                self.assertAlmostEqual(run.end_pct, alone.end_pct, delta=1e-10)
+                run = replace(run, end_pct=alone.end_pct)
+            self.assertEqual(run, alone)
 
     def test_a_hot_side_that_nobody_measured_does_not_forbid_the_usual_method_and_a_measured_one_may(self):
         common = replace(BOX, hot_side_excess_c=None)
