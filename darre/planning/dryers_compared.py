@@ -11,7 +11,7 @@ from darre.inventory.selectors import attended_after, preferences, tariff_of
 from darre.moisture.best import workshop
 from darre.moisture.lanes import Lane, lanes_of, shelf_now
 from darre.runs.models import Run
-from drying.planning import InDryer, in_dryer, saved
+from drying.planning import InDryer, in_dryer_each, saved
 from drying.quantity import Quantity
 
 YEAR_DAYS, LEAST_DAYS, LEAST_RUNS = 365.0, 60.0, 4
@@ -103,11 +103,14 @@ def compared(now: datetime, another: Dryer | None = None, price: float | None = 
     simulated = shelf_now(now)
     here, attended = workshop(now, simulated.shelf.book), attended_after(now)
     runs, assumed = _runs_a_year(now)
+    dryers = [*here.dryers, *([] if another is None else [another])]
+    wanted = _asked(lanes_of(simulated))
+    lanes = [replace(asked.lane, moisture=asked.moisture) for asked in wanted]
+    found = iter(in_dryer_each([here.setup([lane], dryer) for lane in lanes for dryer in dryers], attended))
     rows = []
-    for asked in _asked(lanes_of(simulated)):
-        lane = replace(asked.lane, moisture=asked.moisture)
-        cells = [in_dryer(here.setup([lane], dryer), attended) for dryer in here.dryers]
-        other = None if another is None else in_dryer(here.setup([lane], another), attended)
+    for asked in wanted:
+        cells = [next(found) for _ in here.dryers]
+        other = None if another is None else next(found)
         times = sum(USUAL_A_YEAR if assumed else runs.get(spool, 0.0) for spool in asked.spools)
         is_now = asked.moisture is asked.lane.moisture
         rows.append(Row(asked.lane, asked.moisture, is_now, len(asked.spools), times, cells, other))

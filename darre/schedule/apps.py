@@ -32,7 +32,6 @@ class ScheduleConfig(AppConfig):
     name = "darre.schedule"
 
     def ready(self) -> None:
-        self.own_ways: Cache[list[Way | None]] = Cache(1000)
         self.ways: Cache[list[Way]] = Cache(1000)
         self.hours: Cache[list[float | None]] = Cache(1000)
         self.courses: Cache[list[float]] = Cache(500)

@@ -2,7 +2,7 @@
 
 import math
 import zoneinfo
-from collections.abc import Collection, Mapping
+from collections.abc import Collection, Mapping, Sequence
 from datetime import datetime, timedelta
 from functools import partial
 
@@ -22,7 +22,7 @@ from darre.schedule.models import Wish
 from darre.schedule.scene import Scene, Subject
 from drying.dryers import DryerKind, hours_from
 from drying.planning.schedule.problem import Job, Option
-from drying.planning.schedule.ways import Way, own_way, watched_h, ways
+from drying.planning.schedule.ways import Way, own_way_each, watched_h, ways
 
 GRID_MIN = 15  # starts are told to the quarter of an hour
 
@@ -44,10 +44,16 @@ def scene(now: datetime, zone: str, form: str = "") -> Scene:
     dryers = {str(d.pk): d for d in here.dryers} | {str(r.batch.dryer_id): r.batch.dryer for r in running.values()}
     found = _Jobs(here, dryers, start, form)
     found.read_due(wishes.values(), now)
-    for lane in sorted(lanes(now, only=[*wishes, *running]), key=lambda lane: lane.spool.pk):
+    asked = sorted(lanes(now, only=[*wishes, *running]), key=lambda lane: lane.spool.pk)
+    found.read_ways([lane for lane in asked if lane.spool.pk not in running and _is_above_aim(lane)])
+    for lane in asked:
         found.take(lane, wishes.get(lane.spool.pk), running.get(lane.spool.pk), now)
     jobs = tuple(found.running) + tuple(found.to_start())
     return Scene(now, start, here, form, dryers, jobs, found.subjects, found.ready, found.nowhere, found.due)
+
+
+def _is_above_aim(lane: Lane) -> bool:
+    return lane.moisture.value > lane.material.aim_pct
 
 
 class _Jobs:
@@ -61,6 +67,7 @@ class _Jobs:
         self.nowhere: list[Wish] = []
         self.due: dict[int, datetime | None] = {}
         self.watch_first_h = preferences().watch_first_h
+        self._ways: dict[int, dict[str, Way]] = {}
         self._own: dict[str, dict[str, Way]] = {}
         self._tried = set(Run.objects.filter(ended_at__isnull=False).values_list("spool__material", "batch__dryer_id"))
 
@@ -80,11 +87,19 @@ class _Jobs:
             met = clean.get(wish.spool_id) if wish.keep_clean else due_at(wish, dried.get(wish.spool_id), now, zone)
             self.due[wish.pk] = met
 
+    def read_ways(self, wanted: Sequence[Lane]) -> None:
+        """What each dryer would do by itself for each of these spools: all at once, which costs a third."""
+        asked = [(lane, str(dryer.pk)) for lane in wanted for dryer in self.here.dryers]
+        setups = [self.here.setup([lane], self.dryers[key], self.form) for lane, key in asked]
+        for (lane, key), way in zip(asked, own_way_each(setups), strict=True):
+            if way is not None:
+                self._ways.setdefault(lane.spool.pk, {})[key] = way
+
     def take(self, lane: Lane, wish: Wish | None, run: Run | None, now: datetime) -> None:
         """Take in a spool that is wanted, or in a dryer already."""
         if run is not None:
             self.running.append(self._of_run(run, lane, wish, now))
-        elif wish is not None and (lane.moisture.value <= lane.material.aim_pct or self._stays_clean(lane, wish, now)):
+        elif wish is not None and (not _is_above_aim(lane) or self._stays_clean(lane, wish, now)):
             self.ready.append(wish)
         elif wish is not None:
             self._wanted(lane, wish)
@@ -108,8 +123,7 @@ class _Jobs:
         return Job(job, (option,), self._ready_by_h(wish), running=True)
 
     def _wanted(self, lane: Lane, wish: Wish) -> None:
-        in_service = [str(dryer.pk) for dryer in self.here.dryers]
-        own = {key: way for key in in_service if (way := self._own_way(lane, key)) is not None}
+        own = self._ways.get(lane.spool.pk, {})
         if any(way.reaches for way in own.values()):
             own = {key: way for key, way in own.items() if way.reaches}
         if not own:
@@ -119,11 +133,6 @@ class _Jobs:
         self._own[job] = own
         reaches = all(way.reaches for way in own.values())
         self.subjects[job] = Subject(lane, wish, reaches=reaches, due_at=self._due(wish))
-
-    def _own_way(self, lane: Lane, key: str) -> Way | None:
-        setup = self.here.setup([lane], self.dryers[key], self.form)
-        [way] = schedule_caches().own_ways.get(setup, lambda: [own_way(setup)])
-        return way
 
     def to_start(self) -> list[Job]:
         """The jobs that are to be started, with every way in which each can be had."""

@@ -61,7 +61,7 @@ def safe_run(setup: Setup) -> tuple[str, Choice] | None:
 
 
 @dataclass(frozen=True)
-class _WouldBe:
+class WouldBe:
     """The run that would be made of a load, its method, and where it ends each spool, % of dry mass."""
 
     method: str
@@ -70,24 +70,24 @@ class _WouldBe:
 
 
 @cache
-def kept_runs() -> Cache[tuple[_WouldBe | None]]:
+def kept_runs() -> Cache[tuple[WouldBe | None]]:
     """What would be made, by set-up: it hangs on nothing else."""
     return Cache(1024)
 
 
-def _would_be_each(setups: Sequence[Setup]) -> list[_WouldBe | None]:
+def would_be_each(setups: Sequence[Setup]) -> list[WouldBe | None]:
     """The run that would be made in each of these set-ups, None where none is safe: worked out side by side."""
     parts = (setups[n : n + TOGETHER] for n in range(0, len(setups), TOGETHER))
     return [would for part in parts for (would,) in kept_runs().get_each(part, _work_out)]
 
 
-def _work_out(setups: Sequence[Setup]) -> list[tuple[_WouldBe | None]]:
+def _work_out(setups: Sequence[Setup]) -> list[tuple[WouldBe | None]]:
     hours_needed_each(usual_runs(setups))  # which are kept, so that each finds its own there
-    found: list[tuple[_WouldBe | None]] = [(None,)] * len(setups)
+    found: list[tuple[WouldBe | None]] = [(None,)] * len(setups)
     safe = [(n, *run) for n, setup in enumerate(setups) if (run := safe_run(setup)) is not None]
     ends = courses_each([(setups[n], it.temp_c) for n, _, it in safe], [[it.duration_h] for *_, it in safe])
     for (n, method, choice), end in zip(safe, ends, strict=True):
-        found[n] = (_WouldBe(method, choice, tuple(end[:, -1].tolist())),)
+        found[n] = (WouldBe(method, choice, tuple(end[:, -1].tolist())),)
     return found
 
 
@@ -103,11 +103,11 @@ def best_run(setups: Mapping[int, Setup]) -> BestRun | None:
 def best_run_each(of_loads: Sequence[Mapping[int, Setup]]) -> list[BestRun | None]:
     """The best run of each of several loads, worked out side by side."""
     tried = [{key: setup for key, setup in setups.items() if fits_in(setup)} or dict(setups) for setups in of_loads]
-    found = iter(_would_be_each([setup for setups in tried for setup in setups.values()]))
+    found = iter(would_be_each([setup for setups in tried for setup in setups.values()]))
     return [_best([(key, setup, next(found)) for key, setup in setups.items()]) for setups in tried]
 
 
-def _best(would_be: Sequence[tuple[int, Setup, _WouldBe | None]]) -> BestRun | None:
+def _best(would_be: Sequence[tuple[int, Setup, WouldBe | None]]) -> BestRun | None:
     found = []
     for key, setup, would in would_be:
         if would is None:
@@ -145,9 +145,13 @@ class InDryer:
         return self.run[1].duration_h if self.is_use and self.run else float("inf")
 
 
-def in_dryer(setup: Setup, attended: Attended) -> InDryer:
-    """What this dryer would do for this load; `attended`: when somebody is there after a start now."""
-    fits, [would] = fits_in(setup), _would_be_each([setup])
+def in_dryer_each(setups: Sequence[Setup], attended: Attended) -> list[InDryer]:
+    """What the dryer of each set-up would do for its load; `attended`: when somebody is there after a start now."""
+    return [_in_dryer(*each, attended) for each in zip(setups, would_be_each(setups), strict=True)]
+
+
+def _in_dryer(setup: Setup, would: WouldBe | None, attended: Attended) -> InDryer:
+    fits = fits_in(setup)
     if would is None:
         return InDryer(fits)
     choice = would.choice

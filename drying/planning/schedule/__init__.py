@@ -11,7 +11,7 @@ from drying.planning.schedule.reasons import Reason, Why, home_needed, reasons, 
 from drying.planning.schedule.rule import plain_rule
 from drying.planning.schedule.solver import solve
 from drying.planning.schedule.together import companions, solve_together
-from drying.planning.schedule.ways import Way, hours_together, own_way, watched_h, ways
+from drying.planning.schedule.ways import Way, hours_together, own_way_each, watched_h, ways
 
 __all__ = [
     "Answer",
@@ -32,7 +32,7 @@ __all__ = [
     "energy_kwh",
     "home_needed",
     "hours_together",
-    "own_way",
+    "own_way_each",
     "plain_rule",
     "prices",
     "reasons",

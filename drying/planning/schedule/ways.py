@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from drying.dryers import DryerKind, Setup, hottest_to_plan_c, hours_to
-from drying.planning.best import fits_in, safe_run
+from drying.planning.best import fits_in, would_be_each
 from drying.planning.choose import hours_needed, rounded_up_h, search_times_h
 
 FIRST_WATCH_H = 2.0  # the first run of a material in a dryer is watched for so long, where nobody says otherwise
@@ -25,13 +25,14 @@ class Way:
     reaches: bool = True
 
 
-def own_way(setup: Setup) -> Way | None:
-    """The run that would be planned of one spool in a dryer; None where it does not go in, or nothing is safe."""
-    run = safe_run(setup) if fits_in(setup) else None
-    if run is None:
-        return None
-    _, choice = run
-    return Way(choice.temp_c, choice.duration_h, choice.reaches)
+def own_way_each(setups: Sequence[Setup]) -> list[Way | None]:
+    """The run that would be planned of each spool in its dryer; None where it does not go in, or nothing is safe."""
+    found: list[Way | None] = [None] * len(setups)
+    fitting = [n for n, setup in enumerate(setups) if fits_in(setup)]
+    for n, would in zip(fitting, would_be_each([setups[n] for n in fitting]), strict=True):
+        if would is not None:
+            found[n] = Way(would.choice.temp_c, would.choice.duration_h, would.choice.reaches)
+    return found
 
 
 def way_at(setup: Setup, temp_c: float) -> Way | None:

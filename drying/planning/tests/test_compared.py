@@ -6,7 +6,7 @@ from unittest import TestCase
 from drying.air import RoomAir
 from drying.dryers import ALWAYS, Attended, Dryer, Load, Setup
 from drying.materials import empty_spool_kind, material
-from drying.planning.best import InDryer, in_dryer, saved
+from drying.planning.best import InDryer, in_dryer_each, saved
 from drying.planning.choose import Choice
 from drying.quantity import Quantity
 
@@ -24,6 +24,11 @@ def setup(name="petg", pct=0.35, dryer=BOX, **more):
 
 def done(hours, kwh, fits=True, reaches=True):
     return InDryer(fits, ("usual", Choice(60.0, hours)), reaches, Quantity(kwh, 0.1))
+
+
+def in_dryer(of, attended):
+    [found] = in_dryer_each([of], attended)
+    return found
 
 
 class OneDryer(TestCase):

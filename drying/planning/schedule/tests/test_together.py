@@ -15,7 +15,7 @@ from drying.planning import Choice, write_ticket
 from drying.planning.schedule import DryerSlots, Job, Option, Problem, companions, solve_together
 from drying.planning.schedule.answer import Start
 from drying.planning.schedule.tests.check import drawn
-from drying.planning.schedule.ways import Way, hours_together, own_way, way_at, ways
+from drying.planning.schedule.ways import Way, hours_together, own_way_each, way_at, ways
 from drying.quantity import Quantity
 
 BOX = Dryer(35.0, 70.0, vent_m3_h=0.05, slots=3)
@@ -45,7 +45,7 @@ class AsPlanned(TestCase):
         self.assertIsNone(way_at(pla, 68.0))
         self.assertIsNone(way_at(pla, 20.0))
         cool = way_at(setup(load("petg", 0.30)), 45.0)
-        own = own_way(setup(load("petg", 0.30)))
+        [own] = own_way_each([setup(load("petg", 0.30))])
         self.assertGreater(cool.hours, own.hours)
 
     def test_the_own_way_comes_first_and_one_that_reaches_nothing_stands_alone(self):
