@@ -227,6 +227,23 @@ class Sentences(PartsCase):
         for weighed in (sheet, sheet | {"is_bound": True}):
             self.assertIn("9 in 10", self.js("runs.stopLine(s)", s=weighed))
 
+    def test_what_went_out_is_counted_from_the_first_weighing_that_counts(self):
+        sheet = self.get(f"runs/{Run.objects.get(ended_at__isnull=True).pk}")
+        first, *others = sheet["seen"]
+        lost = sheet["verdict"]["loss"]["mass_g"]["value"]
+        late = {**first, "at": f"{datetime.fromisoformat(first['at']) + timedelta(minutes=40):%Y-%m-%dT%H:%M:%S%z}"}
+        once = {"verdict": sheet["verdict"] | {"loss": None}}
+        for seen, told, name, value in (
+            ([first, *others], {}, "Out since start", f"{lost:.1f}"),
+            ([late, *others], {}, r"Out since .*\d\d:\d\d", f"{lost:.1f}"),
+            ([first | {"doubtful": True}, late, *others], {}, r"Out since .*\d\d:\d\d", f"{lost:.1f}"),
+            ([first], once, "Out since start", "weigh again to see"),
+            ([], once, "Out since start", "not weighed yet"),
+        ):
+            found = self.js("runs.outSince(s, 1)", s=sheet | told | {"seen": seen})
+            self.assertRegex(found[0], f"^{name}$")
+            self.assertIn(value, found[1])
+
     def test_every_lane_run_dryer_and_material_is_said_in_whole_sentences(self):
         lanes = self.get("rack")["lanes"]
         self.assert_said([self.js("lanes.rackSentence(ls)", ls=lanes)], "rack", ".")

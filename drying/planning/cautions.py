@@ -11,13 +11,12 @@ from enum import StrEnum
 
 from drying.dryers import BED_HEATED, DryerKind, LevelCalibration, Limit, Load, Setup, above_tg, broken_limits
 from drying.planning.desiccant_use import grams_needed
-from drying.storage import DesiccantKind
+from drying.storage import DesiccantKind, Pouch, pouch_stands_c
 
 FUMES_FROM_C = 70.0  # engineering estimate: from here on hot plastic is to be ventilated whatever it is
 NEAR_SOFT_C = 8.0  # the hot side comes this near to where the filament softens: a swing further is a limit
 DOUBTFUL_DISPLAY_C = 3.0  # standard uncertainty from which a setting is not to be trusted without a probe
 HOT_BED_C = 95.0
-POUCH_STANDS_C = 50.0  # a plastic pouch, as in the limits of `storage/data/desiccants.toml`
 
 
 class CautionKind(StrEnum):
@@ -142,8 +141,8 @@ def _of_its_desiccant(setup: Setup, air_c: float) -> Iterator[Caution]:
     wet = any(load.start.value > load.aim_pct < setup.floor_pct(load, air_c) for load in setup.loads)
     if wet and dryer.has_no_vent:
         yield Caution(CautionKind.DESICCANT_SPENT, True, numbers={"has_g": charge.dry_g, **numbers})
-    if air_c > POUCH_STANDS_C:
-        yield Caution(CautionKind.DESICCANT_HOT, True, numbers={"air_c": air_c})
+    if air_c > (stands_c := pouch_stands_c(Pouch.PLASTIC)):
+        yield Caution(CautionKind.DESICCANT_HOT, True, numbers={"air_c": air_c, "stands_c": stands_c})
 
 
 def cautions(

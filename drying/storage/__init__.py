@@ -14,6 +14,7 @@ from drying.storage.desiccant import (
     Pouch,
     Regeneration,
     grams_to_last,
+    pouch_stands_c,
     regeneration,
 )
 from drying.storage.ingress import fitted_ingress, least_misfit
@@ -42,5 +43,6 @@ __all__ = [
     "grams_to_last",
     "in_air_of",
     "least_misfit",
+    "pouch_stands_c",
     "regeneration",
 ]

@@ -135,6 +135,11 @@ def desiccant(kind: DesiccantKind) -> Desiccant:
     )  # fmt: skip
 
 
+def pouch_stands_c(pouch: Pouch) -> float:
+    """How hot a pouch may be, °C."""
+    return float(_table()["limits"][pouch.value])
+
+
 @dataclass(frozen=True)
 class Regeneration:
     """How to drive the water out: °C and hours, what limits the heat ("", or the indicator or pouch by name), and
@@ -149,8 +154,8 @@ class Regeneration:
 
 def regeneration(kind: DesiccantKind, indicator: Indicator, pouch: Pouch) -> Regeneration:
     """How this desiccant is regenerated with this indicator in this pouch."""
-    sorbent, limits = desiccant(kind), _table()["limits"]
-    caps = {indicator.value: float(limits[indicator.value]), pouch.value: float(limits[pouch.value])}
+    sorbent = desiccant(kind)
+    caps = {indicator.value: float(_table()["limits"][indicator.value]), pouch.value: pouch_stands_c(pouch)}
     name = min(caps, key=lambda key: caps[key])
     low, high = sorbent.regenerate_c
     temp = min(high, caps[name])

@@ -146,5 +146,7 @@ class Planned(TestCase):
         ):
             told = {c.kind: c for c in cautions(plan, air_c, None, [0.05])}
             self.assertEqual({kind for kind in kinds if kind in told}, want)
+            if CautionKind.DESICCANT_HOT in want:
+                self.assertEqual(told[CautionKind.DESICCANT_HOT].numbers, {"air_c": air_c, "stands_c": 50.0})
             for kind in want - {CautionKind.DESICCANT_HOT}:
                 self.assertGreater(told[kind].numbers["needed_g"], 6.0)

@@ -56,8 +56,8 @@ const CAUTIONS: Record<Caution["kind"], Words> = {
     `No vent: the water cannot leave and drips back from the lid. Leave a gap${neededWords(numbers.needed_g, ", or put in ", " of fresh silica gel", "; silica gel cannot keep this air dry enough")}.`,
   desiccant_spent: (n, { numbers }) =>
     `The ${mass(n("has_g"), 0)} of desiccant in it fill up before the spool prints clean. ${neededWords(numbers.needed_g, "Put in ", ", fresh out of the oven", "None of its kind keeps this air dry enough: molecular sieve does, or a vent")}.`,
-  desiccant_hot: (n) =>
-    `Desiccant in a box at ${temp(n("air_c"))}: a plastic pouch softens above ${temp(50)}. Use cloth or an open tray, away from the heater.`,
+  desiccant_hot: (n, { numbers }) =>
+    `Desiccant in a box at ${temp(n("air_c"))}: a plastic pouch softens ${"stands_c" in numbers ? `above ${temp(n("stands_c"))}` : "at that heat"}. Use cloth or an open tray, away from the heater.`,
   no_fan: () => "No fan: the air forms layers, and one side dries later. Leave space around the spool.",
   only_if_opened: (_, caution, plan) =>
     `${whose(caution, plan)}its maker asks for drying only once the bag has been opened.`,

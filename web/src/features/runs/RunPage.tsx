@@ -8,7 +8,7 @@ import { cases as casesQuery } from "../cases/queries";
 import { run as runQuery } from "./queries";
 import { CourseChart } from "../../charts/CourseChart";
 import { chance, hours, percent, plusMinus, scaleDecimals, span } from "../../domain/numbers";
-import { mass, massPlusMinus, temp } from "../../domain/quantities";
+import { mass, temp } from "../../domain/quantities";
 import { clock, day, later, when } from "../../domain/times";
 import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
@@ -18,6 +18,7 @@ import { Trouble } from "../../components/Trouble";
 import { panel, standingLink } from "../../components/classes";
 import {
   constantMassWords,
+  outSince,
   desiccantWords,
   nextGramsWords,
   EVENT_WORDS,
@@ -214,10 +215,7 @@ function Amounts({ sheet }: { sheet: RunSheet }) {
   const loss = verdict.loss;
   const digits = scaleDecimals(Math.max(...sheet.seen.map((point) => point.resolution_g), 0.001));
   const rows: [string, string][] = [
-    [
-      "Out since start",
-      loss ? massPlusMinus(loss.mass_g.value, loss.mass_g.plus_minus, digits) : "one weighing only",
-    ],
+    outSince(sheet, digits),
     ...(loss
       ? ([
           [

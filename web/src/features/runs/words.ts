@@ -53,9 +53,25 @@ export function stopLine({ verdict, run, now_h, is_bound }: RunSheet): string | 
   return `prints clean near ${at(p50)} (9 in 10: ${p05 === 0 ? "now" : at(p05 ?? 0)} to ${late})`;
 }
 
+const SOON_H = 0.25; // a run is weighed in when it starts, or soon after
+
+/** What went out by the scale, and since when: a run need not have been weighed at its start. */
+export function outSince({ seen, verdict, run }: RunSheet, digits: number): [string, string] {
+  const first = seen.find((point) => !point.doubtful);
+  const start = new Date(run.started_at);
+  const at = first ? new Date(first.at) : start;
+  const name = `Out since ${at > later(start, SOON_H) ? when(at, new Date()) : "start"}`;
+  if (!first) return [name, "not weighed yet"];
+  const { loss } = verdict;
+  return [
+    name,
+    loss ? massPlusMinus(loss.mass_g.value, loss.mass_g.plus_minus, digits) : "weigh again to see",
+  ];
+}
+
 /** The plain constant-mass rule, for those who trust the scale alone. */
 export function constantMassWords({ constant_mass }: Verdict, digits: number): string {
-  if (!constant_mass) return "two weighings an hour apart";
+  if (!constant_mass) return "weigh twice, an hour apart";
   const { steady, change_g, hours: apart } = constant_mass;
   return steady
     ? `steady over ${hours(apart)}`
