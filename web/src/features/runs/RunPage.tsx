@@ -235,7 +235,9 @@ function Amounts({ sheet }: { sheet: RunSheet }) {
     ],
     ["Aim", `${percent(run.aim_pct)} %`],
     ...(verdict.told ? ([["Chance it is dry", chance(verdict.p_dry)]] as [string, string][]) : []),
-    ["Last change", constantMassWords(verdict, digits)],
+    ...(sheet.seen.length > 0
+      ? ([["Last change", constantMassWords(verdict, digits)]] as [string, string][])
+      : []),
     ["Heated", `${hours(sheet.heated_h)} of ${hours(run.duration_h)}`],
     [sheet.beside.length > 0 ? "Used by the whole box" : "Used", spentWords(sheet.spent)],
   ];

@@ -8,15 +8,15 @@ type Told = Pick<RunSheet, "verdict" | "run"> & Partial<Pick<RunSheet, "now_h" |
 
 const stillIn = (verdict: Verdict) => `${span(verdict.moisture.p05, verdict.moisture.p95)} % is left`;
 
-function unjudgedSentence(state: "no_weigh_in" | "no_weigh_out", ended: boolean, left: number): string {
-  if (state === "no_weigh_in") {
-    return ended
-      ? "Ended without a weighing: we cannot say how dry it is."
-      : "Not weighed at the start: the scale cannot judge this run.";
-  }
-  if (ended) return "Ended without a last weighing: there is only the forecast.";
-  if (left <= 0) return "The planned time is over. Weigh it now.";
-  return `Weighed at the start; ${aboutHours(left)} of the planned time left.`;
+/** Before two weighings can be compared there is the forecast, which is better than nothing. */
+function unjudgedSentence(verdict: Verdict, ended: boolean, left: number): string {
+  const forecast = `by the forecast ${stillIn(verdict)}`;
+  const weighedIn = verdict.state !== "no_weigh_in";
+  if (ended) return `Ended without a ${weighedIn ? "last " : ""}weighing: ${forecast}.`;
+  if (left <= 0) return `The planned time is over: ${forecast}. Weigh it now.`;
+  return weighedIn
+    ? `Weighed at the start; ${aboutHours(left)} of the planned time left.`
+    : `Not weighed yet: ${forecast}. Weigh it now, and the scale can follow it.`;
 }
 
 const FINER_WORTH = 1.2;
@@ -129,7 +129,7 @@ function judgedSentence(told: Told): string {
   switch (verdict.state) {
     case "no_weigh_in":
     case "no_weigh_out":
-      return unjudgedSentence(verdict.state, ended, (end_h ?? run.duration_h) - (now_h ?? 0));
+      return unjudgedSentence(verdict, ended, (end_h ?? run.duration_h) - (now_h ?? 0));
     case "no_finding":
       return noFinding(verdict);
     case "flat":
