@@ -79,7 +79,8 @@ class BlockSimulation:
         for n, spool in enumerate(self.spools):
             if spool.at.kept is not None:  # its isotherm is taken anew for the air it is about to meet
                 taken = secant(spool.record.filament.material, spool.at.moisture, self._met(spool, self.begin))
-                spool.at = replace(spool.at, kept=replace(spool.at.kept, taken=taken))
+                if taken != spool.at.kept.taken:
+                    spool.at = replace(spool.at, kept=replace(spool.at.kept, taken=taken))
                 self._note(n, self.begin)
         cuts = self._cuts()
         for cut, after in pairwise(cuts):
@@ -170,7 +171,8 @@ class BlockSimulation:
             self.moisture[n, out] = found.moisture_pct[k]
             self.next_pct[n, out] = found.next_pct[k]
             self.sd[n, out] = sd_of(found.moisture_pct[k], found.memory[k], spool.at.anchor, spread)
-            spool.at = replace(spool.at, kept=replace(kept, pct=found.kept[k], body=found.bodies[k]))
+            # Its numbers are its own, and hold no array of many spools.
+            spool.at = replace(spool.at, kept=replace(kept, pct=found.kept[k].copy(), body=found.bodies[k]))
         for k, b in enumerate(held):
             inside = self.boxes[b].at.inside
             assert inside is not None
@@ -203,8 +205,3 @@ class ComputedBlock:
         arrays = self.moisture.nbytes + self.sd.nbytes + self.next_pct.nbytes + self.activity.nbytes
         states = sum(state.kept.pct.nbytes for state in self.spools if state.kept is not None)
         return arrays + states + _OF_BLOCK + _OF_STATE * (len(self.spools) + len(self.boxes))
-
-
-def own_state(state: SpoolState) -> SpoolState:
-    """A state whose numbers are its own, and hold no array of many spools."""
-    return state if state.kept is None else replace(state, kept=replace(state.kept, pct=state.kept.pct.copy()))

@@ -25,7 +25,6 @@ from drying.moisture.block import (
     ContainerInBlock,
     ContainerState,
     SpoolInBlock,
-    own_state,
 )
 from drying.moisture.events import (
     ContainerEvents,
@@ -237,7 +236,8 @@ class Simulation:
         """Compute several groups at once, each as if it were alone."""
         first = self.room.first
         here = slice(begin - first, end - first)
-        boxes = [b for c in groups for b in c.boxes]
+        # In one order, whoever shares a container with whom: what was prepared for these spools is then found again.
+        boxes, order = sorted(b for c in groups for b in c.boxes), sorted(n for c in groups for n in c.spools)
         place = np.full(len(self.boxes) + 2, OPEN)  # the last two: AWAY and OPEN themselves, as -2 and -1
         place[-2:] = (AWAY, OPEN)
         place[boxes] = range(len(boxes))
@@ -245,26 +245,25 @@ class Simulation:
             SpoolInBlock(
                 self.spools[n], self.spool_states[n], self._events(n, begin, end), place[piece.row(begin, end)]
             )
-            for n, piece in ((n, self.pieces[n]) for c in groups for n in c.spools)
+            for n, piece in ((n, self.pieces[n]) for n in order)
         ]
         held = [ContainerInBlock(self.boxes[b], self.container_states[b], self._fills(b, begin, end)) for b in boxes]
         block = BlockSimulation(
             begin, Hours(self.room.temp_c[here], self.room.activity[here]), spools, held, self.steps
         )
         block.run()
-        found, spool, box = [], 0, 0
+        spool, box = {n: k for k, n in enumerate(order)}, {b: k for k, b in enumerate(boxes)}
+        found = []
         for group in groups:
-            of_spools = slice(spool, spool + len(group.spools))
-            of_boxes = slice(box, box + len(group.boxes))
-            spool, box = of_spools.stop, of_boxes.stop
+            of_spools, of_boxes = [spool[n] for n in group.spools], [box[b] for b in group.boxes]
             found.append(
                 ComputedBlock(
-                    block.moisture[of_spools].copy(),
+                    block.moisture[of_spools],
                     block.sd[of_spools].astype(np.float32),
                     block.next_pct[of_spools].astype(np.float32),
-                    block.activity[of_boxes].copy(),
-                    [own_state(s.at) for s in block.spools[of_spools]],
-                    [b.at for b in block.boxes[of_boxes]],
+                    block.activity[of_boxes],
+                    [block.spools[k].at for k in of_spools],
+                    [block.boxes[k].at for k in of_boxes],
                 )
             )
         return found

@@ -99,7 +99,12 @@ def outer_reader(filament: Filament, share: float) -> Array:
     """What the mean of the outermost turns that hold `share` (over 0 to 1) of the strand takes of each number, shape
     (groups, members).
     """
-    return np.asarray(shape_of(filament).outer_share(share)[:, None] * MEMBERS)
+    return _outer_reader(filament.winding, share)
+
+
+@lru_cache(maxsize=2048)
+def _outer_reader(winding: Winding | None, share: float) -> Array:
+    return np.asarray(_shape(winding).outer_share(share)[:, None] * MEMBERS)
 
 
 def profiled(filament: Filament, moisture_pct: float, outer_pct: float, share: float) -> Array:
