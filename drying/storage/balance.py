@@ -101,7 +101,8 @@ class _Step:
         self._at: dict[int, tuple[Array, Array, Array]] = {}
         if like is not None:
             changed = [n for n, taken in enumerate(self.taken) if taken != like.taken[n]]
-            self._at = {degree: self._changed(degree, parts, changed) for degree, parts in like._at.items()}
+            known = like._at.copy()  # it may be used elsewhere meanwhile, and come to know more
+            self._at = {degree: self._changed(degree, parts, changed) for degree, parts in known.items()}
 
     def at(self, degree: int) -> tuple[Array, Array, Array]:
         """Matrices at a degree, what they give to the air's activity, and the mean's answer to it."""

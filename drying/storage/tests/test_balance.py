@@ -1,7 +1,7 @@
 """Containers hour by hour: water is neither made nor lost, and everything comes to rest where physics says."""
 
 from dataclasses import replace
-from unittest import TestCase
+from unittest import TestCase, mock
 
 import numpy as np
 from hypothesis import given, settings
@@ -11,6 +11,7 @@ from drying.air.psychrometrics import vapour_concentration_g_m3
 from drying.errors import OutOfRangeError
 from drying.materials import material
 from drying.moisture.tests.test_history import DRY_G, kept
+from drying.storage import balance
 from drying.storage.balance import Hours, HourSteps, Inside, follow_hours
 from drying.storage.container import AWAY, INGRESS, OPEN, OPEN_KINDS, Container, Fill, PlaceKind
 from drying.storage.desiccant import DesiccantKind, desiccant
@@ -143,6 +144,25 @@ class Rest(TestCase):
                 [spool], inside_box([spool], 48), [Container(0.05, 15.0)], [Inside(0.2)], still(48), steps
             )
             np.testing.assert_array_equal(again.moisture_pct, fresh.moisture_pct)
+
+    def test_prepared_hours_may_grow_elsewhere_while_others_are_made_of_them(self):
+        steps, spool, hours = HourSteps(4), kept("pa6", 1.0), still(8)
+
+        def follow(one, steps, hours=hours):
+            return follow_hours([one], np.full((1, 8), OPEN), [], [], hours, steps).moisture_pct
+
+        other = replace(spool, taken=replace(spool.taken, slope=1.1 * spool.taken.slope))
+        expected = follow(other, None)
+        follow(spool, steps)
+        matrix = balance.hour_matrices
+
+        def meanwhile(*of):
+            with mock.patch.object(balance, "hour_matrices", matrix):
+                follow(spool, steps, Hours(np.arange(8.0), np.full(8, 0.5)))  # another thread meets other warmth
+            return matrix(*of)
+
+        with mock.patch.object(balance, "hour_matrices", side_effect=meanwhile):
+            np.testing.assert_array_equal(follow(other, steps), expected)
 
 
 class Containers(TestCase):
