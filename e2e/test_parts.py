@@ -239,6 +239,8 @@ class Sentences(PartsCase):
             ([first | {"doubtful": True}, late, *others], {}, r"Out since .*\d\d:\d\d", f"{lost:.1f}"),
             ([first], once, "Out since start", "weigh again to see"),
             ([], once, "Out since start", "not weighed yet"),
+            ([first], once | {"run": sheet["run"] | {"ended_at": first["at"]}}, "Out since start", "weighed once only"),
+            ([], once | {"run": sheet["run"] | {"ended_at": first["at"]}}, "Out since start", "never weighed"),
         ):
             found = self.js("runs.outSince(s, 1)", s=sheet | told | {"seen": seen})
             self.assertRegex(found[0], f"^{name}$")

@@ -67,7 +67,7 @@ class Traced:
     runs: list[Run]
     weighed: list[LaneWeighing]
     next: NextAction
-    heat: Heat | None
+    heat: Heat | None = None
 
 
 @dataclass(frozen=True)
@@ -137,7 +137,6 @@ def _traced(simulated: SimulatedShelf, lane: Lane, n: int, seen: Window) -> Trac
         runs=[r for r in runs if r.ended_at is None or r.ended_at > begin],
         weighed=_weighed(simulated.shelf, lane.spool, moisture, line.first, begin),
         next=action,
-        heat=None,
     )
 
 

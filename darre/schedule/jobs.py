@@ -88,7 +88,7 @@ class _Jobs:
             self.due[wish.pk] = met
 
     def read_ways(self, wanted: Sequence[Lane]) -> None:
-        """What each dryer would do by itself for each of these spools: all at once, which costs a third."""
+        """What each dryer would do for each of these spools on its own; all are worked out side by side."""
         asked = [(lane, str(dryer.pk)) for lane in wanted for dryer in self.here.dryers]
         setups = [self.here.setup([lane], self.dryers[key], self.form) for lane, key in asked]
         for (lane, key), way in zip(asked, own_way_each(setups), strict=True):

@@ -211,8 +211,8 @@ def courses_of(runs: Sequence[tuple[Setup, float]], time_h: npt.ArrayLike) -> Ar
 
 
 def courses_each(runs: Sequence[tuple[Setup, float]], time_h: Sequence[npt.ArrayLike]) -> list[Array]:
-    """Of each run with whatever loads, at its own times in h, the moisture of its loads, shape (loads, times): side by
-    side, which costs a third of one by one.
+    """Moisture of the loads of each run, % of dry mass, at that run's own times in h, shape (loads, times) each; runs
+    may have different loads. Side by side, at a third of what they cost one by one.
 
     Raises OutOfRangeError for a temperature outside 0..200 °C.
     """

@@ -171,7 +171,7 @@ class BlockSimulation:
             self.moisture[n, out] = found.moisture_pct[k]
             self.next_pct[n, out] = found.next_pct[k]
             self.sd[n, out] = sd_of(found.moisture_pct[k], found.memory[k], spool.at.anchor, spread)
-            # Its numbers are its own, and hold no array of many spools.
+            # A copy, so that it does not keep the array of all spools alive.
             spool.at = replace(spool.at, kept=replace(kept, pct=found.kept[k].copy(), body=found.bodies[k]))
         for k, b in enumerate(held):
             inside = self.boxes[b].at.inside

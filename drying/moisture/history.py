@@ -236,7 +236,7 @@ class Simulation:
         """Compute several groups at once, each as if it were alone."""
         first = self.room.first
         here = slice(begin - first, end - first)
-        # In one order, whoever shares a container with whom: what was prepared for these spools is then found again.
+        # Always in the same order, so that the hours prepared for these spools are found again.
         boxes, order = sorted(b for c in groups for b in c.boxes), sorted(n for c in groups for n in c.spools)
         place = np.full(len(self.boxes) + 2, OPEN)  # the last two: AWAY and OPEN themselves, as -2 and -1
         place[-2:] = (AWAY, OPEN)

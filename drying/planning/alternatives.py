@@ -100,17 +100,9 @@ class _Way:
 
 
 def _tried(ways: Sequence[_Way]) -> list[Alternative]:
-    """The ways that reach the aim, in their order, each at the hottest that is safe; those of the same
-    patience are followed side by side.
-    """
-    hours: dict[int, float | None] = {}
+    """The ways that reach the aim, in their order, each at the hottest that is safe; all are followed side by side."""
     airs = [hottest_c(way.setup) for way in ways]
-    alike: dict[float, list[int]] = {}
-    for n, way in enumerate(ways):
-        alike.setdefault(way.patience_h, []).append(n)
-    for patience_h, which in alike.items():
-        found = hours_needed_each([(ways[n].setup, airs[n]) for n in which], patience_h)
-        hours.update(zip(which, found, strict=True))
+    hours = hours_needed_each([(way.setup, air, way.patience_h) for way, air in zip(ways, airs, strict=True)])
     return [
         Alternative(
             way.kind,
@@ -121,8 +113,8 @@ def _tried(ways: Sequence[_Way]) -> list[Alternative]:
             None if way.charge is None else way.charge.kind,
             None if way.charge is None else way.charge.dry_g,
         )
-        for n, (way, air) in enumerate(zip(ways, airs, strict=True))
-        if (needed_h := hours[n]) is not None
+        for way, air, needed_h in zip(ways, airs, hours, strict=True)
+        if needed_h is not None
     ]
 
 

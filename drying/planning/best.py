@@ -61,8 +61,8 @@ def safe_run(setup: Setup) -> tuple[str, Choice] | None:
 
 
 @dataclass(frozen=True)
-class WouldBe:
-    """The run that would be made of a load, its method, and where it ends each spool, % of dry mass."""
+class PlannedRun:
+    """The run that would be made of a load, its method, and the moisture at which each spool ends, % of dry mass."""
 
     method: str
     choice: Choice
@@ -70,52 +70,48 @@ class WouldBe:
 
 
 @cache
-def kept_runs() -> Cache[tuple[WouldBe | None]]:
-    """What would be made, by set-up: it hangs on nothing else."""
+def kept_runs() -> Cache[tuple[PlannedRun | None]]:
+    """The run for each set-up, None where none is safe: it depends on nothing else."""
     return Cache(1024)
 
 
-def would_be_each(setups: Sequence[Setup]) -> list[WouldBe | None]:
-    """The run that would be made in each of these set-ups, None where none is safe: worked out side by side."""
+def planned_run_each(setups: Sequence[Setup]) -> list[PlannedRun | None]:
+    """The run that would be made in each of these set-ups, None where none is safe; worked out side by side."""
     parts = (setups[n : n + TOGETHER] for n in range(0, len(setups), TOGETHER))
-    return [would for part in parts for (would,) in kept_runs().get_each(part, _work_out)]
+    return [planned for part in parts for (planned,) in kept_runs().get_each(part, _work_out)]
 
 
-def _work_out(setups: Sequence[Setup]) -> list[tuple[WouldBe | None]]:
-    hours_needed_each(usual_runs(setups))  # which are kept, so that each finds its own there
-    found: list[tuple[WouldBe | None]] = [(None,)] * len(setups)
+def _work_out(setups: Sequence[Setup]) -> list[tuple[PlannedRun | None]]:
+    hours_needed_each(usual_runs(setups))  # kept, so that `safe_run` finds them there
+    found: list[tuple[PlannedRun | None]] = [(None,)] * len(setups)
     safe = [(n, *run) for n, setup in enumerate(setups) if (run := safe_run(setup)) is not None]
     ends = courses_each([(setups[n], it.temp_c) for n, _, it in safe], [[it.duration_h] for *_, it in safe])
     for (n, method, choice), end in zip(safe, ends, strict=True):
-        found[n] = (WouldBe(method, choice, tuple(end[:, -1].tolist())),)
+        found[n] = (PlannedRun(method, choice, tuple(end[:, -1].tolist())),)
     return found
 
 
-def best_run(setups: Mapping[int, Setup]) -> BestRun | None:
-    """Of the same load in each dryer: the run that brings it to its aim soonest; where none does, the one that ends
-    nearest to it. Dryers that it does not go into count only where it goes into none.
-
-    None where no dryer can do anything for it without harm.
-    """
-    return best_run_each([setups])[0]
-
-
 def best_run_each(of_loads: Sequence[Mapping[int, Setup]]) -> list[BestRun | None]:
-    """The best run of each of several loads, worked out side by side."""
+    """For each of several loads, given its set-up in each dryer by the dryer's key: the run that brings it to its aim
+    soonest; where none does, the one that ends nearest to it. Dryers that it does not go into count only where it goes
+    into none.
+
+    None where no dryer can do anything for it without harm. All are worked out side by side.
+    """
     tried = [{key: setup for key, setup in setups.items() if fits_in(setup)} or dict(setups) for setups in of_loads]
-    found = iter(would_be_each([setup for setups in tried for setup in setups.values()]))
+    found = iter(planned_run_each([setup for setups in tried for setup in setups.values()]))
     return [_best([(key, setup, next(found)) for key, setup in setups.items()]) for setups in tried]
 
 
-def _best(would_be: Sequence[tuple[int, Setup, WouldBe | None]]) -> BestRun | None:
+def _best(tried: Sequence[tuple[int, Setup, PlannedRun | None]]) -> BestRun | None:
     found = []
-    for key, setup, would in would_be:
-        if would is None:
+    for key, setup, planned in tried:
+        if planned is None:
             continue
-        choice = would.choice
-        over = max(end / load.aim_pct for end, load in zip(would.end_pct, setup.loads, strict=True))
+        choice = planned.choice
+        over = max(end / load.aim_pct for end, load in zip(planned.end_pct, setup.loads, strict=True))
         order = (not choice.reaches, choice.duration_h if choice.reaches else over, choice.temp_c)
-        found.append((order, BestRun(key, would.method, choice, would.end_pct[0])))
+        found.append((order, BestRun(key, planned.method, choice, planned.end_pct[0])))
     return min(found, key=lambda pair: pair[0])[1] if found else None
 
 
@@ -147,21 +143,21 @@ class InDryer:
 
 def in_dryer_each(setups: Sequence[Setup], attended: Attended) -> list[InDryer]:
     """What the dryer of each set-up would do for its load; `attended`: when somebody is there after a start now."""
-    return [_in_dryer(*each, attended) for each in zip(setups, would_be_each(setups), strict=True)]
+    return [_in_dryer(*each, attended) for each in zip(setups, planned_run_each(setups), strict=True)]
 
 
-def _in_dryer(setup: Setup, would: WouldBe | None, attended: Attended) -> InDryer:
+def _in_dryer(setup: Setup, planned: PlannedRun | None, attended: Attended) -> InDryer:
     fits = fits_in(setup)
-    if would is None:
+    if planned is None:
         return InDryer(fits)
-    choice = would.choice
+    choice = planned.choice
     power = mean_power_w(setup.dryer, setup.room.temp_c, choice.temp_c)
     hours = choice.duration_h / WATT_HOURS
     again = plan_timer(setup.dryer, choice.duration_h).turns[1:]
     return InDryer(
         fits,
-        (would.method, choice),
-        not missed(setup, would.end_pct),
+        (planned.method, choice),
+        not missed(setup, planned.end_pct),
         Quantity(power.value * hours, power.uncertainty * hours),
         len(again),
         sum(not attended.at(turn.at_h) for turn in again),

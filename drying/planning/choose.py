@@ -83,30 +83,32 @@ def needed(setup: Setup) -> bool:
     return any(load.start.value > load.aim_pct for load in setup.loads)
 
 
+Tried = tuple[Setup, float, float]
+"""A run to try: a set-up, the °C of its air, and how many hours one would wait."""
+
+
 @cache
 def kept_hours() -> Cache[tuple[float | None]]:
-    """Hours needed, by run and patience: one plan asks for the same several times."""
+    """Hours needed, by run tried: one plan asks for the same several times."""
     return Cache(2048)
 
 
 def hours_needed(setup: Setup, air_c: float, patience_h: float = PATIENCE_H) -> float | None:
     """Hours at `air_c` until the last spool has come to its aim; None where that takes longer than `patience_h`."""
-    return hours_needed_each([(setup, air_c)], patience_h)[0]
+    return hours_needed_each([(setup, air_c, patience_h)])[0]
 
 
-def hours_needed_each(runs: Sequence[tuple[Setup, float]], patience_h: float = PATIENCE_H) -> list[float | None]:
-    """The same for several runs, each a set-up and the °C of its air: side by side, which costs a third."""
-    each = kept_hours().get_each([(run, patience_h) for run in runs], _hours_of)
-    return [hours for (hours,) in each]
+def hours_needed_each(runs: Sequence[Tried]) -> list[float | None]:
+    """The same for several runs, side by side: at a third of what they cost one by one."""
+    return [hours for (hours,) in kept_hours().get_each(runs, _hours_of)]
 
 
-def _hours_of(asked: Sequence[tuple[tuple[Setup, float], float]]) -> list[tuple[float | None]]:
-    """Hours needed of runs, each with the patience that one has with it, in a tuple."""
-    found: list[tuple[float | None]] = [(None,)] * len(asked)
-    followed = [n for n, (run, _) in enumerate(asked) if not _ends_above(*run)]
-    times = [search_times_h(asked[n][1]) for n in followed]
-    for n, at, course in zip(followed, times, courses_each([asked[n][0] for n in followed], times), strict=True):
-        found[n] = (all_hours_to(asked[n][0][0].loads, at, course),)
+def _hours_of(runs: Sequence[Tried]) -> list[tuple[float | None]]:
+    found: list[tuple[float | None]] = [(None,)] * len(runs)
+    followed = [n for n, (setup, air_c, _) in enumerate(runs) if not _ends_above(setup, air_c)]
+    times = [search_times_h(runs[n][2]) for n in followed]
+    for n, at, course in zip(followed, times, courses_each([runs[n][:2] for n in followed], times), strict=True):
+        found[n] = (all_hours_to(runs[n][0].loads, at, course),)
     return found
 
 
@@ -129,13 +131,13 @@ def _held(setup: Setup, wanted_c: float) -> tuple[float, Limit | None]:
     return min(near, top), None
 
 
-def usual_runs(setups: Sequence[Setup]) -> list[tuple[Setup, float]]:
-    """Of those set-ups that the usual programme has a temperature for, the runs whose hours it asks for."""
+def usual_runs(setups: Sequence[Setup]) -> list[Tried]:
+    """The runs whose hours the usual programme asks for, of those set-ups that need drying and can have it."""
     found = []
     for setup in setups:
         with suppress(OutOfRangeError):
             if (run := programmes(setup.lead).get(USUAL)) is not None and needed(setup):
-                found.append((setup, _held(setup, run.temp_c)[0]))
+                found.append((setup, _held(setup, run.temp_c)[0], PATIENCE_H))
     return found
 
 

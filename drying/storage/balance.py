@@ -101,7 +101,7 @@ class _Step:
         self._at: dict[int, tuple[Array, Array, Array]] = {}
         if like is not None:
             changed = [n for n, taken in enumerate(self.taken) if taken != like.taken[n]]
-            known = like._at.copy()  # it may be used elsewhere meanwhile, and come to know more
+            known = like._at.copy()  # another thread may add to it meanwhile
             self._at = {degree: self._changed(degree, parts, changed) for degree, parts in known.items()}
 
     def at(self, degree: int) -> tuple[Array, Array, Array]:

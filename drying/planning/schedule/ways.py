@@ -6,7 +6,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from drying.dryers import DryerKind, Setup, hottest_to_plan_c, hours_to
-from drying.planning.best import fits_in, would_be_each
+from drying.planning.best import fits_in, planned_run_each
 from drying.planning.choose import hours_needed, rounded_up_h, search_times_h
 
 FIRST_WATCH_H = 2.0  # the first run of a material in a dryer is watched for so long, where nobody says otherwise
@@ -29,9 +29,10 @@ def own_way_each(setups: Sequence[Setup]) -> list[Way | None]:
     """The run that would be planned of each spool in its dryer; None where it does not go in, or nothing is safe."""
     found: list[Way | None] = [None] * len(setups)
     fitting = [n for n, setup in enumerate(setups) if fits_in(setup)]
-    for n, would in zip(fitting, would_be_each([setups[n] for n in fitting]), strict=True):
-        if would is not None:
-            found[n] = Way(would.choice.temp_c, would.choice.duration_h, would.choice.reaches)
+    for n, planned in zip(fitting, planned_run_each([setups[n] for n in fitting]), strict=True):
+        if planned is not None:
+            choice = planned.choice
+            found[n] = Way(choice.temp_c, choice.duration_h, choice.reaches)
     return found
 
 

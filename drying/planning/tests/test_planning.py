@@ -21,7 +21,7 @@ from drying.materials.own_values import OwnProgramme, with_own
 from drying.materials.properties import STANDARD_METHODS, all_materials, material
 from drying.planning import best
 from drying.planning.alternatives import AlternativeKind, Risk, alternatives, can_reach, rings
-from drying.planning.best import best_run, best_run_each
+from drying.planning.best import best_run_each
 from drying.planning.choose import Choice, Goal, choose, hours_needed, kept_hours
 from drying.planning.drying_map import axis_c, drying_map, horizon_h, map_to_show
 from drying.planning.forecast import forecasts
@@ -104,7 +104,7 @@ class Choosing(TestCase):
         choice = choose("usual", planned)
         self.assertEqual(choice.temp_c, 50)
         self.assertIn("limit", {c.kind for c in write_ticket(planned, choice).cautions if c.serious})
-        self.assertIsNone(best_run({1: planned}))  # nobody is sent past a limit who did not ask for it
+        self.assertEqual(best_run_each([{1: planned}]), [None])  # nobody is sent past a limit who did not ask for it
         with self.assertRaisesRegex(OutOfRangeError, "stick the turns"):
             choose("usual", setup(wet("pla"), dryer=replace(oven, min_c=60)))
 

@@ -145,7 +145,7 @@ class Rest(TestCase):
             )
             np.testing.assert_array_equal(again.moisture_pct, fresh.moisture_pct)
 
-    def test_prepared_hours_may_grow_elsewhere_while_others_are_made_of_them(self):
+    def test_another_thread_may_add_to_prepared_hours_while_others_are_made_from_them(self):
         steps, spool, hours = HourSteps(4), kept("pa6", 1.0), still(8)
 
         def follow(one, steps, hours=hours):

@@ -236,7 +236,7 @@ function Amounts({ sheet }: { sheet: RunSheet }) {
     ["Aim", `${percent(run.aim_pct)} %`],
     ...(verdict.told ? ([["Chance it is dry", chance(verdict.p_dry)]] as [string, string][]) : []),
     ...(sheet.seen.length > 0
-      ? ([["Last change", constantMassWords(verdict, digits)]] as [string, string][])
+      ? ([["Last change", constantMassWords(sheet, digits)]] as [string, string][])
       : []),
     ["Heated", `${hours(sheet.heated_h)} of ${hours(run.duration_h)}`],
     [sheet.beside.length > 0 ? "Used by the whole box" : "Used", spentWords(sheet.spent)],

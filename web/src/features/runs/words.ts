@@ -8,7 +8,7 @@ type Told = Pick<RunSheet, "verdict" | "run"> & Partial<Pick<RunSheet, "now_h" |
 
 const stillIn = (verdict: Verdict) => `${span(verdict.moisture.p05, verdict.moisture.p95)} % is left`;
 
-/** Before two weighings can be compared there is the forecast, which is better than nothing. */
+/** Until two weighings can be compared, the forecast says how it stands. */
 function unjudgedSentence(verdict: Verdict, ended: boolean, left: number): string {
   const forecast = `by the forecast ${stillIn(verdict)}`;
   const weighedIn = verdict.state !== "no_weigh_in";
@@ -55,23 +55,23 @@ export function stopLine({ verdict, run, now_h, is_bound }: RunSheet): string | 
 
 const SOON_H = 0.25; // a run is weighed in when it starts, or soon after
 
-/** What went out by the scale, and since when: a run need not have been weighed at its start. */
+/** How much water has left by the scale, and since when: a run need not have been weighed at its start. */
 export function outSince({ seen, verdict, run }: RunSheet, digits: number): [string, string] {
   const first = seen.find((point) => !point.doubtful);
   const start = new Date(run.started_at);
   const at = first ? new Date(first.at) : start;
   const name = `Out since ${at > later(start, SOON_H) ? when(at, new Date()) : "start"}`;
-  if (!first) return [name, "not weighed yet"];
   const { loss } = verdict;
-  return [
-    name,
-    loss ? massPlusMinus(loss.mass_g.value, loss.mass_g.plus_minus, digits) : "weigh again to see",
-  ];
+  if (loss) return [name, massPlusMinus(loss.mass_g.value, loss.mass_g.plus_minus, digits)];
+  const ended = run.ended_at !== null;
+  if (first) return [name, ended ? "weighed once only" : "weigh again to see"];
+  return [name, ended ? "never weighed" : "not weighed yet"];
 }
 
 /** The plain constant-mass rule, for those who trust the scale alone. */
-export function constantMassWords({ constant_mass }: Verdict, digits: number): string {
-  if (!constant_mass) return "weigh twice, an hour apart";
+export function constantMassWords({ verdict, run }: RunSheet, digits: number): string {
+  const { constant_mass } = verdict;
+  if (!constant_mass) return run.ended_at ? "no two weighings an hour apart" : "weigh twice, an hour apart";
   const { steady, change_g, hours: apart } = constant_mass;
   return steady
     ? `steady over ${hours(apart)}`
