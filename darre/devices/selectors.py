@@ -11,7 +11,8 @@ from darre.devices.models import Device, DeviceKind, Sample
 from darre.equipment.models import Scale
 from darre.inventory.actions.moments import CLOCK_SLACK
 from darre.moisture.events import core_container
-from darre.moisture.lanes import read_shelf, simulate_shelf
+from darre.moisture.lanes import simulate_shelf
+from darre.moisture.shelf import read_shelf
 from darre.places.models import Place
 from darre.places.room_air import hour_of
 from darre.places.selectors import air_since

@@ -13,8 +13,8 @@ from drying.planning import BestRun
 
 if TYPE_CHECKING:
     from darre.moisture.best import Workshop
-    from darre.moisture.events import Shelf
     from darre.moisture.lanes import SimulatedShelf
+    from darre.moisture.shelf import Shelf
 
 
 ANSWER_BYTES = 16_000_000  # a rack of 150 spools takes a quarter of a megabyte, and every move makes another

@@ -1,17 +1,13 @@
 """The records of spools and containers as the core's stories."""
 
 import math
-from collections.abc import Sequence
-from dataclasses import dataclass
 from datetime import datetime
 
-from darre.inventory.material_book import MaterialBook
 from darre.inventory.models import Spool
 from darre.inventory.records import core_load
+from darre.moisture.shelf import Shelf, Told, dried_itself, net_g
 from darre.places.models import DesiccantFill, Place
 from darre.places.room_air import hour_of
-from darre.places.selectors import StayRow
-from darre.runs.models import Run, Weighing
 from darre.runs.records import body_activity_after, core_weighing
 from drying.materials import new_spool_moisture
 from drying.moisture import (
@@ -22,6 +18,7 @@ from drying.moisture import (
     SpoolEvents,
     SpoolStay,
     SpoolWeighed,
+    as_needed,
 )
 from drying.quantity import NOTHING, Quantity
 from drying.storage import INGRESS, OPEN, OPEN_KINDS, CardBody, Container, DesiccantKind, Fill, PlaceKind
@@ -29,55 +26,17 @@ from drying.storage import INGRESS, OPEN, OPEN_KINDS, CardBody, Container, Desic
 MASS_STEP_G = 5.0  # a winding's mass is rounded to this, so that a small change does not tell its whole past anew
 
 
-def net_g(spool: Spool, weighings: list[Weighing], now: datetime) -> float | None:
-    """Mass of strand by the last weighing of the whole spool, less what was printed since, g; None if never weighed."""
-    last = max((w for w in weighings if w.at <= now), key=lambda w: (w.at, w.id), default=None)
-    if last is None:
-        return None
-    used = sum(u.mass_g for u in spool.uses.all() if last.at < u.at <= now)
-    return max(last.gross_g - last.tare_g - used, 0.0)
-
-
-def _over(run: Run, now: datetime) -> bool:
-    return run.ended_at is not None and run.ended_at <= now
-
-
-@dataclass(frozen=True)
-class Shelf:
-    """All that the rack stands on at a moment, read in a constant number of queries."""
-
-    now: datetime
-    book: MaterialBook
-    spools: list[Spool]
-    places: list[Place]
-    stays: dict[int, list[StayRow]]
-    runs: dict[int, list[Run]]
-    weighings: dict[int, list[Weighing]]
-
-    @property
-    def running(self) -> dict[int, Run]:
-        """Runs that go on, by the spool that is in the dryer; a coil that dries leaves its spool where it stands."""
-        found = [r for runs in self.runs.values() for r in runs if r.started_at <= self.now and not _over(r, self.now)]
-        return {r.spool_id: r for r in found if dried_itself(r)}
-
-    def drawn(self, since: datetime, only: Sequence[int] | None = None) -> list[Run]:
-        """The runs that a trace from `since` on shows, of every spool or of some."""
-        return [
-            run
-            for spool, runs in self.runs.items()
-            if only is None or spool in only
-            for run in runs
-            if run.ended_at is None or run.ended_at > since
-        ]
-
-    def net_g(self, spool: Spool) -> float | None:
-        """Mass of strand on a spool, g; None if it was never weighed."""
-        return net_g(spool, self.weighings[spool.pk], self.now)
-
-
-def dried_itself(run: Run) -> bool:
-    """Whether the spool itself was in the dryer, and not a coil cut off it."""
-    return run.coil_id is None
+def story_of(shelf: Shelf, spool: Spool, places: dict[int, int], back_h: int) -> SpoolEvents:
+    """A spool's facts up to the shelf's moment that its moisture from `back_h` before depends on; the same object as
+    before where they are the same. `places`: index of each of the shelf's containers.
+    """
+    told = shelf.told.get((spool.pk, back_h))
+    if told is None or not told.holds(shelf.now):
+        events = as_needed(spool_events(shelf, spool, places), hour_of(shelf.now) - back_h)
+        told = Told(events, shelf.now, shelf.next_change(spool))
+        if spool.created_at <= shelf.now:  # else it is as a new spool at every moment
+            shelf.told[spool.pk, back_h] = told
+    return told.events
 
 
 def spool_events(shelf: Shelf, spool: Spool, places: dict[int, int]) -> SpoolEvents:

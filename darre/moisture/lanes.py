@@ -1,32 +1,30 @@
 """The rack: every spool's moisture history, hour by hour, from its events, and the lane drawn from it."""
 
 import math
-from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from functools import cached_property
 
-from django.db.models import QuerySet
 from django.http import Http404
 
-from darre.inventory.material_book import MaterialBook, material_book
+from darre.inventory.material_book import MaterialBook
 from darre.inventory.models import Spool
-from darre.inventory.selectors import spools_with_events
 from darre.moisture.apps import moisture_state, simulator
-from darre.moisture.events import Shelf, container_events_of, spool_events, stands_open
+from darre.moisture.events import container_events_of, stands_open, story_of
+from darre.moisture.shelf import Shelf, shelf_of
 from darre.moisture.state import state_of_records
 from darre.places.models import Place
 from darre.places.room_air import hour_of, hours_of_room
-from darre.places.selectors import StayRow, present_stay, stays_by_spool
+from darre.places.selectors import StayRow, present_stay
 from darre.runs.apps import run_caches
-from darre.runs.models import Run, Weighing
+from darre.runs.models import Run
 from darre.runs.plausible import explained_after, last_sd_g
-from darre.runs.records import ClosedAir, hours_between, read_tickets, runs_with_weighings
+from darre.runs.records import ClosedAir, hours_between
 from darre.runs.selectors import run_so_far
 from drying.air import HourlyRoomAir
 from drying.materials import Material, MoistureLevel, moisture_level, new_spool_moisture, snaps
-from drying.moisture import ContainerEvents, MoistureHistories, Room, SpoolEvents, as_needed, first_hour
+from drying.moisture import ContainerEvents, MoistureHistories, Room, SpoolEvents, first_hour
 from drying.quantity import Quantity
 from drying.runs import next_grams, update_posterior
 from drying.transport import NEXT_G, tells_apart
@@ -47,34 +45,11 @@ def shelf_now(now: datetime, back_h: int = 0) -> "SimulatedShelf":
     state = state_of_records(now)
 
     def simulated() -> SimulatedShelf:
-        shelf = moisture_state().read.once(state, lambda: read_shelf(now))
-        found = simulate_shelf(shelf, KEPT_AHEAD_H, kept_h)
+        found = simulate_shelf(shelf_of(state, now), KEPT_AHEAD_H, kept_h)
         moisture_state().giving_back.now_and_then()
         return found
 
     return moisture_state().shelves.once((kept_h, state), simulated)
-
-
-def places_with_fills() -> QuerySet[Place]:
-    """Places with the desiccant that was put into them."""
-    return Place.objects.prefetch_related("fills__weighings").order_by("id")
-
-
-def read_shelf(now: datetime) -> Shelf:
-    """Everything that moisture histories need."""
-    runs: dict[int, list[Run]] = defaultdict(list)
-    for run in runs_with_weighings().defer("forecast", "lesson", "batch__ticket").order_by("started_at", "id"):
-        runs[run.spool_id].append(run)
-    read_tickets([run for of_spool in runs.values() for run in of_spool if run.ended_at is None])
-    weighings: dict[int, list[Weighing]] = defaultdict(list)
-    for weighing in (
-        Weighing.objects.filter(weighed_object=Weighing.Object.SPOOL, doubtful=False)
-        .select_related("scale")
-        .order_by("at", "id")
-    ):
-        weighings[weighing.spool_id].append(weighing)
-    spools, places = list(spools_with_events().order_by("id")), list(places_with_fills())
-    return Shelf(now, material_book(), spools, places, stays_by_spool(places), runs, weighings)
 
 
 @dataclass(frozen=True)
@@ -127,7 +102,7 @@ def simulate_shelf(shelf: Shelf, ahead_h: int = 0, back_h: int = 0, factor: floa
     boxes = [p for p in shelf.places if not stands_open(p)]
     index = {p.pk: n for n, p in enumerate(boxes)}
     now_h = hour_of(shelf.now)
-    events = [as_needed(spool_events(shelf, s, index), now_h - back_h) for s in shelf.spools]
+    events = [story_of(shelf, s, index, back_h) for s in shelf.spools]
     fills = [[hour_of(f.at) for f in p.fills.all() if f.at <= shelf.now] for p in boxes]
     first = first_hour(events, fills, now_h)
     room = hours_of_room(first, max(now_h, first) + 1 + ahead_h, shelf.now)

@@ -9,8 +9,8 @@ import numpy as np
 
 from darre.inventory.models import Spool
 from darre.moisture.best import Heat, Workshop, workshop
-from darre.moisture.events import dried_itself
-from darre.moisture.lanes import Lane, Shelf, SimulatedShelf, lanes_of, shelf_now
+from darre.moisture.lanes import Lane, SimulatedShelf, lanes_of, shelf_now
+from darre.moisture.shelf import Shelf, dried_itself
 from darre.places.room_air import hour_of
 from darre.places.selectors import StayRow
 from darre.runs.models import Run
@@ -124,20 +124,25 @@ def _traced(simulated: SimulatedShelf, lane: Lane, n: int, seen: Window) -> Trac
     at = seen.hours - line.first
     there = at >= 0
     shown, doubt = moisture[np.maximum(at, 0)], sd[np.maximum(at, 0)]
-    known = there & ~np.isnan(shown)
+    shown, doubt = np.where(there, shown, math.nan), np.where(there, doubt, math.nan)
     coming = slice(now_h + 1 - line.first, None)
     ahead = Ahead(np.append(lane.moisture.value, moisture[coming]), np.append(lane.next_pct, line.next_pct[coming]))
     begin = moment(seen.first)
     action = next_action(lane.material, ahead, lane.run is not None)
     return Traced(
         lane=lane,
-        pct=[round(float(m), 4) if k else None for m, k in zip(shown, known, strict=True)],
-        sd=[round(float(d), 4) if k else None for d, k in zip(doubt, known, strict=True)],
+        pct=_drawn(shown),
+        sd=_drawn(doubt),
         stays=[s for s in simulated.shelf.stays[lane.spool.pk] if s.until is None or s.until > begin],
         runs=[r for r in runs if r.ended_at is None or r.ended_at > begin],
         weighed=_weighed(simulated.shelf, lane.spool, moisture, line.first, begin),
         next=action,
     )
+
+
+def _drawn(values: Array) -> list[float | None]:
+    """Values to four digits, None where nothing is known."""
+    return [None if value != value else value for value in np.round(values.astype(float), 4).tolist()]
 
 
 def _draw_run(simulated: SimulatedShelf, run: Run, lane: Lane, moisture: Array) -> None:

@@ -15,6 +15,11 @@ from darre.moisture.apps import moisture_state
 from darre.places.models import RoomReading
 
 MINUTE_S = 60
+Entry = tuple[int, datetime] | None
+"""The last entry of something by its number and moment; None where there is none yet."""
+State = tuple[Entry, Entry, int]
+"""The last entry of history, the last reading of a room, and the minute."""
+
 # Signs of an open case, photos, weighed samples, wishes: no moisture, place, run or threshold hangs on these.
 WITHOUT_WATER = (
     "case.signs_noted",
@@ -40,7 +45,7 @@ WITHOUT_WATER = (
 )
 
 
-def state_of_records(now: datetime) -> tuple[object, ...]:
+def state_of_records(now: datetime) -> State:
     """A key that is another one as soon as anything is that moisture is computed from, or the minute."""
     entry = HistoryEntry.objects.exclude(kind__in=WITHOUT_WATER).order_by("-pk").values_list("pk", "at").first()
     reading = RoomReading.objects.order_by("-pk").values_list("pk", "at").first()

@@ -2,8 +2,9 @@
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
+from functools import cached_property
 
 import numpy as np
 
@@ -108,7 +109,7 @@ def storage(now: datetime) -> list[Holding]:
     simulated = shelf_now(now, FITTED_BACK_H)
     everyone = [spool.pk for spool in simulated.shelf.spools]
     lanes = {lane.spool.pk: lane for lane in lanes_of(simulated, everyone)}
-    low, high = _from_now(simulated, lanes, -1), _from_now(simulated, lanes, 1)
+    low, high = _least_and_most(simulated, lanes)
     closed = [(n, box) for n, box in enumerate(simulated.boxes) if PlaceKind(box.kind) not in OPEN_KINDS]
     boxes = {box.pk: core_container(box) for _, box in closed}
     inside = [(lane, boxes[lane.stay.place.pk]) for lane in lanes.values() if lane.stay and lane.stay.place.pk in boxes]
@@ -127,30 +128,63 @@ class _Simulations:
     high: MoistureHistories
     dries_h: dict[int, float | None]
 
+    @cached_property
+    def hours(self) -> np.ndarray:
+        """The hours that have a point, since 1970."""
+        now_h = hour_of(self.simulated.shelf.now)
+        return np.arange(now_h - BACK_H, now_h + AHEAD_H + 1, STEP_H)
+
+    @cached_property
+    def at(self) -> list[datetime]:
+        """Their moments."""
+        return [moment(float(hour)) for hour in self.hours]
+
     @property
     def each(self) -> tuple[MoistureHistories, MoistureHistories, MoistureHistories]:
         return self.simulated.histories, self.low, self.high
 
 
-def _from_now(simulated: SimulatedShelf, lanes: dict[int, Lane], sign: int) -> MoistureHistories:
-    """The weeks to come from how all stands now, with the leak a spread less or more."""
-    now_h, first = hour_of(simulated.shelf.now), simulated.histories.first
-    spools = []
-    for n, (spool, events) in enumerate(zip(simulated.shelf.spools, simulated.spool_events, strict=True)):
-        stays = tuple(s for s in events.stays if s.until is None)
-        lane = lanes[spool.pk]
-        value = round(lane.moisture.value, 3) if lane.run else simulated.histories.spools[n].at(now_h).value
-        now = KnownMoisture(now_h, Quantity(max(value, 0.0), 0.0), body_activity=lane.body_activity)
-        away = tuple(span for span in events.away if span[1] > now_h)
-        spools.append(SpoolEvents(events.filament, events.dry_g, (now,), (), (), stays, away, events.body))
-    boxes = []
-    for n, (place, box) in enumerate(zip(simulated.boxes, simulated.container_events, strict=True)):
-        spread = _spread(place) ** sign
-        rh = float(simulated.histories.activity[n][now_h - first])
-        fill = box.fills[-1].fill if box.fills else None
-        load = desiccant(fill.kind).held_pct(rh) if fill and not math.isnan(rh) else 0.0
-        boxes.append(ContainerEvents(core_container(place, spread), now_h, (DesiccantFilled(now_h, fill, load),)))
-    return simulator().simulate(spools, boxes, simulated.air(now_h, now_h + 1 + AHEAD_H))
+def _least_and_most(simulated: SimulatedShelf, lanes: dict[int, Lane]) -> tuple[MoistureHistories, MoistureHistories]:
+    """The weeks to come from how all stands now, with the leaks a spread less and a spread more, in one go: what stands
+    open is the same in both.
+    """
+    now_h, count = hour_of(simulated.shelf.now), len(simulated.boxes)
+    spools = [_from_now(simulated, n, lanes[spool.pk]) for n, spool in enumerate(simulated.shelf.spools)]
+    closed = [n for n, events in enumerate(spools) if any(stay.place >= 0 for stay in events.stays)]
+    twins = [_in_twin(spools[n], count) for n in closed]
+    boxes = [_box_from_now(simulated, n, sign) for sign in (-1, 1) for n in range(count)]
+    both = simulator().simulate([*spools, *twins], boxes, simulated.air(now_h, now_h + 1 + AHEAD_H))
+    least = both.spools[: len(spools)]
+    most = dict(enumerate(least)) | dict(zip(closed, both.spools[len(spools) :], strict=True))
+    return (
+        MoistureHistories(least, both.first, both.activity[:count]),
+        MoistureHistories(list(most.values()), both.first, both.activity[count:]),
+    )
+
+
+def _from_now(simulated: SimulatedShelf, n: int, lane: Lane) -> SpoolEvents:
+    """A spool as it stands now, for good."""
+    now_h, events = hour_of(simulated.shelf.now), simulated.spool_events[n]
+    value = round(lane.moisture.value, 3) if lane.run else simulated.histories.spools[n].at(now_h).value
+    now = KnownMoisture(now_h, Quantity(max(value, 0.0), 0.0), body_activity=lane.body_activity)
+    stays = tuple(s for s in events.stays if s.until is None)
+    away = tuple(span for span in events.away if span[1] > now_h)
+    return SpoolEvents(events.filament, events.dry_g, (now,), (), (), stays, away, events.body)
+
+
+def _in_twin(events: SpoolEvents, count: int) -> SpoolEvents:
+    """The same spool in containers that stand `count` places further on."""
+    stays = (replace(s, place=s.place + count) if s.place >= 0 else s for s in events.stays)
+    return replace(events, stays=tuple(stays))
+
+
+def _box_from_now(simulated: SimulatedShelf, n: int, sign: int) -> ContainerEvents:
+    """A container as it stands now, with its leak a spread less or more."""
+    now_h, place, box = hour_of(simulated.shelf.now), simulated.boxes[n], simulated.container_events[n]
+    rh = float(simulated.histories.activity[n][now_h - simulated.histories.first])
+    fill = box.fills[-1].fill if box.fills else None
+    load = desiccant(fill.kind).held_pct(rh) if fill and not math.isnan(rh) else 0.0
+    return ContainerEvents(core_container(place, _spread(place) ** sign), now_h, (DesiccantFilled(now_h, fill, load),))
 
 
 def _spread(place: Place) -> float:
@@ -161,8 +195,7 @@ def _spread(place: Place) -> float:
 def _holding(n: int, place: Place, simulations: _Simulations, lanes: dict[int, Lane]) -> Holding:
     simulated, now = simulations.simulated, simulations.simulated.shelf.now
     now_h = hour_of(now)
-    hours = np.arange(now_h - BACK_H, now_h + AHEAD_H + 1, STEP_H)
-    courses = [_air_course(histories, n, hours) for histories in simulations.each]
+    courses = [_air_course(histories, n, simulations.hours) for histories in simulations.each]
     inside = [
         (k, lanes[s.pk])
         for k, s in enumerate(simulated.shelf.spools)
@@ -179,7 +212,7 @@ def _holding(n: int, place: Place, simulations: _Simulations, lanes: dict[int, L
     return Holding(
         place=place,
         rh_pct=None if math.isnan(rh) else 100.0 * float(rh),
-        at=[moment(float(h)) for h in hours],
+        at=simulations.at,
         rh_course=courses[0],
         rh_low=courses[1],
         rh_high=courses[2],

@@ -4,6 +4,7 @@ from collections import defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from typing import Any
 
 from darre.places.models import Place, Room, RoomReading, Stay
 from drying.air import RoomAir, dew_point_c
@@ -47,11 +48,11 @@ class StayRow:
     until: datetime | None
 
 
-def stays_by_spool(places: Iterable[Place]) -> dict[int, list[StayRow]]:
-    """Where every spool stood, in order of time, by spool; one query."""
+def stays_by_spool(places: Iterable[Place], **which: Any) -> dict[int, list[StayRow]]:
+    """Where every spool stood, in order of time, by spool; one query. `which` picks the rows of some."""
     at = {place.pk: place for place in places}
     found: dict[int, list[StayRow]] = defaultdict(list)
-    rows = Stay.objects.order_by("since").values_list("id", "spool_id", "place_id", "since", "until")
+    rows = Stay.objects.filter(**which).order_by("since").values_list("id", "spool_id", "place_id", "since", "until")
     for pk, spool_id, place_id, since, until in rows.iterator(2000):
         found[spool_id].append(StayRow(pk, spool_id, at[place_id], since, until))
     return found

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
-
-import numpy as np
 
 from drying.arrays import Array
 from drying.quantity import Quantity
@@ -37,15 +36,21 @@ class MoistureHistory:
 
     def at(self, hour: float) -> Quantity:
         """The value at an hour, between hours by a straight line; NaN where nothing is known."""
-        steps = np.arange(self.moisture_pct.size)
-        return Quantity(
-            float(np.interp(hour - self.first, steps, self.moisture_pct)),
-            float(np.interp(hour - self.first, steps, self.sd_pct)),
-        )
+        at = hour - self.first
+        return Quantity(_between(self.moisture_pct, at), _between(self.sd_pct, at))
 
     def next_at(self, hour: float) -> float:
         """What the grams that are printed next hold at an hour, % of dry mass; NaN where nothing is known."""
-        return float(np.interp(hour - self.first, np.arange(self.next_pct.size), self.next_pct))
+        return _between(self.next_pct, hour - self.first)
+
+
+def _between(values: Array, at: float) -> float:
+    """A row's value between two of its places, by a straight line; its ends' beyond them."""
+    low = min(max(math.floor(at), 0), values.size - 1)
+    share, here = at - low, float(values[low])
+    if share <= 0.0 or low == values.size - 1:
+        return here
+    return here + share * (float(values[low + 1]) - here)
 
 
 @dataclass(frozen=True)

@@ -57,6 +57,22 @@ class _Group:
     block_digest: bytes = b""
 
 
+@dataclass(frozen=True)
+class _Story:
+    """A spool's story, prepared for quick answers about a stretch: its events by block, where it is, and a digest of
+    what it is.
+    """
+
+    events: dict[int, list[KnownMoisture | SpoolWeighed | FilamentUsed]]
+    pieces: Pieces
+    digest: bytes
+
+
+def _story(spool: SpoolEvents, first: int) -> _Story:
+    what = repr((spool.filament.winding, spool.filament.strand_diameter_mm, spool.dry_g, spool.body))
+    return _Story(by_block(events_of(spool)), Pieces(first, spool), digest(what, material_numbers(spool)))
+
+
 # Of computed blocks: 150 spools of a year take about 32 MB, and each move some more. A simulation that goes on from the
 # one before it has no need of the older ones.
 MOST_BYTES = 40_000_000
@@ -74,23 +90,24 @@ class Simulation:
         shown: int,
         blocks: Cache[ComputedBlock],
         steps: HourSteps,
+        before: Sequence[Simulation] = (),
     ) -> None:
         self.blocks, self.steps = blocks, steps
         self.spools, self.boxes, self.room, self.shown = spools, boxes, room, shown
-        self.events = [by_block(events_of(s)) for s in spools]
+        # The same object tells the same: what was prepared of it is taken over.
+        same = {
+            id(spool): story
+            for other in before
+            if other.room.first == room.first
+            for spool, story in zip(other.spools, other.stories, strict=True)
+        }
+        self.stories: list[_Story] = [same.get(id(s)) or _story(s, room.first) for s in spools]
         self.fills = [by_block(b.fills) for b in boxes]
         self.spool_states = [SpoolState() for _ in spools]
         self.container_states = [ContainerState(b.container) for b in boxes]
-        self.digests = [
-            digest(
-                repr((s.filament.winding, s.filament.strand_diameter_mm, s.dry_g, s.body)),
-                material_numbers(s),
-            )
-            for s in spools
-        ]
+        self.digests = [story.digest for story in self.stories]
         self.container_digests = [digest(repr((b.container, b.since))) for b in boxes]
         self.first_digests, self.first_container_digests = list(self.digests), list(self.container_digests)
-        self.pieces = [Pieces(room.first, events) for events in spools]
         self.kept_from = max(room.first, shown // BLOCK_H * BLOCK_H)  # what lies before is followed, and not kept
         size = max(room.end - self.kept_from, 0) + 1
         self.moisture = np.full((len(spools), size), math.nan)
@@ -186,7 +203,7 @@ class Simulation:
                 box = head[box]
             return box
 
-        visited = [sorted({p for _, p in piece.between(begin, end) if p >= 0}) for piece in self.pieces]
+        visited = [sorted({p for _, p in story.pieces.between(begin, end) if p >= 0}) for story in self.stories]
         for boxes in visited:
             for box in boxes[1:]:
                 head[root(box)] = root(boxes[0])
@@ -202,7 +219,7 @@ class Simulation:
         return [*alone, *found.values()]
 
     def _events(self, n: int, begin: int, end: int) -> list[KnownMoisture | SpoolWeighed | FilamentUsed]:
-        return [f for f in self.events[n].get(begin // BLOCK_H, ()) if begin <= f.hour < end]
+        return [f for f in self.stories[n].events.get(begin // BLOCK_H, ()) if begin <= f.hour < end]
 
     def _fills(self, box: int, begin: int, end: int) -> list[DesiccantFilled]:
         return [f for f in self.fills[box].get(begin // BLOCK_H, ()) if begin <= f.hour < end]
@@ -211,7 +228,7 @@ class Simulation:
         place = {box: n for n, box in enumerate(group.boxes)}
         parts: list[bytes | str] = [air]
         for n in group.spools:
-            stood = [(since, place.get(p, p)) for since, p in self.pieces[n].between(begin, end)]
+            stood = [(since, place.get(p, p)) for since, p in self.stories[n].pieces.between(begin, end)]
             parts += [self.digests[n], repr((self._events(n, begin, end), stood))]
         for box in group.boxes:
             parts += [self.container_digests[box], repr(self._fills(box, begin, end))]
@@ -223,13 +240,13 @@ class Simulation:
             if written:
                 self.moisture[n, to], self.sd[n, to] = block.moisture[k], block.sd[k]
                 self.next_pct[n, to] = block.next_pct[k]
-            self.spool_states[n], self.digests[n] = block.spools[k], digest(group.block_digest, f"spool {k}")
+            self.spool_states[n], self.digests[n] = block.spools[k], group.block_digest + b"spool %d" % k
         for k, box in enumerate(group.boxes):
             if written:
                 self.activity[box, to] = block.activity[k]
             self.container_states[box], self.container_digests[box] = (
                 block.boxes[k],
-                digest(group.block_digest, f"box {k}"),
+                group.block_digest + b"box %d" % k,
             )
 
     def _compute(self, groups: list[_Group], begin: int, end: int) -> list[ComputedBlock]:
@@ -245,7 +262,7 @@ class Simulation:
             SpoolInBlock(
                 self.spools[n], self.spool_states[n], self._events(n, begin, end), place[piece.row(begin, end)]
             )
-            for n, piece in ((n, self.pieces[n]) for n in order)
+            for n, piece in ((n, self.stories[n].pieces) for n in order)
         ]
         held = [ContainerInBlock(self.boxes[b], self.container_states[b], self._fills(b, begin, end)) for b in boxes]
         block = BlockSimulation(
@@ -299,9 +316,9 @@ class MoistureSimulator:
         these will be asked for again when something has changed; the next then goes on from where that begins.
         """
         first = room.first if shown is None else shown
-        simulation = Simulation(spools, boxes, room, first, self._blocks, self._steps)
         with self._lock:
             recent = list(self._recent)
+        simulation = Simulation(spools, boxes, room, first, self._blocks, self._steps, recent)
         likes = [other for other in recent if other.is_alike(simulation)]
         like = max(likes, key=lambda other: (_first_difference(other, simulation), other.shown), default=None)
         histories = simulation.simulate_all(like)
@@ -346,10 +363,10 @@ def _first_difference(old: Simulation, new: Simulation) -> int:
         (old.room.temp_c[:span] != new.room.temp_c[:span]) | (old.room.activity[:span] != new.room.activity[:span])
     )
     hours = [common, *(new.room.first + int(apart[0]) for _ in apart[:1])]
-    for before, after in zip(old.pieces, new.pieces, strict=True):
-        hours.append(first_unlike(before.rows, after.rows, common))
-    for events, others in zip(old.events, new.events, strict=True):
-        hours.append(first_unlike(in_order(events), in_order(others), common))
+    for before, after in zip(old.stories, new.stories, strict=True):
+        if before is not after:
+            hours.append(first_unlike(before.pieces.rows, after.pieces.rows, common))
+            hours.append(first_unlike(in_order(before.events), in_order(after.events), common))
     for fills, others_fills in zip(old.fills, new.fills, strict=True):
         hours.append(first_unlike(in_order(fills), in_order(others_fills), common))
     return min(hours)

@@ -12,7 +12,8 @@ from darre.devices.models import Device, DeviceKind, Sample
 from darre.devices.selectors import air_series, live_mass, logged_ingress, run_air
 from darre.equipment.models import Dryer, Scale
 from darre.history.models import HistoryEntry
-from darre.moisture.lanes import read_shelf, simulate_shelf
+from darre.moisture.lanes import simulate_shelf
+from darre.moisture.shelf import read_shelf
 from darre.places.models import Place, RoomReading
 from darre.places.room_air import hour_of
 from darre.runs.models import Run

@@ -3,7 +3,7 @@ old fact told late gives what telling it at once would have given.
 """
 
 from dataclasses import replace
-from unittest import TestCase
+from unittest import TestCase, mock
 
 import numpy as np
 from hypothesis import given, settings
@@ -13,6 +13,7 @@ from drying.air.psychrometrics import RoomAir, vapour_concentration_g_m3
 from drying.errors import OutOfRangeError
 from drying.materials import empty_spool_kind
 from drying.materials.properties import material
+from drying.moisture import history
 from drying.moisture.code import code_digest
 from drying.moisture.events import (
     ContainerEvents,
@@ -24,7 +25,7 @@ from drying.moisture.events import (
     SpoolWeighed,
     corrected,
 )
-from drying.moisture.histories import Room
+from drying.moisture.histories import MoistureHistory, Room
 from drying.moisture.history import MoistureSimulator
 from drying.quantity import Quantity
 from drying.storage.balance import Hours, Inside, StoredSpool, follow_hours
@@ -243,6 +244,29 @@ class GoingOn(TestCase):
         alone = told(wetter, room=room).spools[0].moisture_pct
         np.testing.assert_array_equal(found.spools[0].moisture_pct, alone)
         np.testing.assert_array_equal(first.spools[0].moisture_pct[:100], alone[:100])
+
+    def test_a_story_that_is_the_same_is_prepared_once_and_gives_what_one_prepared_anew_gives(self):
+        simulator, room, later = MoistureSimulator(), shed(24 * 8), shed(24 * 8, first=FIRST + 24, seed=2)
+        still = SpoolEvents(filament("petg"), DRY_G, (KnownMoisture(FIRST + 24, Quantity(0.1, 0.02)),))
+        moved = replace(still, stays=(SpoolStay(FIRST + 90, None, 0),))
+        box = [ContainerEvents(Container(0.03, 20.0), FIRST + 24)]
+        prepared = history._story
+        for other, air in ((moved, later), (still, room), (moved, room), (moved, later), (moved, room)):
+            with mock.patch.object(history, "_story", side_effect=prepared) as made:
+                found = simulator.simulate([still, other], box, air, again=True)
+                known = [call.args for call in made.call_args_list]
+            alone = told(still, other, boxes=box, room=air)
+            for line, expected in zip(found.spools, alone.spools, strict=True):
+                np.testing.assert_allclose(line.moisture_pct, expected.moisture_pct, rtol=1e-12)
+        self.assertEqual(known, [])  # both were prepared for this air before
+
+    @given(st.lists(st.floats(0.0, 1.0) | st.just(np.nan), min_size=1, max_size=6), st.floats(-2.0, 8.0))
+    def test_a_value_between_hours_lies_on_the_straight_line(self, values, at):
+        row = np.array(values)
+        line = MoistureHistory(FIRST, row, row / 2.0, row * 3.0)
+        expected = float(np.interp(at, np.arange(row.size), row))
+        found = (line.at(FIRST + at).value, 2.0 * line.at(FIRST + at).uncertainty, line.next_at(FIRST + at) / 3.0)
+        np.testing.assert_allclose(found, expected, atol=1e-9)
 
     def test_the_code_that_computes_has_a_name_of_sixteen_bytes(self):
         self.assertEqual(len(code_digest()), 16)
