@@ -133,10 +133,11 @@ class _Step:
         """Means of the two columns, shape (2, spools)."""
         return np.asarray(np.einsum("egs,kegs->ks", self.reader, x))
 
-    def target(self, activity: Array) -> tuple[Array, Array]:
-        """The surface as a share of the secant, and its slope."""
-        bent = self.cubic * activity * activity
-        return (self.linear + bent) * activity, self.linear + 3.0 * bent
+    def target(self, activity: Array) -> Array:
+        """The surface as a share of the secant, and its slope, shape (2, spools)."""
+        bent, found = self.cubic * activity * activity, np.empty((2, activity.size))
+        found[0], found[1] = (self.linear + bent) * activity, self.linear + 3.0 * bent
+        return found
 
 
 HourSteps = Cache[_Step]
@@ -176,7 +177,9 @@ class _Boxes:
         self.desiccant = WaterTables(self.table)  # water, g, and its slope
         self.warmed = np.flatnonzero(self.warm)
         self._full: dict[int, Array] = {}
+        self.some_open = bool(self.open.any())
         self.activity = np.array([i.activity for i in inside])
+        self.stored = self.desiccant.at(self.activity)  # in the desiccant, and how it rises with the activity
         self.debt = np.array([i.debt_g for i in inside])
         self.answer = np.array([i.answer for i in inside])
 
@@ -199,7 +202,7 @@ class _Layout:
     """Who is where in an hour: members of each container, and each spool's container and its extra warmth."""
 
     def __init__(self, here: Array, boxes: _Boxes) -> None:
-        self.member = np.asarray(here[None, :] == boxes.rows[:, None], dtype=np.float64)
+        self.member = np.asarray(here[:, None] == boxes.rows[None, :], dtype=np.float64)  # (spools, containers)
         self.away, self.boxed = here == AWAY, here >= 0
         self.some_away = bool(self.away.any())
         self.box_of = np.where(self.boxed, here, 0)
@@ -251,33 +254,40 @@ def follow_hours(
     step, boxes = _step(spools, HourSteps(1) if steps is None else steps), _Boxes(containers, inside)
     grams = np.array([s.dry_g for s in spools]) * step.slope / 100.0  # of water, for a unit of activity
     x = _along([s.pct.transpose(2, 1, 0) for s in spools], (2, SIZE, GROUPS)) / step.slope
-    (moisture, memory, next_pct), air = np.empty((3, count, span)), np.empty((len(containers), span))
-    next_reader, cards = _along([s.next_reader.T for s in spools], (SIZE, GROUPS)), Cards([s.body for s in spools])
+    means, groups, air = (
+        np.empty((span, 2, count)),
+        np.empty((span, SIZE, GROUPS, count)),
+        np.empty((span, len(boxes.open))),
+    )
+    cards = Cards([s.body for s in spools])
     before, moved = step.mean(x), np.empty((2, count))
     moves = {0, *(1 + np.flatnonzero((where[:, 1:] != where[:, :-1]).any(axis=0))).tolist()}
     for hour, room in enumerate(_room_hours(hours)):
         if hour in moves:
             layout = _Layout(where[:, hour], boxes)
+            surface = step.target(layout.of_each(boxes.activity, room.activity))
         matrices, gain, mean_gain = _matrices(step, layout, room.degree)
         y = np.einsum("ijgs,kjgs->kigs", matrices, x)
         kept = step.mean(y)
         if boxes.rows.size:
-            _breathe(boxes, step, layout, _Means(grams, kept, before, mean_gain), room, cards)
-        met = layout.of_each(boxes.activity, room.activity)
+            surface = _breathe(boxes, step, layout, _Means(grams, kept, before, mean_gain), room, cards, surface)
+        else:
+            surface = step.target(layout.of_each(boxes.activity, room.activity))
         if cards.some:
+            met = layout.of_each(boxes.activity, room.activity)
             cards.follow(met * layout.card_factor(room.degree), layout.away)
-        target, slope = step.target(met)
-        moved[0], moved[1] = target, slope * layout.of_each(boxes.answer, 0.0)
+        moved[0], moved[1] = surface[0], surface[1] * layout.of_each(boxes.answer, 0.0)
         y += gain * moved[:, None, None, :]
         after = kept + mean_gain * moved
         if layout.some_away:
             y, after = np.where(layout.away, x, y), np.where(layout.away, before, after)
         x, before = y, after
-        moisture[:, hour], memory[:, hour] = before * step.slope
-        next_pct[:, hour] = np.einsum("egs,egs->s", next_reader, x[0]) * step.slope
-        air[:, hour] = boxes.activity
+        means[hour], groups[hour], air[hour] = before, x[0], boxes.activity
+    next_reader = _along([s.next_reader.T for s in spools], (SIZE, GROUPS))
+    next_pct = np.einsum("egs,hegs->sh", next_reader, groups) * step.slope[:, None]
+    moisture, memory = (means * step.slope).transpose(1, 2, 0)
     stand = list((x * step.slope).transpose(3, 2, 1, 0))
-    return Followed(moisture, next_pct, memory, air, stand, cards.stand(), boxes.stand())
+    return Followed(moisture, next_pct, memory, air.T, stand, cards.stand(), boxes.stand())
 
 
 @dataclass(frozen=True)
@@ -308,32 +318,38 @@ def _room_hours(hours: Hours) -> list[_RoomHour]:
     return [_RoomHour(activity, saturated[degree], degree) for activity, degree in rooms]
 
 
-def _breathe(boxes: _Boxes, step: _Step, layout: _Layout, means: _Means, room: _RoomHour, cards: Cards) -> None:
-    """The containers' air after one hour: the balance of their water, by one step of Newton's from the hour before."""
+def _breathe(
+    boxes: _Boxes, step: _Step, layout: _Layout, means: _Means, room: _RoomHour, cards: Cards, before: Array
+) -> Array:
+    """The containers' air after one hour: the balance of their water, by one step of Newton's from the hour before.
+    `before`: the spools' surfaces then, and how they rise; returns those after it.
+    """
     full, outside, member = boxes.full(room.degree, room.saturated), room.activity * room.saturated, layout.member
     leak, store, start = boxes.flow * full, boxes.air_m3 * full, boxes.activity
-    given = member @ (means.grams * (means.kept[0] - means.before[0])) - boxes.flow * outside - boxes.debt
+    by_itself, shift = np.dot(means.grams * (means.kept - means.before), member)
+    given = by_itself - boxes.flow * outside - boxes.debt
     answer = means.grams * means.gain
-    factor = layout.card_factor(room.degree) if cards.some else np.ones(0)
 
-    def short(activity: Array, stored: Array | float) -> tuple[Array, Array]:
+    def short(surface: Array, activity: Array) -> tuple[Array, Array]:
         """Water in the spools and what leaks in, g, that does not come from what is stored, and how it rises."""
-        target, slope = step.target(activity[layout.box_of])
-        missing = given + member @ (answer * target) + leak * activity + stored
-        rises = member @ (answer * slope) + leak + _LEAST_G
+        into, rises = np.dot(answer * surface, member)
+        missing, rises = given + into + leak * activity, rises + leak + _LEAST_G
         if cards.some:
+            factor = layout.card_factor(room.degree)
             taken_up, card_slope = cards.taken_up(factor * activity[layout.box_of])
-            missing, rises = missing + member @ taken_up, rises + member @ (factor * card_slope)
+            missing, rises = missing + np.dot(taken_up, member), rises + np.dot(factor * card_slope, member)
         return missing, rises
 
-    held_before, rise = boxes.desiccant.at(start)
-    missing, stiff = short(start, 0.0)
+    held_before, rise = boxes.stored
+    missing, stiff = short(before, start)
     activity = _within(start - missing / (stiff + rise + store))
-    held, rise = boxes.desiccant.at(activity)
-    missing, stiff = short(activity, held - held_before + store * (activity - start))
-    stiff = stiff + rise + store
+    held, rise = boxes.stored = boxes.desiccant.at(activity)
+    boxes.activity = np.where(boxes.open, np.minimum(outside / full, 1.0), activity) if boxes.some_open else activity
+    after = step.target(layout.of_each(boxes.activity, room.activity))
+    missing, stiff = short(after, activity)
+    missing, stiff = missing + held - held_before + store * (activity - start), stiff + rise + store
     # What is left over came in or went out and stands in none of the three yet: it is booked in the next hour.
-    boxes.debt = np.where(boxes.open, 0.0, -missing)
-    boxes.activity = np.where(boxes.open, np.minimum(outside / full, 1.0), activity)
-    shift = member @ (means.grams * (means.kept[1] - means.before[1]))
-    boxes.answer = np.where(boxes.open, 0.0, ((rise + store) * boxes.answer - shift) / stiff)
+    boxes.debt, boxes.answer = -missing, ((rise + store) * boxes.answer - shift) / stiff
+    if boxes.some_open:
+        boxes.debt, boxes.answer = np.where(boxes.open, 0.0, boxes.debt), np.where(boxes.open, 0.0, boxes.answer)
+    return after

@@ -218,12 +218,23 @@ class DesiccantSerializer(serializers.Serializer):
     regeneration = RegenerationSerializer()
 
 
+class SharedMoments(serializers.ListField):
+    """Moments of a list that many rows share: written once for all of them."""
+
+    _last: tuple[object, list[object]] = (None, [])
+
+    def to_representation(self, data: list[object]) -> list[object]:
+        if data is not self._last[0]:
+            self._last = data, super().to_representation(data)
+        return self._last[1]
+
+
 class HoldingSerializer(serializers.Serializer):
     """A container over four weeks, two back and two ahead, a point every six hours."""
 
     place = FullPlaceSerializer()
     rh_pct = serializers.FloatField(allow_null=True)
-    at = serializers.ListField(child=serializers.DateTimeField())
+    at = SharedMoments(child=serializers.DateTimeField())
     rh_course = serializers.ListField(child=serializers.FloatField(allow_null=True))
     rh_low = serializers.ListField(child=serializers.FloatField(allow_null=True))
     rh_high = serializers.ListField(child=serializers.FloatField(allow_null=True))
