@@ -254,11 +254,7 @@ def follow_hours(
     step, boxes = _step(spools, HourSteps(1) if steps is None else steps), _Boxes(containers, inside)
     grams = np.array([s.dry_g for s in spools]) * step.slope / 100.0  # of water, for a unit of activity
     x = _along([s.pct.transpose(2, 1, 0) for s in spools], (2, SIZE, GROUPS)) / step.slope
-    means, groups, air = (
-        np.empty((span, 2, count)),
-        np.empty((span, SIZE, GROUPS, count)),
-        np.empty((span, len(boxes.open))),
-    )
+    found = _Written(count, span, len(containers))
     cards = Cards([s.body for s in spools])
     before, moved = step.mean(x), np.empty((2, count))
     moves = {0, *(1 + np.flatnonzero((where[:, 1:] != where[:, :-1]).any(axis=0))).tolist()}
@@ -269,10 +265,7 @@ def follow_hours(
         matrices, gain, mean_gain = _matrices(step, layout, room.degree)
         y = np.einsum("ijgs,kjgs->kigs", matrices, x)
         kept = step.mean(y)
-        if boxes.rows.size:
-            surface = _breathe(boxes, step, layout, _Means(grams, kept, before, mean_gain), room, cards, surface)
-        else:
-            surface = step.target(layout.of_each(boxes.activity, room.activity))
+        surface = _breathe(boxes, step, layout, _Means(grams, kept, before, mean_gain), room, cards, surface)
         if cards.some:
             met = layout.of_each(boxes.activity, room.activity)
             cards.follow(met * layout.card_factor(room.degree), layout.away)
@@ -282,12 +275,23 @@ def follow_hours(
         if layout.some_away:
             y, after = np.where(layout.away, x, y), np.where(layout.away, before, after)
         x, before = y, after
-        means[hour], groups[hour], air[hour] = before, x[0], boxes.activity
-    next_reader = _along([s.next_reader.T for s in spools], (SIZE, GROUPS))
-    next_pct = np.einsum("egs,hegs->sh", next_reader, groups) * step.slope[:, None]
-    moisture, memory = (means * step.slope).transpose(1, 2, 0)
+        found.means[hour], found.groups[hour], found.air[hour] = before, x[0], boxes.activity
     stand = list((x * step.slope).transpose(3, 2, 1, 0))
-    return Followed(moisture, next_pct, memory, air.T, stand, cards.stand(), boxes.stand())
+    moisture, memory = (found.means * step.slope).transpose(1, 2, 0)
+    return Followed(moisture, found.next_pct(spools, step), memory, found.air.T, stand, cards.stand(), boxes.stand())
+
+
+class _Written:
+    """What is written hour by hour: the means of each spool and their answers, its groups, each container's air."""
+
+    def __init__(self, spools: int, span: int, containers: int) -> None:
+        self.means, self.groups = np.empty((span, 2, spools)), np.empty((span, SIZE, GROUPS, spools))
+        self.air = np.empty((span, containers))
+
+    def next_pct(self, spools: Sequence[StoredSpool], step: _Step) -> Array:
+        """What the next grams of each spool held in each hour, % of dry mass."""
+        reader = _along([s.next_reader.T for s in spools], (SIZE, GROUPS))
+        return np.asarray(np.einsum("egs,hegs->sh", reader, self.groups) * step.slope[:, None])
 
 
 @dataclass(frozen=True)
@@ -324,6 +328,8 @@ def _breathe(
     """The containers' air after one hour: the balance of their water, by one step of Newton's from the hour before.
     `before`: the spools' surfaces then, and how they rise; returns those after it.
     """
+    if not boxes.rows.size:
+        return step.target(layout.of_each(boxes.activity, room.activity))
     full, outside, member = boxes.full(room.degree, room.saturated), room.activity * room.saturated, layout.member
     leak, store, start = boxes.flow * full, boxes.air_m3 * full, boxes.activity
     by_itself, shift = np.dot(means.grams * (means.kept - means.before), member)

@@ -74,6 +74,7 @@ class Story(Cases):
             self.assertEqual(len(self.client.get("/api/cases/").json()), 3)
         for _ in range(4):
             self.post("cases/", spool=self.gauge.pk, title="again")
+        moisture_state().forget()
         with CaptureQueriesContext(connection) as after:
             rows = self.client.get("/api/cases/").json()
         self.assertEqual([r["case"]["is_open"] for r in rows], [True] * 5 + [False] * 2)
