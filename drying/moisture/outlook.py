@@ -13,12 +13,13 @@ from drying.arrays import Array
 from drying.moisture.events import ContainerEvents, DesiccantFilled, KnownMoisture, SpoolEvents, SpoolStay
 from drying.moisture.histories import MoistureHistory, Room
 from drying.moisture.history import MoistureSimulator
+from drying.moisture.timeline import BLOCK_H
 from drying.quantity import Quantity
 from drying.storage import CardBody, Container, DesiccantKind, Fill
 from drying.storage.desiccant import desiccant
 
 DRIES_WITHIN_H = 120 * 24
-STRETCHES_H = (6 * 24, 18 * 24, 45 * 24)  # looked at first, so that what is over early is not followed for months
+STRETCHES = (2, 3, 5, 8, 13, 21)  # blocks: what is over early is not followed for months
 RISES_FOR_H = 48
 AMPLE_G = 1000.0  # of fresh desiccant: what desiccant can do at best
 SPENT_SHARE = 0.8  # of what it can usefully hold: above this it counts as spent
@@ -86,7 +87,9 @@ def hours_to_dry_beside_desiccant(
     fresh = DesiccantFilled(now_h, Fill(kind, AMPLE_G), desiccant(kind).left_pct)
     found: list[float | None] = [None] * len(spools)
     left = [(n, spools[n], clean) for n, clean in enumerate(each.clean_pct for each in spools) if clean is not None]
-    for span in (*STRETCHES_H, DRIES_WITHIN_H):
+    # Each ends with a block, so that the next goes on from there.
+    ends = [(now_h // BLOCK_H + blocks) * BLOCK_H - now_h for blocks in STRETCHES]
+    for span in (*ends, DRIES_WITHIN_H):
         steady = Room(now_h, np.full(span, temp_c), np.full(span, activity))
         alone = [each.alone(place, now_h) for place, (_, each, _) in enumerate(left)]
         beside = [ContainerEvents(each.container, now_h, (fresh,)) for _, each, _ in left]

@@ -95,7 +95,7 @@ class DryingBesideDesiccant(TestCase):
         for air in ((20.0, 0.6), (14.0, 0.8), (12.0, 0.9)):
             with self.subTest(air):
                 stretches = hours_to_dry_beside_desiccant(MoistureSimulator(), spools, (NOW, *air))
-                with mock.patch.object(outlook, "STRETCHES_H", ()):
+                with mock.patch.object(outlook, "STRETCHES", ()):
                     whole = hours_to_dry_beside_desiccant(MoistureSimulator(), spools, (NOW, *air))
                 self.assertEqual(stretches, whole)
 
