@@ -10,6 +10,7 @@ import ast
 import re
 from collections import defaultdict
 from collections.abc import Iterable, Mapping
+from functools import cache
 from html import escape
 from pathlib import Path
 
@@ -23,7 +24,12 @@ INK, LINE, PAPER, GROUND = "#14201f", "#8a9997", "#fbfcfa", "#e8edeb"
 Graph = dict[str, set[str]]
 
 
-def _imported(path: Path) -> Iterable[str]:
+@cache
+def _imported(path: Path) -> tuple[str, ...]:
+    return tuple(_names_imported(path))
+
+
+def _names_imported(path: Path) -> Iterable[str]:
     for node in ast.walk(ast.parse(path.read_text("utf-8"))):
         if isinstance(node, ast.ImportFrom) and node.module:
             yield node.module

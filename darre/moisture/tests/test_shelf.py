@@ -84,7 +84,7 @@ class WhateverIsDone(Same, TestCase):
         except REFUSED:
             return
 
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=12, deadline=None)
     @given(st.lists(STEP, min_size=4, max_size=12))
     def test_it_is_the_shelf_as_read_anew(self, steps):
         moisture_state().forget()
