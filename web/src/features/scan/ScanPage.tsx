@@ -9,7 +9,7 @@ import { link, panel } from "../../components/classes";
 import { useShell } from "../../components/shell";
 import { useAddress } from "../../components/useAddress";
 import { lanes as lanesQuery } from "../rack/queries";
-import { readCode, spoolOfCode } from "./readCode";
+import { readCode, spoolOfCode, TURNS } from "./readCode";
 import { useCamera } from "./useCamera";
 
 const LOOK_MS = 200;
@@ -45,14 +45,17 @@ export function ScanPage() {
     if (then === "weigh") weigh({ kind: "keep", spool });
   }
 
-  const look = useEffectEvent(() => {
+  const look = useEffectEvent((turn: number) => {
     const seen = video.current;
-    const text = seen && readCode(seen, seen.videoWidth, seen.videoHeight);
+    const text = seen && readCode(seen, seen.videoWidth, seen.videoHeight, [turn]);
     if (text) take(text);
   });
   useEffect(() => {
     if (camera !== "looking") return;
-    const timer = setInterval(look, LOOK_MS);
+    let looks = 0;
+    const timer = setInterval(() => {
+      look(TURNS[looks++ % TURNS.length] ?? 0); // one turn a look: a slow phone has time for its picture
+    }, LOOK_MS);
     return () => {
       clearInterval(timer);
     };
