@@ -79,7 +79,7 @@ class WholePath(BrowserCase):
         keys.press("Control+a")
         keys.type("800,3")
         keys.press("Enter")
-        self.heading(re.compile("^Weighed at the start; about [67] h of the planned time left\\.$"))
+        self.heading(re.compile("^Weighed in; about [67] h of the planned time left\\.$"))
         self.scan()
 
     def weigh_by_key(self, typed):

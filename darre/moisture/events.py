@@ -1,11 +1,11 @@
-"""The records of spools and containers as the core's stories."""
+"""The records of spools and containers as the core's events."""
 
 import math
 from datetime import datetime
 
 from darre.inventory.models import Spool
 from darre.inventory.records import core_load
-from darre.moisture.shelf import Shelf, Told, dried_itself, net_g
+from darre.moisture.shelf import KeptEvents, Shelf, dried_itself, net_g
 from darre.places.models import DesiccantFill, Place
 from darre.places.room_air import hour_of
 from darre.runs.records import body_activity_after, core_weighing
@@ -26,17 +26,17 @@ from drying.storage import INGRESS, OPEN, OPEN_KINDS, CardBody, Container, Desic
 MASS_STEP_G = 5.0  # a winding's mass is rounded to this, so that a small change does not tell its whole past anew
 
 
-def story_of(shelf: Shelf, spool: Spool, places: dict[int, int], back_h: int) -> SpoolEvents:
+def needed_events(shelf: Shelf, spool: Spool, places: dict[int, int], back_h: int) -> SpoolEvents:
     """A spool's facts up to the shelf's moment that its moisture from `back_h` before depends on; the same object as
     before where they are the same. `places`: index of each of the shelf's containers.
     """
-    told = shelf.told.get((spool.pk, back_h))
-    if told is None or not told.holds(shelf.now):
+    kept = shelf.kept_events.get((spool.pk, back_h))
+    if kept is None or not kept.holds(shelf.now):
         events = as_needed(spool_events(shelf, spool, places), hour_of(shelf.now) - back_h)
-        told = Told(events, shelf.now, shelf.next_change(spool))
+        kept = KeptEvents(events, shelf.now, shelf.next_change(spool))
         if spool.created_at <= shelf.now:  # else it is as a new spool at every moment
-            shelf.told[spool.pk, back_h] = told
-    return told.events
+            shelf.kept_events[spool.pk, back_h] = kept
+    return kept.events
 
 
 def spool_events(shelf: Shelf, spool: Spool, places: dict[int, int]) -> SpoolEvents:

@@ -11,7 +11,7 @@ from django.http import Http404
 from darre.inventory.material_book import MaterialBook
 from darre.inventory.models import Spool
 from darre.moisture.apps import moisture_state, simulator
-from darre.moisture.events import container_events_of, stands_open, story_of
+from darre.moisture.events import container_events_of, needed_events, stands_open
 from darre.moisture.shelf import Shelf, shelf_of
 from darre.moisture.state import state_of_records
 from darre.places.models import Place
@@ -102,7 +102,7 @@ def simulate_shelf(shelf: Shelf, ahead_h: int = 0, back_h: int = 0, factor: floa
     boxes = [p for p in shelf.places if not stands_open(p)]
     index = {p.pk: n for n, p in enumerate(boxes)}
     now_h = hour_of(shelf.now)
-    events = [story_of(shelf, s, index, back_h) for s in shelf.spools]
+    events = [needed_events(shelf, s, index, back_h) for s in shelf.spools]
     fills = [[hour_of(f.at) for f in p.fills.all() if f.at <= shelf.now] for p in boxes]
     first = first_hour(events, fills, now_h)
     room = hours_of_room(first, max(now_h, first) + 1 + ahead_h, shelf.now)

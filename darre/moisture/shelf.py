@@ -28,23 +28,23 @@ MOST_ACTS = 30  # of more than these, and of rows by the hundred, it is as well 
 
 
 @dataclass(frozen=True)
-class Told:
-    """A spool's story as the core takes it, the same for any moment from `since` on and before `until`."""
+class KeptEvents:
+    """A spool's events as the core takes them, the same for any moment from `since` on and before `until`."""
 
     events: SpoolEvents
     since: datetime
     until: datetime
 
     def holds(self, now: datetime) -> bool:
-        """Whether it is the story at a moment too."""
+        """Whether they are the same at this moment."""
         return self.since <= now < self.until
 
 
 @dataclass(frozen=True)
 class Shelf:
     """All that the rack stands on at a moment, read in a constant number of queries. Shelves share what no act has
-    touched between them: change nothing of it. `told`: stories of spools that were put together before, by spool and
-    how many hours back they reach.
+    touched between them: change nothing of it. `kept_events`: events of spools that were put together before, by
+    spool and how many hours back they reach.
     """
 
     now: datetime
@@ -54,7 +54,7 @@ class Shelf:
     stays: dict[int, list[StayRow]]
     runs: dict[int, list[Run]]
     weighings: dict[int, list[Weighing]]
-    told: dict[tuple[int, int], Told] = field(default_factory=dict, compare=False)
+    kept_events: dict[tuple[int, int], KeptEvents] = field(default_factory=dict, compare=False)
 
     @property
     def running(self) -> dict[int, Run]:
@@ -77,9 +77,7 @@ class Shelf:
         return net_g(spool, self.weighings[spool.pk], self.now)
 
     def next_change(self, spool: Spool) -> datetime:
-        """When a spool's story may become another one by time alone: with the first of its moments that lies ahead, and
-        with the hour.
-        """
+        """When a spool's events may become others by time alone: at the first of its moments ahead, and at the hour."""
         hour = datetime.fromtimestamp((self.now.timestamp() // HOUR_S + 1) * HOUR_S, UTC)
         return min([hour, *(at for at in self._moments(spool) if at > self.now)])
 
@@ -166,7 +164,7 @@ def _read_again(shelf: Shelf, now: datetime, touched: set[int]) -> Shelf:
         stays={**shelf.stays, **stays},
         runs={**shelf.runs, **runs},
         weighings={**shelf.weighings, **weighings},
-        told={key: told for key, told in shelf.told.items() if key[0] not in touched},
+        kept_events={key: kept for key, kept in shelf.kept_events.items() if key[0] not in touched},
     )
 
 
@@ -180,8 +178,8 @@ def _of_spools(
 ) -> tuple[dict[int, list[StayRow]], dict[int, list[Run]], dict[int, list[Weighing]]]:
     """Stays, runs and weighings of spools, each in order of time; `which` picks their rows."""
     runs: dict[int, list[Run]] = defaultdict(list)
-    told = runs_with_weighings().filter(**which).defer("forecast", "lesson", "batch__ticket")
-    for run in told.order_by("started_at", "id"):
+    rows = runs_with_weighings().filter(**which).defer("forecast", "lesson", "batch__ticket")
+    for run in rows.order_by("started_at", "id"):
         runs[run.spool_id].append(run)
     read_tickets([run for of_spool in runs.values() for run in of_spool if run.ended_at is None])
     weighings: dict[int, list[Weighing]] = defaultdict(list)

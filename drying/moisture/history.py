@@ -58,8 +58,8 @@ class _Group:
 
 
 @dataclass(frozen=True)
-class _Story:
-    """A spool's story, prepared for quick answers about a stretch: its events by block, where it is, and a digest of
+class _Prepared:
+    """A spool's events, prepared for quick answers about a stretch: by block, with where it is and a digest of
     what it is.
     """
 
@@ -68,9 +68,9 @@ class _Story:
     digest: bytes
 
 
-def _story(spool: SpoolEvents, first: int) -> _Story:
+def _prepared(spool: SpoolEvents, first: int) -> _Prepared:
     what = repr((spool.filament.winding, spool.filament.strand_diameter_mm, spool.dry_g, spool.body))
-    return _Story(by_block(events_of(spool)), Pieces(first, spool), digest(what, material_numbers(spool)))
+    return _Prepared(by_block(events_of(spool)), Pieces(first, spool), digest(what, material_numbers(spool)))
 
 
 # Of computed blocks: 150 spools of a year take about 32 MB, and each move some more. A simulation that goes on from the
@@ -94,18 +94,18 @@ class Simulation:
     ) -> None:
         self.blocks, self.steps = blocks, steps
         self.spools, self.boxes, self.room, self.shown = spools, boxes, room, shown
-        # The same object tells the same: what was prepared of it is taken over.
+        # The same object is the same events: what was prepared of it is taken over.
         same = {
-            id(spool): story
+            id(spool): one
             for other in before
             if other.room.first == room.first
-            for spool, story in zip(other.spools, other.stories, strict=True)
+            for spool, one in zip(other.spools, other.prepared, strict=True)
         }
-        self.stories: list[_Story] = [same.get(id(s)) or _story(s, room.first) for s in spools]
+        self.prepared: list[_Prepared] = [same.get(id(s)) or _prepared(s, room.first) for s in spools]
         self.fills = [by_block(b.fills) for b in boxes]
         self.spool_states = [SpoolState() for _ in spools]
         self.container_states = [ContainerState(b.container) for b in boxes]
-        self.digests = [story.digest for story in self.stories]
+        self.digests = [one.digest for one in self.prepared]
         self.container_digests = [digest(repr((b.container, b.since))) for b in boxes]
         self.first_digests, self.first_container_digests = list(self.digests), list(self.container_digests)
         self.kept_from = max(room.first, shown // BLOCK_H * BLOCK_H)  # what lies before is followed, and not kept
@@ -203,7 +203,7 @@ class Simulation:
                 box = head[box]
             return box
 
-        visited = [sorted({p for _, p in story.pieces.between(begin, end) if p >= 0}) for story in self.stories]
+        visited = [sorted({p for _, p in one.pieces.between(begin, end) if p >= 0}) for one in self.prepared]
         for boxes in visited:
             for box in boxes[1:]:
                 head[root(box)] = root(boxes[0])
@@ -219,7 +219,7 @@ class Simulation:
         return [*alone, *found.values()]
 
     def _events(self, n: int, begin: int, end: int) -> list[KnownMoisture | SpoolWeighed | FilamentUsed]:
-        return [f for f in self.stories[n].events.get(begin // BLOCK_H, ()) if begin <= f.hour < end]
+        return [f for f in self.prepared[n].events.get(begin // BLOCK_H, ()) if begin <= f.hour < end]
 
     def _fills(self, box: int, begin: int, end: int) -> list[DesiccantFilled]:
         return [f for f in self.fills[box].get(begin // BLOCK_H, ()) if begin <= f.hour < end]
@@ -228,7 +228,7 @@ class Simulation:
         place = {box: n for n, box in enumerate(group.boxes)}
         parts: list[bytes | str] = [air]
         for n in group.spools:
-            stood = [(since, place.get(p, p)) for since, p in self.stories[n].pieces.between(begin, end)]
+            stood = [(since, place.get(p, p)) for since, p in self.prepared[n].pieces.between(begin, end)]
             parts += [self.digests[n], repr((self._events(n, begin, end), stood))]
         for box in group.boxes:
             parts += [self.container_digests[box], repr(self._fills(box, begin, end))]
@@ -262,7 +262,7 @@ class Simulation:
             SpoolInBlock(
                 self.spools[n], self.spool_states[n], self._events(n, begin, end), place[piece.row(begin, end)]
             )
-            for n, piece in ((n, self.stories[n].pieces) for n in order)
+            for n, piece in ((n, self.prepared[n].pieces) for n in order)
         ]
         held = [ContainerInBlock(self.boxes[b], self.container_states[b], self._fills(b, begin, end)) for b in boxes]
         block = BlockSimulation(
@@ -363,7 +363,7 @@ def _first_difference(old: Simulation, new: Simulation) -> int:
         (old.room.temp_c[:span] != new.room.temp_c[:span]) | (old.room.activity[:span] != new.room.activity[:span])
     )
     hours = [common, *(new.room.first + int(apart[0]) for _ in apart[:1])]
-    for before, after in zip(old.stories, new.stories, strict=True):
+    for before, after in zip(old.prepared, new.prepared, strict=True):
         if before is not after:
             hours.append(first_unlike(before.pieces.rows, after.pieces.rows, common))
             hours.append(first_unlike(in_order(before.events), in_order(after.events), common))

@@ -18,7 +18,7 @@ from darre.inventory.actions.spools import change_spool, use_filament
 from darre.inventory.models import EmptySpool, Spool
 from darre.moisture import shelf as shelf_module
 from darre.moisture.apps import moisture_state
-from darre.moisture.events import spool_events, story_of
+from darre.moisture.events import needed_events, spool_events
 from darre.moisture.lanes import lanes_of, simulate_shelf
 from darre.moisture.shelf import read_shelf, shelf_of
 from darre.moisture.state import state_of_records
@@ -54,13 +54,13 @@ def places_of(shelf):
 
 class Same:
     def is_as_read_anew(self, now, what):
-        """The kept shelf, its records and the stories of its spools, at a moment."""
+        """The kept shelf, its records and the events of its spools, at a moment."""
         kept, anew = shelf_of(state_of_records(now), now), read_shelf(now)
         self.assertEqual(content(kept), content(anew), what)
         for spool, fresh in zip(kept.spools, anew.spools, strict=True):
             shown = int(now.timestamp() // 3600) - BACK_H
             expected = as_needed(spool_events(anew, fresh, places_of(anew)), shown)
-            self.assertEqual(story_of(kept, spool, places_of(kept), BACK_H), expected, what)
+            self.assertEqual(needed_events(kept, spool, places_of(kept), BACK_H), expected, what)
 
 
 ACT = st.tuples(st.sampled_from(NAMES), st.integers(0, 2))

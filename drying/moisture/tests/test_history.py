@@ -245,14 +245,14 @@ class GoingOn(TestCase):
         np.testing.assert_array_equal(found.spools[0].moisture_pct, alone)
         np.testing.assert_array_equal(first.spools[0].moisture_pct[:100], alone[:100])
 
-    def test_a_story_that_is_the_same_is_prepared_once_and_gives_what_one_prepared_anew_gives(self):
+    def test_events_that_are_the_same_are_prepared_once_and_give_what_events_prepared_anew_give(self):
         simulator, room, later = MoistureSimulator(), shed(24 * 8), shed(24 * 8, first=FIRST + 24, seed=2)
         still = SpoolEvents(filament("petg"), DRY_G, (KnownMoisture(FIRST + 24, Quantity(0.1, 0.02)),))
         moved = replace(still, stays=(SpoolStay(FIRST + 90, None, 0),))
         box = [ContainerEvents(Container(0.03, 20.0), FIRST + 24)]
-        prepared = history._story
+        prepared = history._prepared
         for other, air in ((moved, later), (still, room), (moved, room), (moved, later), (moved, room)):
-            with mock.patch.object(history, "_story", side_effect=prepared) as made:
+            with mock.patch.object(history, "_prepared", side_effect=prepared) as made:
                 found = simulator.simulate([still, other], box, air, again=True)
                 known = [call.args for call in made.call_args_list]
             alone = told(still, other, boxes=box, room=air)

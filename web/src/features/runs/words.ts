@@ -15,7 +15,7 @@ function unjudgedSentence(verdict: Verdict, ended: boolean, left: number): strin
   if (ended) return `Ended without a ${weighedIn ? "last " : ""}weighing: ${forecast}.`;
   if (left <= 0) return `The planned time is over: ${forecast}. Weigh it now.`;
   return weighedIn
-    ? `Weighed at the start; ${aboutHours(left)} of the planned time left.`
+    ? `Weighed in; ${aboutHours(left)} of the planned time left.`
     : `Not weighed yet: ${forecast}. Weigh it now, and the scale can follow it.`;
 }
 
