@@ -196,3 +196,21 @@ class Containers(TestCase):
             for s in (light, heavy)
         ]
         self.assertLess(ends[0], ends[1])
+
+
+class Cut(TestCase):
+    def test_a_stretch_cut_where_a_spool_is_moved_comes_to_the_same(self):
+        spools, boxes = [kept("pa6", 2.0), kept("petg", 0.1)], [Container(0.03, 20.0, fill=GEL), Container(0.1, 5.0)]
+        clock = np.arange(48)
+        hours = Hours(np.rint(19.0 + 2.0 * np.sin(clock / 4.0)), 0.55 + 0.1 * np.sin(clock / 9.0))
+        for cut, there in ((20, 0), (31, 1), (7, AWAY)):
+            where = np.array([[OPEN] * cut + [there] * (48 - cut), [1] * 48])
+            whole = follow_hours(spools, where, boxes, [Inside(0.2), Inside(0.5)], hours)
+            first = Hours(hours.temp_c[:cut], hours.activity[:cut])
+            rest = Hours(hours.temp_c[cut:], hours.activity[cut:])
+            before = follow_hours(spools, where[:, :cut], boxes, [Inside(0.2), Inside(0.5)], first)
+            moved = [replace(spool, pct=pct) for spool, pct in zip(spools, before.kept, strict=True)]
+            after = follow_hours(moved, where[:, cut:], boxes, before.inside, rest)
+            for name in ("moisture_pct", "next_pct", "memory", "activity"):
+                parts = np.hstack([getattr(before, name), getattr(after, name)])
+                np.testing.assert_allclose(getattr(whole, name), parts, rtol=1e-11, err_msg=f"{name} {cut}")
