@@ -9,7 +9,7 @@ from __future__ import annotations
 import ast
 import re
 from collections import defaultdict
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 from functools import cache
 from html import escape
 from pathlib import Path
@@ -25,17 +25,14 @@ Graph = dict[str, set[str]]
 
 
 @cache
-def _imported(path: Path) -> tuple[str, ...]:
-    return tuple(_names_imported(path))
-
-
-def _names_imported(path: Path) -> Iterable[str]:
+def _imported(path: Path) -> frozenset[str]:
+    found: set[str] = set()
     for node in ast.walk(ast.parse(path.read_text("utf-8"))):
         if isinstance(node, ast.ImportFrom) and node.module:
-            yield node.module
-            yield from (f"{node.module}.{name.name}" for name in node.names)
+            found |= {node.module, *(f"{node.module}.{name.name}" for name in node.names)}
         elif isinstance(node, ast.Import):
-            yield from (name.name for name in node.names)
+            found |= {name.name for name in node.names}
+    return frozenset(found)
 
 
 def python_graph(root: str) -> Graph:

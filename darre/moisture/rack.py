@@ -3,7 +3,7 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from datetime import UTC, datetime
+from datetime import datetime
 
 import numpy as np
 
@@ -11,7 +11,7 @@ from darre.inventory.models import Spool
 from darre.moisture.best import Heat, Workshop, workshop
 from darre.moisture.lanes import Lane, SimulatedShelf, lanes_of, shelf_now
 from darre.moisture.shelf import Shelf, dried_itself
-from darre.places.room_air import hour_of
+from darre.places.room_air import hour_of, moment
 from darre.places.selectors import StayRow
 from darre.runs.models import Run
 from darre.runs.records import hours_between, read_forecasts
@@ -83,11 +83,6 @@ class Rack:
     measured: list[bool]
 
 
-def moment(hour: float) -> datetime:
-    """The moment of an hour since 1970."""
-    return datetime.fromtimestamp(hour * 3600.0, UTC)
-
-
 def rack(now: datetime, back_h: int, only: Sequence[int] | None = None) -> Rack:
     """Every spool's lane over the window (or those of some), wettest first. Constant number of queries."""
     seen = window(now, back_h)
@@ -122,17 +117,14 @@ def _traced(simulated: SimulatedShelf, lane: Lane, n: int, seen: Window) -> Trac
             _draw_run(simulated, run, lane, moisture)
     now_h = hour_of(simulated.shelf.now)
     at = seen.hours - line.first
-    there = at >= 0
-    shown, doubt = moisture[np.maximum(at, 0)], sd[np.maximum(at, 0)]
-    shown, doubt = np.where(there, shown, math.nan), np.where(there, doubt, math.nan)
     coming = slice(now_h + 1 - line.first, None)
     ahead = Ahead(np.append(lane.moisture.value, moisture[coming]), np.append(lane.next_pct, line.next_pct[coming]))
     begin = moment(seen.first)
     action = next_action(lane.material, ahead, lane.run is not None)
     return Traced(
         lane=lane,
-        pct=_drawn(shown),
-        sd=_drawn(doubt),
+        pct=_drawn(moisture, at),
+        sd=_drawn(sd, at),
         stays=[s for s in simulated.shelf.stays[lane.spool.pk] if s.until is None or s.until > begin],
         runs=[r for r in runs if r.ended_at is None or r.ended_at > begin],
         weighed=_weighed(simulated.shelf, lane.spool, moisture, line.first, begin),
@@ -140,9 +132,10 @@ def _traced(simulated: SimulatedShelf, lane: Lane, n: int, seen: Window) -> Trac
     )
 
 
-def _drawn(values: Array) -> list[float | None]:
-    """Values to four digits, None where nothing is known."""
-    return [None if value != value else value for value in np.round(values.astype(float), 4).tolist()]
+def _drawn(row: Array, at: np.ndarray) -> list[float | None]:
+    """A row's values at some of its hours, to four digits; None before its first hour and where nothing is known."""
+    values = np.where(at >= 0, row[np.maximum(at, 0)].astype(float), math.nan)
+    return [None if math.isnan(value) else value for value in np.round(values, 4).tolist()]
 
 
 def _draw_run(simulated: SimulatedShelf, run: Run, lane: Lane, moisture: Array) -> None:

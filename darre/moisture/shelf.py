@@ -3,7 +3,8 @@
 from collections import defaultdict
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
-from datetime import UTC, datetime
+from datetime import datetime
+from itertools import chain
 from typing import Any
 
 from django.db.models import QuerySet
@@ -15,6 +16,7 @@ from darre.inventory.selectors import spools_with_events
 from darre.moisture.apps import moisture_state
 from darre.moisture.state import WITHOUT_WATER, Entry, State
 from darre.places.models import Place
+from darre.places.room_air import hour_of, moment
 from darre.places.selectors import StayRow, stays_by_spool
 from darre.runs.models import Run, Weighing
 from darre.runs.records import read_tickets, runs_with_weighings
@@ -23,7 +25,6 @@ from drying.moisture import SpoolEvents
 # Acts that write nothing else than these are a matter of the spools that they name. Any other may be one of all.
 OF_A_SPOOL = {"places.stay", "runs.weighing", "inventory.moisturereading", "inventory.filamentuse"}
 OF_THE_AIR = "places.roomreading"  # no part of the shelf
-HOUR_S = 3600
 MOST_ACTS = 30  # of more than these, and of rows by the hundred, it is as well to read everything
 
 
@@ -78,8 +79,7 @@ class Shelf:
 
     def next_change(self, spool: Spool) -> datetime:
         """When a spool's events may become others by time alone: at the first of its moments ahead, and at the hour."""
-        hour = datetime.fromtimestamp((self.now.timestamp() // HOUR_S + 1) * HOUR_S, UTC)
-        return min([hour, *(at for at in self._moments(spool) if at > self.now)])
+        return min([moment(hour_of(self.now) + 1), *(at for at in self._moments(spool) if at > self.now)])
 
     def _moments(self, spool: Spool) -> Iterator[datetime]:
         yield spool.created_at
@@ -130,9 +130,8 @@ def _touched(since: Entry, until: Entry) -> set[int] | None:
     if since is None or until is None or not HistoryEntry.objects.filter(pk=since[0], at=since[1]).exists():
         return None  # another database was put in this one's place, or parts of an act have become one
     acts = HistoryEntry.objects.filter(pk__gt=since[0], pk__lte=until[0]).exclude(kind__in=WITHOUT_WATER)
-    if not 0 < acts.count() <= MOST_ACTS:
-        return None
-    return _spools_of(change for changes in acts.values_list("changes", flat=True) for change in changes)
+    of_each = list(acts.values_list("changes", flat=True)[: MOST_ACTS + 1])
+    return _spools_of(chain.from_iterable(of_each)) if 0 < len(of_each) <= MOST_ACTS else None
 
 
 def _spools_of(changes: Iterable[dict[str, Any]]) -> set[int] | None:
@@ -177,6 +176,7 @@ def _of_spools(
     spools: Sequence[Spool], places: Sequence[Place], which: dict[str, Any]
 ) -> tuple[dict[int, list[StayRow]], dict[int, list[Run]], dict[int, list[Weighing]]]:
     """Stays, runs and weighings of spools, each in order of time; `which` picks their rows."""
+    stays = stays_by_spool(places, **which)  # right after the places: they lack one that is added later
     runs: dict[int, list[Run]] = defaultdict(list)
     rows = runs_with_weighings().filter(**which).defer("forecast", "lesson", "batch__ticket")
     for run in rows.order_by("started_at", "id"):
@@ -186,7 +186,6 @@ def _of_spools(
     whole = Weighing.objects.filter(weighed_object=Weighing.Object.SPOOL, doubtful=False, **which)
     for weighing in whole.select_related("scale").order_by("at", "id"):
         weighings[weighing.spool_id].append(weighing)
-    stays = stays_by_spool(places, **which)
     every = [spool.pk for spool in spools]
     return (
         {pk: stays.get(pk, []) for pk in every},

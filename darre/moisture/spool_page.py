@@ -12,9 +12,9 @@ from darre.inventory.models import FilamentUse, MoistureReading
 from darre.moisture.apps import moisture_state, simulator
 from darre.moisture.best import Workshop, workshop
 from darre.moisture.lanes import Lane, SimulatedShelf, lanes_of, shelf_now
-from darre.moisture.rack import Traced, Window, moment, traced
+from darre.moisture.rack import Traced, Window, traced
 from darre.moisture.storage import dries_in
-from darre.places.room_air import hour_of
+from darre.places.room_air import hour_of, moment
 from darre.places.selectors import StayRow
 from darre.runs.records import read_forecasts
 from darre.runs.selectors import Seen, learned_rate, share_of_strand, weighings_of

@@ -11,9 +11,8 @@ import numpy as np
 from darre.moisture.apps import simulator
 from darre.moisture.events import core_container, core_fill
 from darre.moisture.lanes import Lane, SimulatedShelf, lanes_of, shelf_now
-from darre.moisture.rack import moment
 from darre.places.models import DesiccantFill, Place
-from darre.places.room_air import hour_of
+from darre.places.room_air import hour_of, moment
 from drying.arrays import Array
 from drying.errors import OutOfRangeError
 from drying.materials import activity_of_moisture
@@ -155,10 +154,12 @@ def _least_and_most(simulated: SimulatedShelf, lanes: dict[int, Lane]) -> tuple[
     boxes = [_box_from_now(simulated, n, sign) for sign in (-1, 1) for n in range(count)]
     both = simulator().simulate([*spools, *twins], boxes, simulated.air(now_h, now_h + 1 + AHEAD_H))
     least = both.spools[: len(spools)]
-    most = dict(enumerate(least)) | dict(zip(closed, both.spools[len(spools) :], strict=True))
+    most = list(least)
+    for n, line in zip(closed, both.spools[len(spools) :], strict=True):
+        most[n] = line
     return (
         MoistureHistories(least, both.first, both.activity[:count]),
-        MoistureHistories(list(most.values()), both.first, both.activity[count:]),
+        MoistureHistories(most, both.first, both.activity[count:]),
     )
 
 

@@ -1,6 +1,6 @@
 """The room's air by the hour, from what is stored."""
 
-from datetime import datetime
+from datetime import UTC, datetime
 
 import numpy as np
 from django.db import connection
@@ -17,6 +17,11 @@ Row = tuple[str, float, float]
 def hour_of(at: datetime) -> int:
     """Whole hours since 1970, UTC."""
     return int(at.timestamp() // 3600)
+
+
+def moment(hour: float) -> datetime:
+    """The moment of an hour since 1970."""
+    return datetime.fromtimestamp(hour * 3600.0, UTC)
 
 
 def hours_of_room(first: int, end: int, now: datetime) -> HourlyRoomAir:
