@@ -8,7 +8,7 @@ from playwright.sync_api import expect
 
 from e2e.browser import BrowserCase
 
-# Squares within these look like corners of a code to who looks along the rows of an upright picture.
+# Squares within these look like a code's corners to a reader that looks along the rows of an upright picture.
 LIKE_CORNERS = (
     "http://localhost:8136/spools/1",
     "https://workshop.local:8238/spools/2",

@@ -27,8 +27,8 @@ MASS_STEP_G = 5.0  # a winding's mass is rounded to this, so that a small change
 
 
 def needed_events(shelf: Shelf, spool: Spool, places: dict[int, int], back_h: int) -> SpoolEvents:
-    """A spool's facts up to the shelf's moment that its moisture from `back_h` before depends on; the same object as
-    before where they are the same. `places`: index of each of the shelf's containers.
+    """Of a spool's facts up to the shelf's moment those that its moisture in the last `back_h` hours depends on; where
+    nothing has changed, the same object as before. `places`: index of each of the shelf's containers.
     """
     kept = shelf.kept_events.get((spool.pk, back_h))
     if kept is None or not kept.holds(shelf.now):

@@ -1,4 +1,4 @@
-"""The records that moisture histories need: read whole, or again for those spools alone that the last acts touched."""
+"""The records that moisture histories need: all of them, or again only those of spools that the last acts touched."""
 
 from collections import defaultdict
 from collections.abc import Iterable, Iterator, Sequence
@@ -22,10 +22,10 @@ from darre.runs.models import Run, Weighing
 from darre.runs.records import read_tickets, runs_with_weighings
 from drying.moisture import SpoolEvents
 
-# Acts that write nothing else than these are a matter of the spools that they name. Any other may be one of all.
+# An act that writes only these concerns the spools that they name; any other may concern every spool.
 OF_A_SPOOL = {"places.stay", "runs.weighing", "inventory.moisturereading", "inventory.filamentuse"}
 OF_THE_AIR = "places.roomreading"  # no part of the shelf
-MOST_ACTS = 30  # of more than these, and of rows by the hundred, it is as well to read everything
+MOST_ACTS = 30  # after more of them it costs no more to read everything
 
 
 @dataclass(frozen=True)
@@ -110,7 +110,7 @@ def net_g(spool: Spool, weighings: list[Weighing], now: datetime) -> float | Non
 
 
 def shelf_of(state: State, now: datetime) -> Shelf:
-    """The shelf in a state of the records; of the one that was read before it, what no act has touched since."""
+    """The shelf in a state of the records. What no act has touched is taken from the shelf read before."""
 
     def read() -> Shelf:
         for before, shelf in kept.items():
@@ -124,7 +124,7 @@ def shelf_of(state: State, now: datetime) -> Shelf:
 
 
 def _touched(since: Entry, until: Entry) -> set[int] | None:
-    """The spools that acts touched after one entry of history and up to another; None where it may be anything."""
+    """The spools that acts touched after one entry of history and up to another; None: anything may have changed."""
     if since == until:
         return set()
     if since is None or until is None or not HistoryEntry.objects.filter(pk=since[0], at=since[1]).exists():

@@ -94,7 +94,7 @@ class Simulation:
     ) -> None:
         self.blocks, self.steps = blocks, steps
         self.spools, self.boxes, self.room, self.shown = spools, boxes, room, shown
-        # The same object is the same events: what was prepared of it is taken over.
+        # The same object means the same events: what was prepared for it is taken over.
         same = {
             id(spool): one
             for other in before

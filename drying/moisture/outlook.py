@@ -19,7 +19,7 @@ from drying.storage import CardBody, Container, DesiccantKind, Fill
 from drying.storage.desiccant import desiccant
 
 DRIES_WITHIN_H = 120 * 24
-STRETCHES = (2, 3, 5, 8, 13, 21)  # blocks: what is over early is not followed for months
+STRETCHES = (2, 3, 5, 8, 13, 21)  # blocks, tried in turn: what is over early is not followed for months
 RISES_FOR_H = 48
 AMPLE_G = 1000.0  # of fresh desiccant: what desiccant can do at best
 SPENT_SHARE = 0.8  # of what it can usefully hold: above this it counts as spent

@@ -282,7 +282,7 @@ def follow_hours(
 
 
 class _Written:
-    """What is written hour by hour: the means of each spool and their answers, its groups, each container's air."""
+    """What is recorded hour by hour: the means of each spool and their answers, its groups, each container's air."""
 
     def __init__(self, spools: int, span: int, containers: int) -> None:
         self.means, self.groups = np.empty((span, 2, spools)), np.empty((span, SIZE, GROUPS, spools))

@@ -219,7 +219,7 @@ class DesiccantSerializer(serializers.Serializer):
 
 
 class SharedMoments(serializers.ListField):
-    """Moments of a list that many rows share: written once for all of them."""
+    """A list of moments that many rows share: rendered once for all of them."""
 
     _last: tuple[object, list[object]] = (None, [])
 

@@ -143,7 +143,7 @@ class Answered(Scheduled):
         self.assertEqual(schedule_caches().stops.said, said + 1)
 
     def test_it_is_told_what_the_answer_before_came_to(self):
-        # An hour later the same runs cost something else, as the rooms and the spools are others by then.
+        # At another moment the same runs cost something else: the room's air and the spools have changed.
         self.enterContext(mock.patch.object(timezone, "now", return_value=timezone.now()))
         wish = self.want("Roller tyres", ready_by=self.ahead(days=3))
         first = self.work_out()

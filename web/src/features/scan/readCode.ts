@@ -9,7 +9,7 @@ import {
 const HINTS = new Map([[DecodeHintType.TRY_HARDER, true]]);
 const MOST_PX = 1200;
 
-/** Degrees. Squares inside a code can look like its corners: one label in fifty is read only where the picture is turned
+/** Degrees. Squares inside a code can look like its corners: one label in thirty is read only where the picture is turned
  * against the rows in which corners are looked for. */
 export const TURNS = [0, 20] as const;
 
