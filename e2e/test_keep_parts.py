@@ -69,7 +69,10 @@ class Keeping(PartsCase):
             page = self.client.get(f"/api/spools/{spool.pk}/page/").json()
             for units in (METRIC, IMPERIAL):
                 self.in_units(units)
-                self.whole(self.js("spools.spoolSentence(p)", p=page), self.js("spools.disputeLine(p)", p=page))
+                dispute = self.js("spools.disputeLine(p)", p=page)
+                self.whole(self.js("spools.spoolSentence(p)", p=page), dispute)
+                if page["traced"]["lane"]["run"]:
+                    self.assertNotIn("none of your dryers", dispute)
                 for learned in page["learned"]:
                     self.whole(self.js("spools.learnedLine(it)", it=learned))
                 names = [self.js("spools.outcomeWords(n, true)", n=o["name"]) for o in page["outcomes"]]

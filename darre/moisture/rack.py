@@ -22,6 +22,7 @@ from drying.moisture import Ahead, NextAction, next_action
 
 MOST_POINTS = 170
 LEAST_AHEAD_H, AHEAD_SHARE = 6, 0.2
+TELLS_OF_START = 0.02  # of the start, by the forecast: what has to be out before a run's own pace is drawn
 
 
 @dataclass(frozen=True)
@@ -151,13 +152,15 @@ def _draw_run(simulated: SimulatedShelf, run: Run, lane: Lane, moisture: Array) 
     if hours.size == 0:
         return
     forecast = forecast_of(run, run_so_far(run, simulated.shelf.book, now).load, max(length_h * 1.1, 1.0))
-    course = np.interp(hours - begin, forecast.time_h, forecast.moisture_pct)
+    at_h = np.minimum(hours - begin, length_h) if ended else hours - begin
     reach_h = length_h if ended else hours_between(run.started_at, now)
-    reached = float(np.interp(reach_h, forecast.time_h, forecast.moisture_pct))
+    start, reached = np.interp([at_h[0], reach_h], forecast.time_h, forecast.moisture_pct).tolist()
+    fallen, so_far = start - np.interp(at_h, forecast.time_h, forecast.moisture_pct), start - reached
     came_to = float(moisture[min(end - first, moisture.size - 1)]) if ended else lane.moisture.value
-    start = float(course[0])
-    share = (start - course) / (start - reached) if abs(start - reached) > 1e-9 else np.zeros(hours.size)
-    moisture[hours - first] = np.maximum(run.start_moisture_pct + (came_to - run.start_moisture_pct) * share, 0.0)
+    pace = 0.0 if ended else 1.0  # as forecast, while too little is out to say how much faster or slower it goes
+    if abs(so_far) > (1e-9 if ended else TELLS_OF_START * start):
+        pace = (run.start_moisture_pct - came_to) / so_far
+    moisture[hours - first] = np.maximum(run.start_moisture_pct - pace * fallen, 0.0)
     if not ended:
         moisture[hours[-1] - first :] = moisture[hours[-1] - first]
 

@@ -53,6 +53,19 @@ class Rack(Shed):
             self.assertEqual(len(rack["dew_point_c"]), rack["points"])
             self.assertTrue(rack["measured"][at - 2] and not rack["measured"][-1])
 
+    def test_a_run_that_has_just_begun_is_drawn_as_its_forecast_and_one_that_goes_on_never_rises(self):
+        self.assertEqual(self.start().status_code, 201)
+        now = timezone.now()
+        for minutes in (0, 2, 20, 90):
+            later = now + timedelta(minutes=minutes)
+            with mock.patch.object(timezone, "now", return_value=later):
+                rack = self.rack("day")
+            row = next(row for row in rack["lanes"] if row["lane"]["spool"]["id"] == self.gauge.pk)
+            at = round((later.timestamp() - self.moment(rack["start"])) / 3600 / rack["step_h"])
+            ahead, held = row["pct"][at + 1 :], row["lane"]["moisture"]["value"]
+            self.assertLess(max(ahead), 1.01 * held, minutes)
+            self.assertLess(ahead[-1], 0.6 * held, minutes)  # five of its eight hours, and what comes after, are ahead
+
     def moment(self, text):
         return timezone.datetime.fromisoformat(text).timestamp()
 

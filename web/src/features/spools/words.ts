@@ -81,6 +81,7 @@ export function disputeLine(page: SpoolFacts): string {
       : dries_h < 1
         ? "With plenty of fresh desiccant it prints clean within the hour"
         : `Desiccant dries this spool, but slowly: with plenty of it, it prints clean in ${span(dries_h)}`;
+  if (lane.run) return `${gel}.`; // it is in a dryer already
   if (!heat) return `${gel}; none of your dryers suits it.`;
   return heat.reaches
     ? `${gel}; heat takes ${hours(heat.duration_h)} at ${temp(heat.temp_c)} in ${heat.dryer_name}.`
