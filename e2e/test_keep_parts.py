@@ -75,7 +75,9 @@ class Keeping(PartsCase):
                     self.assertNotIn("none of your dryers", dispute)
                 for learned in page["learned"]:
                     self.whole(self.js("spools.learnedLine(it)", it=learned))
-                names = [self.js("spools.outcomeWords(n, true)", n=o["name"]) for o in page["outcomes"]]
+                dries = page["traced"]["lane"]["run"] is not None
+                names = [self.js("spools.outcomeWords(n, true, d)", n=o["name"], d=dries) for o in page["outcomes"]]
+                self.assertEqual("left in the dryer, shut" in names, dries)
                 self.assertEqual(len(set(names)), len(names))
                 for name in names:
                     self.assertNotRegex(name, BROKEN)

@@ -20,13 +20,13 @@ from darre.places.selectors import StayRow, present_stay
 from darre.runs.apps import run_caches
 from darre.runs.models import Run
 from darre.runs.plausible import explained_after, last_sd_g
-from darre.runs.records import ClosedAir, hours_between
+from darre.runs.records import ClosedAir, hours_between, planned
 from darre.runs.selectors import run_so_far
 from drying.air import HourlyRoomAir
 from drying.materials import Material, MoistureLevel, moisture_level, new_spool_moisture, snaps
 from drying.moisture import ContainerEvents, MoistureHistories, Room, SpoolEvents, first_hour
 from drying.quantity import Quantity
-from drying.runs import next_grams, update_posterior
+from drying.runs import Posterior, next_grams, update_posterior
 from drying.transport import NEXT_G, tells_apart
 from drying.weighing import Explained, coil_mass_g
 
@@ -225,10 +225,16 @@ def _explained(shelf: Shelf, spool: Spool) -> Explained | None:
     return explained_after(last, spool, spool.uses.all(), shelf.book, shelf.now, last_sd_g(last))
 
 
+def course_of(run: Run, book: MaterialBook, now: datetime) -> Posterior:
+    """What the weighings make out of a run that goes on, up to its planned end."""
+    until_h = max(hours_between(run.started_at, now), planned(run, now).end_h)
+    return update_posterior(run_so_far(run, book, now), until_h, run_caches().courses)
+
+
 def _drying_moisture(run: Run, book: MaterialBook, now: datetime) -> tuple[Quantity, float]:
     """The moisture of a spool in a run, and what its next grams hold."""
-    now_h, so_far = hours_between(run.started_at, now), run_so_far(run, book, now)
-    estimate = update_posterior(so_far, now_h, run_caches().courses).estimate_at(now_h)
+    now_h, course = hours_between(run.started_at, now), course_of(run, book, now)
+    so_far, estimate = course.run, course.estimate_at(now_h)
     moisture = Quantity(max(estimate.mean, 0.0), estimate.sd)
     outer = next_grams(so_far, now_h, estimate)
     return moisture, moisture.value if outer is None else outer.p50

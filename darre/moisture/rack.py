@@ -9,12 +9,12 @@ import numpy as np
 
 from darre.inventory.models import Spool
 from darre.moisture.best import Heat, Workshop, workshop
-from darre.moisture.lanes import Lane, SimulatedShelf, lanes_of, shelf_now
+from darre.moisture.lanes import Lane, SimulatedShelf, course_of, lanes_of, shelf_now
 from darre.moisture.shelf import Shelf, dried_itself
 from darre.places.room_air import hour_of, moment
 from darre.places.selectors import StayRow
 from darre.runs.models import Run
-from darre.runs.records import hours_between, read_forecasts
+from darre.runs.records import hours_between, planned, read_forecasts
 from darre.runs.selectors import forecast_of, run_so_far
 from drying.air import dew_point_c
 from drying.arrays import Array
@@ -22,7 +22,6 @@ from drying.moisture import Ahead, NextAction, next_action
 
 MOST_POINTS = 170
 LEAST_AHEAD_H, AHEAD_SHARE = 6, 0.2
-TELLS_OF_START = 0.02  # of the start, by the forecast: what has to be out before a run's own pace is drawn
 
 
 @dataclass(frozen=True)
@@ -112,10 +111,7 @@ def traced(lanes: Sequence[tuple[Lane, int]], simulated: SimulatedShelf, seen: W
 
 def _traced(simulated: SimulatedShelf, lane: Lane, n: int, seen: Window) -> Traced:
     line, runs = simulated.histories.spools[n], simulated.shelf.runs[lane.spool.pk]
-    moisture, sd = line.moisture_pct.copy(), line.sd_pct.copy()
-    for run in runs:
-        if dried_itself(run) and run.started_at <= simulated.shelf.now:
-            _draw_run(simulated, run, lane, moisture)
+    moisture, sd = drawn_course(simulated, lane, n)
     now_h = hour_of(simulated.shelf.now)
     at = seen.hours - line.first
     coming = slice(now_h + 1 - line.first, None)
@@ -139,30 +135,52 @@ def _drawn(row: Array, at: np.ndarray) -> list[float | None]:
     return [None if math.isnan(value) else value for value in np.round(values, 4).tolist()]
 
 
-def _draw_run(simulated: SimulatedShelf, run: Run, lane: Lane, moisture: Array) -> None:
-    """Lay a run's course over the trace, in which it only stands still: the forecast's shape between what was expected
-    at its start and what it came to.
+def drawn_course(simulated: SimulatedShelf, lane: Lane, n: int) -> tuple[Array, Array]:
+    """A spool's moisture and its sd as they are drawn, hour by hour: as simulated, with the runs laid over in which the
+    simulation only stands still.
     """
-    now = simulated.shelf.now
-    begin, first = hour_of(run.started_at), simulated.histories.spools[0].first
-    ended = run.ended_at is not None and run.ended_at <= now
-    length_h = hours_between(run.started_at, run.ended_at) if ended and run.ended_at else run.duration_h
-    end = begin + max(math.ceil(length_h), 1)
-    hours = np.arange(max(begin, first), min(end, first + moisture.size - 1) + 1)
+    line = simulated.histories.spools[n]
+    moisture, sd = line.moisture_pct.copy(), line.sd_pct.copy()
+    for run in simulated.shelf.runs[lane.spool.pk]:
+        if run.ended_at is not None and run.ended_at <= simulated.shelf.now and dried_itself(run):
+            _draw_ended(simulated, run, moisture)
+    if lane.run is not None:
+        _draw_running(simulated, lane.run, moisture, sd)
+    return moisture, sd
+
+
+def _hours_drawn(simulated: SimulatedShelf, run: Run, end: int) -> np.ndarray:
+    """The hours of a run up to its end that are simulated at all."""
+    begin, first = hour_of(run.started_at), simulated.histories.first
+    last = first + simulated.histories.spools[0].moisture_pct.size - 1
+    return np.arange(max(begin, first), min(max(end, begin + 1), last) + 1)
+
+
+def _draw_ended(simulated: SimulatedShelf, run: Run, moisture: Array) -> None:
+    """The forecast's shape, between what was expected at the run's start and what it came to."""
+    length_h = hours_between(run.started_at, run.ended_at or simulated.shelf.now)
+    first = simulated.histories.first
+    hours = _hours_drawn(simulated, run, hour_of(run.started_at) + math.ceil(length_h))
     if hours.size == 0:
         return
-    forecast = forecast_of(run, run_so_far(run, simulated.shelf.book, now).load, max(length_h * 1.1, 1.0))
-    at_h = np.minimum(hours - begin, length_h) if ended else hours - begin
-    reach_h = length_h if ended else hours_between(run.started_at, now)
-    start, reached = np.interp([at_h[0], reach_h], forecast.time_h, forecast.moisture_pct).tolist()
-    fallen, so_far = start - np.interp(at_h, forecast.time_h, forecast.moisture_pct), start - reached
-    came_to = float(moisture[min(end - first, moisture.size - 1)]) if ended else lane.moisture.value
-    pace = 0.0 if ended else 1.0  # as forecast, while too little is out to say how much faster or slower it goes
-    if abs(so_far) > (1e-9 if ended else TELLS_OF_START * start):
-        pace = (run.start_moisture_pct - came_to) / so_far
+    load = run_so_far(run, simulated.shelf.book, simulated.shelf.now).load
+    forecast = forecast_of(run, load, max(length_h * 1.1, 1.0))
+    at_h = np.minimum(hours - hour_of(run.started_at), length_h)
+    start, end = np.interp([at_h[0], length_h], forecast.time_h, forecast.moisture_pct).tolist()
+    fallen = start - np.interp(at_h, forecast.time_h, forecast.moisture_pct)
+    came_to = float(moisture[hours[-1] - first])
+    pace = (run.start_moisture_pct - came_to) / (start - end) if abs(start - end) > 1e-9 else 0.0
     moisture[hours - first] = np.maximum(run.start_moisture_pct - pace * fallen, 0.0)
-    if not ended:
-        moisture[hours[-1] - first :] = moisture[hours[-1] - first]
+
+
+def _draw_running(simulated: SimulatedShelf, run: Run, moisture: Array, sd: Array) -> None:
+    """What the weighings so far make out, as the run's own page has it, on to the planned end, and left there."""
+    now, first = simulated.shelf.now, simulated.histories.first
+    length_h = max(planned(run, now).end_h, hours_between(run.started_at, now))
+    course, begin_h = course_of(run, simulated.shelf.book, now), run.started_at.timestamp() / 3600.0
+    for hour in _hours_drawn(simulated, run, math.ceil(begin_h + length_h)).tolist():
+        here = course.moisture_at(min(max(hour - begin_h, 0.0), length_h))
+        moisture[hour - first :], sd[hour - first :] = max(here.value, 0.0), here.uncertainty
 
 
 def _weighed(shelf: Shelf, spool: Spool, moisture: Array, first: int, begin: datetime) -> list[LaneWeighing]:

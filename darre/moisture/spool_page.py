@@ -1,4 +1,4 @@
-"""A spool's whole story, and what would become of it in the next two weeks: left as it is, left out, bagged, dried."""
+"""All that is known of a spool, and what the next two weeks would do to it: left as it is, left out, bagged, dried."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -12,7 +12,7 @@ from darre.inventory.models import FilamentUse, MoistureReading
 from darre.moisture.apps import moisture_state, simulator
 from darre.moisture.best import Workshop, workshop
 from darre.moisture.lanes import Lane, SimulatedShelf, lanes_of, shelf_now
-from darre.moisture.rack import Traced, Window, traced
+from darre.moisture.rack import Traced, Window, drawn_course, traced
 from darre.moisture.storage import dries_in
 from darre.places.room_air import hour_of, moment
 from darre.places.selectors import StayRow
@@ -143,13 +143,12 @@ def _container(kind: PlaceKind) -> Container:
 
 
 def _outcomes(simulated: SimulatedShelf, n: int, lane: Lane, heat: Array | None) -> list[Outcome]:
-    """The choices side by side. Those that do not leave it where it is begin with its water even all through."""
-    now_h = hour_of(simulated.shelf.now)
-    line, events = simulated.histories.spools[n], simulated.spool_events[n]
+    """The choices side by side, all from what its lane says now. Those that do not leave it where it is begin with its
+    water even all through.
+    """
+    now_h, events = hour_of(simulated.shelf.now), simulated.spool_events[n]
     hours = np.arange(0, AHEAD_H + 1, STEP_H)
-    at = now_h - line.first + hours
     room = simulated.air(now_h, now_h + 1 + AHEAD_H)
-    now = Quantity(line.at(now_h).value, line.at(now_h).uncertainty)
     gel = Fill(DesiccantKind.SILICA_GEL, BIN_GEL_G)
     fresh = DesiccantFilled(now_h, gel, desiccant(gel.kind).left_pct)
     bag, bin_ = _container(PlaceKind.ZIP_BAG), _container(PlaceKind.GASKET_BIN)
@@ -159,7 +158,7 @@ def _outcomes(simulated: SimulatedShelf, n: int, lane: Lane, heat: Array | None)
         stays = (SpoolStay(now_h, None, place),)
         return SpoolEvents(events.filament, events.dry_g, known, stays=stays, away=spans, body=events.body)
 
-    as_now = KnownMoisture(now_h, now, body_activity=lane.body_activity)
+    as_now = KnownMoisture(now_h, lane.moisture, body_activity=HEATED_ACTIVITY if lane.run else lane.body_activity)
     boxes = [ContainerEvents(bag, now_h), ContainerEvents(bin_, now_h, (fresh,))]
     choices = {"out": kept(OPEN, as_now), "bag": kept(0, as_now), "bin": kept(1, as_now)}
     if heat is not None:
@@ -169,7 +168,7 @@ def _outcomes(simulated: SimulatedShelf, n: int, lane: Lane, heat: Array | None)
         choices["dry"] = kept(2, as_now, dried, away=away)
     # Side by side in one go, each as if it were alone.
     histories = simulator().simulate(list(choices.values()), boxes, room).spools
-    found = [_outcome("stay", line.moisture_pct[at], line.sd_pct[at])]
+    found = [_left(simulated, n, lane, hours)]
     found += [
         _outcome(name, h.moisture_pct[hours], h.sd_pct[hours]) for name, h in zip(choices, histories, strict=True)
     ]
@@ -178,6 +177,14 @@ def _outcomes(simulated: SimulatedShelf, n: int, lane: Lane, heat: Array | None)
             found[-1], pct=[round(float(heat[h]), 4) if h < away else found[-1].pct[k] for k, h in enumerate(hours)]
         )
     return found
+
+
+def _left(simulated: SimulatedShelf, n: int, lane: Lane, hours: np.ndarray) -> Outcome:
+    """Left where it is: as its lane is drawn, from what that says now."""
+    moisture, sd = drawn_course(simulated, lane, n)
+    at = hour_of(simulated.shelf.now) - simulated.histories.first + hours[1:]
+    now = lane.moisture
+    return _outcome("stay", np.append(now.value, moisture[at]), np.append(now.uncertainty, sd[at]))
 
 
 def _outcome(name: str, pct: np.ndarray, sd: np.ndarray) -> Outcome:

@@ -6,7 +6,7 @@ Stands on dryers, weighing and transport.
 
 from drying.runs.interruptions import Heat, segments_of_run
 from drying.runs.next_grams import NextGrams, next_grams, next_ratio
-from drying.runs.posterior import CourseCache, Estimate, update_posterior
+from drying.runs.posterior import CourseCache, Estimate, Posterior, update_posterior
 from drying.runs.probe import warming_by_probe
 from drying.runs.rate import PastRun, as_in_common_winding, rate_by_data_alone, rate_from, warming_by
 from drying.runs.record import USUAL_WARMING, RunSoFar, TimedWeighing
@@ -32,6 +32,7 @@ __all__ = [
     "NextGrams",
     "PastRun",
     "Planned",
+    "Posterior",
     "Review",
     "RunSoFar",
     "RunState",

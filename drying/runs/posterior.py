@@ -53,11 +53,16 @@ class HoursLeft:
     p95: float | None
 
 
+def mean_and_sd(values: Array, chances: Array) -> Quantity:
+    """Mean and standard deviation of values with their chances (which sum to one)."""
+    mean = float(chances @ values)
+    return Quantity(mean, math.sqrt(max(float(chances @ (values - mean) ** 2), 0.0)))
+
+
 def summed_up(values: Array, chances: Array) -> Estimate:
     """Mean, sd and 5, 50, 95 % points of values with their chances (which sum to one)."""
-    mean = float(chances @ values)
-    p05, p50, p95 = weighted_points(values, chances)
-    return Estimate(mean, math.sqrt(max(float(chances @ (values - mean) ** 2), 0.0)), p05, p50, p95)
+    found = mean_and_sd(values, chances)
+    return Estimate(found.value, found.uncertainty, *weighted_points(values, chances))
 
 
 @dataclass(frozen=True)
@@ -83,6 +88,10 @@ class Posterior:
     def _estimates(self) -> dict[float, Estimate]:
         return {}
 
+    @cached_property
+    def _means(self) -> dict[float, Quantity]:
+        return {}
+
     def estimate_at(self, time_h: float) -> Estimate:
         """Moisture after `time_h` with its 90 % interval. Kept, as a run that goes is looked at again and again."""
         found = self._estimates.get(time_h)
@@ -90,6 +99,17 @@ class Posterior:
             if len(self._estimates) >= _MOST_ESTIMATES:
                 self._estimates.clear()
             found = self._estimates[time_h] = summed_up(self.moistures(time_h).ravel(), self.chances.ravel())
+        return found
+
+    def moisture_at(self, time_h: float) -> Quantity:
+        """Mean and standard deviation of the moisture after `time_h`, % of dry mass: `estimate_at` without its points,
+        at a sixth of the cost. Kept as that is.
+        """
+        found = self._means.get(time_h)
+        if found is None:
+            if len(self._means) >= _MOST_ESTIMATES:
+                self._means.clear()
+            found = self._means[time_h] = mean_and_sd(self.moistures(time_h).ravel(), self.chances.ravel())
         return found
 
     def chance_under(self, moisture_pct: float, time_h: float) -> float:

@@ -3,6 +3,7 @@
 from datetime import timedelta
 from unittest import mock
 
+import numpy as np
 from django.db import connection
 from django.test import TestCase
 from django.test.utils import CaptureQueriesContext
@@ -52,6 +53,26 @@ class Rack(Shed):
                 self.assertLess(min(abs(p - lane["moisture"]["value"]) for p in near), spread, lane["spool"]["name"])
             self.assertEqual(len(rack["dew_point_c"]), rack["points"])
             self.assertTrue(rack["measured"][at - 2] and not rack["measured"][-1])
+
+    def test_a_run_is_drawn_as_its_own_page_has_it_and_left_in_the_dryer_goes_on_as_its_lane(self):
+        self.enterContext(mock.patch.object(timezone, "now", return_value=timezone.now()))
+        run = self.started(at=self.ago(hours=3.3))["id"]
+        self.post("weighings/", spool=self.gauge.id, **self.reading(799.6), at=self.ago(hours=1))
+        sheet = self.client.get(f"/api/runs/{run}/").json()
+        course = ([p["time_h"] for p in sheet["course"]], [p["mean"] for p in sheet["course"]])
+        rack = self.rack("day")
+        drawn = next(row["pct"] for row in rack["lanes"] if row["lane"]["spool"]["id"] == self.gauge.pk)
+        since_h = (self.moment(rack["start"]) - self.moment(sheet["run"]["started_at"])) / 3600.0
+        in_run = [(since_h + k, pct) for k, pct in enumerate(drawn) if 0.0 <= since_h + k <= sheet["end_h"]]
+        self.assertGreaterEqual(len(in_run), 7)
+        for at_h, pct in in_run:  # read between the points of its chart
+            self.assertAlmostEqual(pct, np.interp(at_h, *course), delta=0.004, msg=at_h)
+        page = self.client.get(f"/api/spools/{self.gauge.pk}/page/").json()
+        outcomes = {line["name"]: line["pct"] for line in page["outcomes"]}
+        held = round(page["traced"]["lane"]["moisture"]["value"], 4)
+        self.assertEqual([pct[0] for pct in outcomes.values()], [held] * len(outcomes))
+        self.assertAlmostEqual(outcomes["stay"][-1], np.interp(sheet["end_h"], *course), delta=0.004)
+        self.assertLess(outcomes["stay"][-1], 0.7 * held)
 
     def test_a_run_that_has_just_begun_is_drawn_as_its_forecast_and_one_that_goes_on_never_rises(self):
         self.assertEqual(self.start().status_code, 201)

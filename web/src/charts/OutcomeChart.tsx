@@ -9,7 +9,7 @@ import { namesOf } from "./courseNames";
 import { useWidth } from "./useWidth";
 
 const HEIGHT = 260;
-const PAD = { left: 44, right: 190, top: 10, bottom: 26 };
+const PAD = { left: 44, right: 206, top: 10, bottom: 26 };
 
 interface OutcomeCourse {
   key: string;

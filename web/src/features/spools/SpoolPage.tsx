@@ -68,7 +68,7 @@ export function SpoolPage() {
           {next.act}
           <span className="text-base text-muted">
             {" "}
-            · {next.why} · {whereabouts(lane, now)}
+            · {lane.run ? next.why : `${next.why} · ${whereabouts(lane, now)}`}
           </span>
         </p>
         <Past page={page} now={now} />
@@ -227,7 +227,7 @@ function Outcomes({ page, now }: { page: SpoolFacts; now: Date }) {
   const { data: scales = [] } = useQuery(scalesQuery);
   const courses = page.outcomes.map((outcome) => ({
     key: outcome.name,
-    name: outcomeWords(outcome.name, true),
+    name: outcomeWords(outcome.name, true, lane.run !== null),
     pct: outcome.pct,
     sd: outcome.sd,
   }));
@@ -243,7 +243,7 @@ function Outcomes({ page, now }: { page: SpoolFacts; now: Date }) {
           value={chosen}
           options={page.outcomes.map((outcome) => ({
             value: outcome.name,
-            name: outcomeWords(outcome.name, false),
+            name: outcomeWords(outcome.name, false, lane.run !== null),
           }))}
           onChoose={setChosen}
         />

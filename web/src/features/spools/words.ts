@@ -40,10 +40,13 @@ const OUTCOME_WORDS = {
 
 export type OutcomeName = keyof typeof OUTCOME_WORDS;
 
-/** What would be done with a spool; `whole` tells the desiccant too. */
-export const outcomeWords = (name: OutcomeName, whole: boolean): string => {
+const DRYING_STAYS = "left in the dryer, shut";
+
+/** What would be done with a spool, which may be `drying` now; `whole` tells the desiccant too. */
+export const outcomeWords = (name: OutcomeName, whole: boolean, drying: boolean): string => {
   if (name === "bin" && whole) return `${OUTCOME_WORDS.bin}, ${mass(200, 0)} fresh gel`;
-  return whole ? OUTCOME_WORDS[name] : (OUTCOME_WORDS[name].split(",")[0] ?? name);
+  const words = name === "stay" && drying ? DRYING_STAYS : OUTCOME_WORDS[name];
+  return whole ? words : (words.split(",")[0] ?? name);
 };
 
 /** The sentence that answers: how is this spool, and what would help? */
