@@ -15,15 +15,16 @@ if TYPE_CHECKING:
     from darre.moisture.best import Workshop
     from darre.moisture.lanes import SimulatedShelf
     from darre.moisture.shelf import Shelf
+    from darre.moisture.spool_page import Outcome
 
 
 ANSWER_BYTES = 16_000_000  # a rack of 150 spools takes a quarter of a megabyte, and every move makes another
 
 
 class MoistureConfig(AppConfig):
-    """Owns the simulator, which remembers what it computed; the best runs and their courses by what they were found
-    for; workshop, shelves and whole answers by the state of the records that they were read from. Nothing in it is a
-    record: it may be lost at any time.
+    """Owns the simulator, which remembers what it computed; the best runs and their courses, what would become of a
+    spool, and how long it would dry beside desiccant, by what they were found for; workshop, shelves and whole answers
+    by the state of the records that they were read from. Nothing in it is a record: it may be lost at any time.
 
     `turn`: who simulates a shelf. One after the other is sooner done than all at once, as the next finds what the one
     before it computed.
@@ -35,6 +36,8 @@ class MoistureConfig(AppConfig):
         self.simulator = MoistureSimulator()
         self.best_runs: Cache[list[BestRun | None]] = Cache(2000)
         self.heat_courses: Cache[Array] = Cache(500)
+        self.hours_to_dry: Cache[tuple[float | None]] = Cache(2000)
+        self.outcomes: Cache[list[Outcome]] = Cache(1000)
         self.turn = threading.Lock()
         self.giving_back = GivingBack()
         self.forget()

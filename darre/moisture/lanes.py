@@ -86,6 +86,15 @@ class SimulatedShelf:
             return new_spool_moisture(self.spool_events[n].filament.material)
         return Quantity(max(found.value, 0.0), found.uncertainty)
 
+    def at_hour(self, n: int, lane: "Lane") -> Quantity:
+        """What a spool holds at the beginning of this hour, % of dry mass, from which what may come is followed: so the
+        answers hold for all of it. In a run it is what its lane says, to the third digit.
+        """
+        found = self.histories.spools[n].at(hour_of(self.shelf.now))
+        if lane.run is not None or math.isnan(found.value):
+            return Quantity(round(lane.moisture.value, 3), lane.moisture.uncertainty)
+        return Quantity(max(found.value, 0.0), found.uncertainty)
+
     def next_share_of(self, n: int, at: datetime) -> float:
         """What the next grams of a spool hold at a moment, as a share of the whole spool's moisture; 1 where nothing
         else is known.

@@ -19,8 +19,9 @@ from darre.places.selectors import StayRow
 from darre.runs.records import read_forecasts
 from darre.runs.selectors import Seen, learned_rate, share_of_strand, weighings_of
 from drying.arrays import Array
+from drying.cache import digest
 from drying.diagnosis import thresholds_of
-from drying.moisture import ContainerEvents, DesiccantFilled, KnownMoisture, SpoolEvents, SpoolStay
+from drying.moisture import ContainerEvents, DesiccantFilled, KnownMoisture, Room, SpoolEvents, SpoolStay
 from drying.planning import DampNight, damp_night
 from drying.quantity import Quantity
 from drying.storage import INGRESS, OPEN, Container, DesiccantKind, Fill, PlaceKind
@@ -143,22 +144,32 @@ def _container(kind: PlaceKind) -> Container:
 
 
 def _outcomes(simulated: SimulatedShelf, n: int, lane: Lane, heat: Array | None) -> list[Outcome]:
-    """The choices side by side, all from what its lane says now. Those that do not leave it where it is begin with its
-    water even all through.
+    """The choices side by side, all from what it holds at this hour. Those that do not leave it where it is begin with
+    its water even all through, and are kept by all that they stand on.
     """
-    now_h, events = hour_of(simulated.shelf.now), simulated.spool_events[n]
-    hours = np.arange(0, AHEAD_H + 1, STEP_H)
+    now_h = hour_of(simulated.shelf.now)
     room = simulated.air(now_h, now_h + 1 + AHEAD_H)
+    activity = HEATED_ACTIVITY if lane.run else lane.body_activity
+    as_now = KnownMoisture(now_h, simulated.at_hour(n, lane), body_activity=activity)
+    spool = simulated.spool_events[n].anew(as_now)
+    course = None if heat is None else heat.tobytes()
+    key = (spool, course, digest(room.temp_c.tobytes(), room.activity.tobytes()))
+    elsewhere = moisture_state().outcomes.get(key, lambda: _elsewhere(spool, room, heat))
+    return [_left(simulated, n, lane), *elsewhere]
+
+
+def _elsewhere(spool: SpoolEvents, room: Room, heat: Array | None) -> list[Outcome]:
+    """What becomes of a spool that is left out, bagged, put in a bin, or dried by a course of heat and put there."""
+    now_h, [as_now] = room.first, spool.known
+    hours = np.arange(0, AHEAD_H + 1, STEP_H)
     gel = Fill(DesiccantKind.SILICA_GEL, BIN_GEL_G)
     fresh = DesiccantFilled(now_h, gel, desiccant(gel.kind).left_pct)
     bag, bin_ = _container(PlaceKind.ZIP_BAG), _container(PlaceKind.GASKET_BIN)
 
     def kept(place: int, *known: KnownMoisture, away: int = 0) -> SpoolEvents:
         spans = ((now_h, now_h + away),) if away else ()
-        stays = (SpoolStay(now_h, None, place),)
-        return SpoolEvents(events.filament, events.dry_g, known, stays=stays, away=spans, body=events.body)
+        return spool.anew(*known, stays=(SpoolStay(now_h, None, place),), away=spans)
 
-    as_now = KnownMoisture(now_h, lane.moisture, body_activity=HEATED_ACTIVITY if lane.run else lane.body_activity)
     boxes = [ContainerEvents(bag, now_h), ContainerEvents(bin_, now_h, (fresh,))]
     choices = {"out": kept(OPEN, as_now), "bag": kept(0, as_now), "bin": kept(1, as_now)}
     if heat is not None:
@@ -168,10 +179,7 @@ def _outcomes(simulated: SimulatedShelf, n: int, lane: Lane, heat: Array | None)
         choices["dry"] = kept(2, as_now, dried, away=away)
     # Side by side in one go, each as if it were alone.
     histories = simulator().simulate(list(choices.values()), boxes, room).spools
-    found = [_left(simulated, n, lane, hours)]
-    found += [
-        _outcome(name, h.moisture_pct[hours], h.sd_pct[hours]) for name, h in zip(choices, histories, strict=True)
-    ]
+    found = [_outcome(name, h.moisture_pct[hours], h.sd_pct[hours]) for name, h in zip(choices, histories, strict=True)]
     if heat is not None:
         found[-1] = replace(
             found[-1], pct=[round(float(heat[h]), 4) if h < away else found[-1].pct[k] for k, h in enumerate(hours)]
@@ -179,12 +187,12 @@ def _outcomes(simulated: SimulatedShelf, n: int, lane: Lane, heat: Array | None)
     return found
 
 
-def _left(simulated: SimulatedShelf, n: int, lane: Lane, hours: np.ndarray) -> Outcome:
-    """Left where it is: as its lane is drawn, from what that says now."""
+def _left(simulated: SimulatedShelf, n: int, lane: Lane) -> Outcome:
+    """Left where it is: as its lane is drawn."""
     moisture, sd = drawn_course(simulated, lane, n)
-    at = hour_of(simulated.shelf.now) - simulated.histories.first + hours[1:]
-    now = lane.moisture
-    return _outcome("stay", np.append(now.value, moisture[at]), np.append(now.uncertainty, sd[at]))
+    now, at = simulated.at_hour(n, lane), hour_of(simulated.shelf.now) - simulated.histories.first
+    to_come = at + np.arange(STEP_H, AHEAD_H + 1, STEP_H)
+    return _outcome("stay", np.append(now.value, moisture[to_come]), np.append(now.uncertainty, sd[to_come]))
 
 
 def _outcome(name: str, pct: np.ndarray, sd: np.ndarray) -> Outcome:

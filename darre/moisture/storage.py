@@ -8,7 +8,7 @@ from functools import cached_property
 
 import numpy as np
 
-from darre.moisture.apps import simulator
+from darre.moisture.apps import moisture_state, simulator
 from darre.moisture.events import core_container, core_fill
 from darre.moisture.lanes import Lane, SimulatedShelf, lanes_of, shelf_now
 from darre.places.models import DesiccantFill, Place
@@ -166,11 +166,10 @@ def _least_and_most(simulated: SimulatedShelf, lanes: dict[int, Lane]) -> tuple[
 def _from_now(simulated: SimulatedShelf, n: int, lane: Lane) -> SpoolEvents:
     """A spool as it stands now, for good."""
     now_h, events = hour_of(simulated.shelf.now), simulated.spool_events[n]
-    value = round(lane.moisture.value, 3) if lane.run else simulated.histories.spools[n].at(now_h).value
-    now = KnownMoisture(now_h, Quantity(max(value, 0.0), 0.0), body_activity=lane.body_activity)
+    now = KnownMoisture(now_h, Quantity(simulated.at_hour(n, lane).value, 0.0), body_activity=lane.body_activity)
     stays = tuple(s for s in events.stays if s.until is None)
     away = tuple(span for span in events.away if span[1] > now_h)
-    return SpoolEvents(events.filament, events.dry_g, (now,), (), (), stays, away, events.body)
+    return events.anew(now, stays=stays, away=away)
 
 
 def _in_twin(events: SpoolEvents, count: int) -> SpoolEvents:
@@ -258,12 +257,18 @@ def dries_in(inside: Sequence[tuple[Lane, Container]], simulated: SimulatedShelf
     now_h = hour_of(simulated.shelf.now)
     air = simulated.air(now_h, now_h + 1)
     room = now_h, float(air.temp_c[0]), float(air.activity[0])
-    asked = [
-        BesideDesiccant(simulated.spool_events[number[lane.spool.pk]], lane.moisture.value, container)
-        for lane, container in inside
-    ]
-    hours = hours_to_dry_beside_desiccant(simulator(), asked, room)
-    return {lane.spool.pk: each for (lane, _), each in zip(inside, hours, strict=True)}
+    keys = []
+    for lane, container in inside:
+        n = number[lane.spool.pk]
+        spool = simulated.spool_events[n].anew()  # where it stood before is of no weight here
+        keys.append((BesideDesiccant(spool, simulated.at_hour(n, lane).value, container), room))
+
+    def made(missing: list[tuple[BesideDesiccant, tuple[int, float, float]]]) -> list[tuple[float | None]]:
+        hours = hours_to_dry_beside_desiccant(simulator(), [asked for asked, _ in missing], room)
+        return [(each,) for each in hours]
+
+    found = moisture_state().hours_to_dry.get_each(keys, made)
+    return {lane.spool.pk: hours for (lane, _), (hours,) in zip(inside, found, strict=True)}
 
 
 def _state(fill: DesiccantFill, rh: float, most: float) -> DesiccantState:

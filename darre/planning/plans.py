@@ -12,9 +12,10 @@ from darre.equipment.records import core_dryer, dryers_in_service, own_scales
 from darre.inventory.selectors import attended_after, preferences, tariff_of
 from darre.moisture.best import workshop
 from darre.moisture.lanes import Lane, lanes
+from darre.runs.apps import run_caches
 from darre.runs.models import Run
 from darre.runs.selectors import running_in
-from drying.dryers import Limit, Misfit, Setup, broken_limits, misfits
+from drying.dryers import Attended, Limit, Misfit, Setup, broken_limits, misfits
 from drying.dryers.limits import limits
 from drying.errors import OutOfRangeError, Sentence
 from drying.planning import (
@@ -188,6 +189,11 @@ def what_could(batch: Planned) -> tuple[Alternative, ...]:
     return alternatives(batch.setup, {dryer.id: core_dryer(dryer) for dryer in others})
 
 
+def ticket_of(setup: Setup, choice: Choice, attended: Attended) -> Ticket:
+    """The ticket of a run. Who starts a run has just looked at its plan: it is the same one."""
+    return run_caches().tickets.once((setup, choice, attended), lambda: write_ticket(setup, choice, attended))
+
+
 def plan_run(batch: Planned, wanted: Wanted, start: datetime) -> Plan:
     """A run by a way to choose, or at a temperature and hours of the person's own, with what it costs from `start` on.
 
@@ -204,7 +210,7 @@ def plan_run(batch: Planned, wanted: Wanted, start: datetime) -> Plan:
         why_not = refused.parts
     ends: list[float] = []
     if choice is not None:
-        ticket = write_ticket(setup, choice, attended_after(start))
+        ticket = ticket_of(setup, choice, attended_after(start))
         ends = [member.end_pct for member in ticket.members]
     came, scales = outcome(setup, choice, ends), own_scales() if ticket else []
     return Plan(

@@ -75,7 +75,16 @@ class SpoolEvents:
         for events in (self.known, self.weighed, self.used):
             hours = [event.hour for event in events]
             if hours != sorted(hours):
-                raise OutOfRangeError("events", "The facts of a story must stand in order of time.")
+                raise OutOfRangeError("events", "The facts of a spool must stand in order of time.")
+
+    def anew(
+        self,
+        *known: KnownMoisture,
+        stays: tuple[SpoolStay, ...] = (),
+        away: tuple[tuple[int, int], ...] = (),
+    ) -> SpoolEvents:
+        """The same spool with nothing known of it but this."""
+        return SpoolEvents(self.filament, self.dry_g, known, stays=stays, away=away, body=self.body)
 
 
 @dataclass(frozen=True)

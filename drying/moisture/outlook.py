@@ -67,9 +67,7 @@ class BesideDesiccant:
     def alone(self, place: int, now_h: int) -> SpoolEvents:
         """It and nothing else in a container from now on."""
         now = KnownMoisture(now_h, Quantity(round(self.moisture_pct, 3), 0.0))
-        return SpoolEvents(
-            self.spool.filament, self.spool.dry_g, (now,), stays=(SpoolStay(now_h, None, place),), body=self.spool.body
-        )
+        return self.spool.anew(now, stays=(SpoolStay(now_h, None, place),))
 
 
 def hours_to_dry_beside_desiccant(

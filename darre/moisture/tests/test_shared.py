@@ -10,6 +10,8 @@ from django.utils import timezone
 from darre.diagnosis.models import Case
 from darre.history.models import HistoryEntry
 from darre.moisture import lanes as lanes_module
+from darre.moisture import spool_page as spool_page_module
+from darre.moisture import storage as storage_module
 from darre.moisture.apps import moisture_state
 from darre.moisture.lanes import moistures_at
 from darre.moisture.state import WITHOUT_WATER, state_of_records
@@ -85,6 +87,57 @@ class Shared(Kept):
 
         self.assertEqual(self.simulated(lambda: ask(1, 200, 360)), 1)
         self.assertEqual(self.simulated(lambda: ask(380, 500, 700)), 1)
+
+
+class WhatMayCome(Kept):
+    def at(self, now):
+        return mock.patch.object(timezone, "now", return_value=now)
+
+    def put(self, path, **body):
+        return self.client.put(f"/api/{path}", body, content_type="application/json")
+
+    def page(self, spool=3):
+        return self.client.get(f"/api/spools/{spool}/page/").json()
+
+    def test_it_is_worked_out_once_an_hour(self):
+        hour = timezone.now().replace(minute=0, second=5, microsecond=0) + timedelta(hours=1)
+        with self.at(hour):
+            first, storage = self.page(5), self.client.get("/api/storage/").json()
+        never = mock.Mock(side_effect=AssertionError("worked out again"))
+        with (
+            self.at(hour + timedelta(minutes=50)),
+            mock.patch.object(spool_page_module, "_elsewhere", never),
+            mock.patch.object(storage_module, "hours_to_dry_beside_desiccant", never),
+        ):
+            later, storage_later = self.page(5), self.client.get("/api/storage/").json()
+        self.assertNotEqual(first["traced"]["lane"]["moisture"], later["traced"]["lane"]["moisture"])
+        for name in ("outcomes", "dries_h"):
+            self.assertEqual(first[name], later[name])
+        dries = [[c["dries_h"] for h in each for c in h["contents"]] for each in (storage, storage_later)]
+        self.assertEqual(*dries)
+        with self.at(hour + timedelta(hours=1)):
+            self.assertNotEqual(self.page(5)["outcomes"], first["outcomes"])
+
+    def test_whatever_it_stands_on_moves_it(self):
+        self.stand_still()
+        bin_ = Place.objects.get(name="Dry bin")
+        acts = (
+            lambda: self.post("spools/3/moisture/", moisture_pct=0.3, plus_minus_pct=0.05),
+            lambda: self.post("stays/", spools=[3], place=bin_.pk),
+            lambda: self.post("room/readings/", temp_c=29, rh_pct=81),
+            lambda: self.put("materials/tpu/values/k1/", value=1.9, spread=1.2),
+            lambda: self.put("spools/3/sheet/", temp_c=50, duration_h=9),
+        )
+        for n, act in enumerate(acts):
+            before = self.page()
+            answer = act()
+            self.assertLess(answer.status_code, 300, answer.content)
+            kept = self.page()
+            self.assertEqual(kept["outcomes"] != before["outcomes"], n < 4, n)
+            state = moisture_state()
+            with mock.patch.multiple(state, outcomes=Cache(9), hours_to_dry=Cache(9)):
+                state.forget()
+                self.assertEqual(kept, self.page(), n)
 
 
 class Warm(Shed):

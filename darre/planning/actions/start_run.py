@@ -17,7 +17,7 @@ from darre.history.recorder import computed_before_writing, history_entry, refus
 from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_impossible_time
 from darre.inventory.models import Spool
 from darre.inventory.selectors import attended_after
-from darre.planning.plans import Wanted, planned
+from darre.planning.plans import Wanted, planned, ticket_of
 from darre.runs.actions.weighings import (
     Reading,
     coil_meant,
@@ -34,7 +34,7 @@ from darre.runs.selectors import running_in
 from drying.dryers import ALWAYS, Limit, LimitKind, Setup, broken_limits
 from drying.errors import Amount, Sentence
 from drying.materials import after_soaking
-from drying.planning import Choice, Ticket, write_ticket
+from drying.planning import Choice, Ticket
 
 LEAST_REASON = 4  # characters; shorter is no reason
 SAME_TEMP_C = 1.0
@@ -165,7 +165,7 @@ def _start_run(new: NewBatch, last_entry: int) -> Saved[list[Run]]:
     setup = _with_readings(found.setup, new, doubtful)
     refuse_harm(setup, new.temp_c, new.override_reason)
     attended = attended_after(timezone.localtime(at))
-    ticket = write_ticket(setup, Choice(new.temp_c, new.duration_h), attended)
+    ticket = ticket_of(setup, Choice(new.temp_c, new.duration_h), attended)
     batch = _batch(new, at, setup, {**frozen(ticket), "attended": None if attended is ALWAYS else frozen(attended)})
     bodies = {
         it.spool.pk: body_activity_at(it.spool, at, setup.room, it.closed) for it in found.lanes[: len(new.spools)]
