@@ -131,8 +131,11 @@ def _traced(simulated: SimulatedShelf, lane: Lane, n: int, seen: Window) -> Trac
 
 def _drawn(row: Array, at: np.ndarray) -> list[float | None]:
     """A row's values at some of its hours, to four digits; None before its first hour and where nothing is known."""
-    values = np.where(at >= 0, row[np.maximum(at, 0)].astype(float), math.nan)
-    return [None if math.isnan(value) else value for value in np.round(values, 4).tolist()]
+    values = np.round(np.where(at >= 0, row[np.maximum(at, 0)].astype(float), math.nan), 4)
+    found: list[float | None] = values.tolist()
+    for n in np.flatnonzero(np.isnan(values)).tolist():
+        found[n] = None
+    return found
 
 
 def drawn_course(simulated: SimulatedShelf, lane: Lane, n: int) -> tuple[Array, Array]:

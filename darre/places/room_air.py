@@ -38,17 +38,18 @@ def hours_of_room(first: int, end: int, now: datetime) -> HourlyRoomAir:
 
 
 def _digest_until(now: datetime) -> bytes:
-    """Digest of the readings, so that a correction in place is noticed too. The database strings them together: pages
-    ask for this each time, and taking a year of readings out as rows costs several times as much.
+    """Digest of the readings, so that a correction in place is noticed too: of their moments, and of the sums of their
+    values, each times its number. The database works it out: every new shelf asks for it, and taking a year of readings
+    out, or writing their values as text, takes four times as long.
     """
     with connection.cursor() as cursor:
         cursor.execute(
-            "SELECT group_concat(at || ' ' || temp_c || ' ' || rh_pct) FROM"
-            " (SELECT at, temp_c, rh_pct FROM places_roomreading WHERE at <= %s ORDER BY at)",
+            "SELECT group_concat(at, ''), total(temp_c * id), total(rh_pct * id)"
+            " FROM places_roomreading WHERE at <= %s",
             [connection.ops.adapt_datetimefield_value(now)],
         )
-        [text] = cursor.fetchone()
-    return digest(text or "")
+        moments, *sums = cursor.fetchone()
+    return digest(moments or "", repr(sums))
 
 
 def _readings_until(now: datetime) -> list[Row]:
