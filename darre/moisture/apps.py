@@ -26,8 +26,9 @@ class MoistureConfig(AppConfig):
     spool, and how long it would dry beside desiccant, by what they were found for; workshop, shelves and whole answers
     by the state of the records that they were read from. Nothing in it is a record: it may be lost at any time.
 
-    `turn`: who simulates a shelf. One after the other is sooner done than all at once, as the next finds what the one
-    before it computed.
+    `turn`: who simulates a shelf; `desk`: who works out a whole answer. One after the other is sooner done than all at
+    once, as the next finds what the one before it computed, and as they share one interpreter: side by side, each would
+    be done only when all are, and whoever delivers a reading would wait among them.
     """
 
     name = "darre.moisture"
@@ -38,7 +39,7 @@ class MoistureConfig(AppConfig):
         self.heat_courses: Cache[Array] = Cache(500)
         self.hours_to_dry: Cache[tuple[float | None]] = Cache(2000)
         self.outcomes: Cache[list[Outcome]] = Cache(1000)
-        self.turn = threading.Lock()
+        self.turn, self.desk = threading.Lock(), threading.Lock()
         self.giving_back = GivingBack()
         self.forget()
 

@@ -55,8 +55,12 @@ def state_of_records(now: datetime) -> State:
 
 def shared_answer(name: tuple[object, ...], now: datetime, shape: Callable[[], object]) -> bytes:
     """The whole answer to a question, as JSON: worked out once for all who ask it in the same state of the records."""
-    key = (name, state_of_records(now))
-    return moisture_state().answers.once(key, lambda: _as_json(shape()))
+
+    def worked_out() -> bytes:
+        with moisture_state().desk:
+            return _as_json(shape())
+
+    return moisture_state().answers.once((name, state_of_records(now)), worked_out)
 
 
 def _as_json(shape: object) -> bytes:

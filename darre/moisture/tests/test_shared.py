@@ -14,7 +14,7 @@ from darre.moisture import spool_page as spool_page_module
 from darre.moisture import storage as storage_module
 from darre.moisture.apps import moisture_state
 from darre.moisture.lanes import moistures_at
-from darre.moisture.state import WITHOUT_WATER, state_of_records
+from darre.moisture.state import WITHOUT_WATER, shared_answer, state_of_records
 from darre.moisture.warm import warm_up
 from darre.places.models import Place
 from darre.runs.tests.test_run_path import Shed
@@ -186,6 +186,37 @@ class OneAtATime(Shed):
         with self.assertRaises(ZeroDivisionError):
             cache.once("key", lambda: 1 // 0)
         self.assertEqual(cache.once("key", lambda: 7), 7)
+
+
+class AtTheDesk(Kept):
+    def test_answers_are_worked_out_one_after_the_other_and_what_is_known_waits_for_none(self):
+        now, at_it, begun, go_on = timezone.now(), [], threading.Event(), threading.Event()
+
+        def shape(name):
+            at_it.append(name)
+            self.assertEqual(len(at_it), 1)
+            begun.set()
+            go_on.wait(10)
+            at_it.pop()
+            return name
+
+        with mock.patch("darre.moisture.state.state_of_records", return_value="a state"):
+            go_on.set()
+            self.assertEqual(shared_answer(("known",), now, lambda: shape("known")), b'"known"')
+            go_on.clear(), begun.clear()
+            found = {}
+            asking = [
+                threading.Thread(target=lambda n=n: found.update({n: shared_answer((n,), now, lambda: shape(n))}))
+                for n in range(4)
+            ]
+            for thread in asking:
+                thread.start()
+            begun.wait(10)
+            self.assertEqual(shared_answer(("known",), now, lambda: shape("never")), b'"known"')
+            go_on.set()
+            for thread in asking:
+                thread.join()
+        self.assertEqual(found, {n: str(n).encode() for n in range(4)})
 
 
 class WithoutWater(Kept):
