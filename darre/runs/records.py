@@ -11,6 +11,7 @@ from darre.equipment.records import core_scale, dryer_of_facts
 from darre.inventory.material_book import MaterialBook
 from darre.inventory.models import Spool
 from darre.inventory.records import core_load
+from darre.runs.apps import run_caches
 from darre.runs.lessons import rate_then
 from darre.runs.models import Batch, EventKind, Run, Weighing
 from drying.air import RoomAir
@@ -78,7 +79,8 @@ def counted(run: Run) -> list[Weighing]:
 
 def dryer_then(batch: Batch) -> CoreDryer:
     """The dryer of a batch as it was known when the batch was started."""
-    return dryer_of_facts(batch.dryer_then)
+    facts = batch.dryer_then
+    return run_caches().dryers.get(repr(facts), lambda: dryer_of_facts(facts))
 
 
 def room_then(batch: Batch) -> RoomAir:
