@@ -188,8 +188,9 @@ def _elsewhere(spool: SpoolEvents, room: Room, heat: Array | None) -> list[Outco
 
 
 def _left(simulated: SimulatedShelf, n: int, lane: Lane) -> Outcome:
-    """Left where it is: as its lane is drawn."""
-    moisture, sd = drawn_course(simulated, lane, n)
+    """Left where it is: as its lane is drawn. What was before, ended runs too, is of no weight here."""
+    line = simulated.histories.spools[n]
+    moisture, sd = drawn_course(simulated, lane, n) if lane.run else (line.moisture_pct, line.sd_pct)
     now, at = simulated.at_hour(n, lane), hour_of(simulated.shelf.now) - simulated.histories.first
     to_come = at + np.arange(STEP_H, AHEAD_H + 1, STEP_H)
     return _outcome("stay", np.append(now.value, moisture[to_come]), np.append(now.uncertainty, sd[to_come]))

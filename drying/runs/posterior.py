@@ -85,32 +85,22 @@ class Posterior:
         return _moistures(self.courses, self.shares, self.starts, self.floors, time_h)
 
     @cached_property
-    def _estimates(self) -> dict[float, Estimate]:
-        return {}
+    def _estimates(self) -> Cache[Estimate]:
+        return Cache(_MOST_ESTIMATES)
 
     @cached_property
-    def _means(self) -> dict[float, Quantity]:
-        return {}
+    def _means(self) -> Cache[Quantity]:
+        return Cache(_MOST_ESTIMATES)
 
     def estimate_at(self, time_h: float) -> Estimate:
         """Moisture after `time_h` with its 90 % interval. Kept, as a run that goes is looked at again and again."""
-        found = self._estimates.get(time_h)
-        if found is None:
-            if len(self._estimates) >= _MOST_ESTIMATES:
-                self._estimates.clear()
-            found = self._estimates[time_h] = summed_up(self.moistures(time_h).ravel(), self.chances.ravel())
-        return found
+        return self._estimates.get(time_h, lambda: summed_up(self.moistures(time_h).ravel(), self.chances.ravel()))
 
     def moisture_at(self, time_h: float) -> Quantity:
         """Mean and standard deviation of the moisture after `time_h`, % of dry mass: `estimate_at` without its points,
-        at a sixth of the cost. Kept as that is.
+        at a third of the cost. Kept as that is.
         """
-        found = self._means.get(time_h)
-        if found is None:
-            if len(self._means) >= _MOST_ESTIMATES:
-                self._means.clear()
-            found = self._means[time_h] = mean_and_sd(self.moistures(time_h).ravel(), self.chances.ravel())
-        return found
+        return self._means.get(time_h, lambda: mean_and_sd(self.moistures(time_h).ravel(), self.chances.ravel()))
 
     def chance_under(self, moisture_pct: float, time_h: float) -> float:
         """The chance that the moisture after `time_h` is at or under `moisture_pct`."""
