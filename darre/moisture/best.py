@@ -12,7 +12,7 @@ from darre.inventory.material_book import MaterialBook
 from darre.inventory.records import core_load
 from darre.moisture.apps import best_runs, moisture_state
 from darre.moisture.lanes import Lane
-from darre.moisture.state import state_of_records
+from darre.moisture.state import moment_of, state_of_records
 from darre.places.selectors import room_now
 from darre.runs.selectors import learned_rate, past_runs, share_of_strand
 from drying.air import RoomAir
@@ -90,8 +90,10 @@ def workshop(now: datetime, book: MaterialBook | None = None) -> Workshop:
     """The workshop as it stands now, read once for all who ask in the same state of the records; the materials are read
     where they are not given.
     """
+    state = state_of_records(now)
 
     def read() -> Workshop:
-        return Workshop(list(dryers_in_service()), past_runs(book), room_as_planned(room_now(now).air))
+        room = room_as_planned(room_now(moment_of(state, now)).air)
+        return Workshop(list(dryers_in_service()), past_runs(book), room)
 
-    return moisture_state().workshops.once(state_of_records(now), read)
+    return moisture_state().workshops.once(state, read)

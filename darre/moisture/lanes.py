@@ -13,7 +13,7 @@ from darre.inventory.models import Spool
 from darre.moisture.apps import moisture_state, simulator
 from darre.moisture.events import container_events_of, needed_events, stands_open
 from darre.moisture.shelf import Shelf, shelf_of
-from darre.moisture.state import state_of_records
+from darre.moisture.state import moment_of, state_of_records
 from darre.places.models import Place
 from darre.places.room_air import hour_of, hours_of_room
 from darre.places.selectors import StayRow, present_stay
@@ -43,9 +43,10 @@ def shelf_now(now: datetime, back_h: int = 0) -> "SimulatedShelf":
     """
     kept_h = KEPT_BACK_H * max(math.ceil(back_h / KEPT_BACK_H), 1)
     state = state_of_records(now)
+    here = moment_of(state, now)
 
     def simulated() -> SimulatedShelf:
-        found = simulate_shelf(shelf_of(state, now), KEPT_AHEAD_H, kept_h)
+        found = simulate_shelf(shelf_of(state, here), KEPT_AHEAD_H, kept_h)
         moisture_state().giving_back.now_and_then()
         return found
 

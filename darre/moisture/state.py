@@ -9,6 +9,7 @@ from collections.abc import Callable
 from datetime import datetime
 
 import orjson
+from django.utils import timezone
 from rest_framework.utils.encoders import JSONEncoder
 
 from darre.history.models import HistoryEntry
@@ -51,6 +52,14 @@ def state_of_records(now: datetime) -> State:
     entry = HistoryEntry.objects.exclude(kind__in=WITHOUT_WATER).order_by("-pk").values_list("pk", "at").first()
     reading = RoomReading.objects.order_by("-pk").values_list("pk", "at").first()
     return entry, reading, int(now.timestamp()) // MINUTE_S
+
+
+def moment_of(state: State, now: datetime) -> datetime:
+    """A moment at which all is past that this state of the records holds. Who asked before an act and is answered after
+    it, as others were first, would take what was done for what is yet to come, and leave that to all who ask next.
+    """
+    known = all(entry is None or entry[1] <= now for entry in state[:2])
+    return now if known else max(now, timezone.now())
 
 
 def shared_answer(name: tuple[object, ...], now: datetime, shape: Callable[[], object]) -> bytes:

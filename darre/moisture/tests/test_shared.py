@@ -13,8 +13,10 @@ from darre.moisture import lanes as lanes_module
 from darre.moisture import spool_page as spool_page_module
 from darre.moisture import storage as storage_module
 from darre.moisture.apps import moisture_state
+from darre.moisture.best import workshop
 from darre.moisture.lanes import moistures_at
 from darre.moisture.state import WITHOUT_WATER, shared_answer, state_of_records
+from darre.moisture.storage import storage
 from darre.moisture.warm import warm_up
 from darre.places.models import Place
 from darre.runs.tests.test_run_path import Shed
@@ -217,6 +219,22 @@ class AtTheDesk(Kept):
             for thread in asking:
                 thread.join()
         self.assertEqual(found, {n: str(n).encode() for n in range(4)})
+
+    def test_who_asked_before_an_act_and_is_answered_after_it_leaves_nothing_old_to_the_next(self):
+        bin_, early = Place.objects.get(name="Lidded bin B"), timezone.now()
+        self.assertEqual(self.post("stays/", spools=[3], place=bin_.pk).status_code, 201)
+        self.assertEqual(self.post("room/readings/", temp_c=31, rh_pct=77).status_code, 201)
+        for answered in (
+            [c.lane.spool.pk for h in storage(early) if h.place.pk == bin_.pk for c in h.contents],
+            [
+                c["lane"]["spool"]["id"]
+                for h in self.client.get("/api/storage/").json()
+                if h["place"]["id"] == bin_.pk
+                for c in h["contents"]
+            ],
+        ):
+            self.assertIn(3, answered)
+        self.assertEqual(workshop(early).room.temp_c, 31.0)
 
 
 class WithoutWater(Kept):
