@@ -51,15 +51,21 @@ def state_of_records(now: datetime) -> State:
     """A key that is another one as soon as anything is that moisture is computed from, or the minute."""
     entry = HistoryEntry.objects.exclude(kind__in=WITHOUT_WATER).order_by("-pk").values_list("pk", "at").first()
     reading = RoomReading.objects.order_by("-pk").values_list("pk", "at").first()
-    return entry, reading, int(now.timestamp()) // MINUTE_S
+    return entry, reading, _minute(now)
 
 
 def moment_of(state: State, now: datetime) -> datetime:
-    """A moment at which all is past that this state of the records holds. Who asked before an act and is answered after
-    it, as others were first, would take what was done for what is yet to come, and leave that to all who ask next.
+    """A moment at which all is past that this state of the records holds, where `now` is of this very minute. Who asked
+    before an act and is answered after it, as others were first, would take what was done for what is yet to come, and
+    leave that to all who ask next. A moment that is long past, as that of a run begun earlier, stays as it is.
     """
-    known = all(entry is None or entry[1] <= now for entry in state[:2])
-    return now if known else max(now, timezone.now())
+    present = timezone.now()
+    younger = any(entry is not None and entry[1] > now for entry in state[:2])
+    return max(now, present) if younger and state[2] == _minute(present) else now
+
+
+def _minute(at: datetime) -> int:
+    return int(at.timestamp()) // MINUTE_S
 
 
 def shared_answer(name: tuple[object, ...], now: datetime, shape: Callable[[], object]) -> bytes:

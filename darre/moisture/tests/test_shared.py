@@ -14,7 +14,7 @@ from darre.moisture import spool_page as spool_page_module
 from darre.moisture import storage as storage_module
 from darre.moisture.apps import moisture_state
 from darre.moisture.best import workshop
-from darre.moisture.lanes import moistures_at
+from darre.moisture.lanes import moistures_at, shelf_now
 from darre.moisture.state import WITHOUT_WATER, shared_answer, state_of_records
 from darre.moisture.storage import storage
 from darre.moisture.warm import warm_up
@@ -221,7 +221,8 @@ class AtTheDesk(Kept):
         self.assertEqual(found, {n: str(n).encode() for n in range(4)})
 
     def test_who_asked_before_an_act_and_is_answered_after_it_leaves_nothing_old_to_the_next(self):
-        bin_, early = Place.objects.get(name="Lidded bin B"), timezone.now()
+        bin_, early = Place.objects.get(name="Lidded bin B"), timezone.now().replace(second=5) + timedelta(minutes=1)
+        self.enterContext(mock.patch.object(timezone, "now", return_value=early + timedelta(seconds=1)))
         self.assertEqual(self.post("stays/", spools=[3], place=bin_.pk).status_code, 201)
         self.assertEqual(self.post("room/readings/", temp_c=31, rh_pct=77).status_code, 201)
         for answered in (
@@ -235,6 +236,8 @@ class AtTheDesk(Kept):
         ):
             self.assertIn(3, answered)
         self.assertEqual(workshop(early).room.temp_c, 31.0)
+        past = early - timedelta(hours=1)  # what a run needs that was begun then
+        self.assertEqual((shelf_now(past).shelf.now, workshop(past).room.temp_c < 31.0), (past, True))
 
 
 class WithoutWater(Kept):
