@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
 import numpy as np
@@ -15,12 +16,15 @@ _FEW, _BINS = 2000, 1024
 
 def weighted_points(values: Array, chances: Array) -> tuple[float, float, float]:
     """5, 50 and 95 % points of values with their chances, which sum to one; both of one dimension."""
-    least, most = float(values.min()), float(values.max())
-    if values.size < _FEW or not most > least:
+    least = float(values.min())
+    span = float(values.max()) - least
+    if (
+        values.size < _FEW or not 0.0 < span < math.inf
+    ):  # nothing to put into bins where a value lies beyond all numbers
         low, middle, high = _points(values, chances, 0.0, _SHARES)
         return low, middle, high
     # Only the values near a point need be put in order: which those are is seen by counting all into bins.
-    bin_of = ((values - least) * ((_BINS - 1) / (most - least))).astype(np.int16)
+    bin_of = ((values - least) * ((_BINS - 1) / span)).astype(np.int16)
     until = np.cumsum(np.bincount(bin_of, chances, _BINS))
     filled = np.flatnonzero(np.bincount(bin_of, minlength=_BINS))
     found = []

@@ -24,7 +24,9 @@ class WeightedPoints(TestCase):
     @given(
         st.integers(0, 2**32 - 1),
         st.sampled_from([1, 2, 30, 1999, 2000, 2500, 6000]),
-        st.sampled_from(["even", "skew", "ties", "all the same", "one far away", "two heaps"]),
+        st.sampled_from(
+            ["even", "skew", "ties", "all the same", "one far away", "two heaps", "one beyond all numbers"]
+        ),
         st.sampled_from([0.1, 3.0, 300.0]),
     )
     def test_they_are_those_of_all_values_put_in_order(self, seed, size, kind, uneven):
@@ -38,6 +40,8 @@ class WeightedPoints(TestCase):
             values = np.full(size, 0.3)
         elif kind == "one far away":
             values[0] = 1e6
+        elif kind == "one beyond all numbers":
+            values[0] = np.inf
         elif kind == "two heaps":  # and nothing in the bins between
             values = 1e-3 * values + (rng.random(size) < 0.5)
         chances = np.exp(-uneven * rng.exponential(size=size))
