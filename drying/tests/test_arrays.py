@@ -46,4 +46,6 @@ class WeightedPoints(TestCase):
             values = 1e-3 * values + (rng.random(size) < 0.5)
         chances = np.exp(-uneven * rng.exponential(size=size))
         chances /= chances.sum()
-        np.testing.assert_allclose(weighted_points(values, chances), by_hand(values, chances), rtol=1e-9, atol=1e-12)
+        with np.errstate(invalid="raise", over="raise"):
+            found = weighted_points(values, chances)
+        np.testing.assert_allclose(found, by_hand(values, chances), rtol=1e-9, atol=1e-12)
