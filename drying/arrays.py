@@ -18,13 +18,12 @@ def weighted_points(values: Array, chances: Array) -> tuple[float, float, float]
     """5, 50 and 95 % points of values with their chances, which sum to one; both of one dimension."""
     least = float(values.min())
     span = float(values.max()) - least
-    if (
-        values.size < _FEW or not 0.0 < span < math.inf
-    ):  # nothing to put into bins where a value lies beyond all numbers
+    # A value beyond all numbers goes into no bin.
+    if values.size < _FEW or not 0.0 < span < math.inf:
         low, middle, high = _points(values, chances, 0.0, _SHARES)
         return low, middle, high
     # Only the values near a point need be put in order: which those are is seen by counting all into bins.
-    bin_of = ((values - least) * ((_BINS - 1) / span)).astype(np.int16)
+    bin_of = ((values - least) / span * (_BINS - 1)).astype(np.int16)
     until = np.cumsum(np.bincount(bin_of, chances, _BINS))
     filled = np.flatnonzero(np.bincount(bin_of, minlength=_BINS))
     found = []

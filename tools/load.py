@@ -32,7 +32,7 @@ from tools.measured import note
 NAME = "bench-load.sqlite3"
 HEADERS = {"Content-Type": "application/json", "Origin": ADDRESS, "Sec-Fetch-Site": "same-origin"}
 READERS, MOVE_EVERY_S, PAUSE_S = 10, 10.0, 1.0
-DISTURBED = 0.05  # of the machine, given to others by its host: what is measured meanwhile says little of Darre
+DISTURBED = 0.05  # of the processors, taken by the host: what is measured meanwhile says little about Darre
 GOALS_MS = {"rack after a start": 1000, "rack": 500, "storage": 800, "spool page": 800, "move": 200, "delivery": 200}
 
 
@@ -124,14 +124,14 @@ def memory_mb(pid: int) -> float:
 
 
 def busy() -> tuple[float, float]:
-    """Processor time of this machine so far, in ticks: all of it, and what the host gave to others meanwhile."""
+    """Processor time of this machine so far, in ticks: all of it, and what the host took for others."""
     ticks = [float(word) for word in Path("/proc/stat").read_text().split("\n", 1)[0].split()[1:9]]
     return sum(ticks), ticks[7]
 
 
 @dataclass
 class Minutes:
-    """What was answered in each half minute, and what share of the processors the host gave to others in it."""
+    """What was answered in each half minute, and what share of the processors the host took for others."""
 
     took: Callable[[], dict[str, list[float]]]
     stolen: list[float] = field(default_factory=list)
@@ -148,7 +148,7 @@ class Minutes:
         self.before, self.counts = now, {what: len(every) for what, every in took.items()}
 
     def undisturbed(self) -> dict[str, list[float]]:
-        """All that was answered while the host gave away less than a twentieth."""
+        """All that was answered while the host took less than a twentieth."""
         found: dict[str, list[float]] = defaultdict(list)
         for stolen, row in zip(self.stolen, self.rows, strict=True):
             if stolen < DISTURBED:
@@ -184,11 +184,9 @@ def main() -> None:
             time.sleep(30.0)
             memory.append(memory_mb(process.pid))
             minutes.end_one()
-            p95 = ", ".join(
-                f"{what} {np.percentile(every, 95):.0f}" for what, every in minutes.rows[-1].items() if every
-            )
-            stolen = f"{100 * minutes.stolen[-1]:.0f} % of the machine given to others"
-            say(f"{len(memory) / 2:.1f} min: p95 {p95} ms; {memory[-1]:.0f} MB, {len(seen.failed)} failed, {stolen}")
+            stolen = f"{100 * minutes.stolen[-1]:.0f} % of the processors taken by the host"
+            rest = f"{memory[-1]:.0f} MB, {len(seen.failed)} failed, {stolen}"
+            say(f"{len(memory) / 2:.1f} min: p95 {p95s(minutes.rows[-1])}; {rest}")
         stop.set()
         for thread in threads:
             thread.join()
@@ -197,11 +195,13 @@ def main() -> None:
         process.terminate()
         process.wait()
     report(seen, senders, memory, found, seconds)
-    quiet = minutes.undisturbed()
-    print(
-        f"in the {sum(s < DISTURBED for s in minutes.stolen)} of {len(minutes.stolen)} half minutes undisturbed, p95:"
-    )
-    print("  " + ", ".join(f"{what} {np.percentile(every, 95):.0f} ms" for what, every in quiet.items() if every))
+    quiet = sum(stolen < DISTURBED for stolen in minutes.stolen)
+    print(f"in the {quiet} of {len(minutes.stolen)} half minutes undisturbed: p95 {p95s(minutes.undisturbed())}")
+
+
+def p95s(took: dict[str, list[float]]) -> str:
+    """The 95th percentile of every kind of answer, ms."""
+    return ", ".join(f"{what} {np.percentile(every, 95):.0f} ms" for what, every in took.items() if every)
 
 
 def all_took(seen: Seen, senders: list[Sender]) -> dict[str, list[float]]:

@@ -26,9 +26,9 @@ class MoistureConfig(AppConfig):
     spool, and how long it would dry beside desiccant, by what they were found for; workshop, shelves and whole answers
     by the state of the records that they were read from. Nothing in it is a record: it may be lost at any time.
 
-    `turn`: who simulates a shelf; `desk`: who works out a whole answer. One after the other is sooner done than all at
-    once, as the next finds what the one before it computed, and as they share one interpreter: side by side, each would
-    be done only when all are, and whoever delivers a reading would wait among them.
+    `turn` is held by whoever simulates a shelf, `desk` by whoever works out a whole answer. One after the other is
+    faster than all at once: the next finds what the one before it computed, and threads of one interpreter that work
+    side by side are all done only at the very end, while devices that deliver readings wait among them.
     """
 
     name = "darre.moisture"

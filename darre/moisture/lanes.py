@@ -88,8 +88,8 @@ class SimulatedShelf:
         return Quantity(max(found.value, 0.0), found.uncertainty)
 
     def at_hour(self, n: int, lane: "Lane") -> Quantity:
-        """What a spool holds at the beginning of this hour, % of dry mass, from which what may come is followed: so the
-        answers hold for all of it. In a run it is what its lane says, to the third digit.
+        """What a spool holds at the start of this hour, % of dry mass. What-ifs begin with it, so that their answers
+        hold for the whole hour. In a run: what its lane says, to three decimals.
         """
         found = self.histories.spools[n].at(hour_of(self.shelf.now))
         if lane.run is not None or math.isnan(found.value):
@@ -235,18 +235,20 @@ def _explained(shelf: Shelf, spool: Spool) -> Explained | None:
     return explained_after(last, spool, spool.uses.all(), shelf.book, shelf.now, last_sd_g(last))
 
 
-def course_of(run: Run, book: MaterialBook, now: datetime) -> Posterior:
-    """What the weighings make out of a run that goes on, up to its planned end."""
-    until_h = max(hours_between(run.started_at, now), planned(run, now).end_h)
-    return update_posterior(run_so_far(run, book, now), until_h, run_caches().courses)
+def course_of(run: Run, book: MaterialBook, now: datetime) -> tuple[Posterior, float]:
+    """The posterior of a run that goes on, and when the run will be over, h after its start: at its planned end, or now
+    where that is past. Good for moistures up to then.
+    """
+    end_h = max(hours_between(run.started_at, now), planned(run, now).end_h)
+    return update_posterior(run_so_far(run, book, now), end_h, run_caches().courses), end_h
 
 
 def _drying_moisture(run: Run, book: MaterialBook, now: datetime) -> tuple[Quantity, float]:
     """The moisture of a spool in a run, and what its next grams hold."""
-    now_h, course = hours_between(run.started_at, now), course_of(run, book, now)
-    so_far, estimate = course.run, course.estimate_at(now_h)
+    now_h, (course, _) = hours_between(run.started_at, now), course_of(run, book, now)
+    estimate = course.estimate_at(now_h)
     moisture = Quantity(max(estimate.mean, 0.0), estimate.sd)
-    outer = next_grams(so_far, now_h, estimate)
+    outer = next_grams(course.run, now_h, estimate)
     return moisture, moisture.value if outer is None else outer.p50
 
 

@@ -14,7 +14,7 @@ from darre.moisture.shelf import Shelf, dried_itself
 from darre.places.room_air import hour_of, moment
 from darre.places.selectors import StayRow
 from darre.runs.models import Run
-from darre.runs.records import hours_between, planned, read_forecasts
+from darre.runs.records import hours_between, read_forecasts
 from darre.runs.selectors import forecast_of, run_so_far
 from drying.air import dew_point_c
 from drying.arrays import Array
@@ -177,12 +177,11 @@ def _draw_ended(simulated: SimulatedShelf, run: Run, moisture: Array) -> None:
 
 
 def _draw_running(simulated: SimulatedShelf, run: Run, moisture: Array, sd: Array) -> None:
-    """What the weighings so far make out, as the run's own page has it, on to the planned end, and left there."""
-    now, first = simulated.shelf.now, simulated.histories.first
-    length_h = max(planned(run, now).end_h, hours_between(run.started_at, now))
-    course, begin_h = course_of(run, simulated.shelf.book, now), run.started_at.timestamp() / 3600.0
-    for hour in _hours_drawn(simulated, run, math.ceil(begin_h + length_h)).tolist():
-        here = course.moisture_at(min(max(hour - begin_h, 0.0), length_h))
+    """The mean of the posterior, as on the run's own page, up to the end of the run; unchanged after it."""
+    first, begin_h = simulated.histories.first, run.started_at.timestamp() / 3600.0
+    course, end_h = course_of(run, simulated.shelf.book, simulated.shelf.now)
+    for hour in _hours_drawn(simulated, run, math.ceil(begin_h + end_h)).tolist():
+        here = course.moisture_at(min(max(hour - begin_h, 0.0), end_h))
         moisture[hour - first :], sd[hour - first :] = max(here.value, 0.0), here.uncertainty
 
 

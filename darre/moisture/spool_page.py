@@ -144,8 +144,8 @@ def _container(kind: PlaceKind) -> Container:
 
 
 def _outcomes(simulated: SimulatedShelf, n: int, lane: Lane, heat: Array | None) -> list[Outcome]:
-    """The choices side by side, all from what it holds at this hour. Those that do not leave it where it is begin with
-    its water even all through, and are kept by all that they stand on.
+    """The choices side by side, all from what it holds at the start of this hour. Those that do not leave it where it
+    is begin with its water even all through, and are kept by everything that they were computed from.
     """
     now_h = hour_of(simulated.shelf.now)
     room = simulated.air(now_h, now_h + 1 + AHEAD_H)
@@ -188,7 +188,7 @@ def _elsewhere(spool: SpoolEvents, room: Room, heat: Array | None) -> list[Outco
 
 
 def _left(simulated: SimulatedShelf, n: int, lane: Lane) -> Outcome:
-    """Left where it is: as its lane is drawn. What was before, ended runs too, is of no weight here."""
+    """Left where it is: as its lane is drawn from now on. The runs that have ended lie before."""
     line = simulated.histories.spools[n]
     moisture, sd = drawn_course(simulated, lane, n) if lane.run else (line.moisture_pct, line.sd_pct)
     now, at = simulated.at_hour(n, lane), hour_of(simulated.shelf.now) - simulated.histories.first

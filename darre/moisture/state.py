@@ -55,9 +55,11 @@ def state_of_records(now: datetime) -> State:
 
 
 def moment_of(state: State, now: datetime) -> datetime:
-    """A moment at which all is past that this state of the records holds, where `now` is of this very minute. Who asked
-    before an act and is answered after it, as others were first, would take what was done for what is yet to come, and
-    leave that to all who ask next. A moment that is long past, as that of a run begun earlier, stays as it is.
+    """`now`, or the present moment where an act or a reading came in after `now` and within this minute.
+
+    A question may have been asked before an act and be answered only after it. With the moment at which it was asked,
+    what was just done would count as still to come, and that answer would be kept for everyone in this minute. An
+    earlier minute, such as that of a run begun earlier, is left as it is.
     """
     present = timezone.now()
     younger = any(entry is not None and entry[1] > now for entry in state[:2])

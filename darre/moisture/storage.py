@@ -260,7 +260,7 @@ def dries_in(inside: Sequence[tuple[Lane, Container]], simulated: SimulatedShelf
     keys = []
     for lane, container in inside:
         n = number[lane.spool.pk]
-        spool = simulated.spool_events[n].anew()  # where it stood before is of no weight here
+        spool = simulated.spool_events[n].anew()  # where it has been makes no difference here
         keys.append((BesideDesiccant(spool, simulated.at_hour(n, lane).value, container), room))
 
     def made(missing: list[tuple[BesideDesiccant, tuple[int, float, float]]]) -> list[tuple[float | None]]:

@@ -39,8 +39,8 @@ def hours_of_room(first: int, end: int, now: datetime) -> HourlyRoomAir:
 
 def _digest_until(now: datetime) -> bytes:
     """Digest of the readings, so that a correction in place is noticed too: of their moments, and of the sums of their
-    values, each times its number. The database works it out: every new shelf asks for it, and taking a year of readings
-    out, or writing their values as text, takes four times as long.
+    values, each multiplied by its id. The database computes it: every new shelf asks for it, and reading a year of rows
+    or turning their values into text takes four times as long.
     """
     with connection.cursor() as cursor:
         cursor.execute(

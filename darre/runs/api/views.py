@@ -97,7 +97,7 @@ class RunListView(APIView):
         return Response(RunListSerializer(rows, many=True).data)
 
 
-_SHEET = RunSheetSerializer()  # a page that stays open asks every few seconds, and to make one takes a tenth of that
+_SHEET = RunSheetSerializer()  # made once: an open page polls, and making it takes a tenth of an answer
 
 
 class RunView(APIView):
