@@ -24,17 +24,16 @@ from drying.storage import PlaceKind
 
 
 class World(TransactionTestCase):
-    def picture(self, now):
+    def picture(self, now=None):
         load_demo_world(self, now)
-        rack = {x.spool.name: (x.moisture.value, x.moisture_level, x.net_g) for x in lanes(now)}
+        rack = {x.spool.name: (x.moisture.value, x.moisture_level, x.net_g) for x in lanes(now or timezone.now())}
         return rack, dict(Weighing.objects.values_list("client_key", "gross_g"))
 
     def test_every_start_gives_the_same_world_but_for_its_dates(self):
-        now = timezone.now()
         add_place("Left by another test", PlaceKind.SHELF)
-        first = self.picture(now - timedelta(days=40, hours=5))
+        first = self.picture(timezone.now() - timedelta(days=40, hours=5))
         self.assertFalse(Place.objects.filter(name="Left by another test").exists())
-        rack, weighed = self.picture(now)
+        rack, weighed = self.picture()
         # Lines are told by whole hours on a grid of weeks, on which the dates fall elsewhere.
         for name, (moisture, moisture_level, net_g) in rack.items():
             self.assertAlmostEqual(moisture, first[0][name][0], delta=0.03 * moisture, msg=name)
