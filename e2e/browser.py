@@ -1,6 +1,7 @@
 """What every browser test stands on: the demo world, a fresh page, and checks that hold on every screen."""
 
 import re
+from collections.abc import Callable
 from contextlib import suppress
 from datetime import timedelta
 from functools import cache
@@ -98,6 +99,9 @@ class BrowserCase(Watched, WorldInEveryTest, LiveServerTestCase):
     size = (1280, 800)
     browser: Browser
     context: BrowserContext
+    left: Page | None = None
+    """What the last test of the class left for the next: a new page has to be given its process and to read all scripts
+    anew, which takes as long as most tests."""
 
     @classmethod
     def setUpClass(cls):
@@ -117,24 +121,46 @@ class BrowserCase(Watched, WorldInEveryTest, LiveServerTestCase):
         self.hosts: set[str] = set()
         self.held: list[Route] = []
         self.expected_errors = ""
-        self.page = self.new_page()
+        page = type(self).left
+        if page is None or page.is_closed():
+            page = self.context.new_page()
+        self.page = self._shown(page)
+        self.addCleanup(self._leave, page)
 
     def new_page(self, **options: Any) -> Page:
-        """A page of a browser that has kept nothing; with options, of one of its own."""
-        context = self.new_context(**options) if options else self.context
-        if options:
-            self.addCleanup(context.close)
-        context.add_init_script(f"({CLOCK})({1000 * SHELF.lag.total_seconds():.0f})")
-        page = self.watched(context.new_page())
+        """A further page of a browser that has kept nothing; with options, of one of its own. A test whose page goes by
+        a clock or a medium of its own asks for one that no other test is given: `new_page(own=True)`.
+        """
         if not options:
+            page = self.context.new_page()
             self.addCleanup(page.close)
-            told = {"origin": self.live_server_url, "storageTypes": "all"}
-            context.new_cdp_session(page).send("Storage.clearDataForOrigin", told)
-            context.clear_cookies()
-        page.on("pageerror", lambda error: self.errors.append(str(error)))
-        page.on("console", lambda said: self.errors.append(said.text) if said.type == "error" else None)
-        page.on("request", lambda request: self.hosts.add(urlsplit(request.url).hostname or ""))
-        return page
+            return self._shown(page)
+        options.pop("own", None)
+        context = self.new_context(**options)
+        self.addCleanup(context.close)
+        return self._shown(context.new_page())
+
+    def _shown(self, page: Page) -> Page:
+        """The page with the app's clock, and nothing that a test before it had stored; what it does is noted."""
+        page.context.add_init_script(f"({CLOCK})({1000 * SHELF.lag.total_seconds():.0f})")
+        told = {"origin": self.live_server_url, "storageTypes": "all"}
+        page.context.new_cdp_session(page).send("Storage.clearDataForOrigin", told)
+        page.context.clear_cookies()
+        self.hear(page, "pageerror", lambda error: self.errors.append(str(error)))
+        self.hear(page, "console", lambda said: self.errors.append(said.text) if said.type == "error" else None)
+        self.hear(page, "request", lambda request: self.hosts.add(urlsplit(request.url).hostname or ""))
+        return self.watched(page)
+
+    def hear(self, page: Page, event: Any, heard: Callable[[Any], None]) -> None:
+        """Listen to a page for as long as the test lasts."""
+        page.on(event, heard)
+        self.addCleanup(page.remove_listener, event, heard)
+
+    def _leave(self, page: Page) -> None:
+        """Leave the page to the next test, on an address of the app's that has no script."""
+        page.mouse.move(0, 0)
+        page.goto(f"{self.live_server_url}/api/health/")
+        type(self).left = page
 
     def tearDown(self):
         self.addCleanup(self.page.unroute_all, behavior="ignoreErrors")

@@ -3,9 +3,9 @@
 import re
 import time
 
-from django.core.management import call_command
 from playwright.sync_api import expect
 
+from darre.demo.tests.fresh import empty
 from e2e.browser import BrowserCase
 
 LIMIT_S = 120.0
@@ -16,7 +16,7 @@ CHOOSING_S = 4.0  # to read a choice that stands as it should, and leave it
 class FirstRun(BrowserCase):
     def setUp(self):
         super().setUp()
-        call_command("flush", verbosity=0, interactive=False)
+        empty()
 
     def test_the_first_answer_comes_in_under_two_minutes_and_few_fields(self):
         page = self.page

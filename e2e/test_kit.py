@@ -144,6 +144,7 @@ class Reminders(BrowserCase):
         run = Run.objects.get(ended_at__isnull=True)
         run.started_at = timezone.now() - timedelta(hours=run.duration_h) + timedelta(minutes=10)
         run.save()
+        self.page = self.new_page(own=True)
         self.page.clock.install(time=timezone.now())
         self.open("/materials")
         over = self.page.get_by_text(re.compile("Vent louvre: the planned time in Cellar box is over"))

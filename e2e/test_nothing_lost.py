@@ -107,6 +107,7 @@ class NothingLost(BrowserCase):
         self.assertEqual(Weighing.objects.count(), before + 1)
 
     def test_a_browser_that_stores_nothing_shows_the_page_and_says_what_is_not_kept(self):
+        self.page = self.new_page(own=True)
         self.page.add_init_script(NO_STORAGE)
         _, before = self.away()
         expect(self.page.get_by_text(re.compile("kept only while this page is open.*note it down"))).to_be_visible()

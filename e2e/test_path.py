@@ -4,6 +4,7 @@ import re
 
 from playwright.sync_api import expect
 
+from darre.demo.tests.fresh import empty
 from darre.devices.tests.logs import hang
 from darre.equipment.models import Dryer
 from darre.runs.models import Run, RunEvent, Weighing
@@ -279,7 +280,7 @@ class EveryScreen(BrowserCase):
 
     def test_an_empty_workshop_and_a_run_that_is_not_there_say_what_to_do(self):
         self.expected_errors = "404 (Not Found)"
-        self.empty()
+        empty()
         for path, says in (
             ("/", "Describe one spool"),
             ("/plan", "Nothing to plan yet"),

@@ -154,6 +154,7 @@ class Choosing(BrowserCase):
         expect(self.page.get_by_role("region", name="Run ticket")).to_contain_text("70°")
 
     def test_the_ticket_prints_on_paper_with_what_to_do_and_room_to_write(self):
+        self.page = self.new_page(own=True)
         self.open("/plan?spool=4&dryer=1")
         self.heading("Set Cellar box to 68 °C for 6 h 30 min.")
         self.page.emulate_media(media="print")

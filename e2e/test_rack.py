@@ -6,6 +6,7 @@ from datetime import datetime, timedelta
 from django.utils import timezone
 from playwright.sync_api import expect
 
+from darre.demo.tests.fresh import empty
 from darre.inventory.models import EmptySpool, Spool
 from darre.places.actions.arrivals import NewSpool, add_spool
 from darre.places.models import DesiccantFill, Place, Stay
@@ -147,7 +148,7 @@ class InKeep(BrowserCase):
 
 class FirstDay(BrowserCase):
     def test_all_that_is_missing_is_said_at_once_and_the_first_of_it_is_focused(self):
-        self.empty()
+        empty()
         self.open("/")
         self.heading("Describe one spool, and Darre plans how to dry it.")
         self.page.get_by_label("Carries up to").fill("plenty")
@@ -163,7 +164,7 @@ class FirstDay(BrowserCase):
 
     def test_an_empty_workshop_comes_to_its_first_plan(self):
         self.expected_errors = "(Bad Request)"
-        self.empty()
+        empty()
         self.open("/")
         self.heading("Describe one spool, and Darre plans how to dry it.")
         self.scan()

@@ -16,16 +16,25 @@ class Witness:
         self.page = page
         self.under_way: dict[Request, float] = {}
         self.failed: list[str] = []
-        page.on("request", lambda request: self.under_way.__setitem__(request, time.monotonic()))
+        page.on("request", self._begun)
         page.on("requestfinished", self._finished)
-        page.on("requestfailed", lambda request: self._note(request, request.failure or "failed"))
+        page.on("requestfailed", self._failed)
+
+    def look_away(self) -> None:
+        """Note no more of the page: another test has it next."""
+        self.page.remove_listener("request", self._begun)
+        self.page.remove_listener("requestfinished", self._finished)
+        self.page.remove_listener("requestfailed", self._failed)
+
+    def _begun(self, request: Request) -> None:
+        self.under_way[request] = time.monotonic()
 
     def _finished(self, request: Request) -> None:
         self.under_way.pop(request, None)
 
-    def _note(self, request: Request, why: str) -> None:
+    def _failed(self, request: Request) -> None:
         self.under_way.pop(request, None)
-        self.failed.append(f"{request.method} {request.url}: {why}")
+        self.failed.append(f"{request.method} {request.url}: {request.failure or 'failed'}")
 
     def tell(self) -> str:
         """The page's address and words, the requests that failed last, and those that nobody answered yet."""
@@ -42,7 +51,9 @@ class Watched(TestCase):
 
     def watched(self, page: Page) -> Page:
         """The page, which is told of, too."""
-        self.__dict__.setdefault("witnesses", []).append(Witness(page))
+        witness = Witness(page)
+        self.addCleanup(witness.look_away)
+        self.__dict__.setdefault("witnesses", []).append(witness)
         return page
 
     def _callTestMethod(self, method: Callable[[], None]) -> None:  # noqa: N802  # unittest has no public word for it

@@ -218,9 +218,7 @@ def test_only(labels: str) -> None:
     """What `make test only=drying.air` runs: those tests alone, without the checks."""
     development()
     if any(label.split(".")[0] == "e2e" for label in labels.split()):
-        browser()
-        page()
-        parts()
+        together(page, parts, browser)
     run_tests(*labels.split())
 
 
@@ -228,10 +226,9 @@ def test() -> None:
     if only := os.environ.get("ONLY"):
         test_only(only)
         return
-    browser()  # before what may install by apt too: two of them at once would fail on its lock
 
     def tests() -> None:
-        together(development, page, parts)
+        together(development, page, parts, browser)
         run_tests(*TESTED)
 
     def checks() -> None:

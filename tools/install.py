@@ -89,9 +89,10 @@ def as_root(*command: str) -> list[str]:
 def apt_install(*packages: str) -> None:
     if not shutil.which("apt-get"):
         raise Stop(f"Please install {', '.join(packages)} with your system's package manager, then try again.")
-    run(*as_root("apt-get", "update", "-qq"), quiet=True)
-    run(*as_root("apt-get", "install", "-y", "-qq", "--no-install-recommends", *packages), quiet=True,
-        env={"DEBIAN_FRONTEND": "noninteractive"})  # fmt: skip
+    with IN_HAND["apt"]:  # two of them at once would fail on its own lock
+        run(*as_root("apt-get", "update", "-qq"), quiet=True)
+        run(*as_root("apt-get", "install", "-y", "-qq", "--no-install-recommends", *packages), quiet=True,
+            env={"DEBIAN_FRONTEND": "noninteractive"})  # fmt: skip
 
 
 def make_venv() -> None:

@@ -64,6 +64,16 @@ class Sentences(TestCase):
         self.stopped(lambda: install.together(lambda: done.append("c"), lambda: fails("d"), lambda: fails("e")), "^d$")
         self.assertEqual(sorted(done), ["a", "b", "c", "d", "e"])
 
+    def test_only_one_at_a_time_installs_with_the_system(self):
+        alone = []
+
+        def runs(*command, **how):
+            alone.append(not install.IN_HAND["apt"].acquire(blocking=False))
+
+        with patch.object(install, "run", runs), patch.object(install.shutil, "which", return_value="/bin/apt-get"):
+            install.apt_install("one", "two")
+        self.assertEqual(alone, [True, True])
+
 
 class Stamps(TestCase):
     def test_a_step_is_done_once_again_after_a_change_and_again_after_a_failure(self):

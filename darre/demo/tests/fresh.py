@@ -11,7 +11,6 @@ from typing import Any
 from unittest import TestCase, mock
 
 from django.conf import settings
-from django.core.management import call_command
 from django.db import connection, transaction
 from django.db.migrations.loader import MigrationLoader
 from django.db.migrations.recorder import MigrationRecorder
@@ -87,12 +86,12 @@ class WorldInEveryTest(TransactionTestCase):
     @classmethod
     def tearDownClass(cls) -> None:
         super().tearDownClass()
-        cls.empty()
+        empty()
 
-    @staticmethod
-    def empty() -> None:
-        """A workshop without records."""
-        call_command("flush", verbosity=0, interactive=False)
+
+def empty() -> None:
+    """A workshop without records. Django's own way takes ten times as long, as it notes anew which models there are."""
+    _put_back(_nothing())
 
 
 @contextmanager
@@ -118,8 +117,12 @@ def copy_database(file: Path) -> None:
         connection.connection.backup(copy)
 
 
+OF_MODELS = ("django_migrations", "django_content_type", "auth_permission")
+"""Tables that say which models there are, and hold nothing of anyone's."""
+
+
 def _tables() -> Iterator[str]:
-    yield from (name for name in connection.introspection.table_names() if name != "django_migrations")
+    yield from (name for name in connection.introspection.table_names() if name not in OF_MODELS)
     yield "sqlite_sequence"
 
 

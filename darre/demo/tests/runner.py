@@ -3,7 +3,7 @@
 from typing import Any
 
 from django.db import connection
-from django.test import Client
+from django.test import Client, TransactionTestCase
 
 from darre.common.test_runner import PlainRunner, forget
 from darre.demo.tests import fresh
@@ -14,6 +14,11 @@ LOOKED_AT = ("rack/?span=week", "storage/", "runs/1/", "cases/1/", "schedule/", 
 
 class RunnerWithWorld(PlainRunner):
     """Has what every worker would load and compute first by itself done once, and handed on to all of them."""
+
+    def setup_test_environment(self, **kwargs: Any) -> None:
+        super().setup_test_environment(**kwargs)
+        cases: Any = TransactionTestCase
+        cases._fixture_teardown = lambda _: fresh.empty()  # the one place where Django empties the database
 
     def build_suite(self, *args: Any, **kwargs: Any) -> Any:
         suite = super().build_suite(*args, **kwargs)
