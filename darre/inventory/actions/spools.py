@@ -13,7 +13,7 @@ from darre.inventory.actions.moments import refuse_impossible_time
 from darre.inventory.material_book import material_book
 from darre.inventory.models import FilamentUse, MoistureReading, Spool
 from drying.dryers import MakersSheet
-from drying.materials import most_held_pct
+from drying.materials import Material, most_held_pct
 from drying.quantity import Quantity
 
 PRINTED_SHARE = 0.05  # engineering estimate: how far a typed printed mass is off where nothing else is said, one sd
@@ -45,9 +45,8 @@ def change_spool(spool: Spool, **values: Any) -> Saved[None]:
     return entry.done()
 
 
-def refuse_more_than_it_holds(material_id: str, moisture_pct: float) -> None:
+def refuse_more_than_it_holds(polymer: Material, moisture_pct: float) -> None:
     """Raise Refusal for more water, % of dry mass, than the polymer holds when it has lain in water."""
-    polymer = material_book()[material_id]
     most = most_held_pct(polymer)
     if moisture_pct > most:
         says = f"{polymer.name} holds at most about {most:.2g} % of water. Give less, or check the material."
@@ -59,7 +58,7 @@ def note_moisture(spool: Spool, moisture: Quantity, at: datetime | None = None) 
     """Record how wet a spool is (% of dry mass), from a dry weighing or other knowledge."""
     at = at or timezone.now()
     refuse_impossible_time(at, "at which it was so")
-    refuse_more_than_it_holds(spool.material, moisture.value)
+    refuse_more_than_it_holds(material_book()[spool.material], moisture.value)
     with history_entry(
         "spool.moisture_noted", f"{spool.name}: {moisture.value:g} ± {moisture.plus_minus:g} % noted"
     ) as entry:
@@ -86,7 +85,7 @@ def use_filament(spool: Spool, mass: Quantity, at: datetime | None = None, note:
 def correct_moisture(reading: MoistureReading, moisture: Quantity, at: datetime) -> Saved[None]:
     """Put right how wet a spool was said to be, % of dry mass. Raises Refusal as `note_moisture` does."""
     refuse_impossible_time(at, "at which it was so")
-    refuse_more_than_it_holds(reading.spool.material, moisture.value)
+    refuse_more_than_it_holds(material_book()[reading.spool.material], moisture.value)
     with history_entry("spool.moisture_corrected", f"Corrected how wet {reading.spool.name} was") as entry:
         # By how much the outer turns differ was told of the moisture that is put right; it stays in proportion.
         outer = reading.next_pct and reading.next_pct * moisture.value / max(reading.moisture_pct, 1e-9)

@@ -11,7 +11,7 @@ from darre.common.saved import Saved
 from darre.history.recorder import OpenEntry, history_entry
 from darre.inventory.actions.moments import refuse_impossible_time
 from darre.inventory.actions.spools import refuse_more_than_it_holds
-from darre.inventory.material_book import material_book
+from darre.inventory.material_book import MaterialBook, material_book
 from darre.inventory.models import EmptySpool, MoistureReading, Spool
 from darre.inventory.records import tare_columns
 from darre.places.models import Place, Stay
@@ -47,18 +47,18 @@ def add_spool(new: NewSpool, at: datetime | None = None) -> Saved[Spool]:
     at = at or timezone.now()
     refuse_impossible_time(at, "it was put there")
     with history_entry("spool.added", f"Added {new.name}") as entry:
-        spool = write_spool(entry, new, at)
+        spool = write_spool(entry, new, at, material_book())
     return entry.saved(spool)
 
 
-def write_spool(entry: OpenEntry, new: NewSpool, at: datetime) -> Spool:
+def write_spool(entry: OpenEntry, new: NewSpool, at: datetime, book: MaterialBook) -> Spool:
     """Store a spool in an open entry. Raises as `add_spool` does."""
-    polymer = material_book()[new.material]
+    polymer = book[new.material]
     empty_spool_kind(new.empty_spool.kind)
     if Spool.objects.filter(name=new.name).exists():
         raise Refusal("name_taken", f"There is already a spool named {new.name}. Give this one another name.", "name")
     if new.moisture is not None:
-        refuse_more_than_it_holds(new.material, new.moisture.value)
+        refuse_more_than_it_holds(polymer, new.moisture.value)
     spool = entry.create(
         Spool(
             name=new.name,

@@ -204,7 +204,7 @@ def _doubtful(new: NewBatch, at: datetime) -> set[int]:
     for place, spool in enumerate(spool for spool in new.spools if spool.pk in new.readings):
         try:
             refuse_impossible(spool, new.readings[spool.pk])
-            if is_doubtful(spool, new.readings[spool.pk], at, None):
+            if is_doubtful(spool, new.readings[spool.pk], at):
                 found.add(spool.pk)
         except Refusal as refusal:
             raise replace(refusal, field=f"readings.{place}.{refusal.field}") from None

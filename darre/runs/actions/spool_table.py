@@ -11,6 +11,7 @@ from darre.common.errors import Refusal
 from darre.common.saved import Saved
 from darre.equipment.models import Scale
 from darre.history.recorder import OpenEntry, history_entry
+from darre.inventory.material_book import MaterialBook, material_book
 from darre.inventory.models import EmptySpool, Spool
 from darre.places.actions.arrivals import NewSpool, write_spool
 from darre.places.models import Place
@@ -43,7 +44,8 @@ def add_table(table: Table, at: datetime | None = None) -> Saved[list[Spool]]:
         raise Refusal("nothing_to_add", "No row can be added: see what is said beside each.", "text", 400)
     with history_entry("spool.imported", f"Added {len(rows)} spools from a table") as entry:
         empty_spool = table.empty_spool or _usual_empty_spool(entry)
-        spools = [_add(entry, row, table, empty_spool, at) for row in rows]
+        book = material_book()
+        spools = [_add(entry, row, table, empty_spool, at, book) for row in rows]
     return entry.saved(spools)
 
 
@@ -54,7 +56,9 @@ def _usual_empty_spool(entry: OpenEntry) -> EmptySpool:
     return found or entry.create(EmptySpool(name=name, kind=kind.id))
 
 
-def _add(entry: OpenEntry, row: SpoolRow, table: Table, empty_spool: EmptySpool, at: datetime) -> Spool:
+def _add(
+    entry: OpenEntry, row: SpoolRow, table: Table, empty_spool: EmptySpool, at: datetime, book: MaterialBook
+) -> Spool:
     numbers = row.numbers
     tare = usual_tare(numbers.get("nominal_g", USUAL_NOMINAL_G))
     if "tare_g" in numbers:
@@ -77,7 +81,8 @@ def _add(entry: OpenEntry, row: SpoolRow, table: Table, empty_spool: EmptySpool,
             strand_diameter_mm=numbers.get("diameter_mm", USUAL_DIAMETER_MM),
         ),
         at,
+        book,
     )
     if table.scale is not None and "gross_g" in numbers:
-        write_weighing(entry, spool, Reading(table.scale, numbers["gross_g"], uuid4()), at, None)
+        write_weighing(entry, spool, Reading(table.scale, numbers["gross_g"], uuid4()), at, None, book)
     return spool

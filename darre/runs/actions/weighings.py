@@ -13,7 +13,7 @@ from darre.equipment.models import Scale
 from darre.history.recorder import OpenEntry, history_entry
 from darre.inventory.actions.coils import write_coil
 from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_impossible_time
-from darre.inventory.material_book import material_book
+from darre.inventory.material_book import MaterialBook, material_book
 from darre.inventory.models import Coil, FilamentUse, Preferences, Spool
 from darre.inventory.selectors import preferences
 from darre.runs.models import Run, Weighing
@@ -90,9 +90,9 @@ def refuse_impossible(spool: Spool, reading: Reading) -> None:
         )
 
 
-def _refuse_more_than_it_takes(spool: Spool, gross_g: float) -> None:
+def _refuse_more_than_it_takes(spool: Spool, gross_g: float, book: MaterialBook) -> None:
     """Raise Refusal for more filament than goes between the flanges of the empty spool."""
-    sizes, density = spool.empty_spool, material_book()[spool.material].density.value
+    sizes, density = spool.empty_spool, book[spool.material].density.value
     most = most_wound_g(sizes.outer_diameter_mm, sizes.hub_diameter_mm, sizes.width_mm, density)
     if gross_g - spool.tare_g > most:
         says = (
@@ -135,19 +135,21 @@ def belongs_to(run: Run, reading: Reading) -> bool:
     return first is None or first.weighed_object == reading.weighed_object
 
 
-def is_doubtful(spool: Spool, reading: Reading, at: datetime, run: Run | None, but: int | None = None) -> bool:
-    """Whether water cannot explain a reading.
+def is_doubtful(
+    spool: Spool, reading: Reading, at: datetime, *, but: int | None = None, book: MaterialBook | None = None
+) -> bool:
+    """Whether water cannot explain a reading; `but` is a weighing that does not count, as it is put right.
 
     Raises Refusal, which is the question what happened, unless the reading says that it is to be saved all the same;
     of a first one, where it would be more filament than goes on the empty spool.
     """
-    last = last_before(spool, reading.weighed_object, reading.coil, at, but)
+    last, book = last_before(spool, reading.weighed_object, reading.coil, at, but), book or material_book()
     if last is None:
         if not (reading.is_coil or reading.doubtful):
-            _refuse_more_than_it_takes(spool, reading.gross_g)
+            _refuse_more_than_it_takes(spool, reading.gross_g, book)
         return False
     sd_g = reading_sd_g(reading.scale, warm=reading.warm, surface_wet=reading.surface_wet)
-    found = explained_after(last, spool, spool.uses.all(), material_book(), at, sd_g)
+    found = explained_after(last, spool, spool.uses.all(), book, at, sd_g)
     gross_g = reading.gross_g + printed(reading).value
     if found.covers(gross_g):
         return False
@@ -163,9 +165,11 @@ def is_doubtful(spool: Spool, reading: Reading, at: datetime, run: Run | None, b
     return True
 
 
-def new_weighing(spool: Spool, reading: Reading, at: datetime, run: Run | None) -> Weighing:
+def new_weighing(
+    spool: Spool, reading: Reading, at: datetime, run: Run | None, book: MaterialBook | None = None
+) -> Weighing:
     """A weighing that is not stored yet. Raises Refusal as `is_doubtful` does."""
-    return weighing_of(spool, reading, at, run, doubtful=is_doubtful(spool, reading, at, run))
+    return weighing_of(spool, reading, at, run, doubtful=is_doubtful(spool, reading, at, book=book))
 
 
 def weighing_of(spool: Spool, reading: Reading, at: datetime, run: Run | None, *, doubtful: bool) -> Weighing:
@@ -198,9 +202,11 @@ def with_coil(entry: OpenEntry, spool: Spool, reading: Reading, at: datetime) ->
     return replace(reading, coil=write_coil(entry, spool, at, reading.length_m))
 
 
-def write_weighing(entry: OpenEntry, spool: Spool, reading: Reading, at: datetime, run: Run | None) -> Weighing:
+def write_weighing(
+    entry: OpenEntry, spool: Spool, reading: Reading, at: datetime, run: Run | None, book: MaterialBook | None = None
+) -> Weighing:
     """Store a weighing in an open entry, and what was printed since the last. Raises Refusal as `new_weighing` does."""
-    weighing = new_weighing(spool, with_coil(entry, spool, reading, at), at, run)
+    weighing = new_weighing(spool, with_coil(entry, spool, reading, at), at, run, book)
     write_printed(entry, spool, reading, at)
     return entry.create(weighing)
 
@@ -260,7 +266,7 @@ def correct_weighing(weighing: Weighing, reading: Reading, at: datetime) -> Save
             warm=reading.warm,
             surface_wet=reading.surface_wet,
             note=reading.note,
-            doubtful=is_doubtful(spool, reading, at, run, weighing.pk),
+            doubtful=is_doubtful(spool, reading, at, but=weighing.pk),
         )
     return entry.saved(weighing)
 
