@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, cast
 from django.apps import AppConfig, apps
 
 from darre.common.memory import GivingBack
+from darre.moisture.desk import Desk
 from drying.arrays import Array
 from drying.cache import Cache
 from drying.moisture import MoistureSimulator
@@ -39,7 +40,7 @@ class MoistureConfig(AppConfig):
         self.heat_courses: Cache[Array] = Cache(500)
         self.hours_to_dry: Cache[tuple[float | None]] = Cache(2000)
         self.outcomes: Cache[list[Outcome]] = Cache(1000)
-        self.turn, self.desk = threading.Lock(), threading.Lock()
+        self.turn, self.desk = threading.Lock(), Desk()
         self.giving_back = GivingBack()
         self.forget()
 

@@ -17,6 +17,8 @@ from darre.moisture.apps import moisture_state
 from darre.places.models import RoomReading
 
 MINUTE_S = 60
+FIRST = ("rack", "lanes", "storage")
+"""Answers that go before others at the desk, in this order: what everyone looks at before what one asks."""
 Entry = tuple[int, datetime] | None
 """The last entry of something by its number and moment; None where there is none yet."""
 State = tuple[Entry, Entry, int]
@@ -74,7 +76,7 @@ def shared_answer(name: tuple[object, ...], now: datetime, shape: Callable[[], o
     """The whole answer to a question, as JSON: worked out once for all who ask it in the same state of the records."""
 
     def worked_out() -> bytes:
-        with moisture_state().desk:
+        with moisture_state().desk.turn(FIRST.index(name[0]) if name[0] in FIRST else len(FIRST)):
             return _as_json(shape())
 
     return moisture_state().answers.once((name, state_of_records(now)), worked_out)

@@ -40,7 +40,7 @@ class RackView(APIView):
 
 
 class SpoolPageView(APIView):
-    """A spool's whole story, and what may come of it."""
+    """A spool's moisture history, and what may come of it."""
 
     @extend_schema(responses={200: SpoolPageSerializer, 404: ErrorSerializer}, operation_id="spool_page")
     def get(self, request: Request, spool_id: int) -> HttpResponse:

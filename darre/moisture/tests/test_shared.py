@@ -220,6 +220,21 @@ class AtTheDesk(Kept):
                 thread.join()
         self.assertEqual(found, {n: str(n).encode() for n in range(4)})
 
+    def test_what_everyone_looks_at_goes_before_what_one_asks(self):
+        desk, now, done, asking = moisture_state().desk, timezone.now(), [], []
+        asked = (("spool page", 2), ("storage",), ("spool page", 3), ("rack", 24, None))
+        with mock.patch("darre.moisture.state.state_of_records", return_value="another state"):
+            with desk.turn(0):
+                for name in asked:
+                    thread = threading.Thread(target=shared_answer, args=(name, now, lambda n=name: done.append(n)))
+                    thread.start()
+                    asking.append(thread)
+                    while desk.waiting < len(asking):
+                        thread.join(0.001)
+            for thread in asking:
+                thread.join()
+        self.assertEqual(done, [("rack", 24, None), ("storage",), ("spool page", 2), ("spool page", 3)])
+
     def test_who_asked_before_an_act_and_is_answered_after_it_leaves_nothing_old_to_the_next(self):
         bin_, early = Place.objects.get(name="Lidded bin B"), timezone.now().replace(second=5) + timedelta(minutes=1)
         self.enterContext(mock.patch.object(timezone, "now", return_value=early + timedelta(seconds=1)))

@@ -2040,7 +2040,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description A spool's whole story, and what may come of it. */
+        /** @description A spool's moisture history, and what may come of it. */
         get: operations["spool_page"];
         put?: never;
         post?: never;
