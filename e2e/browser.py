@@ -100,8 +100,8 @@ class BrowserCase(Watched, WorldInEveryTest, LiveServerTestCase):
     browser: Browser
     context: BrowserContext
     left: Page | None = None
-    """What the last test of the class left for the next: a new page has to be given its process and to read all scripts
-    anew, which takes as long as most tests."""
+    """What the last test of the class left for the next: a new page needs a process of its own and compiles all scripts
+    anew."""
 
     @classmethod
     def setUpClass(cls):
@@ -146,12 +146,12 @@ class BrowserCase(Watched, WorldInEveryTest, LiveServerTestCase):
         told = {"origin": self.live_server_url, "storageTypes": "all"}
         page.context.new_cdp_session(page).send("Storage.clearDataForOrigin", told)
         page.context.clear_cookies()
-        self.hear(page, "pageerror", lambda error: self.errors.append(str(error)))
-        self.hear(page, "console", lambda said: self.errors.append(said.text) if said.type == "error" else None)
-        self.hear(page, "request", lambda request: self.hosts.add(urlsplit(request.url).hostname or ""))
+        self._hear(page, "pageerror", lambda error: self.errors.append(str(error)))
+        self._hear(page, "console", lambda said: self.errors.append(said.text) if said.type == "error" else None)
+        self._hear(page, "request", lambda request: self.hosts.add(urlsplit(request.url).hostname or ""))
         return self.watched(page)
 
-    def hear(self, page: Page, event: Any, heard: Callable[[Any], None]) -> None:
+    def _hear(self, page: Page, event: Any, heard: Callable[[Any], None]) -> None:
         """Listen to a page for as long as the test lasts."""
         page.on(event, heard)
         self.addCleanup(page.remove_listener, event, heard)

@@ -1,4 +1,4 @@
-"""Tokens that programs and devices send along. One is told once and stored only as a hash."""
+"""Tokens that programs and devices send along. One is shown once and stored only as a hash."""
 
 import hashlib
 

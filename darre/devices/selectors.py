@@ -167,7 +167,8 @@ class LoggedIngress:
 def logged_ingress(place: Place, now: datetime) -> LoggedIngress | None:
     """The ingress with which the computed air of a container comes nearest to what a logger in it saw.
 
-    None where no logger hangs in it, it has told of fewer than two days, or no ingress tried fits better than its ends.
+    None where no logger hangs in it, its readings cover fewer than two days, or no ingress tried fits better than the
+    ends.
     """
     device = devices().filter(kind=DeviceKind.LOGGER, place=place).first()
     if device is None:

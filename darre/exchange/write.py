@@ -129,7 +129,7 @@ def photo_files() -> list[Path]:
 
 
 def _write_photo(archive: zipfile.ZipFile, path: Path) -> None:
-    """One that was taken away meanwhile is left out: its record went with it, or is told of without."""
+    """A photo that was removed meanwhile is left out: its record is gone too, or is written without it."""
     try:
         content = path.read_bytes()
     except FileNotFoundError:

@@ -17,7 +17,7 @@ UNSAID = frozenset({"id", "batch_id", "run_id", "client_key", "import_key", "tok
 
 @dataclass(frozen=True)
 class FieldChange:
-    """A field of a record before and after; a reference is told by the name of what it refers to."""
+    """A field of a record before and after; a reference is shown by the name of what it refers to."""
 
     field: str
     before: Any

@@ -24,7 +24,7 @@ from drying.dryers import DryerKind, hours_from
 from drying.planning.schedule.problem import Job, Option
 from drying.planning.schedule.ways import Way, own_way_each, watched_h, ways
 
-GRID_MIN = 15  # starts are told to the quarter of an hour
+GRID_MIN = 15  # starts are given to the quarter of an hour
 
 
 def next_quarter(now: datetime) -> datetime:

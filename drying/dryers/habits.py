@@ -21,13 +21,13 @@ from drying.errors import OutOfRangeError
 from drying.quantity import Quantity
 
 LEAST_HELD_H, LEAST_HELD = 0.5, 20  # hours and readings at the air held: with fewer nothing is said
-LEAST_RISE_K = 8.0  # from a box less far below the air held no warm-up is told
+LEAST_RISE_K = 8.0  # below the air it holds: a box that begins nearer to it shows no warm-up
 WARM_SHARE = 0.03  # of the rise: so near to the air held it has warmed up
 DROPPED_K = 10.0  # under the air held: a lid, a pause, no thermostat
-OFTEN = 5.0  # readings in a period, and in a warm-up, without which neither is told
+OFTEN = 5.0  # readings in a period, and in a warm-up: fewer do not show it
 QUICK_H = 0.05  # between readings: by slower ones a quick swing looks like a slow one
 LEAST_TURNS = 3
-SHOWN_SWING = 1.5  # times the logger's step: less cannot be told from it
+SHOWN_SWING = 1.5  # times the logger's step: a smaller swing may be that step alone
 COARSE_C = 0.5  # a logger of such steps does not show that there is no swing
 
 

@@ -14,7 +14,7 @@ from drying.quantity import Quantity
 from drying.transport import Filament, Segment, warming_h
 
 LEAST_READINGS = 8
-LEAST_RISE_K = 8.0  # from less no time constant is told
+LEAST_RISE_K = 8.0  # a smaller rise gives no time constant
 LEAST_SHARE = 0.5  # of the way to the air that the probe must have been seen to go
 PLACE_SD = 0.12  # engineering estimate: a probe sits in one turn, and what counts is the winding's mean; of the log
 NOISE_K = 0.3  # of a probe, one sd

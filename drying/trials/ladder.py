@@ -23,7 +23,7 @@ ONE_IN_TWENTY = math.log(19.0)  # from the mark down to where one print in twent
 WIDTH_SPREAD = 1.5  # engineering estimate, one sigma
 MOST_PRINTS, MOST_RUNGS, LEAST_RUNGS = 60, 9, 3
 NEIGHBOURS = 1.25  # of two rungs, at least: nearer ones cannot be told apart by the weighings of coils
-TOLD_FACTOR = 1.3  # a mark is told when it is known to this factor, 9 times in 10
+TOLD_FACTOR = 1.3  # a mark counts as found when it is known to this factor, 9 times in 10
 _REACH, _MARKS, _WIDTHS, _DOUBTS = 4.0, 241, 25, 15
 _MISFIT_P = 0.01
 
@@ -156,7 +156,7 @@ class LadderDesign:
 
     @property
     def tells(self) -> bool:
-        """Whether the mark will be told to 30 %."""
+        """Whether the mark will be known to 30 %."""
         return self.factor <= TOLD_FACTOR
 
 

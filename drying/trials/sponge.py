@@ -47,7 +47,7 @@ class Sponge:
 
 @dataclass(frozen=True)
 class SpongeFinding:
-    """Grams an hour and the exchange flow, m³/h; None where it is not told."""
+    """Grams an hour and the exchange flow, m³/h; None where the weighings do not show it."""
 
     name: str
     told: bool
@@ -75,8 +75,8 @@ def _finding(sponge: Sponge, scale: Scale) -> SpongeFinding:
 
 
 def _ratio(one: Sponge, other: Sponge, scale: Scale) -> Points | None:
-    """How many times as fast the first is as the second, by Fieller's interval; None where it is not told, or the
-    second may not have lost anything.
+    """How many times as fast the first is as the second, by Fieller's interval; None where the weighings do not
+    show it, or the second may not have lost anything.
     """
     (a, u), (b, v) = _rate(one, scale), _rate(other, scale)
     if not (one.told and other.told) or b <= 2.0 * v:

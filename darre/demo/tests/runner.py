@@ -9,7 +9,10 @@ from darre.common.test_runner import PlainRunner, forget
 from darre.demo.tests import fresh
 
 MANY = 300  # tests: for fewer than that a world that most of them do not ask for does not pay
-LOOKED_AT = ("rack/?span=week", "storage/", "runs/1/", "cases/1/", "schedule/", "dryers/compared/")
+LOOKED_AT = (
+    "rack/?span=week", "storage/", "runs/", "cases/1/", "dryers/compared/",
+    *(f"runs/{run}/" for run in (1, 2, 3)), *(f"spools/{spool}/page/" for spool in range(1, 12)),
+)  # fmt: skip
 
 
 class RunnerWithWorld(PlainRunner):
@@ -30,7 +33,8 @@ class RunnerWithWorld(PlainRunner):
         if self._many and self.parallel > 1:
             with fresh.world_at_hand():
                 for path in LOOKED_AT:
-                    Client(headers={"host": "127.0.0.1"}).get(f"/api/{path}")
+                    answer = Client(headers={"host": "127.0.0.1"}).get(f"/api/{path}")
+                    assert answer.status_code == 200, path
             forget()
             connection.close()
         return found

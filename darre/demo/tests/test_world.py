@@ -34,7 +34,7 @@ class World(TransactionTestCase):
         first = self.picture(timezone.now() - timedelta(days=40, hours=5))
         self.assertFalse(Place.objects.filter(name="Left by another test").exists())
         rack, weighed = self.picture()
-        # Lines are told by whole hours on a grid of weeks, on which the dates fall elsewhere.
+        # Moisture histories go by whole hours on a grid of weeks, on which the dates fall elsewhere.
         for name, (moisture, moisture_level, net_g) in rack.items():
             self.assertAlmostEqual(moisture, first[0][name][0], delta=0.03 * moisture, msg=name)
             self.assertEqual((moisture_level, net_g), first[0][name][1:])

@@ -87,7 +87,7 @@ def correct_moisture(reading: MoistureReading, moisture: Quantity, at: datetime)
     refuse_impossible_time(at, "at which it was so")
     refuse_more_than_it_holds(material_book()[reading.spool.material], moisture.value)
     with history_entry("spool.moisture_corrected", f"Corrected how wet {reading.spool.name} was") as entry:
-        # By how much the outer turns differ was told of the moisture that is put right; it stays in proportion.
+        # By how much the outer turns differ was noted with the moisture that is put right; it stays in proportion.
         outer = reading.next_pct and reading.next_pct * moisture.value / max(reading.moisture_pct, 1e-9)
         entry.update(reading, moisture_pct=moisture.value, sd_pct=moisture.uncertainty, next_pct=outer, at=at)
     return entry.done()

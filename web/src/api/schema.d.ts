@@ -5540,7 +5540,7 @@ export interface components {
         };
         /**
          * @description What a logger beside the spool tells of its dryer: the air held, °C, against what was set; warm-up and period in
-         *     h, swing to either side and how much hotter the hot side is in °C; each null where it is not told.
+         *     h, swing to either side and how much hotter the hot side is in °C; each null where it is not known.
          */
         ToldHabits: {
             device_name: string;
