@@ -24,16 +24,17 @@ from drying.storage import PlaceKind
 
 
 class World(TransactionTestCase):
-    def picture(self, now=None):
+    def picture(self, now):
         load_demo_world(self, now)
-        rack = {x.spool.name: (x.moisture.value, x.moisture_level, x.net_g) for x in lanes(now or timezone.now())}
+        rack = {x.spool.name: (x.moisture.value, x.moisture_level, x.net_g) for x in lanes(now)}
         return rack, dict(Weighing.objects.values_list("client_key", "gross_g"))
 
     def test_every_start_gives_the_same_world_but_for_its_dates(self):
+        now = timezone.now()
         add_place("Left by another test", PlaceKind.SHELF)
-        first = self.picture(timezone.now() - timedelta(days=40, hours=5))
+        first = self.picture(now - timedelta(days=40, hours=5))
         self.assertFalse(Place.objects.filter(name="Left by another test").exists())
-        rack, weighed = self.picture()
+        rack, weighed = self.picture(now)
         # Moisture histories go by whole hours on a grid of weeks, on which the dates fall elsewhere.
         for name, (moisture, moisture_level, net_g) in rack.items():
             self.assertAlmostEqual(moisture, first[0][name][0], delta=0.03 * moisture, msg=name)
