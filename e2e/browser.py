@@ -127,15 +127,14 @@ class BrowserCase(Watched, WorldInEveryTest, LiveServerTestCase):
         self.page = self._shown(page)
         self.addCleanup(self._leave, page)
 
-    def new_page(self, **options: Any) -> Page:
+    def new_page(self, *, own: bool = False, **options: Any) -> Page:
         """A further page of a browser that has kept nothing; with options, of one of its own. A test whose page goes by
         a clock or a medium of its own asks for one that no other test is given: `new_page(own=True)`.
         """
-        if not options:
+        if not (own or options):
             page = self.context.new_page()
             self.addCleanup(page.close)
             return self._shown(page)
-        options.pop("own", None)
         context = self.new_context(**options)
         self.addCleanup(context.close)
         return self._shown(context.new_page())
@@ -144,7 +143,9 @@ class BrowserCase(Watched, WorldInEveryTest, LiveServerTestCase):
         """The page with the app's clock, and nothing that a test before it had stored; what it does is noted."""
         page.context.add_init_script(f"({CLOCK})({1000 * SHELF.lag.total_seconds():.0f})")
         told = {"origin": self.live_server_url, "storageTypes": "all"}
-        page.context.new_cdp_session(page).send("Storage.clearDataForOrigin", told)
+        session = page.context.new_cdp_session(page)
+        session.send("Storage.clearDataForOrigin", told)
+        session.detach()
         page.context.clear_cookies()
         self._hear(page, "pageerror", lambda error: self.errors.append(str(error)))
         self._hear(page, "console", lambda said: self.errors.append(said.text) if said.type == "error" else None)

@@ -18,17 +18,19 @@ def share_memory() -> None:
         ctypes.CDLL(None).mallopt(M_ARENA_MAX, 2)
 
 
-COLLECTED_AFTER = (50_000, 20, 1_000_000)  # of each generation: what grew old is looked through by `GivingBack` alone
+COLLECTED_AFTER = (50_000, 20)  # of the younger generations
+NEVER = 1_000_000  # what grew old is looked through by `GivingBack` alone
 
 
-def collect_rarely() -> None:
+def collect_rarely(old_after: int = NEVER) -> None:
     """Look for dead reference cycles less often, and never among what the server began with: a look through all took
     130 ms, in which every page stood still, with each fourth move of a spool among 150. Records that were read for a
-    page are such cycles, and have grown old by the time that the next ones take their place.
+    page are such cycles, and have grown old by the time that the next ones take their place. `old_after`: after how
+    many collections of the middle generation what grew old is looked through too, in a process without `GivingBack`.
     """
     gc.collect()
     gc.freeze()
-    gc.set_threshold(*COLLECTED_AFTER)
+    gc.set_threshold(*COLLECTED_AFTER, old_after)
 
 
 class GivingBack:

@@ -1,6 +1,5 @@
 """Django's test runner with a plain closing line that build systems can read."""
 
-import gc
 import os
 import tempfile
 import time
@@ -15,6 +14,8 @@ from django.db import connection
 from django.test import SimpleTestCase
 from django.test.runner import DiscoverRunner, ParallelTestSuite
 
+from darre.common.memory import collect_rarely
+
 # Examples are drawn from the code of each test, so a build is the same twice, and none is timed: a busy machine is no
 # fault. `make test explore=1` draws new ones, and twice as many.
 SLOW = [hypothesis.HealthCheck.too_slow]
@@ -23,9 +24,6 @@ hypothesis.settings.register_profile(
 )
 hypothesis.settings.register_profile("explore", deadline=None, suppress_health_check=SLOW)
 hypothesis.settings.load_profile("explore" if os.environ.get("EXPLORE") else "build")
-
-
-COLLECTED_AFTER = (50_000, 20, 10)  # of each generation
 
 
 def _is_running(process: int) -> bool:
@@ -109,9 +107,7 @@ class PlainRunner(DiscoverRunner):
         """All tests are loaded by now, and stay to the end: looking through them again and again for dead reference
         cycles took a twentieth of the time.
         """
-        gc.collect()
-        gc.freeze()
-        gc.set_threshold(*COLLECTED_AFTER)
+        collect_rarely(old_after=10)
         return super().run_suite(suite, **kwargs)
 
     def teardown_test_environment(self, **kwargs: Any) -> None:

@@ -8,7 +8,7 @@ from contextlib import contextmanager
 
 
 class Desk:
-    """One is at it at a time. Of those who wait the one of the least rank is next, and among equals who came first."""
+    """Lets in one at a time. Of those who wait the lowest rank goes next, and among equals whoever came first."""
 
     def __init__(self) -> None:
         self._changed, self._taken = threading.Condition(), False

@@ -17,7 +17,7 @@ from darre.moisture.apps import moisture_state
 from darre.places.models import RoomReading
 
 MINUTE_S = 60
-FIRST = ("rack", "lanes", "storage")
+RANKS: dict[object, int] = {"rack": 0, "lanes": 1, "storage": 2}
 """Answers that go before others at the desk, in this order: what everyone looks at before what one asks."""
 Entry = tuple[int, datetime] | None
 """The last entry of something by its number and moment; None where there is none yet."""
@@ -76,7 +76,7 @@ def shared_answer(name: tuple[object, ...], now: datetime, shape: Callable[[], o
     """The whole answer to a question, as JSON: worked out once for all who ask it in the same state of the records."""
 
     def worked_out() -> bytes:
-        with moisture_state().desk.turn(FIRST.index(name[0]) if name[0] in FIRST else len(FIRST)):
+        with moisture_state().desk.turn(RANKS.get(name[0], len(RANKS))):
             return _as_json(shape())
 
     return moisture_state().answers.once((name, state_of_records(now)), worked_out)

@@ -54,8 +54,8 @@ class Ahead:
 
 
 def next_action(material: Material, ahead: Ahead, in_run: bool) -> NextAction:
-    """The next act for a spool, by the coming `AHEAD_H` hours: the next grams decide whether it can be
-    printed, all of it whether it is to be dried.
+    """The next act for a spool, by the coming `AHEAD_H` hours: the next grams decide whether it can be printed,
+    the whole of it whether it is to be dried.
     """
     moisture, next_pct = ahead.moisture_pct[: AHEAD_H + 1], ahead.next_pct[: AHEAD_H + 1]
     stands = moisture_level(material, float(moisture[0]))

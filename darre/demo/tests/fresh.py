@@ -66,7 +66,7 @@ def load_demo_world(case: TestCase | type[TestCase], now: datetime | None = None
         _put_back(SHELF.snapshot)
         SHELF.lag = timedelta(seconds=time.monotonic() - SHELF.snapshot.taken_at)
         return
-    _put_back(_nothing())
+    empty()
     load(now)
     if now is None:
         SHELF.snapshot = _taken()
@@ -103,7 +103,7 @@ def world_at_hand() -> Iterator[None]:
         load()
         SHELF.snapshot = _taken()
         yield
-    _put_back(_nothing())
+    empty()
 
 
 def copy_database(file: Path) -> None:

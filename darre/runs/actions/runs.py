@@ -103,12 +103,11 @@ def _end_run(run_id: int, ending: _Ending, last_entry: int) -> Saved[Run]:
         raise Refusal("end_before_start", ("The run began at ", run.started_at, "; give a later end."), "at", 400)
     if ending.left is not None:
         refuse_hold(run, ending.left, at)
-    last, grams = None, NOTHING
+    last, grams, book = None, NOTHING, material_book()
     if weigh_out is not None:
         weigh_out = replace(weigh_out, coil=run.coil if weigh_out.is_coil else None)
         _refuse_last_weighing(run, weigh_out, at)
-        last, grams = new_weighing(run.spool, weigh_out, at, run), printed(weigh_out)
-    book = material_book()
+        last, grams = new_weighing(run.spool, weigh_out, at, run, book), printed(weigh_out)
     verdict = judge_run(run, book, at, last, grams)
     so_far = run_so_far(run, book, at, last, grams)
     left_pct = desiccant_left_pct(run, book, at)
