@@ -56,6 +56,17 @@ class TheMap(BrowserCase):
         self.heading(re.compile(rf"It brings Rain gauge to about {left} %; the aim is 0.08 %."))
         self.assertEqual([url for url in asked if "/map/" in url], [])
 
+    def test_what_stands_while_another_plan_is_worked_out_stays_readable_and_cannot_be_started(self):
+        self.open("/plan?spool=4&dryer=1")
+        ticket = self.page.get_by_role("region", name="Run ticket")
+        expect(ticket).to_be_visible()
+        held = self.hold("**/api/plan/**")
+        self.go("/plan?spool=4&dryer=2")
+        expect(self.page.locator("[aria-busy=true]").filter(has=ticket)).to_be_visible()
+        self.scan_at_once()
+        expect(self.page.get_by_role("button", name="Weigh in and start")).to_be_disabled()
+        self.assertGreater(len(held), 0)
+
     def test_the_map_is_read_as_a_table_and_the_run_over_time(self):
         self.open("/plan?spool=4&dryer=1")
         self.page.get_by_role("button", name="as a table").press("Enter")

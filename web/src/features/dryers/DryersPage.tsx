@@ -71,7 +71,7 @@ export function DryersPage() {
 function SideBySide({ found, stale }: { found: Compared; stale: boolean }) {
   const cost = costWords(found);
   return (
-    <div aria-busy={stale} className={`min-w-0 ${stale ? "opacity-60" : ""}`}>
+    <div aria-busy={stale} className="min-w-0">
       {cost && <p className="mb-2 max-w-prose">{cost}</p>}
       <Table found={found} />
       <p className="mt-2 max-w-prose text-sm text-muted">

@@ -112,7 +112,7 @@ function Middle({ map, plan, refused, onPin }: MiddleProps) {
 
 interface RightProps {
   plan: Plan;
-  /** Another is being worked out: this one is dimmed and cannot be started. */
+  /** Another is being worked out: this one loses its colours and cannot be started. */
   stale: boolean;
   setup: SetupQuery;
   dryers: Dryer[];
@@ -126,7 +126,7 @@ function Right({ plan, stale, setup, dryers, onChange }: RightProps) {
     // On a phone the ticket and its start come first, then what can be chosen, then the map.
     <div
       aria-busy={stale}
-      className={`order-first flex min-w-0 flex-col gap-3 lane:order-none lane:col-start-2 xl:col-start-auto ${stale ? "opacity-60" : ""}`}
+      className="order-first flex min-w-0 flex-col gap-3 lane:order-none lane:col-start-2 xl:col-start-auto"
     >
       {stuck && <WhatCould plan={plan} setup={setup} dryers={dryers} onChange={onChange} />}
       {ticket && (

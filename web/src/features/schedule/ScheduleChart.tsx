@@ -14,14 +14,14 @@ interface Props {
   data: Schedule;
   scene: Scene;
   width: number;
-  dimmed: boolean;
+  working: boolean;
   /** A run was moved to another moment: it is to stay there. */
   onMove: (wish: number, dryer: number, at: Date) => void;
   onPick: (wish: number) => void;
 }
 
 /** The coming days: a band a dryer, each run its own falling waterline; below, the line for the hands. */
-export function ScheduleChart({ data, scene, width, dimmed, onMove, onPick }: Props) {
+export function ScheduleChart({ data, scene, width, working, onMove, onPick }: Props) {
   const id = useId();
   const now = new Date(data.now);
   const { x, from, to, bands, hands, height } = scene;
@@ -31,8 +31,8 @@ export function ScheduleChart({ data, scene, width, dimmed, onMove, onPick }: Pr
       height={height}
       role="group"
       aria-label="The coming days, a band a dryer"
-      aria-busy={dimmed}
-      className={`block select-none ${dimmed ? "opacity-50" : ""}`}
+      aria-busy={working}
+      className="block select-none"
     >
       <defs>
         <pattern id={`${id}away`} width="6" height="6" patternUnits="userSpaceOnUse">

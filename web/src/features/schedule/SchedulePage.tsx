@@ -118,7 +118,7 @@ function Days({ data }: { data: Schedule }) {
       ) : (
         <div className="mt-4 grid gap-6 lane:grid-cols-[1fr_18rem]">
           <div className="min-w-0">
-            <Chart data={data} dimmed={working} onMove={move} onPick={pick} />
+            <Chart data={data} working={working} onMove={move} onPick={pick} />
             <VisitList data={data} now={now} />
             <WantedTable
               data={data}
@@ -151,7 +151,7 @@ function Days({ data }: { data: Schedule }) {
 
 function Chart(props: {
   data: Schedule;
-  dimmed: boolean;
+  working: boolean;
   onMove: (wish: number, dryer: number, at: Date) => void;
   onPick: (wish: number) => void;
 }) {

@@ -329,10 +329,7 @@ function Designed({ query, found, scale, lane }: DesignedProps) {
   if (!data) return <p className={`${panel} self-start text-muted`}>Working it out …</p>;
   const finer = finerScale(data, scale);
   return (
-    <section
-      aria-busy={found.isPlaceholderData}
-      className={`${panel} self-start ${found.isPlaceholderData ? "opacity-50" : ""}`}
-    >
+    <section aria-busy={found.isPlaceholderData} className={`${panel} self-start`}>
       <h2 className="mb-1">{designSentence(data)}</h2>
       <p className="text-sm">
         {finer || `With twice as many it would be ${factorWords(data.more_coils_factor)}.`} A coil of{" "}
