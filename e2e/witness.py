@@ -16,6 +16,7 @@ class Witness:
         self.page = page
         self.under_way: dict[Request, float] = {}
         self.failed: list[str] = []
+        self.wrote: list[str] = []
         page.on("request", self._begun)
         page.on("requestfinished", self._finished)
         page.on("requestfailed", self._failed)
@@ -31,19 +32,25 @@ class Witness:
 
     def _finished(self, request: Request) -> None:
         self.under_way.pop(request, None)
+        if request.method != "GET":
+            self.wrote.append(f"{request.method} {request.url}")
 
     def _failed(self, request: Request) -> None:
         self.under_way.pop(request, None)
         self.failed.append(f"{request.method} {request.url}: {request.failure or 'failed'}")
 
     def tell(self) -> str:
-        """The page's address and words, the requests that failed last, and those that nobody answered yet."""
+        """The page's address and words, those of a slip first, the last writes that were answered, the requests that
+        failed last, and those that nobody answered yet.
+        """
         try:
-            shown = " | ".join(self.page.inner_text("body", timeout=2000).split("\n"))
+            places = [*self.page.get_by_role("dialog").all(), self.page.locator("body")]
+            shown = " || ".join(" | ".join(place.inner_text(timeout=2000).split("\n"))[:1500] for place in places)
         except Error as error:
             shown = f"nothing ({error.message})"
         waiting = [f"{r.method} {r.url} for {time.monotonic() - since:.0f} s" for r, since in self.under_way.items()]
-        return f"{self.page.url} showed: {shown[:1500]}\n  unanswered: {waiting[:10]}\n  failed: {self.failed[-10:]}"
+        asked = f"wrote: {self.wrote[-5:]}\n  unanswered: {waiting[:10]}\n  failed: {self.failed[-10:]}"
+        return f"{self.page.url} showed: {shown}\n  {asked}"
 
 
 class Watched(TestCase):

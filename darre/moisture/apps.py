@@ -14,11 +14,13 @@ from drying.planning import BestRun
 
 if TYPE_CHECKING:
     from darre.moisture.best import Workshop
-    from darre.moisture.lanes import SimulatedShelf
+    from darre.moisture.lanes import KeptLane, SimulatedShelf
+    from darre.moisture.rack import Traced
     from darre.moisture.shelf import Shelf
     from darre.moisture.spool_page import Outcome
 
 
+MOST_LANES = 1000  # each with its trace takes some 10 kB
 ANSWER_BYTES = 16_000_000  # a rack of 150 spools takes a quarter of a megabyte, and every move makes another
 
 
@@ -49,6 +51,8 @@ class MoistureConfig(AppConfig):
         self.shelves: Cache[SimulatedShelf] = Cache(2)
         self.read: Cache[Shelf] = Cache(1)
         self.workshops: Cache[Workshop] = Cache(1)
+        self.lanes: Cache[KeptLane] = Cache(MOST_LANES)
+        self.traces: Cache[Traced] = Cache(MOST_LANES)
         self.answers: Cache[bytes] = Cache(ANSWER_BYTES, len)
 
 

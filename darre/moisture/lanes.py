@@ -2,18 +2,19 @@
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime
 from functools import cached_property
 
 from django.http import Http404
 
+from darre.common.written import Written
 from darre.inventory.material_book import MaterialBook
 from darre.inventory.models import Spool
 from darre.moisture.apps import moisture_state, simulator
 from darre.moisture.events import container_events_of, needed_events, stands_open
 from darre.moisture.shelf import Shelf, shelf_of
-from darre.moisture.state import moment_of, state_of_records
+from darre.moisture.state import minute_of, moment_of, state_of_records
 from darre.places.models import Place
 from darre.places.room_air import hour_of, hours_of_room
 from darre.places.selectors import StayRow, present_stay
@@ -135,7 +136,7 @@ class NextNow:
 class Lane:
     """A spool on the rack: its moisture now, where it stands, the run it is in; `next_pct`: what the grams that are
     printed next hold, by which `moisture_level` goes; `explained`: what it may weigh now by water alone, None where it
-    was never weighed; `closed`: the air of the container that it stands in.
+    was never weighed; `closed`: the air of the container that it stands in; `written`: itself in answers.
     """
 
     spool: Spool
@@ -148,6 +149,7 @@ class Lane:
     net_g: float | None
     explained: Explained | None
     closed: ClosedAir | None = None
+    written: Written = field(default_factory=Written, compare=False, repr=False)
 
     @property
     def next_apart(self) -> NextNow | None:
@@ -188,11 +190,41 @@ def lanes_of(simulated: SimulatedShelf, only: Sequence[int] | None = None) -> li
     """The lanes of a simulated shelf, wettest first."""
     shelf, running = simulated.shelf, simulated.shelf.running
     found = [
-        _lane(simulated, n, spool, running.get(spool.pk))
+        _lane_now(simulated, n, spool, running.get(spool.pk))
         for n, spool in enumerate(shelf.spools)
         if (spool.archived_at is None if only is None else spool.pk in only)
     ]
     return sorted(found, key=lambda lane: lane.wetness, reverse=True)
+
+
+@dataclass(frozen=True)
+class KeptLane:
+    """A lane with what it stands on: the spool's records as its events, what its history was computed from, and the
+    minute.
+    """
+
+    events: SpoolEvents
+    mark: bytes
+    minute: int
+    lane: Lane
+
+    def holds(self, events: SpoolEvents, mark: bytes, minute: int) -> bool:
+        """Whether nothing of it is another: the same events are one object, as long as no act concerns the spool."""
+        return self.events is events and self.mark == mark and self.minute == minute
+
+
+def _lane_now(simulated: SimulatedShelf, n: int, spool: Spool, run: Run | None) -> Lane:
+    """A spool's lane: the very one that was drawn before in this minute where no act and no neighbour touched it. In a
+    run it is drawn anew, as that hangs on more than the spool's events.
+    """
+    if run is not None:
+        return _lane(simulated, n, spool, run)
+    stands_on = simulated.spool_events[n], simulated.histories.spools[n].mark, minute_of(simulated.shelf.now)
+    kept = moisture_state().lanes.peek(spool.pk)
+    if kept is None or not kept.holds(*stands_on):
+        kept = KeptLane(*stands_on, _lane(simulated, n, spool, None))
+        moisture_state().lanes.put(spool.pk, kept)
+    return kept.lane
 
 
 def _lane(simulated: SimulatedShelf, n: int, spool: Spool, run: Run | None) -> Lane:

@@ -2,12 +2,14 @@
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 
 import numpy as np
 
+from darre.common.written import Written
 from darre.inventory.models import Spool
+from darre.moisture.apps import moisture_state
 from darre.moisture.best import Heat, Workshop, workshop
 from darre.moisture.lanes import Lane, SimulatedShelf, course_of, lanes_of, shelf_now
 from darre.moisture.shelf import Shelf, dried_itself
@@ -57,7 +59,7 @@ class LaneWeighing:
 @dataclass(frozen=True)
 class Traced:
     """A lane with what the window shows of it: the trace with its standard uncertainty, None where nothing is known;
-    `heat`: the run that would be planned for it, where it is to be dried.
+    `heat`: the run that would be planned for it, where it is to be dried; `written`: itself in answers, by its heat.
     """
 
     lane: Lane
@@ -68,6 +70,7 @@ class Traced:
     weighed: list[LaneWeighing]
     next: NextAction
     heat: Heat | None = None
+    written: Written = field(default_factory=Written, compare=False, repr=False)
 
 
 @dataclass(frozen=True)
@@ -102,11 +105,21 @@ def rack(now: datetime, back_h: int, only: Sequence[int] | None = None) -> Rack:
 
 def traced(lanes: Sequence[tuple[Lane, int]], simulated: SimulatedShelf, seen: Window, here: Workshop) -> list[Traced]:
     """Lanes, each with its spool's number on the shelf, with what a window shows of them."""
-    found = [_traced(simulated, lane, n, seen) for lane, n in lanes]
+    found = [_traced_now(simulated, lane, n, seen) for lane, n in lanes]
     to_dry = [n for n, each in enumerate(found) if each.next.is_to_dry]
     for n, heat in zip(to_dry, here.heat_each([found[n].lane for n in to_dry]), strict=True):
         found[n] = replace(found[n], heat=heat)
     return found
+
+
+def _traced_now(simulated: SimulatedShelf, lane: Lane, n: int, seen: Window) -> Traced:
+    """The trace that was drawn before where the lane is the very same."""
+    key = lane.spool.pk, seen
+    kept = moisture_state().traces.peek(key)
+    if kept is None or kept.lane is not lane:
+        kept = _traced(simulated, lane, n, seen)
+        moisture_state().traces.put(key, kept)
+    return kept
 
 
 def _traced(simulated: SimulatedShelf, lane: Lane, n: int, seen: Window) -> Traced:

@@ -8,10 +8,9 @@ often done and never of any weight for water, do not count.
 from collections.abc import Callable
 from datetime import datetime
 
-import orjson
 from django.utils import timezone
-from rest_framework.utils.encoders import JSONEncoder
 
+from darre.common.written import as_json
 from darre.history.models import HistoryEntry
 from darre.moisture.apps import moisture_state
 from darre.places.models import RoomReading
@@ -53,7 +52,7 @@ def state_of_records(now: datetime) -> State:
     """A key that is another one as soon as anything is that moisture is computed from, or the minute."""
     entry = HistoryEntry.objects.exclude(kind__in=WITHOUT_WATER).order_by("-pk").values_list("pk", "at").first()
     reading = RoomReading.objects.order_by("-pk").values_list("pk", "at").first()
-    return entry, reading, _minute(now)
+    return entry, reading, minute_of(now)
 
 
 def moment_of(state: State, now: datetime) -> datetime:
@@ -65,10 +64,11 @@ def moment_of(state: State, now: datetime) -> datetime:
     """
     present = timezone.now()
     younger = any(entry is not None and entry[1] > now for entry in state[:2])
-    return max(now, present) if younger and state[2] == _minute(present) else now
+    return max(now, present) if younger and state[2] == minute_of(present) else now
 
 
-def _minute(at: datetime) -> int:
+def minute_of(at: datetime) -> int:
+    """A moment's minute since 1970."""
     return int(at.timestamp()) // MINUTE_S
 
 
@@ -77,11 +77,6 @@ def shared_answer(name: tuple[object, ...], now: datetime, shape: Callable[[], o
 
     def worked_out() -> bytes:
         with moisture_state().desk.turn(RANKS.get(name[0], len(RANKS))):
-            return _as_json(shape())
+            return as_json(shape())
 
     return moisture_state().answers.once((name, state_of_records(now)), worked_out)
-
-
-def _as_json(shape: object) -> bytes:
-    """As the framework's own renderer writes it, in a tenth of the time: a rack is some fifty thousand numbers."""
-    return orjson.dumps(shape, JSONEncoder().default, orjson.OPT_PASSTHROUGH_DATETIME)

@@ -39,7 +39,7 @@ class ContainerState:
 
 @dataclass
 class SpoolInBlock:
-    """A spool in these hours: its story, how it stands, its facts, and the container it is in, hour by hour."""
+    """A spool in these hours: its record, how it stands, its events, and the container it is in, hour by hour."""
 
     record: SpoolEvents
     at: SpoolState

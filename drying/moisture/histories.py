@@ -26,13 +26,15 @@ class Room:
 @dataclass(frozen=True)
 class MoistureHistory:
     """Moisture from hour `first` on, one value an hour, in % of dry mass with its standard uncertainty; `next_pct`:
-    what the grams that are printed next hold.
+    what the grams that are printed next hold; `mark`: a digest of all that it was computed from, the air of its
+    containers included, so that two with the same mark are the same.
     """
 
     first: int
     moisture_pct: Array
     sd_pct: Array
     next_pct: Array
+    mark: bytes
 
     def at(self, hour: float) -> Quantity:
         """The value at an hour, between hours by a straight line; NaN where nothing is known."""

@@ -124,7 +124,8 @@ class Simulation:
     def histories(self) -> MoistureHistories:
         """What was simulated."""
         first = self.kept_from
-        spools = [MoistureHistory(first, *each) for each in zip(self.moisture, self.sd, self.next_pct, strict=True)]
+        rows = zip(self.moisture, self.sd, self.next_pct, self.digests, strict=True)
+        spools = [MoistureHistory(first, *row) for row in rows]
         return MoistureHistories(spools, first, self.activity)
 
     @property

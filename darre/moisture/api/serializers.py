@@ -1,9 +1,13 @@
 """Shapes of the rack over time, of a spool's page, and of keeping."""
 
+from typing import Any
+
 from rest_framework import serializers
 
 from darre.inventory.models import FilamentUse, MoistureReading
-from darre.moisture.api.lane_serializers import LaneSerializer
+from darre.moisture.api.lane_serializers import LaneSerializer, written_lane
+from darre.moisture.rack import Traced
+from darre.moisture.storage import Contained
 from darre.places.api.serializers import DESICCANT_KINDS, INDICATORS, POUCHES, FullPlaceSerializer, StaySerializer
 from darre.places.models import DesiccantFill, DesiccantWeighing
 from darre.runs.api.serializers import RunningNow, SeenSerializer
@@ -50,7 +54,9 @@ class LaneWeighedSerializer(serializers.Serializer):
 
 
 class TracedSerializer(serializers.Serializer):
-    """A lane over a window: moisture and its standard uncertainty at each point, null where nothing is known."""
+    """A lane over a window: moisture and its standard uncertainty at each point, null where nothing is known. Written
+    once for as long as it is the same.
+    """
 
     lane = LaneSerializer()
     pct = serializers.ListField(child=serializers.FloatField(allow_null=True))
@@ -61,15 +67,16 @@ class TracedSerializer(serializers.Serializer):
     next = NextActionSerializer()
     heat = HeatSerializer(allow_null=True)
 
+    def to_representation(self, instance: Traced) -> Any:
+        return instance.written.once(instance.heat, lambda: self._parts(instance))
 
-class PlainTracedSerializer(TracedSerializer):
-    """The same shape, for whole racks: its long lists are plain already and are passed on as they are."""
-
-    def to_representation(self, instance: object) -> dict[str, object]:
+    def _parts(self, instance: Traced) -> dict[str, object]:
         found: dict[str, object] = {}
         for name in map(str, self.fields):
-            if name in ("pct", "sd"):
+            if name in ("pct", "sd"):  # long, and plain already
                 found[name] = getattr(instance, name)
+            elif name == "lane":
+                found[name] = written_lane(instance.lane)
             else:
                 field = self.fields[name]
                 value = field.get_attribute(instance)
@@ -84,7 +91,7 @@ class RackSerializer(serializers.Serializer):
     start = serializers.DateTimeField()
     step_h = serializers.IntegerField()
     points = serializers.IntegerField()
-    lanes = PlainTracedSerializer(many=True)
+    lanes = TracedSerializer(many=True)
     dew_point_c = serializers.ListField(child=serializers.FloatField())
     measured = serializers.ListField(child=serializers.BooleanField())
 
@@ -136,7 +143,7 @@ class DampNightSerializer(serializers.Serializer):
 
 
 class SpoolPageSerializer(serializers.Serializer):
-    """A spool's whole story, and what may come of it."""
+    """All that is known of a spool, and what may come of it."""
 
     traced = TracedSerializer()
     start = serializers.DateTimeField()
@@ -168,6 +175,15 @@ class ContainedSerializer(serializers.Serializer):
     clean = CrossingSerializer()
     trouble = CrossingSerializer()
     dries_h = serializers.FloatField(allow_null=True)
+
+    def to_representation(self, instance: Contained) -> dict[str, object]:
+        crossing = self.fields["clean"].to_representation
+        return {
+            "lane": written_lane(instance.lane),
+            "clean": crossing(instance.clean),
+            "trouble": crossing(instance.trouble),
+            "dries_h": instance.dries_h,
+        }
 
 
 class IngressSerializer(serializers.Serializer):

@@ -10,7 +10,7 @@ from rest_framework.request import Request
 from rest_framework.views import APIView
 
 from darre.common.api import ErrorSerializer, number_asked
-from darre.moisture.api.lane_serializers import LaneSerializer
+from darre.moisture.api.lane_serializers import LaneSerializer, written_lane
 from darre.moisture.api.serializers import HoldingSerializer, RackSerializer, SpoolPageSerializer
 from darre.moisture.lanes import lanes
 from darre.moisture.rack import rack
@@ -63,7 +63,7 @@ class LaneListView(APIView):
     @extend_schema(responses=LaneSerializer(many=True), operation_id="lanes_list")
     def get(self, request: Request) -> HttpResponse:
         now = timezone.now()
-        return _shared(("lanes",), now, lambda: LaneSerializer(lanes(now), many=True).data)
+        return _shared(("lanes",), now, lambda: [written_lane(lane) for lane in lanes(now)])
 
 
 def _shared(name: tuple[object, ...], now: datetime, shape: Callable[[], object]) -> HttpResponse:

@@ -8,7 +8,9 @@ from uuid import uuid4
 from django.utils import timezone
 
 from darre.diagnosis.models import Case
+from darre.equipment.models import Scale
 from darre.history.models import HistoryEntry
+from darre.inventory.models import Spool
 from darre.moisture import lanes as lanes_module
 from darre.moisture import spool_page as spool_page_module
 from darre.moisture import storage as storage_module
@@ -18,7 +20,8 @@ from darre.moisture.lanes import moistures_at, shelf_now
 from darre.moisture.state import WITHOUT_WATER, shared_answer, state_of_records
 from darre.moisture.storage import storage
 from darre.moisture.warm import warm_up
-from darre.places.models import Place
+from darre.places.models import Place, Stay
+from darre.runs.models import Run, Weighing
 from darre.runs.tests.test_run_path import Shed
 from darre.trials.models import Trial
 from drying.cache import Cache
@@ -89,6 +92,66 @@ class Shared(Kept):
 
         self.assertEqual(self.simulated(lambda: ask(1, 200, 360)), 1)
         self.assertEqual(self.simulated(lambda: ask(380, 500, 700)), 1)
+
+
+class OfThisMinute(Kept):
+    """Lanes that nothing touched are taken as they were drawn before in the same minute."""
+
+    def drawn(self, act):
+        """The spools whose lanes were drawn while something was done."""
+        real, found = lanes_module._lane, set()
+        spy = lambda simulated, n, spool, run: found.add(spool.pk) or real(simulated, n, spool, run)  # noqa: E731
+        with mock.patch.object(lanes_module, "_lane", spy):
+            act()
+        return found
+
+    def test_a_move_draws_what_shares_its_containers_and_the_next_minute_everything(self):
+        self.stand_still()
+        rack = lambda: self.client.get(PAGES[0])  # noqa: E731
+        everyone = set(Spool.objects.filter(archived_at=None).values_list("pk", flat=True))
+        running = set(Run.objects.filter(ended_at=None, coil=None).values_list("spool", flat=True))
+        self.assertEqual(self.drawn(rack), everyone)
+        moved, bin_ = 3, Place.objects.get(name="Lidded bin B")
+        left = Stay.objects.get(spool=moved, until=None).place
+        inside = set(Stay.objects.filter(place__in=[bin_, left], until=None).values_list("spool", flat=True))
+        closed = set(Stay.objects.filter(place=bin_, until=None).values_list("spool", flat=True))
+        self.assertGreater(len(closed), 1)
+        self.post("stays/", spools=[moved], place=bin_.pk)
+        drawn = self.drawn(rack)
+        self.assertLessEqual({moved, *closed, *running}, drawn)
+        self.assertLessEqual(drawn, {*inside, *running})
+        for page, expected in zip(PAGES[1:], (running, running, set()), strict=True):
+            self.assertEqual(self.drawn(lambda page=page: self.client.get(page)), expected, page)
+        later = timezone.now() + timedelta(minutes=1)
+        with mock.patch.object(timezone, "now", return_value=later):
+            self.assertEqual(self.drawn(rack), everyone)
+
+    def test_after_whatever_act_pages_are_those_of_a_shelf_of_which_nothing_was_kept(self):
+        self.stand_still()
+        place = Place.objects.get(name="Lidded bin B")
+        bench = Scale.objects.get(name__contains="ench").pk
+        key = {"spool": 7, "scale": bench, "client_key": str(uuid4())}
+        last = Weighing.objects.filter(spool=7).latest("at")
+        used_g = sum(use.mass_g for use in last.spool.uses.filter(at__gt=last.at))
+        acts = (
+            ("weighings/", {"gross_g": round(last.gross_g - used_g + 0.3, 1), **key}),
+            ("stays/", {"spools": [3, 7], "place": place.pk}),
+            ("spools/7/uses/", {"mass_g": 20}),
+            ("spools/3/moisture/", {"moisture_pct": 0.2, "plus_minus_pct": 0.05}),
+            ("room/readings/", {"temp_c": 21, "rh_pct": 70}),
+            (f"places/{place.pk}/fills/", {"kind": "silica_gel", "dry_g": 200}),
+            ("stays/", {"spools": [3], "place": Place.objects.get(name="Shelf").pk}),
+            ("stays/", {"spools": [3], "place": Place.objects.get(name="On the printer").pk}),  # as open as before
+        )
+        undone = "history/%d/undo/"
+        for path, body in (*acts, (undone, {}), (undone, {})):
+            path = path % HistoryEntry.objects.latest("pk").pk if "%" in path else path
+            answer = self.post(path, **body)
+            self.assertIn(answer.status_code, (200, 201, 204), (path, answer.content[:300]))
+            shown = [self.client.get(page).json() for page in PAGES]
+            moisture_state().forget()
+            for page, kept in zip(PAGES, shown, strict=True):
+                self.assertEqual(kept, self.client.get(page).json(), (path, page))
 
 
 class WhatMayCome(Kept):

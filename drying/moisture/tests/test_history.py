@@ -298,7 +298,7 @@ class GoingOn(TestCase):
     @given(st.lists(st.floats(0.0, 1.0) | st.just(np.nan), min_size=1, max_size=6), st.floats(-2.0, 8.0))
     def test_a_value_between_hours_lies_on_the_straight_line(self, values, at):
         row = np.array(values)
-        line = MoistureHistory(FIRST, row, row / 2.0, row * 3.0)
+        line = MoistureHistory(FIRST, row, row / 2.0, row * 3.0, b"")
         expected = float(np.interp((FIRST + at) - FIRST, np.arange(row.size), row))  # the least fractions are lost
         found = (line.at(FIRST + at).value, 2.0 * line.at(FIRST + at).uncertainty, line.next_at(FIRST + at) / 3.0)
         np.testing.assert_allclose(found, expected, atol=1e-9)

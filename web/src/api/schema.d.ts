@@ -4376,17 +4376,6 @@ export interface components {
         };
         /** @enum {string} */
         PlaceKindEnum: "shelf" | "printer" | "zip_bag" | "vacuum_bag" | "gasket_bin" | "dry_box" | "warm_box" | "vacuum_pot" | "dryer";
-        /** @description The same shape, for whole racks: its long lists are plain already and are passed on as they are. */
-        PlainTraced: {
-            lane: components["schemas"]["Lane"];
-            pct: (number | null)[];
-            sd: (number | null)[];
-            stays: components["schemas"]["Stay"][];
-            runs: components["schemas"]["RunSpan"][];
-            weighed: components["schemas"]["LaneWeighed"][];
-            next: components["schemas"]["NextAction"];
-            heat: components["schemas"]["Heat"] | null;
-        };
         /** @description What Plan shows. `ticket` is null where every temperature of this dryer would do harm, or it does not heat. */
         Plan: {
             lanes: components["schemas"]["Lane"][];
@@ -4623,7 +4612,7 @@ export interface components {
             start: string;
             step_h: number;
             points: number;
-            lanes: components["schemas"]["PlainTraced"][];
+            lanes: components["schemas"]["Traced"][];
             dew_point_c: number[];
             measured: boolean[];
         };
@@ -5268,7 +5257,7 @@ export interface components {
         };
         /** @enum {string} */
         SpoolColumnEnum: "name" | "material" | "maker" | "colour" | "purpose" | "place" | "gross_g" | "tare_g" | "nominal_g" | "moisture_pct" | "diameter_mm" | "nothing";
-        /** @description A spool's whole story, and what may come of it. */
+        /** @description All that is known of a spool, and what may come of it. */
         SpoolPage: {
             traced: components["schemas"]["Traced"];
             /** Format: date-time */
@@ -5559,7 +5548,10 @@ export interface components {
             /** Format: double */
             hot_side_excess_c: number | null;
         };
-        /** @description A lane over a window: moisture and its standard uncertainty at each point, null where nothing is known. */
+        /**
+         * @description A lane over a window: moisture and its standard uncertainty at each point, null where nothing is known. Written
+         *     once for as long as it is the same.
+         */
         Traced: {
             lane: components["schemas"]["Lane"];
             pct: (number | null)[];

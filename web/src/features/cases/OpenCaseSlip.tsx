@@ -72,9 +72,8 @@ export function OpenCaseSlip({ spool, print: given, onClose }: Props) {
         maxLength={120}
         hint="such as: strings and rough walls on the funnel"
       />
-      {prints.length > 0 && (
-        <PrintChoice label="Which print" prints={prints} value={print} onChoose={setPrint} />
-      )}
+      {/* There before the prints are: nothing moves under a finger when they come. */}
+      <PrintChoice label="Which print" prints={prints} value={print} onChoose={setPrint} />
       {print === null && (
         <JustNowField control={control} name="printed_at" what="Printed" now="printed just now" />
       )}
