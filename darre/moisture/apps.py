@@ -13,11 +13,11 @@ from drying.moisture import MoistureSimulator
 from drying.planning import BestRun
 
 if TYPE_CHECKING:
-    from darre.moisture.best import Workshop
-    from darre.moisture.lanes import KeptLane, SimulatedShelf
+    from darre.moisture.best import Heat, Workshop
+    from darre.moisture.lanes import KeptLane, Lane, SimulatedShelf
     from darre.moisture.rack import Traced
     from darre.moisture.shelf import Shelf
-    from darre.moisture.spool_page import Outcome
+    from darre.moisture.what_ifs import Outcome
 
 
 MOST_LANES = 1000  # each with its trace takes some 10 kB
@@ -52,7 +52,8 @@ class MoistureConfig(AppConfig):
         self.read: Cache[Shelf] = Cache(1)
         self.workshops: Cache[Workshop] = Cache(1)
         self.lanes: Cache[KeptLane] = Cache(MOST_LANES)
-        self.traces: Cache[Traced] = Cache(MOST_LANES)
+        self.heats: Cache[dict[int, tuple[Lane, Heat | None]]] = Cache(1)
+        self.traces: Cache[tuple[bytes, Traced]] = Cache(MOST_LANES)
         self.answers: Cache[bytes] = Cache(ANSWER_BYTES, len)
 
 

@@ -5,6 +5,7 @@ all ask here, so that they say the same.
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
+from functools import cached_property
 
 from darre.equipment.models import Dryer
 from darre.equipment.records import core_dryer, dryers_in_service
@@ -16,6 +17,7 @@ from darre.moisture.state import moment_of, state_of_records
 from darre.places.selectors import room_now
 from darre.runs.selectors import learned_rate, past_runs, share_of_strand
 from drying.air import RoomAir
+from drying.dryers import Dryer as CoreDryer
 from drying.dryers import Setup, as_planned, room_as_planned
 from drying.planning import BestRun, best_run_each
 from drying.runs import PastRun
@@ -48,6 +50,18 @@ class Workshop:
     past: list[PastRun]
     room: RoomAir
 
+    @cached_property
+    def _cores(self) -> dict[int, CoreDryer]:
+        return {}
+
+    @cached_property
+    def _heats(self) -> dict[int, tuple[Lane, Heat | None]]:
+        """What is planned for each spool, by id, with the lane that it is planned for. Workshops in which nothing
+        differs share it: after most acts it is another spool's lane alone that is another.
+        """
+        dryers = tuple((dryer.pk, dryer.name, self._core(dryer)) for dryer in self.dryers)
+        return moisture_state().heats.get((dryers, tuple(self.past), self.room), dict)
+
     def setup(self, lanes: Sequence[Lane], dryer: Dryer, form: str = "", aim_pct: float | None = None) -> Setup:
         """These spools, the one that is asked about first, in a dryer; `aim_pct` of that one where it is not its clean
         threshold.
@@ -58,7 +72,13 @@ class Workshop:
             rate = learned_rate(lane.spool, dryer.pk, share, self.past)
             loads.append(as_planned(core_load(lane.spool, lane.material, lane.moisture, lane.net_g, form, rate)))
         loads[0] = replace(loads[0], aim=aim_pct)
-        return Setup(tuple(loads), core_dryer(dryer), self.room)
+        return Setup(tuple(loads), self._core(dryer), self.room)
+
+    def _core(self, dryer: Dryer) -> CoreDryer:
+        """A dryer as the core takes it, put together once for all set-ups; `dryer` may be one that is not stored."""
+        if dryer not in self.dryers:
+            return core_dryer(dryer)
+        return self._cores.get(dryer.pk) or self._cores.setdefault(dryer.pk, core_dryer(dryer))
 
     def best(self, lanes: Sequence[Lane], form: str = "", aim_pct: float | None = None) -> BestRun | None:
         """The run that would be planned for these spools now; None where no dryer can do anything for them."""
@@ -77,10 +97,14 @@ class Workshop:
 
     def heat_each(self, lanes: Sequence[Lane]) -> list[Heat | None]:
         """The best run for each of these spools by itself, as the rack and their pages tell it."""
-        runs = self._best_each([[lane] for lane in lanes])
-        return [None if best is None else self._told(best) for best in runs]
+        kept = self._heats
+        known = {lane.spool.pk: kept.get(lane.spool.pk, (None, None)) for lane in lanes}
+        fresh = [lane for lane in lanes if known[lane.spool.pk][0] is not lane]
+        for lane, best in zip(fresh, self._best_each([[lane] for lane in fresh]), strict=True):
+            known[lane.spool.pk] = kept[lane.spool.pk] = lane, None if best is None else self._heat(best)
+        return [known[lane.spool.pk][1] for lane in lanes]
 
-    def _told(self, best: BestRun) -> Heat:
+    def _heat(self, best: BestRun) -> Heat:
         name = next(dryer.name for dryer in self.dryers if dryer.pk == best.dryer)
         choice = best.choice
         return Heat(best.dryer, name, best.method, choice.temp_c, choice.duration_h, choice.reaches, best.end_pct)

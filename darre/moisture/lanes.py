@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 from functools import cached_property
 
@@ -25,33 +25,41 @@ from darre.runs.records import ClosedAir, hours_between, planned
 from darre.runs.selectors import run_so_far
 from drying.air import HourlyRoomAir
 from drying.materials import Material, MoistureLevel, moisture_level, new_spool_moisture, snaps
-from drying.moisture import ContainerEvents, MoistureHistories, Room, SpoolEvents, first_hour
+from drying.moisture import NEXT_ACT_H, ContainerEvents, MoistureHistories, Room, SpoolEvents, first_hour
 from drying.quantity import Quantity
 from drying.runs import Posterior, next_grams, update_posterior
 from drying.transport import NEXT_G, tells_apart
 from drying.weighing import Explained, coil_mass_g
 
 KEPT_AHEAD_H = 18 * 24  # what the longest rack shows
+NEAR_AHEAD_H = NEXT_ACT_H  # what lanes need, and racks of three weeks
 KEPT_BACK_H = 366 * 24  # what a spool's page shows
 
 
-def shelf_now(now: datetime, back_h: int = 0) -> "SimulatedShelf":
-    """The shelf as the records have it, at least `back_h` back and as far ahead as any page shows. Shared by all who
-    ask within a minute, as long as no record is written: read it, and change nothing of it.
+def shelf_now(now: datetime, back_h: int = 0, ahead_h: int = NEAR_AHEAD_H) -> "SimulatedShelf":
+    """The shelf as the records have it, at least `back_h` back and `ahead_h` ahead. Shared by all who ask within a
+    minute, as long as no record is written: read it, and change nothing of it.
 
     There is but one, which reaches a year back, so that an act is followed once for all pages; only who asks for what
-    is older has another simulated. That one reaches whole years back, so that the next such question shares it.
+    is older has another simulated. That one reaches whole years back, so that the next such question shares it. It
+    reaches a week ahead at first, and as far as any page shows once a page asks for it.
     """
     kept_h = KEPT_BACK_H * max(math.ceil(back_h / KEPT_BACK_H), 1)
     state = state_of_records(now)
     here = moment_of(state, now)
 
     def simulated() -> SimulatedShelf:
-        found = simulate_shelf(shelf_of(state, here), KEPT_AHEAD_H, kept_h)
+        found = simulate_shelf(shelf_of(state, here), KEPT_AHEAD_H, kept_h, near=True)
         moisture_state().giving_back.now_and_then()
         return found
 
-    return moisture_state().shelves.once((kept_h, state), simulated)
+    shelves, key = moisture_state().shelves, (kept_h, state)
+    found = shelves.once(key, simulated)
+    if ahead_h > NEAR_AHEAD_H and found.histories.further is not None:
+        with moisture_state().turn:
+            found = replace(found, histories=found.histories.further())
+        shelves.put(key, found)
+    return found
 
 
 @dataclass(frozen=True)
@@ -106,9 +114,11 @@ class SimulatedShelf:
         return 1.0 if math.isnan(share) else max(share, 0.0)
 
 
-def simulate_shelf(shelf: Shelf, ahead_h: int = 0, back_h: int = 0, factor: float = 1.0) -> SimulatedShelf:
+def simulate_shelf(
+    shelf: Shelf, ahead_h: int = 0, back_h: int = 0, factor: float = 1.0, *, near: bool = False
+) -> SimulatedShelf:
     """Simulate the shelf up to now and `ahead_h` on; values are given from `back_h` ago on. `factor`: on what leaks
-    into the containers.
+    into the containers. `near`: for now no further than most pages need.
     """
     boxes = [p for p in shelf.places if not stands_open(p)]
     index = {p.pk: n for n, p in enumerate(boxes)}
@@ -119,8 +129,9 @@ def simulate_shelf(shelf: Shelf, ahead_h: int = 0, back_h: int = 0, factor: floa
     room = hours_of_room(first, max(now_h, first) + 1 + ahead_h, shelf.now)
     containers = [container_events_of(p, shelf.now, first, factor) for p in boxes]
     air = Room(first, room.temp_c, room.activity)
+    until = now_h + 1 + NEAR_AHEAD_H if near else None
     with moisture_state().turn:
-        histories = simulator().simulate(events, containers, air, now_h - back_h, again=factor == 1.0)
+        histories = simulator().simulate(events, containers, air, now_h - back_h, again=factor == 1.0, until=until)
     return SimulatedShelf(shelf, boxes, events, containers, histories, room)
 
 
@@ -199,9 +210,7 @@ def lanes_of(simulated: SimulatedShelf, only: Sequence[int] | None = None) -> li
 
 @dataclass(frozen=True)
 class KeptLane:
-    """A lane with what it stands on: the spool's records as its events, what its history was computed from, and the
-    minute.
-    """
+    """A lane with what it stands on: the spool's records as its events, a digest of its history, and the minute."""
 
     events: SpoolEvents
     mark: bytes
@@ -219,7 +228,8 @@ def _lane_now(simulated: SimulatedShelf, n: int, spool: Spool, run: Run | None) 
     """
     if run is not None:
         return _lane(simulated, n, spool, run)
-    stands_on = simulated.spool_events[n], simulated.histories.spools[n].mark, minute_of(simulated.shelf.now)
+    now = simulated.shelf.now
+    stands_on = simulated.spool_events[n], simulated.histories.mark(n, hour_of(now)), minute_of(now)
     kept = moisture_state().lanes.peek(spool.pk)
     if kept is None or not kept.holds(*stands_on):
         kept = KeptLane(*stands_on, _lane(simulated, n, spool, None))

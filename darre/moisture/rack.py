@@ -20,7 +20,7 @@ from darre.runs.records import hours_between, read_forecasts
 from darre.runs.selectors import forecast_of, run_so_far
 from drying.air import dew_point_c
 from drying.arrays import Array
-from drying.moisture import Ahead, NextAction, next_action
+from drying.moisture import NEXT_ACT_H, Ahead, NextAction, next_action
 
 MOST_POINTS = 170
 LEAST_AHEAD_H, AHEAD_SHARE = 6, 0.2
@@ -89,7 +89,7 @@ class Rack:
 def rack(now: datetime, back_h: int, only: Sequence[int] | None = None) -> Rack:
     """Every spool's lane over the window (or those of some), wettest first. Constant number of queries."""
     seen = window(now, back_h)
-    simulated = shelf_now(now, back_h + seen.step)
+    simulated = shelf_now(now, back_h + seen.step, seen.last - hour_of(now))
     index = {s.pk: n for n, s in enumerate(simulated.shelf.spools)}
     read_forecasts(simulated.shelf.drawn(moment(seen.first), only))
     here = workshop(now, simulated.shelf.book)
@@ -113,24 +113,21 @@ def traced(lanes: Sequence[tuple[Lane, int]], simulated: SimulatedShelf, seen: W
 
 
 def _traced_now(simulated: SimulatedShelf, lane: Lane, n: int, seen: Window) -> Traced:
-    """The trace that was drawn before where the lane is the very same."""
+    """The trace that was drawn before where the lane is the very same, and what is to come of it too."""
     key = lane.spool.pk, seen
+    mark = simulated.histories.mark(n, max(seen.last, hour_of(simulated.shelf.now) + NEXT_ACT_H))
     kept = moisture_state().traces.peek(key)
-    if kept is None or kept.lane is not lane:
-        kept = _traced(simulated, lane, n, seen)
+    if kept is None or kept[0] != mark or kept[1].lane is not lane:
+        kept = mark, _traced(simulated, lane, n, seen)
         moisture_state().traces.put(key, kept)
-    return kept
+    return kept[1]
 
 
 def _traced(simulated: SimulatedShelf, lane: Lane, n: int, seen: Window) -> Traced:
     line, runs = simulated.histories.spools[n], simulated.shelf.runs[lane.spool.pk]
     moisture, sd = drawn_course(simulated, lane, n)
-    now_h = hour_of(simulated.shelf.now)
     at = seen.hours - line.first
-    coming = slice(now_h + 1 - line.first, None)
-    ahead = Ahead(np.append(lane.moisture.value, moisture[coming]), np.append(lane.next_pct, line.next_pct[coming]))
     begin = moment(seen.first)
-    action = next_action(lane.material, ahead, lane.run is not None)
     return Traced(
         lane=lane,
         pct=_drawn(moisture, at),
@@ -138,8 +135,20 @@ def _traced(simulated: SimulatedShelf, lane: Lane, n: int, seen: Window) -> Trac
         stays=[s for s in simulated.shelf.stays[lane.spool.pk] if s.until is None or s.until > begin],
         runs=[r for r in runs if r.ended_at is None or r.ended_at > begin],
         weighed=_weighed(simulated.shelf, lane.spool, moisture, line.first, begin),
-        next=action,
+        next=_next(simulated, lane, n, moisture),
     )
+
+
+def next_of(simulated: SimulatedShelf, lane: Lane, n: int) -> NextAction:
+    """What to do next with a spool."""
+    return _next(simulated, lane, n, drawn_course(simulated, lane, n)[0])
+
+
+def _next(simulated: SimulatedShelf, lane: Lane, n: int, moisture: Array) -> NextAction:
+    line = simulated.histories.spools[n]
+    coming = slice(hour_of(simulated.shelf.now) + 1 - line.first, None)
+    ahead = Ahead(np.append(lane.moisture.value, moisture[coming]), np.append(lane.next_pct, line.next_pct[coming]))
+    return next_action(lane.material, ahead, lane.run is not None)
 
 
 def _drawn(row: Array, at: np.ndarray) -> list[float | None]:

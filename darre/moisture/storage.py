@@ -105,7 +105,7 @@ class Holding:
 
 def storage(now: datetime) -> list[Holding]:
     """Every container, with the next two weeks."""
-    simulated = shelf_now(now, FITTED_BACK_H)
+    simulated = shelf_now(now, FITTED_BACK_H, AHEAD_H)
     everyone = [spool.pk for spool in simulated.shelf.spools]
     lanes = {lane.spool.pk: lane for lane in lanes_of(simulated, everyone)}
     low, high = _least_and_most(simulated, lanes)

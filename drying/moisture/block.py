@@ -5,12 +5,14 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 from itertools import pairwise
 
 import numpy as np
 import numpy.typing as npt
 
 from drying.arrays import Array
+from drying.cache import digest
 from drying.moisture.events import (
     ContainerEvents,
     DesiccantFilled,
@@ -186,10 +188,18 @@ Few = npt.NDArray[np.float32]
 """Numbers of which few digits matter and many thousands are kept."""
 
 
-@dataclass(frozen=True, slots=True)
+def _digest_of(state: SpoolState) -> bytes:
+    kept = state.kept
+    what = repr((state.anchor, state.weighed, state.used, state.weighed_body_g))
+    if kept is None:
+        return digest(what)
+    return digest(what, repr((kept.dry_g, kept.taken, kept.body)), kept.pct.tobytes())
+
+
+@dataclass(frozen=True)
 class ComputedBlock:
     """A group in a block: histories of its spools (moisture, sd, next grams) and containers (activity), and its final
-    state.
+    state. Of each spool's history and of each final state a digest of its numbers, whatever they were computed from.
     """
 
     moisture: Array
@@ -198,6 +208,22 @@ class ComputedBlock:
     activity: Array
     spools: list[SpoolState]
     boxes: list[ContainerState]
+
+    @cached_property
+    def marks(self) -> list[bytes]:
+        """A digest for each spool's history."""
+        rows = zip(self.moisture, self.sd, self.next_pct, strict=True)
+        return [digest(*(row.tobytes() for row in of_spool)) for of_spool in rows]
+
+    @cached_property
+    def spool_digests(self) -> list[bytes]:
+        """A digest for each spool's final state."""
+        return [_digest_of(state) for state in self.spools]
+
+    @cached_property
+    def container_digests(self) -> list[bytes]:
+        """A digest for each container's final state."""
+        return [digest(repr(state)) for state in self.boxes]
 
     @property
     def weight(self) -> int:

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, field
 
 from drying.arrays import Array
 from drying.quantity import Quantity
@@ -26,15 +27,13 @@ class Room:
 @dataclass(frozen=True)
 class MoistureHistory:
     """Moisture from hour `first` on, one value an hour, in % of dry mass with its standard uncertainty; `next_pct`:
-    what the grams that are printed next hold; `mark`: a digest of all that it was computed from, the air of its
-    containers included, so that two with the same mark are the same.
+    what the grams that are printed next hold.
     """
 
     first: int
     moisture_pct: Array
     sd_pct: Array
     next_pct: Array
-    mark: bytes
 
     def at(self, hour: float) -> Quantity:
         """The value at an hour, between hours by a straight line; NaN where nothing is known."""
@@ -58,9 +57,18 @@ def _between(values: Array, at: float) -> float:
 @dataclass(frozen=True)
 class MoistureHistories:
     """Histories of spools, and the air in containers (activity 0..1, NaN before they were there), hour by hour from
-    hour `first` on.
+    hour `first` on. They may be worked out to some hour only, NaN from there on: `further` then works out the rest.
+    `marks`: by the hour up to which it holds, a digest for each spool of its history.
     """
 
     spools: list[MoistureHistory]
     first: int
     activity: Array
+    marks: dict[int, list[bytes]] = field(default_factory=dict, repr=False, compare=False)
+    further: Callable[[], MoistureHistories] | None = field(default=None, repr=False, compare=False)
+
+    def mark(self, spool: int, hour: int) -> bytes:
+        """A digest of a spool's history (by its number) up to some hour after this one: with the same mark it is the
+        same.
+        """
+        return self.marks[min((end for end in self.marks if end > hour), default=max(self.marks))][spool]

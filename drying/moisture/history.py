@@ -10,7 +10,6 @@ from __future__ import annotations
 
 import math
 import threading
-from collections import deque
 from collections.abc import Sequence
 from copy import copy
 from dataclasses import dataclass
@@ -73,10 +72,18 @@ def _prepared(spool: SpoolEvents, first: int) -> _Prepared:
     return _Prepared(by_block(events_of(spool)), Pieces(first, spool), digest(what, material_numbers(spool)))
 
 
-# Of computed blocks: 150 spools of a year take about 32 MB, and each move some more. A simulation that goes on from the
-# one before it has no need of the older ones.
-MOST_BYTES = 40_000_000
 LAST_BLOCKS = 32  # of three days, those ahead among them
+
+
+@dataclass(frozen=True)
+class _Standing:
+    """How all stand at an hour: spools and containers, with digests of that, and of each spool's history so far."""
+
+    spools: list[SpoolState]
+    boxes: list[ContainerState]
+    digests: list[bytes]
+    container_digests: list[bytes]
+    marks: list[bytes]
 
 
 class Simulation:
@@ -92,7 +99,7 @@ class Simulation:
         steps: HourSteps,
         before: Sequence[Simulation] = (),
     ) -> None:
-        self.blocks, self.steps = blocks, steps
+        self.blocks, self.steps, self.turn = blocks, steps, threading.Lock()
         self.spools, self.boxes, self.room, self.shown = spools, boxes, room, shown
         # The same object means the same events: what was prepared for it is taken over.
         same = {
@@ -107,12 +114,18 @@ class Simulation:
         self.container_states = [ContainerState(b.container) for b in boxes]
         self.digests = [one.digest for one in self.prepared]
         self.container_digests = [digest(repr((b.container, b.since))) for b in boxes]
+        self.marks = [b""] * len(spools)
         self.first_digests, self.first_container_digests = list(self.digests), list(self.container_digests)
         self.kept_from = max(room.first, shown // BLOCK_H * BLOCK_H)  # what lies before is followed, and not kept
 
     def __getstate__(self) -> dict[str, Any]:
         """What another simulation can go on from; what it computed with is its simulator's."""
-        return {name: value for name, value in vars(self).items() if name not in ("blocks", "steps")}
+        return {name: value for name, value in vars(self).items() if name not in ("blocks", "steps", "turn")}
+
+    def taken_over(self, blocks: Cache[ComputedBlock], steps: HourSteps) -> Simulation:
+        """Itself, out of a file, with what its new simulator computes with."""
+        self.blocks, self.steps, self.turn = blocks, steps, threading.Lock()
+        return self
 
     def to_go_on_from(self) -> Simulation:
         """Itself, with where everything stood in the last blocks alone: what changes is seldom older."""
@@ -124,9 +137,10 @@ class Simulation:
     def histories(self) -> MoistureHistories:
         """What was simulated."""
         first = self.kept_from
-        rows = zip(self.moisture, self.sd, self.next_pct, self.digests, strict=True)
-        spools = [MoistureHistory(first, *row) for row in rows]
-        return MoistureHistories(spools, first, self.activity)
+        spools = [MoistureHistory(first, *each) for each in zip(self.moisture, self.sd, self.next_pct, strict=True)]
+        marks = {hour: at.marks for hour, at in list(self.states_at.items())[-LAST_BLOCKS:]}
+        further = self.go_on if self.done < self.room.end else None
+        return MoistureHistories(spools, first, self.activity, {**marks, self.done: list(self.marks)}, further)
 
     @property
     def reach(self) -> int:
@@ -147,41 +161,49 @@ class Simulation:
         return (
             (self.room.end, self.kept_from) == (other.room.end, other.kept_from)
             and self.is_alike(other)
-            and _first_difference(other, self) == self.room.end
+            and first_difference(other, self) == self.room.end
         )
 
-    def simulate_all(self, like: Simulation | None) -> MoistureHistories:
-        """Simulate everything, or only what comes after `like` begins to differ."""
+    def simulate_all(self, like: Simulation | None, until: int | None = None) -> MoistureHistories:
+        """Simulate everything, or only what comes after `like` begins to differ; `until`: as far as this for now."""
         size = max(self.room.end - self.kept_from, 0) + 1
         self.moisture = np.empty((len(self.spools), size))
         self.sd, self.next_pct = np.empty((2, len(self.spools), size), np.float32)
         self.activity = np.empty((len(self.boxes), size))
         self.states_at: dict[int, _Standing] = {}
-        begin = self.room.first if like is None else self._resume(like)
-        known = max(begin - self.kept_from + 1, 0) if begin > self.room.first else 0
+        self.done = self.room.first if like is None else self._resume(like)
+        known = max(self.done - self.kept_from + 1, 0) if self.done > self.room.first else 0
         for values in (self.moisture, self.sd, self.next_pct, self.activity):
             values[:, known:] = math.nan
-        while begin < self.room.end:
-            self.states_at[begin] = (
-                list(self.spool_states),
-                list(self.container_states),
-                list(self.digests),
-                list(self.container_digests),
-            )
-            end = min((begin // BLOCK_H + 1) * BLOCK_H, self.room.end)
-            self._block(begin, end)
-            begin = end
-        return self.histories
+        return self.go_on(until)
+
+    def go_on(self, until: int | None = None) -> MoistureHistories:
+        """Simulate on to the end of an hour's block, or to the end, where that was not done yet."""
+        with self.turn:
+            while self.done < min(self.room.end if until is None else until, self.room.end):
+                self.states_at[self.done] = _Standing(
+                    list(self.spool_states),
+                    list(self.container_states),
+                    list(self.digests),
+                    list(self.container_digests),
+                    list(self.marks),
+                )
+                end = min((self.done // BLOCK_H + 1) * BLOCK_H, self.room.end)
+                self._block(self.done, end)
+                self.done = end
+            return self.histories
 
     def _resume(self, like: Simulation) -> int:
         """Take over what was simulated before anything differs; returns the hour from which to go on."""
-        differs = _first_difference(like, self)
-        begin = max((hour for hour in like.states_at if hour <= differs), default=self.room.first)
+        differs = first_difference(like, self)
+        states_at = dict(list(like.states_at.items()))  # it may be going on meanwhile
+        begin = max((hour for hour in states_at if hour <= differs), default=self.room.first)
         if begin > self.room.first:
-            self.states_at = {hour: at for hour, at in like.states_at.items() if hour < begin}
-            spools, boxes, digests, container_digests = like.states_at[begin]
-            self.spool_states, self.container_states = list(spools), list(boxes)
-            self.digests, self.container_digests = list(digests), list(container_digests)
+            self.states_at = {hour: at for hour, at in states_at.items() if hour < begin}
+            at = states_at[begin]
+            self.spool_states, self.container_states = list(at.spools), list(at.boxes)
+            self.digests, self.container_digests = list(at.digests), list(at.container_digests)
+            self.marks = list(at.marks)
             count = max(begin - self.kept_from + 1, 0)
             theirs_from = self.kept_from - like.kept_from
             for mine, theirs in (
@@ -255,14 +277,15 @@ class Simulation:
             if written:
                 self.moisture[n, to], self.sd[n, to] = block.moisture[k], block.sd[k]
                 self.next_pct[n, to] = block.next_pct[k]
-            self.spool_states[n], self.digests[n] = block.spools[k], group.block_digest + b"spool %d" % k
+                self.marks[n] = digest(self.marks[n], block.marks[k])
+            # By what it is and not by where that comes from: a neighbour that went on to another container and left
+            # it as it was touches nothing of the blocks to come.
+            self.spool_states[n], self.digests[n] = block.spools[k], self.prepared[n].digest + block.spool_digests[k]
         for k, box in enumerate(group.boxes):
             if written:
                 self.activity[box, to] = block.activity[k]
-            self.container_states[box], self.container_digests[box] = (
-                block.boxes[k],
-                group.block_digest + b"box %d" % k,
-            )
+            self.container_states[box] = block.boxes[k]
+            self.container_digests[box] = self.first_container_digests[box] + block.container_digests[k]
 
     def _compute(self, groups: list[_Group], begin: int, end: int) -> list[ComputedBlock]:
         """Compute several groups at once, each as if it were alone."""
@@ -301,79 +324,7 @@ class Simulation:
         return found
 
 
-class MoistureSimulator:
-    """Simulates moisture histories and remembers what it computed, so that the same question is cheap the next time.
-
-    Whoever asks often owns one. It keeps blocks by a digest of everything they came from, and the last few simulations
-    that will be asked for again, from which the next one goes on at the first hour that differs. Bounded; safe between
-    threads.
-    """
-
-    def __init__(self, most_bytes: int = MOST_BYTES, recent: int = 4) -> None:
-        self._blocks: Cache[ComputedBlock] = Cache(most_bytes, lambda block: block.weight)
-        self._steps = HourSteps(32)
-        self._recent: deque[Simulation] = deque(maxlen=recent)
-        self._lock = threading.Lock()
-
-    def simulate(
-        self,
-        spools: Sequence[SpoolEvents],
-        boxes: Sequence[ContainerEvents],
-        room: Room,
-        shown: int | None = None,
-        *,
-        again: bool = False,
-    ) -> MoistureHistories:
-        """Follow spools and containers through all hours of the room's air.
-
-        Values are given from the block of hour `shown` on, from the beginning where it is None. Between
-        stays a spool counts as standing open in the room. Before its first known moisture its history is NaN. `again`:
-        these will be asked for again when something has changed; the next then goes on from where that begins.
-        """
-        first = room.first if shown is None else shown
-        with self._lock:
-            recent = list(self._recent)
-        simulation = Simulation(spools, boxes, room, first, self._blocks, self._steps, recent)
-        same = next((other for other in recent if simulation.is_same(other)), None)
-        if same is not None:
-            return same.histories
-        likes = [other for other in recent if other.is_alike(simulation)]
-        like = max(likes, key=lambda other: (_first_difference(other, simulation), other.shown), default=None)
-        histories = simulation.simulate_all(like)
-        if again:
-            with self._lock:
-                if like is not None and like.reach == simulation.reach and like in self._recent:
-                    self._recent.remove(like)  # what goes on from it takes its place
-                self._recent.append(simulation)
-        return histories
-
-    def computed(self, most_bytes: int) -> Computed:
-        """What the next simulations can go on from: the last of each reach, and the blocks that were asked for last."""
-        blocks, room = [], most_bytes
-        for key, block in reversed(self._blocks.items()):
-            room -= block.weight
-            if room < 0:
-                break
-            blocks.append((key, block))
-        with self._lock:
-            last = {each.reach: each.to_go_on_from() for each in self._recent}
-        return blocks[::-1], list(last.values())
-
-    def take_computed(self, computed: Computed) -> None:
-        """Go on from what another simulator had computed by the same code."""
-        for key, block in computed[0]:
-            self._blocks.put(key, block)
-        with self._lock:
-            self._recent.extend(computed[1])
-
-
-Computed = tuple[list[tuple[object, ComputedBlock]], list[Simulation]]
-
-
-_Standing = tuple[list[SpoolState], list[ContainerState], list[bytes], list[bytes]]
-
-
-def _first_difference(old: Simulation, new: Simulation) -> int:
+def first_difference(old: Simulation, new: Simulation) -> int:
     """The first hour at which two simulations of the same spools and containers differ."""
     common = min(old.room.end, new.room.end)
     span = common - new.room.first

@@ -10,7 +10,7 @@ import numpy as np
 from drying.arrays import Array
 from drying.materials import Material, MoistureLevel, moisture_level
 
-AHEAD_H = 168  # what comes after a week is no reason to act today
+NEXT_ACT_H = 168  # what comes after a week is no reason to act today
 
 
 class Action(StrEnum):
@@ -54,10 +54,10 @@ class Ahead:
 
 
 def next_action(material: Material, ahead: Ahead, in_run: bool) -> NextAction:
-    """The next act for a spool, by the coming `AHEAD_H` hours: the next grams decide whether it can be printed,
+    """The next act for a spool, by the coming `NEXT_ACT_H` hours: the next grams decide whether it can be printed,
     the whole of it whether it is to be dried.
     """
-    moisture, next_pct = ahead.moisture_pct[: AHEAD_H + 1], ahead.next_pct[: AHEAD_H + 1]
+    moisture, next_pct = ahead.moisture_pct[: NEXT_ACT_H + 1], ahead.next_pct[: NEXT_ACT_H + 1]
     stands = moisture_level(material, float(moisture[0]))
     if stands is MoistureLevel.NO_MATTER or material.clean is None:
         return NextAction(Action.NO_MATTER)

@@ -3,7 +3,7 @@ old fact told late gives what telling it at once would have given.
 """
 
 from dataclasses import replace
-from unittest import TestCase, mock
+from unittest import TestCase
 
 import numpy as np
 from hypothesis import given, settings
@@ -13,8 +13,6 @@ from drying.air.psychrometrics import RoomAir, vapour_concentration_g_m3
 from drying.errors import OutOfRangeError
 from drying.materials import empty_spool_kind
 from drying.materials.properties import material
-from drying.moisture import history
-from drying.moisture.code import code_digest
 from drying.moisture.events import (
     ContainerEvents,
     DesiccantFilled,
@@ -25,8 +23,8 @@ from drying.moisture.events import (
     SpoolWeighed,
     corrected,
 )
-from drying.moisture.histories import MoistureHistory, Room
-from drying.moisture.history import MoistureSimulator
+from drying.moisture.histories import Room
+from drying.moisture.simulator import MoistureSimulator
 from drying.quantity import Quantity
 from drying.storage.balance import Hours, Inside, StoredSpool, follow_hours
 from drying.storage.card import CardBody
@@ -37,7 +35,7 @@ from drying.transport.solve import after_segment, course
 from drying.transport.state import Filament, Segment, even_state, mean_moisture_pct
 from drying.transport.winding import winding_of_mass
 
-FIRST = 497_280  # a block begins here
+FIRST = 497_304  # a block begins here
 DRY_G = 640.0
 
 
@@ -230,82 +228,6 @@ class Telling(TestCase):
         found = corrected(forecast, memory, anchor, change)
         self.assertAlmostEqual(found.value, mean, delta=5e-4)
         self.assertAlmostEqual(found.uncertainty, sd, delta=5e-4)
-
-
-class GoingOn(TestCase):
-    def test_what_is_asked_again_goes_on_from_what_was_computed_and_takes_its_place(self):
-        simulator, room = MoistureSimulator(), shed(24 * 8)
-        story = SpoolEvents(filament("petg"), DRY_G, (KnownMoisture(FIRST, Quantity(0.1, 0.02)),))
-        first = simulator.simulate([story], [], room, again=True)
-        wetter = replace(story, known=(*story.known, KnownMoisture(FIRST + 100, Quantity(0.2, 0.02))))
-        for _ in range(3):
-            found = simulator.simulate([wetter], [], room, again=True)
-        self.assertEqual(len(simulator._recent), 1)
-        alone = told(wetter, room=room).spools[0].moisture_pct
-        np.testing.assert_array_equal(found.spools[0].moisture_pct, alone)
-        np.testing.assert_array_equal(first.spools[0].moisture_pct[:100], alone[:100])
-
-    def test_the_same_question_is_not_followed_again_and_any_other_is(self):
-        simulator, room = MoistureSimulator(), shed(24 * 8)
-        spool = SpoolEvents(
-            filament("petg"),
-            DRY_G,
-            (KnownMoisture(FIRST, Quantity(0.1, 0.02)),),
-            stays=(SpoolStay(FIRST + 9, None, 0),),
-        )
-        box = ContainerEvents(Container(0.03, 20.0), FIRST)
-        first = simulator.simulate([spool], [box], room, again=True)
-        with mock.patch.object(history.Simulation, "_block", side_effect=AssertionError("followed again")):
-            again = simulator.simulate([replace(spool)], [replace(box)], replace(room), again=True)
-        np.testing.assert_array_equal(again.spools[0].moisture_pct, first.spools[0].moisture_pct)
-        last = 24 * 8 - 1
-        gel = DesiccantFilled(FIRST + last, Fill(DesiccantKind.SILICA_GEL, 200.0), 2.0)
-        warmer = np.append(room.temp_c[:-1], room.temp_c[-1] + 4.0)
-        others = {
-            "moved": ([replace(spool, stays=(SpoolStay(FIRST + 9, FIRST + last, 0),))], [box], room),
-            "noted": (
-                [replace(spool, known=(*spool.known, KnownMoisture(FIRST + last, Quantity(0.3, 0.02))))],
-                [box],
-                room,
-            ),
-            "drier strand": ([replace(spool, dry_g=400.0)], [box], room),
-            "another material": ([replace(spool, filament=filament("abs"))], [box], room),
-            "a tighter box": ([spool], [ContainerEvents(Container(0.003, 20.0), FIRST)], room),
-            "desiccant": ([spool], [replace(box, fills=(gel,))], room),
-            "the last hour of the air": ([spool], [box], Room(FIRST, warmer, room.activity)),
-        }
-        for name, asked in others.items():
-            found, alone = simulator.simulate(*asked, again=True), MoistureSimulator().simulate(*asked)
-            np.testing.assert_allclose(found.spools[0].moisture_pct, alone.spools[0].moisture_pct, rtol=1e-12)
-            changed = not np.array_equal(found.spools[0].moisture_pct, first.spools[0].moisture_pct)
-            self.assertTrue(changed, name)
-
-    def test_events_that_are_the_same_are_prepared_once_and_give_what_events_prepared_anew_give(self):
-        simulator, room, later = MoistureSimulator(), shed(24 * 8), shed(24 * 8, first=FIRST + 24, seed=2)
-        still = SpoolEvents(filament("petg"), DRY_G, (KnownMoisture(FIRST + 24, Quantity(0.1, 0.02)),))
-        moved = replace(still, stays=(SpoolStay(FIRST + 90, None, 0),))
-        box = [ContainerEvents(Container(0.03, 20.0), FIRST + 24)]
-        prepared = history._prepared
-        for other, air in ((moved, later), (still, room), (moved, room), (moved, later), (moved, room)):
-            with mock.patch.object(history, "_prepared", side_effect=prepared) as made:
-                found = simulator.simulate([still, other], box, air, again=True)
-                known = [call.args for call in made.call_args_list]
-            alone = told(still, other, boxes=box, room=air)
-            for line, expected in zip(found.spools, alone.spools, strict=True):
-                np.testing.assert_allclose(line.moisture_pct, expected.moisture_pct, rtol=1e-12)
-        self.assertEqual(known, [])  # both were prepared for this air before
-
-    @given(st.lists(st.floats(0.0, 1.0) | st.just(np.nan), min_size=1, max_size=6), st.floats(-2.0, 8.0))
-    def test_a_value_between_hours_lies_on_the_straight_line(self, values, at):
-        row = np.array(values)
-        line = MoistureHistory(FIRST, row, row / 2.0, row * 3.0, b"")
-        expected = float(np.interp((FIRST + at) - FIRST, np.arange(row.size), row))  # the least fractions are lost
-        found = (line.at(FIRST + at).value, 2.0 * line.at(FIRST + at).uncertainty, line.next_at(FIRST + at) / 3.0)
-        np.testing.assert_allclose(found, expected, atol=1e-9)
-
-    def test_the_code_that_computes_has_a_name_of_sixteen_bytes(self):
-        self.assertEqual(len(code_digest()), 16)
-        self.assertEqual(code_digest(), code_digest.__wrapped__())
 
 
 class Secants(TestCase):

@@ -12,7 +12,6 @@ from drying.materials.sorption import equilibrium_moisture_pct
 from drying.moisture import outlook
 from drying.moisture.events import KnownMoisture, SpoolEvents, SpoolStay
 from drying.moisture.histories import MoistureHistory
-from drying.moisture.history import MoistureSimulator
 from drying.moisture.outlook import (
     NEVER,
     AirOver,
@@ -26,6 +25,7 @@ from drying.moisture.outlook import (
     water_difference_g_m3,
     water_in_g_day,
 )
+from drying.moisture.simulator import MoistureSimulator
 from drying.quantity import Quantity
 from drying.storage.card import CardBody
 from drying.storage.container import Container
@@ -148,7 +148,7 @@ class LeakingIn(TestCase):
         self.assertAlmostEqual(exposure_g_d_m3(np.array([24.0, np.nan])), 1.0)
 
     def test_what_a_spool_handed_over_is_its_loss_while_it_was_inside(self):
-        history = MoistureHistory(NOW, np.linspace(0.4, 0.2, 101), np.zeros(101), np.zeros(101), b"")
+        history = MoistureHistory(NOW, np.linspace(0.4, 0.2, 101), np.zeros(101), np.zeros(101))
         inside = spool(stays=(SpoolStay(NOW + 10, NOW + 60, 0),))
         # From 0.38 to 0.28 % of 500 g.
         self.assertAlmostEqual(handed_over_g([(inside, history)], 0, NOW, NOW + 100, STILL), 0.5)
@@ -156,7 +156,7 @@ class LeakingIn(TestCase):
         self.assertEqual(handed_over_g([(inside, history)], 1, NOW, NOW + 100, STILL), 0.0)
 
     def test_a_card_body_hands_over_what_its_isotherm_says_between_the_airs_that_it_was_in(self):
-        history = MoistureHistory(NOW, np.full(101, 0.2), np.zeros(101), np.zeros(101), b"")
+        history = MoistureHistory(NOW, np.full(101, 0.2), np.zeros(101), np.zeros(101))
         card = CardBody(empty_spool_kind("card"), 180.0, 0.0)
         dry = AirOver(NOW, np.full(101, 0.1), np.full(101, 0.5))
         for since, grams in ((NOW + 10, 180.0 * (0.07 - 0.03)), (NOW - 10, 0.0)):  # 7 % at 50 %, 3 % at 10 %
@@ -166,7 +166,7 @@ class LeakingIn(TestCase):
         self.assertEqual(handed_over_g([(inside, history)], 0, NOW, NOW + 100, unknown), 0.0)
 
     def test_an_unknown_moisture_hands_over_nothing(self):
-        history = MoistureHistory(NOW, np.full(101, np.nan), np.zeros(101), np.zeros(101), b"")
+        history = MoistureHistory(NOW, np.full(101, np.nan), np.zeros(101), np.zeros(101))
         inside = spool(stays=(SpoolStay(NOW, None, 0),))
         self.assertEqual(handed_over_g([(inside, history)], 0, NOW, NOW + 100, STILL), 0.0)
 
