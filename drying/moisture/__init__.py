@@ -16,6 +16,7 @@ from drying.moisture.events import (
 )
 from drying.moisture.forget import as_needed, first_hour
 from drying.moisture.histories import MoistureHistories, Room
+from drying.moisture.history import MoistureSimulator
 from drying.moisture.next_action import NEXT_ACT_H, Action, Ahead, NextAction, next_action
 from drying.moisture.outlook import (
     AirOver,
@@ -30,7 +31,6 @@ from drying.moisture.outlook import (
     water_difference_g_m3,
     water_in_g_day,
 )
-from drying.moisture.simulator import MoistureSimulator
 from drying.moisture.timeline import BLOCK_H
 
 __all__ = [

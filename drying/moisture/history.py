@@ -10,6 +10,7 @@ from __future__ import annotations
 
 import math
 import threading
+from collections import deque
 from collections.abc import Sequence
 from copy import copy
 from dataclasses import dataclass
@@ -34,44 +35,14 @@ from drying.moisture.events import (
     SpoolState,
     SpoolWeighed,
 )
+from drying.moisture.groups import Group, groups_of
 from drying.moisture.histories import MoistureHistories, MoistureHistory, Room
-from drying.moisture.timeline import (
-    BLOCK_H,
-    Pieces,
-    by_block,
-    events_of,
-    first_unlike,
-    in_order,
-    material_numbers,
-)
+from drying.moisture.timeline import BLOCK_H, Prepared, by_block, first_unlike, in_order, prepared_for
 from drying.storage import AWAY, OPEN, Hours, HourSteps
 
-
-@dataclass
-class _Group:
-    """Spools and containers that a block computes together, by their numbers."""
-
-    spools: list[int]
-    boxes: list[int]
-    block_digest: bytes = b""
-
-
-@dataclass(frozen=True)
-class _Prepared:
-    """A spool's events, prepared for quick answers about a stretch: by block, with where it is and a digest of
-    what it is.
-    """
-
-    events: dict[int, list[KnownMoisture | SpoolWeighed | FilamentUsed]]
-    pieces: Pieces
-    digest: bytes
-
-
-def _prepared(spool: SpoolEvents, first: int) -> _Prepared:
-    what = repr((spool.filament.winding, spool.filament.strand_diameter_mm, spool.dry_g, spool.body))
-    return _Prepared(by_block(events_of(spool)), Pieces(first, spool), digest(what, material_numbers(spool)))
-
-
+# Of computed blocks: 150 spools of a year take about 32 MB, and each move some more. A simulation that goes on from the
+# one before it has no need of the older ones.
+MOST_BYTES = 40_000_000
 LAST_BLOCKS = 32  # of three days, those ahead among them
 
 
@@ -108,7 +79,7 @@ class Simulation:
             if other.room.first == room.first
             for spool, one in zip(other.spools, other.prepared, strict=True)
         }
-        self.prepared: list[_Prepared] = [same.get(id(s)) or _prepared(s, room.first) for s in spools]
+        self.prepared: list[Prepared] = [same.get(id(s)) or prepared_for(s, room.first) for s in spools]
         self.fills = [by_block(b.fills) for b in boxes]
         self.spool_states = [SpoolState() for _ in spools]
         self.container_states = [ContainerState(b.container) for b in boxes]
@@ -161,7 +132,7 @@ class Simulation:
         return (
             (self.room.end, self.kept_from) == (other.room.end, other.kept_from)
             and self.is_alike(other)
-            and first_difference(other, self) == self.room.end
+            and _first_difference(other, self) == self.room.end
         )
 
     def simulate_all(self, like: Simulation | None, until: int | None = None) -> MoistureHistories:
@@ -195,7 +166,7 @@ class Simulation:
 
     def _resume(self, like: Simulation) -> int:
         """Take over what was simulated before anything differs; returns the hour from which to go on."""
-        differs = first_difference(like, self)
+        differs = _first_difference(like, self)
         states_at = dict(list(like.states_at.items()))  # it may be going on meanwhile
         begin = max((hour for hour in states_at if hour <= differs), default=self.room.first)
         if begin > self.room.first:
@@ -217,7 +188,8 @@ class Simulation:
         first = self.room.first
         here = slice(begin - first, end - first)
         air = digest(repr((begin, end)), self.room.temp_c[here].tobytes(), self.room.activity[here].tobytes())
-        groups = self._groups(begin, end)
+        visited = [sorted({p for _, p in one.pieces.between(begin, end) if p >= 0}) for one in self.prepared]
+        groups = groups_of(visited, len(self.boxes))
         missing = []
         for group in groups:
             group.block_digest = self._digest_of(group, begin, end, air)
@@ -231,37 +203,13 @@ class Simulation:
                 self.blocks.put(group.block_digest, block)
                 self._take(group, block, begin, end)
 
-    def _groups(self, begin: int, end: int) -> list[_Group]:
-        """Who shares a container in these hours, directly or through others."""
-        head = list(range(len(self.boxes)))
-
-        def root(box: int) -> int:
-            while head[box] != box:
-                box = head[box]
-            return box
-
-        visited = [sorted({p for _, p in one.pieces.between(begin, end) if p >= 0}) for one in self.prepared]
-        for boxes in visited:
-            for box in boxes[1:]:
-                head[root(box)] = root(boxes[0])
-        found: dict[int, _Group] = {}
-        for box in range(len(self.boxes)):
-            found.setdefault(root(box), _Group([], [])).boxes.append(box)
-        alone = []
-        for n, boxes in enumerate(visited):
-            if boxes:
-                found[root(boxes[0])].spools.append(n)
-            else:
-                alone.append(_Group([n], []))
-        return [*alone, *found.values()]
-
     def _events(self, n: int, begin: int, end: int) -> list[KnownMoisture | SpoolWeighed | FilamentUsed]:
         return [f for f in self.prepared[n].events.get(begin // BLOCK_H, ()) if begin <= f.hour < end]
 
     def _fills(self, box: int, begin: int, end: int) -> list[DesiccantFilled]:
         return [f for f in self.fills[box].get(begin // BLOCK_H, ()) if begin <= f.hour < end]
 
-    def _digest_of(self, group: _Group, begin: int, end: int, air: bytes) -> bytes:
+    def _digest_of(self, group: Group, begin: int, end: int, air: bytes) -> bytes:
         place = {box: n for n, box in enumerate(group.boxes)}
         parts: list[bytes | str] = [air]
         for n in group.spools:
@@ -271,7 +219,7 @@ class Simulation:
             parts += [self.container_digests[box], repr(self._fills(box, begin, end))]
         return digest(*parts)
 
-    def _take(self, group: _Group, block: ComputedBlock, begin: int, end: int) -> None:
+    def _take(self, group: Group, block: ComputedBlock, begin: int, end: int) -> None:
         to, written = slice(begin - self.kept_from, end - self.kept_from + 1), begin >= self.kept_from
         for k, n in enumerate(group.spools):
             if written:
@@ -287,7 +235,7 @@ class Simulation:
             self.container_states[box] = block.boxes[k]
             self.container_digests[box] = self.first_container_digests[box] + block.container_digests[k]
 
-    def _compute(self, groups: list[_Group], begin: int, end: int) -> list[ComputedBlock]:
+    def _compute(self, groups: list[Group], begin: int, end: int) -> list[ComputedBlock]:
         """Compute several groups at once, each as if it were alone."""
         first = self.room.first
         here = slice(begin - first, end - first)
@@ -324,7 +272,78 @@ class Simulation:
         return found
 
 
-def first_difference(old: Simulation, new: Simulation) -> int:
+class MoistureSimulator:
+    """Simulates moisture histories and remembers what it computed, so that the same question is cheap the next time.
+
+    Whoever asks often owns one. It keeps blocks by a digest of everything they came from, and the last few simulations
+    that will be asked for again, from which the next one goes on at the first hour that differs. Bounded; safe between
+    threads.
+    """
+
+    def __init__(self, most_bytes: int = MOST_BYTES, recent: int = 4) -> None:
+        self._blocks: Cache[ComputedBlock] = Cache(most_bytes, lambda block: block.weight)
+        self._steps = HourSteps(32)
+        self._recent: deque[Simulation] = deque(maxlen=recent)
+        self._lock = threading.Lock()
+
+    def simulate(
+        self,
+        spools: Sequence[SpoolEvents],
+        boxes: Sequence[ContainerEvents],
+        room: Room,
+        shown: int | None = None,
+        *,
+        again: bool = False,
+        until: int | None = None,
+    ) -> MoistureHistories:
+        """Follow spools and containers through all hours of the room's air.
+
+        Values are given from the block of hour `shown` on, from the beginning where it is None. Between
+        stays a spool counts as standing open in the room. Before its first known moisture its history is NaN. `again`:
+        these will be asked for again when something has changed; the next then goes on from where that begins.
+        `until`: only as far as the block of this hour, the rest when `further` is asked for.
+        """
+        first = room.first if shown is None else shown
+        with self._lock:
+            recent = list(self._recent)
+        simulation = Simulation(spools, boxes, room, first, self._blocks, self._steps, recent)
+        same = next((other for other in recent if simulation.is_same(other)), None)
+        if same is not None:
+            return same.go_on(until)
+        likes = [other for other in recent if other.is_alike(simulation)]
+        like = max(likes, key=lambda other: (_first_difference(other, simulation), other.shown), default=None)
+        histories = simulation.simulate_all(like, until)
+        if again:
+            with self._lock:
+                if like is not None and like.reach == simulation.reach and like in self._recent:
+                    self._recent.remove(like)  # what goes on from it takes its place
+                self._recent.append(simulation)
+        return histories
+
+    def computed(self, most_bytes: int) -> Computed:
+        """What the next simulations can go on from: the last of each reach, and the blocks that were asked for last."""
+        blocks, room = [], most_bytes
+        for key, block in reversed(self._blocks.items()):
+            room -= block.weight
+            if room < 0:
+                break
+            blocks.append((key, block))
+        with self._lock:
+            last = {each.reach: each.to_go_on_from() for each in self._recent}
+        return blocks[::-1], list(last.values())
+
+    def take_computed(self, computed: Computed) -> None:
+        """Go on from what another simulator had computed by the same code."""
+        for key, block in computed[0]:
+            self._blocks.put(key, block)
+        with self._lock:
+            self._recent.extend(each.taken_over(self._blocks, self._steps) for each in computed[1])
+
+
+Computed = tuple[list[tuple[object, ComputedBlock]], list[Simulation]]
+
+
+def _first_difference(old: Simulation, new: Simulation) -> int:
     """The first hour at which two simulations of the same spools and containers differ."""
     common = min(old.room.end, new.room.end)
     span = common - new.room.first

@@ -12,7 +12,7 @@ from drying.air import vapour_concentration_g_m3
 from drying.arrays import Array
 from drying.moisture.events import ContainerEvents, DesiccantFilled, KnownMoisture, SpoolEvents, SpoolStay
 from drying.moisture.histories import MoistureHistory, Room
-from drying.moisture.simulator import MoistureSimulator
+from drying.moisture.history import MoistureSimulator
 from drying.moisture.timeline import BLOCK_H
 from drying.quantity import Quantity
 from drying.storage import CardBody, Container, DesiccantKind, Fill

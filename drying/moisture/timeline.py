@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import TypeVar
 
 import numpy as np
 
+from drying.cache import digest
 from drying.moisture.events import (
     DesiccantFilled,
     FilamentUsed,
@@ -107,3 +109,20 @@ def first_unlike(old: Sequence[tuple[int, object]], new: Sequence[tuple[int, obj
         if before != after:
             return min(before[0], after[0])
     return (old if len(old) > len(new) else new)[min(len(old), len(new))][0]
+
+
+@dataclass(frozen=True)
+class Prepared:
+    """A spool's events, prepared for quick answers about a stretch: by block, with where it is and a digest of
+    what it is.
+    """
+
+    events: dict[int, list[SpoolEvent]]
+    pieces: Pieces
+    digest: bytes
+
+
+def prepared_for(spool: SpoolEvents, first: int) -> Prepared:
+    """A spool's events for answers from hour `first` on."""
+    what = repr((spool.filament.winding, spool.filament.strand_diameter_mm, spool.dry_g, spool.body))
+    return Prepared(by_block(events_of(spool)), Pieces(first, spool), digest(what, material_numbers(spool)))

@@ -11,7 +11,7 @@ from drying.moisture import history
 from drying.moisture.code import code_digest
 from drying.moisture.events import ContainerEvents, DesiccantFilled, KnownMoisture, SpoolEvents, SpoolStay
 from drying.moisture.histories import MoistureHistory, Room
-from drying.moisture.simulator import MoistureSimulator
+from drying.moisture.history import MoistureSimulator
 from drying.moisture.tests.test_history import DRY_G, FIRST, filament, shed, told
 from drying.moisture.timeline import BLOCK_H
 from drying.quantity import Quantity
@@ -81,9 +81,9 @@ class GoingOn(TestCase):
         still = SpoolEvents(filament("petg"), DRY_G, (KnownMoisture(FIRST + 24, Quantity(0.1, 0.02)),))
         moved = replace(still, stays=(SpoolStay(FIRST + 90, None, 0),))
         box = [ContainerEvents(Container(0.03, 20.0), FIRST + 24)]
-        prepared = history._prepared
+        prepared = history.prepared_for
         for other, air in ((moved, later), (still, room), (moved, room), (moved, later), (moved, room)):
-            with mock.patch.object(history, "_prepared", side_effect=prepared) as made:
+            with mock.patch.object(history, "prepared_for", side_effect=prepared) as made:
                 found = simulator.simulate([still, other], box, air, again=True)
                 known = [call.args for call in made.call_args_list]
             alone = told(still, other, boxes=box, room=air)

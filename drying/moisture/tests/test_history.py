@@ -24,7 +24,7 @@ from drying.moisture.events import (
     corrected,
 )
 from drying.moisture.histories import Room
-from drying.moisture.simulator import MoistureSimulator
+from drying.moisture.history import MoistureSimulator
 from drying.quantity import Quantity
 from drying.storage.balance import Hours, Inside, StoredSpool, follow_hours
 from drying.storage.card import CardBody

@@ -12,6 +12,7 @@ from drying.materials.sorption import equilibrium_moisture_pct
 from drying.moisture import outlook
 from drying.moisture.events import KnownMoisture, SpoolEvents, SpoolStay
 from drying.moisture.histories import MoistureHistory
+from drying.moisture.history import MoistureSimulator
 from drying.moisture.outlook import (
     NEVER,
     AirOver,
@@ -25,7 +26,6 @@ from drying.moisture.outlook import (
     water_difference_g_m3,
     water_in_g_day,
 )
-from drying.moisture.simulator import MoistureSimulator
 from drying.quantity import Quantity
 from drying.storage.card import CardBody
 from drying.storage.container import Container
