@@ -20,14 +20,15 @@ if TYPE_CHECKING:
     from darre.moisture.what_ifs import Outcome
 
 
-MOST_LANES = 1000  # each with its trace takes some 10 kB
+MOST_LANES = 600  # each with its trace takes some 20 kB
 ANSWER_BYTES = 16_000_000  # a rack of 150 spools takes a quarter of a megabyte, and every move makes another
 
 
 class MoistureConfig(AppConfig):
     """Owns the simulator, which remembers what it computed; the best runs and their courses, what would become of a
     spool, and how long it would dry beside desiccant, by what they were found for; workshop, shelves and whole answers
-    by the state of the records that they were read from. Nothing in it is a record: it may be lost at any time.
+    by the state of the records that they were read from; lanes, their traces and the best run of each by what these
+    stand on. Nothing in it is a record: it may be lost at any time.
 
     `turn` is held by whoever simulates a shelf, `desk` by whoever works out a whole answer. One after the other is
     faster than all at once: the next finds what the one before it computed, and threads of one interpreter that work
