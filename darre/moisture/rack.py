@@ -127,6 +127,8 @@ def _traced(simulated: SimulatedShelf, lane: Lane, n: int, seen: Window) -> Trac
     line, runs = simulated.histories.spools[n], simulated.shelf.runs[lane.spool.pk]
     moisture, sd = drawn_course(simulated, lane, n)
     at = seen.hours - line.first
+    coming = slice(hour_of(simulated.shelf.now) + 1 - line.first, None)
+    ahead = Ahead(np.append(lane.moisture.value, moisture[coming]), np.append(lane.next_pct, line.next_pct[coming]))
     begin = moment(seen.first)
     return Traced(
         lane=lane,
@@ -135,20 +137,8 @@ def _traced(simulated: SimulatedShelf, lane: Lane, n: int, seen: Window) -> Trac
         stays=[s for s in simulated.shelf.stays[lane.spool.pk] if s.until is None or s.until > begin],
         runs=[r for r in runs if r.ended_at is None or r.ended_at > begin],
         weighed=_weighed(simulated.shelf, lane.spool, moisture, line.first, begin),
-        next=_next(simulated, lane, n, moisture),
+        next=next_action(lane.material, ahead, lane.run is not None),
     )
-
-
-def next_of(simulated: SimulatedShelf, lane: Lane, n: int) -> NextAction:
-    """What to do next with a spool."""
-    return _next(simulated, lane, n, drawn_course(simulated, lane, n)[0])
-
-
-def _next(simulated: SimulatedShelf, lane: Lane, n: int, moisture: Array) -> NextAction:
-    line = simulated.histories.spools[n]
-    coming = slice(hour_of(simulated.shelf.now) + 1 - line.first, None)
-    ahead = Ahead(np.append(lane.moisture.value, moisture[coming]), np.append(lane.next_pct, line.next_pct[coming]))
-    return next_action(lane.material, ahead, lane.run is not None)
 
 
 def _drawn(row: Array, at: np.ndarray) -> list[float | None]:
