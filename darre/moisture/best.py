@@ -3,7 +3,7 @@ all ask here, so that they say the same.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 from functools import cached_property
 
@@ -44,15 +44,14 @@ def _work_out(setups: Sequence[tuple[tuple[int, Setup], ...]]) -> list[list[Best
 
 @dataclass(frozen=True)
 class Workshop:
-    """What every set-up of this moment shares, read once: the dryers in service, what runs taught, the room's air."""
+    """What every set-up of this moment shares, read once: the dryers in service, what runs taught, the room's air.
+    `cores`: dryers as the core takes them, by id, once a set-up has asked.
+    """
 
     dryers: list[Dryer]
     past: list[PastRun]
     room: RoomAir
-
-    @cached_property
-    def _cores(self) -> dict[int, CoreDryer]:
-        return {}
+    cores: dict[int, CoreDryer] = field(default_factory=dict, compare=False, repr=False)
 
     @cached_property
     def _heats(self) -> dict[int, tuple[Lane, Heat | None]]:
@@ -78,7 +77,7 @@ class Workshop:
         """A dryer as the core takes it, put together once for all set-ups; `dryer` may be one that is not stored."""
         if dryer not in self.dryers:
             return core_dryer(dryer)
-        return self._cores.get(dryer.pk) or self._cores.setdefault(dryer.pk, core_dryer(dryer))
+        return self.cores.get(dryer.pk) or self.cores.setdefault(dryer.pk, core_dryer(dryer))
 
     def best(self, lanes: Sequence[Lane], form: str = "", aim_pct: float | None = None) -> BestRun | None:
         """The run that would be planned for these spools now; None where no dryer can do anything for them."""

@@ -213,13 +213,13 @@ class KeptLane:
     """A lane with what it stands on: the spool's records as its events, a digest of its history, and the minute."""
 
     events: SpoolEvents
-    mark: bytes
+    history: bytes
     minute: int
     lane: Lane
 
-    def holds(self, events: SpoolEvents, mark: bytes, minute: int) -> bool:
+    def holds(self, events: SpoolEvents, history: bytes, minute: int) -> bool:
         """Whether nothing of it is another: the same events are one object, as long as no act concerns the spool."""
-        return self.events is events and self.mark == mark and self.minute == minute
+        return self.events is events and self.history == history and self.minute == minute
 
 
 def _lane_now(simulated: SimulatedShelf, n: int, spool: Spool, run: Run | None) -> Lane:
@@ -229,7 +229,7 @@ def _lane_now(simulated: SimulatedShelf, n: int, spool: Spool, run: Run | None) 
     if run is not None:
         return _lane(simulated, n, spool, run)
     now = simulated.shelf.now
-    stands_on = simulated.spool_events[n], simulated.histories.mark(n, hour_of(now)), minute_of(now)
+    stands_on = simulated.spool_events[n], simulated.histories.digest(n, hour_of(now)), minute_of(now)
     kept = moisture_state().lanes.peek(spool.pk)
     if kept is None or not kept.holds(*stands_on):
         kept = KeptLane(*stands_on, _lane(simulated, n, spool, None))

@@ -115,10 +115,10 @@ def traced(lanes: Sequence[tuple[Lane, int]], simulated: SimulatedShelf, seen: W
 def _traced_now(simulated: SimulatedShelf, lane: Lane, n: int, seen: Window) -> Traced:
     """The trace that was drawn before where the lane is the very same, and what is to come of it too."""
     key = lane.spool.pk, seen
-    mark = simulated.histories.mark(n, max(seen.last, hour_of(simulated.shelf.now) + NEXT_ACT_H))
+    history = simulated.histories.digest(n, max(seen.last, hour_of(simulated.shelf.now) + NEXT_ACT_H))
     kept = moisture_state().traces.peek(key)
-    if kept is None or kept[0] != mark or kept[1].lane is not lane:
-        kept = mark, _traced(simulated, lane, n, seen)
+    if kept is None or kept[0] != history or kept[1].lane is not lane:
+        kept = history, _traced(simulated, lane, n, seen)
         moisture_state().traces.put(key, kept)
     return kept[1]
 

@@ -12,7 +12,8 @@ from darre.inventory.models import FilamentUse, MoistureReading
 from darre.moisture.best import Workshop, workshop
 from darre.moisture.lanes import Lane, SimulatedShelf, lanes_of, shelf_now
 from darre.moisture.rack import Traced, Window, traced
-from darre.moisture.what_ifs import AHEAD_H, STEP_H, Outcome, what_may_come
+from darre.moisture.storage import AHEAD_H, STEP_H
+from darre.moisture.what_ifs import Outcome, what_may_come
 from darre.places.room_air import hour_of, moment
 from darre.places.selectors import StayRow
 from darre.runs.records import read_forecasts

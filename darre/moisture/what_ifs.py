@@ -8,7 +8,7 @@ from darre.moisture.apps import moisture_state, simulator
 from darre.moisture.best import Heat, Workshop
 from darre.moisture.lanes import Lane, SimulatedShelf
 from darre.moisture.rack import drawn_course
-from darre.moisture.storage import dries_in
+from darre.moisture.storage import AHEAD_H, STEP_H, dries_in
 from darre.places.room_air import hour_of
 from drying.arrays import Array
 from drying.cache import digest
@@ -17,7 +17,6 @@ from drying.quantity import Quantity
 from drying.storage import INGRESS, OPEN, Container, DesiccantKind, Fill, PlaceKind
 from drying.storage.desiccant import desiccant
 
-AHEAD_H, STEP_H = 14 * 24, 6
 BIN_GEL_G = 200.0
 HEATED_ACTIVITY = 0.08  # engineering estimate: of the air in a heated box, for a card body that comes out of it
 AFTER_HEAT_SHARE = 0.2  # engineering estimate: how sure the moisture after a run is before it is weighed, one sd of it

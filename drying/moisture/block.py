@@ -210,7 +210,7 @@ class ComputedBlock:
     boxes: list[ContainerState]
 
     @cached_property
-    def marks(self) -> list[bytes]:
+    def history_digests(self) -> list[bytes]:
         """A digest for each spool's history."""
         rows = zip(self.moisture, self.sd, self.next_pct, strict=True)
         return [digest(*(row.tobytes() for row in of_spool)) for of_spool in rows]

@@ -58,17 +58,17 @@ def _between(values: Array, at: float) -> float:
 class MoistureHistories:
     """Histories of spools, and the air in containers (activity 0..1, NaN before they were there), hour by hour from
     hour `first` on. They may be worked out to some hour only, NaN from there on: `further` then works out the rest.
-    `marks`: by the hour up to which it holds, a digest for each spool of its history.
+    `digests`: one for each spool of its history, by the hour up to which it reaches.
     """
 
     spools: list[MoistureHistory]
     first: int
     activity: Array
-    marks: dict[int, list[bytes]] = field(default_factory=dict, repr=False, compare=False)
+    digests: dict[int, list[bytes]] = field(default_factory=dict, repr=False, compare=False)
     further: Callable[[], MoistureHistories] | None = field(default=None, repr=False, compare=False)
 
-    def mark(self, spool: int, hour: int) -> bytes:
-        """A digest of a spool's history (by its number) up to some hour after this one: with the same mark it is the
-        same.
+    def digest(self, spool: int, hour: int) -> bytes:
+        """Of a spool's history, by the spool's number, up to some hour after this one: with the same digest it is the
+        same history.
         """
-        return self.marks[min((end for end in self.marks if end > hour), default=max(self.marks))][spool]
+        return self.digests[min((end for end in self.digests if end > hour), default=max(self.digests))][spool]

@@ -54,7 +54,7 @@ class _Standing:
     boxes: list[ContainerState]
     digests: list[bytes]
     container_digests: list[bytes]
-    marks: list[bytes]
+    history_digests: list[bytes]
 
 
 class Simulation:
@@ -85,7 +85,7 @@ class Simulation:
         self.container_states = [ContainerState(b.container) for b in boxes]
         self.digests = [one.digest for one in self.prepared]
         self.container_digests = [digest(repr((b.container, b.since))) for b in boxes]
-        self.marks = [b""] * len(spools)
+        self.history_digests = [b""] * len(spools)
         self.first_digests, self.first_container_digests = list(self.digests), list(self.container_digests)
         self.kept_from = max(room.first, shown // BLOCK_H * BLOCK_H)  # what lies before is followed, and not kept
 
@@ -109,9 +109,10 @@ class Simulation:
         """What was simulated."""
         first = self.kept_from
         spools = [MoistureHistory(first, *each) for each in zip(self.moisture, self.sd, self.next_pct, strict=True)]
-        marks = {hour: at.marks for hour, at in list(self.states_at.items())[-LAST_BLOCKS:]}
+        digests = {hour: at.history_digests for hour, at in list(self.states_at.items())[-LAST_BLOCKS:]}
+        digests[self.done] = list(self.history_digests)
         further = self.go_on if self.done < self.room.end else None
-        return MoistureHistories(spools, first, self.activity, {**marks, self.done: list(self.marks)}, further)
+        return MoistureHistories(spools, first, self.activity, digests, further)
 
     @property
     def reach(self) -> int:
@@ -157,7 +158,7 @@ class Simulation:
                     list(self.container_states),
                     list(self.digests),
                     list(self.container_digests),
-                    list(self.marks),
+                    list(self.history_digests),
                 )
                 end = min((self.done // BLOCK_H + 1) * BLOCK_H, self.room.end)
                 self._block(self.done, end)
@@ -174,7 +175,7 @@ class Simulation:
             at = states_at[begin]
             self.spool_states, self.container_states = list(at.spools), list(at.boxes)
             self.digests, self.container_digests = list(at.digests), list(at.container_digests)
-            self.marks = list(at.marks)
+            self.history_digests = list(at.history_digests)
             count = max(begin - self.kept_from + 1, 0)
             theirs_from = self.kept_from - like.kept_from
             for mine, theirs in (
@@ -225,7 +226,7 @@ class Simulation:
             if written:
                 self.moisture[n, to], self.sd[n, to] = block.moisture[k], block.sd[k]
                 self.next_pct[n, to] = block.next_pct[k]
-                self.marks[n] = digest(self.marks[n], block.marks[k])
+                self.history_digests[n] = digest(self.history_digests[n], block.history_digests[k])
             # By what it is and not by where that comes from: a neighbour that went on to another container and left
             # it as it was touches nothing of the blocks to come.
             self.spool_states[n], self.digests[n] = block.spools[k], self.prepared[n].digest + block.spool_digests[k]

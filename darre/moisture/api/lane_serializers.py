@@ -1,6 +1,7 @@
 """Shapes of lanes over HTTP."""
 
 import orjson
+from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from darre.common.shapes import QuantitySerializer
@@ -67,3 +68,11 @@ _LANE = LaneSerializer()
 def written_lane(lane: Lane) -> orjson.Fragment:
     """A lane in JSON, written once for all answers that it stands in."""
     return lane.written.once(None, lambda: _LANE.to_representation(lane))
+
+
+@extend_schema_field(LaneSerializer)
+class LaneField(serializers.Field):
+    """A lane within a shared answer."""
+
+    def to_representation(self, value: Lane) -> orjson.Fragment:
+        return written_lane(value)

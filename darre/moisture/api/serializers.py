@@ -5,9 +5,8 @@ from typing import Any
 from rest_framework import serializers
 
 from darre.inventory.models import FilamentUse, MoistureReading
-from darre.moisture.api.lane_serializers import LaneSerializer, written_lane
+from darre.moisture.api.lane_serializers import LaneField
 from darre.moisture.rack import Traced
-from darre.moisture.storage import Contained
 from darre.places.api.serializers import DESICCANT_KINDS, INDICATORS, POUCHES, FullPlaceSerializer, StaySerializer
 from darre.places.models import DesiccantFill, DesiccantWeighing
 from darre.runs.api.serializers import RunningNow, SeenSerializer
@@ -58,7 +57,7 @@ class TracedSerializer(serializers.Serializer):
     once for as long as it is the same.
     """
 
-    lane = LaneSerializer()
+    lane = LaneField()
     pct = serializers.ListField(child=serializers.FloatField(allow_null=True))
     sd = serializers.ListField(child=serializers.FloatField(allow_null=True))
     stays = StaySerializer(many=True)
@@ -75,8 +74,6 @@ class TracedSerializer(serializers.Serializer):
         for name in map(str, self.fields):
             if name in ("pct", "sd"):  # long, and plain already
                 found[name] = getattr(instance, name)
-            elif name == "lane":
-                found[name] = written_lane(instance.lane)
             else:
                 field = self.fields[name]
                 value = field.get_attribute(instance)
@@ -171,19 +168,10 @@ class CrossingSerializer(serializers.Serializer):
 class ContainedSerializer(serializers.Serializer):
     """A spool in a container."""
 
-    lane = LaneSerializer()
+    lane = LaneField()
     clean = CrossingSerializer()
     trouble = CrossingSerializer()
     dries_h = serializers.FloatField(allow_null=True)
-
-    def to_representation(self, instance: Contained) -> dict[str, object]:
-        crossing = self.fields["clean"].to_representation
-        return {
-            "lane": written_lane(instance.lane),
-            "clean": crossing(instance.clean),
-            "trouble": crossing(instance.trouble),
-            "dries_h": instance.dries_h,
-        }
 
 
 class IngressSerializer(serializers.Serializer):

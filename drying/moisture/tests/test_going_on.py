@@ -135,8 +135,8 @@ class InParts(TestCase):
                 np.testing.assert_allclose(line.moisture_pct, expected.moisture_pct, rtol=1e-12)
 
 
-class Marks(TestCase):
-    """The same mark, the same history; and a history that is the same has the same mark, whatever its neighbours do."""
+class Digests(TestCase):
+    """The same digest, the same history; and the same history has the same digest, whatever its neighbours do."""
 
     def setUp(self):
         self.simulator, self.room = MoistureSimulator(), shed(24 * 9)
@@ -145,11 +145,9 @@ class Marks(TestCase):
         self.other = spool("pla", 0.3, (0, 30, 1), (30, None, 0))
 
     def simulate(self, *last):
-        return self.simulator.simulate(
-            [spool("petg", 0.1, (9, None, 0)), self.other, self.alone, *last], self.bins, self.room
-        )
+        return self.simulator.simulate([self.still, self.other, self.alone, *last], self.bins, self.room)
 
-    def test_a_mark_moves_with_the_hour_from_which_a_history_does(self):
+    def test_a_digest_moves_with_the_hour_from_which_a_history_does(self):
         first, later = (self.simulate(spool("abs", 0.4, (at, None, 1))) for at in (BLOCK_H + 20, BLOCK_H + 50))
         for n, touched in ((3, True), (2, False)):
             for hour in (0, BLOCK_H - 1, BLOCK_H, BLOCK_H + 60, 3 * BLOCK_H - 1):
@@ -158,11 +156,10 @@ class Marks(TestCase):
                     later.spools[n].moisture_pct[: (hour // BLOCK_H + 1) * BLOCK_H + 1],
                 )
                 self.assertEqual(same, not touched or hour < BLOCK_H, (n, hour))
-                self.assertEqual(first.mark(n, FIRST + hour) == later.mark(n, FIRST + hour), same, (n, hour))
+                self.assertEqual(first.digest(n, FIRST + hour) == later.digest(n, FIRST + hour), same, (n, hour))
 
     def test_blocks_to_come_are_taken_over_where_a_neighbour_left_all_as_it_was(self):
-        # The first two share no container any more once the second has moved; in its block they are one group with what
-        # stands in the bin that it came from.
+        # The second spool ties both bins together in its first block, in which it moves from one to the other.
         self.simulate(spool("abs", 0.4, (40, None, 1)))
         computed = []
         real = history.Simulation._compute
@@ -173,7 +170,7 @@ class Marks(TestCase):
             {n for begin, groups in computed for g in groups if begin == FIRST for n in g.spools}, {0, 1, 3}
         )
         self.assertEqual({n for begin, groups in computed for g in groups if begin > FIRST for n in g.spools}, {3})
-        anew = told(spool("petg", 0.1, (9, None, 0)), self.other, self.alone, spool("abs", 0.4, (50, None, 1)),
-                    boxes=self.bins, room=self.room)  # fmt: skip
+        everyone = self.still, self.other, self.alone, spool("abs", 0.4, (50, None, 1))
+        anew = told(*everyone, boxes=self.bins, room=self.room)
         for line, expected in zip(found.spools, anew.spools, strict=True):
             np.testing.assert_allclose(line.moisture_pct, expected.moisture_pct, rtol=1e-12)
