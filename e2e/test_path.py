@@ -13,6 +13,13 @@ from e2e.browser import BrowserCase
 STACKER = re.compile(r"^Set Tall stacker to 63 °C for (6 h( 30 min)?|7 h)\.$")
 
 
+# Scrolling by keys and wheel begins a frame or two after them.
+SCROLLED_AFTER_FRAMES = """async () => {
+  for (let frame = 0; frame < 12; frame += 1) await new Promise(requestAnimationFrame);
+  return scrollY;
+}"""
+
+
 class WholePath(BrowserCase):
     def test_by_keyboard_alone_from_the_rack_to_the_verdict(self):
         self.expected_errors = "400 (Bad Request)"
@@ -277,6 +284,21 @@ class EveryScreen(BrowserCase):
         self.scan()
         self.page.keyboard.press("Escape")
         expect(self.page.get_by_role("heading", name="Keys")).to_have_count(0)
+
+    def test_the_page_behind_a_slip_stays_where_it_is(self):
+        self.page.set_viewport_size({"width": 1280, "height": 400})
+        self.open("/")
+        for key in ("?", "m"):
+            self.page.keyboard.press(key)
+            expect(self.page.get_by_role("dialog").get_by_role("heading")).to_be_visible()
+            self.page.keyboard.press("PageDown")
+            self.page.mouse.move(20, 200)
+            self.page.mouse.wheel(0, 300)
+            self.assertEqual(self.page.evaluate(SCROLLED_AFTER_FRAMES), 0)
+            self.page.keyboard.press("Escape")
+            expect(self.page.get_by_role("dialog")).to_have_count(0)
+        self.page.keyboard.press("PageDown")
+        self.page.wait_for_function("scrollY > 0")  # it is long enough to scroll, and can
 
     def test_an_empty_workshop_and_a_run_that_is_not_there_say_what_to_do(self):
         self.expected_errors = "404 (Not Found)"

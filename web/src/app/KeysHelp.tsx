@@ -1,5 +1,6 @@
-import { Dialog, DialogBackdrop, DialogPanel, DialogTitle } from "@headlessui/react";
+import { DialogTitle } from "@headlessui/react";
 import { Button } from "../components/Button";
+import { OverPage } from "../components/OverPage";
 
 const KEYS = [
   ["W", "weigh, from anywhere"],
@@ -14,30 +15,25 @@ const KEYS = [
 ] as const;
 
 /** All keys. */
-export function KeysHelp({ open, onClose }: { open: boolean; onClose: () => void }) {
+export function KeysHelp({ onClose }: { onClose: () => void }) {
   return (
-    <Dialog open={open} onClose={onClose} className="relative z-30">
-      <DialogBackdrop className="fixed inset-0 bg-black/40" />
-      <div className="fixed inset-0 flex items-center justify-center p-4">
-        <DialogPanel className="w-full max-w-md border-2 border-ink bg-paper p-5">
-          <DialogTitle as="h2" className="mb-3">
-            Keys
-          </DialogTitle>
-          <dl className="mb-4 grid grid-cols-[5rem_1fr] gap-y-2">
-            {KEYS.map(([key, act]) => (
-              <div key={key} className="contents">
-                <dt>
-                  <kbd>{key}</kbd>
-                </dt>
-                <dd>{act}</dd>
-              </div>
-            ))}
-          </dl>
-          <Button kind="quiet" onClick={onClose}>
-            Close
-          </Button>
-        </DialogPanel>
-      </div>
-    </Dialog>
+    <OverPage onClose={onClose}>
+      <DialogTitle as="h2" className="mb-3 text-xl">
+        Keys
+      </DialogTitle>
+      <dl className="mb-4 grid grid-cols-[5rem_1fr] gap-y-2">
+        {KEYS.map(([key, act]) => (
+          <div key={key} className="contents">
+            <dt>
+              <kbd>{key}</kbd>
+            </dt>
+            <dd>{act}</dd>
+          </div>
+        ))}
+      </dl>
+      <Button kind="quiet" onClick={onClose}>
+        Close
+      </Button>
+    </OverPage>
   );
 }

@@ -9,6 +9,7 @@ import { OutboxBar } from "../features/outbox/OutboxBar";
 import { WeighSlip } from "../features/weighing/WeighSlip";
 import { BackupSlip, OpenCaseSlip, PreferencesSlip } from "./rooms";
 import { MoveSlip } from "../features/rack/MoveSlip";
+import { OverPageRoot } from "../components/OverPage";
 import { Skeleton } from "../components/Skeleton";
 import { BottomBar } from "./BottomBar";
 import { Header } from "./Header";
@@ -173,6 +174,7 @@ export function Shell() {
         )}
       </main>
       <BottomBar />
+      <OverPageRoot />
       {slip && (
         <WeighSlip
           key={slip.key}
@@ -227,12 +229,13 @@ export function Shell() {
           />
         )}
       </Suspense>
-      <KeysHelp
-        open={keysOpen}
-        onClose={() => {
-          setKeysOpen(false);
-        }}
-      />
+      {keysOpen && (
+        <KeysHelp
+          onClose={() => {
+            setKeysOpen(false);
+          }}
+        />
+      )}
     </ShellContext>
   );
 }

@@ -1,7 +1,8 @@
-import { Dialog, DialogBackdrop, DialogPanel, DialogTitle } from "@headlessui/react";
+import { DialogTitle } from "@headlessui/react";
 import type { ReactNode } from "react";
 import { Alert } from "./Alert";
 import { Button } from "./Button";
+import { OverPage } from "./OverPage";
 
 interface Props {
   title: string;
@@ -18,33 +19,26 @@ interface Props {
 /** A small form over the page. Esc leaves it. */
 export function Slip({ title, onClose, onSubmit, problem, children, wide = false, leave = "Cancel" }: Props) {
   return (
-    <Dialog open onClose={onClose} className="relative z-30">
-      <DialogBackdrop className="fixed inset-0 bg-black/40" />
-      <div className="fixed inset-0 flex items-end justify-center sm:items-center sm:p-4">
-        <DialogPanel
-          className={`max-h-full w-full overflow-auto border-2 border-ink bg-ground p-5 ${wide ? "max-w-2xl" : "max-w-md"}`}
-        >
-          <div className="mb-3 flex items-start justify-between gap-4">
-            <DialogTitle as="h2" className="text-xl">
-              {title}
-            </DialogTitle>
-            <Button kind="quiet" className="px-2 py-0.5" onClick={onClose}>
-              {leave}
-            </Button>
-          </div>
-          <form
-            noValidate
-            className="flex flex-col gap-3"
-            onSubmit={(event) => {
-              event.preventDefault();
-              onSubmit();
-            }}
-          >
-            {children}
-            {problem !== undefined && <Alert>{problem}</Alert>}
-          </form>
-        </DialogPanel>
+    <OverPage onClose={onClose} {...(wide && { width: "max-w-2xl" })}>
+      <div className="mb-3 flex items-start justify-between gap-4">
+        <DialogTitle as="h2" className="text-xl">
+          {title}
+        </DialogTitle>
+        <Button kind="quiet" className="px-2 py-0.5" onClick={onClose}>
+          {leave}
+        </Button>
       </div>
-    </Dialog>
+      <form
+        noValidate
+        className="flex flex-col gap-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          onSubmit();
+        }}
+      >
+        {children}
+        {problem !== undefined && <Alert>{problem}</Alert>}
+      </form>
+    </OverPage>
   );
 }

@@ -1,4 +1,4 @@
-import { Dialog, DialogBackdrop, DialogPanel, DialogTitle } from "@headlessui/react";
+import { DialogTitle } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import type { Lane } from "../../api/client";
 import { liveMass } from "../equipment/queries";
@@ -13,6 +13,7 @@ import { Choice } from "../../components/Choice";
 import { useSlip } from "./useSlip";
 import { Afterwards } from "../../components/Afterwards";
 import { Alert } from "../../components/Alert";
+import { OverPage } from "../../components/OverPage";
 import { ChoiceField, MomentField, NumberField, PickField, TextField, TickField } from "../../forms/fields";
 
 const TITLES = { keep: "Weigh", start: "Weigh in and start", end: "Weigh out and end" };
@@ -31,48 +32,43 @@ type Slip = ReturnType<typeof useSlip>;
 export function WeighSlip({ intent, clientKey, onClose }: Props) {
   const slip = useSlip(intent, clientKey, onClose);
   return (
-    <Dialog open onClose={onClose} className="relative z-30">
-      <DialogBackdrop className="fixed inset-0 bg-black/40" />
-      <div className="fixed inset-0 flex items-end justify-center sm:items-center sm:p-4">
-        <DialogPanel className="max-h-full w-full max-w-md overflow-auto border-2 border-ink bg-ground p-5">
-          <DialogTitle as="h2" className="mb-2 text-xl">
-            {TITLES[intent.kind]}
-          </DialogTitle>
-          <form
-            noValidate
-            className="flex flex-col gap-3"
-            onSubmit={(event) => {
-              event.preventDefault();
-              if (!slip.busy) slip.submit();
-            }}
-          >
-            {intent.kind !== "keep" && <p className="text-lg font-bold">{slip.lane?.spool.name}</p>}
-            <NumberField
-              control={slip.control}
-              name="gross_g"
-              label="The scale reads"
-              measure="mass"
-              large
-              autoFocus
-              hint={<Preview slip={slip} />}
-            />
-            {slip.asked && <WhatHappened slip={slip} />}
-            <Afterwards space="h-48 max-sm:h-53">
-              <OfWhat intent={intent} slip={slip} />
-            </Afterwards>
-            {slip.problem !== undefined && <Alert>{slip.problem}</Alert>}
-            <div className="flex gap-2">
-              <Button type="submit" kind="primary" className="grow justify-center" aria-disabled={slip.busy}>
-                {slip.busy ? "Saving …" : KEEPS[intent.kind]} <kbd>Enter</kbd>
-              </Button>
-              <Button kind="quiet" onClick={onClose}>
-                Cancel
-              </Button>
-            </div>
-          </form>
-        </DialogPanel>
-      </div>
-    </Dialog>
+    <OverPage onClose={onClose}>
+      <DialogTitle as="h2" className="mb-2 text-xl">
+        {TITLES[intent.kind]}
+      </DialogTitle>
+      <form
+        noValidate
+        className="flex flex-col gap-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (!slip.busy) slip.submit();
+        }}
+      >
+        {intent.kind !== "keep" && <p className="text-lg font-bold">{slip.lane?.spool.name}</p>}
+        <NumberField
+          control={slip.control}
+          name="gross_g"
+          label="The scale reads"
+          measure="mass"
+          large
+          autoFocus
+          hint={<Preview slip={slip} />}
+        />
+        {slip.asked && <WhatHappened slip={slip} />}
+        <Afterwards space="h-48 max-sm:h-53">
+          <OfWhat intent={intent} slip={slip} />
+        </Afterwards>
+        {slip.problem !== undefined && <Alert>{slip.problem}</Alert>}
+        <div className="flex gap-2">
+          <Button type="submit" kind="primary" className="grow justify-center" aria-disabled={slip.busy}>
+            {slip.busy ? "Saving …" : KEEPS[intent.kind]} <kbd>Enter</kbd>
+          </Button>
+          <Button kind="quiet" onClick={onClose}>
+            Cancel
+          </Button>
+        </div>
+      </form>
+    </OverPage>
   );
 }
 
