@@ -21,13 +21,18 @@ EVERY_PAIR, EVERY_THREE = 3, 29  # all of them would take half an hour
 WHICH = {1: "alone", 2: "in company", 3: "of three"}
 
 
+READ_FROM_FILES = {"all_materials", "all_mixed_in", "empty_spool_kinds", "kinds_of_dryer", "walls", "desiccant"}
+
+
 def forget() -> None:
-    """As after a start: nothing computed is kept, but for the shelf's moistures."""
+    """As after a start and a first page: nothing computed is kept, but for the shelf's moistures."""
     from darre.moisture.apps import moisture_state
     from drying.cache import Cache
 
     for thing in gc.get_objects():
-        if type(thing) is type(functools.lru_cache(len)) and (thing.__module__ or "").startswith("drying"):
+        if type(thing) is not type(functools.lru_cache(len)) or getattr(thing, "__name__", "") in READ_FROM_FILES:
+            continue
+        if (thing.__module__ or "").startswith("drying"):
             thing.cache_clear()
     moisture_state().best_runs, moisture_state().heat_courses = Cache(2000), Cache(500)
 

@@ -90,7 +90,8 @@ class _Run:
         steps = np.diff(knots[self.knot_h.size - 1 :]).tolist()
         found.inside, found.met, windings = [*self.inside], [*self.met], self.windings.prepared(steps)
         for step_h in steps:
-            inside, activity = stepped(windings, self.flow, found.inside[-1], step_h, _onward(found.met))
+            guess = _onward([inside.gas for inside in found.inside])
+            inside, activity = stepped(windings, self.flow, found.inside[-1], step_h, guess, _onward(found.met))
             found.inside.append(inside)
             found.met.append(activity)
         gas, strand = self.windings.arrays(found.inside[self.knot_h.size :])
@@ -118,7 +119,7 @@ def _run(filaments: Sequence[Filament], starts: Sequence[Sequence[State]], segme
 
 
 def _onward(met: Sequence[Array]) -> Array:
-    """Where the boxes' activities are likely to be in the next step: steps grow evenly in the logarithm of time."""
+    """Where activities are likely to be after the next step: steps grow evenly in the logarithm of time."""
     return met[-1] if len(met) < 3 else possible(2.0 * met[-1] - met[-2])
 
 

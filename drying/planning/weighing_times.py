@@ -8,7 +8,6 @@ planned end: a c-optimal design of a Bayesian linear model (K. Chaloner, I. Verd
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 from itertools import combinations
 
 import numpy as np
@@ -24,26 +23,27 @@ LEAST_CHANGE_PCT = 1e-6
 LEAST_H = 0.75  # sooner the box has hardly got warm, and opening it costs more than is learned
 
 
-def variance_at_end(
-    load: Load, time_h: Array, moisture_pct: Array, duration_h: float, weigh_at_h: Sequence[float]
-) -> float:
-    """Variance of the moisture at the end of the run, (% of dry mass)², once it has been weighed at these times.
+def variances_at_end(load: Load, time_h: Array, moisture_pct: Array, duration_h: float, choices: Array) -> Array:
+    """Variance of the moisture at the end of the run, (% of dry mass)², once it has been weighed at the times in h of
+    each choice, shape (choices, times).
 
     `moisture_pct` is the computed course at `time_h`, which must reach `duration_h`.
     """
-    every = np.append(weigh_at_h, duration_h)
+    every = np.append(choices, duration_h)
     moisture = np.interp(every, time_h, moisture_pct)
     per_log_rate = every * np.interp(every, time_h, np.gradient(moisture_pct, time_h))
     start, rest = float(moisture_pct[0]), float(moisture_pct[-1])
     # By Henry's law what is over the level that it comes to rest at scales, on the way down as on the way up.
     per_start = (moisture - rest) / (start - rest) if abs(start - rest) > LEAST_CHANGE_PCT else np.zeros_like(moisture)
-    rows, losses = np.column_stack([1.0 - per_start, -per_log_rate])[:-1], start - moisture[:-1]
+    rows = np.stack([1.0 - per_start[:-1], -per_log_rate[:-1]], axis=-1).reshape(*choices.shape, 2)
+    losses = (start - moisture[:-1]).reshape(choices.shape)
     u_pct = 100.0 * math.sqrt(2.0) * USUAL_SCALE_G / (load.dry_mass_g or 1000.0)
     prior = np.diag([max(load.start.uncertainty, 1e-3) ** 2, RATE_SIGMA**2])
-    noise = np.diag(u_pct**2 + (SHAPE_ERROR * losses) ** 2)
-    gain = prior @ rows.T @ np.linalg.inv(rows @ prior @ rows.T + noise)
+    noise = (u_pct**2 + (SHAPE_ERROR * losses) ** 2)[:, :, None] * np.eye(choices.shape[1])
+    told = rows @ prior
+    gain = told.swapaxes(1, 2) @ np.linalg.inv(told @ rows.swapaxes(1, 2) + noise)
     end = np.array([per_start[-1], per_log_rate[-1]])
-    return float(end @ (prior - gain @ rows @ prior) @ end)
+    return np.asarray((prior - gain @ told) @ end @ end)
 
 
 def best_times_h(load: Load, time_h: Array, moisture_pct: Array, duration_h: float) -> tuple[float, ...]:
@@ -57,4 +57,4 @@ def best_times_h(load: Load, time_h: Array, moisture_pct: Array, duration_h: flo
     candidates = [float(t) for t in np.linspace(first, last, CANDIDATES)]
     pairs = [(a, b) for a, b in combinations(candidates, 2) if b - a >= LEAST_H]
     choices: list[tuple[float, ...]] = list(pairs) or [(t,) for t in candidates]
-    return min(choices, key=lambda at: variance_at_end(load, time_h, moisture_pct, duration_h, at))
+    return choices[int(np.argmin(variances_at_end(load, time_h, moisture_pct, duration_h, np.array(choices))))]

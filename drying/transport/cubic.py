@@ -115,39 +115,39 @@ class Conditions:
         return np.asarray(self.mass * (slot + self.slots.density * (strand @ stride.take[:, :, None])[:, :, 0]))
 
     def euler(self, slot: Array, strand: Array, hours: float, guess: Array) -> tuple[Array, Array, Array]:
-        """One backward Euler step: modes exact for the surface at the step's end. Newton begins at `guess`. Besides gas
-        and strand the water that is missing of what is to be there, kg per m³ of winding, as Newton stops.
+        """What the slots (see `Slots`) hold, the gas and the strand after one backward Euler step, modes exact for the
+        surface at the step's end. Newton begins at `guess`.
         """
         stride, inside = self.stride(hours), self.inside
         target = (self.known(slot, strand, stride) + stride.carried * self.activity)[:, :inside]
         if self.free:
             target -= stride.edge * self.activity
-        new, settled = guess[:, :inside], np.zeros((len(guess), 1), dtype=bool)
+        new, move = guess[:, :inside], np.zeros_like(target)
+        settled = np.zeros((len(guess), 1), dtype=bool)
         for _ in range(_NEWTON_STEPS):
             square = stride.cubic * new * new
             slope = stride.linear.copy()
             diagonal(slope)[...] += 3.0 * square
+            onward = _solved(slope, target + 2.0 * square * new)
             # A case that has settled stays put, so it does not depend on what is computed beside it.
-            last, new = new, np.where(settled, new, _solved(slope, target + 2.0 * square * new))
-            settled |= np.abs(new - last).max(axis=1, keepdims=True) < _NEWTON_TOLERANCE
+            move, new = np.where(settled, move, onward - new), np.where(settled, new, onward)
+            settled = np.abs(move).max(axis=1, keepdims=True) < _NEWTON_TOLERANCE
             if settled.all():
                 break
-        missing = (target - (stride.columns + stride.cubic * new * new) * new).sum(axis=1)
+        beyond = stride.beyond(new - move, move)
         if self.free:
             new = np.concatenate([new, np.broadcast_to(self.activity, (len(new), 1))], axis=1)
-        return new, self.strand_after(new, strand, stride), missing
+        slot = self.slots.water(new)
+        slot[:, :inside] -= beyond
+        return slot, new, self.strand_after(new, strand, stride)
 
     def step(self, slot: Array, gas: Array, strand: Array, hours: float) -> tuple[Array, Array, Array]:
         """One extrapolated step, second order in time: what the slots (see `Slots`) hold, the gas, near enough to begin
         a search at, and the strand.
         """
-        *once, missing_once = self.euler(slot, strand, hours, gas)
-        middle, strand_then, missing_then = self.euler(slot, strand, hours / 2.0, (gas + once[0]) / 2.0)
-        *half, missing = self.euler(self.slots.water(middle), strand_then, hours / 2.0, once[0])
-        slot, gas, strand = extrapolated(self.slots, once, half)
-        if not self.free:  # spread evenly, so that no water is made or lost
-            slot += (2.0 * (missing_then + missing) - missing_once)[:, None]
-        return slot, gas, strand
+        once = self.euler(slot, strand, hours, gas)
+        middle = self.euler(slot, strand, hours / 2.0, (gas + once[1]) / 2.0)
+        return extrapolated(once, self.euler(middle[0], middle[2], hours / 2.0, once[1]))
 
 
 def diagonal(matrices: Array) -> Array:
@@ -155,14 +155,14 @@ def diagonal(matrices: Array) -> Array:
     return matrices.reshape(*matrices.shape[:-2], -1)[..., :: matrices.shape[-1] + 1]
 
 
-def extrapolated(slots: Slots, once: Sequence[Array], half: Sequence[Array]) -> tuple[Array, Array, Array]:
-    """What the slots hold, about the gas, and the strand, of second order, from gas and strand after a step taken once
-    whole and once in halves (Richardson).
+def extrapolated(once: Sequence[Array], half: Sequence[Array]) -> tuple[Array, Array, Array]:
+    """What the slots hold, about the gas, and the strand, of second order, from these after a step taken once whole and
+    once in halves (Richardson).
 
     Water is extrapolated, not activity: the two are not proportional, and it is water that must be kept.
     """
-    slot = 2.0 * slots.water(half[0]) - slots.water(once[0])
-    return slot, 2.0 * half[0] - once[0], 2.0 * half[1] - once[1]
+    slot, gas, strand = (2.0 * of_half - of_once for of_once, of_half in zip(once, half, strict=True))
+    return slot, gas, strand
 
 
 @dataclass(frozen=True)
@@ -176,10 +176,16 @@ class _Stride:
     straight: Array
     bent: Array
     linear: Array
-    columns: Array
     edge: Array
     cubic: Array
     carried: Array
+    curve: Array
+
+    def beyond(self, gas: Array, move: Array) -> Array:
+        """What each node holds beyond the straight line that Newton followed from this gas by this move, kg per m³ of
+        winding: it is taken from its slots, so that its water balances.
+        """
+        return np.asarray(self.curve * move * move * (3.0 * gas + move))
 
 
 def _strides(conditions: Conditions, seconds: Sequence[float]) -> Iterator[_Stride]:
@@ -190,12 +196,13 @@ def _strides(conditions: Conditions, seconds: Sequence[float]) -> Iterator[_Stri
     take = STRAND_WEIGHTS * (1.0 - kept)
     held = slots.density * (take.sum(axis=2, keepdims=True) + REST_WEIGHT)
     straight = conditions.mass * (slots.gas_capacity + held * slots.k1)
-    bent = conditions.mass * held * slots.k3
+    curve = held * slots.k3
+    bent = conditions.mass * curve
     matrix = each[:, :, :, None] * conditions.transport
     diagonal(matrix)[...] += straight
     linear = np.ascontiguousarray(matrix[:, :, :inside, :inside])
     edge, cubic = matrix[:, :, :inside, -1], bent[:, :, :inside]
-    parts = (kept, take, straight, bent, linear, linear.sum(axis=2), edge, cubic, each * conditions.face)
+    parts = (kept, take, straight, bent, linear, edge, cubic, each * conditions.face, curve)
     return (_Stride(*of_one) for of_one in zip(*parts, strict=True))
 
 
@@ -229,9 +236,10 @@ class Sought:
         less = (takes[:, :inside] * with_air).sum(axis=1) + takes[:, -1]
         return own, with_air, given, less
 
-    def strand_after(self, gas: Array) -> Array:
-        """The strand at the end of the step, over this gas."""
-        return self.conditions.strand_after(gas, self.strand, self.stride)
+    def after(self, gas: Array, move: Array) -> tuple[Array, Array, Array]:
+        """What the slots hold, the gas and the strand at the end of the step, come to by this last move."""
+        slot = self.conditions.slots.water(gas) - self.stride.beyond(gas - move, move)
+        return slot, gas, self.conditions.strand_after(gas, self.strand, self.stride)
 
 
 def water_in(conditions: Conditions, slot: Array, strand: Array) -> Array:

@@ -22,40 +22,43 @@ from drying.transport.state import (
     Filament,
     Segment,
     State,
-    at_temperature,
     face_conductance,
     gas_capacity,
     strand_density,
 )
-from drying.transport.winding import grid, vapour_diffusivity_m2_s
+from drying.transport.winding import Winding, grid, vapour_diffusivity_m2_s
 
 
 @dataclass(frozen=True)
 class _Pack:
-    """One temperature and exchange flow. A departure from the activity of the incoming air is `into @ departure` as
-    pack modes, each of which leaks by `leak` from its gas, 1/s times capacity.
+    """The gas alone of a winding at one temperature and exchange flow. A departure from the activity of the incoming
+    air is `into @ departure` as pack modes, each of which leaks by `leak`, 1/s times capacity.
     """
 
     free: bool
     into: Array
     back: Array
     leak: Array
-    capacity: Array
-    face_rate: Array
 
 
 @dataclass(frozen=True)
 class _Modes:
-    """The same diagonalised: a departure written as pack modes, square roots of the capacities and `turn` (each pack
-    mode's own eigenvectors) decays by `exp(rate·t)`.
+    """The same with strand in it, diagonalised: a departure written as pack modes, square roots of the capacities and
+    `turn` (each pack mode's own eigenvectors) decays by `exp(rate·t)`; at a face in free air by `exp(-face_rate·t)`.
     """
 
     pack: _Pack
+    capacity: Array
+    face_rate: Array
     turn: Array
     rate: Array
 
 
+_AT_ONCE = 16  # what is worked on for these fits into a core's own memory: a third quicker than forty at once
 _UNHEARD = 1e-13  # modes that have decayed to less than this of the largest do not show in the last digits
+
+_InAir = tuple[Filament, float, float | None]
+"""A body wound up, its temperature in °C, and its exchange flow in m³/h, None in free air."""
 
 
 @cache
@@ -64,38 +67,52 @@ def kept_modes() -> Cache[_Modes]:
     return Cache(512)
 
 
-def _modes(conditions: Sequence[tuple[Filament, float, float | None]]) -> list[_Modes]:
-    """The modes of windings at temperatures in °C and exchange flows in m³/h (None in free air): all free, or none.
-    Those that are not known yet are diagonalised at one go, which is twice as quick.
+def _modes(conditions: Sequence[_InAir]) -> list[_Modes]:
+    """The modes in several conditions: all free, or none. Those that are not known yet are diagonalised at one go,
+    which is twice as quick.
     """
     return kept_modes().get_each(conditions, _diagonalised)
 
 
-def _diagonalised(conditions: Sequence[tuple[Filament, float, float | None]]) -> list[_Modes]:
-    packs = [_pack(*condition) for condition in conditions]
-    leak, capacity, rates = (
-        np.stack([getattr(pack, name) for pack in packs]) for name in ("leak", "capacity", "face_rate")
+def _diagonalised(conditions: Sequence[_InAir]) -> list[_Modes]:
+    wound = [(f.winding, temp_c, flow) for f, temp_c, flow in conditions if f.winding is not None]
+    pack_of = dict(zip(dict.fromkeys(wound), _packs(list(dict.fromkeys(wound))), strict=True))
+    packs = [pack_of[each] for each in wound]
+    capacity = np.stack([_capacity(filament, temp_c) for filament, temp_c, _ in conditions])
+    face_rate = np.stack([filament.strand_rates_per_s(temp_c) for filament, temp_c, _ in conditions])
+    leak = np.stack([pack.leak for pack in packs])
+    found: list[tuple[_Pack, Array, Array, Array, Array]] = []
+    for at in range(0, len(packs), _AT_ONCE):
+        some = slice(at, at + _AT_ONCE)
+        rate, turn = decays(leak[some], capacity[some], face_rate[some])
+        found += zip(packs[some], capacity[some], face_rate[some], turn, rate, strict=True)
+    return [_Modes(*each) for each in found]
+
+
+def _capacity(filament: Filament, temp_c: float) -> Array:
+    """Of the gas with what follows it at once, then of the strand's modes: kg/m³ per unit activity."""
+    assert filament.winding is not None
+    held = strand_density(filament) * filament.material.k1.value / 100.0
+    return np.concatenate([[gas_capacity(filament.winding, temp_c) + held * REST_WEIGHT], held * STRAND_WEIGHTS])
+
+
+def _packs(wound: Sequence[tuple[Winding, float, float | None]]) -> list[_Pack]:
+    """Of several windings at their temperatures and exchange flows, whatever is wound: at one go, as many materials of
+    a forecast share them.
+    """
+    cells, free = [grid(winding) for winding, _, _ in wound], wound[0][2] is None
+    conductivity = np.array(
+        [vapour_diffusivity_m2_s(w, t) * vapour_concentration_g_m3(t, 100.0) / 1000.0 for w, t, _ in wound]
     )
-    return [_Modes(pack, turn, rate) for pack, rate, turn in zip(packs, *decays(leak, capacity, rates), strict=True)]
-
-
-def _pack(filament: Filament, temp_c: float, vent_m3_h: float | None) -> _Pack:
-    winding, material = filament.winding, filament.material
-    assert winding is not None
-    cells = grid(winding)
-    strand_rate = filament.strand_rates_per_s(temp_c)
-    held = strand_density(filament) * material.k1.value / 100.0  # kg/m³ per unit activity
-    conductivity = vapour_diffusivity_m2_s(winding, temp_c) * vapour_concentration_g_m3(temp_c, 100.0) / 1000.0
-    stiffness, mass, free = conductivity * cells.stiffness, cells.mass, vent_m3_h is None
-    if vent_m3_h is None:
-        stiffness, mass = stiffness[:-1, :-1], mass[:-1]
+    stiffness = conductivity[:, None, None] * np.stack([c.stiffness for c in cells])
+    root = np.sqrt(np.stack([c.mass for c in cells]))
+    if free:
+        stiffness, root = stiffness[:, :-1, :-1], root[:, :-1]
     else:
-        stiffness = stiffness.copy()
-        stiffness[-1, -1] += face_conductance(winding, temp_c, vent_m3_h)
-    root = np.sqrt(mass)
-    leak, vectors = np.linalg.eigh(stiffness / np.multiply.outer(root, root))
-    capacity = np.concatenate([[gas_capacity(winding, temp_c) + held * REST_WEIGHT], held * STRAND_WEIGHTS])
-    return _Pack(free, vectors.T * root, vectors / root[:, None], leak, capacity, strand_rate)
+        stiffness[:, -1, -1] += [face_conductance(w, t, flow or 0.0) for w, t, flow in wound]
+    leak, vectors = np.linalg.eigh(stiffness / (root[:, :, None] * root[:, None, :]))
+    into, back = vectors.swapaxes(1, 2) * root[:, None, :], vectors / root[:, :, None]
+    return [_Pack(free, *each) for each in zip(into, back, leak, strict=True)]
 
 
 class _Together:
@@ -107,9 +124,9 @@ class _Together:
         packs = [m.pack for m in modes]
         self.free, self.k1 = packs[0].free, np.array(k1)[:, None, None]
         self.into, self.back = np.stack([p.into for p in packs]), np.stack([p.back for p in packs])
-        self.scale = np.sqrt(np.stack([p.capacity for p in packs]))
+        self.scale = np.sqrt(np.stack([m.capacity for m in modes]))
         self.turn, self.rate = np.stack([m.turn for m in modes]), np.stack([m.rate for m in modes])
-        self.face_rate = np.stack([p.face_rate for p in packs])
+        self.face_rate = np.stack([m.face_rate for m in modes])
 
     def departure(self, gas: Array, strand: Array, air: Array) -> Array:
         """Gas and strand as activities over those of the incoming air, shape (cases,)."""
@@ -120,9 +137,9 @@ class _Together:
         inside = departure[:, :-1] if self.free else departure
         return np.asarray(np.einsum("cjes,cje->cjs", self.turn, (self.into @ inside) * self.scale[:, None, :]))
 
-    def after(self, departure: Array, air: Array, seconds: Array) -> tuple[Array, Array]:
-        """Gas and strand after so many seconds, shape (cases,)."""
-        decayed = self.amplitudes(departure) * np.exp(self.rate * seconds[:, None, None])
+    def after(self, departure: Array, amplitudes: Array, air: Array, seconds: Array) -> tuple[Array, Array]:
+        """Gas and strand after so many seconds, shape (cases,), from a departure and its amplitudes."""
+        decayed = amplitudes * np.exp(self.rate * seconds[:, None, None])
         found = self.back @ (np.einsum("cjes,cjs->cje", self.turn, decayed) / self.scale[:, None, :])
         if self.free:
             face = departure[:, -1, 1:] * np.exp(-self.face_rate * seconds[:, None])
@@ -189,38 +206,59 @@ def advance(cases: Sequence[tuple[Filament, Segment, State]], time_h: Sequence[A
     """
     modes = _modes([(filament, segment.temp_c, segment.vent_m3_h) for filament, segment, _ in cases])
     together = _Together(modes, [filament.material.k1.value for filament, _, _ in cases])
-    warm = [at_temperature(filament, state, segment.temp_c) for filament, segment, state in cases]
     air = np.array([segment.activity for _, segment, _ in cases])
-    departure = together.departure(np.stack([s.gas for s in warm]), np.stack([s.strand for s in warm]), air)
+    strand = np.stack([state.strand for _, _, state in cases])
+    departure = together.departure(_gas_at_warmth(cases, modes), strand, air)
+    amplitudes = together.amplitudes(departure)
     seconds = np.array([segment.duration_h * 3600.0 for _, segment, _ in cases])
-    gas, strand = together.after(departure, air, seconds)
-    found, shares = [], np.empty(len(cases))
-    if any(times.size for times in time_h):
-        shares = _shares(together, [grid(f.winding).mass for f, _, _ in cases if f.winding is not None], departure)
-    for n, (filament, segment, _) in enumerate(cases):
-        moisture = _moisture(filament, modes[n], shares[n], departure[n], time_h[n] * 3600.0)
-        found.append((filament.material.k1.value * (air[n] + moisture), State(gas[n], strand[n], segment.temp_c)))
+    gas, strand = together.after(departure, amplitudes, air, seconds)
+    mass = np.stack([grid(f.winding).mass for f, _, _ in cases if f.winding is not None])
+    rates, shares = _decaying(together, mass, departure, amplitudes)
+    found = []
+    for n, over_air in enumerate(_sums(rates, shares, time_h)):
+        filament, segment, _ = cases[n]
+        moisture = filament.material.k1.value * (segment.activity + over_air)
+        found.append((moisture, State(gas[n], strand[n], segment.temp_c)))
     return found
 
 
-def _shares(together: _Together, masses: Sequence[Array], departure: Array) -> Array:
-    """What each mode is of the mean departure at the beginning."""
+def _gas_at_warmth(cases: Sequence[tuple[Filament, Segment, State]], modes: Sequence[_Modes]) -> Array:
+    """The gas of each case once its temperature is the segment's, as by `at_temperature`."""
+    found = np.stack([state.gas for _, _, state in cases])
+    for n, (filament, segment, state) in enumerate(cases):
+        if state.temp_c != segment.temp_c:
+            found[n] *= _capacity(filament, state.temp_c)[0] / modes[n].capacity[0]
+    return found
+
+
+def _decaying(together: _Together, mass: Array, departure: Array, amplitudes: Array) -> tuple[Array, Array]:
+    """All that decays in each case, 1/s (≤ 0), and what it is of the mean departure at the beginning, shape (cases,
+    all): its modes, and the strand at a face in free air.
+    """
     weights = np.concatenate([[REST_WEIGHT], STRAND_WEIGHTS]) / together.scale
-    mass = np.stack(masses)[:, None, : together.back.shape[1]]
-    pack_weight = (mass @ together.back)[:, 0]
-    of_mode = np.einsum("cjes,ce->cjs", together.turn, weights)
-    return np.asarray(pack_weight[:, :, None] * of_mode * together.amplitudes(departure))
+    pack_weight = (mass[:, None, : together.back.shape[1]] @ together.back)[:, 0]
+    of_mode = np.einsum("cjes,ce->cjs", together.turn, weights) * amplitudes
+    shares = (pack_weight[:, :, None] * of_mode).reshape(len(mass), -1)
+    rates = together.rate.reshape(len(mass), -1)
+    if together.free:
+        at_face = mass[:, -1:] * departure[:, -1, 1:] * STRAND_WEIGHTS
+        rates, shares = np.hstack([rates, -together.face_rate]), np.hstack([shares, at_face])
+    return rates, shares
 
 
-def _moisture(filament: Filament, modes: _Modes, share: Array, departure: Array, seconds: Array) -> Array:
-    """The mean departure at each time."""
-    if seconds.size == 0:
-        return np.empty(0)
-    earliest = np.min(seconds, initial=np.inf, where=seconds > 0.0)  # the moisture at 0 is the state's own
-    heard = np.abs(share) * np.exp(modes.rate * min(earliest, 1e9)) > _UNHEARD * np.abs(share).max()
-    total = np.exp(np.multiply.outer(seconds, modes.rate[heard])) @ share[heard]
-    if modes.pack.free:
-        assert filament.winding is not None
-        at_face = np.exp(-np.multiply.outer(seconds, modes.pack.face_rate)) @ (departure[-1, 1:] * STRAND_WEIGHTS)
-        total = total + grid(filament.winding).mass[-1] * at_face
-    return np.asarray(total)
+def _sums(rates: Array, shares: Array, time_h: Sequence[Array]) -> list[Array]:
+    """What is left of the shares of each case at its times; of those that are asked for at the same ones at one go."""
+    alike: dict[bytes, list[int]] = {}
+    for n, times in enumerate(time_h):
+        alike.setdefault(times.tobytes(), []).append(n)
+    found = dict.fromkeys(range(len(time_h)), np.empty(0))
+    for which in alike.values():
+        seconds, rate, share = 3600.0 * time_h[which[0]], rates[which], shares[which]
+        if seconds.size == 0:
+            continue
+        earliest = np.min(seconds, initial=1e9, where=seconds > 0.0)  # the moisture at 0 is the state's own
+        size = np.abs(share)
+        heard = np.any(size * np.exp(rate * earliest) > _UNHEARD * size.max(axis=1, keepdims=True), axis=0)
+        left = np.exp(seconds[:, None] * rate[:, None, heard]) @ share[:, heard, None]
+        found.update(zip(which, left[:, :, 0], strict=True))
+    return [found[n] for n in range(len(time_h))]

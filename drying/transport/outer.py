@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cache, lru_cache
 
 import numpy as np
 from numpy.polynomial import legendre
@@ -16,7 +16,7 @@ from drying.transport.winding import Winding, node_places
 
 NEXT_G = 50.0  # a usual print
 APART_SHARE = 0.25  # of the mean: less is not worth saying
-_ORDER = 24  # of the quadrature; the profile is a polynomial of lower degree
+_PLACES, _WEIGHTS = legendre.leggauss(24)  # of the quadrature; the profile is a polynomial of lower degree
 
 
 def next_share(net_g: float) -> float:
@@ -39,12 +39,18 @@ def ring_weights(winding: Winding, share: float, *, inner: bool = False) -> Arra
     low, high = winding.hub_radius_mm, winding.outer_radius_mm
     part = share * (high**2 - low**2)
     begin, end = (low, math.sqrt(low**2 + part)) if inner else (math.sqrt(high**2 - part), high)
-    at, weights = legendre.leggauss(_ORDER)
-    radius = begin + (at + 1.0) * (end - begin) / 2.0
+    radius = begin + (_PLACES + 1.0) * (end - begin) / 2.0
+    through_nodes = _through_nodes()
+    there = legendre.legvander(2.0 * (radius - low) / (high - low) - 1.0, len(through_nodes) - 1)
+    mean = _WEIGHTS * radius @ there / float(_WEIGHTS @ radius)
+    return np.asarray(through_nodes @ mean)
+
+
+@cache
+def _through_nodes() -> Array:
+    """From the mean of each Legendre polynomial to the weights of the nodes that give it."""
     nodes = node_places()
-    there = legendre.legvander(2.0 * (radius - low) / (high - low) - 1.0, nodes.size - 1)
-    mean = weights * radius @ there / float(weights @ radius)
-    return np.asarray(np.linalg.solve(legendre.legvander(nodes, nodes.size - 1).T, mean))
+    return np.asarray(np.linalg.inv(legendre.legvander(nodes, nodes.size - 1).T))
 
 
 def outer_moisture_pct(filament: Filament, state: State, share: float) -> float:

@@ -60,7 +60,7 @@ class Water(TestCase):
             for hours in (0.02, 0.5, 6.0):
                 with self.subTest(names, hours=hours):
                     _, _, windings, inside = begun(names)
-                    ahead, activity = stepped(windings, flow, inside, hours, np.array([0.3, 0.9]))
+                    ahead, activity = stepped(windings, flow, inside, hours, inside.gas, np.array([0.3, 0.9]))
                     lost = windings.water_kg(inside) - windings.water_kg(ahead)
                     carried = flow.kg_h * hours * (activity - flow.incoming)
                     np.testing.assert_allclose(lost, carried, atol=1e-5 * windings.water_kg(inside).max())
@@ -72,7 +72,7 @@ class Water(TestCase):
         states = [even_state(f, pct, s.temp_c) for s in WARM for f, pct in zip(filaments, (3.0, 0.02), strict=True)]
         windings = Windings(filaments, WARM)
         inside = windings.inside(*stacked(states))
-        ahead, _ = stepped(windings, shut, inside, 5.0, np.array([0.5, 0.5]))
+        ahead, _ = stepped(windings, shut, inside, 5.0, inside.gas, np.array([0.5, 0.5]))
         np.testing.assert_allclose(windings.water_kg(ahead), windings.water_kg(inside), rtol=1e-5)
         gas, strand = windings.arrays([inside, ahead])
         self.assertTrue(np.all(strand[1, 1::2].mean(axis=(1, 2)) > strand[0, 1::2].mean(axis=(1, 2))))

@@ -13,7 +13,7 @@ from drying.planning.weighing_times import (
     LEAST_H,
     USUAL_SCALE_G,
     best_times_h,
-    variance_at_end,
+    variances_at_end,
 )
 from drying.transport import RATE_SIGMA, SHAPE_ERROR
 
@@ -22,6 +22,11 @@ TIMES = np.linspace(0.0, 24.0, 193)
 
 def course_of(load, hours=24.0):
     return setup(load, dryer=AIRY).courses(63.0, TIMES * hours / 24.0)[0]
+
+
+def left_by(load, course, *at):
+    """The variance that is left at the end of a run of 10 h that was weighed at these times."""
+    return variances_at_end(load, TIMES, course, 10.0, np.array([at], dtype=float))[0]
 
 
 class Variance(TestCase):
@@ -48,13 +53,13 @@ class Variance(TestCase):
                 seen.append((1.0 - of_start) * start - of_rate * rate + rng.normal(0, noise, count))
             known = np.array(seen).T
             left = end - known @ np.linalg.lstsq(known, end, rcond=None)[0]
-            found = variance_at_end(load, TIMES, course, 10.0, weighed)
+            found = left_by(load, course, *weighed)
             self.assertAlmostEqual(found / left.var(), 1.0, delta=0.02, msg=str(weighed))
 
     def test_a_spool_of_unknown_mass_counts_as_a_kilogram(self):
         course = course_of(wet("petg"))
         found = [
-            variance_at_end(replace(wet("petg"), net_g=net_g), TIMES, course, 10.0, (3.0,))
+            left_by(replace(wet("petg"), net_g=net_g), course, 3.0)
             for net_g in (None, 1000.0 * (1.0 + wet("petg").start.value / 100.0))
         ]
         self.assertAlmostEqual(found[0] / found[1], 1.0, places=9)
@@ -62,7 +67,7 @@ class Variance(TestCase):
     def test_without_a_weighing_it_is_the_prior_and_each_one_lessens_it(self):
         load = wet("petg")
         course = course_of(load)
-        left = [variance_at_end(load, TIMES, course, 10.0, at) for at in ((), (3.0,), (3.0, 7.0))]
+        left = [left_by(load, course, *at) for at in ((), (3.0,), (3.0, 7.0))]
         self.assertEqual(left, sorted(left, reverse=True))
         per_rate = 10.0 * float(np.interp(10.0, TIMES, np.gradient(course, TIMES)))
         share = (float(np.interp(10.0, TIMES, course)) - course[-1]) / (course[0] - course[-1])
@@ -91,8 +96,8 @@ class Times(TestCase):
         load = wet("abs")
         course = course_of(load)
         found = best_times_h(load, TIMES, course, 10.0)
-        least = variance_at_end(load, TIMES, course, 10.0, found)
+        least = left_by(load, course, *found)
         grid = np.linspace(max(LEAST_H, FIRST_SHARE * 10.0), LAST_SHARE * 10.0, 12)
         for one in grid:
             for other in grid[grid - one >= LEAST_H]:
-                self.assertGreaterEqual(variance_at_end(load, TIMES, course, 10.0, (one, other)), least - 1e-12)
+                self.assertGreaterEqual(left_by(load, course, one, other), least - 1e-12)
