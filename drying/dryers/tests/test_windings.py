@@ -63,7 +63,7 @@ class Water(TestCase):
                     ahead, activity = stepped(windings, flow, inside, hours, inside.gas, np.array([0.3, 0.9]))
                     lost = windings.water_kg(inside) - windings.water_kg(ahead)
                     carried = flow.kg_h * hours * (activity - flow.incoming)
-                    np.testing.assert_allclose(lost, carried, atol=1e-5 * windings.water_kg(inside).max())
+                    np.testing.assert_allclose(lost, carried, atol=1e-12 * windings.water_kg(inside).max())
                     self.assertGreater(lost.min(), 0.0)
 
     def test_in_a_shut_box_they_only_hand_on_to_one_another(self):
@@ -73,7 +73,7 @@ class Water(TestCase):
         windings = Windings(filaments, WARM)
         inside = windings.inside(*stacked(states))
         ahead, _ = stepped(windings, shut, inside, 5.0, inside.gas, np.array([0.5, 0.5]))
-        np.testing.assert_allclose(windings.water_kg(ahead), windings.water_kg(inside), rtol=1e-5)
+        np.testing.assert_allclose(windings.water_kg(ahead), windings.water_kg(inside), rtol=1e-12)
         gas, strand = windings.arrays([inside, ahead])
         self.assertTrue(np.all(strand[1, 1::2].mean(axis=(1, 2)) > strand[0, 1::2].mean(axis=(1, 2))))
         self.assertTrue(np.all(gas[1, ::2, -1] < gas[0, ::2, -1]))
