@@ -41,13 +41,17 @@ function spoolOf(path: string): number | undefined {
   return found ? Number(found[1]) : undefined;
 }
 
+/** What a weigh slip needs, asked for before it is opened. By itself, as whatever asks is drawn again with each answer. */
+function AtHand() {
+  useQuery(lanes);
+  useQuery(scales);
+  return null;
+}
+
 /** What is the same on every page: header, keys, the weigh slip, and word of what was done. */
 export function Shell() {
   const navigate = useNavigate();
   const { pathname } = useLocation();
-  // Asked for at once, so that a weigh slip has its spools and scales before it is opened.
-  useQuery(lanes);
-  useQuery(scales);
   const looked = useRef<number>(undefined);
   const atHand = useCallback(() => looked.current ?? spoolOf(window.location.pathname), []);
   const [slip, setSlip] = useState<Slip | null>(null);
@@ -174,6 +178,7 @@ export function Shell() {
         )}
       </main>
       <BottomBar />
+      <AtHand />
       <OverPageRoot />
       {slip && (
         <WeighSlip
