@@ -22,7 +22,7 @@ import numpy.typing as npt
 from scipy.linalg.lapack import dposv
 
 from drying.air import vapour_concentration_g_m3
-from drying.arrays import Array
+from drying.arrays import Array, alike
 from drying.transport.state import (
     REST_WEIGHT,
     STRAND_WEIGHTS,
@@ -105,10 +105,13 @@ class Conditions:
             self.strides.update(self.prepared([hours]).strides)
         return self.strides[hours * 3600.0]
 
-    def strand_after(self, gas: Array, strand: Array, stride: _Stride) -> Array:
-        """The strand at the end of a step with this gas at its surface."""
-        surface = self.slots.held(gas)[:, :, None]
-        return np.asarray(surface + (strand - surface) * stride.kept[:, None, :])
+    def after(self, gas: Array, move: Array, strand: Array, stride: _Stride) -> tuple[Array, Array, Array]:
+        """What the slots hold, the gas and the strand at the end of a step, to whose gas Newton came by this last move.
+        The slots bear what the nodes hold beyond the straight line that it followed, so that their water balances.
+        """
+        was, surface = gas - move, self.slots.held(gas)[:, :, None]
+        slot = self.slots.water(gas) - stride.curve * move * move * (3.0 * was + move)
+        return slot, gas, surface + (strand - surface) * stride.kept[:, None, :]
 
     def known(self, slot: Array, strand: Array, stride: _Stride) -> Array:
         """The water that a step begins with, but for what stays in the strand anyway."""
@@ -134,12 +137,9 @@ class Conditions:
             settled = np.abs(move).max(axis=1, keepdims=True) < _NEWTON_TOLERANCE
             if settled.all():
                 break
-        beyond = stride.beyond(new - move, move)
-        if self.free:
-            new = np.concatenate([new, np.broadcast_to(self.activity, (len(new), 1))], axis=1)
-        slot = self.slots.water(new)
-        slot[:, :inside] -= beyond
-        return slot, new, self.strand_after(new, strand, stride)
+        if self.free:  # the last node is the air's own
+            new, move = np.hstack([new, self.activity]), np.hstack([move, np.zeros_like(self.activity)])
+        return self.after(new, move, strand, stride)
 
     def step(self, slot: Array, gas: Array, strand: Array, hours: float) -> tuple[Array, Array, Array]:
         """One extrapolated step, second order in time: what the slots (see `Slots`) hold, the gas, near enough to begin
@@ -180,12 +180,6 @@ class _Stride:
     cubic: Array
     carried: Array
     curve: Array
-
-    def beyond(self, gas: Array, move: Array) -> Array:
-        """What each node holds beyond the straight line that Newton followed from this gas by this move, kg per m³ of
-        winding: it is taken from its slots, so that its water balances.
-        """
-        return np.asarray(self.curve * move * move * (3.0 * gas + move))
 
 
 def _strides(conditions: Conditions, seconds: Sequence[float]) -> Iterator[_Stride]:
@@ -238,8 +232,7 @@ class Sought:
 
     def after(self, gas: Array, move: Array) -> tuple[Array, Array, Array]:
         """What the slots hold, the gas and the strand at the end of the step, come to by this last move."""
-        slot = self.conditions.slots.water(gas) - self.stride.beyond(gas - move, move)
-        return slot, gas, self.conditions.strand_after(gas, self.strand, self.stride)
+        return self.conditions.after(gas, move, self.strand, self.stride)
 
 
 def water_in(conditions: Conditions, slot: Array, strand: Array) -> Array:
@@ -333,11 +326,8 @@ def advance(cases: Sequence[tuple[Filament, Segment, State]], time_h: Sequence[A
         gone + np.append(times, segment.duration_h)
         for (_, segment, _), (_, gone), times in zip(cases, begun, time_h, strict=True)
     ]
-    alike: dict[bytes, list[int]] = {}  # cases that are asked for at the same times
-    for n, times in enumerate(asked):
-        alike.setdefault(times.tobytes(), []).append(n)
     found: dict[int, tuple[Array, State]] = {}
-    for which in alike.values():
+    for which in alike(asked):
         slots = Slots([(cases[n][0], cases[n][1].temp_c) for n in which])
         share = np.stack([grid(w).mass for n in which if (w := cases[n][0].winding) is not None])
         gas, of_modes, strand = _at(run, which, slots, asked[which[0]])

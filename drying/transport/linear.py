@@ -13,7 +13,7 @@ from functools import cache
 import numpy as np
 
 from drying.air import vapour_concentration_g_m3
-from drying.arrays import Array
+from drying.arrays import Array, alike
 from drying.cache import Cache
 from drying.transport.arrow import decays
 from drying.transport.state import (
@@ -212,10 +212,12 @@ def advance(cases: Sequence[tuple[Filament, Segment, State]], time_h: Sequence[A
     amplitudes = together.amplitudes(departure)
     seconds = np.array([segment.duration_h * 3600.0 for _, segment, _ in cases])
     gas, strand = together.after(departure, amplitudes, air, seconds)
-    mass = np.stack([grid(f.winding).mass for f, _, _ in cases if f.winding is not None])
-    rates, shares = _decaying(together, mass, departure, amplitudes)
+    over = [np.empty(0)] * len(cases)
+    if any(times.size for times in time_h):
+        mass = np.stack([grid(f.winding).mass for f, _, _ in cases if f.winding is not None])
+        over = _sums(*_decaying(together, mass, departure, amplitudes), time_h)
     found = []
-    for n, over_air in enumerate(_sums(rates, shares, time_h)):
+    for n, over_air in enumerate(over):
         filament, segment, _ = cases[n]
         moisture = filament.material.k1.value * (segment.activity + over_air)
         found.append((moisture, State(gas[n], strand[n], segment.temp_c)))
@@ -248,14 +250,9 @@ def _decaying(together: _Together, mass: Array, departure: Array, amplitudes: Ar
 
 def _sums(rates: Array, shares: Array, time_h: Sequence[Array]) -> list[Array]:
     """What is left of the shares of each case at its times; of those that are asked for at the same ones at one go."""
-    alike: dict[bytes, list[int]] = {}
-    for n, times in enumerate(time_h):
-        alike.setdefault(times.tobytes(), []).append(n)
-    found = dict.fromkeys(range(len(time_h)), np.empty(0))
-    for which in alike.values():
+    found: dict[int, Array] = {}
+    for which in alike(time_h):
         seconds, rate, share = 3600.0 * time_h[which[0]], rates[which], shares[which]
-        if seconds.size == 0:
-            continue
         earliest = np.min(seconds, initial=1e9, where=seconds > 0.0)  # the moisture at 0 is the state's own
         size = np.abs(share)
         heard = np.any(size * np.exp(rate * earliest) > _UNHEARD * size.max(axis=1, keepdims=True), axis=0)
