@@ -4,7 +4,7 @@ Diffusion in the strand, vapour through the winding, any sequence of conditions;
 Knows nothing of dryers, scales or runs.
 """
 
-from drying.transport.cubic import Conditions, Sought, extrapolated, four_knots, stacked, water_in
+from drying.transport.cubic import Conditions, Sought, extrapolated, four_knots, knots_h, stacked, water_in
 from drying.transport.heat import (
     WARMING_SPREAD,
     as_it_warms,
@@ -134,6 +134,7 @@ __all__ = [
     "in_common_winding",
     "in_open_winding",
     "is_stepped",
+    "knots_h",
     "mean_moisture_pct",
     "most_wound_g",
     "next_share",

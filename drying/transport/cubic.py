@@ -5,15 +5,16 @@ takes the modes exactly for a surface that stays, and the gas by backward Euler:
 activities, solved by Newton. A step is done once whole and once in halves and extrapolated (Richardson), which makes it
 second order and keeps the balance of water, as both ways keep it.
 
-Steps grow by a fixed ratio from the moment the conditions began, and what lies between is interpolated. That makes the
-course a function of that moment's state and of the time gone since: it does not matter in how many parts a segment is
-asked for. And it lets any number of windings, each in its own conditions, take their steps together, which costs far
-less than one by one.
+Steps lie at fixed times after the moment the conditions began (see `knots_h`), and what lies between is interpolated.
+That makes the course a function of that moment's state and of the time gone since: it does not matter in how many parts
+a segment is asked for. And it lets any number of windings, each in its own conditions, take their steps together, which
+costs far less than one by one.
 """
 
 from __future__ import annotations
 
 import copy
+import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
@@ -35,7 +36,7 @@ from drying.transport.state import (
 )
 from drying.transport.winding import grid, vapour_diffusivity_m2_s
 
-FIRST_STEP_H, GROWTH = 0.03, 1.8
+FIRST_STEP_H, LONGEST_SHARE = 0.08, 0.7
 # Newton converges quadratically here: a last step under the tolerance leaves 1e-4 of the start in a course at most, a
 # twentieth of what the steps in time leave. Water is balanced on its own.
 _NEWTON_STEPS, _NEWTON_TOLERANCE = 40, 1e-2
@@ -259,19 +260,28 @@ class _Run:
 
 
 def _run(cases: Sequence[tuple[Filament, Segment, State]]) -> _Run:
-    """Step from the beginning of the conditions until two knots lie beyond the end of the longest segment."""
+    """Step from the beginning of the conditions to the end of the longest segment, and on to two knots."""
     conditions = Conditions([(filament, segment) for filament, segment, _ in cases])
     begin = stacked([at_temperature(filament, state, segment.temp_c) for filament, segment, state in cases])
     found = [(conditions.slots.water(begin[0]), *begin)]
-    times = [0.0, FIRST_STEP_H]
-    while len(times) < 4 or times[-3] < max(segment.duration_h for _, segment, _ in cases):
-        times.append(times[-1] + (times[-1] - times[-2]) * GROWTH)
+    times = knots_h(FIRST_STEP_H, LONGEST_SHARE, max(segment.duration_h for _, segment, _ in cases))
     steps = np.diff(times).tolist()
     conditions = conditions.prepared(steps)
     for hours in steps:
         found.append(conditions.step(*found[-1], hours))
     slot, gas, strand = (np.stack(rows) for rows in zip(*found, strict=True))
     return _Run(np.array(times), slot, strand, gas)
+
+
+def knots_h(first_h: float, longest_share: float, hours: float) -> list[float]:
+    """When steps end, h after the conditions began, until two lie beyond so many hours: at first evenly in the square
+    root of time, as diffusion begins, and no step longer than a share of the time gone once that is more.
+    """
+    found = [0.0]
+    while len(found) < 4 or found[-3] < hours:
+        at = found[-1]
+        found.append(at + max(longest_share * at, first_h + 2.0 * math.sqrt(at * first_h)))
+    return found
 
 
 def four_knots(knot_h: Array, time_h: Array) -> tuple[npt.NDArray[np.intp], Array]:

@@ -69,10 +69,10 @@ class Steps(TestCase):
             filaments = [spool(name) for name in names]
             rows, _ = together(filaments, starts, box(flow))
             kept_runs.cache_clear()
-            with mock.patch.multiple(shared_box, FIRST_STEP_H=0.01, LONGEST_SHARE=0.1):
+            with mock.patch.multiple(shared_box, FIRST_STEP_H=0.003, LONGEST_SHARE=0.08):
                 fine, _ = together(filaments, starts, box(flow))
             kept_runs.cache_clear()
-            self.assertLess(np.max(np.abs(rows - fine) / np.array(starts)[:, None]), 0.005 if flow < 0.1 else 0.0015)
+            self.assertLess(np.max(np.abs(rows - fine) / np.array(starts)[:, None]), 0.003 if flow < 0.1 else 0.0013)
 
     def test_what_was_followed_for_a_shorter_time_before_does_not_show(self):
         load, starts = [spool("pa6"), spool("petg")], [2.0, 0.3]

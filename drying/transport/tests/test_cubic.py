@@ -1,12 +1,15 @@
 """Steps of windings whose isotherm is cubic: what a step takes from them is what the air carries off."""
 
-from unittest import TestCase
+from itertools import pairwise
+from unittest import TestCase, mock
 
 import numpy as np
 
 from drying.air.psychrometrics import RoomAir
 from drying.materials.properties import material
-from drying.transport.cubic import Conditions, stacked, water_in
+from drying.transport import cubic
+from drying.transport.cubic import Conditions, knots_h, stacked, water_in
+from drying.transport.solve import course
 from drying.transport.state import Filament, Segment, even_state
 from drying.transport.winding import winding_of_mass
 
@@ -36,3 +39,28 @@ class Balance(TestCase):
                 carried = flow * (face[:, -1] - conditions.activity[:, 0])
                 np.testing.assert_allclose(was - water_in(conditions, now, after), carried, atol=1e-13 * was.max())
                 self.assertGreater(carried[0], 0.0)
+
+
+class Steps(TestCase):
+    def test_they_begin_evenly_in_the_root_of_time_and_are_no_longer_than_a_share_of_it(self):
+        knots = np.array(knots_h(0.04, 0.25, 100.0))
+        np.testing.assert_allclose(np.sqrt(knots[:10]), 0.2 * np.arange(10.0), atol=1e-12)
+        np.testing.assert_allclose([end / begin for begin, end in pairwise(knots[9:])], 1.25, atol=1e-12)
+        self.assertLess(knots[-4], 100.0)
+        self.assertGreaterEqual(knots[-3], 100.0)
+
+    def test_there_are_four_at_least_and_longer_courses_have_the_same(self):
+        self.assertEqual(knots_h(0.04, 0.25, 0.01), knots_h(0.04, 0.25, 100.0)[:4])
+        self.assertEqual(knots_h(0.04, 0.25, 0.3), knots_h(0.04, 0.25, 100.0)[:6])
+
+    def test_finer_ones_say_the_same(self):
+        """From the first minutes on, also where the air changes at once."""
+        times = np.concatenate([[0.02, 0.05], np.linspace(0.1, 6.0, 30), np.linspace(7.0, 48.0, 30)])
+        for name, start, temp_c, vent in (("pa6", 2.0, 70.0, 0.05), ("pva", 3.0, 55.0, 0.3), ("pva", 3.0, 25.0, None)):
+            with self.subTest(name=name, vent=vent):
+                run = winding(name, 800.0), even_state(winding(name, 800.0), start), [Segment(48.0, temp_c, ROOM, vent)]
+                usual = course(*run, times)
+                with mock.patch.multiple(cubic, FIRST_STEP_H=0.004, LONGEST_SHARE=0.1):
+                    fine = course(*run, times)
+                np.testing.assert_allclose(usual, fine, atol=0.005 * start)
+                np.testing.assert_allclose(usual[:3], fine[:3], atol=0.002 * start)
