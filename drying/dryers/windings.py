@@ -73,6 +73,7 @@ class Windings:
         self.free_air = FreeAir([(cases[n][0], cases[n][1].temp_c) for n in self.henry_at]) if any(~stepped) else None
         self.cubic = Conditions(self.cubic_cases) if self.cubic_cases else None
         self.slots = Slots([(filament, segment.temp_c) for filament, segment in self.cubic_cases])
+        self.box_of_cubic = np.repeat(np.arange(self.boxes), len(self.cubic_at) // self.boxes)
         self.volume = np.array([w.volume_m3 for filament, _ in cases if (w := filament.winding) is not None])
         self._steps: dict[float, _Henry] = {}
 
@@ -115,15 +116,15 @@ class Windings:
         return self._in_boxes(self.free_air.water_kg_m3(amplitudes) * self.volume[self.henry_at])
 
     def cubic_kg(self, each_kg_m3: Array) -> Array:
-        """What so much in each of the others, kg per m³ of winding, is in each box, kg."""
+        """What so much in each of the others, kg per m³ of winding, is in each box, kg; shape (..., boxes)."""
         return self._in_boxes(each_kg_m3 * self.volume[self.cubic_at])
 
     def _in_boxes(self, each: Array) -> Array:
-        return np.asarray(each.reshape(self.boxes, -1).sum(axis=1))
+        return np.asarray(each.reshape(*each.shape[:-1], self.boxes, -1).sum(axis=-1))
 
     def of_cubic(self, of_boxes: Array) -> Array:
         """A number of each box, for each of its windings with a cubic isotherm."""
-        return np.repeat(of_boxes, len(self.cubic_at) // self.boxes)
+        return np.asarray(of_boxes[self.box_of_cubic])
 
     def of_henry(self, of_boxes: Array) -> Array:
         """The same for each of its others, as a column."""
@@ -263,18 +264,21 @@ def _with_air(
     unit of activity.
     """
     given, less = rest
-    gas, move = guess.copy(), np.zeros_like(guess)
+    gas = guess.copy()
     gas[:, -1] = windings.of_cubic(activity)  # the face is the air's own
-    settled = np.zeros(windings.boxes, dtype=bool)  # these stay put: no box depends on those beside it
+    move, settled = np.zeros_like(gas), np.zeros(windings.boxes, dtype=bool)
     for _ in range(_NEWTON_STEPS):
-        moves, with_air, of_cubic, less_of_cubic = sought.newton(gas)
-        left = given - less * activity + windings.cubic_kg(of_cubic)
-        onward = possible(activity + left / (less + windings.cubic_kg(less_of_cubic)))
-        onward = np.where(settled, activity, onward)
-        change, activity = windings.of_cubic(onward - activity)[:, None], onward
-        stays = windings.of_cubic(settled)[:, None]
-        now = np.concatenate([moves + with_air * change, change], axis=1)
-        gas, move = np.where(stays, gas, gas + now), np.where(stays, move, now)
+        dry, with_air, of_cubic = sought.newton(gas)
+        of_cubic, less_of_cubic = windings.cubic_kg(of_cubic)
+        onward = possible(activity + (given - less * activity + of_cubic) / (less + less_of_cubic))
+        face = windings.of_cubic(onward)[:, None]
+        now = np.concatenate([dry + with_air * face, face], axis=1)
+        change = now - gas
+        if settled.any():  # these stay put: no box depends on those beside it
+            stays = windings.of_cubic(settled)[:, None]
+            now, change = np.where(stays, gas, now), np.where(stays, move, change)
+            onward = np.where(settled, activity, onward)
+        gas, move, activity = now, change, onward
         settled |= np.abs(move).reshape(windings.boxes, -1).max(axis=1) < _NEWTON_TOLERANCE
         if settled.all():
             break

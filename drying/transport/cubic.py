@@ -133,8 +133,10 @@ class Conditions:
             slope = stride.linear.copy()
             diagonal(slope)[...] += 3.0 * square
             onward = _solved(slope, target + 2.0 * square * new)
-            # A case that has settled stays put, so it does not depend on what is computed beside it.
-            move, new = np.where(settled, move, onward - new), np.where(settled, new, onward)
+            change = onward - new
+            if settled.any():  # such a case stays put, so it does not depend on what is computed beside it
+                change, onward = np.where(settled, move, change), np.where(settled, new, onward)
+            move, new = change, onward
             settled = np.abs(move).max(axis=1, keepdims=True) < _NEWTON_TOLERANCE
             if settled.all():
                 break
@@ -169,16 +171,17 @@ def extrapolated(once: Sequence[Array], half: Sequence[Array]) -> tuple[Array, A
 @dataclass(frozen=True)
 class _Stride:
     """What a backward Euler step of one length needs besides state and air: what the strand keeps and takes, and the
-    system of the nodes within. Where the last node is the air's own, its column stands apart.
+    system of the nodes within. Where the last node is the air's own, its column stands apart, and its own share of the
+    system and of the isotherm's bend.
     """
 
     kept: Array
     take: Array
-    straight: Array
-    bent: Array
     linear: Array
-    edge: Array
     cubic: Array
+    edge: Array
+    face: Array
+    face_cubic: Array
     carried: Array
     curve: Array
 
@@ -190,14 +193,15 @@ def _strides(conditions: Conditions, seconds: Sequence[float]) -> Iterator[_Stri
     kept = np.exp(-conditions.rate * each)
     take = STRAND_WEIGHTS * (1.0 - kept)
     held = slots.density * (take.sum(axis=2, keepdims=True) + REST_WEIGHT)
-    straight = conditions.mass * (slots.gas_capacity + held * slots.k1)
     curve = held * slots.k3
     bent = conditions.mass * curve
     matrix = each[:, :, :, None] * conditions.transport
-    diagonal(matrix)[...] += straight
+    diagonal(matrix)[...] += conditions.mass * (slots.gas_capacity + held * slots.k1)
     linear = np.ascontiguousarray(matrix[:, :, :inside, :inside])
-    edge, cubic = matrix[:, :, :inside, -1], bent[:, :, :inside]
-    parts = (kept, take, straight, bent, linear, edge, cubic, each * conditions.face, curve)
+    edge, face = matrix[:, :, :inside, -1], matrix[:, :, -1, -1]
+    parts = (
+        kept, take, linear, bent[:, :, :inside], edge, face, bent[:, :, -1], each * conditions.face, curve,
+    )  # fmt: skip
     return (_Stride(*of_one) for of_one in zip(*parts, strict=True))
 
 
@@ -209,27 +213,29 @@ class Sought:
 
     def __init__(self, conditions: Conditions, slot: Array, strand: Array, hours: float) -> None:
         self.conditions, self.strand, self.stride = conditions, strand, conditions.stride(hours)
-        self.there = conditions.known(slot, strand, self.stride)
+        there, edge = conditions.known(slot, strand, self.stride), self.stride.edge
+        self.at_face = there[:, -1]
+        # Two right sides for each winding: in dry air, and what a unit of activity adds.
+        self.right = np.stack([there[:, :-1], -edge], axis=1)
 
-    def newton(self, gas: Array) -> tuple[Array, Array, Array, Array]:
-        """From a guess of the gas, whose last node is the air: how the nodes within move by Newton, and how much more
-        for each unit that the air moves, shapes (cases, nodes within); and what the winding then gives off in the
-        step, and how much less for each such unit.
+    def newton(self, gas: Array) -> tuple[Array, Array, Array]:
+        """From a guess of the gas, whose last node is the air: what the nodes within come to by Newton were the air
+        dry, and how much more for each unit of activity, shapes (cases, nodes within); and what the winding gives off
+        in the step to air as guessed, and how much less for each unit that this moves, shape (2, cases).
         """
-        stride, inside = self.stride, self.conditions.inside
-        within, square = gas[:, :inside], stride.bent * gas * gas
+        stride = self.stride
+        within, air = gas[:, :-1], gas[:, -1]
+        square, bend = stride.cubic * within * within, stride.face_cubic * air * air
         slope = stride.linear.copy()
-        diagonal(slope)[...] += 3.0 * square[:, :inside]
-        right = np.empty((len(gas), 2, inside))
-        right[:, 0] = self.there[:, :inside] - stride.edge * gas[:, -1:]
-        right[:, 0] -= (stride.linear @ within[:, :, None])[:, :, 0] + square[:, :inside] * within
-        right[:, 1] = -stride.edge
-        moves = _solved(slope, right)
-        own, with_air = moves[:, 0], moves[:, 1]
-        takes = stride.straight + 3.0 * square
-        given = (self.there - (stride.straight + square) * gas).sum(axis=1) - (takes[:, :inside] * own).sum(axis=1)
-        less = (takes[:, :inside] * with_air).sum(axis=1) + takes[:, -1]
-        return own, with_air, given, less
+        diagonal(slope)[...] += 3.0 * square
+        right = self.right.copy()
+        right[:, 0] += 2.0 * square * within
+        found = _solved(slope, right)
+        # What leaves is what comes to the face from within and is not held there: transport makes no water.
+        to_face = found @ stride.edge[:, :, None]
+        less = to_face[:, 1, 0] + stride.face
+        given = self.at_face - to_face[:, 0, 0] - (less + bend) * air
+        return found[:, 0], found[:, 1], np.array([given, less + 3.0 * bend])
 
     def after(self, gas: Array, move: Array) -> tuple[Array, Array, Array]:
         """What the slots hold, the gas and the strand at the end of the step, come to by this last move."""
