@@ -32,7 +32,7 @@ from darre.accounts.api.serializers import (
 from darre.accounts.models import Account
 from darre.accounts.selectors import is_here, is_open, owners
 from darre.accounts.throttle import SIGNING_IN
-from darre.common.api import REFUSALS, ErrorSerializer, given
+from darre.common.api import REFUSALS, ErrorSerializer, given, shown
 from darre.common.codes import code_svg
 from darre.common.errors import Refusal
 from darre.common.shapes import StartsAgainSerializer
@@ -54,7 +54,7 @@ def _session(account: Account | None) -> Response:
         "name": account.name if account else None,
         "role": account.role if account else None,
     }
-    return Response(SessionSerializer(told).data)
+    return Response(shown(SessionSerializer, told))
 
 
 def _enter(request: HttpRequest, account: Account) -> None:
@@ -156,13 +156,13 @@ class AccountsView(APIView):
 
     @extend_schema(responses=AccountSerializer(many=True), operation_id="accounts_list")
     def get(self, request: Request) -> Response:
-        return Response(AccountSerializer(Account.objects.all(), many=True).data)
+        return Response(shown(AccountSerializer, Account.objects.all(), many=True))
 
     @extend_schema(request=InviteSerializer, responses={201: InvitationSerializer, **REFUSALS}, operation_id="invite")
     def post(self, request: Request) -> Response:
         data = given(InviteSerializer, request)
         account, secret = accounts.invite(data["name"], data["role"])
-        return Response(InvitationSerializer(_invitation(account, secret)).data, status=201)
+        return Response(shown(InvitationSerializer, _invitation(account, secret)), status=201)
 
 
 class AccountView(APIView):
@@ -172,7 +172,7 @@ class AccountView(APIView):
     def put(self, request: Request, account_id: int) -> Response:
         data = given(RoleSerializer, request)
         account = get_object_or_404(Account, pk=account_id)
-        return Response(AccountSerializer(accounts.set_role(account, data["role"])).data)
+        return Response(shown(AccountSerializer, accounts.set_role(account, data["role"])))
 
     @extend_schema(responses={204: None, **REFUSALS}, operation_id="remove_account")
     def delete(self, request: Request, account_id: int) -> Response:
@@ -188,7 +188,7 @@ class InvitationView(APIView):
         account = get_object_or_404(Account, pk=account_id)
         secret = accounts.invite_again(account)
         account.refresh_from_db()
-        return Response(InvitationSerializer(_invitation(account, secret)).data)
+        return Response(shown(InvitationSerializer, _invitation(account, secret)))
 
 
 def _person(request: Request) -> Account:
@@ -207,7 +207,7 @@ class TokensView(APIView):
     @extend_schema(responses=TokenSerializer(many=True), operation_id="tokens_list")
     def get(self, request: Request) -> Response:
         account = account_of(request)
-        return Response(TokenSerializer(account.tokens.all() if account else [], many=True).data)
+        return Response(shown(TokenSerializer, account.tokens.all() if account else [], many=True))
 
     @extend_schema(
         request=NewTokenSerializer, responses={201: MadeTokenSerializer, **REFUSALS}, operation_id="make_token"
@@ -215,7 +215,7 @@ class TokensView(APIView):
     def post(self, request: Request) -> Response:
         data = given(NewTokenSerializer, request)
         token, secret = tokens.make_token(_person(request), data["name"])
-        return Response(MadeTokenSerializer({"token": token, "secret": secret}).data, status=201)
+        return Response(shown(MadeTokenSerializer, {"token": token, "secret": secret}), status=201)
 
 
 class TokenView(APIView):
@@ -234,17 +234,17 @@ class NetworkView(APIView):
     def get(self, request: Request) -> Response:
         opened = is_open()
         reached = server.addresses() if opened else []
-        shown = server.certificate() if reached else None
+        certificate = server.certificate() if reached else None
         told = {
             "open": opened,
             "has_owner": owners().exists(),
             "addresses": reached,
             "svg": code_svg(reached[0]) if reached else None,
-            "fingerprint": shown.fingerprint if shown else None,
-            "own_certificate": shown.own if shown else False,
+            "fingerprint": certificate.fingerprint if certificate else None,
+            "own_certificate": certificate.own if certificate else False,
             "taken_port": server.taken_port(),
         }
-        return Response(NetworkSerializer(told).data)
+        return Response(shown(NetworkSerializer, told))
 
     @extend_schema(
         request=OpenSerializer, responses={200: StartsAgainSerializer, **REFUSALS}, operation_id="open_network"

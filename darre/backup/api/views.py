@@ -14,7 +14,7 @@ from rest_framework.views import APIView
 
 from darre.backup.keeping import Backup, back_up, backups, database_file
 from darre.backup.staged import stage
-from darre.common.api import REFUSALS, ErrorSerializer
+from darre.common.api import REFUSALS, ErrorSerializer, shown
 from darre.common.database_file import UnusableError
 from darre.common.errors import Refusal
 from darre.common.shapes import StartsAgainSerializer
@@ -37,7 +37,7 @@ class BackupsView(APIView):
 
     @extend_schema(responses=BackupSerializer(many=True), operation_id="backups_list")
     def get(self, request: Request) -> Response:
-        return Response(BackupSerializer(backups(database_file()), many=True).data)
+        return Response(shown(BackupSerializer, backups(database_file()), many=True))
 
     @extend_schema(request=None, responses={201: BackupSerializer, **REFUSALS}, operation_id="make_backup")
     def post(self, request: Request) -> Response:
@@ -48,7 +48,7 @@ class BackupsView(APIView):
             made: Backup = back_up(database, timezone.now())
         except UnusableError as error:
             raise Refusal("damaged", str(error), status=409) from None
-        return Response(BackupSerializer(made).data, status=201)
+        return Response(shown(BackupSerializer, made), status=201)
 
 
 def _restoring(source: Path) -> Response:

@@ -8,7 +8,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS, given, given_query
+from darre.common.api import REFUSALS, given, given_query, shown
 from darre.common.fields import TypedNumber
 from darre.common.shapes import QuantitySerializer, UndoSerializer
 from darre.devices.actions.humidity import set_humidity_offset
@@ -58,7 +58,7 @@ class HumidityCheckView(APIView):
         asked = given_query(HumidityQuerySerializer, request)
         salt = None if asked["salt"] is None else Salt(asked["salt"])
         found = check_of(get_object_or_404(Device, pk=device_id), timezone.now(), salt, asked["beside"])
-        return Response(HumidityCheckSerializer(found).data)
+        return Response(shown(HumidityCheckSerializer, found))
 
     @extend_schema(
         request=HumidityOffsetSerializer,

@@ -12,7 +12,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS, ErrorSerializer, given, given_query
+from darre.common.api import REFUSALS, ErrorSerializer, given, given_query, shown
 from darre.common.errors import Refusal, refusal_body
 from darre.common.shapes import UndoSerializer
 from darre.common.tokens import bearer_token
@@ -54,7 +54,7 @@ class DeviceListView(APIView):
 
     @extend_schema(responses=DeviceSerializer(many=True), operation_id="devices_list")
     def get(self, request: Request) -> Response:
-        return Response(DeviceSerializer(devices(), many=True).data)
+        return Response(shown(DeviceSerializer, devices(), many=True))
 
     @extend_schema(
         request=WriteDeviceSerializer, responses={201: AddedDeviceSerializer, **REFUSALS}, operation_id="add_device"
@@ -64,7 +64,7 @@ class DeviceListView(APIView):
         device, token = add_device(
             data["name"], DeviceKind(data["kind"]), data.get("dryer"), data.get("scale"), data.get("place")
         )
-        return Response(AddedDeviceSerializer({"device": device, "token": token}).data, status=201)
+        return Response(shown(AddedDeviceSerializer, {"device": device, "token": token}), status=201)
 
 
 class DeviceView(APIView):
@@ -82,7 +82,7 @@ class TokenView(APIView):
     def post(self, request: Request, device_id: int) -> Response:
         device = get_object_or_404(Device, pk=device_id)
         token = renew_token(device)
-        return Response(AddedDeviceSerializer({"device": device, "token": token}).data)
+        return Response(shown(AddedDeviceSerializer, {"device": device, "token": token}))
 
 
 class RunAirView(APIView):
@@ -91,7 +91,7 @@ class RunAirView(APIView):
     @extend_schema(responses={200: HeardAirSerializer, 404: ErrorSerializer}, operation_id="run_air")
     def get(self, request: Request, run_id: int) -> Response:
         run, now = get_run(run_id), timezone.now()
-        return Response(HeardAirSerializer({"heard": run_air(run, now), "typed": typed_air(run, now)}).data)
+        return Response(shown(HeardAirSerializer, {"heard": run_air(run, now), "typed": typed_air(run, now)}))
 
     @extend_schema(request=NoteAirSerializer, responses={201: UndoSerializer, **REFUSALS}, operation_id="note_box_air")
     def post(self, request: Request, run_id: int) -> Response:
@@ -116,7 +116,7 @@ class RunHabitsView(APIView):
         run = get_run(run_id)
         times = None if run.warming_log is None else math.exp(run.warming_log)
         heard = {"heard": told_habits(run, timezone.now()), "loggers": loggers_in(run), "warms_times": times}
-        return Response(HeardHabitsSerializer(heard).data)
+        return Response(shown(HeardHabitsSerializer, heard))
 
     @extend_schema(request=None, responses={200: UndoSerializer, **REFUSALS}, operation_id="use_run_habits")
     def post(self, request: Request, run_id: int) -> Response:
@@ -140,7 +140,7 @@ class PlaceIngressView(APIView):
     @extend_schema(responses={200: HeardIngressSerializer, 404: ErrorSerializer}, operation_id="logged_ingress")
     def get(self, request: Request, place_id: int) -> Response:
         place = get_object_or_404(Place, pk=place_id)
-        return Response(HeardIngressSerializer({"heard": logged_ingress(place, timezone.now())}).data)
+        return Response(shown(HeardIngressSerializer, {"heard": logged_ingress(place, timezone.now())}))
 
 
 class LiveMassView(APIView):
@@ -149,7 +149,7 @@ class LiveMassView(APIView):
     @extend_schema(responses={200: HeardMassSerializer, 404: ErrorSerializer}, operation_id="live_mass")
     def get(self, request: Request, scale_id: int) -> Response:
         scale = get_object_or_404(Scale, pk=scale_id)
-        return Response(HeardMassSerializer({"heard": live_mass(scale, timezone.now())}).data)
+        return Response(shown(HeardMassSerializer, {"heard": live_mass(scale, timezone.now())}))
 
 
 _LAYOUT = OpenApiParameter("layout", str, description="How to read it, as JSON: the layout of the answer.")
@@ -182,7 +182,7 @@ class LookView(APIView):
             "bad": looked.bad[:SHOWN_BAD],
             "bad_count": len(looked.bad),
         }
-        return Response(LookedSerializer(shape).data)
+        return Response(shown(LookedSerializer, shape))
 
 
 class ImportView(APIView):
@@ -198,7 +198,7 @@ class ImportView(APIView):
         data = given_query(ImportSerializer, request)
         looked = look_into(_sent(request), data["zone"], layout_of(data["layout"]))
         stored = import_rows(data["device"], plain_name(data["name"], "file"), looked)
-        return Response(ImportedSerializer(stored).data, status=201)
+        return Response(shown(ImportedSerializer, stored), status=201)
 
 
 def _refused(refusal: Refusal) -> JsonResponse:

@@ -9,7 +9,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS, ErrorSerializer, given, number_asked
+from darre.common.api import REFUSALS, ErrorSerializer, given, number_asked, shown
 from darre.common.upload import BINARY, plain_name
 from darre.diagnosis.actions import practice as practice_acts
 from darre.diagnosis.actions.prints import add_print, remove_print, save_file
@@ -48,7 +48,7 @@ class PrintFileView(APIView):
         read = read_gcode(request._request)
         known = PrintFile.objects.filter(sha256=read.sha256).exists()
         file = save_file(plain_name(request.query_params.get("name", ""), "print.gcode"), read).record
-        return Response(ReadFileSerializer({"file": file, "known": known}).data, status=201)
+        return Response(shown(ReadFileSerializer, {"file": file, "known": known}), status=201)
 
 
 class PrintTakesView(APIView):
@@ -57,7 +57,7 @@ class PrintTakesView(APIView):
     @extend_schema(responses={200: TakesSerializer(many=True), 404: ErrorSerializer}, operation_id="print_takes")
     def get(self, request: Request, file_id: int) -> Response:
         file = get_object_or_404(PrintFile, pk=file_id)
-        return Response(TakesSerializer(takes_of(file, timezone.now()), many=True).data)
+        return Response(shown(TakesSerializer, takes_of(file, timezone.now()), many=True))
 
 
 class PrintListView(APIView):
@@ -69,7 +69,7 @@ class PrintListView(APIView):
         operation_id="prints_list",
     )
     def get(self, request: Request) -> Response:
-        return Response(PrintSerializer(prints_of(number_asked(request, "spool")), many=True).data)
+        return Response(shown(PrintSerializer, prints_of(number_asked(request, "spool")), many=True))
 
     @extend_schema(
         request=WritePrintSerializer, responses={201: SavedPrintSerializer, **REFUSALS}, operation_id="add_print"
@@ -86,7 +86,7 @@ class PrintListView(APIView):
             note=data["note"],
         )
         made, undo = saved.record, saved.undo  # fmt: skip
-        return Response(SavedPrintSerializer({"print": made, "undo": undo}).data, status=201)
+        return Response(shown(SavedPrintSerializer, {"print": made, "undo": undo}), status=201)
 
 
 class PrintView(APIView):
@@ -122,9 +122,9 @@ class PracticeView(APIView):
     @extend_schema(responses=PracticeSerializer, operation_id="practice")
     def get(self, request: Request) -> Response:
         left_open = PracticeRound.objects.filter(ended_at=None).first()
-        shown = _round(read_round(left_open)) if left_open else None
-        shape = {"open": shown, "sum": practice_sum(), "budgets_min": BUDGETS_MIN}
-        return Response(PracticeSerializer(shape).data)
+        begun = _round(read_round(left_open)) if left_open else None
+        shape = {"open": begun, "sum": practice_sum(), "budgets_min": BUDGETS_MIN}
+        return Response(shown(PracticeSerializer, shape))
 
     @extend_schema(
         request=BeginPracticeSerializer,
@@ -133,7 +133,7 @@ class PracticeView(APIView):
     )
     def post(self, request: Request) -> Response:
         begun = practice_acts.begin_round(given(BeginPracticeSerializer, request)["budget_min"])
-        return Response(PracticeRoundSerializer(_round(read_round(begun))).data, status=201)
+        return Response(shown(PracticeRoundSerializer, _round(read_round(begun))), status=201)
 
 
 class PracticeCheckView(APIView):
@@ -145,7 +145,7 @@ class PracticeCheckView(APIView):
     def post(self, request: Request, round_id: int) -> Response:
         practice = get_object_or_404(PracticeRound, pk=round_id)
         practice_acts.do_check(practice, given(DoCheckSerializer, request)["check"])
-        return Response(PracticeRoundSerializer(_round(read_round(practice))).data)
+        return Response(shown(PracticeRoundSerializer, _round(read_round(practice))))
 
 
 class PracticeAnswerView(APIView):
@@ -159,4 +159,4 @@ class PracticeAnswerView(APIView):
     def post(self, request: Request, round_id: int) -> Response:
         practice = get_object_or_404(PracticeRound, pk=round_id)
         practice_acts.answer(practice, given(AnswerPracticeSerializer, request)["chance_pct"] / 100.0)
-        return Response(PracticeRoundSerializer(_round(read_round(practice))).data)
+        return Response(shown(PracticeRoundSerializer, _round(read_round(practice))))

@@ -12,7 +12,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS, ErrorSerializer, given
+from darre.common.api import REFUSALS, ErrorSerializer, given, shown
 from darre.common.errors import Refusal
 from darre.common.shapes import UndoSerializer
 from darre.common.upload import BINARY, MOST_TABLE_BYTES, pieces, plain_name
@@ -54,7 +54,7 @@ class CaseListView(APIView):
 
     @extend_schema(responses=CaseRowSerializer(many=True), operation_id="cases_list")
     def get(self, request: Request) -> Response:
-        return Response(CaseRowSerializer(judged_cases(list(cases()), timezone.now()), many=True).data)
+        return Response(shown(CaseRowSerializer, judged_cases(list(cases()), timezone.now()), many=True))
 
     @extend_schema(
         request=OpenCaseSerializer, responses={201: SavedCaseSerializer, **REFUSALS}, operation_id="open_case"
@@ -63,7 +63,7 @@ class CaseListView(APIView):
         data = given(OpenCaseSerializer, request)
         saved = acts.open_case(data["spool"], data["title"], data.get("printed_at"), data["before"])
         case, undo = saved.record, saved.undo
-        return Response(SavedCaseSerializer({"case": case, "undo": undo}).data, status=201)
+        return Response(shown(SavedCaseSerializer, {"case": case, "undo": undo}), status=201)
 
 
 def _page(page: CasePage) -> dict[str, Any]:
@@ -86,7 +86,7 @@ class CaseView(APIView):
 
     @extend_schema(responses={200: CasePageSerializer, 404: ErrorSerializer}, operation_id="case")
     def get(self, request: Request, case_id: int) -> Response:
-        return Response(CasePageSerializer(_page(case_page(case_id, timezone.now()))).data)
+        return Response(shown(CasePageSerializer, _page(case_page(case_id, timezone.now()))))
 
     @extend_schema(request=ChangeCaseSerializer, responses=DONE, operation_id="change_case")
     def patch(self, request: Request, case_id: int) -> Response:
@@ -181,7 +181,7 @@ class PhotoListView(APIView):
         name = plain_name(request.query_params.get("name", ""), "photo")
         saved = acts.add_photo(case, side, name, content)
         photo, undo = saved.record, saved.undo
-        return Response(SavedPhotoSerializer({"photo": photo, "undo": undo}).data, status=201)
+        return Response(shown(SavedPhotoSerializer, {"photo": photo, "undo": undo}), status=201)
 
 
 class PhotoView(APIView):
@@ -234,7 +234,7 @@ class TableView(APIView):
         if wanted:
             book[wanted]  # raises where there is no such material
         family = book.entries[wanted].family if wanted else ""
-        return Response(TableSerializer(_table(table_for(family), table_for(family, own=()))).data)
+        return Response(shown(TableSerializer, _table(table_for(family), table_for(family, own=()))))
 
     @extend_schema(request=WriteChanceSerializer, responses=DONE, operation_id="set_chance")
     def put(self, request: Request) -> Response:

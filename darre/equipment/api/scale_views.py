@@ -6,7 +6,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS, given
+from darre.common.api import REFUSALS, given, shown
 from darre.common.shapes import UndoSerializer
 from darre.equipment.actions.scales import add_scale, remove_scale
 from darre.equipment.api.serializers import (
@@ -22,7 +22,7 @@ class ScaleListView(APIView):
 
     @extend_schema(responses=ScaleSerializer(many=True), operation_id="scales_list")
     def get(self, request: Request) -> Response:
-        return Response(ScaleSerializer(Scale.objects.all(), many=True).data)
+        return Response(shown(ScaleSerializer, Scale.objects.all(), many=True))
 
     @extend_schema(
         request=WriteScaleSerializer, responses={201: SavedScaleSerializer, **REFUSALS}, operation_id="add_scale"
@@ -30,7 +30,7 @@ class ScaleListView(APIView):
     def post(self, request: Request) -> Response:
         saved = add_scale(Scale(**given(WriteScaleSerializer, request)))
         scale, undo = saved.record, saved.undo
-        return Response(SavedScaleSerializer({"scale": scale, "undo": undo}).data, status=201)
+        return Response(shown(SavedScaleSerializer, {"scale": scale, "undo": undo}), status=201)
 
 
 class ScaleView(APIView):

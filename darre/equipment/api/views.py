@@ -8,7 +8,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS, given
+from darre.common.api import REFUSALS, given, shown
 from darre.common.saved import Saved
 from darre.common.shapes import UndoSerializer
 from darre.equipment.actions.dryers import (
@@ -34,7 +34,9 @@ from drying.dryers import calibration
 
 
 def _kept(dryer_id: int, saved: Saved[Any], status: int = 200) -> Response:
-    return Response(SavedDryerSerializer({"dryer": dryers().get(pk=dryer_id), "undo": saved.undo}).data, status=status)
+    return Response(
+        shown(SavedDryerSerializer, {"dryer": dryers().get(pk=dryer_id), "undo": saved.undo}), status=status
+    )
 
 
 class DryerListView(APIView):
@@ -42,7 +44,7 @@ class DryerListView(APIView):
 
     @extend_schema(responses=DryerSerializer(many=True), operation_id="dryers_list")
     def get(self, request: Request) -> Response:
-        return Response(DryerSerializer(dryers(), many=True).data)
+        return Response(shown(DryerSerializer, dryers(), many=True))
 
     @extend_schema(
         request=WriteDryerSerializer, responses={201: SavedDryerSerializer, **REFUSALS}, operation_id="add_dryer"
@@ -105,4 +107,4 @@ class DryerKindListView(APIView):
 
     @extend_schema(responses=DryerKindSerializer(many=True), operation_id="dryer_kinds_list")
     def get(self, request: Request) -> Response:
-        return Response(DryerKindSerializer(kind_shapes(), many=True).data)
+        return Response(shown(DryerKindSerializer, kind_shapes(), many=True))

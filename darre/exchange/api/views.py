@@ -12,7 +12,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS, ErrorSerializer, given_query
+from darre.common.api import REFUSALS, ErrorSerializer, given_query, shown
 from darre.common.upload import BINARY, pieces, plain_name
 from darre.exchange.actions.bring_in import bring_in, refuse_unless_empty
 from darre.exchange.tables import tables
@@ -56,7 +56,7 @@ class TablesView(APIView):
             }
             for table in tables()
         ]
-        return Response(RecordTableSerializer(rows, many=True).data)
+        return Response(shown(RecordTableSerializer, rows, many=True))
 
 
 class TableView(APIView):
@@ -97,4 +97,4 @@ class DataPackageView(APIView):
                     out.write(piece)
             saved = bring_in(file, name)
         told = {"records": saved.record.records, "photos": saved.record.photos, "undo": saved.undo}
-        return Response(BroughtInSerializer(told).data, status=201)
+        return Response(shown(BroughtInSerializer, told), status=201)

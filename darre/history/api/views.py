@@ -6,7 +6,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS, ErrorSerializer, given_query
+from darre.common.api import REFUSALS, ErrorSerializer, given_query, shown
 from darre.history.models import HistoryEntry
 from darre.history.recorder import undo
 from darre.history.selectors import changes_of, entries_before
@@ -56,7 +56,7 @@ class HistoryListView(APIView):
     )
     def get(self, request: Request) -> Response:
         asked = given_query(HistoryQuerySerializer, request)
-        return Response(HistoryEntrySerializer(entries_before(asked["before"], asked["find"]), many=True).data)
+        return Response(shown(HistoryEntrySerializer, entries_before(asked["before"], asked["find"]), many=True))
 
 
 class HistoryEntryView(APIView):
@@ -66,7 +66,7 @@ class HistoryEntryView(APIView):
         responses={200: RecordChangeSerializer(many=True), 404: ErrorSerializer}, operation_id="history_changes"
     )
     def get(self, request: Request, entry_id: int) -> Response:
-        return Response(RecordChangeSerializer(changes_of(entry_id), many=True).data)
+        return Response(shown(RecordChangeSerializer, changes_of(entry_id), many=True))
 
 
 class UndoView(APIView):
@@ -78,4 +78,4 @@ class UndoView(APIView):
         operation_id="undo",
     )
     def post(self, request: Request, entry_id: int) -> Response:
-        return Response(HistoryEntrySerializer(undo(entry_id)).data)
+        return Response(shown(HistoryEntrySerializer, undo(entry_id)))

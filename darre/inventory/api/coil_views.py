@@ -7,7 +7,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS, ErrorSerializer, given
+from darre.common.api import REFUSALS, ErrorSerializer, given, shown
 from darre.common.shapes import UndoSerializer
 from darre.inventory.actions.coils import change_coil, cut_coil, remove_coil
 from darre.inventory.api.spool_serializers import (
@@ -25,14 +25,14 @@ class CoilListView(APIView):
 
     @extend_schema(responses={200: CoilSerializer(many=True), 404: ErrorSerializer}, operation_id="coils_list")
     def get(self, request: Request, spool_id: int) -> Response:
-        return Response(CoilSerializer(coils_of(get_object_or_404(Spool, pk=spool_id)), many=True).data)
+        return Response(shown(CoilSerializer, coils_of(get_object_or_404(Spool, pk=spool_id)), many=True))
 
     @extend_schema(
         request=WriteCoilSerializer, responses={201: SavedCoilSerializer, **REFUSALS}, operation_id="cut_coil"
     )
     def post(self, request: Request, spool_id: int) -> Response:
         spool = get_object_or_404(Spool, pk=spool_id)
-        return Response(SavedCoilSerializer(cut_coil(spool, **given(WriteCoilSerializer, request))).data, status=201)
+        return Response(shown(SavedCoilSerializer, cut_coil(spool, **given(WriteCoilSerializer, request))), status=201)
 
 
 class CoilView(APIView):

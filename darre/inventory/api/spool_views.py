@@ -10,7 +10,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS, ErrorSerializer, given
+from darre.common.api import REFUSALS, ErrorSerializer, given, shown
 from darre.common.codes import code_svg
 from darre.common.errors import Refusal
 from darre.common.shapes import UndoSerializer
@@ -55,7 +55,7 @@ class EmptySpoolListView(APIView):
 
     @extend_schema(responses=KnownEmptySerializer(many=True), operation_id="bodies_list")
     def get(self, request: Request) -> Response:
-        return Response(KnownEmptySerializer(empty_spools(), many=True).data)
+        return Response(shown(KnownEmptySerializer, empty_spools(), many=True))
 
     @extend_schema(
         request=WriteEmptySpoolSerializer,
@@ -64,7 +64,7 @@ class EmptySpoolListView(APIView):
     )
     def post(self, request: Request) -> Response:
         empty_spool = add_empty_spool(EmptySpool(**given(WriteEmptySpoolSerializer, request))).record
-        return Response(EmptySpoolSerializer(empty_spool).data, status=201)
+        return Response(shown(EmptySpoolSerializer, empty_spool), status=201)
 
 
 class SpoolView(APIView):
@@ -78,7 +78,7 @@ class SpoolView(APIView):
         data = given(WriteSpoolSerializer, request)
         tare = typed_tare(data)
         undo = spools.change_spool(spool, **data, **tare_columns(tare)).undo
-        return Response(SavedSpoolSerializer({"id": spool.pk, "undo": undo}).data)
+        return Response(shown(SavedSpoolSerializer, {"id": spool.pk, "undo": undo}))
 
 
 class MoistureView(APIView):

@@ -8,7 +8,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS, given
+from darre.common.api import REFUSALS, given, shown
 from darre.common.saved import Saved
 from darre.common.shapes import UndoSerializer
 from darre.inventory.actions import materials
@@ -35,7 +35,7 @@ from drying.materials import all_mixed_in
 
 def _kept(material_id: str, saved: Saved[Any], status: int = 200) -> Response:
     shape = material_shape(material_book().entries[material_id])
-    return Response(SavedMaterialSerializer({"material": shape, "undo": saved.undo}).data, status=status)
+    return Response(shown(SavedMaterialSerializer, {"material": shape, "undo": saved.undo}), status=status)
 
 
 class MaterialListView(APIView):
@@ -44,7 +44,7 @@ class MaterialListView(APIView):
     @extend_schema(responses=MaterialSerializer(many=True), operation_id="materials_list")
     def get(self, request: Request) -> Response:
         shapes = [material_shape(entry) for entry in material_book().entries.values()]
-        return Response(MaterialSerializer(shapes, many=True).data)
+        return Response(shown(MaterialSerializer, shapes, many=True))
 
     @extend_schema(
         request=NewMaterialSerializer, responses={201: SavedMaterialSerializer, **REFUSALS}, operation_id="add_material"
@@ -59,7 +59,7 @@ class MixedInListView(APIView):
 
     @extend_schema(responses=MixedInSerializer(many=True), operation_id="mixed_in_list")
     def get(self, request: Request) -> Response:
-        return Response(MixedInSerializer(list(all_mixed_in().values()), many=True).data)
+        return Response(shown(MixedInSerializer, list(all_mixed_in().values()), many=True))
 
 
 class MaterialView(APIView):
@@ -122,7 +122,7 @@ class PreferencesView(APIView):
 
     @extend_schema(responses=PreferencesSerializer, operation_id="preferences")
     def get(self, request: Request) -> Response:
-        return Response(PreferencesSerializer(preferences()).data)
+        return Response(shown(PreferencesSerializer, preferences()))
 
     @extend_schema(
         request=PreferencesSerializer,
@@ -133,4 +133,4 @@ class PreferencesView(APIView):
         given = PreferencesSerializer(data=request.data, partial=True)
         given.is_valid(raise_exception=True)
         saved = set_preferences(**given.validated_data)
-        return Response(SavedPreferencesSerializer({"preferences": preferences(), "undo": saved.undo}).data)
+        return Response(shown(SavedPreferencesSerializer, {"preferences": preferences(), "undo": saved.undo}))

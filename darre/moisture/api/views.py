@@ -9,7 +9,7 @@ from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.views import APIView
 
-from darre.common.api import ErrorSerializer, number_asked
+from darre.common.api import ErrorSerializer, number_asked, shown
 from darre.moisture.api.lane_serializers import LaneSerializer, written_lane
 from darre.moisture.api.serializers import HoldingSerializer, RackSerializer, SpoolPageSerializer
 from darre.moisture.lanes import lanes
@@ -36,7 +36,7 @@ class RackView(APIView):
         back_h = SPANS_H.get(request.query_params.get("span", ""), SPANS_H["weeks"])
         spool, now = number_asked(request, "spool"), timezone.now()
         only = None if spool is None else [spool]
-        return _shared(("rack", back_h, spool), now, lambda: RackSerializer(rack(now, back_h, only)).data)
+        return _shared(("rack", back_h, spool), now, lambda: shown(RackSerializer, rack(now, back_h, only)))
 
 
 class SpoolPageView(APIView):
@@ -45,7 +45,7 @@ class SpoolPageView(APIView):
     @extend_schema(responses={200: SpoolPageSerializer, 404: ErrorSerializer}, operation_id="spool_page")
     def get(self, request: Request, spool_id: int) -> HttpResponse:
         now = timezone.now()
-        return _shared(("spool page", spool_id), now, lambda: SpoolPageSerializer(spool_page(spool_id, now)).data)
+        return _shared(("spool page", spool_id), now, lambda: shown(SpoolPageSerializer, spool_page(spool_id, now)))
 
 
 class StorageView(APIView):
@@ -54,7 +54,7 @@ class StorageView(APIView):
     @extend_schema(responses=HoldingSerializer(many=True), operation_id="storage")
     def get(self, request: Request) -> HttpResponse:
         now = timezone.now()
-        return _shared(("storage",), now, lambda: HoldingSerializer(storage(now), many=True).data)
+        return _shared(("storage",), now, lambda: shown(HoldingSerializer, storage(now), many=True))
 
 
 class LaneListView(APIView):

@@ -8,7 +8,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS, given
+from darre.common.api import REFUSALS, given, shown
 from darre.common.shapes import UndoSerializer
 from darre.places.actions.room import note_room_air, set_months
 from darre.places.api.serializers import MonthSerializer, MonthsSerializer, RoomSerializer, WriteRoomAirSerializer
@@ -22,7 +22,7 @@ class RoomView(APIView):
 
     @extend_schema(responses=RoomSerializer, operation_id="room")
     def get(self, request: Request) -> Response:
-        return Response(RoomSerializer(room_now(timezone.now())).data)
+        return Response(shown(RoomSerializer, room_now(timezone.now())))
 
 
 class RoomReadingView(APIView):
@@ -40,7 +40,7 @@ class MonthsView(APIView):
 
     @extend_schema(responses=MonthSerializer(many=True), operation_id="months_list")
     def get(self, request: Request) -> Response:
-        return Response(MonthSerializer(RoomMonth.objects.all(), many=True).data)
+        return Response(shown(MonthSerializer, RoomMonth.objects.all(), many=True))
 
     @extend_schema(request=MonthsSerializer, responses={200: UndoSerializer, **REFUSALS}, operation_id="set_months")
     def put(self, request: Request) -> Response:

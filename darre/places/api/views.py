@@ -6,7 +6,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS, given
+from darre.common.api import REFUSALS, given, shown
 from darre.common.shapes import UndoSerializer
 from darre.inventory.actions import spools
 from darre.inventory.api.spool_serializers import SavedSpoolSerializer
@@ -43,7 +43,7 @@ class SpoolListView(APIView):
         tare = typed_tare(data)
         saved = add_spool(NewSpool(tare=tare, moisture=known, **data), at)
         spool, undo = saved.record, saved.undo
-        return Response(SavedSpoolSerializer({"id": spool.pk, "undo": undo}).data, status=201)
+        return Response(shown(SavedSpoolSerializer, {"id": spool.pk, "undo": undo}), status=201)
 
 
 class ArchivedListView(APIView):
@@ -52,7 +52,7 @@ class ArchivedListView(APIView):
     @extend_schema(responses=ArchivedSpoolSerializer(many=True), operation_id="archived_list")
     def get(self, request: Request) -> Response:
         found = Spool.objects.filter(archived_at__isnull=False).order_by("-archived_at")
-        return Response(ArchivedSpoolSerializer(found, many=True).data)
+        return Response(shown(ArchivedSpoolSerializer, found, many=True))
 
 
 class MoveView(APIView):
@@ -90,7 +90,7 @@ class PlaceListView(APIView):
 
     @extend_schema(responses=FullPlaceSerializer(many=True), operation_id="places_list")
     def get(self, request: Request) -> Response:
-        return Response(FullPlaceSerializer(Place.objects.all(), many=True).data)
+        return Response(shown(FullPlaceSerializer, Place.objects.all(), many=True))
 
     @extend_schema(
         request=WritePlaceSerializer, responses={201: SavedPlaceSerializer, **REFUSALS}, operation_id="add_place"
@@ -98,7 +98,7 @@ class PlaceListView(APIView):
     def post(self, request: Request) -> Response:
         saved = places.add_place(**given(WritePlaceSerializer, request))
         place, undo = saved.record, saved.undo
-        return Response(SavedPlaceSerializer({"place": place, "undo": undo}).data, status=201)
+        return Response(shown(SavedPlaceSerializer, {"place": place, "undo": undo}), status=201)
 
 
 class PlaceView(APIView):
@@ -110,7 +110,7 @@ class PlaceView(APIView):
     def put(self, request: Request, place_id: int) -> Response:
         place = get_object_or_404(Place, pk=place_id)
         undo = places.change_place(place, **given(WritePlaceSerializer, request)).undo
-        return Response(SavedPlaceSerializer({"place": place, "undo": undo}).data)
+        return Response(shown(SavedPlaceSerializer, {"place": place, "undo": undo}))
 
     @extend_schema(responses={200: UndoSerializer, **REFUSALS}, operation_id="remove_place")
     def delete(self, request: Request, place_id: int) -> Response:

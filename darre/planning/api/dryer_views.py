@@ -9,7 +9,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import ErrorSerializer, given_query
+from darre.common.api import ErrorSerializer, given_query, shown
 from darre.common.fields import TypedNumber
 from darre.equipment.api.serializers import DRYER_KINDS
 from darre.equipment.models import Dryer
@@ -152,7 +152,7 @@ class DryersComparedView(APIView):
         asked = given_query(AnotherDryerSerializer, request)
         price = asked.pop("price", None)
         another = Dryer(pk=NO_RECORD, name="another", min_c=30.0, **asked) if "max_c" in asked else None
-        return Response(DryersComparedSerializer(_shape(compared(timezone.now(), another, price))).data)
+        return Response(shown(DryersComparedSerializer, _shape(compared(timezone.now(), another, price))))
 
 
 class HomeBuiltSerializer(serializers.Serializer):
@@ -203,4 +203,4 @@ class HomeBuiltView(APIView):
             "room_c": room_c, "hot_side_excess_c": found.hot_side_excess_c, "loss_w_k": found.loss_w_k,
             "harms_wall": found.harms_wall, "stands_c": walls()[box.wall].stands_c,
         }  # fmt: skip
-        return Response(WarmthSerializer(told).data)
+        return Response(shown(WarmthSerializer, told))

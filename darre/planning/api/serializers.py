@@ -6,7 +6,7 @@ import numpy as np
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
-from darre.common.api import SentencePartSerializer
+from darre.common.api import SentencePartSerializer, shown
 from darre.common.fields import Moment, TypedNumber
 from darre.common.shapes import QuantitySerializer
 from darre.equipment.api.serializers import DryerSerializer
@@ -294,7 +294,7 @@ class MapSerializer(serializers.Serializer):
 def map_shape(chart: Chart) -> dict[str, Any]:
     """A chart as plain lists: the field rounded to what a screen shows, without a serializer's cost a number."""
     found = chart.map
-    few = MapSerializer({**vars(chart), "temps_c": [], "hours": [], "moisture_pct": [], "floor_pct": []}).data
+    few = shown(MapSerializer, {**vars(chart), "temps_c": [], "hours": [], "moisture_pct": [], "floor_pct": []})
     return {
         **few,
         "temps_c": found.temps_c.tolist(),

@@ -9,7 +9,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS, ErrorSerializer, given, given_query
+from darre.common.api import REFUSALS, ErrorSerializer, given, given_query, shown
 from darre.common.shapes import UndoSerializer
 from darre.planning.actions.change_run import change_run
 from darre.planning.actions.start_run import NewBatch, start_run
@@ -71,7 +71,7 @@ class PlanView(APIView):
     def get(self, request: Request) -> Response:
         now = timezone.now()
         batch, wanted, asked = _asked(request, now)
-        return Response(PlanSerializer(plan_run(batch, wanted, asked.get("start") or timezone.localtime(now))).data)
+        return Response(shown(PlanSerializer, plan_run(batch, wanted, asked.get("start") or timezone.localtime(now))))
 
 
 class MapView(APIView):
@@ -91,7 +91,7 @@ class AlternativesView(APIView):
     )
     def get(self, request: Request) -> Response:
         batch, _, _ = _asked(request, timezone.now())
-        return Response(AlternativeSerializer(what_could(batch), many=True).data)
+        return Response(shown(AlternativeSerializer, what_could(batch), many=True))
 
 
 class ChangeRunView(APIView):
@@ -119,4 +119,4 @@ class StartRunView(APIView):
         given_readings = {row["spool"].pk: reading_of(row) for row in data.pop("readings")}
         readings = {pk: reading for pk, reading in given_readings.items() if reading is not None}
         started = start_run(NewBatch(**data, spools=spools, readings=readings))
-        return Response(SavedRunsSerializer(started).data, status=201 if started.undo else 200)
+        return Response(shown(SavedRunsSerializer, started), status=201 if started.undo else 200)

@@ -8,7 +8,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS, SentencePartSerializer, given
+from darre.common.api import REFUSALS, SentencePartSerializer, given, shown
 from darre.common.errors import parts_of
 from darre.common.pasted_api import LookedTableSerializer
 from darre.common.pasted_table import MOST_TEXT
@@ -76,7 +76,7 @@ class LookAtEmptySpoolsView(APIView):
         operation_id="look_at_empty_spools",
     )
     def post(self, request: Request) -> Response:
-        return Response(EmptyTableSerializer(_read(request)).data)
+        return Response(shown(EmptyTableSerializer, _read(request)))
 
 
 class TakeOverEmptySpoolsView(APIView):

@@ -7,7 +7,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS, given
+from darre.common.api import REFUSALS, given, shown
 from darre.common.fields import Moment, TypedNumber
 from darre.common.shapes import UndoSerializer
 from darre.runs.actions.events import NewEvent, note_energy, note_event, remove_event
@@ -38,8 +38,8 @@ class EventsNowSerializer(UndoSerializer):
 def _events_now(batch_id: int, undo: int | None, status: int = 200) -> Response:
     batch = Batch.objects.prefetch_related("events").get(pk=batch_id)
     going = batch.runs.filter(ended_at__isnull=True).exists()
-    shown = {"undo": undo, "paused": going and is_paused(batch), "events": batch.events.all()}
-    return Response(EventsNowSerializer(shown).data, status=status)
+    now = {"undo": undo, "paused": going and is_paused(batch), "events": batch.events.all()}
+    return Response(shown(EventsNowSerializer, now), status=status)
 
 
 class EnergySerializer(serializers.Serializer):

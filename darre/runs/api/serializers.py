@@ -6,6 +6,7 @@ from django.utils import timezone
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from darre.common.api import shown
 from darre.common.fields import Moment, TypedNumber
 from darre.common.shapes import QuantitySerializer
 from darre.equipment.api.serializers import DryerSerializer
@@ -138,7 +139,7 @@ class RunningNow(SettingsNow):
     @extend_schema_field(TimerSerializer(allow_null=True))
     def get_timer(self, run: Run) -> dict[str, Any] | None:
         found = timer_now(run, timezone.now())
-        return None if found is None else dict(TimerSerializer(found).data)
+        return None if found is None else dict(shown(TimerSerializer, found))
 
 
 class RunSerializer(RunningNow, serializers.ModelSerializer[Run]):

@@ -8,7 +8,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS, given
+from darre.common.api import REFUSALS, given, shown
 from darre.common.pasted_api import LookedTableSerializer
 from darre.common.pasted_table import MOST_TEXT
 from darre.equipment.models import Scale
@@ -93,7 +93,7 @@ class LookAtTableView(APIView):
         request=LookAtTableSerializer, responses={200: SpoolTableSerializer, **REFUSALS}, operation_id="look_at_spools"
     )
     def post(self, request: Request) -> Response:
-        return Response(SpoolTableSerializer(_table(given(LookAtTableSerializer, request))).data)
+        return Response(shown(SpoolTableSerializer, _table(given(LookAtTableSerializer, request))))
 
 
 class AddTableView(APIView):

@@ -7,7 +7,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS, given
+from darre.common.api import REFUSALS, given, shown
 from darre.common.fields import TypedNumber
 from darre.common.shapes import UndoSerializer
 from darre.inventory.models import Spool
@@ -35,7 +35,7 @@ class UsedUpView(APIView):
     def post(self, request: Request, spool_id: int) -> Response:
         saved = use_up(get_object_or_404(Spool, pk=spool_id), **given(UseUpSerializer, request))
         corrected = [brother.name for brother in saved.record]
-        return Response(UsedUpSerializer({"corrected": corrected, "undo": saved.undo}).data)
+        return Response(shown(UsedUpSerializer, {"corrected": corrected, "undo": saved.undo}))
 
     @extend_schema(responses={200: UndoSerializer, **REFUSALS}, operation_id="restore_spool")
     def delete(self, request: Request, spool_id: int) -> Response:

@@ -9,7 +9,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS, ErrorSerializer, given
+from darre.common.api import REFUSALS, ErrorSerializer, given, shown
 from darre.common.shapes import UndoSerializer
 from darre.inventory.material_book import material_book
 from darre.runs.actions.left_in import LeftIn
@@ -53,7 +53,7 @@ class WeighingView(APIView):
         reading = reading_of(data)
         assert reading is not None
         kept = save_weighing(data["spool"], reading, data.get("at"))
-        return Response(SavedWeighingSerializer(kept).data, status=201 if kept.undo else 200)
+        return Response(shown(SavedWeighingSerializer, kept), status=201 if kept.undo else 200)
 
 
 class OneWeighingView(APIView):
@@ -69,7 +69,7 @@ class OneWeighingView(APIView):
         data = given(CorrectWeighingSerializer, request)
         reading = reading_of(data)
         assert reading is not None
-        return Response(SavedWeighingSerializer(correct_weighing(weighing, reading, data["at"])).data)
+        return Response(shown(SavedWeighingSerializer, correct_weighing(weighing, reading, data["at"])))
 
     @extend_schema(responses={200: UndoSerializer, **REFUSALS}, operation_id="remove_weighing")
     def delete(self, request: Request, weighing_id: int) -> Response:
@@ -94,7 +94,7 @@ class RunListView(APIView):
             {"run": run, "material_short": book[run.spool.material].short, "verdict": judge_run(run, book, now)}
             for run in wanted[:LIST_LENGTH]
         ]
-        return Response(RunListSerializer(rows, many=True).data)
+        return Response(shown(RunListSerializer, rows, many=True))
 
 
 _SHEET = RunSheetSerializer()  # made once: an open page polls, and making it takes a tenth of an answer
@@ -116,4 +116,4 @@ class EndRunView(APIView):
         data = given(EndRunSerializer, request)
         left = LeftIn(data["hold_c"]) if data["left_in"] else None
         ended = end_run(get_run(run_id), reading_of(data["weigh_out"]), data.get("at"), left)
-        return Response(SavedRunSerializer(ended).data)
+        return Response(shown(SavedRunSerializer, ended))

@@ -13,7 +13,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS, ErrorSerializer, given, given_query
+from darre.common.api import REFUSALS, ErrorSerializer, given, given_query, shown
 from darre.common.shapes import UndoSerializer
 from darre.inventory.actions import people
 from darre.inventory.models import Helper, HomeChange
@@ -62,7 +62,7 @@ class NextStartsView(APIView):
 
     @extend_schema(responses=shapes.NextStartSerializer(many=True), operation_id="next_starts")
     def get(self, request: Request) -> Response:
-        return Response(shapes.NextStartSerializer(next_starts(timezone.now()), many=True).data)
+        return Response(shown(shapes.NextStartSerializer, next_starts(timezone.now()), many=True))
 
 
 class StopView(APIView):
@@ -105,7 +105,7 @@ class WishesView(APIView):
     )
     def post(self, request: Request) -> Response:
         saved = wishes.add_wish(**given(shapes.WriteWishSerializer, request))
-        return Response(shapes.SavedWishSerializer(saved).data, status=201)
+        return Response(shown(shapes.SavedWishSerializer, saved), status=201)
 
 
 class WishView(APIView):

@@ -6,7 +6,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS, given, given_query
+from darre.common.api import REFUSALS, given, given_query, shown
 from darre.common.shapes import UndoSerializer
 from darre.trials.actions import ladders as acts
 from darre.trials.api import serializers as shapes
@@ -30,7 +30,7 @@ class LaddersView(APIView):
         data = given(shapes.NewLadderSerializer, request)
         rungs = [Quantity(r["moisture_pct"], r["plus_minus_pct"] / COVERAGE) for r in data["rungs"]]
         saved = acts.begin_ladder(data["spool"], rungs, data["note"])
-        return Response(shapes.SavedTrialSerializer(saved).data, status=201)
+        return Response(shown(shapes.SavedTrialSerializer, saved), status=201)
 
 
 class LadderDesignView(APIView):
@@ -53,7 +53,7 @@ class LadderDesignView(APIView):
         else:
             found = design_ladder(before, asked["rungs"] or USUAL_RUNGS, asked["prints"] or USUAL_PRINTS)
         told = {**vars(found), "tells": found.tells, "before_pct": before.mark_pct, "before_factor": before.factor}
-        return Response(shapes.LadderDesignSerializer(told).data)
+        return Response(shown(shapes.LadderDesignSerializer, told))
 
 
 class RungPrintsView(APIView):

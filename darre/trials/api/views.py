@@ -7,7 +7,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from darre.common.api import REFUSALS, ErrorSerializer, given, given_query
+from darre.common.api import REFUSALS, ErrorSerializer, given, given_query, shown
 from darre.common.errors import Refusal
 from darre.common.shapes import UndoSerializer
 from darre.trials.actions import trials as acts
@@ -28,7 +28,7 @@ class TrialsView(APIView):
     @extend_schema(responses=shapes.TrialRowSerializer(many=True), operation_id="trials_list")
     def get(self, request: Request) -> Response:
         rows = [row_shape(trial) for trial in trials()[:MOST_LISTED]]
-        return Response(shapes.TrialRowSerializer(rows, many=True).data)
+        return Response(shown(shapes.TrialRowSerializer, rows, many=True))
 
     @extend_schema(
         request=shapes.NewTrialSerializer,
@@ -39,7 +39,7 @@ class TrialsView(APIView):
         data = given(shapes.NewTrialSerializer, request)
         samples = [acts.NewSample(**sample) for sample in data.pop("samples")]
         saved = acts.begin_trial(acts.NewTrial(**data, samples=samples))
-        return Response(shapes.SavedTrialSerializer(saved).data, status=201)
+        return Response(shown(shapes.SavedTrialSerializer, saved), status=201)
 
 
 class TrialView(APIView):
@@ -47,7 +47,7 @@ class TrialView(APIView):
 
     @extend_schema(responses={200: shapes.TrialSerializer, 404: ErrorSerializer}, operation_id="trial")
     def get(self, request: Request, trial_id: int) -> Response:
-        return Response(shapes.TrialSerializer(trial_shape(get_trial(trial_id))).data)
+        return Response(shown(shapes.TrialSerializer, trial_shape(get_trial(trial_id))))
 
     @extend_schema(responses={200: UndoSerializer, **REFUSALS}, operation_id="remove_trial")
     def delete(self, request: Request, trial_id: int) -> Response:
@@ -141,7 +141,7 @@ class DesignView(APIView):
             "more_coils_factor": found.more_coils_factor,
             "scales": [vars(one) | {"scale": one.scale.pk, "name": one.scale.name} for one in found.scales],
         }
-        return Response(shapes.DesignSerializer(told).data)
+        return Response(shown(shapes.DesignSerializer, told))
 
 
 class SwellingDesignView(APIView):
@@ -160,7 +160,7 @@ class SwellingDesignView(APIView):
     def get(self, request: Request) -> Response:
         wanted = given_query(shapes.SwellingQuerySerializer, request)
         least, holds = least_swelling(**wanted, now=timezone.now())
-        return Response(shapes.SwellingDesignSerializer({"least_pct": least, "holds_pct": holds}).data)
+        return Response(shown(shapes.SwellingDesignSerializer, {"least_pct": least, "holds_pct": holds}))
 
 
 class SlipView(APIView):
@@ -182,7 +182,7 @@ class SlipView(APIView):
         near = max(known, 0.006)
         slip = slip_behind(typed, found, near)
         told = {"total_pct": found.total_pct, "typed_is_right": abs(typed - found.total_pct) <= near, "slip": slip}
-        return Response(shapes.SlipSerializer(told).data)
+        return Response(shown(shapes.SlipSerializer, told))
 
 
 def _reading(reading_id: int) -> SampleReading:
