@@ -35,6 +35,7 @@ def forget() -> None:
         if (thing.__module__ or "").startswith("drying"):
             thing.cache_clear()
     moisture_state().best_runs, moisture_state().heat_courses = Cache(2000), Cache(500)
+    gc.collect()
 
 
 def companies() -> list[tuple[int, ...]]:
@@ -56,9 +57,11 @@ def main() -> None:
         from django.core.management import call_command
         from django.test import Client
 
+        from darre.common.memory import collect_rarely
         from darre.equipment.models import Dryer
 
         call_command("demo_world", verbosity=0)
+        collect_rarely()  # as the server does
         client = Client(headers={"host": "localhost"})
         took: dict[str, list[float]] = defaultdict(list)
 
