@@ -33,7 +33,7 @@ from drying.transport import (
     at_temperature,
     even_state,
     mean_moisture_pct,
-    stacked,
+    stacked_at,
 )
 
 FIRST_PIECE_H, PIECE_GROWTH = 0.25, 2.0  # the air is taken as steady over pieces that grow from every change on
@@ -141,12 +141,12 @@ class _Span:
 
     def warmed(self, states: Sequence[Sequence[State]]) -> Reached:
         """The states of each box, at the temperature of this stretch."""
-        warm = [
-            [at_temperature(f, state, s.temp_c) for f, state in zip(self.filaments, row, strict=True)]
+        cases = [
+            [(f, state, s.temp_c) for f, state in zip(self.filaments, row, strict=True)]
             for row, s in zip(states, self.strand, strict=True)
         ]
-        wound = self.spools.inside(*stacked([row[n] for row in warm for n in self.wound])) if self.spools else None
-        return wound, [[row[n] for n in self.coils] for row in warm]
+        wound = self.spools.inside(*stacked_at([row[n] for row in cases for n in self.wound])) if self.spools else None
+        return wound, [[at_temperature(*row[n]) for n in self.coils] for row in cases]
 
     def states(self, reached: Reached) -> list[list[State]]:
         """The same as a list for each box."""

@@ -36,7 +36,7 @@ from drying.transport import (
     grid,
     knots_h,
     mean_moisture_pct,
-    stacked,
+    stacked_at,
 )
 
 FIRST_STEP_H, LONGEST_SHARE = 0.03, 1.0 / 3.0
@@ -56,7 +56,7 @@ class SharedState:
 def _resumed(segment: Segment, state: SharedState) -> tuple[tuple[State, ...], float]:
     if state.since is not None:
         begin, so_far = state.since
-        if replace(so_far, duration_h=segment.duration_h) == segment:
+        if so_far.is_like(segment):
             return begin, so_far.duration_h
     return state.spools, 0.0
 
@@ -71,14 +71,18 @@ class _Run:
     ) -> None:
         self.filaments, self.windings = filaments, Windings(filaments, segments)
         warm = [
-            at_temperature(filament, state, segment.temp_c)
+            (filament, state, segment.temp_c)
             for states, segment in zip(starts, segments, strict=True)
             for filament, state in zip(filaments, states, strict=True)
         ]
         carries = [(s.vent_m3_h or 0.0) * vapour_concentration_g_m3(s.temp_c, 100.0) / 1000.0 for s in segments]
         self.flow = Flow(np.array(carries), np.array([s.activity for s in segments]))
         self.slots = Slots([(filament, segment.temp_c) for segment in segments for filament in filaments])
-        self.knot_h, self.inside, self.met = np.zeros(1), [self.windings.inside(*stacked(warm))], [self.flow.incoming]
+        self.knot_h, self.inside, self.met = (
+            np.zeros(1),
+            [self.windings.inside(*stacked_at(warm))],
+            [self.flow.incoming],
+        )
         self.gas, self.strand = self.windings.arrays(self.inside)
         self.water = self.slots.water(self.gas)
 

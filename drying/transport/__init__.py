@@ -4,7 +4,7 @@ Diffusion in the strand, vapour through the winding, any sequence of conditions;
 Knows nothing of dryers, scales or runs.
 """
 
-from drying.transport.cubic import Conditions, Sought, extrapolated, four_knots, knots_h, stacked, water_in
+from drying.transport.cubic import Conditions, Sought, extrapolated, four_knots, knots_h, stacked, stacked_at, water_in
 from drying.transport.heat import (
     WARMING_SPREAD,
     as_it_warms,
@@ -146,6 +146,7 @@ __all__ = [
     "secant",
     "shape_of",
     "stacked",
+    "stacked_at",
     "strand_density",
     "strand_share",
     "tells_apart",

@@ -31,7 +31,6 @@ from drying.transport.state import (
     Segment,
     Slots,
     State,
-    at_temperature,
     face_conductance,
 )
 from drying.transport.winding import grid, vapour_diffusivity_m2_s
@@ -253,6 +252,17 @@ def stacked(states: Sequence[State]) -> tuple[Array, Array]:
     return np.stack([s.gas for s in states]), np.stack([s.strand for s in states])
 
 
+def stacked_at(cases: Sequence[tuple[Filament, State, float]]) -> tuple[Array, Array]:
+    """The same of wound spools a moment after each came to a temperature, °C, as by `at_temperature`."""
+    gas, strand = stacked([state for _, state, _ in cases])
+    changed = np.array([[state.temp_c != temp_c] for _, state, temp_c in cases])
+    if changed.any():
+        before = Slots([(filament, state.temp_c) for filament, state, _ in cases])
+        after = Slots([(filament, temp_c) for filament, _, temp_c in cases])
+        gas = np.where(changed, after.gas_of(before.water(gas), gas), gas)
+    return gas, strand
+
+
 @dataclass(frozen=True)
 class _Run:
     """States at fixed times in h after the conditions began; shapes (times, cases, nodes), modes (times, cases, nodes,
@@ -268,7 +278,7 @@ class _Run:
 def _run(cases: Sequence[tuple[Filament, Segment, State]]) -> _Run:
     """Step from the beginning of the conditions to the end of the longest segment, and on to two knots."""
     conditions = Conditions([(filament, segment) for filament, segment, _ in cases])
-    begin = stacked([at_temperature(filament, state, segment.temp_c) for filament, segment, state in cases])
+    begin = stacked_at([(filament, state, segment.temp_c) for filament, segment, state in cases])
     found = [(conditions.slots.water(begin[0]), *begin)]
     times = knots_h(FIRST_STEP_H, LONGEST_SHARE, max(segment.duration_h for _, segment, _ in cases))
     steps = np.diff(times).tolist()
@@ -323,7 +333,7 @@ def _resumed(segment: Segment, state: State) -> tuple[State, float]:
     """Where the present conditions began, and the hours gone since."""
     if state.since is not None:
         begin, so_far = state.since
-        if replace(so_far, duration_h=segment.duration_h) == segment:
+        if so_far.is_like(segment):
             return begin, so_far.duration_h
     return replace(state, since=None), 0.0
 

@@ -92,39 +92,38 @@ def warmed_through(
     *before, last = segments
     longer = [*before, replace(last, duration_h=last.duration_h + _ALL_H * constant_h)]
     found: list[Segment] = []
-    pieces: list[Segment] = []  # fine stretches of one air that go together
-    begin_c = at_c = start_temp_c
+    pieces: list[tuple[float, float]] = []  # fine stretches of one air that go together: h, and mean °C
+    air, begin_c, at_c = longer[0], start_temp_c, start_temp_c
     for segment in longer:
-        for piece, end_c in _fine(segment, at_c, constant_h, _FOLLOWED * reach_k):
-            apart = pieces and (piece.room, piece.vent_m3_h) != (pieces[0].room, pieces[0].vent_m3_h)
+        for hours, mean_c, end_c in _fine(segment, at_c, constant_h, _FOLLOWED * reach_k):
+            apart = (segment.room, segment.vent_m3_h) != (air.room, air.vent_m3_h)
             if pieces and (apart or end_c == segment.temp_c or abs(end_c - begin_c) > reach_k / steps):
-                found.append(_together(pieces))
+                found.append(_together(air, pieces))
                 pieces, begin_c = [], at_c
-            pieces.append(piece)
-            at_c = end_c
-    return up_to(sum(s.duration_h for s in segments), [*found, _together(pieces)])
+            pieces.append((hours, mean_c))
+            air, at_c = segment, end_c
+    return up_to(sum(s.duration_h for s in segments), [*found, _together(air, pieces)])
 
 
-def _fine(segment: Segment, at_c: float, constant_h: float, followed_k: float) -> list[tuple[Segment, float]]:
-    """A segment in stretches short against the time constant, at the winding's mean temperature, and where each ends:
-    at the air's own once it has come within `followed_k` of it.
+def _fine(segment: Segment, at_c: float, constant_h: float, followed_k: float) -> list[tuple[float, float, float]]:
+    """A segment in stretches short against the time constant, h, the winding's mean temperature in each, and where each
+    ends: at the air's own once it has come within `followed_k` of it.
     """
     found, left, gap = [], segment.duration_h, at_c - segment.temp_c
     while abs(gap) > followed_k and left > 0.0:
         hours = min(_FINE * constant_h, left)
         after = gap * math.exp(-hours / constant_h)
         mean = -gap * math.expm1(-hours / constant_h) * constant_h / hours
-        found.append((replace(segment, duration_h=hours, temp_c=segment.temp_c + mean), segment.temp_c + after))
+        found.append((hours, segment.temp_c + mean, segment.temp_c + after))
         left, gap = left - hours, after
-    return [*found, (replace(segment, duration_h=left), segment.temp_c)] if left > 0.0 else found
+    return [*found, (left, segment.temp_c, segment.temp_c)] if left > 0.0 else found
 
 
-def _together(pieces: Sequence[Segment]) -> Segment:
+def _together(air: Segment, pieces: Sequence[tuple[float, float]]) -> Segment:
     """Stretches of one air as one, at their mean temperature."""
-    if len(pieces) == 1:
-        return pieces[0]
-    hours = sum(piece.duration_h for piece in pieces)
-    return replace(pieces[0], duration_h=hours, temp_c=sum(p.duration_h * p.temp_c for p in pieces) / hours)
+    hours = sum(duration_h for duration_h, _ in pieces)
+    mean_c = pieces[0][1] if len(pieces) == 1 else sum(duration_h * temp_c for duration_h, temp_c in pieces) / hours
+    return replace(air, duration_h=hours, temp_c=mean_c)
 
 
 def up_to(hours: float, segments: Sequence[Segment]) -> list[Segment]:

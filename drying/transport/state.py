@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -55,10 +56,14 @@ class Segment:
         if self.vent_m3_h is not None:
             require_range("vent_m3_h", self.vent_m3_h, 0.0, 1e4, "m³/h")
 
-    @property
+    @cached_property
     def activity(self) -> float:
         """Water activity (0..1) of the incoming air, brought to the temperature of the box."""
         return self.room.activity_at(self.temp_c)
+
+    def is_like(self, other: Segment) -> bool:
+        """Whether both are under the same conditions, however long."""
+        return (self.temp_c, self.vent_m3_h, self.room) == (other.temp_c, other.vent_m3_h, other.room)
 
 
 @dataclass(frozen=True)
