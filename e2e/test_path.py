@@ -37,7 +37,7 @@ class WholePath(BrowserCase):
     def choose_on_the_rack(self):
         keys = self.page.keyboard
         self.open("/")
-        self.heading("Four spools print clean now. Hinge stock needs 33 h 30 min first.")
+        self.heading("Four spools print clean now. Hinge stock needs 36 h first.")
         self.scan()
         keys.press("/")
         keys.type("rain")

@@ -1,4 +1,4 @@
-"""Facts of prints and cases. What they amount to is computed; a verdict alone keeps the evidence as it stood."""
+"""Records of prints and cases. What they amount to is computed; a verdict alone keeps the evidence as it stood."""
 
 from django.db import models
 from django.db.models import F, Q
@@ -9,7 +9,7 @@ from drying.diagnosis import VerdictKind
 
 
 class PrintFile(models.Model):
-    """A print file as it was read: the facts of its commands and two digests. Its text is not kept."""
+    """A print file as it was read: what its commands amount to, and two digests. Its text is not kept."""
 
     name = models.CharField(max_length=120)
     size = models.PositiveBigIntegerField()

@@ -1,4 +1,4 @@
-"""Facts of the workshop. Formulas live in the core; the constraints here make wrong records impossible."""
+"""Records of the workshop. Formulas live in the core; the constraints here make wrong records impossible."""
 
 from uuid import uuid4
 

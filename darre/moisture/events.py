@@ -27,7 +27,7 @@ MASS_STEP_G = 5.0  # a winding's mass is rounded to this, so that a small change
 
 
 def needed_events(shelf: Shelf, spool: Spool, places: dict[int, int], back_h: int) -> SpoolEvents:
-    """Of a spool's facts up to the shelf's moment those that its moisture in the last `back_h` hours depends on; where
+    """Of a spool's events up to the shelf's moment those that its moisture in the last `back_h` hours depends on; where
     nothing has changed, the same object as before. `places`: index of each of the shelf's containers.
     """
     kept = shelf.kept_events.get((spool.pk, back_h))
@@ -40,7 +40,7 @@ def needed_events(shelf: Shelf, spool: Spool, places: dict[int, int], back_h: in
 
 
 def spool_events(shelf: Shelf, spool: Spool, places: dict[int, int]) -> SpoolEvents:
-    """A spool's facts up to the shelf's moment. `places`: index of each container; places not in it are open."""
+    """A spool's events up to the shelf's moment. `places`: index of each container; places not in it are open."""
     now, runs, weighings = shelf.now, shelf.runs[spool.pk], shelf.weighings[spool.pk]
     polymer = shelf.book[spool.material]
     net = net_g(spool, weighings, now)

@@ -79,11 +79,11 @@ def _solved(found: Scene, problem: Problem, patience_s: float, before: Sequence[
     )
 
 
-def kept(found: Scene, facts: Answer | None) -> Solved | None:
+def kept(found: Scene, stored: Answer | None) -> Solved | None:
     """The starts that are kept, as an answer to what is wanted now; None where they answer it no longer: something that
     is wanted has no start, a start has slipped, or a spool went into a dryer since.
     """
-    if facts is None:
+    if stored is None:
         return None
     rows = {f"wish {row.wish_id}": row for row in PlannedStart.objects.select_related("dryer")}
     problem = found.problem(_horizon_h(found, list(rows.values())))
@@ -96,9 +96,9 @@ def kept(found: Scene, facts: Answer | None) -> Solved | None:
         if row is None or row.starts_at < found.now - SLIPPED:
             return None
         starts.append(Start(job.id, Option(str(row.dryer_id), row.temp_c, row.hours), _start_h(found, row)))
-    bound = Bound(facts.bound_jobs_late, facts.bound_hours_late)
+    bound = Bound(stored.bound_jobs_late, stored.bound_hours_late)
     try:
-        answer = answer_of(problem, starts, optimal=facts.optimal, bound=bound)
+        answer = answer_of(problem, starts, optimal=stored.optimal, bound=bound)
     except (ValueError, KeyError):  # nobody is there for it any more, or the dryer is out of service
         return None
     return Solved(found, problem, answer)
@@ -250,7 +250,7 @@ class Schedule:
     """
 
     scene: Scene
-    facts: Answer | None
+    stored: Answer | None
     solved: Solved | None
     stale: bool
     helpers: list[Helper]
@@ -266,13 +266,13 @@ class Schedule:
 def schedule(now: datetime, zone: str) -> Schedule:
     """The schedule as it stands."""
     found = scene(now, zone)
-    facts = Answer.objects.filter(pk=1).first()
-    solved = kept(found, facts)
+    stored = Answer.objects.filter(pk=1).first()
+    solved = kept(found, stored)
     return Schedule(
         scene=found,
-        facts=facts,
+        stored=stored,
         solved=solved,
-        stale=bool(found.jobs) and (solved is None or facts is None or facts.worked_out_from != found.fingerprint),
+        stale=bool(found.jobs) and (solved is None or stored is None or stored.worked_out_from != found.fingerprint),
         helpers=list(Helper.objects.all()),
         changes=list(HomeChange.objects.filter(until__gte=now)),
     )

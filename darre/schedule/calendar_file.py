@@ -16,7 +16,7 @@ VISIT = timedelta(minutes=15)
 PRODUCT = "-//Darre//Schedule//EN"
 
 
-def calendar_of(facts: Answer, now: datetime) -> bytes:
+def calendar_of(stored: Answer, now: datetime) -> bytes:
     """The calendar of the schedule that is kept, as it stands now; empty where it holds no longer."""
     from icalendar import Calendar  # a tenth of a second, which not every start of the server is to take
 
@@ -24,20 +24,20 @@ def calendar_of(facts: Answer, now: datetime) -> bytes:
     found.add("prodid", PRODUCT)
     found.add("version", "2.0")
     found.add("x-wr-calname", "Darre")
-    solved = schedule(now, facts.zone).solved
+    solved = schedule(now, stored.zone).solved
     if solved is not None:
         for visit in what_is_done(solved.problem, solved.answer):
-            found.add_component(_event(solved, visit, facts))
+            found.add_component(_event(solved, visit, stored))
     return found.to_ical()
 
 
-def _event(solved: Solved, visit: Visit, facts: Answer) -> Event:
+def _event(solved: Solved, visit: Visit, stored: Answer) -> Event:
     from icalendar import Event
 
     scene, event = solved.scene, Event()
     at = scene.moment(visit.at_h).astimezone(UTC)
-    event.add("uid", f"{at:%Y%m%dT%H%M%SZ}-{facts.feed_key}")
-    event.add("dtstamp", facts.solved_at.astimezone(UTC))
+    event.add("uid", f"{at:%Y%m%dT%H%M%SZ}-{stored.feed_key}")
+    event.add("dtstamp", stored.solved_at.astimezone(UTC))
     event.add("dtstart", at)
     event.add("dtend", at + VISIT)
     spools = {job: subject.lane.spool.name for job, subject in scene.subjects.items()}

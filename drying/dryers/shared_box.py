@@ -39,7 +39,7 @@ from drying.transport import (
     stacked_at,
 )
 
-FIRST_STEP_H, LONGEST_SHARE = 0.03, 1.0 / 3.0
+FIRST_STEP_H, LONGEST_SHARE = 0.04, 0.25
 _KEPT_BYTES = 16 * 2**20
 
 
@@ -182,8 +182,8 @@ def shared_courses(
     """Of each box, all with the same load: moisture of each spool at its times in h, % of dry mass, shape (spools,
     times), and the states at the end of its segment.
 
-    In free air, and for one spool alone, this is `transport.course`. Else the box's air is stepped: error up to 0.12 %
-    of the start at 300 l/h and 0.27 % at 30 l/h, there 0.5 % of what a dry spool beside much wetter nylon begins with.
+    In free air, and for one spool alone, this is `transport.course`. Else the box's air is stepped: error up to 0.08 %
+    of the start at 300 l/h and 0.2 % at 30 l/h, there 0.4 % of what a dry spool beside much wetter nylon begins with.
     Raises OutOfRangeError where there is no spool.
     """
     if not filaments or any(len(filaments) != len(start.spools) for start in starts):

@@ -31,7 +31,7 @@ from drying.transport import (
 )
 
 # Newton converges quadratically: a last move under the tolerance leaves its square, 0.02 % of a spool's start at most,
-# where the steps in time leave 0.1 to 0.5 %. Water is balanced on its own.
+# where the steps in time leave 0.1 to 0.4 %. Water is balanced on its own.
 _NEWTON_STEPS, _NEWTON_TOLERANCE = 40, 1e-2
 _BALANCED, _MOST_SECANTS = 1e-5, 30  # how far the activity of a box may be from where its water balances
 

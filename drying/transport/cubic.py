@@ -35,7 +35,7 @@ from drying.transport.state import (
 )
 from drying.transport.winding import grid, vapour_diffusivity_m2_s
 
-FIRST_STEP_H, LONGEST_SHARE = 0.08, 0.7
+FIRST_STEP_H, LONGEST_SHARE = 0.08, 0.3
 # Newton converges quadratically here: a last step under the tolerance leaves 1e-4 of the start in a course at most, a
 # twentieth of what the steps in time leave. Water is balanced on its own.
 _NEWTON_STEPS, _NEWTON_TOLERANCE = 40, 1e-2

@@ -36,7 +36,7 @@ from drying.materials import material
 
 
 class PrintFileView(APIView):
-    """Read a print file: its bytes are the body. Its facts are kept, its text is not."""
+    """Read a print file: its bytes are the body. What it says of the print is kept, its text is not."""
 
     @extend_schema(
         request=BINARY,

@@ -35,7 +35,7 @@ def set_sheet(spool: Spool, sheet: MakersSheet | None) -> Saved[None]:
 
 @transaction.atomic
 def change_spool(spool: Spool, **values: Any) -> Saved[None]:
-    """Change a spool's own facts. Weighings keep the tare they were made with. Refused where the name is taken."""
+    """Change a spool's own details. Weighings keep the tare they were made with. Refused where the name is taken."""
     if "material" in values:
         material_book()[values["material"]]
     if Spool.objects.filter(name=values.get("name", spool.name)).exclude(pk=spool.pk).exists():

@@ -145,7 +145,7 @@ class SavedSpoolSerializer(serializers.Serializer):
 
 
 class SpoolSerializer(serializers.ModelSerializer[Spool]):
-    """A spool's own facts."""
+    """A spool's own details."""
 
     empty_spool_kind = serializers.CharField(source="empty_spool.kind")
     tare_method = serializers.ChoiceField(choices=[m.value for m in TareMethod])

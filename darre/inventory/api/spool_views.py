@@ -68,7 +68,7 @@ class EmptySpoolListView(APIView):
 
 
 class SpoolView(APIView):
-    """Change a spool's own facts."""
+    """Change a spool's own details."""
 
     @extend_schema(
         request=WriteSpoolSerializer, responses={200: SavedSpoolSerializer, **REFUSALS}, operation_id="change_spool"

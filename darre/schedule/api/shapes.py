@@ -22,14 +22,14 @@ from drying.planning.schedule.ways import NEVER_ALONE
 
 def schedule_shape(found: Schedule) -> dict[str, Any]:
     """All that the screen shows."""
-    solved, facts, scene = found.solved, found.facts, found.scene
+    solved, stored, scene = found.solved, found.stored, found.scene
     problem = solved.problem if solved else scene.problem(USUAL_HORIZON_H)
     late = why_late(solved) if solved else []
     rates = sorted({price.per_kwh for price in problem.tariff})
     return {
         "now": scene.now,
         "start": scene.start,
-        "solved_at": facts.solved_at if facts else None,
+        "solved_at": stored.solved_at if stored else None,
         "worked_out": solved is not None,
         "stale": found.stale,
         "currency": currency(),
@@ -47,12 +47,12 @@ def schedule_shape(found: Schedule) -> dict[str, Any]:
             for price in problem.tariff
             if len(rates) > 1 and price.per_kwh == rates[0]
         ],
-        "moved": facts.moved if facts and solved else [],
-        "before": facts.before if facts and solved else None,
+        "moved": stored.moved if stored and solved else [],
+        "before": stored.before if stored and solved else None,
         "what_ifs": what_ifs(solved, late) if solved else [],
         "helpers": found.helpers,
         "changes": found.changes,
-        "feed_key": str(facts.feed_key) if facts else None,
+        "feed_key": str(stored.feed_key) if stored else None,
     }
 
 

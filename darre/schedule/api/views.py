@@ -40,12 +40,12 @@ class ScheduleView(APIView):
     def get(self, request: Request) -> Response:
         zone = given_query(shapes.ZoneSerializer, request)["zone"]
         found = schedule(timezone.now(), zone)
-        facts = schedule_shape(found)
+        shape = schedule_shape(found)
         feed_url = None
-        if facts["feed_key"]:
+        if shape["feed_key"]:
             base = base_address(request.build_absolute_uri("/"))
-            feed_url = urljoin(base, f"api/schedule/calendar/{facts['feed_key']}.ics")
-        told = shapes.ScheduleSerializer({**facts, "feed_url": feed_url}, context={"due": found.scene.due})
+            feed_url = urljoin(base, f"api/schedule/calendar/{shape['feed_key']}.ics")
+        told = shapes.ScheduleSerializer({**shape, "feed_url": feed_url}, context={"due": found.scene.due})
         return Response(told.data)
 
     @extend_schema(
@@ -183,8 +183,8 @@ class CalendarView(APIView):
 
     @extend_schema(responses={(200, "text/calendar"): OpenApiTypes.STR, **NOT_FOUND}, operation_id="schedule_calendar")
     def get(self, request: Request, feed_key: str) -> HttpResponse:
-        facts = get_object_or_404(Answer, feed_key=feed_key)
-        answer = HttpResponse(calendar_of(facts, timezone.now()), content_type="text/calendar; charset=utf-8")
+        stored = get_object_or_404(Answer, feed_key=feed_key)
+        answer = HttpResponse(calendar_of(stored, timezone.now()), content_type="text/calendar; charset=utf-8")
         answer["Content-Disposition"] = 'inline; filename="darre.ics"'
         return answer
 

@@ -62,5 +62,5 @@ class Steps(TestCase):
                 usual = course(*run, times)
                 with mock.patch.multiple(cubic, FIRST_STEP_H=0.004, LONGEST_SHARE=0.1):
                     fine = course(*run, times)
-                np.testing.assert_allclose(usual, fine, atol=0.005 * start)
+                np.testing.assert_allclose(usual, fine, atol=0.002 * start)
                 np.testing.assert_allclose(usual[:3], fine[:3], atol=0.002 * start)
