@@ -19,7 +19,8 @@ from drying.dryers.load import Load, common_rate, filament_at_rate
 from drying.dryers.shared_box import SharedState, shared_course
 from drying.transport import Filament, Segment, State, even_state, strand_density
 
-FOLLOWED_H = 48.0  # from the last change on: what the others give off after that counts for nothing
+FOLLOWED_H = 96.0  # from the last change on: what the others give off after that counts for nothing
+PIECE_GROWTH = 1.4  # what they give off is taken as steady over pieces that grow so
 
 
 @dataclass(frozen=True)
@@ -52,7 +53,7 @@ def air_beside(stays: Sequence[Stay], me: int, segments: Sequence[Segment]) -> l
         segment = segments[min(int(np.searchsorted(ends, begin, side="right")), len(segments) - 1)]
         for n in here:
             states.setdefault(n, even_state(stays[n].load.filament, stays[n].load.start.value))
-        pieces = pieces_of(end - begin)
+        pieces = pieces_of(end - begin, PIECE_GROWTH)
         given = _given_off_g_h([stays[n].load for n in here], [states[n] for n in here], segment, pieces)
         states.update(zip(here, given.ends, strict=True))
         if begin >= start:

@@ -84,10 +84,10 @@ class OverDesiccant:
         return np.asarray(PchipInterpolator(self.time_h, self.load_pct)(np.clip(time_h, 0.0, self.time_h[-1])))
 
 
-def pieces_of(span_h: float) -> Array:
-    """Ends of the pieces of a stretch without a change, h from its beginning."""
-    count = math.ceil(math.log(max(span_h / FIRST_PIECE_H, 1.0), PIECE_GROWTH))
-    return np.array([*(FIRST_PIECE_H * PIECE_GROWTH**k for k in range(count)), span_h])
+def pieces_of(span_h: float, growth: float = PIECE_GROWTH) -> Array:
+    """Ends of the pieces of a stretch without a change, h from its beginning; each is `growth` times the one before."""
+    count = math.ceil(math.log(max(span_h / FIRST_PIECE_H, 1.0), growth))
+    return np.array([*(FIRST_PIECE_H * growth**k for k in range(count)), span_h])
 
 
 def _ends(segments: Sequence[Segment]) -> Array:
