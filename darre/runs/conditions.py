@@ -97,7 +97,7 @@ def over_its_desiccant(run: Run, book: MaterialBook, until: datetime, charge: Ch
     loads = [stay.load for stay in together]
     course = box_course(loads, box, _charges(batch, charge), room.temp_c, dryer.fan)
     there = [occupant(stay.load, stay.from_h, stay.to_h) for stay in together]
-    return run_caches().over_desiccant.get(repr((there, course)), lambda: over_desiccant(there, [course])[0])
+    return run_caches().over_desiccant.get(repr((there, course)), lambda: over_desiccant([(there, course)])[0])
 
 
 @dataclass(frozen=True)

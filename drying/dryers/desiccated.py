@@ -127,12 +127,15 @@ Reached = tuple[Inside | None, list[list[State]]]
 class _Span:
     """A stretch in which nobody comes or goes and no temperature changes, in boxes side by side."""
 
-    def __init__(self, here: Sequence[Occupant], strand: Sequence[Segment], box: Sequence[Segment], charge: Charge):
-        self.wound = [n for n, one in enumerate(here) if one.filament.winding is not None]
-        self.coils = [n for n, one in enumerate(here) if one.filament.winding is None]
-        self.filaments, self.coil_kg = [one.filament for one in here], [here[n].strand_kg for n in self.coils]
+    def __init__(
+        self, here: Sequence[Sequence[Occupant]], strand: Sequence[Segment], box: Sequence[Segment], charge: Charge
+    ) -> None:
+        self.filaments = [one.filament for one in here[0]]
+        self.wound = [n for n, filament in enumerate(self.filaments) if filament.winding is not None]
+        self.coils = [n for n, filament in enumerate(self.filaments) if filament.winding is None]
+        self.coil_kg = [[row[n].strand_kg for n in self.coils] for row in here]
         self.strand = strand
-        self.spools = Windings([here[n].filament for n in self.wound], strand) if self.wound else None
+        self.spools = Windings([self.filaments[n] for n in self.wound], strand) if self.wound else None
         self.full = np.array([vapour_concentration_g_m3(s.temp_c, 100.0) for s in strand])
         full_box = np.array([vapour_concentration_g_m3(s.temp_c, 100.0) for s in box])
         self.store = _Store(charge, self.full / full_box, np.array([s.temp_c for s in box]))
@@ -165,9 +168,9 @@ class _Span:
         free = [
             sum(
                 kg * mean_moisture_pct(self.filaments[n], state) / 100.0
-                for n, kg, state in zip(self.coils, self.coil_kg, row, strict=True)
+                for n, kg, state in zip(self.coils, each_kg, row, strict=True)
             )
-            for row in coils
+            for each_kg, row in zip(self.coil_kg, coils, strict=True)
         ]
         return np.asarray(wound + np.array(free))
 
@@ -222,15 +225,32 @@ def _changes(occupants: Sequence[Occupant], boxes: Sequence[BoxCourse]) -> tuple
     return sorted({*found, *(e for e in _ends(boxes[0].strand)[:-1].tolist() if e < found[-1] + FOLLOWED_H)}), found
 
 
-def over_desiccant(occupants: Sequence[Occupant], boxes: Sequence[BoxCourse]) -> list[OverDesiccant]:
-    """The air of each of several boxes with the same occupants and desiccant, whose changes come at the same hours.
+Filled = tuple[Sequence[Occupant], BoxCourse]
+"""What lies in a box with desiccant, and what the box does."""
+
+
+def over_desiccant(filled: Sequence[Filled]) -> list[OverDesiccant]:
+    """The air of each of several boxes. Those with the same filaments and desiccant, whose changes come at the same
+    hours, are followed side by side, at a third of what they cost one by one.
 
     What lies in the box before the first occupant comes, and after the last has gone, keeps its water.
     """
-    all_changes, of_box = _changes(occupants, boxes)
+    alike: dict[object, list[int]] = {}
+    for n, (occupants, box) in enumerate(filled):
+        bodies = tuple((one.filament, one.from_h, one.to_h) for one in occupants)
+        alike.setdefault((bodies, box.charges, box.changes_h), []).append(n)
+    found: dict[int, OverDesiccant] = {}
+    for which in alike.values():
+        found.update(zip(which, _side_by_side([filled[n] for n in which]), strict=True))
+    return [found[n] for n in range(len(filled))]
+
+
+def _side_by_side(filled: Sequence[Filled]) -> list[OverDesiccant]:
+    rows, boxes = [occupants for occupants, _ in filled], [box for _, box in filled]
+    all_changes, of_box = _changes(rows[0], boxes)
     end_h = of_box[-1] + FOLLOWED_H
     edges = [b + e for b, after in zip(of_box, [*of_box[1:], end_h], strict=True) for e in pieces_of(after - b)]
-    walk = _Walk(occupants, boxes)
+    walk = _Walk(rows, boxes)
     for begin, end in zip(all_changes, [*all_changes[1:], end_h], strict=True):
         since = max(c for c in of_box if c <= begin)
         walk.through(begin, end, since, edges)
@@ -251,9 +271,9 @@ class _Done:
 
 
 class _Walk:
-    """Boxes side by side on their way through the hours."""
+    """Boxes side by side on their way through the hours. `occupants`: of each box, shape (boxes, occupants)."""
 
-    def __init__(self, occupants: Sequence[Occupant], boxes: Sequence[BoxCourse]) -> None:
+    def __init__(self, occupants: Sequence[Sequence[Occupant]], boxes: Sequence[BoxCourse]) -> None:
         self.occupants, self.boxes = occupants, boxes
         self.ends = [(_ends(b.box), _ends(b.strand)) for b in boxes]
         self.states: dict[int, list[State]] = {}
@@ -266,13 +286,13 @@ class _Walk:
         for at, charge in self.boxes[0].charges:
             if at == begin:
                 self.charge, self.held_kg = charge, np.full(len(self.boxes), charge.load_pct * charge.dry_g / 1e5)
-        here = [n for n, one in enumerate(self.occupants) if one.covers(begin)]
+        here = [n for n, one in enumerate(self.occupants[0]) if one.covers(begin)]
         for n in here:
-            fresh = even_state(self.occupants[n].filament, self.occupants[n].start_pct)
-            self.states.setdefault(n, [fresh] * len(self.boxes))
+            if n not in self.states:
+                self.states[n] = [even_state(row[n].filament, row[n].start_pct) for row in self.occupants]
         box = [_at(b.box, ends, begin) for b, (ends, _) in zip(self.boxes, self.ends, strict=True)]
         strand = [_at(b.strand, ends, begin) for b, (_, ends) in zip(self.boxes, self.ends, strict=True)]
-        span = _Span([self.occupants[n] for n in here], strand, box, self.charge)
+        span = _Span([[row[n] for n in here] for row in self.occupants], strand, box, self.charge)
         now = span.warmed([[self.states[n][b] for n in here] for b in range(len(self.boxes))])
         at = begin
         for stop in [*(e for e in edges if begin < e < end), end]:
@@ -307,16 +327,16 @@ class _Walk:
         temp_c = span.strand[b].temp_c
         if span.carries[b] > 0.0:
             return _air(temp_c, float(span.incoming[b]))
-        there = [self.occupants[n] for n in here]
+        there = [self.occupants[b][n] for n in here]
         strands = [(one.filament.material, one.strand_kg) for one in there]
         return _air(temp_c, activity_at_rest(strands, self.charge, self._whole_kg(here, b), temp_c))
 
     def _whole_kg(self, here: Sequence[int], b: int) -> float:
         """Water in spools and desiccant of a box: as it all began, where nobody came or went since, else as it is."""
-        there, charges = [self.occupants[n] for n in here], self.boxes[0].charges
-        if len(here) == len(self.occupants) and len(charges) == 1 and all(one.from_h == 0.0 for one in there):
+        there, charges = [self.occupants[b][n] for n in here], self.boxes[0].charges
+        if len(here) == len(self.occupants[b]) and len(charges) == 1 and all(one.from_h == 0.0 for one in there):
             return whole_kg(there, charges[0][1])
-        now = [mean_moisture_pct(self.occupants[n].filament, self.states[n][b]) for n in here]
+        now = [mean_moisture_pct(one.filament, self.states[n][b]) for n, one in zip(here, there, strict=True)]
         return float(self.held_kg[b]) + sum(one.strand_kg * pct / 100.0 for one, pct in zip(there, now, strict=True))
 
 

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import lru_cache
+from functools import cache
 
 import numpy as np
 import numpy.typing as npt
 
 from drying.air import RoomAir
 from drying.arrays import Array
+from drying.cache import Cache
 from drying.dryers.desiccated import FOLLOWED_H, BoxCourse, OverDesiccant, activity_at_rest, over_desiccant, whole_kg
 from drying.dryers.dryer import Dryer
 from drying.dryers.load import Load, common_rate, filament_at_rate, occupant
@@ -104,7 +105,7 @@ class Setup:
         the thermostat's swing. Over desiccant it is the air that this keeps, as free air.
         """
         if self.dryer.desiccant is not None:
-            [over] = dried(((self, air_c),))
+            [over] = dried([(self, air_c)])
             return _over(self, load, over, duration_h)
         if self.shared or self.cut_as_shared:
             box = self.dryer.segments(self.lead.material, self.room, air_c, duration_h, SHARED_WARM_UP_PARTS)
@@ -148,20 +149,21 @@ class Setup:
         return replace(self, loads=(load,), dryer=dryer, cut_as_shared=self.shared)
 
 
-@lru_cache(maxsize=64)
-def dried(runs: tuple[tuple[Setup, float], ...]) -> tuple[OverDesiccant, ...]:
-    """The air that desiccant keeps in each of several runs with the same loads, a set-up and the °C of its air each;
-    those whose changes come at the same hours side by side. Kept, as one plan asks for the same several times.
+@cache
+def kept_air() -> Cache[OverDesiccant]:
+    """The air over desiccant, by run: one plan asks for the same several times."""
+    return Cache(128)
+
+
+def dried(runs: Sequence[tuple[Setup, float]]) -> list[OverDesiccant]:
+    """The air that desiccant keeps in each of several runs, a set-up and the °C of its air each; those that are not
+    known yet side by side.
     """
-    occupants = [occupant(load) for load in runs[0][0].loads]
-    boxes = [_box_course(*run) for run in runs]
-    alike: dict[object, list[int]] = {}
-    for n, box in enumerate(boxes):
-        alike.setdefault((box.charges, box.changes_h), []).append(n)
-    found: dict[int, OverDesiccant] = {}
-    for which in alike.values():
-        found.update(zip(which, over_desiccant(occupants, [boxes[n] for n in which]), strict=True))
-    return tuple(found[n] for n in range(len(runs)))
+    return kept_air().get_each(runs, _dried)
+
+
+def _dried(runs: Sequence[tuple[Setup, float]]) -> list[OverDesiccant]:
+    return over_desiccant([([occupant(load) for load in run[0].loads], _box_course(*run)) for run in runs])
 
 
 def _over(setup: Setup, load: Load, over: OverDesiccant, duration_h: float) -> list[Segment]:
@@ -235,18 +237,10 @@ def _with_the_same_loads(runs: Sequence[tuple[Setup, float]]) -> list[list[int]]
     return list(alike.values())
 
 
-def _dried_each(runs: Sequence[tuple[Setup, float]]) -> dict[int, OverDesiccant]:
-    """By their numbers, the air that desiccant keeps in those of these runs that have any."""
-    having = [n for n, (setup, _) in enumerate(runs) if setup.dryer.desiccant is not None]
-    kept: dict[int, OverDesiccant] = {}
-    for alike in _with_the_same_loads([runs[n] for n in having]):
-        which = [having[k] for k in alike]
-        kept.update(zip(which, dried(tuple(runs[n] for n in which)), strict=True))
-    return kept
-
-
 def _own_courses(runs: Sequence[tuple[Setup, float]], time_h: Sequence[Array]) -> list[Array]:
-    kept, cases, asked = _dried_each(runs), list[Case](), list[Array]()
+    having = [n for n, (setup, _) in enumerate(runs) if setup.dryer.desiccant is not None]
+    kept = dict(zip(having, dried([runs[n] for n in having]), strict=True))
+    cases, asked = list[Case](), list[Array]()
     for n, ((setup, air_c), times) in enumerate(zip(runs, time_h, strict=True)):
         end = float(times.max())
         for load in setup.loads:

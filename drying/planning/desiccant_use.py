@@ -56,7 +56,7 @@ def desiccant_use(setup: Setup, air_c: float, duration_h: float) -> DesiccantUse
     charge = setup.dryer.desiccant
     if charge is None:
         return None
-    [over] = dried(((setup, air_c),))
+    [over] = dried([(setup, air_c)])
     times = np.unique(np.append(over.time_h[over.time_h < duration_h], duration_h))
     held = over.load_at(times)
     full_pct = charge.sorbent.held_pct(min(_activity_wanted(setup, 1.0), 1.0), air_c)

@@ -14,7 +14,7 @@ import numpy as np
 import numpy.typing as npt
 
 from drying.arrays import Array
-from drying.dryers import Load, Setup, at_rate
+from drying.dryers import Load, Setup, at_rate, dried
 from drying.dryers.load import common_rate
 from drying.materials import Material
 from drying.quantity import Quantity
@@ -168,14 +168,30 @@ def _basis(load: Load, *, shared: bool) -> str:
     return "shared_box" if shared else "wound_spool"
 
 
-def _by_start(setup: Setup, which: int, air_c: float, end_h: float, rate: float) -> Pair:
-    """The air that desiccant keeps where one load comes in wetter, and where it comes in drier."""
+Run = tuple[Setup, float]
+"""A set-up, and the °C of its air."""
+
+
+def _by_start(setup: Setup, which: int, air_c: float) -> tuple[Run, Run]:
+    """The run with one load wetter as it comes in, and with it drier: desiccant keeps another air then."""
     load, found = setup.loads[which], []
     for moved_pct in (load.start.uncertainty, -load.start.uncertainty):
         other = replace(load, start=replace(load.start, value=max(load.start.value + moved_pct, 0.0)))
-        loads = (*setup.loads[:which], other, *setup.loads[which + 1 :])
-        found.append(at_rate(replace(setup, loads=loads).segments(other, air_c, end_h), rate))
-    return found[0], found[1]
+        found.append(replace(setup, loads=(*setup.loads[:which], other, *setup.loads[which + 1 :])))
+    return (found[0], air_c), (found[1], air_c)
+
+
+def _about(alone: Setup, load: Load, air_c: float) -> list[tuple[Run, Run]]:
+    """Pairs of runs about that of one load: at what the dryer's setting may give above and below, and warming through
+    slower and faster.
+    """
+    doubt_c = alone.dryer.calibration.setting(air_c, alone.room.temp_c).air.uncertainty
+    hotter, cooler = (min(max(temp_c, 0.0), 200.0) for temp_c in (air_c + doubt_c, air_c - doubt_c))
+    found = [((alone, hotter), (alone, cooler))]
+    if load.filament.winding is not None:
+        slow, fast = (replace(alone, slower_warming=factor) for factor in (WARMING_SPREAD, 1.0 / WARMING_SPREAD))
+        found.append(((slow, air_c), (fast, air_c)))
+    return found
 
 
 def forecasts(setup: Setup, air_c: float, time_h: Sequence[float] | npt.NDArray[np.float64]) -> tuple[Forecast, ...]:
@@ -187,6 +203,8 @@ def forecasts(setup: Setup, air_c: float, time_h: Sequence[float] | npt.NDArray[
     Raises OutOfRangeError for a temperature outside 0..200 °C.
     """
     times = np.asarray(time_h, dtype=np.float64)
+    if setup.dryer.desiccant is not None:
+        _dried_all(setup, air_c)
     middles = setup.courses(air_c, times) if setup.shared else [None] * len(setup.loads)
     bands = forecast_bands([_asked(setup, n, air_c, times) for n in range(len(setup.loads))])
     found = []
@@ -205,14 +223,20 @@ def _asked(setup: Setup, which: int, air_c: float, times: Array) -> Asked:
     load, end = setup.loads[which], float(times.max())
     alone, k = setup.alone(load), common_rate(setup.loads) if setup.shared else load.rate.median
 
-    def met(over: Setup, temp_c: float) -> list[Segment]:
-        return at_rate(over.segments(load, min(max(temp_c, 0.0), 200.0), end), k)
+    def met(run: Run) -> list[Segment]:
+        return at_rate(run[0].segments(load, run[1], end), k)
 
-    doubt_c = setup.dryer.calibration.setting(air_c, setup.room.temp_c).air.uncertainty
-    about: list[Pair] = [(met(alone, air_c + doubt_c), met(alone, air_c - doubt_c))]
-    if load.filament.winding is not None:
-        slow, fast = (replace(alone, slower_warming=factor) for factor in (WARMING_SPREAD, 1.0 / WARMING_SPREAD))
-        about.append((met(slow, air_c), met(fast, air_c)))
+    def pair(of_runs: tuple[Run, Run]) -> Pair:
+        return met(of_runs[0]), met(of_runs[1])
+
+    about = [pair(of_runs) for of_runs in _about(alone, load, air_c)]
     learned = load.rate.sigma / UNKNOWN_RATE.sigma
-    by_start = None if setup.dryer.desiccant is None else _by_start(setup, which, air_c, end, k)
-    return Asked(load.filament, load.start, met(alone, air_c), times * k, about, learned, by_start)
+    by_start = None if setup.dryer.desiccant is None else pair(_by_start(setup, which, air_c))
+    return Asked(load.filament, load.start, met((alone, air_c)), times * k, about, learned, by_start)
+
+
+def _dried_all(setup: Setup, air_c: float) -> None:
+    """Work out side by side the air that desiccant keeps in all runs that the bands will ask for."""
+    pairs = [_by_start(setup, n, air_c) for n in range(len(setup.loads))]
+    pairs += [pair for load in setup.loads for pair in _about(setup, load, air_c)]
+    dried([(setup, air_c), *(run for pair in pairs for run in pair)])
