@@ -14,7 +14,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from itertools import product
+from itertools import pairwise, product
 
 import numpy as np
 from scipy.interpolate import PchipInterpolator
@@ -22,15 +22,15 @@ from scipy.optimize import brentq
 
 from drying.air import RoomAir, vapour_concentration_g_m3
 from drying.arrays import Array
+from drying.dryers.air_over import AirOver, Coils, Store
 from drying.dryers.load import Occupant
-from drying.dryers.windings import Inside, Windings, balanced
+from drying.dryers.windings import Flow, Inside, Windings, ahead_of, both_ways, mean_in
 from drying.materials import Material, equilibrium_moisture_pct
 from drying.storage import Charge
 from drying.transport import (
+    STRAND_WEIGHTS,
     Segment,
     State,
-    after_segment,
-    at_temperature,
     even_state,
     mean_moisture_pct,
     stacked_at,
@@ -38,7 +38,6 @@ from drying.transport import (
 
 FIRST_PIECE_H, PIECE_GROWTH = 0.25, 2.0  # the air is taken as steady over pieces that grow from every change on
 FIRST_STEP_H, STEP_SHARE = 0.25, 0.75  # it is found in finer steps, each this share of the time since the change
-END_WEIGHT = 0.6  # of the air at a step's end in the step's; a half is exact to second order and swings
 FOLLOWED_H = 512.0  # after the last change
 
 
@@ -100,111 +99,70 @@ def _at(segments: Sequence[Segment], ends: Array, time_h: float) -> Segment:
 
 
 @dataclass(frozen=True)
-class _Store:
-    """The desiccant of boxes side by side while their temperatures stay: how much of the strand's activity reaches it,
-    being warmer or cooler than the strand, and what it then holds.
-    """
+class _Reached:
+    """What is in all windings, and the air with the desiccant and coils."""
 
-    charge: Charge
-    reaches: Array
-    temp_c: Array
-
-    def kg(self, activity: Array) -> Array:
-        """Water in it, kg, in air of this activity at the strand's temperature, shape (boxes,)."""
-        held = self.charge.sorbent.held_in(np.minimum(activity * self.reaches, 1.0), self.temp_c)
-        return held * self.charge.dry_g / 1e5
-
-    def activity(self, kg: Array) -> Array:
-        """The activity, at the strand's temperature, that it keeps with this water in it, at most 1."""
-        over = self.charge.sorbent.activity_over(1e5 * kg / self.charge.dry_g, self.temp_c)
-        return np.asarray(np.minimum(over / self.reaches, 1.0))
-
-
-Reached = tuple[Inside | None, list[list[State]]]
-"""What is in all windings, if there are any, and the coils of each box."""
+    inside: Inside
+    over: AirOver
 
 
 class _Span:
     """A stretch in which nobody comes or goes and no temperature changes, in boxes side by side."""
 
     def __init__(
-        self, here: Sequence[Sequence[Occupant]], strand: Sequence[Segment], box: Sequence[Segment], charge: Charge
+        self,
+        here: Sequence[Sequence[Occupant]],
+        strand: Sequence[Segment],
+        box: Sequence[Segment],
+        charge: Charge,
+        steps_h: Sequence[float],
     ) -> None:
-        self.filaments = [one.filament for one in here[0]]
-        self.wound = [n for n, filament in enumerate(self.filaments) if filament.winding is not None]
-        self.coils = [n for n, filament in enumerate(self.filaments) if filament.winding is None]
-        self.coil_kg = [[row[n].strand_kg for n in self.coils] for row in here]
-        self.strand = strand
-        self.spools = Windings([self.filaments[n] for n in self.wound], strand) if self.wound else None
-        self.full = np.array([vapour_concentration_g_m3(s.temp_c, 100.0) for s in strand])
-        full_box = np.array([vapour_concentration_g_m3(s.temp_c, 100.0) for s in box])
-        self.store = _Store(charge, self.full / full_box, np.array([s.temp_c for s in box]))
-        self.carries = np.array([(s.vent_m3_h or 0.0) for s in strand]) * self.full / 1000.0  # kg/h
-        self.incoming = np.array([s.activity for s in strand])
+        filaments = [one.filament for one in here[0]]
+        self.wound = [n for n, filament in enumerate(filaments) if filament.winding is not None]
+        self.free = [n for n, filament in enumerate(filaments) if filament.winding is None]
+        self.filaments, self.strand = filaments, strand
+        self.windings = Windings([filaments[n] for n in self.wound], strand).prepared(steps_h)
+        self.coils = Coils([[row[n] for n in self.free] for row in here], [s.temp_c for s in strand])
+        full, full_box = (np.array([vapour_concentration_g_m3(s.temp_c, 100.0) for s in of]) for of in (strand, box))
+        self.reaches = full / full_box
+        self.store = Store(charge, self.reaches, np.array([s.temp_c for s in box]))
+        carries = np.array([(s.vent_m3_h or 0.0) for s in strand]) * full / 1000.0  # kg/h
+        self.flow = Flow(carries, np.array([s.activity for s in strand]))
 
-    def warmed(self, states: Sequence[Sequence[State]]) -> Reached:
-        """The states of each box, at the temperature of this stretch."""
-        cases = [
-            [(f, state, s.temp_c) for f, state in zip(self.filaments, row, strict=True)]
-            for row, s in zip(states, self.strand, strict=True)
-        ]
-        wound = self.spools.inside(*stacked_at([row[n] for row in cases for n in self.wound])) if self.spools else None
-        return wound, [[at_temperature(*row[n]) for n in self.coils] for row in cases]
+    def begun(self, states: Sequence[Sequence[State]], held_kg: Array) -> _Reached:
+        """The states of each box, at the temperature of this stretch, and the desiccant with so much water in it."""
+        temps = [s.temp_c for s in self.strand]
+        wound = [(self.filaments[n], row[n], t) for row, t in zip(states, temps, strict=True) for n in self.wound]
+        shape = len(states), len(self.free)
+        free = (
+            np.array([[row[n].gas[0] for n in self.free] for row in states]).reshape(shape),
+            np.array([[row[n].strand[0] for n in self.free] for row in states]).reshape(*shape, STRAND_WEIGHTS.size),
+        )
+        inside = self.windings.inside(*stacked_at(wound)) if wound else self.windings.nothing
+        return _Reached(inside, AirOver(self.flow, self.store, self.coils, held_kg, free))
 
-    def states(self, reached: Reached) -> list[list[State]]:
+    def states(self, reached: _Reached) -> list[list[State]]:
         """The same as a list for each box."""
-        inside, coils = reached
-        found: list[dict[int, State]] = [dict(zip(self.coils, row, strict=True)) for row in coils]
-        if self.spools and inside:
-            [gas], [strand] = self.spools.arrays([inside])
-            for at, (row, n) in enumerate(product(range(len(found)), self.wound)):
-                found[row][n] = State(gas[at], strand[at], self.strand[row].temp_c)
-        return [[row[n] for n in sorted(row)] for row in found]
+        (gas, strand), boxes = reached.over.free, range(len(self.strand))
+        found = [{n: State(gas[b, [k]], strand[b, [k]], 0.0) for k, n in enumerate(self.free)} for b in boxes]
+        if self.wound:
+            [gas], [strand] = self.windings.arrays([reached.inside])
+            for at, (b, n) in enumerate(product(boxes, self.wound)):
+                found[b][n] = State(gas[at], strand[at], 0.0)
+        temps = [segment.temp_c for segment in self.strand]
+        return [[replace(row[n], temp_c=t) for n in sorted(row)] for row, t in zip(found, temps, strict=True)]
 
-    def water_kg(self, reached: Reached) -> Array:
-        """Water in all that is in each box but its desiccant, kg."""
-        inside, coils = reached
-        wound = self.spools.water_kg(inside) if self.spools and inside else np.zeros(len(self.strand))
-        free = [
-            sum(
-                kg * mean_moisture_pct(self.filaments[n], state) / 100.0
-                for n, kg, state in zip(self.coils, each_kg, row, strict=True)
-            )
-            for each_kg, row in zip(self.coil_kg, coils, strict=True)
-        ]
-        return np.asarray(wound + np.array(free))
-
-    def step(self, now: Reached, held_kg: Array, hours: float) -> tuple[Reached, Array, Array]:
-        """What is reached after a step, water in the desiccant then, and the activity of the air in it."""
-        inside, coils = now
-        before, carried = self.water_kg(now), self.carries * hours
-
-        def after(*activities: Array) -> list[Reached]:
-            wound: Sequence[Inside | None] = [None] * len(activities)
-            if self.spools and inside:
-                wound = self.spools.after(inside, hours, *activities)
-            return [(each, self._coils(coils, a, hours)) for each, a in zip(wound, activities, strict=True)]
-
-        def taken_up(reached: Reached, activity: Array) -> Array:
-            return np.asarray(before - self.water_kg(reached) - carried * (activity - self.incoming))
-
-        begins = self.store.activity(held_kg)
-
-        def surplus(reached: Reached, activity: Array) -> Array:
-            # What the strand meets lies between: at the mean, but for a little that keeps it from swinging about it.
-            ends = np.clip(begins + (activity - begins) / END_WEIGHT, 0.0, 1.0)
-            return np.asarray(taken_up(reached, activity) - (self.store.kg(ends) - held_kg))
-
-        reached, activity = balanced(after, surplus, begins)
-        # What it takes up is counted by the water that came, so none is made or lost by how well the balance was met.
-        return reached, np.maximum(held_kg + taken_up(reached, activity), 0.0), activity
-
-    def _coils(self, states: Sequence[Sequence[State]], activity: Array, hours: float) -> list[list[State]]:
-        found = []
-        for row, segment, a in zip(states, self.strand, activity.tolist(), strict=True):
-            air = Segment(hours, segment.temp_c, RoomAir(segment.temp_c, 100.0 * min(max(a, 0.0), 1.0)))
-            found.append([after_segment(self.filaments[n], air, s) for n, s in zip(self.coils, row, strict=True)])
-        return found
+    def step(self, now: _Reached, hours: float, activity: Array) -> tuple[_Reached, Array]:
+        """What is reached after a step, sought from an activity on, and the mean activity of the air in it."""
+        over, inside = now.over, now.inside
+        once, half, each = both_ways(self.windings, over, inside, hours, inside.gas, activity)
+        ahead, met = ahead_of(once, half), mean_in(each)
+        first, second, third = each
+        whole = self.coils.after(over.free, hours, first)
+        middle = self.coils.after(over.free, hours / 2.0, second)
+        halves = self.coils.after(middle, hours / 2.0, third)
+        free = 2.0 * halves[0] - whole[0], 2.0 * halves[1] - whole[1]
+        return _Reached(ahead, over.with_free(self.windings, (inside, ahead), hours, met, free)), met
 
 
 def _steps(begin_h: float, end_h: float, since_h: float) -> list[float]:
@@ -292,16 +250,17 @@ class _Walk:
                 self.states[n] = [even_state(row[n].filament, row[n].start_pct) for row in self.occupants]
         box = [_at(b.box, ends, begin) for b, (ends, _) in zip(self.boxes, self.ends, strict=True)]
         strand = [_at(b.strand, ends, begin) for b, (_, ends) in zip(self.boxes, self.ends, strict=True)]
-        span = _Span([[row[n] for n in here] for row in self.occupants], strand, box, self.charge)
-        now = span.warmed([[self.states[n][b] for n in here] for b in range(len(self.boxes))])
-        at = begin
-        for stop in [*(e for e in edges if begin < e < end), end]:
-            for hours in _steps(at, stop, since):
-                now, self.held_kg, activity = span.step(now, self.held_kg, hours)
-                at += hours
-                met = np.minimum(activity * span.store.reaches, 1.0)
-                self.steps.append(_Done(at, hours, box, met, 1e5 * self.held_kg / self.charge.dry_g))
-            at = stop
+        stops = [*(e for e in edges if begin < e < end), end]
+        steps_h = [steps for at, stop in pairwise([begin, *stops]) for steps in _steps(at, stop, since)]
+        span = _Span([[row[n] for n in here] for row in self.occupants], strand, box, self.charge, steps_h)
+        now = span.begun([[self.states[n][b] for n in here] for b in range(len(self.boxes))], self.held_kg)
+        at, activity = begin, span.store.where(self.held_kg, np.zeros(len(self.boxes)))
+        for hours in steps_h:
+            now, activity = span.step(now, hours, activity)
+            at += hours
+            load_pct = 1e5 * now.over.held_kg / self.charge.dry_g
+            self.steps.append(_Done(at, hours, box, np.minimum(activity * span.reaches, 1.0), load_pct))
+        self.held_kg = now.over.held_kg
         for b, row in enumerate(span.states(now)):
             for n, state in zip(here, row, strict=True):
                 self.states[n] = [*self.states[n][:b], state, *self.states[n][b + 1 :]]
@@ -325,8 +284,8 @@ class _Walk:
         """
         here, span = self.last
         temp_c = span.strand[b].temp_c
-        if span.carries[b] > 0.0:
-            return _air(temp_c, float(span.incoming[b]))
+        if span.flow.kg_h[b] > 0.0:
+            return _air(temp_c, float(span.flow.incoming[b]))
         there = [self.occupants[b][n] for n in here]
         strands = [(one.filament.material, one.strand_kg) for one in there]
         return _air(temp_c, activity_at_rest(strands, self.charge, self._whole_kg(here, b), temp_c))

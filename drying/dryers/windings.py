@@ -9,10 +9,9 @@ by box, (cases, ...).
 from __future__ import annotations
 
 import copy
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property
-from typing import TypeVar
+from typing import ClassVar, Protocol
 
 import numpy as np
 import numpy.typing as npt
@@ -33,9 +32,7 @@ from drying.transport import (
 # Newton converges quadratically: a last move under the tolerance leaves its square, 0.02 % of a spool's start at most,
 # where the steps in time leave 0.1 to 0.4 %. Water is balanced on its own.
 _NEWTON_STEPS, _NEWTON_TOLERANCE = 40, 1e-2
-_BALANCED, _MOST_SECANTS = 1e-5, 30  # how far the activity of a box may be from where its water balances
-
-Reached = TypeVar("Reached")
+_BALANCED = 1e-6  # a last move of the activity
 
 
 @dataclass(frozen=True)
@@ -67,7 +64,7 @@ class Windings:
     def __init__(self, filaments: Sequence[Filament], segments: Sequence[Segment]) -> None:
         self.boxes = len(segments)
         cases = [(filament, replace(segment, vent_m3_h=None)) for segment in segments for filament in filaments]
-        stepped = np.array([is_stepped(filament) for filament, _ in cases])
+        stepped = np.array([is_stepped(filament) for filament, _ in cases], dtype=bool)
         self.henry_at, self.cubic_at = np.flatnonzero(~stepped), np.flatnonzero(stepped)
         self.cubic_cases = [cases[n] for n in self.cubic_at]
         self.free_air = FreeAir([(cases[n][0], cases[n][1].temp_c) for n in self.henry_at]) if any(~stepped) else None
@@ -77,10 +74,10 @@ class Windings:
         self.volume = np.array([w.volume_m3 for filament, _ in cases if (w := filament.winding) is not None])
         self._steps: dict[float, _Henry] = {}
 
-    @cached_property
-    def cubic_twice(self) -> Conditions:
-        """Those with cubic isotherms, for two choices of air at once."""
-        return Conditions(self.cubic_cases * 2)
+    @property
+    def nothing(self) -> Inside:
+        """What is inside where there are no windings."""
+        return Inside(np.empty((0, 0)), np.empty((0, 1)), np.empty((0, 1)), np.empty((0, 1, 1)))
 
     def inside(self, gas: Array, strand: Array) -> Inside:
         """From gas (cases, nodes) and strand modes (cases, nodes, modes) of all windings."""
@@ -153,53 +150,24 @@ class Windings:
                 found[hours] = _Henry(left, unit, self.henry_kg(unit))
         return found
 
-    def after(self, now: Inside, hours: float, *activities: Array) -> list[Inside]:
-        """What is inside after a step in air that stays, for each choice of the boxes' activities, one or two of shape
-        (boxes,).
+
+class Air(Protocol):
+    """Where water of the air in boxes goes and comes from, but for their windings; numbers of boxes, (boxes,)."""
+
+    @property
+    def straight(self) -> bool:
+        """Whether `rest` hangs on no activity."""
+
+    def rest(self, hours: float, activity: Array) -> tuple[Array, Array]:
+        """What it gives in a step to dry air, kg, and how much less for each unit of activity, by the tangent at this
+        one.
         """
-        times, air = len(activities), [np.minimum(a, 1.0) for a in activities]
-        amplitudes = [now.amplitudes] * times
-        if self.free_air is not None:
-            step = self.henry(hours)
-            amplitudes = [now.amplitudes * step.left + self.of_henry(a) * step.unit for a in air]
-        slot, gas, strand = (np.concatenate([x] * times) for x in (now.slot, now.gas, now.strand))
-        if self.cubic is not None:
-            conditions = self.cubic if times == 1 else self.cubic_twice
-            conditions = conditions.in_air(np.concatenate([self.of_cubic(a) for a in air])[:, None])
-            slot, gas, strand = conditions.step(slot, gas, strand, hours)
-        parts = zip(amplitudes, *(np.split(x, times) for x in (slot, gas, strand)), strict=True)
-        return [Inside(*part) for part in parts]
 
+    def activity(self, given: Array, less: Array) -> Array:
+        """The activity at which it has room for what is given to dry air, and less for each unit, 0 to 1."""
 
-def balanced(
-    after: Callable[..., list[Reached]], surplus: Callable[[Reached, Array], Array], guess: Array
-) -> tuple[Reached, Array]:
-    """What boxes come to in a step, and the activities in them at which their water balances, sought from `guess` on.
-
-    `after`: what is reached in air of each of its activities, shape (boxes,). `surplus`: the water given off in the
-    step beyond what the air takes with it, kg; it falls as the box gets wetter.
-    """
-    # The balance lies between: over it the spools drink, under it the air carries more than comes.
-    low, high = np.zeros_like(guess), np.ones_like(guess)
-    last, here = guess, np.where(guess < 0.9, guess * 1.02 + 0.001, guess * 0.98)  # a little beside it
-    first, reached = after(last, here)
-    last_left, found = surplus(first, last), np.zeros(guess.shape, dtype=bool)
-    for _ in range(_MOST_SECANTS):
-        left = surplus(reached, here)
-        low, high = np.where(left > 0.0, here, low), np.where(left > 0.0, high, here)
-        apart = np.where(here == last, 1.0, here - last)
-        slope = np.where(here == last, 0.0, (left - last_left) / apart)
-        falls = slope < 0.0
-        change = -left / np.where(falls, slope, 1.0)
-        found |= ~falls | (np.abs(change) < _BALANCED)
-        if found.all():
-            break
-        onward = here + change
-        onward = np.where((low <= onward) & (onward <= high), onward, (low + high) / 2.0)
-        last, last_left = np.where(found, last, here), np.where(found, last_left, left)
-        here = np.where(found, here, onward)
-        [reached] = after(here)
-    return reached, here
+    def after(self, windings: Windings, step: tuple[Inside, Inside], hours: float, activity: Array) -> Air:
+        """The same after a step of the windings from one to the other."""
 
 
 @dataclass(frozen=True)
@@ -210,45 +178,89 @@ class Flow:
 
     kg_h: Array
     incoming: Array
+    straight: ClassVar = True
+
+    def rest(self, hours: float, activity: Array) -> tuple[Array, Array]:
+        """See `Air`."""
+        return self.kg_h * hours * self.incoming, self.kg_h * hours
+
+    def activity(self, given: Array, less: Array) -> Array:
+        """See `Air`."""
+        return possible(given / less)
+
+    def after(self, windings: Windings, step: tuple[Inside, Inside], hours: float, activity: Array) -> Flow:
+        """See `Air`."""
+        return self
+
+
+Thrice = tuple[Array, Array, Array]
+"""The activities in a step taken once whole, and in its halves."""
+
+
+def both_ways(
+    windings: Windings, air: Air, now: Inside, hours: float, guess: Array, activity: Array
+) -> tuple[Inside, Inside, Thrice]:
+    """What is inside after a step taken once whole and once in halves, and the activities in all three, sought from gas
+    and activity on that are likely to be come to.
+    """
+    once, first = _euler(windings, air, now, hours, guess, activity)
+    middle, second = _euler(windings, air, now, hours / 2.0, (now.gas + once.gas) / 2.0, first)
+    later = air.after(windings, (now, middle), hours / 2.0, second)
+    half, third = _euler(windings, later, middle, hours / 2.0, once.gas, first)
+    return once, half, (first, second, third)
+
+
+def ahead_of(once: Inside, half: Inside) -> Inside:
+    """Extrapolated, see `extrapolated`."""
+    cubic = extrapolated((once.slot, once.gas, once.strand), (half.slot, half.gas, half.strand))
+    return Inside(2.0 * half.amplitudes - once.amplitudes, *cubic)
+
+
+def mean_in(activities: Thrice) -> Array:
+    """The mean activity in an extrapolated step."""
+    first, second, third = activities
+    return possible(second + third - first)
 
 
 def stepped(
-    windings: Windings, flow: Flow, now: Inside, hours: float, guess: Array, activity: Array
+    windings: Windings, air: Air, now: Inside, hours: float, guess: Array, activity: Array
 ) -> tuple[Inside, Array]:
-    """What is inside after a step of boxes whose air only windings and exchange flow fill, and the mean activity in it,
-    sought from gas and activity on that they are likely to come to. Once whole and once in halves, extrapolated: second
-    order in time.
-    """
-    once, first = _euler(windings, flow, now, hours, guess, activity)
-    middle, second = _euler(windings, flow, now, hours / 2.0, (now.gas + once.gas) / 2.0, first)
-    half, third = _euler(windings, flow, middle, hours / 2.0, once.gas, first)
-    cubic = extrapolated((once.slot, once.gas, once.strand), (half.slot, half.gas, half.strand))
-    ahead = Inside(2.0 * half.amplitudes - once.amplitudes, *cubic)
-    return ahead, possible(second + third - first)
+    """What is inside after a step, and the mean activity in it, extrapolated: second order in time."""
+    once, half, activities = both_ways(windings, air, now, hours, guess, activity)
+    return ahead_of(once, half), mean_in(activities)
 
 
 def _euler(
-    windings: Windings, flow: Flow, now: Inside, hours: float, guess: Array, activity: Array
+    windings: Windings, air: Air, now: Inside, hours: float, guess: Array, activity: Array
 ) -> tuple[Inside, Array]:
     """One step in which the air of each box stays at what makes its water balance. Over saturation no winding takes up
     more.
     """
-    carried = flow.kg_h * hours
-    given, less = carried * flow.incoming, carried  # kg, were the air dry; so much less for each unit of activity
+    given, less = np.zeros(windings.boxes), np.zeros(windings.boxes)
     amplitudes = now.amplitudes
     if windings.free_air is not None:
         step = windings.henry(hours)
         amplitudes = amplitudes * step.left
-        given, less = given + windings.henry_kg(now.amplitudes - amplitudes), less + step.unit_kg
+        given, less = windings.henry_kg(now.amplitudes - amplitudes), step.unit_kg
     if windings.cubic is None:
-        activity, cubic = possible(given / less), (now.slot, now.gas, now.strand)
+        activity, cubic = _alone(air, hours, (given, less), activity), (now.slot, now.gas, now.strand)
     else:
         sought = Sought(windings.cubic, now.slot, now.strand, hours)
-        gas, move, activity = _with_air(windings, sought, (given, less), guess, activity)
+        gas, move, activity = _with_air(windings, air, hours, sought, (given, less), guess, activity)
         cubic = sought.after(gas, move)
     if windings.free_air is not None:
         amplitudes = amplitudes + windings.of_henry(activity) * step.unit
     return Inside(amplitudes, *cubic), activity
+
+
+def _alone(air: Air, hours: float, henry: tuple[Array, Array], activity: Array) -> Array:
+    """The activity that balances where no winding has a cubic isotherm."""
+    for _ in range(_NEWTON_STEPS):
+        given, less = air.rest(hours, activity)
+        last, activity = activity, air.activity(given + henry[0], less + henry[1])
+        if air.straight or np.abs(activity - last).max() < _BALANCED:
+            break
+    return activity
 
 
 def possible(activity: Array) -> Array:
@@ -257,20 +269,27 @@ def possible(activity: Array) -> Array:
 
 
 def _with_air(
-    windings: Windings, sought: Sought, rest: tuple[Array, Array], guess: Array, activity: Array
+    windings: Windings,
+    air: Air,
+    hours: float,
+    sought: Sought,
+    henry: tuple[Array, Array],
+    guess: Array,
+    activity: Array,
 ) -> tuple[Array, Array, Array]:
     """The gas of windings with cubic isotherms, its last move, and the activities of their boxes at the end of a step,
-    sought at once by Newton, from guesses on. `rest`: what all else gives to dry air, kg, and how much less for each
-    unit of activity.
+    sought at once by Newton, from guesses on. `henry`: what the other windings give to dry air, kg, and how much less
+    for each unit of activity.
     """
-    given, less = rest
     gas = guess.copy()
     gas[:, -1] = windings.of_cubic(activity)  # the face is the air's own
     move, settled = np.zeros_like(gas), np.zeros(windings.boxes, dtype=bool)
     for _ in range(_NEWTON_STEPS):
         dry, with_air, of_cubic = sought.newton(gas)
         of_cubic, less_of_cubic = windings.cubic_kg(of_cubic)
-        onward = possible(activity + (given - less * activity + of_cubic) / (less + less_of_cubic))
+        given, less = air.rest(hours, activity)
+        given = given + henry[0] + of_cubic + less_of_cubic * activity
+        onward = air.activity(given, less + henry[1] + less_of_cubic)
         face = windings.of_cubic(onward)[:, None]
         now = np.concatenate([dry + with_air * face, face], axis=1)
         change = now - gas

@@ -85,6 +85,12 @@ class Desiccant:
         """`held_pct` for arrays and without bounds."""
         return np.asarray(np.interp(100.0 * activity ** _potential_ratio(temp_c), self.rh_pct, self.held))
 
+    def activity_of_rh(self, rh_pct: Array, temp_c: float) -> Array:
+        """The activities at this temperature at which it holds what it does at these humidities where its isotherm was
+        measured, %.
+        """
+        return np.asarray((rh_pct / 100.0) ** (1.0 / _potential_ratio(np.array(temp_c))))
+
     def activity_over(self, load_pct: Array, temp_c: Array) -> Array:
         """`activity_at` for arrays and without bounds."""
         cool = np.interp(load_pct, self.held, self.rh_pct) / 100.0

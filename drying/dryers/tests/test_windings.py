@@ -6,7 +6,7 @@ from unittest import TestCase
 import numpy as np
 
 from drying.air import RoomAir
-from drying.dryers.windings import Flow, Windings, balanced, stepped
+from drying.dryers.windings import Flow, Windings, stepped
 from drying.materials import material
 from drying.transport import Filament, Segment, State, advance, even_state, stacked, winding_of_mass
 from drying.transport.linear import FreeAir
@@ -81,37 +81,17 @@ class Water(TestCase):
 
 class InAir(TestCase):
     def test_by_henrys_law_they_come_to_what_each_comes_to_by_itself(self):
+        """In air that stays, as so much of it goes through."""
         filaments, states, windings, inside = begun(("petg", "pla"))
         for activity in (0.0, 0.07, 0.4):
-            [ahead] = windings.after(inside, 4.0, np.full(2, activity))
+            flow = Flow(np.full(2, 1e12), np.full(2, activity))
+            ahead, _ = stepped(windings, flow, inside, 4.0, inside.gas, np.full(2, 0.2))
             [gas], [strand] = windings.arrays([ahead])
             for n, (filament, state) in enumerate(zip(filaments * 2, states, strict=True)):
                 air = RoomAir(state.temp_c, 100.0 * activity)
                 _, end = advance(filament, Segment(4.0, state.temp_c, air), state, np.empty(0))
                 np.testing.assert_allclose(gas[n], end.gas, atol=1e-11)
                 np.testing.assert_allclose(strand[n], end.strand, atol=1e-11)
-
-    def test_two_choices_of_air_at_once_are_each_of_them_alone(self):
-        for names in COMPANIES:
-            _, _, windings, inside = begun(names)
-            dry, damp = np.array([0.02, 0.05]), np.array([0.3, 0.2])
-            both = windings.after(inside, 1.5, dry, damp)
-            for one, air in zip(both, (dry, damp), strict=True):
-                [alone] = windings.after(inside, 1.5, air)
-                for name in ("amplitudes", "slot", "strand"):
-                    np.testing.assert_allclose(getattr(one, name), getattr(alone, name), atol=1e-11)
-
-    def test_the_air_that_balances_gives_what_is_asked_of_it(self):
-        """A tub that gives off in proportion to how dry the air is, and a flow that carries: 0.4 - a = 2 (a - 0.1)."""
-        found, air = balanced(lambda *a: list(a), lambda a, _: 0.4 - a - 2.0 * (a - 0.1), np.array([0.9, 0.0]))
-        np.testing.assert_allclose(air, 0.2, atol=1e-5)
-        np.testing.assert_allclose(found, air)
-
-    def test_a_balance_that_hardly_tells_where_it_lies_is_found_by_halves(self):
-        """So flat on both sides that a secant through it leads away from where it can be."""
-        found, air = balanced(lambda *a: list(a), lambda a, _: -np.arctan(200.0 * (a - 0.37)), np.array([0.9, 0.05]))
-        np.testing.assert_allclose(air, 0.37, atol=1e-4)
-        np.testing.assert_allclose(found, air)
 
 
 class Free(TestCase):
