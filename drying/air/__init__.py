@@ -5,6 +5,7 @@ Knows nothing of filament.
 """
 
 from drying.air.box_air import AirState, BoxAir
+from drying.air.exchange import Air, Flow, possible
 from drying.air.hygrometer import Salt, SensorCheck, check_beside, check_over_salt
 from drying.air.psychrometrics import (
     GAS_CONSTANT,
@@ -23,8 +24,10 @@ __all__ = [
     "TEMP_MAX_C",
     "TEMP_MIN_C",
     "ZERO_C_IN_K",
+    "Air",
     "AirState",
     "BoxAir",
+    "Flow",
     "HourlyRoomAir",
     "RoomAir",
     "Salt",
@@ -33,6 +36,7 @@ __all__ = [
     "check_over_salt",
     "dew_point_c",
     "hourly_room_air",
+    "possible",
     "saturation_pressure_pa",
     "vapour_concentration_g_m3",
 ]

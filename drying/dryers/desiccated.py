@@ -20,11 +20,11 @@ import numpy as np
 from scipy.interpolate import PchipInterpolator
 from scipy.optimize import brentq
 
-from drying.air import RoomAir, vapour_concentration_g_m3
+from drying.air import Flow, RoomAir, vapour_concentration_g_m3
 from drying.arrays import Array
-from drying.dryers.air_over import AirOver, Coils, Store
 from drying.dryers.load import Occupant
-from drying.dryers.windings import Flow, Inside, Windings, ahead_of, both_ways, mean_in
+from drying.dryers.sorbing import AirOver, Coils, Store
+from drying.dryers.windings import Inside, Windings, ahead_of, both_ways, mean_in
 from drying.materials import Material, equilibrium_moisture_pct
 from drying.storage import Charge
 from drying.transport import (
@@ -122,7 +122,8 @@ class _Span:
         self.free = [n for n, filament in enumerate(filaments) if filament.winding is None]
         self.filaments, self.strand = filaments, strand
         self.windings = Windings([filaments[n] for n in self.wound], strand).prepared(steps_h)
-        self.coils = Coils([[row[n] for n in self.free] for row in here], [s.temp_c for s in strand])
+        kg = np.array([[row[n].strand_kg for n in self.free] for row in here]).reshape(len(here), len(self.free))
+        self.coils = Coils([filaments[n] for n in self.free], kg, [s.temp_c for s in strand])
         full, full_box = (np.array([vapour_concentration_g_m3(s.temp_c, 100.0) for s in of]) for of in (strand, box))
         self.reaches = full / full_box
         self.store = Store(charge, self.reaches, np.array([s.temp_c for s in box]))
@@ -162,7 +163,8 @@ class _Span:
         middle = self.coils.after(over.free, hours / 2.0, second)
         halves = self.coils.after(middle, hours / 2.0, third)
         free = 2.0 * halves[0] - whole[0], 2.0 * halves[1] - whole[1]
-        return _Reached(ahead, over.with_free(self.windings, (inside, ahead), hours, met, free)), met
+        lost = self.windings.water_kg(inside) - self.windings.water_kg(ahead)
+        return _Reached(ahead, over.with_free(lost, hours, met, free)), met
 
 
 def _steps(begin_h: float, end_h: float, since_h: float) -> list[float]:

@@ -17,10 +17,10 @@ from functools import cache
 import numpy as np
 import numpy.typing as npt
 
-from drying.air import RoomAir, vapour_concentration_g_m3
+from drying.air import Flow, RoomAir, possible, vapour_concentration_g_m3
 from drying.arrays import Array
 from drying.cache import Cache
-from drying.dryers.windings import Flow, Windings, possible, stepped
+from drying.dryers.windings import Windings, stepped
 from drying.errors import OutOfRangeError
 from drying.transport import (
     REST_WEIGHT,

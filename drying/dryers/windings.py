@@ -11,11 +11,11 @@ from __future__ import annotations
 import copy
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import ClassVar, Protocol
 
 import numpy as np
 import numpy.typing as npt
 
+from drying.air import Air, possible
 from drying.arrays import Array
 from drying.transport import (
     Conditions,
@@ -151,48 +151,6 @@ class Windings:
         return found
 
 
-class Air(Protocol):
-    """Where water of the air in boxes goes and comes from, but for their windings; numbers of boxes, (boxes,)."""
-
-    @property
-    def straight(self) -> bool:
-        """Whether `rest` hangs on no activity."""
-
-    def rest(self, hours: float, activity: Array) -> tuple[Array, Array]:
-        """What it gives in a step to dry air, kg, and how much less for each unit of activity, by the tangent at this
-        one.
-        """
-
-    def activity(self, given: Array, less: Array) -> Array:
-        """The activity at which it has room for what is given to dry air, and less for each unit, 0 to 1."""
-
-    def after(self, windings: Windings, step: tuple[Inside, Inside], hours: float, activity: Array) -> Air:
-        """The same after a step of the windings from one to the other."""
-
-
-@dataclass(frozen=True)
-class Flow:
-    """What the exchange flow of each box brings and carries, shape (boxes,): kg an hour for a unit of activity, and the
-    activity of what comes in.
-    """
-
-    kg_h: Array
-    incoming: Array
-    straight: ClassVar = True
-
-    def rest(self, hours: float, activity: Array) -> tuple[Array, Array]:
-        """See `Air`."""
-        return self.kg_h * hours * self.incoming, self.kg_h * hours
-
-    def activity(self, given: Array, less: Array) -> Array:
-        """See `Air`."""
-        return possible(given / less)
-
-    def after(self, windings: Windings, step: tuple[Inside, Inside], hours: float, activity: Array) -> Flow:
-        """See `Air`."""
-        return self
-
-
 Thrice = tuple[Array, Array, Array]
 """The activities in a step taken once whole, and in its halves."""
 
@@ -205,7 +163,7 @@ def both_ways(
     """
     once, first = _euler(windings, air, now, hours, guess, activity)
     middle, second = _euler(windings, air, now, hours / 2.0, (now.gas + once.gas) / 2.0, first)
-    later = air.after(windings, (now, middle), hours / 2.0, second)
+    later = air.after(lambda: windings.water_kg(now) - windings.water_kg(middle), hours / 2.0, second)
     half, third = _euler(windings, later, middle, hours / 2.0, once.gas, first)
     return once, half, (first, second, third)
 
@@ -261,11 +219,6 @@ def _alone(air: Air, hours: float, henry: tuple[Array, Array], activity: Array) 
         if air.straight or np.abs(activity - last).max() < _BALANCED:
             break
     return activity
-
-
-def possible(activity: Array) -> Array:
-    """Air can be neither drier than dry nor damper than full."""
-    return np.minimum(np.maximum(activity, 0.0), 1.0)
 
 
 def _with_air(

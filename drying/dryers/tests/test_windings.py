@@ -5,8 +5,8 @@ from unittest import TestCase
 
 import numpy as np
 
-from drying.air import RoomAir
-from drying.dryers.windings import Flow, Windings, stepped
+from drying.air import Flow, RoomAir
+from drying.dryers.windings import Windings, stepped
 from drying.materials import material
 from drying.transport import Filament, Segment, State, advance, even_state, stacked, winding_of_mass
 from drying.transport.linear import FreeAir

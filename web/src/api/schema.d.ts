@@ -1192,7 +1192,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** @description Read a print file: its bytes are the body. Its facts are kept, its text is not. */
+        /** @description Read a print file: its bytes are the body. What it says of the print is kept, its text is not. */
         put: operations["read_print_file"];
         post?: never;
         delete?: never;
@@ -1951,7 +1951,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** @description Change a spool's own facts. */
+        /** @description Change a spool's own details. */
         put: operations["change_spool"];
         post?: never;
         delete?: never;
@@ -5234,7 +5234,7 @@ export interface components {
             g_per_h: components["schemas"]["Points"] | null;
             vent_m3_h: components["schemas"]["Points"] | null;
         };
-        /** @description A spool's own facts. */
+        /** @description A spool's own details. */
         Spool: {
             readonly id: number;
             name: string;

@@ -1,23 +1,22 @@
-"""The air of boxes over desiccant and beside coils: one more place that water goes to, and comes from, in a step.
+"""Desiccant and coils as more places that water of the air in boxes goes to and comes from, see `drying.air.exchange`.
 
-It is in equilibrium with the desiccant at every step's end, as it is with the face of the windings (see `windings`).
-Numbers of the boxes are (boxes,).
+Both are in equilibrium with the air at every step's end. Numbers of the boxes are (boxes,).
 """
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 
+from drying.air import Flow, possible
 from drying.arrays import Array
-from drying.dryers.load import Occupant
-from drying.dryers.windings import Flow, Inside, Windings, possible
 from drying.storage import Charge
-from drying.transport import REST_WEIGHT, STRAND_WEIGHTS
+from drying.transport import REST_WEIGHT, STRAND_WEIGHTS, Filament
 
 _NODES = 60  # of an isotherm, closer together where it is dry
+
 
 Free = tuple[Array, Array]
 """Gas and strand modes of coils."""
@@ -50,9 +49,8 @@ class Store:
 class Coils:
     """Strand that lies free in boxes side by side, by its modes: gas and strand as in `State`, (boxes, coils, ...)."""
 
-    def __init__(self, here: Sequence[Sequence[Occupant]], temps_c: Sequence[float]) -> None:
-        self.kg = np.array([[one.strand_kg for one in row] for row in here]).reshape(len(here), -1) / 100.0
-        filaments = [one.filament for one in here[0]]
+    def __init__(self, filaments: Sequence[Filament], strand_kg: Array, temps_c: Sequence[float]) -> None:
+        self.kg = strand_kg / 100.0  # (boxes, coils)
         self.k1 = np.array([filament.material.k1.value for filament in filaments])
         self.k3 = np.array([filament.material.k3.value for filament in filaments])
         rates = [[filament.strand_rates_per_s(temp_c) for filament in filaments] for temp_c in temps_c]
@@ -108,15 +106,12 @@ class AirOver:
         """See `Air`."""
         return self.store.where(self.held_kg + given, less)
 
-    def after(self, windings: Windings, step: tuple[Inside, Inside], hours: float, activity: Array) -> AirOver:
+    def after(self, lost_kg: Callable[[], Array], hours: float, activity: Array) -> AirOver:
         """See `Air`. What the desiccant takes up is counted by the water that came, so none is made or lost."""
-        return self.with_free(windings, step, hours, activity, self.coils.after(self.free, hours, activity))
+        return self.with_free(lost_kg(), hours, activity, self.coils.after(self.free, hours, activity))
 
-    def with_free(
-        self, windings: Windings, step: tuple[Inside, Inside], hours: float, activity: Array, free: Free
-    ) -> AirOver:
+    def with_free(self, lost_kg: Array, hours: float, activity: Array, free: Free) -> AirOver:
         """The same once the coils have come to this."""
-        before, now = step
-        came = windings.water_kg(before) - windings.water_kg(now) + self.coils.water_kg(self.free)
-        came -= self.coils.water_kg(free) + self.flow.kg_h * hours * (activity - self.flow.incoming)
+        came = lost_kg + self.coils.water_kg(self.free) - self.coils.water_kg(free)
+        came -= self.flow.kg_h * hours * (activity - self.flow.incoming)
         return replace(self, held_kg=np.maximum(self.held_kg + came, 0.0), free=free)
