@@ -144,14 +144,16 @@ class _Span:
 
     def states(self, reached: _Reached) -> list[list[State]]:
         """The same as a list for each box."""
-        (gas, strand), boxes = reached.over.free, range(len(self.strand))
-        found = [{n: State(gas[b, [k]], strand[b, [k]], 0.0) for k, n in enumerate(self.free)} for b in boxes]
+        (gas, strand), temps = reached.over.free, [segment.temp_c for segment in self.strand]
+        found = [
+            {n: State(gas[b, [k]], strand[b, [k]], temp_c) for k, n in enumerate(self.free)}
+            for b, temp_c in enumerate(temps)
+        ]
         if self.wound:
             [gas], [strand] = self.windings.arrays([reached.inside])
-            for at, (b, n) in enumerate(product(boxes, self.wound)):
-                found[b][n] = State(gas[at], strand[at], 0.0)
-        temps = [segment.temp_c for segment in self.strand]
-        return [[replace(row[n], temp_c=t) for n in sorted(row)] for row, t in zip(found, temps, strict=True)]
+            for at, (b, n) in enumerate(product(range(len(temps)), self.wound)):
+                found[b][n] = State(gas[at], strand[at], temps[b])
+        return [[row[n] for n in sorted(row)] for row in found]
 
     def step(self, now: _Reached, hours: float, activity: Array) -> tuple[_Reached, Array]:
         """What is reached after a step, sought from an activity on, and the mean activity of the air in it."""

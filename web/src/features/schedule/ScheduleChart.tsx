@@ -54,7 +54,7 @@ export function ScheduleChart({ data, scene, width, working, onMove, onPick }: P
           />
         )),
       )}
-      <Days scene={scene} />
+      <Days scene={scene} now={now} />
       {bands.map((band) =>
         band.rows.map(({ start, row }) => (
           <RunBar
@@ -98,14 +98,21 @@ function BandGround({ band, width }: { band: Band; width: number }) {
   );
 }
 
-function Days({ scene }: { scene: Scene }) {
+function Days({ scene, now }: { scene: Scene; now: Date }) {
   const { x, from, to, hands } = scene;
+  const afterNow = x(now) + 4 + textWidth("now", 12, true) + 8; // a day that begins soon stands behind it
   return (
     <g>
       {midnights(from, to).map((at) => (
         <g key={at.getTime()}>
           <line x1={x(at)} x2={x(at)} y1={TOP} y2={hands + 8} className="stroke-line" />
-          <text x={x(at) + 4} y={TOP - 10} fontSize="13" fontWeight="600" className="fill-muted">
+          <text
+            x={Math.max(x(at) + 4, afterNow)}
+            y={TOP - 10}
+            fontSize="13"
+            fontWeight="600"
+            className="fill-muted"
+          >
             {x(at) + 60 < x(to) ? dayFormat.format(at) : ""}
           </text>
         </g>
