@@ -99,6 +99,8 @@ class AirOver:
     def rest(self, hours: float, activity: Array) -> tuple[Array, Array]:
         """See `Air`."""
         given, less = self.flow.rest(hours, activity)
+        if not self.coils.kg.size:
+            return given, less
         of_coils, less_of_coils = self.coils.rest(self.free, hours, activity)
         return given + of_coils, less + less_of_coils
 

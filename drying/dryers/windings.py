@@ -213,10 +213,12 @@ def _euler(
 
 def _alone(air: Air, hours: float, henry: tuple[Array, Array], activity: Array) -> Array:
     """The activity that balances where no winding has a cubic isotherm."""
+    settled = np.zeros(activity.shape, dtype=bool)  # these stay put: no box depends on those beside it
     for _ in range(_NEWTON_STEPS):
         given, less = air.rest(hours, activity)
-        last, activity = activity, air.activity(given + henry[0], less + henry[1])
-        if air.straight or np.abs(activity - last).max() < _BALANCED:
+        onward = air.activity(given + henry[0], less + henry[1])
+        settled, activity = np.abs(onward - activity) < _BALANCED, np.where(settled, activity, onward)
+        if air.straight or settled.all():
             break
     return activity
 

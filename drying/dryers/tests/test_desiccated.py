@@ -145,14 +145,15 @@ class Symmetry(TestCase):
         np.testing.assert_allclose(one[:2], other[1::-1], rtol=2e-3)
 
     def test_boxes_side_by_side_are_each_as_alone(self):
-        temps = [48.0, 57.5, 66.0]
-        runs = [(setup(), t) for t in temps]
-        runs.append((setup(loads=(load("petg", 0.25),)), 57.5))  # drier as it comes in
-        together = dried(runs)
-        for run, over in zip(runs, together, strict=True):
+        for name, start, more in (("petg", 0.35, {}), ("pa6", 2.0, {}), ("pa6", 2.0, {"grams": 60.0, "form": "loose"})):
+            runs = [(setup(loads=(load(name, start, **more),)), temp_c) for temp_c in (48.0, 57.5, 66.0)]
+            runs.append((setup(loads=(load(name, start / 2.0, **more),)), 57.5))  # drier as it comes in
             kept_air.cache_clear()
-            [alone] = dried([run])
-            np.testing.assert_allclose(over.load_pct, alone.load_pct, rtol=1e-9)
+            together = dried(runs)
+            for run, over in zip(runs, together, strict=True):
+                kept_air.cache_clear()
+                [alone] = dried([run])
+                np.testing.assert_allclose(over.load_pct, alone.load_pct, rtol=1e-9, err_msg=f"{name} {more}")
 
     def test_an_hour_is_the_same_however_many_are_asked_for(self):
         # A heavy spool in still air, which is long about its warming, over little gel: its air changes with each piece.
