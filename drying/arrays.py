@@ -14,14 +14,6 @@ _SHARES = (0.05, 0.5, 0.95)
 _FEW, _BINS = 2000, 1024
 
 
-def alike(arrays: Sequence[Array]) -> list[list[int]]:
-    """Which of several arrays of one dimension hold the same numbers: their places, in the order of the first."""
-    found: dict[bytes, list[int]] = {}
-    for n, each in enumerate(arrays):
-        found.setdefault(each.tobytes(), []).append(n)
-    return list(found.values())
-
-
 def weighted_points(values: Array, chances: Array) -> tuple[float, float, float]:
     """5, 50 and 95 % points of values with their chances, which sum to one; both of one dimension."""
     least = float(values.min())

@@ -25,6 +25,7 @@ from drying.arrays import Array
 from drying.dryers.load import Occupant
 from drying.dryers.sorbing import AirOver, Coils, Store
 from drying.dryers.windings import Inside, Windings, ahead_of, both_ways, mean_in
+from drying.grouping import alike
 from drying.materials import Material, equilibrium_moisture_pct
 from drying.storage import Charge
 from drying.transport import (
@@ -197,12 +198,12 @@ def over_desiccant(filled: Sequence[Filled]) -> list[OverDesiccant]:
 
     What lies in the box before the first occupant comes, and after the last has gone, keeps its water.
     """
-    alike: dict[object, list[int]] = {}
-    for n, (occupants, box) in enumerate(filled):
-        bodies = tuple((one.filament, one.from_h, one.to_h) for one in occupants)
-        alike.setdefault((bodies, box.charges, box.changes_h), []).append(n)
+    keys = [
+        (tuple((one.filament, one.from_h, one.to_h) for one in occupants), box.charges, box.changes_h)
+        for occupants, box in filled
+    ]
     found: dict[int, OverDesiccant] = {}
-    for which in alike.values():
+    for which in alike(keys):
         found.update(zip(which, _side_by_side([filled[n] for n in which]), strict=True))
     return [found[n] for n in range(len(filled))]
 

@@ -17,6 +17,7 @@ from drying.dryers.dryer import Dryer
 from drying.dryers.load import Load, common_rate, filament_at_rate, occupant
 from drying.dryers.shared_box import SharedState, shared_courses
 from drying.errors import OutOfRangeError, require_range
+from drying.grouping import alike
 from drying.materials import (
     equilibrium_moisture_pct,
     floor_pct,
@@ -229,14 +230,6 @@ def courses_each(runs: Sequence[tuple[Setup, float]], time_h: Sequence[npt.Array
     return [found[n] for n in range(len(runs))]
 
 
-def _with_the_same_loads(runs: Sequence[tuple[Setup, float]]) -> list[list[int]]:
-    """The numbers of runs, those with the same loads together."""
-    alike: dict[tuple[Load, ...], list[int]] = {}
-    for n, (setup, _) in enumerate(runs):
-        alike.setdefault(setup.loads, []).append(n)
-    return list(alike.values())
-
-
 def _own_courses(runs: Sequence[tuple[Setup, float]], time_h: Sequence[Array]) -> list[Array]:
     having = [n for n, (setup, _) in enumerate(runs) if setup.dryer.desiccant is not None]
     kept = dict(zip(having, dried([runs[n] for n in having]), strict=True))
@@ -267,9 +260,9 @@ class _Box:
 
 def _shared_courses(runs: Sequence[tuple[Setup, float]], time_h: Sequence[Array]) -> list[Array]:
     found: dict[int, Array] = {}
-    for alike in _with_the_same_loads(runs):
-        boxes = _walked([runs[n] for n in alike], [time_h[n] for n in alike])
-        found.update(zip(alike, (box.found for box in boxes), strict=True))
+    for which in alike(setup.loads for setup, _ in runs):
+        boxes = _walked([runs[n] for n in which], [time_h[n] for n in which])
+        found.update(zip(which, (box.found for box in boxes), strict=True))
     return [found[n] for n in range(len(runs))]
 
 

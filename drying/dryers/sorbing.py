@@ -13,7 +13,7 @@ import numpy as np
 from drying.air import Flow, possible
 from drying.arrays import Array
 from drying.storage import Charge
-from drying.transport import REST_WEIGHT, STRAND_WEIGHTS, Filament
+from drying.transport import REST_WEIGHT, STRAND_WEIGHTS, Filament, held_over
 
 _NODES = 60  # of an isotherm, closer together where it is dry
 
@@ -58,7 +58,7 @@ class Coils:
 
     def held(self, activity: Array) -> Array:
         """What strand in equilibrium with air holds, % of dry mass."""
-        return np.asarray(activity * (self.k1 + self.k3 * activity * activity))
+        return held_over(self.k1, self.k3, activity)
 
     def water_kg(self, now: Free) -> Array:
         """All water in them, kg, shape (boxes,)."""

@@ -50,6 +50,7 @@ from drying.transport.state import (
     even_state,
     face_conductance,
     gas_capacity,
+    held_over,
     mean_moisture_pct,
     strand_density,
 )
@@ -130,6 +131,7 @@ __all__ = [
     "four_knots",
     "gas_capacity",
     "grid",
+    "held_over",
     "hour_matrices",
     "in_common_winding",
     "in_open_winding",

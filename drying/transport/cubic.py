@@ -23,7 +23,8 @@ import numpy.typing as npt
 from scipy.linalg.lapack import dposv
 
 from drying.air import vapour_concentration_g_m3
-from drying.arrays import Array, alike
+from drying.arrays import Array
+from drying.grouping import alike
 from drying.transport.state import (
     REST_WEIGHT,
     STRAND_WEIGHTS,
@@ -83,12 +84,6 @@ class Conditions:
 
         self.strides: dict[float, _Stride] = {}
 
-    def in_air(self, activity: Array) -> Conditions:
-        """The same for free air of another activity, shape (cases, 1)."""
-        other = copy.copy(self)
-        other.activity = activity
-        return other
-
     def prepared(self, steps_h: Sequence[float]) -> Conditions:
         """The same for extrapolated steps of these lengths, h: what each needs, whole and halved, is worked out
         together.
@@ -99,7 +94,7 @@ class Conditions:
         return other
 
     def stride(self, hours: float) -> _Stride:
-        """What a step of this length, h, needs. It hangs on no air, so those of `in_air` share what is kept."""
+        """What a step of this length, h, needs."""
         if hours * 3600.0 not in self.strides:
             self.strides.clear()
             self.strides.update(self.prepared([hours]).strides)
@@ -353,7 +348,7 @@ def advance(cases: Sequence[tuple[Filament, Segment, State]], time_h: Sequence[A
         for (_, segment, _), (_, gone), times in zip(cases, begun, time_h, strict=True)
     ]
     found: dict[int, tuple[Array, State]] = {}
-    for which in alike(asked):
+    for which in alike([times.tobytes() for times in asked]):
         slots = Slots([(cases[n][0], cases[n][1].temp_c) for n in which])
         share = np.stack([grid(w).mass for n in which if (w := cases[n][0].winding) is not None])
         gas, of_modes, strand = _at(run, which, slots, asked[which[0]])

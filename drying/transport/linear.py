@@ -13,8 +13,9 @@ from functools import cache
 import numpy as np
 
 from drying.air import vapour_concentration_g_m3
-from drying.arrays import Array, alike
+from drying.arrays import Array
 from drying.cache import Cache
+from drying.grouping import alike
 from drying.transport.arrow import decays
 from drying.transport.state import (
     REST_WEIGHT,
@@ -251,7 +252,7 @@ def _decaying(together: _Together, mass: Array, departure: Array, amplitudes: Ar
 def _sums(rates: Array, shares: Array, time_h: Sequence[Array]) -> list[Array]:
     """What is left of the shares of each case at its times; of those that are asked for at the same ones at one go."""
     found: dict[int, Array] = {}
-    for which in alike(time_h):
+    for which in alike([times.tobytes() for times in time_h]):
         seconds, rate, share = 3600.0 * time_h[which[0]], rates[which], shares[which]
         earliest = np.min(seconds, initial=1e9, where=seconds > 0.0)  # the moisture at 0 is the state's own
         size = np.abs(share)

@@ -190,6 +190,11 @@ def gas_of_slot(filament: Filament, slot: Array, temp_c: float, guess: Array) ->
     return cubic_root(linear, rest * material.k3.value, slot, guess)
 
 
+def held_over(k1: Array, k3: Array, activity: Array) -> Array:
+    """What strands with these isotherms hold in equilibrium with air, % of dry mass."""
+    return np.asarray(activity * (k1 + k3 * activity * activity))
+
+
 class Slots:
     """Several windings side by side, each at its own warmth: the vapour in the gaps and the part of the strand that
     follows it at once. Arrays end with (cases, nodes).
@@ -204,7 +209,7 @@ class Slots:
 
     def held(self, gas: Array) -> Array:
         """What strand in equilibrium with the gas holds, % of dry mass."""
-        return np.asarray(gas * (self.k1 + self.k3 * gas * gas))
+        return held_over(self.k1, self.k3, gas)
 
     def water(self, gas: Array) -> Array:
         """`slot_water` of each case."""

@@ -139,7 +139,7 @@ class RunningNow(SettingsNow):
     @extend_schema_field(TimerSerializer(allow_null=True))
     def get_timer(self, run: Run) -> dict[str, Any] | None:
         found = timer_now(run, timezone.now())
-        return None if found is None else dict(shown(TimerSerializer, found))
+        return None if found is None else shown(TimerSerializer, found)
 
 
 class RunSerializer(RunningNow, serializers.ModelSerializer[Run]):
