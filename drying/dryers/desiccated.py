@@ -74,7 +74,8 @@ class OverDesiccant:
         for piece in self.pieces:
             at += piece.duration_h
             if at - begin_h > 1e-9:
-                found.append(replace(piece, duration_h=min(piece.duration_h, at - begin_h)))
+                goes_on = piece.goes_on and bool(found)  # what comes in then meets its air at once
+                found.append(replace(piece, duration_h=min(piece.duration_h, at - begin_h), goes_on=goes_on))
         return found or [self.pieces[-1]]
 
     def load_at(self, time_h: Array) -> Array:
@@ -217,7 +218,7 @@ def _side_by_side(filled: Sequence[Filled]) -> list[OverDesiccant]:
     for begin, end in zip(all_changes, [*all_changes[1:], end_h], strict=True):
         since = max(c for c in of_box if c <= begin)
         walk.through(begin, end, since, edges)
-    return walk.found(edges)
+    return walk.found(edges, of_box)
 
 
 @dataclass(frozen=True)
@@ -271,15 +272,16 @@ class _Walk:
                 self.states[n] = [*self.states[n][:b], state, *self.states[n][b + 1 :]]
         self.last = here, span
 
-    def found(self, edges: Sequence[float]) -> list[OverDesiccant]:
-        """The steps gathered into pieces, each with its mean activity."""
+    def found(self, edges: Sequence[float], changes: Sequence[float]) -> list[OverDesiccant]:
+        """The steps gathered into pieces, each with its mean activity; after a change the air jumps."""
         ends = np.array([done.end_h for done in self.steps])
         by_piece = np.split(np.arange(ends.size), np.searchsorted(ends, np.array(edges[:-1]) + 1e-7))
         first, found = self.boxes[0].charges[0][1], []
+        goes_on = [begin not in changes for begin in (0.0, *edges[:-1])]
         for b in range(len(self.boxes)):
-            pieces = [_piece([self.steps[n] for n in which], b) for which in by_piece]
+            pieces = [_piece([self.steps[n] for n in which], b, on) for which, on in zip(by_piece, goes_on, strict=True)]
             loads = [first.load_pct, *(float(self.steps[which[-1]].load_pct[b]) for which in by_piece)]
-            last = replace(pieces[-1], duration_h=0.01, room=self._rest(b))
+            last = replace(pieces[-1], duration_h=0.01, room=self._rest(b), goes_on=True)
             found.append(OverDesiccant((*pieces, last), np.array([0.0, *edges]), np.array(loads)))
         return found
 
@@ -304,12 +306,12 @@ class _Walk:
         return float(self.held_kg[b]) + sum(one.strand_kg * pct / 100.0 for one, pct in zip(there, now, strict=True))
 
 
-def _piece(steps: Sequence[_Done], b: int) -> Segment:
+def _piece(steps: Sequence[_Done], b: int, goes_on: bool) -> Segment:
     """Steps of a box as one stretch of free air, with their mean activity."""
     span = sum(done.hours for done in steps)
     mean = sum(done.hours * float(done.activity[b]) for done in steps) / span
     box = steps[-1].box[b]
-    return replace(box, duration_h=span, room=_air(box.temp_c, mean), vent_m3_h=None)
+    return replace(box, duration_h=span, room=_air(box.temp_c, mean), vent_m3_h=None, goes_on=goes_on)
 
 
 def whole_kg(occupants: Sequence[Occupant], charge: Charge) -> float:

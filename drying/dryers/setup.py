@@ -24,6 +24,7 @@ from drying.materials import (
 )
 from drying.storage import Charge
 from drying.transport import (
+    WARMING_SPREAD,
     Case,
     Segment,
     State,
@@ -38,7 +39,7 @@ from drying.transport import (
     warmed_through,
     warming_h,
 )
-from drying.transport.heat import STEPS, effective_temperature_c
+from drying.transport.heat import effective_temperature_c
 
 SHARED_WARM_UP_PARTS, SHARED_WARMING_STEPS = 2, 3
 
@@ -191,10 +192,10 @@ def box_course(
     slower: float = 1.0,
 ) -> BoxCourse:
     """What a box with desiccant does, from what it does at its own temperature and the desiccant put in, with its
-    hours; its loads came in at `start_temp_c`.
+    hours; its loads came in at `start_temp_c`. Cut at the same hours however slowly they warm, within what is usual.
     """
     longer = going_on(box)
-    strand = all_warmed_through(loads, longer, start_temp_c, fan, slower, STEPS)
+    strand = all_warmed_through(loads, longer, start_temp_c, fan, slower, WARMING_SPREAD)
     return BoxCourse(tuple(longer), tuple(strand), tuple(charges))
 
 
@@ -294,11 +295,13 @@ def all_warmed_through(
     start_temp_c: float,
     fan: bool | None,
     slower: float = 1.0,
-    steps: int = SHARED_WARMING_STEPS,
+    cut_slower: float = 0.0,
 ) -> list[Segment]:
-    """What spools that share a box meet, all at the temperature of the one that warms through slowest."""
-    slowest_h = max(warming_h(load.filament, fan) for load in loads) * slower
-    return warmed_through(box, start_temp_c, slowest_h, steps)
+    """What spools that share a box meet, all at the temperature of the one that warms through slowest; cut where one
+    `cut_slower` times as slow would be, see `warmed_through`.
+    """
+    slowest_h = max(warming_h(load.filament, fan) for load in loads)
+    return warmed_through(box, start_temp_c, slowest_h * slower, SHARED_WARMING_STEPS, slowest_h * cut_slower)
 
 
 def at_rate(segments: Sequence[Segment], rate: float) -> list[Segment]:

@@ -88,7 +88,7 @@ class _Run:
 
     def to(self, hours: float) -> _Run:
         """The same until two knots lie beyond so many hours."""
-        knots = knots_h(FIRST_STEP_H, LONGEST_SHARE, hours)
+        knots = knots_h(FIRST_STEP_H, LONGEST_SHARE, 0.0, hours)
         found = copy.copy(self)
         steps = np.diff(knots[self.knot_h.size - 1 :]).tolist()
         found.inside, found.met, windings = [*self.inside], [*self.met], self.windings.prepared(steps)

@@ -8,7 +8,7 @@ second order and keeps the balance of water, as both ways keep it.
 Steps lie at fixed times after the moment the conditions began (see `knots_h`), and what lies between is interpolated.
 That makes the course a function of that moment's state and of the time gone since: it does not matter in how many parts
 a segment is asked for. And it lets any number of windings, each in its own conditions, take their steps together, which
-costs far less than one by one.
+costs far less than one by one. Where the air only goes on changing, piece by piece, the steps go on growing.
 """
 
 from __future__ import annotations
@@ -90,7 +90,7 @@ class Conditions:
         """
         other = copy.copy(self)
         seconds = list(dict.fromkeys(3600.0 * h * part for h in steps_h for part in (1.0, 0.5)))
-        other.strides = dict(zip(seconds, _strides(self, seconds), strict=True))
+        other.strides = dict(zip(seconds, _strides(self, np.array(seconds)[:, None]), strict=True))
         return other
 
     def stride(self, hours: float) -> _Stride:
@@ -112,11 +112,11 @@ class Conditions:
         """The water that a step begins with, but for what stays in the strand anyway."""
         return np.asarray(self.mass * (slot + self.slots.density * (strand @ stride.take[:, :, None])[:, :, 0]))
 
-    def euler(self, slot: Array, strand: Array, hours: float, guess: Array) -> tuple[Array, Array, Array]:
+    def euler(self, slot: Array, strand: Array, stride: _Stride, guess: Array) -> tuple[Array, Array, Array]:
         """What the slots (see `Slots`) hold, the gas and the strand after one backward Euler step, modes exact for the
         surface at the step's end. Newton begins at `guess`.
         """
-        stride, inside = self.stride(hours), self.inside
+        inside = self.inside
         target = (self.known(slot, strand, stride) + stride.carried * self.activity)[:, :inside]
         if self.free:
             target -= stride.edge * self.activity
@@ -138,13 +138,15 @@ class Conditions:
             new, move = np.hstack([new, self.activity]), np.hstack([move, np.zeros_like(self.activity)])
         return self.after(new, move, strand, stride)
 
-    def step(self, slot: Array, gas: Array, strand: Array, hours: float) -> tuple[Array, Array, Array]:
+    def step(
+        self, slot: Array, gas: Array, strand: Array, whole: _Stride, halved: _Stride
+    ) -> tuple[Array, Array, Array]:
         """One extrapolated step, second order in time: what the slots (see `Slots`) hold, the gas, near enough to begin
         a search at, and the strand.
         """
-        once = self.euler(slot, strand, hours, gas)
-        middle = self.euler(slot, strand, hours / 2.0, (gas + once[1]) / 2.0)
-        return extrapolated(once, self.euler(middle[0], middle[2], hours / 2.0, once[1]))
+        once = self.euler(slot, strand, whole, gas)
+        middle = self.euler(slot, strand, halved, (gas + once[1]) / 2.0)
+        return extrapolated(once, self.euler(middle[0], middle[2], halved, once[1]))
 
 
 def diagonal(matrices: Array) -> Array:
@@ -180,10 +182,10 @@ class _Stride:
     curve: Array
 
 
-def _strides(conditions: Conditions, seconds: Sequence[float]) -> Iterator[_Stride]:
-    """Of steps of several lengths, which are cheaper together."""
+def _strides(conditions: Conditions, seconds: Array) -> Iterator[_Stride]:
+    """Of steps of several lengths, shape (steps, cases) or (steps, 1), which are cheaper together."""
     slots, inside = conditions.slots, conditions.inside
-    each = np.array(seconds)[:, None, None]
+    each = seconds[:, :, None]
     kept = np.exp(-conditions.rate * each)
     take = STRAND_WEIGHTS * (1.0 - kept)
     held = slots.density * (take.sum(axis=2, keepdims=True) + REST_WEIGHT)
@@ -260,8 +262,8 @@ def stacked_at(cases: Sequence[tuple[Filament, State, float]]) -> tuple[Array, A
 
 @dataclass(frozen=True)
 class _Run:
-    """States at fixed times in h after the conditions began; shapes (times, cases, nodes), modes (times, cases, nodes,
-    modes).
+    """States at fixed times, h by the clock of each case (see `State`), shape (times, cases); of those (times, cases,
+    nodes), modes (times, cases, nodes, modes).
     """
 
     time_h: Array
@@ -271,25 +273,36 @@ class _Run:
 
 
 def _run(cases: Sequence[tuple[Filament, Segment, State]]) -> _Run:
-    """Step from the beginning of the conditions to the end of the longest segment, and on to two knots."""
+    """Step each from the beginning of its conditions to the end of its segment, and on to two knots."""
     conditions = Conditions([(filament, segment) for filament, segment, _ in cases])
     begin = stacked_at([(filament, state, segment.temp_c) for filament, segment, state in cases])
     found = [(conditions.slots.water(begin[0]), *begin)]
-    times = knots_h(FIRST_STEP_H, LONGEST_SHARE, max(segment.duration_h for _, segment, _ in cases))
-    steps = np.diff(times).tolist()
-    conditions = conditions.prepared(steps)
-    for hours in steps:
-        found.append(conditions.step(*found[-1], hours))
+    times = _knots_of([(state.clock_h, segment.duration_h) for _, segment, state in cases])
+    seconds = 3600.0 * np.diff(times, axis=0)
+    strides = list(_strides(conditions, np.concatenate([seconds, seconds / 2.0])))
+    for whole, halved in zip(strides[: len(seconds)], strides[len(seconds) :], strict=True):
+        found.append(conditions.step(*found[-1], whole, halved))
     slot, gas, strand = (np.stack(rows) for rows in zip(*found, strict=True))
-    return _Run(np.array(times), slot, strand, gas)
+    return _Run(times, slot, strand, gas)
 
 
-def knots_h(first_h: float, longest_share: float, hours: float) -> list[float]:
-    """When steps end, h after the conditions began, until two lie beyond so many hours: at first evenly in the square
-    root of time, as diffusion begins, and no step longer than a share of the time gone once that is more.
+def _knots_of(spans: Sequence[tuple[float, float]]) -> Array:
+    """When steps end of cases whose clocks stand at some hours and that go on for some, h by their clocks, shape
+    (knots, cases). Those that need fewer go on beyond.
     """
-    found = [0.0]
-    while len(found) < 4 or found[-3] < hours:
+    each = {span: knots_h(FIRST_STEP_H, LONGEST_SHARE, *span) for span in set(spans)}
+    most = max(len(knots) for knots in each.values())
+    full = {span: np.array(knots_h(FIRST_STEP_H, LONGEST_SHARE, *span, least=most)) for span in each}
+    return np.stack([full[span] for span in spans], axis=1)
+
+
+def knots_h(first_h: float, longest_share: float, clock_h: float, hours: float, least: int = 4) -> list[float]:
+    """When steps end, h after conditions changed abruptly, from an hour by that clock until two lie beyond `hours`
+    more: at first evenly in the square root of time, as diffusion begins, and no step longer than a share of the time
+    gone once that is more.
+    """
+    found = [clock_h]
+    while len(found) < least or found[-3] < clock_h + hours:
         at = found[-1]
         found.append(at + max(longest_share * at, first_h + 2.0 * math.sqrt(at * first_h)))
     return found
@@ -311,12 +324,12 @@ def four_knots(knot_h: Array, time_h: Array) -> tuple[npt.NDArray[np.intp], Arra
 
 
 def _at(run: _Run, which: Sequence[int], slots: Slots, time_h: Array) -> tuple[Array, Array, Array]:
-    """Of some cases, whose slots these are, at any times of a run: gas and the strand's mean of modes, shape (times,
+    """Of some cases, whose slots these are, at any times by their one clock: gas and the strand's mean of modes, shape (times,
     cases, nodes), and the strand at the last of the times, (cases, nodes, modes).
 
     Water is what is interpolated, so none is made or lost.
     """
-    rows, weights = four_knots(run.time_h, time_h)
+    rows, weights = four_knots(run.time_h[:, which[0]], time_h)
     slot, guess, of_modes = (
         np.einsum("tk,tkcm->tcm", weights, x[:, which][rows]) for x in (run.slot, run.gas, run.strand @ STRAND_WEIGHTS)
     )
@@ -330,7 +343,8 @@ def _resumed(segment: Segment, state: State) -> tuple[State, float]:
         begin, so_far = state.since
         if so_far.is_like(segment):
             return begin, so_far.duration_h
-    return replace(state, since=None), 0.0
+    goes_on = segment.goes_on and segment.temp_c == state.temp_c
+    return replace(state, since=None, clock_h=state.clock_h if goes_on else 0.0), 0.0
 
 
 def advance(cases: Sequence[tuple[Filament, Segment, State]], time_h: Sequence[Array]) -> list[tuple[Array, State]]:
@@ -342,18 +356,19 @@ def advance(cases: Sequence[tuple[Filament, Segment, State]], time_h: Sequence[A
         replace(segment, duration_h=gone + segment.duration_h)
         for (_, segment, _), (_, gone) in zip(cases, begun, strict=True)
     ]
-    run = _run([(case[0], whole, begin[0]) for case, whole, begin in zip(cases, wholes, begun, strict=True)])
+    run = _run([(case[0], whole, begin) for case, whole, (begin, _) in zip(cases, wholes, begun, strict=True)])
     asked = [
-        gone + np.append(times, segment.duration_h)
-        for (_, segment, _), (_, gone), times in zip(cases, begun, time_h, strict=True)
+        begin.clock_h + gone + np.append(times, segment.duration_h)
+        for (_, segment, _), (begin, gone), times in zip(cases, begun, time_h, strict=True)
     ]
     found: dict[int, tuple[Array, State]] = {}
-    for which in alike([times.tobytes() for times in asked]):
+    for which in alike([(begin.clock_h, times.tobytes()) for (begin, _), times in zip(begun, asked, strict=True)]):
         slots = Slots([(cases[n][0], cases[n][1].temp_c) for n in which])
         share = np.stack([grid(w).mass for n in which if (w := cases[n][0].winding) is not None])
         gas, of_modes, strand = _at(run, which, slots, asked[which[0]])
         moisture = np.sum(share * (of_modes + REST_WEIGHT * slots.held(gas)), axis=2)
         for k, n in enumerate(which):
-            end = State(gas[-1, k], strand[k], cases[n][1].temp_c, (begun[n][0], wholes[n]))
-            found[n] = (moisture[:-1, k], end)
+            since = begun[n][0], wholes[n]
+            clock_h = since[0].clock_h + since[1].duration_h
+            found[n] = (moisture[:-1, k], State(gas[-1, k], strand[k], cases[n][1].temp_c, since, clock_h))
     return [found[n] for n in range(len(cases))]

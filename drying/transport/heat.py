@@ -76,47 +76,55 @@ def warming_h(filament: Filament, fan: bool | None = None) -> float:
 
 
 def warmed_through(
-    segments: Sequence[Segment], start_temp_c: float, constant_h: float, steps: int = STEPS
+    segments: Sequence[Segment], start_temp_c: float, constant_h: float, steps: int = STEPS, cut_h: float = 0.0
 ) -> list[Segment]:
     """What a winding at `start_temp_c` meets while the air goes through `segments`: the same air, its own temperature.
 
     Cut into `steps` stretches of equal change and taken at their means; a segment whose air it has reached stays whole.
     Where the cuts lie hangs on neither how hot it gets nor how long the last segment lasts, so a course is smooth in
-    both. Raises OutOfRangeError for a temperature outside -40..200 °C or a time constant outside 0..100 h.
+    both. `cut_h`: cut where one with this time constant would be, if it is slower, so that several are cut at the same
+    times. Raises OutOfRangeError for a temperature outside -40..200 °C or a time constant outside 0..100 h.
     """
     require_range("start_temp_c", start_temp_c, -40.0, 200.0, "°C")
     require_range("warming_h", constant_h, 0.0, 100.0, "h")
     reach_k = max((abs(s.temp_c - start_temp_c) for s in segments), default=0.0)
     if constant_h == 0.0 or reach_k < _LEAST_K:
         return list(segments)
+    slowest_h = max(cut_h, constant_h)
     *before, last = segments
-    longer = [*before, replace(last, duration_h=last.duration_h + _ALL_H * constant_h)]
+    longer = [*before, replace(last, duration_h=last.duration_h + _ALL_H * slowest_h)]
     found: list[Segment] = []
     pieces: list[tuple[float, float]] = []  # fine stretches of one air that go together: h, and mean °C
-    air, begin_c, at_c = longer[0], start_temp_c, start_temp_c
+    air, begin_c, at_c, own_c = longer[0], start_temp_c, start_temp_c, start_temp_c
     for segment in longer:
-        for hours, mean_c, end_c in _fine(segment, at_c, constant_h, _FOLLOWED * reach_k):
+        for hours, end_c in _fine(segment, at_c, slowest_h, _FOLLOWED * reach_k):
+            reached = end_c == segment.temp_c
             apart = (segment.room, segment.vent_m3_h) != (air.room, air.vent_m3_h)
-            if pieces and (apart or end_c == segment.temp_c or abs(end_c - begin_c) > reach_k / steps):
+            if pieces and (apart or reached or abs(end_c - begin_c) > reach_k / steps):
                 found.append(_together(air, pieces))
                 pieces, begin_c = [], at_c
+            mean_c, own_c = (end_c, end_c) if reached else _warming(segment.temp_c, own_c, hours, constant_h)
             pieces.append((hours, mean_c))
             air, at_c = segment, end_c
     return up_to(sum(s.duration_h for s in segments), [*found, _together(air, pieces)])
 
 
-def _fine(segment: Segment, at_c: float, constant_h: float, followed_k: float) -> list[tuple[float, float, float]]:
-    """A segment in stretches short against the time constant, h, the winding's mean temperature in each, and where each
-    ends: at the air's own once it has come within `followed_k` of it.
+def _fine(segment: Segment, at_c: float, constant_h: float, followed_k: float) -> list[tuple[float, float]]:
+    """A segment in stretches short against the time constant, h, and where a winding ends each: at the air's own
+    temperature once it has come within `followed_k` of it.
     """
     found, left, gap = [], segment.duration_h, at_c - segment.temp_c
     while abs(gap) > followed_k and left > 0.0:
         hours = min(_FINE * constant_h, left)
-        after = gap * math.exp(-hours / constant_h)
-        mean = -gap * math.expm1(-hours / constant_h) * constant_h / hours
-        found.append((hours, segment.temp_c + mean, segment.temp_c + after))
-        left, gap = left - hours, after
-    return [*found, (left, segment.temp_c, segment.temp_c)] if left > 0.0 else found
+        left, gap = left - hours, gap * math.exp(-hours / constant_h)
+        found.append((hours, segment.temp_c + gap))
+    return [*found, (left, segment.temp_c)] if left > 0.0 else found
+
+
+def _warming(air_c: float, at_c: float, hours: float, constant_h: float) -> tuple[float, float]:
+    """The mean temperature of a winding over some hours in air of one temperature, and the one that it comes to."""
+    gap, reached = at_c - air_c, math.expm1(-hours / constant_h)
+    return air_c - gap * reached * constant_h / hours, air_c + gap * (1.0 + reached)
 
 
 def _together(air: Segment, pieces: Sequence[tuple[float, float]]) -> Segment:

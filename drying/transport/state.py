@@ -42,13 +42,15 @@ class Segment:
     """A stretch of time under one set of conditions.
 
     `duration_h` in h; `temp_c` of strand and box; `room`: the air that the box exchanges, or that the strand lies in;
-    `vent_m3_h`: exchange flow Q of a box in m³/h, None for free air all round. Sealed is `vent_m3_h` 0.
+    `vent_m3_h`: exchange flow Q of a box in m³/h, None for free air all round. Sealed is `vent_m3_h` 0. `goes_on`: the
+    air only goes on changing slowly from the segment before, without a jump.
     """
 
     duration_h: float
     temp_c: float
     room: RoomAir
     vent_m3_h: float | None = None
+    goes_on: bool = False
 
     def __post_init__(self) -> None:
         require_range("duration_h", self.duration_h, 0.0, 1e6, "h")
@@ -88,18 +90,22 @@ class State:
     in % of dry mass. A coil has one node. Plain values: they can be saved, and the course resumed from them.
 
     Cubic isotherms are integrated from the moment their conditions began: `since` is the state then and the segment as
-    far as it has run, so that it does not matter in how many parts a segment is asked for.
+    far as it has run, so that it does not matter in how many parts a segment is asked for. `clock_h`: hours since they
+    last changed abruptly.
     """
 
     gas: Array
     strand: Array
     temp_c: float
     since: tuple[State, Segment] | None = None
+    clock_h: float = 0.0
 
 
 def saved(state: State) -> dict[str, Any]:
     """The state as plain lists and numbers, fit for JSON."""
     found: dict[str, Any] = {"gas": state.gas.tolist(), "strand": state.strand.tolist(), "temp_c": state.temp_c}
+    if state.clock_h:
+        found["clock_h"] = state.clock_h
     if state.since is not None:
         begin, segment = state.since
         room = {"temp_c": segment.room.temp_c, "rh_pct": segment.room.rh_pct}
@@ -107,7 +113,7 @@ def saved(state: State) -> dict[str, Any]:
             "begin": saved(begin),
             "segment": {
                 "duration_h": segment.duration_h, "temp_c": segment.temp_c, "room": room,
-                "vent_m3_h": segment.vent_m3_h,
+                "vent_m3_h": segment.vent_m3_h, "goes_on": segment.goes_on,
             },
         }  # fmt: skip
     return found
@@ -123,7 +129,7 @@ def resumed(found: Mapping[str, Any]) -> State:
         segment = dict(found["since"]["segment"])
         segment["room"] = RoomAir(**segment["room"])
         since = (resumed(found["since"]["begin"]), Segment(**segment))
-    return State(gas, strand, float(found["temp_c"]), since)
+    return State(gas, strand, float(found["temp_c"]), since, float(found.get("clock_h", 0.0)))
 
 
 def even_state(filament: Filament, moisture_pct: float, temp_c: float = 20.0) -> State:
