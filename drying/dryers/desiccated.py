@@ -70,7 +70,7 @@ class OverDesiccant:
 
     def from_h(self, begin_h: float) -> list[Segment]:
         """The pieces that are met from an hour on."""
-        found, at = [], 0.0
+        found, at = list[Segment](), 0.0
         for piece in self.pieces:
             at += piece.duration_h
             if at - begin_h > 1e-9:
@@ -213,12 +213,13 @@ def _side_by_side(filled: Sequence[Filled]) -> list[OverDesiccant]:
     rows, boxes = [occupants for occupants, _ in filled], [box for _, box in filled]
     all_changes, of_box = _changes(rows[0], boxes)
     end_h = of_box[-1] + FOLLOWED_H
-    edges = [b + e for b, after in zip(of_box, [*of_box[1:], end_h], strict=True) for e in pieces_of(after - b)]
+    ends = [b + pieces_of(after - b) for b, after in zip(of_box, [*of_box[1:], end_h], strict=True)]
+    edges, goes_on = np.concatenate(ends).tolist(), [n > 0 for of_stretch in ends for n in range(of_stretch.size)]
     walk = _Walk(rows, boxes)
     for begin, end in zip(all_changes, [*all_changes[1:], end_h], strict=True):
         since = max(c for c in of_box if c <= begin)
         walk.through(begin, end, since, edges)
-    return walk.found(edges, of_box)
+    return walk.found(edges, goes_on)
 
 
 @dataclass(frozen=True)
@@ -272,14 +273,14 @@ class _Walk:
                 self.states[n] = [*self.states[n][:b], state, *self.states[n][b + 1 :]]
         self.last = here, span
 
-    def found(self, edges: Sequence[float], changes: Sequence[float]) -> list[OverDesiccant]:
-        """The steps gathered into pieces, each with its mean activity; after a change the air jumps."""
+    def found(self, edges: Sequence[float], goes_on: Sequence[bool]) -> list[OverDesiccant]:
+        """The steps gathered into pieces, each with its mean activity, and whether it goes on from the one before."""
         ends = np.array([done.end_h for done in self.steps])
         by_piece = np.split(np.arange(ends.size), np.searchsorted(ends, np.array(edges[:-1]) + 1e-7))
         first, found = self.boxes[0].charges[0][1], []
-        goes_on = [begin not in changes for begin in (0.0, *edges[:-1])]
         for b in range(len(self.boxes)):
-            pieces = [_piece([self.steps[n] for n in which], b, on) for which, on in zip(by_piece, goes_on, strict=True)]
+            pieces = [_piece([self.steps[n] for n in which], b) for which in by_piece]
+            pieces = [replace(piece, goes_on=on) for piece, on in zip(pieces, goes_on, strict=True)]
             loads = [first.load_pct, *(float(self.steps[which[-1]].load_pct[b]) for which in by_piece)]
             last = replace(pieces[-1], duration_h=0.01, room=self._rest(b), goes_on=True)
             found.append(OverDesiccant((*pieces, last), np.array([0.0, *edges]), np.array(loads)))
@@ -306,12 +307,12 @@ class _Walk:
         return float(self.held_kg[b]) + sum(one.strand_kg * pct / 100.0 for one, pct in zip(there, now, strict=True))
 
 
-def _piece(steps: Sequence[_Done], b: int, goes_on: bool) -> Segment:
+def _piece(steps: Sequence[_Done], b: int) -> Segment:
     """Steps of a box as one stretch of free air, with their mean activity."""
     span = sum(done.hours for done in steps)
     mean = sum(done.hours * float(done.activity[b]) for done in steps) / span
     box = steps[-1].box[b]
-    return replace(box, duration_h=span, room=_air(box.temp_c, mean), vent_m3_h=None, goes_on=goes_on)
+    return replace(box, duration_h=span, room=_air(box.temp_c, mean), vent_m3_h=None)
 
 
 def whole_kg(occupants: Sequence[Occupant], charge: Charge) -> float:

@@ -30,8 +30,8 @@ from drying.transport import (
     State,
     as_it_warms,
     courses,
+    end_states,
     even_state,
-    follow,
     in_common_winding,
     in_open_winding,
     times_inside,
@@ -42,6 +42,7 @@ from drying.transport import (
 from drying.transport.heat import effective_temperature_c
 
 SHARED_WARM_UP_PARTS, SHARED_WARMING_STEPS = 2, 3
+_DESICCATED_STEPS = 6  # what a spool gives off is what its desiccant takes up within 2 % of it; with 3 within 3 %
 
 
 @dataclass(frozen=True)
@@ -130,14 +131,9 @@ class Setup:
         """Where the water is in each load after so many hours at `air_c`."""
         if self.shared:
             return list(_walked([(self, air_c)], [np.array([duration_h])])[0].state.spools)
-        return [
-            follow(
-                load.filament,
-                even_state(load.filament, load.start.value),
-                at_rate(self.segments(load, air_c, duration_h), load.rate.median),
-            )
-            for load in self.loads
-        ]
+        met = [at_rate(self.segments(load, air_c, duration_h), load.rate.median) for load in self.loads]
+        starts = [even_state(load.filament, load.start.value) for load in self.loads]
+        return end_states(list(zip([load.filament for load in self.loads], starts, met, strict=True)))
 
     def alone(self, load: Load) -> Setup:
         """This load by itself with its even part of the exchange flow: for how a band widens, not for its middle; 0.3 %
@@ -195,7 +191,9 @@ def box_course(
     hours; its loads came in at `start_temp_c`. Cut at the same hours however slowly they warm, within what is usual.
     """
     longer = going_on(box)
-    strand = all_warmed_through(loads, longer, start_temp_c, fan, slower, WARMING_SPREAD)
+    slowest_h = _slowest_h(loads, fan)
+    cut_h = slowest_h * WARMING_SPREAD
+    strand = warmed_through(longer, start_temp_c, slowest_h * slower, _DESICCATED_STEPS, cut_h)
     return BoxCourse(tuple(longer), tuple(strand), tuple(charges))
 
 
@@ -290,18 +288,14 @@ def _walked(runs: Sequence[tuple[Setup, float]], time_h: Sequence[Array]) -> lis
 
 
 def all_warmed_through(
-    loads: Sequence[Load],
-    box: Sequence[Segment],
-    start_temp_c: float,
-    fan: bool | None,
-    slower: float = 1.0,
-    cut_slower: float = 0.0,
+    loads: Sequence[Load], box: Sequence[Segment], start_temp_c: float, fan: bool | None, slower: float = 1.0
 ) -> list[Segment]:
-    """What spools that share a box meet, all at the temperature of the one that warms through slowest; cut where one
-    `cut_slower` times as slow would be, see `warmed_through`.
-    """
-    slowest_h = max(warming_h(load.filament, fan) for load in loads)
-    return warmed_through(box, start_temp_c, slowest_h * slower, SHARED_WARMING_STEPS, slowest_h * cut_slower)
+    """What spools that share a box meet, all at the temperature of the one that warms through slowest."""
+    return warmed_through(box, start_temp_c, _slowest_h(loads, fan) * slower, SHARED_WARMING_STEPS)
+
+
+def _slowest_h(loads: Sequence[Load], fan: bool | None) -> float:
+    return max(warming_h(load.filament, fan) for load in loads)
 
 
 def at_rate(segments: Sequence[Segment], rate: float) -> list[Segment]:

@@ -31,6 +31,7 @@ from drying.transport import (
     State,
     advance,
     after_segment,
+    are_enough,
     at_temperature,
     four_knots,
     grid,
@@ -87,7 +88,7 @@ class _Run:
         self.water = self.slots.water(self.gas)
 
     def to(self, hours: float) -> _Run:
-        """The same until two knots lie beyond so many hours."""
+        """The same until there are knots enough for so many hours."""
         knots = knots_h(FIRST_STEP_H, LONGEST_SHARE, 0.0, hours)
         found = copy.copy(self)
         steps = np.diff(knots[self.knot_h.size - 1 :]).tolist()
@@ -115,7 +116,7 @@ def _run(filaments: Sequence[Filament], starts: Sequence[Sequence[State]], segme
     key = tuple(filaments), begin, tuple(replace(segment, duration_h=1.0) for segment in segments)
     longest_h = max(segment.duration_h for segment in segments)
     found = kept_runs().peek(key) or _Run(filaments, starts, segments)
-    if found.knot_h.size < 4 or found.knot_h[-3] < longest_h:
+    if not are_enough(found.knot_h, longest_h):
         found = found.to(longest_h)
         kept_runs().put(key, found)
     return found

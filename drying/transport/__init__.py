@@ -4,7 +4,17 @@ Diffusion in the strand, vapour through the winding, any sequence of conditions;
 Knows nothing of dryers, scales or runs.
 """
 
-from drying.transport.cubic import Conditions, Sought, extrapolated, four_knots, knots_h, stacked, stacked_at, water_in
+from drying.transport.cubic import (
+    Conditions,
+    Sought,
+    are_enough,
+    extrapolated,
+    four_knots,
+    knots_h,
+    stacked,
+    stacked_at,
+    water_in,
+)
 from drying.transport.heat import (
     WARMING_SPREAD,
     as_it_warms,
@@ -35,6 +45,7 @@ from drying.transport.solve import (
     after_segment,
     course,
     courses,
+    end_states,
     follow,
     is_stepped,
     times_inside,
@@ -117,12 +128,14 @@ __all__ = [
     "Winding",
     "advance",
     "after_segment",
+    "are_enough",
     "as_it_warms",
     "at_temperature",
     "cells",
     "course",
     "courses",
     "effective_temperature_c",
+    "end_states",
     "even",
     "even_state",
     "extrapolated",

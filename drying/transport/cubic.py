@@ -273,7 +273,7 @@ class _Run:
 
 
 def _run(cases: Sequence[tuple[Filament, Segment, State]]) -> _Run:
-    """Step each from the beginning of its conditions to the end of its segment, and on to two knots."""
+    """Step each from the beginning of its conditions to the end of its segment."""
     conditions = Conditions([(filament, segment) for filament, segment, _ in cases])
     begin = stacked_at([(filament, state, segment.temp_c) for filament, segment, state in cases])
     found = [(conditions.slots.water(begin[0]), *begin)]
@@ -297,22 +297,27 @@ def _knots_of(spans: Sequence[tuple[float, float]]) -> Array:
 
 
 def knots_h(first_h: float, longest_share: float, clock_h: float, hours: float, least: int = 4) -> list[float]:
-    """When steps end, h after conditions changed abruptly, from an hour by that clock until two lie beyond `hours`
+    """When steps end, h after conditions changed abruptly, from an hour by that clock until they are enough for `hours`
     more: at first evenly in the square root of time, as diffusion begins, and no step longer than a share of the time
     gone once that is more.
     """
     found = [clock_h]
-    while len(found) < least or found[-3] < clock_h + hours:
+    while len(found) < least or not are_enough(found, clock_h + hours):
         at = found[-1]
         found.append(at + max(longest_share * at, first_h + 2.0 * math.sqrt(at * first_h)))
     return found
 
 
+def are_enough(knot_h: Sequence[float] | Array, until_h: float) -> bool:
+    """Whether there are the `four_knots` about any time up to an hour."""
+    return len(knot_h) >= 4 and float(knot_h[-1]) >= until_h
+
+
 def four_knots(knot_h: Array, time_h: Array) -> tuple[npt.NDArray[np.intp], Array]:
-    """The four knots about each time and their weights, shapes (times, 4): a cubic in the square root of time, in which
-    diffusion is smooth. Which knots these are depends on the time alone; two must lie beyond the last one asked for.
+    """The four knots about each time, one of them not before it, and their weights, shapes (times, 4): a cubic in the
+    square root of time, in which diffusion is smooth. Which knots these are depends on the time alone.
     """
-    first = np.clip(np.searchsorted(knot_h, time_h, side="right") - 2, 0, knot_h.size - 4)
+    first = np.clip(np.searchsorted(knot_h, time_h, side="right") - 3, 0, knot_h.size - 4)
     rows = first[:, None] + np.arange(4)
     knots, x = np.sqrt(knot_h[rows]), np.sqrt(time_h)
     weights = np.ones((time_h.size, 4))
@@ -324,8 +329,8 @@ def four_knots(knot_h: Array, time_h: Array) -> tuple[npt.NDArray[np.intp], Arra
 
 
 def _at(run: _Run, which: Sequence[int], slots: Slots, time_h: Array) -> tuple[Array, Array, Array]:
-    """Of some cases, whose slots these are, at any times by their one clock: gas and the strand's mean of modes, shape (times,
-    cases, nodes), and the strand at the last of the times, (cases, nodes, modes).
+    """Of some cases, whose slots these are, at any times by the clock that they share: gas and the strand's mean of
+    modes, shape (times, cases, nodes), and the strand at the last of the times, (cases, nodes, modes).
 
     Water is what is interpolated, so none is made or lost.
     """

@@ -56,6 +56,7 @@ STILL_AIR = 1.6  # times as slow without a fan: engineering estimate
 WARMING_SPREAD = 1.4  # one sigma of a log-normal
 _UNDER_1_KG, _OVER_1_KG = 0.7, 0.35  # over a kilogram the way through the flanges counts
 STEPS = 6  # stretches of a whole change: within 0.4 % of the start of three times as many
+STEPS_IN_PIECES = 3  # where the air comes in pieces, which cut it too
 STEPS_CUBIC = 4  # where each costs an integration; strand with such an isotherm is slow against its warming
 _FOLLOWED = 0.02  # of the largest change: a winding so near to its air has warmed through
 _LEAST_K = 0.05  # and where nothing changes by more than this, nothing has to
@@ -153,4 +154,6 @@ def as_it_warms(
     `slower`: how many times as long it takes to warm through as `warming_h` says.
     """
     steps = STEPS if filament.material.k3.value == 0.0 else STEPS_CUBIC
+    if any(segment.goes_on for segment in box):
+        steps = STEPS_IN_PIECES
     return warmed_through(box, start_temp_c, warming_h(filament, fan) * slower, steps)

@@ -128,7 +128,22 @@ class _Followed:
 
 def courses(cases: Sequence[Case], time_h: Sequence[Array]) -> list[Array]:
     """What `course` gives for each case at its own times; those that are alike together, which is cheaper."""
-    found: dict[int, Array] = {}
+    return [followed.found for followed in _all_followed(cases, time_h)]
+
+
+def end_states(cases: Sequence[Case]) -> list[State]:
+    """The state of each case after all its segments; those that are alike together, which is cheaper."""
+    lasting = [np.array([sum(segment.duration_h for segment in segments)]) for _, _, segments in cases]
+    return [followed.state for followed in _all_followed(cases, lasting)]
+
+
+def follow(filament: Filament, start: State, segments: Sequence[Segment]) -> State:
+    """`end_states` of one case. Raises OutOfRangeError where there is no segment."""
+    return end_states([(filament, start, segments)])[0]
+
+
+def _all_followed(cases: Sequence[Case], time_h: Sequence[Array]) -> list[_Followed]:
+    found: dict[int, _Followed] = {}
     for solver in {_solver(filament) for filament, *_ in cases}:
         which = [n for n, (filament, *_) in enumerate(cases) if _solver(filament) is solver]
         of_kind = [cases[n] for n in which]
@@ -138,7 +153,7 @@ def courses(cases: Sequence[Case], time_h: Sequence[Array]) -> list[Array]:
     return [found[n] for n in range(len(cases))]
 
 
-def _side_by_side(cases: Sequence[Case], time_h: Sequence[Array]) -> list[Array]:
+def _side_by_side(cases: Sequence[Case], time_h: Sequence[Array]) -> list[_Followed]:
     solve = _solver(cases[0][0])
     followed = []
     for (filament, state, segments), times in zip(cases, time_h, strict=True):
@@ -157,13 +172,4 @@ def _side_by_side(cases: Sequence[Case], time_h: Sequence[Array]) -> list[Array]
         for each, at, (moisture, end) in zip(here, inside, reached, strict=True):
             each.found[at] = moisture
             each.state, each.begin_h = end, each.begin_h + each.segments[n].duration_h
-    return [each.found for each in followed]
-
-
-def follow(filament: Filament, start: State, segments: Sequence[Segment]) -> State:
-    """The state after all segments, carried over from one to the next."""
-    _require_segments(segments)
-    state = start
-    for segment in segments:
-        state = after_segment(filament, segment, state)
-    return state
+    return followed

@@ -1,7 +1,7 @@
 """Desiccant in a dryer: water is neither made nor lost, limits that are known, and a second way to compute it."""
 
 from dataclasses import replace
-from unittest import TestCase
+from unittest import TestCase, mock
 
 import numpy as np
 from hypothesis import given, settings
@@ -11,7 +11,7 @@ from scipy.optimize import brentq
 from scipy.special import jn_zeros
 
 from drying.air import RoomAir
-from drying.dryers import Dryer, DryerKind, Load, Setup, dried
+from drying.dryers import Dryer, DryerKind, Load, Setup, desiccated, dried
 from drying.dryers.desiccated import BoxCourse, over_desiccant
 from drying.dryers.load import Occupant
 from drying.dryers.setup import kept_air
@@ -52,7 +52,7 @@ class Balance(TestCase):
         [lost] = (run.lead.start.value - run.courses(65.0, ends)) / 100.0 * strand_g(run.lead)
         gained = (over.load_pct[: ends.size] - held) / 100.0 * grams
         water_g = run.lead.start.value / 100.0 * strand_g(run.lead)
-        np.testing.assert_allclose(lost, gained, atol=0.02 * water_g)
+        np.testing.assert_allclose(lost, gained, atol=0.022 * water_g)
 
     def test_in_the_end_filament_and_desiccant_are_equally_damp(self):
         for name, start in (("petg", 0.35), ("pa6", 2.5)):
@@ -148,8 +148,11 @@ class Symmetry(TestCase):
         for name, start, more in (("petg", 0.35, {}), ("pa6", 2.0, {}), ("pa6", 2.0, {"grams": 60.0, "form": "loose"})):
             runs = [(setup(loads=(load(name, start, **more),)), temp_c) for temp_c in (48.0, 57.5, 66.0)]
             runs.append((setup(loads=(load(name, start / 2.0, **more),)), 57.5))  # drier as it comes in
+            runs += [(replace(runs[0][0], slower_warming=factor), 57.5) for factor in (0.7, 1.4)]
             kept_air.cache_clear()
-            together = dried(runs)
+            with mock.patch.object(desiccated, "_side_by_side", wraps=desiccated._side_by_side) as once:
+                together = dried(runs)
+            once.assert_called_once()
             for run, over in zip(runs, together, strict=True):
                 kept_air.cache_clear()
                 [alone] = dried([run])

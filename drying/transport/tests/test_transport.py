@@ -27,7 +27,7 @@ from drying.planning.forecast import Asked, forecast_bands
 from drying.quantity import Quantity
 from drying.transport.heat import effective_temperature_c, warmed_up
 from drying.transport.outer import outer_moisture_pct, ring_weights, turns_of
-from drying.transport.solve import after_segment, course, courses, follow
+from drying.transport.solve import after_segment, course, courses, end_states, follow
 from drying.transport.state import (
     REST_WEIGHT,
     STRAND_RATES,
@@ -58,7 +58,7 @@ some_body = st.builds(
 )
 some_segment = st.builds(
     Segment, st.floats(0.05, 60), st.floats(15, 80), st.builds(RoomAir, st.floats(10, 30), st.floats(5, 95)),
-    st.sampled_from([None, 0.0, 0.005, 0.1]),
+    st.sampled_from([None, 0.0, 0.005, 0.1]), st.booleans(),
 )  # fmt: skip
 
 
@@ -186,10 +186,12 @@ class SideBySide(TestCase):
             for start, temp_c, other in cases:
                 air = Segment(20.0, temp_c, RoomAir(temp_c if free else 21.0, 70.0 * other), None if free else 0.2)
                 polymer = Filament(material("pa6"), 1.75, winding_of_mass(300.0 + 700.0 * other, 1200.0))
-                asked.append((polymer, even_state(polymer, start), [air]))
-            together = courses(asked, [TIMES] * len(asked))
-            for (polymer, state, segments), found in zip(asked, together, strict=True):
+                after = replace(air, room=RoomAir(air.room.temp_c, 60.0 * other), goes_on=True)
+                asked.append((polymer, even_state(polymer, start), [replace(air, duration_h=1.0 + 9.0 * other), after]))
+            together, ends = courses(asked, [TIMES] * len(asked)), end_states(asked)
+            for (polymer, state, segments), found, end in zip(asked, together, ends, strict=True):
                 np.testing.assert_allclose(found, course(polymer, state, segments, TIMES), rtol=1e-11)
+                np.testing.assert_allclose(end.strand, follow(polymer, state, segments).strand, rtol=1e-11)
 
 
 class Uses(TestCase):

@@ -101,6 +101,18 @@ class Lag(TestCase):
             atol=1e-12,
         )
 
+    def test_slower_and_quicker_ones_are_cut_at_the_same_times_at_their_own_means(self):
+        # T = 63 - 43·exp(-t/constant): its mean from 0 to t is 63 - 43·constant·(1 - exp(-t/constant))/t.
+        found = {constant: warmed_through([WARM], 20.0, constant, 4, 1.4) for constant in (0.7, 1.0, 1.4)}
+        cuts = {tuple(segment.duration_h for segment in met) for met in found.values()}
+        self.assertEqual(len(cuts), 1)
+        for constant, met in found.items():
+            ends = np.cumsum([segment.duration_h for segment in met[:-1]])
+            for end_h in ends:
+                wanted = 63.0 - 43.0 * constant * -np.expm1(-end_h / constant) / end_h
+                self.assertAlmostEqual(mean_c(met, end_h), wanted, places=9)
+            self.assertEqual(met[-1].temp_c, 63.0)
+
     def test_it_cools_as_it_warms(self):
         cold = replace(WARM, temp_c=20.0, duration_h=6.0)
         met = warmed_through([replace(WARM, duration_h=10.0), cold], 20.0, 1.0)
