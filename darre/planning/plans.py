@@ -31,8 +31,8 @@ from drying.planning import (
     outcome,
     rings,
     risk_of,
+    to_plan,
     twin_offer,
-    unasked,
     write_ticket,
 )
 from drying.planning.alternatives import alternatives
@@ -158,7 +158,7 @@ def _choice(setup: Setup, wanted: Wanted) -> tuple[str, Choice]:
     if wanted.method:
         method, chosen = wanted.method, choose(wanted.method, setup, wanted.ready_in_h)
     else:
-        method, chosen = unasked(setup)
+        method, chosen = to_plan(setup)
     if temp is None and wanted.duration_h is None:
         return method, chosen
     return method, Choice(

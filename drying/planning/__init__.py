@@ -5,7 +5,7 @@ Stands on dryers and transport.
 """
 
 from drying.planning.alternatives import Alternative, AlternativeKind, Outcome, Ring, Risk, outcome, rings, risk_of
-from drying.planning.best import BestRun, InDryer, Saved, best_run_each, in_dryer_each, saved, unasked
+from drying.planning.best import BestRun, InDryer, Saved, best_run_each, in_dryer_each, saved, to_plan
 from drying.planning.cautions import CautionKind
 from drying.planning.choose import METHODS, PROGRAMME_METHODS, Choice
 from drying.planning.drying_map import DryingMap, map_to_show
@@ -45,7 +45,7 @@ __all__ = [
     "risk_of",
     "saved",
     "scale_check",
+    "to_plan",
     "twin_offer",
-    "unasked",
     "write_ticket",
 ]

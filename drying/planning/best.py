@@ -13,6 +13,7 @@ from drying.dryers import Attended, Setup, broken_limits, courses_each, mean_pow
 from drying.errors import OutOfRangeError
 from drying.planning.alternatives import can_reach, missed
 from drying.planning.choose import USUAL, Choice, Goal, choose, hours_needed_each, usual_runs
+from drying.planning.forecast import find_air
 from drying.quantity import Quantity
 
 WATT_HOURS = 1000.0  # in a kilowatt-hour
@@ -39,6 +40,15 @@ def unasked(setup: Setup) -> tuple[str, Choice]:
     if usual.reaches or not can_reach(setup):
         return USUAL, usual
     return Goal.LEAST_HEAT.value, choose(Goal.LEAST_HEAT, setup)
+
+
+def to_plan(setup: Setup) -> tuple[str, Choice]:
+    """`unasked` of a set-up whose ticket is written next: over desiccant all the air that this takes is found at one
+    go, which its hours need a part of.
+    """
+    for _, air_c, _ in usual_runs([setup]):
+        find_air(setup, air_c)
+    return unasked(setup)
 
 
 def fits_in(setup: Setup) -> bool:

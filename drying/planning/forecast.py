@@ -203,8 +203,7 @@ def forecasts(setup: Setup, air_c: float, time_h: Sequence[float] | npt.NDArray[
     Raises OutOfRangeError for a temperature outside 0..200 °C.
     """
     times = np.asarray(time_h, dtype=np.float64)
-    if setup.dryer.desiccant is not None:
-        _dried_all(setup, air_c)
+    find_air(setup, air_c)
     middles = setup.courses(air_c, times) if setup.shared else [None] * len(setup.loads)
     bands = forecast_bands([_asked(setup, n, air_c, times) for n in range(len(setup.loads))])
     found = []
@@ -235,8 +234,10 @@ def _asked(setup: Setup, which: int, air_c: float, times: Array) -> Asked:
     return Asked(load.filament, load.start, met((alone, air_c)), times * k, about, learned, by_start)
 
 
-def _dried_all(setup: Setup, air_c: float) -> None:
-    """Work out side by side the air that desiccant keeps in all runs that the bands will ask for."""
+def find_air(setup: Setup, air_c: float) -> None:
+    """Work out side by side the air that desiccant keeps in all runs that `forecasts` will ask for, if there is any."""
+    if setup.dryer.desiccant is None:
+        return
     pairs = [_by_start(setup, n, air_c) for n in range(len(setup.loads))]
     pairs += [pair for load in setup.loads for pair in _about(setup, load, air_c)]
     dried([(setup, air_c), *(run for pair in pairs for run in pair)])
