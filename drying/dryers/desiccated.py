@@ -35,6 +35,7 @@ from drying.transport import (
     even_state,
     mean_moisture_pct,
     stacked_at,
+    warmed_by_piece,
 )
 
 FIRST_PIECE_H, PIECE_GROWTH = 0.25, 2.0  # the air is taken as steady over pieces that grow from every change on
@@ -44,18 +45,29 @@ FOLLOWED_H = 512.0  # after the last change
 
 @dataclass(frozen=True)
 class BoxCourse:
-    """What a box does: its segments at its own temperature, the same at that of the windings in it (see
-    `warmed_through`), and the desiccant put in, with the hour of each; the last segment goes on.
+    """What a box does: its segments at its own temperature, the last of which goes on, and the desiccant put in, with
+    the hour of each. Its windings begin at `start_temp_c` and warm through with this time constant.
     """
 
     box: tuple[Segment, ...]
-    strand: tuple[Segment, ...]
     charges: tuple[tuple[float, Charge], ...]
+    start_temp_c: float = 20.0
+    warming_h: float = 0.0
 
     @property
     def changes_h(self) -> tuple[float, ...]:
-        """When a segment ends, of the box and of the windings; the last of each goes on."""
-        return tuple(round(float(h), 9) for ends in (_ends(self.box), _ends(self.strand)) for h in ends[:-1])
+        """When it changes abruptly."""
+        ends = np.cumsum([segment.duration_h for segment in self.box])[:-1]
+        return tuple(sorted({0.0, *(round(float(h), 9) for h in ends), *(h for h, _ in self.charges)}))
+
+    def pieces(self, ends: Sequence[float]) -> list[Segment]:
+        """Its segments cut into pieces that end at these hours, where it changes among them."""
+        changes = np.cumsum([segment.duration_h for segment in self.box])
+        here = np.minimum(np.searchsorted(changes, np.array([0.0, *ends[:-1]]) + 1e-8, side="right"), len(self.box) - 1)
+        return [
+            replace(self.box[n], duration_h=end - begin)
+            for n, (begin, end) in zip(here, pairwise([0.0, *ends]), strict=True)
+        ]
 
 
 @dataclass(frozen=True)
@@ -89,15 +101,6 @@ def pieces_of(span_h: float, growth: float = PIECE_GROWTH) -> Array:
     """Ends of the pieces of a stretch without a change, h from its beginning; each is `growth` times the one before."""
     count = math.ceil(math.log(max(span_h / FIRST_PIECE_H, 1.0), growth))
     return np.array([*(FIRST_PIECE_H * growth**k for k in range(count)), span_h])
-
-
-def _ends(segments: Sequence[Segment]) -> Array:
-    return np.cumsum([s.duration_h for s in segments])
-
-
-def _at(segments: Sequence[Segment], ends: Array, time_h: float) -> Segment:
-    """The segment that holds just after a time; the last goes on."""
-    return segments[min(int(np.searchsorted(ends, time_h + 1e-9, side="right")), len(segments) - 1)]
 
 
 @dataclass(frozen=True)
@@ -181,14 +184,6 @@ def _steps(begin_h: float, end_h: float, since_h: float) -> list[float]:
     return found
 
 
-def _changes(occupants: Sequence[Occupant], boxes: Sequence[BoxCourse]) -> tuple[list[float], list[float]]:
-    """When something changes that the air hangs on: all of it, and without the strand's own warming."""
-    of_box = {0.0, *_ends(boxes[0].box)[:-1].tolist(), *(h for h, _ in boxes[0].charges)}
-    of_box |= {one.from_h for one in occupants} | {one.to_h for one in occupants if one.to_h is not None}
-    found = sorted(of_box)
-    return sorted({*found, *(e for e in _ends(boxes[0].strand)[:-1].tolist() if e < found[-1] + FOLLOWED_H)}), found
-
-
 Filled = tuple[Sequence[Occupant], BoxCourse]
 """What lies in a box with desiccant, and what the box does."""
 
@@ -211,43 +206,57 @@ def over_desiccant(filled: Sequence[Filled]) -> list[OverDesiccant]:
 
 def _side_by_side(filled: Sequence[Filled]) -> list[OverDesiccant]:
     rows, boxes = [occupants for occupants, _ in filled], [box for _, box in filled]
-    all_changes, of_box = _changes(rows[0], boxes)
-    end_h = of_box[-1] + FOLLOWED_H
-    ends = [b + pieces_of(after - b) for b, after in zip(of_box, [*of_box[1:], end_h], strict=True)]
-    edges, goes_on = np.concatenate(ends).tolist(), [n > 0 for of_stretch in ends for n in range(of_stretch.size)]
-    walk = _Walk(rows, boxes)
-    for begin, end in zip(all_changes, [*all_changes[1:], end_h], strict=True):
-        since = max(c for c in of_box if c <= begin)
-        walk.through(begin, end, since, edges)
-    return walk.found(edges, goes_on)
+    changes = {*boxes[0].changes_h, *(one.from_h for one in rows[0])}
+    changes |= {one.to_h for one in rows[0] if one.to_h is not None}
+    walk = _Walk(rows, boxes, sorted(changes))
+    walk.to_end()
+    return walk.found()
 
 
 @dataclass(frozen=True)
 class _Done:
-    """A step of all boxes: its end, its hours, what each box did, the activity of its air, and the water in its
-    desiccant at the end, % of its dry mass.
+    """A step of all boxes: its hours, the activity of their air, and the water in their desiccant at its end, % of its
+    dry mass.
     """
 
-    end_h: float
     hours: float
-    box: list[Segment]
     activity: Array
     load_pct: Array
 
 
 class _Walk:
-    """Boxes side by side on their way through the hours. `occupants`: of each box, shape (boxes, occupants)."""
+    """Boxes side by side on their way through the hours. `occupants`: of each box, shape (boxes, occupants); `changes`:
+    the hours from which pieces grow.
+    """
 
-    def __init__(self, occupants: Sequence[Sequence[Occupant]], boxes: Sequence[BoxCourse]) -> None:
+    def __init__(
+        self, occupants: Sequence[Sequence[Occupant]], boxes: Sequence[BoxCourse], changes: Sequence[float]
+    ) -> None:
         self.occupants, self.boxes = occupants, boxes
-        self.ends = [(_ends(b.box), _ends(b.strand)) for b in boxes]
+        until = [*changes[1:], changes[-1] + FOLLOWED_H]
+        ends = [begin + pieces_of(after - begin) for begin, after in zip(changes, until, strict=True)]
+        self.edges: list[float] = [0.0, *np.concatenate(ends).tolist()]
+        self.since = [begin for begin, its in zip(changes, ends, strict=True) for _ in its]
+        self.goes_on = [n > 0 for its in ends for n in range(its.size)]
+        self.box = [box.pieces(self.edges[1:]) for box in boxes]
+        self.strand = [
+            warmed_by_piece(pieces, box.start_temp_c, box.warming_h)
+            for pieces, box in zip(self.box, boxes, strict=True)
+        ]
         self.states: dict[int, list[State]] = {}
         self.charge = boxes[0].charges[0][1]
         self.held_kg = np.full(len(boxes), self.charge.load_pct * self.charge.dry_g / 1e5)
-        self.steps: list[_Done] = []
+        self.steps: list[list[_Done]] = []
 
-    def through(self, begin: float, end: float, since: float, edges: Sequence[float]) -> None:
-        """On from one change to the next."""
+    def to_end(self) -> None:
+        """All pieces, as many at one go as nothing else changes in."""
+        warms = [any(of[n].temp_c != of[n - 1].temp_c for of in self.strand) for n in range(len(self.goes_on))]
+        begins = [n for n, (on, warm) in enumerate(zip(self.goes_on, warms, strict=True)) if warm or not on]
+        for first, after in pairwise([*begins, len(self.goes_on)]):
+            self._through(range(first, after))
+
+    def _through(self, pieces: range) -> None:
+        begin, since = self.edges[pieces[0]], self.since[pieces[0]]
         for at, charge in self.boxes[0].charges:
             if at == begin:
                 self.charge, self.held_kg = charge, np.full(len(self.boxes), charge.load_pct * charge.dry_g / 1e5)
@@ -255,35 +264,35 @@ class _Walk:
         for n in here:
             if n not in self.states:
                 self.states[n] = [even_state(row[n].filament, row[n].start_pct) for row in self.occupants]
-        box = [_at(b.box, ends, begin) for b, (ends, _) in zip(self.boxes, self.ends, strict=True)]
-        strand = [_at(b.strand, ends, begin) for b, (_, ends) in zip(self.boxes, self.ends, strict=True)]
-        stops = [*(e for e in edges if begin < e < end), end]
-        steps_h = [steps for at, stop in pairwise([begin, *stops]) for steps in _steps(at, stop, since)]
-        span = _Span([[row[n] for n in here] for row in self.occupants], strand, box, self.charge, steps_h)
+        steps_h = [_steps(self.edges[n], self.edges[n + 1], since) for n in pieces]
+        box, strand = ([row[pieces[0]] for row in of] for of in (self.box, self.strand))
+        there = [[row[n] for n in here] for row in self.occupants]
+        span = _Span(there, strand, box, self.charge, [hours for of_piece in steps_h for hours in of_piece])
         now = span.begun([[self.states[n][b] for n in here] for b in range(len(self.boxes))], self.held_kg)
-        at, activity = begin, span.store.where(self.held_kg, np.zeros(len(self.boxes)))
-        for hours in steps_h:
-            now, activity = span.step(now, hours, activity)
-            at += hours
-            load_pct = 1e5 * now.over.held_kg / self.charge.dry_g
-            self.steps.append(_Done(at, hours, box, np.minimum(activity * span.reaches, 1.0), load_pct))
+        activity = span.store.where(self.held_kg, np.zeros(len(self.boxes)))
+        for of_piece in steps_h:
+            self.steps.append([])
+            for hours in of_piece:
+                now, activity = span.step(now, hours, activity)
+                load_pct = 1e5 * now.over.held_kg / self.charge.dry_g
+                self.steps[-1].append(_Done(hours, np.minimum(activity * span.reaches, 1.0), load_pct))
         self.held_kg = now.over.held_kg
         for b, row in enumerate(span.states(now)):
             for n, state in zip(here, row, strict=True):
                 self.states[n] = [*self.states[n][:b], state, *self.states[n][b + 1 :]]
         self.last = here, span
 
-    def found(self, edges: Sequence[float], goes_on: Sequence[bool]) -> list[OverDesiccant]:
-        """The steps gathered into pieces, each with its mean activity, and whether it goes on from the one before."""
-        ends = np.array([done.end_h for done in self.steps])
-        by_piece = np.split(np.arange(ends.size), np.searchsorted(ends, np.array(edges[:-1]) + 1e-7))
+    def found(self) -> list[OverDesiccant]:
+        """The steps of each piece as free air with their mean activity."""
         first, found = self.boxes[0].charges[0][1], []
-        for b in range(len(self.boxes)):
-            pieces = [_piece([self.steps[n] for n in which], b) for which in by_piece]
-            pieces = [replace(piece, goes_on=on) for piece, on in zip(pieces, goes_on, strict=True)]
-            loads = [first.load_pct, *(float(self.steps[which[-1]].load_pct[b]) for which in by_piece)]
+        for b, box in enumerate(self.box):
+            pieces = [
+                replace(_piece(piece, steps, b), goes_on=on)
+                for piece, steps, on in zip(box, self.steps, self.goes_on, strict=True)
+            ]
+            loads = [first.load_pct, *(float(steps[-1].load_pct[b]) for steps in self.steps)]
             last = replace(pieces[-1], duration_h=0.01, room=self._rest(b), goes_on=True)
-            found.append(OverDesiccant((*pieces, last), np.array([0.0, *edges]), np.array(loads)))
+            found.append(OverDesiccant((*pieces, last), np.array(self.edges), np.array(loads)))
         return found
 
     def _rest(self, b: int) -> RoomAir:
@@ -307,12 +316,10 @@ class _Walk:
         return float(self.held_kg[b]) + sum(one.strand_kg * pct / 100.0 for one, pct in zip(there, now, strict=True))
 
 
-def _piece(steps: Sequence[_Done], b: int) -> Segment:
-    """Steps of a box as one stretch of free air, with their mean activity."""
-    span = sum(done.hours for done in steps)
-    mean = sum(done.hours * float(done.activity[b]) for done in steps) / span
-    box = steps[-1].box[b]
-    return replace(box, duration_h=span, room=_air(box.temp_c, mean), vent_m3_h=None)
+def _piece(box: Segment, steps: Sequence[_Done], b: int) -> Segment:
+    """What a box does in a piece as a stretch of free air, with the mean activity of its steps."""
+    mean = sum(done.hours * float(done.activity[b]) for done in steps) / sum(done.hours for done in steps)
+    return replace(box, room=_air(box.temp_c, mean), vent_m3_h=None)
 
 
 def whole_kg(occupants: Sequence[Occupant], charge: Charge) -> float:

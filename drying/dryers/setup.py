@@ -24,7 +24,6 @@ from drying.materials import (
 )
 from drying.storage import Charge
 from drying.transport import (
-    WARMING_SPREAD,
     Case,
     Segment,
     State,
@@ -42,7 +41,6 @@ from drying.transport import (
 from drying.transport.heat import effective_temperature_c
 
 SHARED_WARM_UP_PARTS, SHARED_WARMING_STEPS = 2, 3
-_DESICCATED_STEPS = 6  # what a spool gives off is what its desiccant takes up within 2 % of it; with 3 within 3 %
 
 
 @dataclass(frozen=True)
@@ -87,13 +85,24 @@ class Setup:
         """Where drying this load at `air_c` ends, % of dry mass: at the temperature that its course is computed at. In
         a closed box it ends where it begins.
         """
+        return self._floors_pct([load], air_c)[0]
+
+    def floors_pct(self, air_c: float) -> list[float]:
+        """The same of every load."""
+        return self._floors_pct(self.loads, air_c)
+
+    def _floors_pct(self, loads: Sequence[Load], air_c: float) -> list[float]:
         if self.dryer.is_closed:
-            return load.start.value  # nothing leaves a closed box
-        of = load if not self.shared and self.dryer.desiccant is None else self.lead  # as `segments`
-        steady = effective_temperature_c(of.material, air_c, self.dryer.used("swing_c"))
+            return [load.start.value for load in loads]  # nothing leaves a closed box
+
+        def steady_c(load: Load) -> float:
+            of = load if not self.shared and self.dryer.desiccant is None else self.lead  # as `segments`
+            return effective_temperature_c(of.material, air_c, self.dryer.used("swing_c"))
+
         if self.dryer.desiccant is not None and self.dryer.has_no_vent:
-            return equilibrium_moisture_pct(load.material, self._activity_at_rest(self.dryer.desiccant, steady))
-        return floor_pct(load.material, self.dryer.takes_in(self.room), steady)
+            at_rest = self._activity_at_rest(self.dryer.desiccant, steady_c(self.lead))
+            return [equilibrium_moisture_pct(load.material, at_rest) for load in loads]
+        return [floor_pct(load.material, self.dryer.takes_in(self.room), steady_c(load)) for load in loads]
 
     def _activity_at_rest(self, desiccant: Charge, temp_c: float) -> float:
         there = [occupant(load) for load in self.loads]
@@ -188,13 +197,9 @@ def box_course(
     slower: float = 1.0,
 ) -> BoxCourse:
     """What a box with desiccant does, from what it does at its own temperature and the desiccant put in, with its
-    hours; its loads came in at `start_temp_c`. Cut at the same hours however slowly they warm, within what is usual.
+    hours; its loads came in at `start_temp_c`, and all warm at the pace of the slowest.
     """
-    longer = going_on(box)
-    slowest_h = _slowest_h(loads, fan)
-    cut_h = slowest_h * WARMING_SPREAD
-    strand = warmed_through(longer, start_temp_c, slowest_h * slower, _DESICCATED_STEPS, cut_h)
-    return BoxCourse(tuple(longer), tuple(strand), tuple(charges))
+    return BoxCourse(tuple(going_on(box)), tuple(charges), start_temp_c, _slowest_h(loads, fan) * slower)
 
 
 def going_on(box: Sequence[Segment]) -> list[Segment]:

@@ -61,7 +61,7 @@ def drying_map(setup: Setup, temps_c: npt.ArrayLike, hours: npt.ArrayLike) -> Dr
     count = KNOTS_SHARED if setup.shared else KNOTS
 
     def floor(at: Array) -> Array:
-        return np.array([[setup.floor_pct(load, float(t)) for t in at] for load in setup.loads])
+        return np.array([setup.floors_pct(float(t)) for t in at]).T
 
     if temps.size <= count:
         return DryingMap(temps, times, setup.courses_at(temps.tolist(), times), floor(temps))

@@ -56,7 +56,6 @@ STILL_AIR = 1.6  # times as slow without a fan: engineering estimate
 WARMING_SPREAD = 1.4  # one sigma of a log-normal
 _UNDER_1_KG, _OVER_1_KG = 0.7, 0.35  # over a kilogram the way through the flanges counts
 STEPS = 6  # stretches of a whole change: within 0.4 % of the start of three times as many
-STEPS_IN_PIECES = 3  # where the air comes in pieces, which cut it too
 STEPS_CUBIC = 4  # where each costs an integration; strand with such an isotherm is slow against its warming
 _FOLLOWED = 0.02  # of the largest change: a winding so near to its air has warmed through
 _LEAST_K = 0.05  # and where nothing changes by more than this, nothing has to
@@ -77,49 +76,62 @@ def warming_h(filament: Filament, fan: bool | None = None) -> float:
 
 
 def warmed_through(
-    segments: Sequence[Segment], start_temp_c: float, constant_h: float, steps: int = STEPS, cut_h: float = 0.0
+    segments: Sequence[Segment], start_temp_c: float, constant_h: float, steps: int = STEPS
 ) -> list[Segment]:
     """What a winding at `start_temp_c` meets while the air goes through `segments`: the same air, its own temperature.
 
     Cut into `steps` stretches of equal change and taken at their means; a segment whose air it has reached stays whole.
     Where the cuts lie hangs on neither how hot it gets nor how long the last segment lasts, so a course is smooth in
-    both. `cut_h`: cut where one with this time constant would be, if it is slower, so that several are cut at the same
-    times. Raises OutOfRangeError for a temperature outside -40..200 °C or a time constant outside 0..100 h.
+    both. Raises OutOfRangeError for a temperature outside -40..200 °C or a time constant outside 0..100 h.
     """
     require_range("start_temp_c", start_temp_c, -40.0, 200.0, "°C")
     require_range("warming_h", constant_h, 0.0, 100.0, "h")
     reach_k = max((abs(s.temp_c - start_temp_c) for s in segments), default=0.0)
     if constant_h == 0.0 or reach_k < _LEAST_K:
         return list(segments)
-    slowest_h = max(cut_h, constant_h)
     *before, last = segments
-    longer = [*before, replace(last, duration_h=last.duration_h + _ALL_H * slowest_h)]
+    longer = [*before, replace(last, duration_h=last.duration_h + _ALL_H * constant_h)]
     found: list[Segment] = []
     pieces: list[tuple[float, float]] = []  # fine stretches of one air that go together: h, and mean °C
-    air, begin_c, at_c, own_c = longer[0], start_temp_c, start_temp_c, start_temp_c
+    air, begin_c, at_c = longer[0], start_temp_c, start_temp_c
     for segment in longer:
-        for hours, end_c in _fine(segment, at_c, slowest_h, _FOLLOWED * reach_k):
-            reached = end_c == segment.temp_c
+        for hours, mean_c, end_c in _fine(segment, at_c, constant_h, _FOLLOWED * reach_k):
             apart = (segment.room, segment.vent_m3_h) != (air.room, air.vent_m3_h)
-            if pieces and (apart or reached or abs(end_c - begin_c) > reach_k / steps):
+            if pieces and (apart or end_c == segment.temp_c or abs(end_c - begin_c) > reach_k / steps):
                 found.append(_together(air, pieces))
                 pieces, begin_c = [], at_c
-            mean_c, own_c = (end_c, end_c) if reached else _warming(segment.temp_c, own_c, hours, constant_h)
             pieces.append((hours, mean_c))
             air, at_c = segment, end_c
     return up_to(sum(s.duration_h for s in segments), [*found, _together(air, pieces)])
 
 
-def _fine(segment: Segment, at_c: float, constant_h: float, followed_k: float) -> list[tuple[float, float]]:
-    """A segment in stretches short against the time constant, h, and where a winding ends each: at the air's own
-    temperature once it has come within `followed_k` of it.
+def warmed_by_piece(segments: Sequence[Segment], start_temp_c: float, constant_h: float) -> list[Segment]:
+    """The same where the air comes in pieces that are short while it warms: each at the mean temperature of a winding
+    in it, so that those that warm slower or faster are cut at the same times.
     """
-    found, left, gap = [], segment.duration_h, at_c - segment.temp_c
-    while abs(gap) > followed_k and left > 0.0:
+    followed_k = max(_FOLLOWED * max((abs(s.temp_c - start_temp_c) for s in segments), default=0.0), _LEAST_K)
+    found, at_c = list[Segment](), start_temp_c
+    for segment in segments:
+        mean_c = segment.temp_c
+        if constant_h == 0.0 or abs(at_c - segment.temp_c) <= followed_k:
+            at_c = segment.temp_c
+        else:
+            mean_c, at_c = _warming(segment.temp_c, at_c, segment.duration_h, constant_h)
+        found.append(replace(segment, temp_c=mean_c))
+    return found
+
+
+def _fine(segment: Segment, at_c: float, constant_h: float, followed_k: float) -> list[tuple[float, float, float]]:
+    """A segment in stretches short against the time constant, h, the winding's mean temperature in each, and where each
+    ends: at the air's own once it has come within `followed_k` of it.
+    """
+    found, left = [], segment.duration_h
+    while abs(at_c - segment.temp_c) > followed_k and left > 0.0:
         hours = min(_FINE * constant_h, left)
-        left, gap = left - hours, gap * math.exp(-hours / constant_h)
-        found.append((hours, segment.temp_c + gap))
-    return [*found, (left, segment.temp_c)] if left > 0.0 else found
+        mean_c, at_c = _warming(segment.temp_c, at_c, hours, constant_h)
+        found.append((hours, mean_c, at_c))
+        left -= hours
+    return [*found, (left, segment.temp_c, segment.temp_c)] if left > 0.0 else found
 
 
 def _warming(air_c: float, at_c: float, hours: float, constant_h: float) -> tuple[float, float]:
@@ -153,7 +165,8 @@ def as_it_warms(
 
     `slower`: how many times as long it takes to warm through as `warming_h` says.
     """
-    steps = STEPS if filament.material.k3.value == 0.0 else STEPS_CUBIC
+    constant_h = warming_h(filament, fan) * slower
     if any(segment.goes_on for segment in box):
-        steps = STEPS_IN_PIECES
-    return warmed_through(box, start_temp_c, warming_h(filament, fan) * slower, steps)
+        return warmed_by_piece(box, start_temp_c, constant_h)
+    steps = STEPS if filament.material.k3.value == 0.0 else STEPS_CUBIC
+    return warmed_through(box, start_temp_c, constant_h, steps)

@@ -115,7 +115,7 @@ class Limits(TestCase):
         want = weight @ found.y / weight.sum()
         free = Occupant(Filament(polymer, 1.75, None), start, grams)
         box = (Segment(1.0, temp, ROOM, 0.0),)
-        [over] = over_desiccant([([free], BoxCourse(box, box, ((0.0, replace(GEL, dry_g=60.0, load_pct=4.0)),)))])
+        [over] = over_desiccant([([free], BoxCourse(box, ((0.0, replace(GEL, dry_g=60.0, load_pct=4.0)),)))])
         got = course(free.filament, even_state(free.filament, start), over.pieces, hours)
         np.testing.assert_allclose(got, want, atol=0.01 * start)
 
@@ -156,7 +156,8 @@ class Symmetry(TestCase):
             for run, over in zip(runs, together, strict=True):
                 kept_air.cache_clear()
                 [alone] = dried([run])
-                np.testing.assert_allclose(over.load_pct, alone.load_pct, rtol=1e-9, err_msg=f"{name} {more}")
+                # One that warms longer begins stretches anew, and with them a search to within Newton's tolerance.
+                np.testing.assert_allclose(over.load_pct, alone.load_pct, rtol=1e-7, err_msg=f"{name} {more}")
 
     def test_an_hour_is_the_same_however_many_are_asked_for(self):
         # A heavy spool in still air, which is long about its warming, over little gel: its air changes with each piece.
@@ -187,7 +188,7 @@ class Comings(TestCase):
         petg = material("petg")
         spool, box = Occupant(Filament(petg), 0.35, 0.0), (Segment(1.0, 62.0, ROOM, 0.0),)
         few = replace(GEL, dry_g=15.0)
-        [late] = over_desiccant([([spool], BoxCourse(box, box, ((0.0, few), (24.0, GEL))))])
+        [late] = over_desiccant([([spool], BoxCourse(box, ((0.0, few), (24.0, GEL))))])
         self.assertGreater(float(late.load_pct[np.searchsorted(late.time_h, 24.0)]), 10.0)
         hours = [23.9, 60.0]
         before, after = course(spool.filament, even_state(spool.filament, 0.35), late.pieces, hours)
@@ -199,7 +200,7 @@ class Comings(TestCase):
         stays, leaves = Occupant(Filament(petg), 0.3, 0.0), Occupant(Filament(petg), 0.3, 0.0, 0.0, 3.0)
         ends = []
         for occupants in ([stays], [stays, leaves], [stays, replace(leaves, to_h=None)]):
-            [over] = over_desiccant([(occupants, BoxCourse(box, box, ((0.0, GEL),)))])
+            [over] = over_desiccant([(occupants, BoxCourse(box, ((0.0, GEL),)))])
             ends.append(float(over.load_pct[-1]))
         self.assertEqual(ends, sorted(ends))
         self.assertGreater(ends[2] - ends[1], 0.5)

@@ -14,7 +14,7 @@ from drying.air.psychrometrics import RoomAir
 from drying.cli.segments import parse_segments
 from drying.errors import OutOfRangeError
 from drying.materials.properties import material
-from drying.transport.heat import as_it_warms, warmed_through, warmed_up, warming_h
+from drying.transport.heat import as_it_warms, warmed_by_piece, warmed_through, warmed_up, warming_h
 from drying.transport.solve import course
 from drying.transport.state import Filament, Segment, even_state
 from drying.transport.winding import winding_of_mass
@@ -101,17 +101,17 @@ class Lag(TestCase):
             atol=1e-12,
         )
 
-    def test_slower_and_quicker_ones_are_cut_at_the_same_times_at_their_own_means(self):
+    def test_in_pieces_of_air_it_meets_each_at_its_own_mean_temperature(self):
         # T = 63 - 43·exp(-t/constant): its mean from 0 to t is 63 - 43·constant·(1 - exp(-t/constant))/t.
-        found = {constant: warmed_through([WARM], 20.0, constant, 4, 1.4) for constant in (0.7, 1.0, 1.4)}
-        cuts = {tuple(segment.duration_h for segment in met) for met in found.values()}
-        self.assertEqual(len(cuts), 1)
-        for constant, met in found.items():
-            ends = np.cumsum([segment.duration_h for segment in met[:-1]])
-            for end_h in ends:
+        pieces = [replace(WARM, duration_h=hours) for hours in (0.25, 0.25, 0.5, 1.0, 2.0, 4.0, 8.0)]
+        for constant in (0.7, 1.0, 1.4):
+            met = warmed_by_piece(pieces, 20.0, constant)
+            self.assertEqual([s.duration_h for s in met], [s.duration_h for s in pieces])
+            for end_h in np.cumsum([segment.duration_h for segment in met[:-2]]):
                 wanted = 63.0 - 43.0 * constant * -np.expm1(-end_h / constant) / end_h
                 self.assertAlmostEqual(mean_c(met, end_h), wanted, places=9)
             self.assertEqual(met[-1].temp_c, 63.0)
+        self.assertEqual(warmed_by_piece(pieces, 20.0, 0.0), pieces)
 
     def test_it_cools_as_it_warms(self):
         cold = replace(WARM, temp_c=20.0, duration_h=6.0)
