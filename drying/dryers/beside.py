@@ -59,7 +59,7 @@ def air_beside(stays: Sequence[Stay], me: int, segments: Sequence[Segment]) -> l
         if begin >= start:
             others = [k for k, n in enumerate(here) if n != me]
             found += _raised(segment, pieces, given.g_h[others].sum(axis=0))
-    return [*found, replace(segments[-1], duration_h=0.01)]
+    return [*found, replace(segments[-1], duration_h=0.01, goes_on=True)]
 
 
 @dataclass(frozen=True)
@@ -90,9 +90,9 @@ def _dry_g(filament: Filament) -> float:
 
 def _raised(segment: Segment, pieces: Array, others_g_h: Array) -> list[Segment]:
     flow = (segment.vent_m3_h or 0.0) * vapour_concentration_g_m3(segment.temp_c, 100.0)
-    found = []
+    found = list[Segment]()
     for hours, water in zip(np.diff(np.append(0.0, pieces)), others_g_h, strict=True):
         wetter = segment.activity + (float(water) / flow if flow > 0.0 else 0.0)
         room = RoomAir(segment.temp_c, 100.0 * min(max(wetter, 0.0), 1.0))
-        found.append(replace(segment, duration_h=float(hours), room=room))
+        found.append(replace(segment, duration_h=float(hours), room=room, goes_on=bool(found)))
     return found

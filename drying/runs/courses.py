@@ -112,8 +112,9 @@ class Courses:
         filaments, apart = _of_other_shape(load.filament)
         mid = float(self.starts[self.starts.size // 2])
         met = self.met = run.met(until_h)
-        own = self._shares(met, load.filament, [float(start) for start in self.starts])
-        others = [self._shares(met, filament, [mid])[0] for filament in filaments]
+        wanted = [(load.filament, [float(start) for start in self.starts]), *((f, [mid]) for f in filaments)]
+        own, *rest = self._shares(met, wanted)
+        others = [shares for shares, *_ in rest]
         warmed = self._warmed(run, own, until_h)
         rows = [*own[:-1], *others, *warmed]
         self.shares = np.array([*rows, own[-1]] if self.interrupted else rows)
@@ -181,14 +182,20 @@ class Courses:
             found.append(np.array(rows))
         return found
 
-    def _shares(self, segments: Sequence[Segment], filament: Filament, starts: list[float]) -> list[Array]:
-        """Shares from each start, (rates, times), and last what one from the floor has taken up."""
+    def _shares(self, segments: Sequence[Segment], wanted: Sequence[tuple[Filament, list[float]]]) -> list[list[Array]]:
+        """Of each filament shares from each of its starts, (rates, times), and last what one from the floor has taken
+        up; all side by side.
+        """
         rates = [math.exp(log) for log in self.log_rates]
-        begins = [*starts, *([self.floor] if self.interrupted else [])]
-        asked = [(filament, start, rate) for start in begins for rate in rates]
-        over = np.array(self._courses(segments, asked)).reshape(len(begins), len(rates), -1) - self.floor
-        taken_up = over[len(starts)] if self.interrupted else np.zeros((len(rates), self.times.size))
-        return [*((o - taken_up) / (s - self.floor) for o, s in zip(over, starts, strict=False)), taken_up]
+        begins = [(f, s) for f, starts in wanted for s in [*starts, *([self.floor] if self.interrupted else [])]]
+        asked = [(filament, start, rate) for filament, start in begins for rate in rates]
+        over = iter(np.array(self._courses(segments, asked)).reshape(len(begins), len(rates), -1) - self.floor)
+        found = []
+        for _, starts in wanted:
+            own = [next(over) for _ in starts]
+            taken_up = next(over) if self.interrupted else np.zeros((len(rates), self.times.size))
+            found.append([*((o - taken_up) / (s - self.floor) for o, s in zip(own, starts, strict=True)), taken_up])
+        return found
 
     def _courses(self, segments: Sequence[Segment], asked: Sequence[tuple[Filament, float, float]]) -> list[Array]:
         """Moisture of each filament from its start, at `self.times` times its rate: stretched time."""

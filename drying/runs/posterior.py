@@ -154,11 +154,8 @@ class Posterior:
         found = np.empty((self.rates.size, self.courses.shapes, *wanted.shape))
         for column, shape in product(range(self.rates.size), range(self.courses.shapes)):
             rows = weights[:1, shape] if alike else weights[:, shape]
-            for row, course in enumerate(np.maximum.accumulate(-(rows @ self.shares[:, column, :]), axis=1)):
-                here = slice(None) if alike else row
-                at = np.interp(wanted[here], course, times)
-                at[wanted[here] > course[-1]] = np.inf
-                found[column, shape, here] = at
+            courses = np.maximum.accumulate(-(rows @ self.shares[:, column, :]), axis=1)
+            found[column, shape] = _reached_at(wanted.reshape(len(rows), -1), courses, times).reshape(wanted.shape)
         found[..., self.floors >= aim] = np.inf
         return self._there_already(np.moveaxis(found, (0, 1), (1, 3)))
 
@@ -236,6 +233,15 @@ class Posterior:
 _LEAST_VARIANCE = 1e-6
 TELLING = 0.98  # of the variance before: with more left the weighings say nothing of the rate
 _FAR = 50.0  # a log chance so far down is none
+
+
+def _reached_at(wanted: Array, courses: Array, times: Array) -> Array:
+    """When courses that only rise, (courses, times), come to values, (courses, values); infinite where they do not."""
+    # Each is lifted above the one before it, so that all are looked up at one go.
+    lift = (1.0 + float(np.ptp(courses))) * np.arange(len(courses))[:, None]
+    within = np.clip(wanted, courses[:, :1], courses[:, -1:]) + lift
+    found = np.interp(within, (courses + lift).ravel(), np.tile(times, len(courses)))
+    return np.where(wanted > courses[:, -1:], np.inf, found)
 
 
 def _shares_at(courses: Courses, shares: Array, time_h: float | Array) -> Array:

@@ -86,6 +86,15 @@ class Beside(TestCase):
         alone = course(wet.filament, even_state(wet.filament, 4.0), at_rate(box, 1.0), np.array([12.0]))
         self.assertAlmostEqual(lost_g, dry_g * (4.0 - float(alone[0])) / 100.0, delta=0.6)
 
+    def test_its_air_jumps_when_another_comes_or_goes_and_only_goes_on_changing_between(self):
+        one, other = PAIRS[1][1], PAIRS[1][0]
+        box = Setup((one, other), BOX, ROOM).segments(one, 55.0, 24.0)[-1:]
+        found = air_beside([Stay(one, 0.0), Stay(other, 2.0, 9.0)], 0, box)
+        begins = np.cumsum([0.0, *(segment.duration_h for segment in found[:-1])])
+        jumps = [float(begin) for begin, segment in zip(begins, found, strict=True) if not segment.goes_on]
+        np.testing.assert_allclose(jumps, [0.0, 2.0, 9.0])
+        self.assertGreater(len(found), 20)
+
     def test_a_spool_that_joins_later_begins_with_its_own_water_at_its_own_start(self):
         one, late = load("petg", 0.35, 640), load("asa", 0.4, 900)
         box = BOX.segments(one.material, ROOM, 55.0, 400.0)
