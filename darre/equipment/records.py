@@ -29,61 +29,61 @@ def dryers_in_service() -> QuerySet[Dryer]:
 
 
 DESICCANT = ("desiccant_kind", "desiccant_g", "desiccant_load_pct")
-FACTS = (
+STORED = (
     "kind", "min_c", "max_c", "display_offset_c", "levels", "hot_side_excess_c", "timer_max_h", "timer_choices_h",
     "slots", "max_diameter_mm", "max_width_mm", "vent_m3_h", "fan", "on_plate", "swing_c", "warm_up_h", "heater_w",
     "metered_kwh", "metered_h", "metered_air_c", *DESICCANT,
 )  # fmt: skip
 
 
-def dryer_facts(dryer: Dryer) -> dict[str, Any]:
+def stored_dryer(dryer: Dryer) -> dict[str, Any]:
     """All that is known of a dryer, as plain values that can be stored with a run."""
-    facts = {name: getattr(dryer, name) for name in FACTS}
-    return {**facts, "probes": [[p.set_c, p.air_c, p.room_c] for p in dryer.probes.all()]}
+    stored = {name: getattr(dryer, name) for name in STORED}
+    return {**stored, "probes": [[p.set_c, p.air_c, p.room_c] for p in dryer.probes.all()]}
 
 
 def core_dryer(dryer: Dryer) -> CoreDryer:
     """A dryer as the core takes it. Raises OutOfRangeError where its numbers make no sense."""
-    return dryer_of_facts(dryer_facts(dryer))
+    return dryer_from_stored(stored_dryer(dryer))
 
 
-def _charge(facts: Mapping[str, Any]) -> Charge | None:
+def _charge(stored: Mapping[str, Any]) -> Charge | None:
     """The desiccant among what was known of a dryer; runs of before it could be told do not have it."""
-    kind = facts.get("desiccant_kind")
-    return Charge(DesiccantKind(kind), facts["desiccant_g"], facts["desiccant_load_pct"]) if kind else None
+    kind = stored.get("desiccant_kind")
+    return Charge(DesiccantKind(kind), stored["desiccant_g"], stored["desiccant_load_pct"]) if kind else None
 
 
-def dryer_of_facts(facts: Mapping[str, Any]) -> CoreDryer:
+def dryer_from_stored(stored: Mapping[str, Any]) -> CoreDryer:
     """A dryer out of what was once known of it, as the core takes it."""
-    kind = DryerKind(facts["kind"])
+    kind = DryerKind(stored["kind"])
     metered = None
-    if facts["metered_kwh"] is not None:
-        metered = Metered(facts["metered_kwh"], facts["metered_h"], facts["metered_air_c"])
+    if stored["metered_kwh"] is not None:
+        metered = Metered(stored["metered_kwh"], stored["metered_h"], stored["metered_air_c"])
     return CoreDryer(
-        min_c=facts["min_c"],
-        max_c=facts["max_c"],
+        min_c=stored["min_c"],
+        max_c=stored["max_c"],
         kind=kind,
         calibration=calibration_of(
             bed=kind in BED_HEATED,
-            levels=[(str(name), float(air_c)) for name, air_c in facts["levels"]],
-            pairs=[ProbePair(*pair) for pair in facts["probes"]],
-            offset_c=facts["display_offset_c"],
+            levels=[(str(name), float(air_c)) for name, air_c in stored["levels"]],
+            pairs=[ProbePair(*pair) for pair in stored["probes"]],
+            offset_c=stored["display_offset_c"],
             display_sd_c=kinds_of_dryer()[kind].display_sd_c,
         ),
-        hot_side_excess_c=facts["hot_side_excess_c"],
-        timer_max_h=facts["timer_max_h"],
-        timer_choices_h=tuple(facts["timer_choices_h"]),
-        vent_m3_h=facts["vent_m3_h"],
-        swing_c=facts["swing_c"],
-        warm_up_h=facts["warm_up_h"],
-        heater_w=facts["heater_w"],
+        hot_side_excess_c=stored["hot_side_excess_c"],
+        timer_max_h=stored["timer_max_h"],
+        timer_choices_h=tuple(stored["timer_choices_h"]),
+        vent_m3_h=stored["vent_m3_h"],
+        swing_c=stored["swing_c"],
+        warm_up_h=stored["warm_up_h"],
+        heater_w=stored["heater_w"],
         metered=metered,
-        fan=facts["fan"],
-        on_plate=facts.get("on_plate"),  # runs of before it was asked for do not have it
-        slots=facts["slots"],
-        max_diameter_mm=facts["max_diameter_mm"],
-        max_width_mm=facts["max_width_mm"],
-        desiccant=_charge(facts),
+        fan=stored["fan"],
+        on_plate=stored.get("on_plate"),  # runs of before it was asked for do not have it
+        slots=stored["slots"],
+        max_diameter_mm=stored["max_diameter_mm"],
+        max_width_mm=stored["max_width_mm"],
+        desiccant=_charge(stored),
     )
 
 

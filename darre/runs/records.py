@@ -7,7 +7,7 @@ from typing import Any
 
 from django.db.models import Prefetch, QuerySet
 
-from darre.equipment.records import core_scale, dryer_of_facts
+from darre.equipment.records import core_scale, dryer_from_stored
 from darre.inventory.material_book import MaterialBook
 from darre.inventory.models import Spool
 from darre.inventory.records import core_load
@@ -79,8 +79,8 @@ def counted(run: Run) -> list[Weighing]:
 
 def dryer_then(batch: Batch) -> CoreDryer:
     """The dryer of a batch as it was known when the batch was started."""
-    facts = batch.dryer_then
-    return run_caches().dryers.get(repr(facts), lambda: dryer_of_facts(facts))
+    stored = batch.dryer_then
+    return run_caches().dryers.get(repr(stored), lambda: dryer_from_stored(stored))
 
 
 def room_then(batch: Batch) -> RoomAir:

@@ -1,4 +1,4 @@
-"""What is known of spools and containers through the weeks: facts at whole hours, counted from 1970 in UTC."""
+"""What is known of spools and containers through the weeks: events at whole hours, counted from 1970 in UTC."""
 
 from __future__ import annotations
 
@@ -58,7 +58,7 @@ class SpoolStay:
 
 @dataclass(frozen=True)
 class SpoolEvents:
-    """A spool: what its water moves in, mass of the dry strand in g, and its facts in order of time. `away`: hours in
+    """A spool: what its water moves in, mass of the dry strand in g, and its events in order of time. `away`: hours in
     runs, from and to. `body`: its empty spool, where that holds water itself; how much is worked out.
     """
 
@@ -75,7 +75,7 @@ class SpoolEvents:
         for events in (self.known, self.weighed, self.used):
             hours = [event.hour for event in events]
             if hours != sorted(hours):
-                raise OutOfRangeError("events", "The facts of a spool must stand in order of time.")
+                raise OutOfRangeError("events", "The events of a spool must stand in order of time.")
 
     def anew(
         self,

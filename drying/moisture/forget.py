@@ -19,7 +19,7 @@ FORGOTTEN_ACTIVITY = 0.5  # where it begins then hardly matters
 
 
 def as_needed(events: SpoolEvents, shown: int) -> SpoolEvents:
-    """The same spool with the facts that its moisture from hour `shown` on depends on.
+    """The same spool with the events that its moisture from hour `shown` on depends on.
 
     What was known of it last before then stands for all earlier, unless it shared a container meanwhile; and standing
     open makes it forget. Its stays and runs are kept.

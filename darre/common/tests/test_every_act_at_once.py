@@ -124,15 +124,15 @@ class Everyone(TransactionTestCase):
         gauge, caps = Spool.objects.get(name="Rain gauge"), Spool.objects.get(name="Lens caps")
         scale, place = Scale.objects.get(name="Bench scale").pk, Place.objects.filter(kind="shelf").first().pk
         on = {"spool_id": gauge.pk}
-        facts = {
+        fields = {
             "name": "Loft",
             "material": "pla",
             "empty_spool": EmptySpool.objects.first().pk,
             "tare_method": "unknown",
         }
         self.act("post", "/api/empty-spools/", {"name": "Loft rim", "kind": "card"})
-        self.act("post", "/api/spools/", facts | {"place": place})
-        self.act("put", "/api/spools/{spool_id}/", facts, spool_id=Spool.objects.get(name="Loft").pk)
+        self.act("post", "/api/spools/", fields | {"place": place})
+        self.act("put", "/api/spools/{spool_id}/", fields, spool_id=Spool.objects.get(name="Loft").pk)
         self.act("put", "/api/spools/{spool_id}/sheet/", {"temp_c": 50, "duration_h": 6}, **on)
         self.act("delete", "/api/spools/{spool_id}/sheet/", **on)
         self.act("post", "/api/spools/{spool_id}/moisture/", {"moisture_pct": 0.1, "plus_minus_pct": 0.02}, **on)

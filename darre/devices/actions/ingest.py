@@ -1,6 +1,6 @@
 """Taking readings in: each is stored once, what is wrong is set aside by name, the answer leaves after the commit.
 
-Readings are a stream of facts from devices, not acts of a person: they leave no line in the history.
+Readings are a stream from devices, not acts of a person: they leave no line in the history.
 """
 
 import json

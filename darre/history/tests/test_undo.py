@@ -47,12 +47,12 @@ def picture():
     """Every record by its content, with the content of what it points to in place of a number."""
 
     def of(record):
-        facts = []
+        fields = []
         for field in record._meta.concrete_fields:
             if field.name not in OWN_KEYS:
                 value = getattr(record, field.name)
-                facts.append((field.name, of(value) if field.is_relation and value is not None else told(value)))
-        return tuple(facts)
+                fields.append((field.name, of(value) if field.is_relation and value is not None else told(value)))
+        return tuple(fields)
 
     return {model.__name__: sorted(of(record) for record in model.objects.all()) for model in PICTURED}
 

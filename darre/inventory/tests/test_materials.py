@@ -164,13 +164,13 @@ class Materials(OwnMaterials):
 
 
 class MixedIn(OwnMaterials):
-    def facts(self, **changed):
+    def fields(self, **changed):
         names = ("name", "material", "tare_g", "tare_method", "strand_diameter_mm", "form")
         own = {name: getattr(self.gauge, name) for name in names}
         return {**own, "empty_spool": self.gauge.empty_spool_id, **changed}
 
     def change(self, **changed):
-        return self.client.put(f"/api/spools/{self.gauge.id}/", self.facts(**changed), content_type="application/json")
+        return self.client.put(f"/api/spools/{self.gauge.id}/", self.fields(**changed), content_type="application/json")
 
     def test_a_spool_of_a_polymer_with_something_in_it_goes_by_its_own_values_and_undo_goes_back(self):
         choices = {row["id"]: row["suffix"] for row in self.client.get("/api/materials/mixed-in/").json()}

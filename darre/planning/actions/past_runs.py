@@ -12,7 +12,7 @@ from django.utils import timezone
 from darre.common.errors import Refusal
 from darre.common.saved import Saved
 from darre.equipment.models import Dryer, Scale
-from darre.equipment.records import dryer_facts
+from darre.equipment.records import stored_dryer
 from darre.history.recorder import computed_before_writing, gathered, history_entry, refuse_if_changed_since
 from darre.inventory.actions.moments import CLOCK_SLACK, refuse_impossible_time
 from darre.inventory.material_book import MaterialBook, material_book
@@ -215,7 +215,7 @@ def _write_batch(rows: Sequence[PastRun], last_entry: int) -> Saved[list[Run]]:
         started_at=first.at,
         room_temp_c=setup.room.temp_c,
         room_rh_pct=setup.room.rh_pct,
-        dryer_then=dryer_facts(first.dryer),
+        dryer_then=stored_dryer(first.dryer),
     )
     return _write(batch, list(zip(rows, setup.loads, strict=True)), setup, last_entry)
 

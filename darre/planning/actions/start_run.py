@@ -12,7 +12,7 @@ from django.utils import timezone
 from darre.common.errors import Refusal
 from darre.common.saved import Saved
 from darre.equipment.models import Dryer
-from darre.equipment.records import dryer_facts
+from darre.equipment.records import stored_dryer
 from darre.history.recorder import computed_before_writing, history_entry, refuse_if_changed_since
 from darre.inventory.actions.moments import refuse_before_it_was_there, refuse_impossible_time
 from darre.inventory.models import Spool
@@ -284,6 +284,6 @@ def _batch(new: NewBatch, at: datetime, setup: Setup, ticket: dict[str, Any]) ->
         started_at=at,
         room_temp_c=setup.room.temp_c,
         room_rh_pct=setup.room.rh_pct,
-        dryer_then=dryer_facts(new.dryer),
+        dryer_then=stored_dryer(new.dryer),
         ticket=ticket,
     )

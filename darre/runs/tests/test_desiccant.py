@@ -16,8 +16,8 @@ class BesideGel(FromPlan):
         self.gel(150.0, 2.0)
 
     def gel(self, grams, load, **more):
-        facts = {"vent_m3_h": 0.0, "desiccant_kind": "silica_gel", "desiccant_g": grams, "desiccant_load_pct": load}
-        Dryer.objects.filter(pk=self.shut.pk).update(**facts, **more)
+        fields = {"vent_m3_h": 0.0, "desiccant_kind": "silica_gel", "desiccant_g": grams, "desiccant_load_pct": load}
+        Dryer.objects.filter(pk=self.shut.pk).update(**fields, **more)
         self.shut.refresh_from_db()
         forget()
 

@@ -21,7 +21,7 @@ def row_shape(trial: Trial) -> dict[str, Any]:
     found, samples = finding_of(trial), list(trial.samples.all())
     fit = found.fit
     return {
-        **_facts(trial),
+        **_in_common(trial),
         "samples": len(samples),
         "readings": sum(len(s.readings.all()) for s in samples),
         "half_h": half_time_h(fit, trial.spool.strand_diameter_mm) if fit and trial.spool else None,
@@ -47,7 +47,7 @@ def _holds(trial: Trial, found: Finding) -> Any:
     return found.fit.end_pct if trial.kind == Trial.Kind.UPTAKE else found.fit.start_pct
 
 
-def _facts(trial: Trial) -> dict[str, Any]:
+def _in_common(trial: Trial) -> dict[str, Any]:
     names = ("id", "kind", "began_at", "closed_at")
     around = conditions_of(trial) if trial.temp_c is not None else None
     return {name: getattr(trial, name) for name in names} | {
@@ -62,7 +62,7 @@ def trial_shape(trial: Trial) -> dict[str, Any]:
     found, samples = finding_of(trial), list(trial.samples.all())
     polymer = material_book()[trial.spool.material] if trial.spool else None
     return {
-        **_facts(trial),
+        **_in_common(trial),
         "spool": trial.spool_id,
         "material_name": polymer.name if polymer else None,
         "scale": trial.scale_id,

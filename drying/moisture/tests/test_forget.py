@@ -19,8 +19,8 @@ YEAR_H = 366 * 24
 
 def spool(name, known, net_g=DRY_G, **more):
     filament = Filament(material(name), 1.75, winding_of_mass(net_g, material(name).density.value))
-    facts = tuple(KnownMoisture(hour, Quantity(pct, 0.1 * pct)) for hour, pct in known)
-    return SpoolEvents(filament, net_g, facts, **more)
+    known = tuple(KnownMoisture(hour, Quantity(pct, 0.1 * pct)) for hour, pct in known)
+    return SpoolEvents(filament, net_g, known, **more)
 
 
 class LongInTheOpen(TestCase):
@@ -63,11 +63,11 @@ class KnownSince(TestCase):
     def test_what_was_known_last_stands_for_all_before_it(self):
         room = shed(24 * 60)
         later = FIRST + 24 * 40
-        facts = {
+        others = {
             "weighed": tuple(SpoolWeighed(FIRST + 24 * d, Quantity(850.0 + 0.1 * d, 0.1)) for d in (3, 20, 40, 50)),
             "used": (FilamentUsed(FIRST + 24 * 10, Quantity(50.0, 2.0)),),
         }
-        whole = spool("petg", [(FIRST, 0.05), (later, 0.08)], **facts)
+        whole = spool("petg", [(FIRST, 0.05), (later, 0.08)], **others)
         short = as_needed(whole, later + 5)
         self.assertEqual([fact.hour for fact in short.known], [later])
         self.assertEqual([fact.hour for fact in short.weighed], [later, FIRST + 24 * 50])

@@ -106,14 +106,14 @@ class Agreement(TestCase):
 
 
 class Stories(TestCase):
-    def test_facts_out_of_order_are_refused_whatever_they_are(self):
+    def test_events_out_of_order_are_refused_whatever_they_are(self):
         one = KnownMoisture(FIRST, Quantity(0.2, 0.05))
-        facts = {
+        by_name = {
             "known": (one, replace(one, hour=FIRST - 1)),
             "weighed": (SpoolWeighed(FIRST + 9, Quantity(900.0, 0.1)), SpoolWeighed(FIRST + 2, Quantity(899.0, 0.1))),
             "used": (FilamentUsed(FIRST + 9, Quantity(9.0, 1.0)), FilamentUsed(FIRST + 2, Quantity(9.0, 1.0))),
         }
-        for name, events in facts.items():
+        for name, events in by_name.items():
             SpoolEvents(filament("pla"), DRY_G, **{"known": (one,), name: tuple(sorted(events, key=lambda e: e.hour))})
             with self.subTest(name), self.assertRaisesRegex(OutOfRangeError, "order of time"):
                 SpoolEvents(filament("pla"), DRY_G, **{"known": (one,), name: events})

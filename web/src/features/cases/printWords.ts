@@ -3,7 +3,7 @@ import { fixed } from "../../domain/numbers";
 
 type Difference = CaseFacts["files"]["differs"][number];
 
-const FACTS: Record<string, { name: string; unit: string; places: number }> = {
+const SETTINGS: Record<string, { name: string; unit: string; places: number }> = {
   extruded_mm: { name: "filament", unit: "mm", places: 0 },
   least_h: { name: "least time", unit: "h", places: 2 },
   nozzle_c: { name: "nozzle", unit: "°C", places: 0 },
@@ -22,9 +22,9 @@ const FACTS: Record<string, { name: string; unit: string; places: number }> = {
 
 /** "retraction 0.8 → 1.4 mm" */
 export function differenceWords(difference: Difference): string {
-  const fact = FACTS[difference.name] ?? { name: difference.name, unit: "", places: 2 };
-  const told = (value: number | null) => (value === null ? "not said" : fixed(value, fact.places));
-  return `${fact.name} ${told(difference.one)} → ${told(difference.other)} ${fact.unit}`.trim();
+  const setting = SETTINGS[difference.name] ?? { name: difference.name, unit: "", places: 2 };
+  const said = (value: number | null) => (value === null ? "not said" : fixed(value, setting.places));
+  return `${setting.name} ${said(difference.one)} → ${said(difference.other)} ${setting.unit}`.trim();
 }
 
 /** Whether the two prints had the same file, and what that means for the comparison. */

@@ -30,7 +30,7 @@ interface Props {
   onKept: (id: number) => void;
 }
 
-/** A dryer's facts. What is left empty is not known; plans then use what is usual for its kind, and say so. */
+/** What a dryer is. What is left empty is not known; plans then use what is usual for its kind, and say so. */
 export function DryerForm({ dryer, kinds, onKept }: Props) {
   const { notify } = useShell();
   const add = useAddDryer();

@@ -79,7 +79,7 @@ export function ScheduleChart({ data, scene, width, working, onMove, onPick }: P
 
 function BandGround({ band, width }: { band: Band; width: number }) {
   const { dryer, y, height } = band;
-  const facts = [
+  const words = [
     `holds ${dryer.slots}`,
     ...(dryer.timer_max_h === null ? [] : [`timer ${hours(dryer.timer_max_h)}`]),
     ...(dryer.never_alone ? ["never left alone"] : []),
@@ -92,7 +92,7 @@ function BandGround({ band, width }: { band: Band; width: number }) {
         {dryer.name}
       </text>
       <text x="10" y={y + 37} fontSize="12" className="fill-muted">
-        {facts.slice(0, 2).join(" · ")}
+        {words.slice(0, 2).join(" · ")}
       </text>
     </g>
   );

@@ -79,14 +79,14 @@ export function Coils({ spool }: Props) {
 }
 
 function coilWords(coil: Coil): string {
-  const facts = [
+  const words = [
     coil.length_m == null ? "" : length(coil.length_m),
     coil.soaked ? "soaked" : "",
     coil.last_g === null ? "not weighed yet" : `${mass(coil.last_g, 2)} last`,
     coil.run === null ? "" : "drying now",
     coil.used_up_at ? "used up" : "",
   ];
-  return facts.filter(Boolean).join(", ");
+  return words.filter(Boolean).join(", ");
 }
 
 const CUT = z.object({
