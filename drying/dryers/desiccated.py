@@ -41,6 +41,7 @@ from drying.transport import (
 FIRST_PIECE_H, PIECE_GROWTH = 0.25, 2.0  # the air is taken as steady over pieces that grow from every change on
 FIRST_STEP_H, STEP_SHARE = 0.25, 0.75  # it is found in finer steps, each this share of the time since the change
 FOLLOWED_H = 512.0  # after the last change
+_AT_ONCE_H = 1e-6  # what changes within so short a time changes at once
 
 
 @dataclass(frozen=True)
@@ -58,12 +59,14 @@ class BoxCourse:
     def changes_h(self) -> tuple[float, ...]:
         """When it changes abruptly."""
         ends = np.cumsum([segment.duration_h for segment in self.box])[:-1]
-        return tuple(sorted({0.0, *(round(float(h), 9) for h in ends), *(h for h, _ in self.charges)}))
+        return tuple(sorted({0.0, *ends.tolist(), *(h for h, _ in self.charges)}))
 
     def pieces(self, ends: Sequence[float]) -> list[Segment]:
         """Its segments cut into pieces that end at these hours, where it changes among them."""
         changes = np.cumsum([segment.duration_h for segment in self.box])
-        here = np.minimum(np.searchsorted(changes, np.array([0.0, *ends[:-1]]) + 1e-8, side="right"), len(self.box) - 1)
+        here = np.minimum(
+            np.searchsorted(changes, np.array([0.0, *ends[:-1]]) + _AT_ONCE_H, side="right"), len(self.box) - 1
+        )
         return [
             replace(self.box[n], duration_h=end - begin)
             for n, (begin, end) in zip(here, pairwise([0.0, *ends]), strict=True)
@@ -208,7 +211,11 @@ def _side_by_side(filled: Sequence[Filled]) -> list[OverDesiccant]:
     rows, boxes = [occupants for occupants, _ in filled], [box for _, box in filled]
     changes = {*boxes[0].changes_h, *(one.from_h for one in rows[0])}
     changes |= {one.to_h for one in rows[0] if one.to_h is not None}
-    walk = _Walk(rows, boxes, sorted(changes))
+    apart = list[float]()
+    for hour in sorted(changes):
+        if not apart or hour - apart[-1] > _AT_ONCE_H:
+            apart.append(hour)
+    walk = _Walk(rows, boxes, apart)
     walk.to_end()
     return walk.found()
 
@@ -258,9 +265,9 @@ class _Walk:
     def _through(self, pieces: range) -> None:
         begin, since = self.edges[pieces[0]], self.since[pieces[0]]
         for at, charge in self.boxes[0].charges:
-            if at == begin:
+            if abs(at - begin) < _AT_ONCE_H:
                 self.charge, self.held_kg = charge, np.full(len(self.boxes), charge.load_pct * charge.dry_g / 1e5)
-        here = [n for n, one in enumerate(self.occupants[0]) if one.covers(begin)]
+        here = [n for n, one in enumerate(self.occupants[0]) if one.covers(begin + _AT_ONCE_H)]
         for n in here:
             if n not in self.states:
                 self.states[n] = [even_state(row[n].filament, row[n].start_pct) for row in self.occupants]

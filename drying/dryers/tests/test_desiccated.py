@@ -205,6 +205,20 @@ class Comings(TestCase):
         self.assertEqual(ends, sorted(ends))
         self.assertGreater(ends[2] - ends[1], 0.5)
 
+    def test_what_changes_nearly_at_once_changes_at_once(self):
+        """Hours are sums and differences of moments: the same one comes out a last digit apart."""
+        petg, a_bit = material("petg"), 3e-10
+        box = (Segment(0.4, 40.0, ROOM, 0.0), Segment(1.0, 62.0, ROOM, 0.0))
+        found = []
+        for apart in (-a_bit, 0.0, a_bit):
+            spools = [Occupant(Filament(petg), 0.3, 0.0), Occupant(Filament(petg), 0.3, 0.0, 0.4 + apart)]
+            charges = ((0.0, GEL), (0.4 - apart, replace(GEL, dry_g=90.0)))
+            [over] = over_desiccant([(spools, BoxCourse(box, charges))])
+            found.append((over.load_pct, [piece.activity for piece in over.pieces]))
+        for loads, activities in found:
+            np.testing.assert_allclose(loads, found[1][0], rtol=1e-6)
+            np.testing.assert_allclose(activities, found[1][1], rtol=1e-6)
+
 
 class Warm(TestCase):
     def test_warm_beads_hold_less_at_the_same_humidity(self):
