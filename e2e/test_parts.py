@@ -172,7 +172,7 @@ class Sentences(PartsCase):
             (
                 8.0,
                 2.0,
-                ["takes up 0.9 g", "2.0 → 12.6 %", "25 g", "from "],
+                ["takes up 0.8 g", "2.0 → 12.6 %", "25 g", "from "],
                 "The 8 g of desiccant in it fill up",
                 fresh,
             ),
