@@ -104,31 +104,30 @@ class Conditions:
         """What the slots hold, the gas and the strand at the end of a step, to whose gas Newton came by this last move.
         The slots bear what the nodes hold beyond the straight line that it followed, so that their water balances.
         """
-        was, surface = gas - move, self.slots.held(gas)[:, :, None]
-        slot = self.slots.water(gas) - stride.curve * move * move * (3.0 * was + move)
-        return slot, gas, surface + (strand - surface) * stride.kept[:, None, :]
+        surface = self.slots.held(gas)
+        slot = self.slots.water_beside(gas, surface) - stride.curve * (move * move * (3.0 * gas - 2.0 * move))
+        surface = surface[:, :, None]
+        return slot, gas, surface + (strand - surface) * stride.kept
 
     def known(self, slot: Array, strand: Array, stride: _Stride) -> Array:
         """The water that a step begins with, but for what stays in the strand anyway."""
-        return np.asarray(self.mass * (slot + self.slots.density * (strand @ stride.take[:, :, None])[:, :, 0]))
+        return np.asarray(self.mass * (slot + (strand @ stride.take)[:, :, 0]))
 
     def euler(self, slot: Array, strand: Array, stride: _Stride, guess: Array) -> tuple[Array, Array, Array]:
         """What the slots (see `Slots`) hold, the gas and the strand after one backward Euler step, modes exact for the
         surface at the step's end. Newton begins at `guess`.
         """
         inside = self.inside
-        target = (self.known(slot, strand, stride) + stride.carried * self.activity)[:, :inside]
-        if self.free:
-            target -= stride.edge * self.activity
+        target = self.known(slot, strand, stride)[:, :inside] + stride.brought
         new, move = guess[:, :inside], np.zeros_like(target)
         settled = np.zeros((len(guess), 1), dtype=bool)
-        for _ in range(_NEWTON_STEPS):
-            square = stride.cubic * new * new
+        for turn in range(_NEWTON_STEPS):
+            bent = stride.cubic * new * new
             slope = stride.linear.copy()
-            diagonal(slope)[...] += 3.0 * square
-            onward = _solved(slope, target + 2.0 * square * new)
+            diagonal(slope)[...] += 3.0 * bent
+            onward = _solved(slope, target + 2.0 * bent * new)
             change = onward - new
-            if settled.any():  # such a case stays put, so it does not depend on what is computed beside it
+            if turn and settled.any():  # such a case stays put, so it does not depend on what is computed beside it
                 change, onward = np.where(settled, move, change), np.where(settled, new, onward)
             move, new = change, onward
             settled = np.abs(move).max(axis=1, keepdims=True) < _NEWTON_TOLERANCE
@@ -166,9 +165,9 @@ def extrapolated(once: Sequence[Array], half: Sequence[Array]) -> tuple[Array, A
 
 @dataclass(frozen=True)
 class _Stride:
-    """What a backward Euler step of one length needs besides state and air: what the strand keeps and takes, and the
-    system of the nodes within. Where the last node is the air's own, its column stands apart, and its own share of the
-    system and of the isotherm's bend.
+    """What a backward Euler step of one length needs besides the state: what the strand keeps, and its modes give, the
+    system of the nodes within, and what the air brings them. Where the last node is the air's own, its column stands
+    apart, and its own share of the system and of the isotherm's bend.
     """
 
     kept: Array
@@ -178,7 +177,7 @@ class _Stride:
     edge: Array
     face: Array
     face_cubic: Array
-    carried: Array
+    brought: Array
     curve: Array
 
 
@@ -195,8 +194,10 @@ def _strides(conditions: Conditions, seconds: Array) -> Iterator[_Stride]:
     diagonal(matrix)[...] += conditions.mass * (slots.gas_capacity + held * slots.k1)
     linear = np.ascontiguousarray(matrix[:, :, :inside, :inside])
     edge, face = matrix[:, :, :inside, -1], matrix[:, :, -1, -1]
+    brought = (-edge if conditions.free else each * conditions.face) * conditions.activity
     parts = (
-        kept, take, linear, bent[:, :, :inside], edge, face, bent[:, :, -1], each * conditions.face, curve,
+        kept[:, :, None], (slots.density * take)[..., None], linear, bent[:, :, :inside], edge, face, bent[:, :, -1],
+        brought, curve,
     )  # fmt: skip
     return (_Stride(*of_one) for of_one in zip(*parts, strict=True))
 

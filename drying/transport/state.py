@@ -210,6 +210,7 @@ class Slots:
         self.k1 = np.array([[filament.material.k1.value] for filament, _ in cases])
         self.k3 = np.array([[filament.material.k3.value] for filament, _ in cases])
         self.density = np.array([[strand_density(filament) / 100.0] for filament, _ in cases])  # kg/m³ per %
+        self.rest = self.density * REST_WEIGHT
         windings = [(f.winding, temp_c) for f, temp_c in cases if f.winding is not None]
         self.gas_capacity = np.array([[gas_capacity(winding, temp_c)] for winding, temp_c in windings])
 
@@ -219,12 +220,15 @@ class Slots:
 
     def water(self, gas: Array) -> Array:
         """`slot_water` of each case."""
-        return np.asarray(self.gas_capacity * gas + self.density * REST_WEIGHT * self.held(gas))
+        return self.water_beside(gas, self.held(gas))
+
+    def water_beside(self, gas: Array, held: Array) -> Array:
+        """The same where what the strand there holds in equilibrium is known, % of dry mass."""
+        return np.asarray(self.gas_capacity * gas + self.rest * held)
 
     def gas_of(self, water: Array, guess: Array) -> Array:
         """`gas_of_slot` of each case."""
-        rest = self.density * REST_WEIGHT
-        return cubic_root(self.gas_capacity + rest * self.k1, rest * self.k3, water, guess)
+        return cubic_root(self.gas_capacity + self.rest * self.k1, self.rest * self.k3, water, guess)
 
 
 def at_temperature(filament: Filament, state: State, temp_c: float) -> State:
