@@ -119,15 +119,15 @@ class Conditions:
         """
         inside = self.inside
         target = self.known(slot, strand, stride)[:, :inside] + stride.brought
-        new, move = guess[:, :inside], np.zeros_like(target)
-        settled = np.zeros((len(guess), 1), dtype=bool)
-        for turn in range(_NEWTON_STEPS):
+        new = move = guess[:, :inside]
+        settled = np.empty((0, 1), dtype=bool)  # none yet
+        for _ in range(_NEWTON_STEPS):
             bent = stride.cubic * new * new
             slope = stride.linear.copy()
             diagonal(slope)[...] += 3.0 * bent
             onward = _solved(slope, target + 2.0 * bent * new)
             change = onward - new
-            if turn and settled.any():  # such a case stays put, so it does not depend on what is computed beside it
+            if settled.any():  # such a case stays put, so it does not depend on what is computed beside it
                 change, onward = np.where(settled, move, change), np.where(settled, new, onward)
             move, new = change, onward
             settled = np.abs(move).max(axis=1, keepdims=True) < _NEWTON_TOLERANCE
