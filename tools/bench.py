@@ -17,9 +17,22 @@ from drying.arrays import Array
 from drying.dryers import Dryer, Load, Setup
 from drying.materials import empty_spool_kind, material
 from drying.planning.drying_map import drying_map
+from drying.planning.forecast import Asked
 from drying.quantity import Quantity
 from drying.storage import OPEN, Hours, StoredSpool, follow_hours
-from drying.transport import Filament, Segment, State, course, even, even_state, grid, linear, secant, winding_of_mass
+from drying.transport import (
+    Filament,
+    Segment,
+    State,
+    course,
+    courses,
+    even,
+    even_state,
+    grid,
+    linear,
+    secant,
+    winding_of_mass,
+)
 from tools.measured import note
 from tools.peers import bdf, equal_cells, fipy_two_scales
 
@@ -81,6 +94,25 @@ def bench_wound() -> None:
             print(
                 f"        FiPy, 40 x 25 cells, implicit steps: {taken:.1f} s = {taken / warm:.0f}x, error {told(found)}"
             )
+
+
+def bench_band() -> None:
+    """The forecasts of one band of nylon as a plan takes them, side by side; the peer takes them one by one."""
+    name, start, temp, vent = CASES[3]
+    filament = Filament(material(name))
+    assert filament.winding is not None
+    cells = grid(filament.winding)
+    segments, *about = ([Segment(48.0, temp + by, ROOM, vent)] for by in (0.0, 2.0, -2.0))
+    cases = Asked(filament, Quantity(start, 0.1), segments, HOURS, about=[(about[0], about[1])]).cases()
+    times = [HOURS] * len(cases)
+    mine = best(partial(courses, cases, times), 30)
+    begin = time.perf_counter()
+    peer = [bdf(body, float(state.strand[0, 0]), met[0], HOURS, cells) for body, state, met in cases]
+    taken = time.perf_counter() - begin
+    apart = max(np.abs(a - b).max() for a, b in zip(courses(cases, times), peer, strict=True)) / start
+    print(f"  {name}, {len(cases)} forecasts of a band: {1e3 * mine:.1f} ms, scipy BDF one by one {1e3 * taken:.0f} ms")
+    print(f"        = {taken / mine:.0f}x; they differ by {100.0 * apart:.2f} % of the start at most")
+    note(f"transport: a band of {name} against scipy's BDF, same nodes", taken / mine, "times", at_least=200.0)
 
 
 def bench_uses() -> None:
@@ -163,5 +195,6 @@ def bench_server() -> None:
 
 if __name__ == "__main__":
     bench_wound()
+    bench_band()
     bench_uses()
     bench_server()
