@@ -21,6 +21,7 @@ from drying.quantity import Quantity
 from drying.storage import Charge, DesiccantKind
 from drying.storage.desiccant import desiccant
 from drying.transport import Filament, Segment, as_it_warms, course, even_state
+from drying.transport.heat import effective_temperature_c
 
 ROOM = RoomAir(21.0, 55.0)
 BOX = Dryer(35, 75, vent_m3_h=0.0, warm_up_h=0.4, swing_c=2.0, fan=True)
@@ -63,6 +64,14 @@ class Balance(TestCase):
             self.assertAlmostEqual(activity_of_moisture(run.lead.material, end), over_gel, delta=0.01 * over_gel)
             self.assertAlmostEqual(run.floor_pct(run.lead, 65.0), end, delta=0.01 * start)
 
+    def test_where_it_ends_is_by_the_temperature_that_a_swing_counts_as(self):
+        loads = load("petg", 0.35), load("pa6", 2.5)
+        swings, steady = setup(loads=loads, swing_c=12.0), setup(loads=loads, swing_c=0.0)
+        counts_as = effective_temperature_c(material("petg"), 65.0, 12.0)
+        self.assertGreater(counts_as, 65.5)
+        self.assertEqual(swings.floors_pct(65.0), steady.floors_pct(counts_as))
+        self.assertEqual(swings.floors_pct(65.0), [swings.floor_pct(one, 65.0) for one in loads])
+
 
 class Pieces(TestCase):
     def test_from_an_hour_on_the_rest_of_its_piece_and_all_after_it_are_met(self):
@@ -73,6 +82,7 @@ class Pieces(TestCase):
             self.assertAlmostEqual(sum(piece.duration_h for piece in found), ends[-1] - hour, places=6)
             left = [piece for piece, end in zip(over.pieces, ends, strict=True) if end > hour + 1e-6]
             self.assertEqual([piece.room for piece in found], [piece.room for piece in left])
+            self.assertEqual([piece.goes_on for piece in found], [False, *(piece.goes_on for piece in left[1:])])
         self.assertEqual(over.from_h(float(ends[-1]) + 5.0), [over.pieces[-1]])
 
     def test_at_rest_the_air_is_that_over_all_the_water_there_is(self):

@@ -14,7 +14,7 @@ from drying.materials.properties import material
 from drying.quantity import Quantity
 from drying.runs.courses import Courses, shape_chances
 from drying.runs.interruptions import segments_of_run
-from drying.runs.posterior import summed_up, update_posterior
+from drying.runs.posterior import _reached_at, summed_up, update_posterior
 from drying.runs.record import RunSoFar, TimedWeighing
 from drying.runs.tests.test_verdict import BENCH, BOX, SHED, TARE
 from drying.transport.pace import strand_share
@@ -330,6 +330,13 @@ class ToTheAim(TestCase):
             self.assertGreater((comes & sought).mean(), 0.01)
             np.testing.assert_allclose(hours[comes & sought], first[comes & sought], atol=0.5, err_msg=name)
             self.assertTrue(np.all(hours[~comes & sought] > 23.0))
+
+    def test_each_value_is_looked_up_on_its_own_course_and_never_comes_past_its_end(self):
+        courses, times = np.array([[-1.0, 0.0, 0.0, 3.0], [-0.2, 0.1, 0.3, 0.4]]), np.array([0.0, 1.0, 5.0, 7.0])
+        wanted = np.array([[-2.0, -0.5, 1.5, 3.1, np.nan], [-0.2, 0.2, 0.35, 0.41, np.inf]])
+        np.testing.assert_allclose(
+            _reached_at(wanted, courses, times), [[0.0, 0.5, 6.0, np.inf, np.nan], [0.0, 3.0, 6.0, np.inf, np.inf]]
+        )
 
 
 class SummedUp(TestCase):
