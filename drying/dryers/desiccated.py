@@ -129,9 +129,9 @@ class _Span:
         self.wound = [n for n, filament in enumerate(filaments) if filament.winding is not None]
         self.free = [n for n, filament in enumerate(filaments) if filament.winding is None]
         self.filaments, self.strand = filaments, strand
-        self.windings = Windings([filaments[n] for n in self.wound], strand).prepared(steps_h)
-        kg = np.array([[row[n].strand_kg for n in self.free] for row in here]).reshape(len(here), len(self.free))
-        self.coils = Coils([filaments[n] for n in self.free], kg, [s.temp_c for s in strand])
+        kg = np.array([[one.strand_kg for one in row] for row in here]).reshape(len(here), len(filaments))
+        self.windings = Windings([filaments[n] for n in self.wound], strand, kg[:, self.wound]).prepared(steps_h)
+        self.coils = Coils([filaments[n] for n in self.free], kg[:, self.free], [s.temp_c for s in strand])
         full, full_box = (np.array([vapour_concentration_g_m3(s.temp_c, 100.0) for s in of]) for of in (strand, box))
         self.reaches = full / full_box
         self.store = Store(charge, self.reaches, np.array([s.temp_c for s in box]))

@@ -11,7 +11,7 @@ from drying.air import RoomAir
 from drying.errors import require_range
 from drying.materials import EmptySpoolKind, Material, most_from_air_pct, most_held_pct
 from drying.quantity import Quantity
-from drying.transport import DEFAULT_WINDING, UNKNOWN_RATE, Filament, Rate, strand_density, winding_of_mass
+from drying.transport import DEFAULT_WINDING, UNKNOWN_RATE, Filament, Rate, winding_of_mass
 
 FULL_SPOOL_G = 1000.0
 
@@ -130,7 +130,7 @@ def filament_at_rate(filament: Filament, rate: float) -> Filament:
 @dataclass(frozen=True)
 class Occupant:
     """Filament in the box from one hour to another (None: it stays), and its moisture as it comes in, % of dry mass.
-    `dry_g`: of strand that lies free, without its water; a winding's own mass counts.
+    `dry_g`: of its strand, without its water; with it, it lays the turns of a winding.
     """
 
     filament: Filament
@@ -142,8 +142,7 @@ class Occupant:
     @property
     def strand_kg(self) -> float:
         """Dry strand, kg."""
-        winding = self.filament.winding
-        return self.dry_g / 1000.0 if winding is None else strand_density(self.filament) * winding.volume_m3
+        return self.dry_g / 1000.0
 
     def covers(self, time_h: float) -> bool:
         """Whether it is in the box just after this hour."""
@@ -152,6 +151,6 @@ class Occupant:
 
 def occupant(load: Load, from_h: float = 0.0, to_h: float | None = None) -> Occupant:
     """A load as one of those that give their water to a box's desiccant, at the pace at which it dries."""
-    net_g = FULL_SPOOL_G if load.net_g is None else load.net_g
+    net_g = FULL_SPOOL_G if load.net_g is None else max(load.net_g, 1.0)
     dry_g = net_g / (1.0 + load.start.value / 100.0)
     return Occupant(filament_at_rate(load.filament, load.rate.median), load.start.value, dry_g, from_h, to_h)

@@ -26,6 +26,7 @@ from drying.transport import (
     Sought,
     extrapolated,
     is_stepped,
+    strand_density,
     water_in,
 )
 
@@ -59,9 +60,13 @@ class _Henry:
 
 
 class Windings:
-    """The same windings in every box, at the warmth of the boxes' segments."""
+    """The same windings in every box, at the warmth of the boxes' segments. `strand_kg`: their dry strand, (boxes,
+    windings), where it is less than what their turns hold, which are as many as the wet strand is heavy.
+    """
 
-    def __init__(self, filaments: Sequence[Filament], segments: Sequence[Segment]) -> None:
+    def __init__(
+        self, filaments: Sequence[Filament], segments: Sequence[Segment], strand_kg: Array | None = None
+    ) -> None:
         self.boxes = len(segments)
         cases = [(filament, replace(segment, vent_m3_h=None)) for segment in segments for filament in filaments]
         stepped = np.array([is_stepped(filament) for filament, _ in cases], dtype=bool)
@@ -72,6 +77,8 @@ class Windings:
         self.slots = Slots([(filament, segment.temp_c) for filament, segment in self.cubic_cases])
         self.box_of_cubic = np.repeat(np.arange(self.boxes), len(self.cubic_at) // self.boxes)
         self.volume = np.array([w.volume_m3 for filament, _ in cases if (w := filament.winding) is not None])
+        if strand_kg is not None:
+            self.volume = strand_kg.ravel() / np.array([strand_density(filament) for filament, _ in cases])
         self._steps: dict[float, _Henry] = {}
 
     @property
