@@ -14,7 +14,7 @@ import numpy as np
 
 from drying.air import RoomAir, vapour_concentration_g_m3
 from drying.arrays import Array
-from drying.dryers.desiccated import pieces_of
+from drying.dryers.changes import AT_ONCE_H, changes_h, pieces_of, segments_at, who_is_in
 from drying.dryers.load import Load, common_rate, filament_at_rate
 from drying.dryers.shared_box import SharedState, shared_course
 from drying.transport import Filament, Segment, State, even_state, strand_density
@@ -31,10 +31,6 @@ class Stay:
     from_h: float
     to_h: float | None = None
 
-    def covers(self, time_h: float) -> bool:
-        """Whether it is in the box just after this hour."""
-        return self.from_h <= time_h and (self.to_h is None or time_h < self.to_h)
-
 
 def air_beside(stays: Sequence[Stay], me: int, segments: Sequence[Segment]) -> list[Segment]:
     """The conditions of the load `me` from its own start on, the water of the others in the air that it is vented with.
@@ -43,20 +39,18 @@ def air_beside(stays: Sequence[Stay], me: int, segments: Sequence[Segment]) -> l
     in the room's air alone, which goes on: where drying ends is not changed by what the others bring.
     """
     start = stays[me].from_h
-    ends = np.cumsum([s.duration_h for s in segments])
-    changes = sorted({0.0, *(s.from_h for s in stays), *(s.to_h for s in stays if s.to_h is not None), *ends[:-1]})
+    changes = changes_h(segments, stays)
     last = changes[-1] + FOLLOWED_H
     found: list[Segment] = []
     states: dict[int, State] = {}
-    for begin, end in zip(changes, [*changes[1:], last], strict=True):
-        here = [n for n, stay in enumerate(stays) if stay.covers(begin)]
-        segment = segments[min(int(np.searchsorted(ends, begin, side="right")), len(segments) - 1)]
+    for begin, end, segment in zip(changes, [*changes[1:], last], segments_at(segments, changes), strict=True):
+        here = who_is_in(stays, begin)
         for n in here:
             states.setdefault(n, even_state(stays[n].load.filament, stays[n].load.start.value))
         pieces = pieces_of(end - begin, PIECE_GROWTH)
         given = _given_off_g_h([stays[n].load for n in here], [states[n] for n in here], segment, pieces)
         states.update(zip(here, given.ends, strict=True))
-        if begin >= start:
+        if begin >= start - AT_ONCE_H:
             others = [k for k, n in enumerate(here) if n != me]
             found += _raised(segment, pieces, given.g_h[others].sum(axis=0))
     return [*found, replace(segments[-1], duration_h=0.01, goes_on=True)]

@@ -11,7 +11,6 @@ air in pieces: to the strand it is the same whether the desiccant holds its air 
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise, product
@@ -22,6 +21,7 @@ from scipy.optimize import brentq
 
 from drying.air import Flow, RoomAir, vapour_concentration_g_m3
 from drying.arrays import Array
+from drying.dryers.changes import AT_ONCE_H, changes_h, pieces_of, segments_at, who_is_in
 from drying.dryers.load import Occupant
 from drying.dryers.sorbing import AirOver, Coils, Store
 from drying.dryers.windings import Inside, Windings, ahead_of, both_ways, mean_in
@@ -38,10 +38,9 @@ from drying.transport import (
     warmed_by_piece,
 )
 
-FIRST_PIECE_H, PIECE_GROWTH = 0.25, 2.0  # the air is taken as steady over pieces that grow from every change on
+PIECE_GROWTH = 2.0  # the air is taken as steady over pieces that grow from every change on
 FIRST_STEP_H, STEP_SHARE = 0.25, 0.75  # it is found in finer steps, each this share of the time since the change
 FOLLOWED_H = 512.0  # after the last change
-_AT_ONCE_H = 1e-6  # what changes within so short a time changes at once
 
 
 @dataclass(frozen=True)
@@ -54,23 +53,6 @@ class BoxCourse:
     charges: tuple[tuple[float, Charge], ...]
     start_temp_c: float = 20.0
     warming_h: float = 0.0
-
-    @property
-    def changes_h(self) -> tuple[float, ...]:
-        """When it changes abruptly."""
-        ends = np.cumsum([segment.duration_h for segment in self.box])[:-1]
-        return tuple(sorted({0.0, *ends.tolist(), *(h for h, _ in self.charges)}))
-
-    def pieces(self, ends: Sequence[float]) -> list[Segment]:
-        """Its segments cut into pieces that end at these hours, where it changes among them."""
-        changes = np.cumsum([segment.duration_h for segment in self.box])
-        here = np.minimum(
-            np.searchsorted(changes, np.array([0.0, *ends[:-1]]) + _AT_ONCE_H, side="right"), len(self.box) - 1
-        )
-        return [
-            replace(self.box[n], duration_h=end - begin)
-            for n, (begin, end) in zip(here, pairwise([0.0, *ends]), strict=True)
-        ]
 
 
 @dataclass(frozen=True)
@@ -98,12 +80,6 @@ class OverDesiccant:
         and turns nowhere else (F. N. Fritsch and R. E. Carlson, SIAM Journal on Numerical Analysis 17, 1980, 238).
         """
         return np.asarray(PchipInterpolator(self.time_h, self.load_pct)(np.clip(time_h, 0.0, self.time_h[-1])))
-
-
-def pieces_of(span_h: float, growth: float = PIECE_GROWTH) -> Array:
-    """Ends of the pieces of a stretch without a change, h from its beginning; each is `growth` times the one before."""
-    count = math.ceil(math.log(max(span_h / FIRST_PIECE_H, 1.0), growth))
-    return np.array([*(FIRST_PIECE_H * growth**k for k in range(count)), span_h])
 
 
 @dataclass(frozen=True)
@@ -197,25 +173,19 @@ def over_desiccant(filled: Sequence[Filled]) -> list[OverDesiccant]:
 
     What lies in the box before the first occupant comes, and after the last has gone, keeps its water.
     """
+    changes = [changes_h(box.box, occupants, (hour for hour, _ in box.charges)) for occupants, box in filled]
     keys = [
-        (tuple((one.filament, one.from_h, one.to_h) for one in occupants), box.charges, box.changes_h)
-        for occupants, box in filled
+        (tuple((one.filament, one.from_h, one.to_h) for one in occupants), box.charges, tuple(when))
+        for (occupants, box), when in zip(filled, changes, strict=True)
     ]
     found: dict[int, OverDesiccant] = {}
     for which in alike(keys):
-        found.update(zip(which, _side_by_side([filled[n] for n in which]), strict=True))
+        found.update(zip(which, _side_by_side([filled[n] for n in which], changes[which[0]]), strict=True))
     return [found[n] for n in range(len(filled))]
 
 
-def _side_by_side(filled: Sequence[Filled]) -> list[OverDesiccant]:
-    rows, boxes = [occupants for occupants, _ in filled], [box for _, box in filled]
-    changes = {*boxes[0].changes_h, *(one.from_h for one in rows[0])}
-    changes |= {one.to_h for one in rows[0] if one.to_h is not None}
-    apart = list[float]()
-    for hour in sorted(changes):
-        if not apart or hour - apart[-1] > _AT_ONCE_H:
-            apart.append(hour)
-    walk = _Walk(rows, boxes, apart)
+def _side_by_side(filled: Sequence[Filled], changes: Sequence[float]) -> list[OverDesiccant]:
+    walk = _Walk([occupants for occupants, _ in filled], [box for _, box in filled], changes)
     walk.to_end()
     return walk.found()
 
@@ -241,11 +211,15 @@ class _Walk:
     ) -> None:
         self.occupants, self.boxes = occupants, boxes
         until = [*changes[1:], changes[-1] + FOLLOWED_H]
-        ends = [begin + pieces_of(after - begin) for begin, after in zip(changes, until, strict=True)]
+        ends = [begin + pieces_of(after - begin, PIECE_GROWTH) for begin, after in zip(changes, until, strict=True)]
         self.edges: list[float] = [0.0, *np.concatenate(ends).tolist()]
         self.since = [begin for begin, its in zip(changes, ends, strict=True) for _ in its]
         self.goes_on = [n > 0 for its in ends for n in range(its.size)]
-        self.box = [box.pieces(self.edges[1:]) for box in boxes]
+        lasts = np.diff(self.edges).tolist()
+        self.box = [
+            [replace(s, duration_h=h) for s, h in zip(segments_at(box.box, self.edges[:-1]), lasts, strict=True)]
+            for box in boxes
+        ]
         self.strand = [
             warmed_by_piece(pieces, box.start_temp_c, box.warming_h)
             for pieces, box in zip(self.box, boxes, strict=True)
@@ -265,9 +239,9 @@ class _Walk:
     def _through(self, pieces: range) -> None:
         begin, since = self.edges[pieces[0]], self.since[pieces[0]]
         for at, charge in self.boxes[0].charges:
-            if abs(at - begin) < _AT_ONCE_H:
+            if abs(at - begin) < AT_ONCE_H:
                 self.charge, self.held_kg = charge, np.full(len(self.boxes), charge.load_pct * charge.dry_g / 1e5)
-        here = [n for n, one in enumerate(self.occupants[0]) if one.covers(begin + _AT_ONCE_H)]
+        here = who_is_in(self.occupants[0], begin)
         for n in here:
             if n not in self.states:
                 self.states[n] = [even_state(row[n].filament, row[n].start_pct) for row in self.occupants]

@@ -61,9 +61,15 @@ class Load:
         """What the water moves in."""
         winding = None
         if self.is_wound:
-            net_g = FULL_SPOOL_G if self.net_g is None else max(self.net_g, 1.0)
-            winding = winding_of_mass(net_g, self.material.density.value, self.hub_radius_mm, self.width_mm)
+            winding = winding_of_mass(
+                self.assumed_net_g, self.material.density.value, self.hub_radius_mm, self.width_mm
+            )
         return Filament(self.material, self.strand_diameter_mm, winding)
+
+    @property
+    def assumed_net_g(self) -> float:
+        """Net mass, g: that of a full spool where it is not known."""
+        return FULL_SPOOL_G if self.net_g is None else max(self.net_g, 1.0)
 
     @property
     def is_wound(self) -> bool:
@@ -130,7 +136,7 @@ def filament_at_rate(filament: Filament, rate: float) -> Filament:
 @dataclass(frozen=True)
 class Occupant:
     """Filament in the box from one hour to another (None: it stays), and its moisture as it comes in, % of dry mass.
-    `dry_g`: of its strand, without its water; with it, it lays the turns of a winding.
+    `dry_g`: its strand without water; a winding is as thick as its net mass makes it.
     """
 
     filament: Filament
@@ -144,13 +150,8 @@ class Occupant:
         """Dry strand, kg."""
         return self.dry_g / 1000.0
 
-    def covers(self, time_h: float) -> bool:
-        """Whether it is in the box just after this hour."""
-        return self.from_h <= time_h and (self.to_h is None or time_h < self.to_h)
-
 
 def occupant(load: Load, from_h: float = 0.0, to_h: float | None = None) -> Occupant:
     """A load as one of those that give their water to a box's desiccant, at the pace at which it dries."""
-    net_g = FULL_SPOOL_G if load.net_g is None else max(load.net_g, 1.0)
-    dry_g = net_g / (1.0 + load.start.value / 100.0)
+    dry_g = load.assumed_net_g / (1.0 + load.start.value / 100.0)
     return Occupant(filament_at_rate(load.filament, load.rate.median), load.start.value, dry_g, from_h, to_h)

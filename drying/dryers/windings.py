@@ -61,7 +61,7 @@ class _Henry:
 
 class Windings:
     """The same windings in every box, at the warmth of the boxes' segments. `strand_kg`: their dry strand, (boxes,
-    windings), where it is less than what their turns hold, which are as many as the wet strand is heavy.
+    windings); where it is not given, what fills the volume of each.
     """
 
     def __init__(

@@ -43,8 +43,8 @@ def unasked(setup: Setup) -> tuple[str, Choice]:
 
 
 def to_plan(setup: Setup) -> tuple[str, Choice]:
-    """`unasked` of a set-up whose ticket is written next: over desiccant all the air that this takes is found at one
-    go, which its hours need a part of.
+    """`unasked`, where the ticket is written next: the air over desiccant that hours and ticket need is found at one
+    go.
     """
     for _, air_c, _ in usual_runs([setup]):
         find_air(setup, air_c)

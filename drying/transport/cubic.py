@@ -293,8 +293,9 @@ def _knots_of(spans: Sequence[tuple[float, float]]) -> Array:
     """
     each = {span: knots_h(FIRST_STEP_H, LONGEST_SHARE, *span) for span in set(spans)}
     most = max(len(knots) for knots in each.values())
-    full = {span: np.array(knots_h(FIRST_STEP_H, LONGEST_SHARE, *span, least=most)) for span in each}
-    return np.stack([full[span] for span in spans], axis=1)
+    for span in [span for span, knots in each.items() if len(knots) < most]:
+        each[span] = knots_h(FIRST_STEP_H, LONGEST_SHARE, *span, least=most)
+    return np.array([each[span] for span in spans]).T
 
 
 def knots_h(first_h: float, longest_share: float, clock_h: float, hours: float, least: int = 4) -> list[float]:

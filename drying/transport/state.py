@@ -42,8 +42,8 @@ class Segment:
     """A stretch of time under one set of conditions.
 
     `duration_h` in h; `temp_c` of strand and box; `room`: the air that the box exchanges, or that the strand lies in;
-    `vent_m3_h`: exchange flow Q of a box in m³/h, None for free air all round. Sealed is `vent_m3_h` 0. `goes_on`: the
-    air only goes on changing slowly from the segment before, without a jump.
+    `vent_m3_h`: exchange flow Q of a box in m³/h, None for free air all round. Sealed is `vent_m3_h` 0. `goes_on`: its
+    air changes slowly on from that of the segment before, without a jump.
     """
 
     duration_h: float
