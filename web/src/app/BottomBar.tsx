@@ -45,6 +45,7 @@ function More() {
     <Menu>
       <MenuButton className={`${tab} ${here ? "border-on-head" : ""}`}>{here?.name ?? "More"}</MenuButton>
       <MenuItems
+        modal={false}
         anchor="top end"
         className="z-20 min-w-40 border-2 border-ink bg-paper py-1 text-ink outline-none"
         aria-label="More pages"

@@ -1,9 +1,9 @@
-import { Dialog, DialogPanel } from "@headlessui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Suspense, useEffect, useState } from "react";
 import { whenSignedOut } from "../api/client";
 import { keys } from "../api/keys";
 import { SignIn } from "./rooms";
+import { Modal } from "../components/Modal";
 import { session } from "../features/people/queries";
 import { Shell } from "./Shell";
 
@@ -30,9 +30,13 @@ export function Entrance() {
     <>
       <Shell />
       {asked && (
-        <Dialog open onClose={() => undefined} className="relative z-50">
-          <DialogPanel className="fixed inset-0 overflow-auto bg-ground">{signIn}</DialogPanel>
-        </Dialog>
+        <Modal
+          label="Sign in"
+          onLeave={() => undefined}
+          className="fixed inset-0 z-50 overflow-auto bg-ground"
+        >
+          {signIn}
+        </Modal>
       )}
     </>
   );

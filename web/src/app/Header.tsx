@@ -95,6 +95,7 @@ function SettingsMenu({ onBackups, onKeys, onPreferences }: MenuActs) {
         Settings
       </MenuButton>
       <MenuItems
+        modal={false}
         anchor="bottom end"
         className="z-20 mt-2 border-2 border-ink bg-paper py-1 text-ink outline-none"
         aria-label="Settings"

@@ -1,5 +1,5 @@
-import { DialogTitle } from "@headlessui/react";
 import { Button } from "../components/Button";
+import { ModalTitle } from "../components/Modal";
 import { OverPage } from "../components/OverPage";
 
 const KEYS = [
@@ -18,9 +18,7 @@ const KEYS = [
 export function KeysHelp({ onClose }: { onClose: () => void }) {
   return (
     <OverPage onClose={onClose}>
-      <DialogTitle as="h2" className="mb-3 text-xl">
-        Keys
-      </DialogTitle>
+      <ModalTitle className="mb-3 text-xl">Keys</ModalTitle>
       <dl className="mb-4 grid grid-cols-[5rem_1fr] gap-y-2">
         {KEYS.map(([key, act]) => (
           <div key={key} className="contents">

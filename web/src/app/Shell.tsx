@@ -9,7 +9,6 @@ import { OutboxBar } from "../features/outbox/OutboxBar";
 import { WeighSlip } from "../features/weighing/WeighSlip";
 import { BackupSlip, OpenCaseSlip, PreferencesSlip } from "./rooms";
 import { MoveSlip } from "../features/rack/MoveSlip";
-import { OverPageRoot } from "../components/OverPage";
 import { Skeleton } from "../components/Skeleton";
 import { BottomBar } from "./BottomBar";
 import { Header } from "./Header";
@@ -179,7 +178,6 @@ export function Shell() {
       </main>
       <BottomBar />
       <AtHand />
-      <OverPageRoot />
       {slip && (
         <WeighSlip
           key={slip.key}

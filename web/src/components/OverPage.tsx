@@ -1,5 +1,5 @@
-import { Dialog, DialogBackdrop, DialogPanel, Portal } from "@headlessui/react";
 import { type KeyboardEvent, type ReactNode, useRef } from "react";
+import { Modal } from "./Modal";
 
 interface Props {
   onClose: () => void;
@@ -19,6 +19,8 @@ const SCROLLS = new Map([
 /** A panel over the page, which waits behind it, dimmed. Esc leaves it. Mounted while it is open, not before. */
 export function OverPage({ onClose, width = "max-w-md", children }: Props) {
   const panel = useRef<HTMLDivElement>(null);
+  /** Where the finger or the mouse came down: text marked from within to beside it is no click beside it. */
+  const began = useRef<EventTarget>(null);
 
   // Such a key scrolls the panel, and never the page behind it once the panel is at its end.
   function scroll(event: KeyboardEvent<HTMLElement>) {
@@ -30,27 +32,25 @@ export function OverPage({ onClose, width = "max-w-md", children }: Props) {
   }
 
   return (
-    <Dialog open static onClose={onClose} onKeyDown={scroll} className="relative z-30">
+    <Modal onLeave={onClose} onKeyDown={scroll} className="relative z-30">
       {/* A layer of its own: the page below need not be painted again as it comes and goes. */}
-      <DialogBackdrop className="fixed inset-0 bg-black/40 will-change-transform" />
-      <div className="fixed inset-0 flex items-end justify-center overflow-hidden overscroll-contain sm:items-center sm:p-4">
-        <DialogPanel
+      <div className="fixed inset-0 bg-black/40 will-change-transform" />
+      <div
+        className="fixed inset-0 flex touch-none items-end justify-center overflow-hidden overscroll-contain sm:items-center sm:p-4"
+        onPointerDown={(event) => {
+          began.current = event.target;
+        }}
+        onClick={(event) => {
+          if (event.target === event.currentTarget && began.current === event.target) onClose();
+        }}
+      >
+        <div
           ref={panel}
-          className={`max-h-full w-full overflow-auto overscroll-contain border-2 border-ink bg-ground p-5 ${width}`}
+          className={`max-h-full w-full touch-auto overflow-auto overscroll-contain border-2 border-ink bg-ground p-5 ${width}`}
         >
           {children}
-        </DialogPanel>
+        </div>
       </div>
-    </Dialog>
-  );
-}
-
-/** Where panels open, there from the start. Made with the first of them, it would also set every element of the page
- * inert, at once, before the panel is seen; the panel is modal and keeps the focus as it is. */
-export function OverPageRoot() {
-  return (
-    <Portal>
-      <span hidden />
-    </Portal>
+    </Modal>
   );
 }

@@ -53,7 +53,7 @@ export function Picker<Value extends string | number>({
           <span>{options.find((option) => option.value === value)?.name ?? "choose"}</span>
           <span aria-hidden>▾</span>
         </ListboxButton>
-        <ListboxOptions anchor="bottom start" className={list}>
+        <ListboxOptions modal={false} anchor="bottom start" className={list}>
           {options.map((choice) => (
             <ListboxOption
               key={choice.value}
@@ -106,7 +106,7 @@ export function SomePicker({ label, none, options, values, onChoose }: SomeProps
           </span>
           <span aria-hidden>▾</span>
         </ListboxButton>
-        <ListboxOptions anchor="bottom start" className={list}>
+        <ListboxOptions modal={false} anchor="bottom start" className={list}>
           {options.map((choice) => (
             <ListboxOption
               key={choice.value}

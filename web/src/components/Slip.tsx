@@ -1,7 +1,7 @@
-import { DialogTitle } from "@headlessui/react";
 import type { ReactNode } from "react";
 import { Alert } from "./Alert";
 import { Button } from "./Button";
+import { ModalTitle } from "./Modal";
 import { OverPage } from "./OverPage";
 
 interface Props {
@@ -21,9 +21,7 @@ export function Slip({ title, onClose, onSubmit, problem, children, wide = false
   return (
     <OverPage onClose={onClose} {...(wide && { width: "max-w-2xl" })}>
       <div className="mb-3 flex items-start justify-between gap-4">
-        <DialogTitle as="h2" className="text-xl">
-          {title}
-        </DialogTitle>
+        <ModalTitle className="text-xl">{title}</ModalTitle>
         <Button kind="quiet" className="px-2 py-0.5" onClick={onClose}>
           {leave}
         </Button>

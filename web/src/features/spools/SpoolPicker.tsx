@@ -53,6 +53,7 @@ export function SpoolPicker({ label, lanes, lane, onPick }: Props) {
           </ComboboxButton>
         </div>
         <ComboboxOptions
+          modal={false}
           anchor="bottom start"
           className="z-40 w-(--input-width) border-2 border-ink bg-paper empty:invisible"
         >

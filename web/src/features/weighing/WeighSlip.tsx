@@ -1,4 +1,3 @@
-import { DialogTitle } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import type { Lane } from "../../api/client";
 import { liveMass } from "../equipment/queries";
@@ -13,6 +12,7 @@ import { Choice } from "../../components/Choice";
 import { useSlip } from "./useSlip";
 import { Afterwards } from "../../components/Afterwards";
 import { Alert } from "../../components/Alert";
+import { ModalTitle } from "../../components/Modal";
 import { OverPage } from "../../components/OverPage";
 import { ChoiceField, MomentField, NumberField, PickField, TextField, TickField } from "../../forms/fields";
 
@@ -33,9 +33,7 @@ export function WeighSlip({ intent, clientKey, onClose }: Props) {
   const slip = useSlip(intent, clientKey, onClose);
   return (
     <OverPage onClose={onClose}>
-      <DialogTitle as="h2" className="mb-2 text-xl">
-        {TITLES[intent.kind]}
-      </DialogTitle>
+      <ModalTitle className="mb-2 text-xl">{TITLES[intent.kind]}</ModalTitle>
       <form
         noValidate
         className="flex flex-col gap-3"

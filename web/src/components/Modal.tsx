@@ -1,0 +1,70 @@
+import { FocusTrap } from "@headlessui/react";
+import {
+  createContext,
+  type KeyboardEvent,
+  type ReactNode,
+  useContext,
+  useEffect,
+  useEffectEvent,
+  useId,
+  useRef,
+} from "react";
+import { createPortal } from "react-dom";
+
+interface Props {
+  /** What it is called, where no `ModalTitle` within says so. */
+  label?: string;
+  /** Esc, wherever the focus is: what opened last is left first. */
+  onLeave: () => void;
+  onKeyDown?: (event: KeyboardEvent<HTMLElement>) => void;
+  className: string;
+  children: ReactNode;
+}
+
+const TitleId = createContext<string | undefined>(undefined);
+
+/** What opens from within it lies in a place of its own, and may have the focus too. */
+const opened = () => document.querySelectorAll("[data-headlessui-portal]");
+
+/** Lies over the page and keeps the focus until it is left, then gives it back. Mounted while it is open, not before. */
+export function Modal({ label, onLeave, onKeyDown, className, children }: Props) {
+  const titleId = useId();
+  const own = useRef<HTMLElement>(null);
+  const leave = useEffectEvent((event: globalThis.KeyboardEvent) => {
+    const last = [...document.querySelectorAll("[role=dialog]")].at(-1);
+    if (event.key !== "Escape" || event.defaultPrevented || last !== own.current) return;
+    event.preventDefault();
+    onLeave();
+  });
+  useEffect(() => {
+    document.addEventListener("keydown", leave);
+    return () => {
+      document.removeEventListener("keydown", leave);
+    };
+  }, []);
+  return createPortal(
+    <FocusTrap
+      ref={own}
+      containers={opened}
+      role="dialog"
+      aria-modal
+      aria-label={label}
+      aria-labelledby={label === undefined ? titleId : undefined}
+      tabIndex={-1}
+      onKeyDown={onKeyDown}
+      className={className}
+    >
+      <TitleId value={titleId}>{children}</TitleId>
+    </FocusTrap>,
+    document.body,
+  );
+}
+
+/** The heading by which its modal is called. */
+export function ModalTitle({ className, children }: { className: string; children: ReactNode }) {
+  return (
+    <h2 id={useContext(TitleId)} className={className}>
+      {children}
+    </h2>
+  );
+}
