@@ -298,7 +298,7 @@ class EveryScreen(BrowserCase):
             self.page.keyboard.press("Escape")
             expect(self.page.get_by_role("dialog")).to_have_count(0)
         self.page.keyboard.press("PageDown")
-        self.page.wait_for_function("scrollY > 0")  # it is long enough to scroll, and can
+        self.page.wait_for_function("() => scrollY > 0")  # it is long enough to scroll, and can
 
     def test_an_empty_workshop_and_a_run_that_is_not_there_say_what_to_do(self):
         self.expected_errors = "404 (Not Found)"

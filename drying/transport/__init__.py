@@ -49,6 +49,7 @@ from drying.transport.solve import (
     end_states,
     follow,
     is_stepped,
+    know_ahead,
     times_inside,
 )
 from drying.transport.state import (
@@ -151,6 +152,7 @@ __all__ = [
     "in_open_winding",
     "is_stepped",
     "knots_h",
+    "know_ahead",
     "mean_moisture_pct",
     "most_wound_g",
     "next_share",

@@ -5,16 +5,21 @@ Each is an arrowhead matrix. Its eigenvalues are the roots of a secular equation
 root is found from its nearer pole, so that the slow modes, which a drying run is made of, keep all their digits beside
 gas that is a million times as quick.
 
-Numbers run along (poles, roots, systems): sums over poles are then quickest, as systems are many.
+Numbers run along (roots, poles, systems), systems being many: sums over poles are then products of matrices.
 """
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
+import numpy.typing as npt
 
 from drying.arrays import Array
 
-_STEPS = 60  # five are usual; each that leaves the bracket halves it
+_ALL_TOGETHER = 3  # steps that nearly all roots need
+_STEPS = 60  # of the few others; each that leaves the bracket halves it
+_LAST_STEP = 1e-9  # of its root: as steps go on by their squares, none would be felt after it
 _DIGITS = 8.0 * np.finfo(np.float64).eps
 _NO_LEAK = 1e-100  # 1/s times capacity: so slow a leak is none, and needs no case of its own
 
@@ -37,51 +42,88 @@ def decays(leak: Array, capacity: Array, rates: Array) -> tuple[Array, Array]:
     away, roots = _between(gas, weights, np.concatenate([np.zeros((1, gas.size)), strand_rates]))
     # The quickest has no pole above it. The roots sum up to the trace, of which it is nearly all.
     last = weights.sum(axis=0) / gas + strand_rates.sum(axis=0) - roots.sum(axis=0)
-    away = np.concatenate([away[1:], (strand_rates - last)[:, None]], axis=1)
-    strand = of_each_cell(np.sqrt(capacity[:, 1:] / capacity[:, :1]) * rates)[:, None] / away
-    length = np.sqrt(1.0 + np.einsum("prm,prm->rm", strand, strand))
-    vectors = np.concatenate([1.0 / length[None], strand / length])[:, ::-1]
+    away = np.concatenate([away[:, 1:], (strand_rates - last)[None]])
+    strand = of_each_cell(np.sqrt(capacity[:, 1:] / capacity[:, :1]) * rates) / away
+    length = np.sqrt(1.0 + np.einsum("rpm,rpm->rm", strand, strand))[:, None]
+    vectors = np.concatenate([1.0 / length, strand / length], axis=1)[::-1]
     found = np.concatenate([roots, last[None]])[::-1]
-    return -found.T.reshape(shape), vectors.transpose(2, 0, 1).reshape(*shape, shape[-1])
+    return -found.T.reshape(shape), vectors.transpose(2, 1, 0).reshape(*shape, shape[-1])
 
 
 def _between(gas: Array, weights: Array, poles: Array) -> tuple[Array, Array]:
     """The root between each two poles of gas + Σ weights / (poles - x), which rises all along between them: how far
-    each pole lies from it, shape (poles, roots, systems), and itself.
+    each pole lies from it, shape (roots, poles, systems), and itself.
     """
     low, high, each = poles[:-1], poles[1:], np.arange(len(poles) - 1)
     gap, left, right = high - low, weights[:-1], weights[1:]
-    at_middle = gas + np.einsum("pm,prm->rm", weights, 1.0 / (poles[:, None] - (low + high) / 2.0))
+    at_middle = gas + np.einsum("pm,rpm->rm", weights, 1.0 / (poles - (low + high)[:, None] / 2.0))
     near_low = at_middle >= 0.0
     origin = np.where(near_low, low, high)
-    from_origin = poles[:, None] - origin
     # To begin with, all other poles count as they do in the middle.
     rest = at_middle + 2.0 * (left - right) / gap
     first = np.where(near_low, rest, -rest) * gap + left + right
     root = _nearer(first, np.where(near_low, left, -right) * gap, rest)
     least, most = np.where(near_low, 0.0, -gap / 2.0), np.where(near_low, gap / 2.0, 0.0)
+    below = np.asarray(each[:, None] >= np.arange(len(poles)), dtype=np.float64)
+    sides = np.stack([below, 1.0 - below], axis=1)
+    sought = _Sought(gas, weights, poles - origin[:, None], sides, low - origin, high - origin, least, most)
     root = _kept_within(root, least, most)
-    below = np.asarray(each[None, :] >= np.arange(len(poles))[:, None], dtype=np.float64)
-    for _ in range(_STEPS):
-        away = from_origin - root
-        share = weights[:, None] / away
-        under, over = _on_each_side(share, below)
-        value = gas + under + over
-        moving = np.abs(value) > _DIGITS * (gas + over - under)
-        if not moving.any():
-            break
+    for _ in range(_ALL_TOGETHER):
+        root, moving = sought.nearer(root)
+    if moving.any():
+        root[moving] = sought.only(np.nonzero(moving)).settled(root[moving])
+    return sought.from_origin - root[:, None], origin + root
+
+
+@dataclass(frozen=True)
+class _Sought:
+    """Roots that are searched for, each between its own poles: all numbers from the pole that it lies nearer to, shape
+    (roots, poles, systems). `sides`: which poles lie under a root and which over it, (roots, 2, poles); `low` and
+    `high`: the two about it; `least` and `most`: between what it was found to lie, which goes on changing.
+    """
+
+    gas: Array
+    weights: Array
+    from_origin: Array
+    sides: Array
+    low: Array
+    high: Array
+    least: Array
+    most: Array
+
+    def only(self, some: tuple[npt.NDArray[np.intp], ...]) -> _Sought:
+        """Some roots (roots, systems) alone, as if each had a system of its own."""
+        of_root, of_system = some
+        weights, from_origin = self.weights.T[of_system], self.from_origin[of_root, :, of_system]
+        low, high, least, most = (of[some][:, None] for of in (self.low, self.high, self.least, self.most))
+        return _Sought(
+            *(self.gas[of_system][:, None], weights[..., None], from_origin[..., None], self.sides[of_root]),
+            *(low, high, least, most),
+        )
+
+    def nearer(self, root: Array) -> tuple[Array, npt.NDArray[np.bool_]]:
+        """From guesses of the roots to nearer ones, and which of them may still lack digits."""
+        away = self.from_origin - root[:, None]
+        share = self.weights / away
+        under, over = (self.sides @ share).swapaxes(0, 1)
+        value = self.gas + under + over
+        off = np.abs(value) > _DIGITS * (self.gas + over - under)
         share /= away
-        low_slope, high_slope = _on_each_side(share, below)
-        least, most = np.where(value < 0.0, root, least), np.where(value < 0.0, most, root)
-        step = _middle_way(value, low_slope, high_slope, away[each, each], away[each + 1, each])
-        root = np.where(moving, _kept_within(root + step, least, most), root)
-    return away, origin + root
+        slopes = (self.sides @ share).swapaxes(0, 1)
+        self.least[...] = np.where(value < 0.0, root, self.least)
+        self.most[...] = np.where(value < 0.0, self.most, root)
+        step = _middle_way(value, slopes[0], slopes[1], self.low - root, self.high - root)
+        onward = np.where(off, _kept_within(root + step, self.least, self.most), root)
+        return onward, off & (np.abs(onward - root) > _LAST_STEP * np.abs(root))
 
-
-def _on_each_side(of_pole: Array, below: Array) -> tuple[Array, Array]:
-    """Sums over the poles under each root, and over it."""
-    under = np.einsum("prm,pr->rm", of_pole, below)
-    return np.asarray(under), np.asarray(np.einsum("prm,pr->rm", of_pole, 1.0 - below))
+    def settled(self, root: Array) -> Array:
+        """From guesses of some roots alone to all their digits."""
+        for _ in range(_STEPS):
+            found, moving = self.nearer(root[:, None])
+            root = found[:, 0]
+            if not moving.any():
+                break
+        return root
 
 
 def _middle_way(value: Array, low_slope: Array, high_slope: Array, to_low: Array, to_high: Array) -> Array:

@@ -11,7 +11,7 @@ air. Henry's law is solved exactly in time in `linear`, cubic isotherms are inte
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from itertools import zip_longest
 
@@ -56,6 +56,11 @@ def _solver(filament: Filament) -> Solver:
     if filament.winding is None:
         return _advance_coils
     return cubic.advance if is_stepped(filament) else linear.advance
+
+
+def know_ahead(met: Iterable[tuple[Filament, Segment]]) -> None:
+    """Work out together what bodies will need, piece by piece, in segments that they will meet."""
+    linear.know((f, s.temp_c, s.vent_m3_h) for f, s in met if _solver(f) is linear.advance)
 
 
 def after_segment(filament: Filament, segment: Segment, state: State) -> State:
@@ -121,6 +126,12 @@ class _Followed:
     found: Array
     begin_h: float = 0.0
 
+    def ahead(self) -> list[Segment]:
+        """The segments of which something will be asked."""
+        begins = np.cumsum([0.0, *(segment.duration_h for segment in self.segments[:-1])])
+        last = self.time_h.max(initial=0.0)
+        return [s for s, begin in zip(self.segments, begins, strict=True) if begin < last or begin == 0.0]
+
     def is_done(self, n: int) -> bool:
         """Whether nothing is asked of a segment: it has none so far, or no time lies in it or after it."""
         return n >= len(self.segments) or self.begin_h >= self.time_h.max(initial=0.0)
@@ -160,6 +171,7 @@ def _side_by_side(cases: Sequence[Case], time_h: Sequence[Array]) -> list[_Follo
         _require_times(segments, times)
         first = np.full(times.shape, mean_moisture_pct(filament, state))
         followed.append(_Followed(filament, segments, times, state, first))
+    know_ahead((each.filament, segment) for each in followed for segment in each.ahead())
     for n in range(max(len(segments) for _, _, segments in cases)):
         here = [each for each in followed if n == 0 or not each.is_done(n)]
         if not here:

@@ -8,7 +8,7 @@ from contextlib import redirect_stderr, redirect_stdout
 from dataclasses import replace
 from itertools import groupby, pairwise
 from pathlib import Path
-from unittest import TestCase
+from unittest import TestCase, mock
 
 import numpy as np
 from hypothesis import given
@@ -25,6 +25,7 @@ from drying.materials.properties import all_materials, material
 from drying.materials.sorption import equilibrium_moisture_pct
 from drying.planning.forecast import Asked, forecast_bands
 from drying.quantity import Quantity
+from drying.transport import linear
 from drying.transport.heat import effective_temperature_c, warmed_up
 from drying.transport.outer import outer_moisture_pct, ring_weights, turns_of
 from drying.transport.solve import after_segment, course, courses, end_states, follow
@@ -192,6 +193,20 @@ class SideBySide(TestCase):
             for (polymer, state, segments), found, end in zip(asked, together, ends, strict=True):
                 np.testing.assert_allclose(found, course(polymer, state, segments, TIMES), rtol=1e-11)
                 np.testing.assert_allclose(end.strand, follow(polymer, state, segments).strand, rtol=1e-11)
+
+
+class Ahead(TestCase):
+    def test_what_courses_will_meet_is_worked_out_at_one_go_and_nothing_that_they_will_not(self):
+        linear.kept_modes.cache_clear()
+        steps = [Segment(2.0, temp_c, ROOM, 0.08) for temp_c in (30.0, 40.0, 50.0, 60.0)]
+        cases = [(f, even_state(f, 0.3), steps) for f in (Filament(material("petg")), Filament(material("pla")))]
+        with mock.patch.object(linear, "_diagonalised", wraps=linear._diagonalised) as worked:
+            courses(cases, [np.array([1.0, 3.0]), np.array([5.0])])
+        [met] = [call.args[0] for call in worked.call_args_list]
+        self.assertEqual(
+            sorted((f.material.name, temp_c) for f, temp_c, _ in met),
+            sorted([("PETG", 30.0), ("PETG", 40.0), ("PLA", 30.0), ("PLA", 40.0), ("PLA", 50.0)]),
+        )
 
 
 class Uses(TestCase):
