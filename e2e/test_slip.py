@@ -74,3 +74,24 @@ class OverThePage(BrowserCase):
         expect(field).to_have_value("Gear stock")
         self.page.keyboard.press("Escape")
         expect(self.slip()).to_have_count(0)
+
+    def test_signing_in_again_comes_over_it_takes_the_focus_and_leaves_what_was_typed(self):
+        self.expected_errors = "401 (Unauthorized)"
+        gone = {"open": True, "signed_in": False, "name": None, "role": None}
+        self.open("/")
+        self.page.keyboard.press("w")
+        reading = self.page.get_by_label("The scale reads")
+        reading.fill("796")
+        self.page.route("**/api/session/", lambda route: route.fulfill(json=gone))
+        self.page.route("**/api/lanes/", lambda route: route.fulfill(status=401, json={"detail": "Sign in."}))
+        self.page.evaluate("dispatchEvent(new Event('visibilitychange'))")  # coming back, the page asks anew
+        sign_in = self.page.get_by_role("dialog", name="Sign in")
+        expect(sign_in.get_by_role("heading", level=1)).to_be_visible()
+        sign_in.get_by_label("Name").click()
+        self.page.keyboard.type("Nell")
+        self.page.keyboard.press("Tab")
+        self.page.keyboard.type("a dry night")
+        self.page.keyboard.press("Escape")
+        expect(sign_in.get_by_label("Name")).to_have_value("Nell")
+        expect(sign_in.get_by_label("Password")).to_have_value("a dry night")
+        expect(reading).to_have_value("796")

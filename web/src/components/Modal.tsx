@@ -23,8 +23,8 @@ interface Props {
 
 const TitleId = createContext<string | undefined>(undefined);
 
-/** What opens from within it lies in a place of its own, and may have the focus too. */
-const opened = () => document.querySelectorAll("[data-headlessui-portal]");
+/** What may have the focus too: lists that open from within, in places of their own, and a modal that came over it. */
+const opened = () => document.querySelectorAll("[data-headlessui-portal], [role=dialog]");
 
 /** Lies over the page and keeps the focus until it is left, then gives it back. Mounted while it is open, not before. */
 export function Modal({ label, onLeave, onKeyDown, className, children }: Props) {
