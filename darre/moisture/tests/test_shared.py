@@ -208,6 +208,7 @@ class WhatMayCome(Kept):
 class Warm(Shed):
     def test_what_is_worked_out_before_the_first_page_is_what_the_page_shows(self):
         moisture_state().forget()
+        self.enterContext(mock.patch.object(timezone, "now", return_value=timezone.now()))
         # The test's own connection stays open.
         with mock.patch("darre.moisture.warm.connection"), mock.patch.object(threading, "Thread", Now):
             warm_up(known=True)
