@@ -126,15 +126,10 @@ class _Followed:
     found: Array
     begin_h: float = 0.0
 
-    def ahead(self) -> list[Segment]:
-        """The segments of which something will be asked."""
-        begins = np.cumsum([0.0, *(segment.duration_h for segment in self.segments[:-1])])
-        last = self.time_h.max(initial=0.0)
-        return [s for s, begin in zip(self.segments, begins, strict=True) if begin < last or begin == 0.0]
-
-    def is_done(self, n: int) -> bool:
-        """Whether nothing is asked of a segment: it has none so far, or no time lies in it or after it."""
-        return n >= len(self.segments) or self.begin_h >= self.time_h.max(initial=0.0)
+    def asked(self) -> list[Segment]:
+        """The segments of which something is asked: the first, and each in or after which a time lies."""
+        ends_h = np.cumsum([segment.duration_h for segment in self.segments[:-1]])
+        return list(self.segments[: 1 + int(np.searchsorted(ends_h, self.time_h.max(initial=0.0)))])
 
 
 def courses(cases: Sequence[Case], time_h: Sequence[Array]) -> list[Array]:
@@ -171,11 +166,10 @@ def _side_by_side(cases: Sequence[Case], time_h: Sequence[Array]) -> list[_Follo
         _require_times(segments, times)
         first = np.full(times.shape, mean_moisture_pct(filament, state))
         followed.append(_Followed(filament, segments, times, state, first))
-    know_ahead((each.filament, segment) for each in followed for segment in each.ahead())
-    for n in range(max(len(segments) for _, _, segments in cases)):
-        here = [each for each in followed if n == 0 or not each.is_done(n)]
-        if not here:
-            break
+    asked = [each.asked() for each in followed]
+    know_ahead((each.filament, segment) for each, its in zip(followed, asked, strict=True) for segment in its)
+    for n in range(max(len(its) for its in asked)):
+        here = [each for each, its in zip(followed, asked, strict=True) if n < len(its)]
         inside = [times_inside(each.segments[n], each.begin_h, each.time_h) for each in here]
         reached = solve(
             [(each.filament, each.segments[n], each.state) for each in here],
