@@ -1,8 +1,8 @@
-import { useEffect, useEffectEvent } from "react";
+import { useKeydown } from "../components/useKeydown";
 
 /** Single keys as acts, from anywhere but a field, an open dialog or a menu. */
 export function useKeys(acts: Record<string, () => void>) {
-  const press = useEffectEvent((event: KeyboardEvent) => {
+  useKeydown((event) => {
     if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return;
     const from = event.target instanceof HTMLElement ? event.target : null;
     if (from?.closest("input:not([type=range]), textarea, select, [role=menu], [role=listbox]")) return;
@@ -12,10 +12,4 @@ export function useKeys(acts: Record<string, () => void>) {
     event.preventDefault();
     act();
   });
-  useEffect(() => {
-    document.addEventListener("keydown", press);
-    return () => {
-      document.removeEventListener("keydown", press);
-    };
-  }, []);
 }

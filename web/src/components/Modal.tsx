@@ -1,15 +1,7 @@
 import { FocusTrap } from "@headlessui/react";
-import {
-  createContext,
-  type KeyboardEvent,
-  type ReactNode,
-  useContext,
-  useEffect,
-  useEffectEvent,
-  useId,
-  useRef,
-} from "react";
+import { createContext, type KeyboardEvent, type ReactNode, useContext, useId, useRef } from "react";
 import { createPortal } from "react-dom";
+import { useKeydown } from "./useKeydown";
 
 interface Props {
   /** What it is called, where no `ModalTitle` within says so. */
@@ -30,18 +22,12 @@ const opened = () => document.querySelectorAll("[data-headlessui-portal], [role=
 export function Modal({ label, onLeave, onKeyDown, className, children }: Props) {
   const titleId = useId();
   const own = useRef<HTMLElement>(null);
-  const leave = useEffectEvent((event: globalThis.KeyboardEvent) => {
+  useKeydown((event) => {
     const last = [...document.querySelectorAll("[role=dialog]")].at(-1);
     if (event.key !== "Escape" || event.defaultPrevented || last !== own.current) return;
     event.preventDefault();
     onLeave();
   });
-  useEffect(() => {
-    document.addEventListener("keydown", leave);
-    return () => {
-      document.removeEventListener("keydown", leave);
-    };
-  }, []);
   return createPortal(
     <FocusTrap
       ref={own}

@@ -1,11 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useEffectEvent, useState } from "react";
+import { useState } from "react";
 import { type Place } from "../../api/client";
 import { useMoveSpools } from "../spools/acts";
 import { lanes as lanesQuery } from "./queries";
 import { places as placesQuery } from "../storage/queries";
 import { clock, fromLocalField } from "../../domain/times";
 import { useOrLater } from "../outbox/useOrLater";
+import { useKeydown } from "../../components/useKeydown";
 import { useShell } from "../../components/shell";
 import { JustNow } from "../../components/JustNow";
 import { SomePicker } from "../../components/Picker";
@@ -46,7 +47,7 @@ export function MoveSlip({ asked, onClose }: { asked: readonly number[]; onClose
     }
   }
 
-  const press = useEffectEvent((event: KeyboardEvent) => {
+  useKeydown((event) => {
     if (event.target instanceof HTMLInputElement || event.ctrlKey || event.metaKey || event.altKey) return;
     const place = places[Number(event.key) - 1];
     if (/^[1-9]$/.test(event.key) && place) {
@@ -54,12 +55,6 @@ export function MoveSlip({ asked, onClose }: { asked: readonly number[]; onClose
       void put(place);
     }
   });
-  useEffect(() => {
-    document.addEventListener("keydown", press);
-    return () => {
-      document.removeEventListener("keydown", press);
-    };
-  }, []);
 
   return (
     <Slip
