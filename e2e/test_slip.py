@@ -87,7 +87,7 @@ class OverThePage(BrowserCase):
         self.page.evaluate("dispatchEvent(new Event('visibilitychange'))")  # coming back, the page asks anew
         sign_in = self.page.get_by_role("dialog", name="Sign in")
         expect(sign_in.get_by_role("heading", level=1)).to_be_visible()
-        sign_in.get_by_label("Name").click()
+        expect(sign_in.get_by_label("Name")).to_be_focused()
         self.page.keyboard.type("Nell")
         self.page.keyboard.press("Tab")
         self.page.keyboard.type("a dry night")

@@ -33,8 +33,8 @@ from drying.transport import (
     Segment,
     State,
     even_state,
-    know_ahead,
     mean_moisture_pct,
+    prepare,
     stacked_at,
     warmed_by_piece,
 )
@@ -232,7 +232,7 @@ class _Walk:
 
     def to_end(self) -> None:
         """All pieces, as many at one go as nothing else changes in."""
-        know_ahead(
+        prepare(
             (row[n].filament, replace(of[piece], vent_m3_h=None))
             for piece, begin in enumerate(self.edges[:-1])
             for n in who_is_in(self.occupants[0], begin)

@@ -49,7 +49,7 @@ from drying.transport.solve import (
     end_states,
     follow,
     is_stepped,
-    know_ahead,
+    prepare,
     times_inside,
 )
 from drying.transport.state import (
@@ -152,12 +152,12 @@ __all__ = [
     "in_open_winding",
     "is_stepped",
     "knots_h",
-    "know_ahead",
     "mean_moisture_pct",
     "most_wound_g",
     "next_share",
     "outer_moisture_pct",
     "outer_reader",
+    "prepare",
     "profiled",
     "radius_m",
     "rate_sigma",

@@ -76,9 +76,9 @@ def _modes(conditions: Sequence[_InAir]) -> list[_Modes]:
     return kept_modes().get_each(conditions, _diagonalised)
 
 
-def know(conditions: Iterable[_InAir]) -> None:
-    """Work out at one go the modes in conditions that will be asked for piece by piece, as many as are sure to be kept
-    until then.
+def prepare(conditions: Iterable[_InAir]) -> None:
+    """Work out together the modes in conditions that will be asked for one after another, as many as are sure to be
+    kept until then.
     """
     ahead = list(dict.fromkeys(conditions))[:_AHEAD]
     for free in (True, False):

@@ -58,9 +58,9 @@ def _solver(filament: Filament) -> Solver:
     return cubic.advance if is_stepped(filament) else linear.advance
 
 
-def know_ahead(met: Iterable[tuple[Filament, Segment]]) -> None:
-    """Work out together what bodies will need, piece by piece, in segments that they will meet."""
-    linear.know((f, s.temp_c, s.vent_m3_h) for f, s in met if _solver(f) is linear.advance)
+def prepare(met: Iterable[tuple[Filament, Segment]]) -> None:
+    """Work out together what solving bodies, segment by segment, will need in the segments that they will meet."""
+    linear.prepare((f, s.temp_c, s.vent_m3_h) for f, s in met if _solver(f) is linear.advance)
 
 
 def after_segment(filament: Filament, segment: Segment, state: State) -> State:
@@ -167,8 +167,10 @@ def _side_by_side(cases: Sequence[Case], time_h: Sequence[Array]) -> list[_Follo
         first = np.full(times.shape, mean_moisture_pct(filament, state))
         followed.append(_Followed(filament, segments, times, state, first))
     asked = [each.asked() for each in followed]
-    know_ahead((each.filament, segment) for each, its in zip(followed, asked, strict=True) for segment in its)
-    for n in range(max(len(its) for its in asked)):
+    most = max(len(its) for its in asked)
+    if most > 1:  # one alone is worked out as it is solved
+        prepare((each.filament, segment) for each, its in zip(followed, asked, strict=True) for segment in its)
+    for n in range(most):
         here = [each for each, its in zip(followed, asked, strict=True) if n < len(its)]
         inside = [times_inside(each.segments[n], each.begin_h, each.time_h) for each in here]
         reached = solve(

@@ -20,23 +20,25 @@ export function Entrance() {
       void queries.invalidateQueries({ queryKey: keys.session });
     });
   }, [queries]);
-  const signIn = (
-    <Suspense>
-      <SignIn />
-    </Suspense>
-  );
-  if (asked && !inside) return signIn;
+  if (asked && !inside)
+    return (
+      <Suspense>
+        <SignIn />
+      </Suspense>
+    );
   return (
     <>
       <Shell />
       {asked && (
-        <Modal
-          label="Sign in"
-          onLeave={() => undefined}
-          className="fixed inset-0 z-50 overflow-auto bg-ground"
-        >
-          {signIn}
-        </Modal>
+        <Suspense>
+          <Modal
+            label="Sign in"
+            onLeave={() => undefined}
+            className="fixed inset-0 z-50 overflow-auto bg-ground"
+          >
+            <SignIn />
+          </Modal>
+        </Suspense>
       )}
     </>
   );

@@ -23,14 +23,15 @@ export function Modal({ label, onLeave, onKeyDown, className, children }: Props)
   const titleId = useId();
   const own = useRef<HTMLElement>(null);
   useKeydown((event) => {
-    const last = [...document.querySelectorAll("[role=dialog]")].at(-1);
-    if (event.key !== "Escape" || event.defaultPrevented || last !== own.current) return;
+    if (event.key !== "Escape" || event.defaultPrevented) return;
+    if ([...document.querySelectorAll("[role=dialog]")].at(-1) !== own.current) return;
     event.preventDefault();
     onLeave();
   });
   return createPortal(
     <FocusTrap
       ref={own}
+      initialFocusFallback={own}
       containers={opened}
       role="dialog"
       aria-modal

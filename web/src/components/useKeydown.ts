@@ -1,6 +1,6 @@
 import { useEffect, useEffectEvent } from "react";
 
-/** Hears each key that is pressed on the page, unless something nearer to it stops it. */
+/** Calls `press` for each key pressed anywhere on the page, unless something nearer to it stopped it. */
 export function useKeydown(press: (event: KeyboardEvent) => void) {
   const hear = useEffectEvent(press);
   useEffect(() => {
