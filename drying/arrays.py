@@ -1,4 +1,4 @@
-"""The one kind of array in the core: real numbers in double precision, any shape; and how a spread is summed up."""
+"""The arrays of the core, of any shape: real numbers in double precision, and counts; and how a spread is summed up."""
 
 from __future__ import annotations
 
@@ -9,6 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 Array = npt.NDArray[np.float64]
+Counts = npt.NDArray[np.int64]
 
 _SHARES = (0.05, 0.5, 0.95)
 _FEW, _BINS = 2000, 1024

@@ -133,9 +133,19 @@ def install(name: str, what: str, locks: Sequence[str], made: Path) -> None:
 RUNTIME, DEVELOPMENT = ["runtime"], ["runtime", "dev"]
 
 
+def loops() -> None:
+    """The core's loops as machine code, so that no plan waits for it."""
+    modules = [file for file in (ROOT / "drying").rglob("*.py") if "\n@compiled(" in file.read_text()]
+    names = [".".join(file.relative_to(ROOT).with_suffix("").parts) for file in modules]
+    once("loops", [*modules, ROOT / "drying/compiled.py", *lock_files("runtime")],
+         "compiling the core's loops for this machine",
+         lambda: run(BIN / "python", "-c", f"import {', '.join(names)}"), BIN / "python")  # fmt: skip
+
+
 def development() -> None:
     with IN_HAND["python"]:
         install("dev", "installing what Darre runs on and is tested with", DEVELOPMENT, BIN / "mypy")
+        loops()
 
 
 def runtime() -> None:
@@ -143,6 +153,7 @@ def runtime() -> None:
     with IN_HAND["python"]:
         if not is_done("dev", lock_files(*DEVELOPMENT), BIN / "mypy"):
             install("runtime", "installing what Darre runs on", RUNTIME, BIN / "gunicorn")
+        loops()
 
 
 def check_node() -> None:

@@ -14,6 +14,7 @@ from drying.air.psychrometrics import (
     ZERO_C_IN_K,
     RoomAir,
     dew_point_c,
+    saturated_kg_m3,
     saturation_pressure_pa,
     vapour_concentration_g_m3,
 )
@@ -37,6 +38,7 @@ __all__ = [
     "dew_point_c",
     "hourly_room_air",
     "possible",
+    "saturated_kg_m3",
     "saturation_pressure_pa",
     "vapour_concentration_g_m3",
 ]

@@ -7,10 +7,12 @@ give the pressure over ice. Range here: -40 to 200 °C.
 
 from __future__ import annotations
 
+import importlib
+import sys
 from dataclasses import dataclass
 from functools import lru_cache
-
-import psychrolib
+from types import ModuleType
+from typing import cast
 
 from drying.errors import require_range
 
@@ -19,7 +21,24 @@ ZERO_C_IN_K = 273.15
 GAS_CONSTANT = 8.314462618  # J/(mol K), CODATA 2018
 MOLAR_MASS_WATER = 18.015268  # g/mol, IAPWS
 
-psychrolib.SetUnitSystem(psychrolib.SI)
+
+def _as_written() -> ModuleType:
+    """PsychroLib without `numba`, by which it would compile all of itself anew in every process: 3 s, for functions
+    that take microseconds.
+    """
+    before = sys.modules.get("numba")
+    sys.modules["numba"] = cast(ModuleType, None)  # importing it fails, and PsychroLib goes on without
+    try:
+        return importlib.import_module("psychrolib")
+    finally:
+        if before is None:
+            del sys.modules["numba"]
+        else:
+            sys.modules["numba"] = before
+
+
+_PSYCHROLIB = _as_written()
+_PSYCHROLIB.SetUnitSystem(_PSYCHROLIB.SI)
 
 
 @lru_cache(maxsize=65536)
@@ -29,7 +48,7 @@ def saturation_pressure_pa(temp_c: float) -> float:
     Raises OutOfRangeError outside -40 to 200 °C. Source: ASHRAE 2017, see the head of this module.
     """
     require_range("temp_c", temp_c, TEMP_MIN_C, TEMP_MAX_C, "°C")
-    return float(psychrolib.GetSatVapPres(temp_c))
+    return float(_PSYCHROLIB.GetSatVapPres(temp_c))
 
 
 def vapour_pressure_pa(temp_c: float, rh_pct: float) -> float:
@@ -46,6 +65,12 @@ def vapour_concentration_g_m3(temp_c: float, rh_pct: float) -> float:
     return vapour_pressure_pa(temp_c, rh_pct) * MOLAR_MASS_WATER / (GAS_CONSTANT * (temp_c + ZERO_C_IN_K))
 
 
+@lru_cache(maxsize=65536)
+def saturated_kg_m3(temp_c: float) -> float:
+    """Water in saturated air, kg/m³."""
+    return vapour_concentration_g_m3(temp_c, 100.0) / 1000.0
+
+
 def dew_point_c(temp_c: float, rh_pct: float) -> float:
     """Temperature in °C at which this air would be saturated at the same vapour pressure.
 
@@ -53,7 +78,7 @@ def dew_point_c(temp_c: float, rh_pct: float) -> float:
     """
     require_range("rh_pct", rh_pct, 0.01, 100.0, "%")
     require_range("temp_c", temp_c, TEMP_MIN_C, TEMP_MAX_C, "°C")
-    return float(psychrolib.GetTDewPointFromVapPres(temp_c, vapour_pressure_pa(temp_c, rh_pct)))
+    return float(_PSYCHROLIB.GetTDewPointFromVapPres(temp_c, vapour_pressure_pa(temp_c, rh_pct)))
 
 
 def rh_after_heating_pct(temp_c: float, rh_pct: float, heated_c: float) -> float:

@@ -34,7 +34,6 @@ from drying.transport import (
     State,
     even_state,
     mean_moisture_pct,
-    prepare,
     stacked_at,
     warmed_by_piece,
 )
@@ -232,12 +231,6 @@ class _Walk:
 
     def to_end(self) -> None:
         """All pieces, as many at one go as nothing else changes in."""
-        prepare(
-            (row[n].filament, replace(of[piece], vent_m3_h=None))
-            for piece, begin in enumerate(self.edges[:-1])
-            for n in who_is_in(self.occupants[0], begin)
-            for row, of in zip(self.occupants, self.strand, strict=True)
-        )
         warms = [any(of[n].temp_c != of[n - 1].temp_c for of in self.strand) for n in range(len(self.goes_on))]
         begins = [n for n, (on, warm) in enumerate(zip(self.goes_on, warms, strict=True)) if warm or not on]
         for first, after in pairwise([*begins, len(self.goes_on)]):

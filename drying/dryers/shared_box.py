@@ -17,15 +17,14 @@ from functools import cache
 import numpy as np
 import numpy.typing as npt
 
-from drying.air import Flow, RoomAir, possible, vapour_concentration_g_m3
+from drying.air import Flow, RoomAir, possible, saturated_kg_m3
 from drying.arrays import Array
 from drying.cache import Cache
 from drying.dryers.windings import Windings, stepped
 from drying.errors import OutOfRangeError
 from drying.transport import (
-    REST_WEIGHT,
-    STRAND_WEIGHTS,
     Filament,
+    Followed,
     Segment,
     Slots,
     State,
@@ -76,16 +75,17 @@ class _Run:
             for states, segment in zip(starts, segments, strict=True)
             for filament, state in zip(filaments, states, strict=True)
         ]
-        carries = [(s.vent_m3_h or 0.0) * vapour_concentration_g_m3(s.temp_c, 100.0) / 1000.0 for s in segments]
+        carries = [(s.vent_m3_h or 0.0) * saturated_kg_m3(s.temp_c) for s in segments]
         self.flow = Flow(np.array(carries), np.array([s.activity for s in segments]))
-        self.slots = Slots([(filament, segment.temp_c) for segment in segments for filament in filaments])
         self.knot_h, self.inside, self.met = (
             np.zeros(1),
             [self.windings.inside(*stacked_at(warm))],
             [self.flow.incoming],
         )
-        self.gas, self.strand = self.windings.arrays(self.inside)
-        self.water = self.slots.water(self.gas)
+        gas, strand = self.windings.arrays(self.inside)
+        mass = np.stack([grid(f.winding).mass for f in filaments if f.winding is not None])
+        slots = Slots([(filament, segment.temp_c) for segment in segments for filament in filaments])
+        self.held = Followed(slots, np.tile(mass, (len(segments), 1)), slots.water(gas), gas, strand)
 
     def to(self, hours: float) -> _Run:
         """The same until there are knots enough for so many hours."""
@@ -99,15 +99,14 @@ class _Run:
             found.inside.append(inside)
             found.met.append(activity)
         gas, strand = self.windings.arrays(found.inside[self.knot_h.size :])
-        found.gas, found.strand = np.concatenate([self.gas, gas]), np.concatenate([self.strand, strand])
-        found.water, found.knot_h = self.slots.water(found.gas), np.array(knots)
+        found.held, found.knot_h = self.held.with_more(gas, strand), np.array(knots)
         return found
 
 
 @cache
 def kept_runs() -> Cache[_Run]:
     """The last runs by what they are of: a plan asks for the same to find its hours and to show them."""
-    return Cache(_KEPT_BYTES, lambda run: 2 * (run.gas.nbytes + run.strand.nbytes))
+    return Cache(_KEPT_BYTES, lambda run: 2 * (run.held.gas.nbytes + run.held.strand.nbytes))
 
 
 def _run(filaments: Sequence[Filament], starts: Sequence[Sequence[State]], segments: Sequence[Segment]) -> _Run:
@@ -127,33 +126,13 @@ def _onward(met: Sequence[Array]) -> Array:
     return met[-1] if len(met) < 3 else possible(2.0 * met[-1] - met[-2])
 
 
-def _between(run: _Run, box: int, temp_c: float, time_h: Array) -> tuple[Slots, Array, Array, Array]:
-    """The wound spools of a box at any times: what they are, gas, the strand's mean of modes, both (times, spools,
-    nodes), and the strand at the last of the times. Water is what is interpolated, so none is made or lost.
+def _at(run: _Run, box: int, temp_c: float, time_h: Array, end_h: float) -> tuple[Array, list[State]]:
+    """Of each wound spool of a box its moisture at any times, % of dry mass, shape (spools, times), and its state at an
+    hour.
     """
-    each = len(run.filaments)
-    here = slice(box * each, (box + 1) * each)
-    rows, weights = four_knots(run.knot_h, time_h)
-    slots = Slots([(filament, temp_c) for filament in run.filaments])
-    water = np.einsum("tk,tkcn->tcn", weights, run.water[:, here][rows])
-    gas = slots.gas_of(water, np.einsum("tk,tkcn->tcn", weights, run.gas[:, here][rows]))
-    of_modes = np.einsum("tk,tkcn->tcn", weights, (run.strand[:, here] @ STRAND_WEIGHTS)[rows])
-    return slots, gas, of_modes, np.einsum("k,kcnm->cnm", weights[-1], run.strand[rows[-1]][:, here])
-
-
-def _moisture(run: _Run, box: int, temp_c: float, time_h: Array) -> Array:
-    """Of each wound spool of a box, % of dry mass, shape (spools, times)."""
-    if time_h.size == 0:
-        return np.empty((len(run.filaments), 0))
-    slots, gas, of_modes, _ = _between(run, box, temp_c, time_h)
-    share = np.stack([grid(f.winding).mass for f in run.filaments if f.winding is not None])
-    return np.asarray(np.sum(share * (of_modes + REST_WEIGHT * slots.held(gas)), axis=2).T)
-
-
-def _states(run: _Run, box: int, temp_c: float, time_h: float) -> list[State]:
-    """Of each wound spool of a box: by itself, so that no digit hangs on what else is asked for."""
-    _, gas, _, strand = _between(run, box, temp_c, np.array([time_h]))
-    return [State(g, s, temp_c) for g, s in zip(gas[-1], strand, strict=True)]
+    each, asked = len(run.filaments), np.append(time_h, end_h)
+    found = [run.held.at(case, run.knot_h, asked) for case in range(box * each, (box + 1) * each)]
+    return np.stack([moisture[:-1] for moisture, *_ in found]), [State(gas, strand, temp_c) for _, gas, strand in found]
 
 
 def _coil(
@@ -201,8 +180,7 @@ def shared_courses(
     run = _run([filaments[n] for n in wound], [[begin[n] for n in wound] for begin, _ in begun], wholes)
     found = []
     for box, ((begin, gone), segment, whole) in enumerate(zip(begun, segments, wholes, strict=True)):
-        rows = _moisture(run, box, segment.temp_c, gone + times[box])
-        ends = _states(run, box, segment.temp_c, whole.duration_h)
+        rows, ends = _at(run, box, segment.temp_c, gone + times[box], whole.duration_h)
         of_wound = dict(zip(wound, zip(rows, ends, strict=True), strict=True))
         each = [
             of_wound[n] if n in of_wound else _coil(filament, begin[n], whole, run, box, gone + times[box])

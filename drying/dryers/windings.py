@@ -103,7 +103,7 @@ class Windings:
             parts.append((self.cubic_at, self.slots.gas_of(slot, near), strand))
         back = np.argsort(np.concatenate([at for at, _, _ in parts]))
         gas, strand = (np.concatenate([part[k] for part in parts], axis=1)[:, back] for k in (1, 2))
-        return gas, strand
+        return np.ascontiguousarray(gas), np.ascontiguousarray(strand)
 
     def water_kg(self, inside: Inside) -> Array:
         """All water in the windings of each box, shape (boxes,)."""
@@ -144,8 +144,6 @@ class Windings:
         """The same for steps of these lengths, h, whole and halved: what each needs is worked out together."""
         other = copy.copy(self)
         other._steps = self._henry(steps_h)
-        if self.cubic is not None:
-            other.cubic = self.cubic.prepared(steps_h)
         return other
 
     def _henry(self, steps_h: Sequence[float]) -> dict[float, _Henry]:

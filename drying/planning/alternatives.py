@@ -7,9 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
-import psychrolib
-
-from drying.air import RoomAir, saturation_pressure_pa
+from drying.air import RoomAir, dew_point_c, saturation_pressure_pa
 from drying.dryers import Dryer, DryerKind, Limit, Load, Setup, above_tg, broken_limits, hottest_c
 from drying.errors import OutOfRangeError
 from drying.materials import activity_of_moisture
@@ -147,7 +145,7 @@ def _in_drier_air(setup: Setup) -> list[_Way]:
     rh = 100.0 * pressure / saturation_pressure_pa(room_c)
     if not 1.0 <= rh < setup.room.rh_pct:
         return []
-    dew_point = float(psychrolib.GetTDewPointFromVapPres(room_c, pressure))
+    dew_point = dew_point_c(room_c, rh)
     return [_Way(AlternativeKind.DRIER_NIGHT, replace(setup, room=RoomAir(room_c, rh)), dew_point_c=dew_point)]
 
 

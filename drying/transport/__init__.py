@@ -6,6 +6,7 @@ Knows nothing of dryers, scales or runs.
 
 from drying.transport.cubic import (
     Conditions,
+    Followed,
     Sought,
     are_enough,
     extrapolated,
@@ -49,7 +50,6 @@ from drying.transport.solve import (
     end_states,
     follow,
     is_stepped,
-    prepare,
     times_inside,
 )
 from drying.transport.state import (
@@ -116,6 +116,7 @@ __all__ = [
     "Cells",
     "Conditions",
     "Filament",
+    "Followed",
     "FreeAir",
     "Grid",
     "Lesson",
@@ -157,7 +158,6 @@ __all__ = [
     "next_share",
     "outer_moisture_pct",
     "outer_reader",
-    "prepare",
     "profiled",
     "radius_m",
     "rate_sigma",

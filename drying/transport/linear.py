@@ -6,28 +6,25 @@ modes for each, which is diagonalised once for a set of conditions (see `arrow`)
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
-from functools import cache
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import cache, lru_cache
 
 import numpy as np
 
-from drying.air import vapour_concentration_g_m3
 from drying.arrays import Array
 from drying.cache import Cache
 from drying.grouping import alike
-from drying.transport.arrow import decays
 from drying.transport.state import (
     REST_WEIGHT,
     STRAND_WEIGHTS,
     Filament,
     Segment,
+    Slots,
     State,
     face_conductance,
-    gas_capacity,
-    strand_density,
 )
-from drying.transport.winding import Winding, grid, vapour_diffusivity_m2_s
+from drying.transport.winding import Winding, gas_conductivity, grid
 
 
 @dataclass(frozen=True)
@@ -55,8 +52,7 @@ class _Modes:
     rate: Array
 
 
-_AT_ONCE = 40  # ten take a third longer each, and more are no quicker
-_KEPT, _AHEAD = 512, 256  # modes
+_KEPT = 512  # modes
 _UNHEARD = 1e-13  # modes that have decayed to less than this of the largest do not show in the last digits
 
 _InAir = tuple[Filament, float, float | None]
@@ -70,60 +66,57 @@ def kept_modes() -> Cache[_Modes]:
 
 
 def _modes(conditions: Sequence[_InAir]) -> list[_Modes]:
-    """The modes in several conditions: all free, or none. Those that are not known yet are diagonalised at one go,
-    which is twice as quick.
-    """
+    """The modes in several conditions: all free, or none."""
     return kept_modes().get_each(conditions, _diagonalised)
 
 
-def prepare(conditions: Iterable[_InAir]) -> None:
-    """Work out together the modes in conditions that will be asked for one after another, as many as are sure to be
-    kept until then.
-    """
-    ahead = list(dict.fromkeys(conditions))[:_AHEAD]
-    for free in (True, False):
-        _modes([each for each in ahead if (each[2] is None) is free])
-
-
 def _diagonalised(conditions: Sequence[_InAir]) -> list[_Modes]:
+    from drying.transport.arrow import decays  # compiled, see there
+
     wound = [(f.winding, temp_c, flow) for f, temp_c, flow in conditions if f.winding is not None]
     pack_of = dict(zip(dict.fromkeys(wound), _packs(list(dict.fromkeys(wound))), strict=True))
     packs = [pack_of[each] for each in wound]
-    capacity = np.stack([_capacity(filament, temp_c) for filament, temp_c, _ in conditions])
+    capacity = _capacities([(filament, temp_c) for filament, temp_c, _ in conditions])
     face_rate = np.stack([filament.strand_rates_per_s(temp_c) for filament, temp_c, _ in conditions])
     leak = np.stack([pack.leak for pack in packs])
-    found: list[tuple[_Pack, Array, Array, Array, Array]] = []
-    for at in range(0, len(packs), _AT_ONCE):
-        some = slice(at, at + _AT_ONCE)
-        rate, turn = decays(leak[some], capacity[some], face_rate[some])
-        found += zip(packs[some], capacity[some], face_rate[some], turn, rate, strict=True)
-    return [_Modes(*each) for each in found]
+    rate, turn = decays(leak, capacity, face_rate)
+    each = zip(packs, capacity, face_rate, map(np.copy, turn), rate, strict=True)  # none holds on to all the others'
+    return [_Modes(*its) for its in each]
 
 
-def _capacity(filament: Filament, temp_c: float) -> Array:
-    """Of the gas with what follows it at once, then of the strand's modes: kg/m³ per unit activity."""
-    assert filament.winding is not None
-    held = strand_density(filament) * filament.material.k1.value / 100.0
-    return np.concatenate([[gas_capacity(filament.winding, temp_c) + held * REST_WEIGHT], held * STRAND_WEIGHTS])
+def _capacities(cases: Sequence[tuple[Filament, float]]) -> Array:
+    """Of the gas with what follows it at once, then of the strand's modes: kg/m³ per unit activity, (cases, parts)."""
+    slots = Slots(cases)
+    return np.hstack([slots.gas_capacity + slots.rest * slots.k1, slots.density * slots.k1 * STRAND_WEIGHTS])
 
 
 def _packs(wound: Sequence[tuple[Winding, float, float | None]]) -> list[_Pack]:
-    """Of several windings at their temperatures and exchange flows, whatever is wound: at one go, as many materials of
-    a forecast share them.
+    """Of several windings at their temperatures and exchange flows, whatever is wound, as many materials of a forecast
+    share them. In free air it is the same at any temperature, but for how fast vapour moves.
     """
-    cells, free = [grid(winding) for winding, _, _ in wound], wound[0][2] is None
-    conductivity = np.array(
-        [vapour_diffusivity_m2_s(w, t) * vapour_concentration_g_m3(t, 100.0) / 1000.0 for w, t, _ in wound]
-    )
-    stiffness = conductivity[:, None, None] * np.stack([c.stiffness for c in cells])
-    root = np.sqrt(np.stack([c.mass for c in cells]))
-    if free:
-        stiffness, root = stiffness[:, :-1, :-1], root[:, :-1]
-    else:
-        stiffness[:, -1, -1] += [face_conductance(w, t, flow or 0.0) for w, t, flow in wound]
-    leak, vectors = np.linalg.eigh(stiffness / (root[:, :, None] * root[:, None, :]))
-    into, back = vectors.swapaxes(1, 2) * root[:, None, :], vectors / root[:, :, None]
-    return [_Pack(free, *each) for each in zip(into, back, leak, strict=True)]
+    conductivity = [gas_conductivity(winding, temp_c) for winding, temp_c, _ in wound]
+    if wound[0][2] is None:
+        still = [_in_free_air(winding) for winding, _, _ in wound]
+        return [replace(pack, leak=k * pack.leak) for k, pack in zip(conductivity, still, strict=True)]
+    cells = [grid(winding) for winding, _, _ in wound]
+    stiffness = np.array(conductivity)[:, None, None] * np.stack([c.stiffness for c in cells])
+    stiffness[:, -1, -1] += [face_conductance(w, t, flow or 0.0) for w, t, flow in wound]
+    parts = _by_itself(stiffness, np.stack([c.mass for c in cells]))
+    return [_Pack(False, *each) for each in zip(*parts, strict=True)]
+
+
+@lru_cache(maxsize=256)
+def _in_free_air(winding: Winding) -> _Pack:
+    """With `leak` for a conductivity of one."""
+    cells = grid(winding)
+    return _Pack(True, *_by_itself(cells.stiffness[:-1, :-1], cells.mass[:-1]))
+
+
+def _by_itself(stiffness: Array, mass: Array) -> tuple[Array, Array, Array]:
+    """`into`, `back` and `leak` of gas in nodes with these shares of the mass, (..., nodes)."""
+    root = np.sqrt(mass)
+    leak, vectors = np.linalg.eigh(stiffness / (root[..., :, None] * root[..., None, :]))
+    return vectors.swapaxes(-1, -2) * root[..., None, :], vectors / root[..., :, None], leak
 
 
 class _Together:
@@ -135,7 +128,8 @@ class _Together:
         packs = [m.pack for m in modes]
         self.free, self.k1 = packs[0].free, np.array(k1)[:, None, None]
         self.into, self.back = np.stack([p.into for p in packs]), np.stack([p.back for p in packs])
-        self.scale = np.sqrt(np.stack([m.capacity for m in modes]))
+        self.capacity = np.stack([m.capacity for m in modes])
+        self.scale = np.sqrt(self.capacity)
         self.turn, self.rate = np.stack([m.turn for m in modes]), np.stack([m.rate for m in modes])
         self.face_rate = np.stack([m.face_rate for m in modes])
 
@@ -177,14 +171,11 @@ class FreeAir:
         nodes = self.together.back.shape[1] + 1
         even = np.ones((count, nodes, STRAND_WEIGHTS.size)) * self.together.k1
         self.at_rest = self.amplitudes(np.ones((count, nodes)), even)
-        density = np.array([strand_density(filament) / 100.0 for filament, _ in cases])[:, None]
-        gaps = np.array([[gas_capacity(f.winding, temp_c)] for f, temp_c in cases if f.winding is not None])
-        k1 = self.together.k1[:, :, 0]
-        self.weights = np.concatenate([gaps + density * k1 * REST_WEIGHT, density * k1 * STRAND_WEIGHTS], axis=1)
         mass = np.stack([grid(f.winding).mass for f, _ in cases if f.winding is not None])
         of_pack = (mass[:, None, :-1] @ self.together.back)[:, 0]
-        of_own = np.einsum("cjes,cje->cjs", self.together.turn, self.weights[:, None, :] / self.together.scale[:, None])
-        face = mass[:, -1:] * np.concatenate([density * STRAND_WEIGHTS, self.weights[:, :1]], axis=1)
+        of_own = np.einsum("cjes,cje->cjs", self.together.turn, self.together.scale[:, None])
+        capacity, k1 = self.together.capacity, self.together.k1[:, :, 0]
+        face = mass[:, -1:] * np.concatenate([capacity[:, 1:] / k1, capacity[:, :1]], axis=1)
         self.water = np.concatenate([(of_pack[:, :, None] * of_own).reshape(count, -1), face], axis=1)
 
     def amplitudes(self, gas: Array, strand: Array) -> Array:
@@ -238,9 +229,10 @@ def advance(cases: Sequence[tuple[Filament, Segment, State]], time_h: Sequence[A
 def _gas_at_warmth(cases: Sequence[tuple[Filament, Segment, State]], modes: Sequence[_Modes]) -> Array:
     """The gas of each case once its temperature is the segment's, as by `at_temperature`."""
     found = np.stack([state.gas for _, _, state in cases])
-    for n, (filament, segment, state) in enumerate(cases):
-        if state.temp_c != segment.temp_c:
-            found[n] *= _capacity(filament, state.temp_c)[0] / modes[n].capacity[0]
+    other = [n for n, (_, segment, state) in enumerate(cases) if state.temp_c != segment.temp_c]
+    if other:
+        before = _capacities([(cases[n][0], cases[n][2].temp_c) for n in other])
+        found[other] *= before[:, :1] / np.array([[modes[n].capacity[0]] for n in other])
     return found
 
 

@@ -17,12 +17,11 @@ from functools import cached_property, lru_cache
 
 import numpy as np
 
-from drying.air import vapour_concentration_g_m3
 from drying.arrays import Array
 from drying.materials import Material, held_pct
 from drying.transport.outer import ring_weights
 from drying.transport.state import REST_WEIGHT, STRAND_RATES, STRAND_WEIGHTS, Filament, gas_capacity, strand_density
-from drying.transport.winding import Winding, grid, radius_m, vapour_diffusivity_m2_s
+from drying.transport.winding import Winding, gas_conductivity, grid, radius_m
 
 WINDING_MODES, _STRAND_MODES = 6, 5
 GROUPS = WINDING_MODES + 1
@@ -172,13 +171,11 @@ def _hour_matrices(
     held = density * taken.slope / 100.0
     gas = gas_capacity(winding, float(degree)) + held * REST_WEIGHT
     capacity = np.concatenate([[gas], held * _WEIGHTS])
-    diffusivity_of_gas = vapour_diffusivity_m2_s(winding, float(degree))
-    conductivity = diffusivity_of_gas * vapour_concentration_g_m3(float(degree), 100.0) / 1000.0
     root = np.sqrt(capacity)
     arrow = np.zeros((leak.size, SIZE, SIZE))
     arrow[:, range(1, SIZE), range(1, SIZE)] = -rate
     arrow[:, 0, 1:] = arrow[:, 1:, 0] = root[1:] / root[0] * rate
-    arrow[:, 0, 0] = -(conductivity * leak + (capacity[1:] * rate).sum()) / capacity[0]
+    arrow[:, 0, 0] = -(gas_conductivity(winding, float(degree)) * leak + (capacity[1:] * rate).sum()) / capacity[0]
     values, turn = np.linalg.eigh(arrow)
     turned = turn * np.exp(np.minimum(values, 0.0) * 3600.0)[:, None, :]
     found[: leak.size] = turned @ turn.transpose(0, 2, 1) / root[None, :, None] * root[None, None, :]

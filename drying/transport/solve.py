@@ -11,7 +11,7 @@ air. Henry's law is solved exactly in time in `linear`, cubic isotherms are inte
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from itertools import zip_longest
 
@@ -56,11 +56,6 @@ def _solver(filament: Filament) -> Solver:
     if filament.winding is None:
         return _advance_coils
     return cubic.advance if is_stepped(filament) else linear.advance
-
-
-def prepare(met: Iterable[tuple[Filament, Segment]]) -> None:
-    """Work out together what solving bodies, segment by segment, will need in the segments that they will meet."""
-    linear.prepare((f, s.temp_c, s.vent_m3_h) for f, s in met if _solver(f) is linear.advance)
 
 
 def after_segment(filament: Filament, segment: Segment, state: State) -> State:
@@ -126,10 +121,10 @@ class _Followed:
     found: Array
     begin_h: float = 0.0
 
-    def asked(self) -> list[Segment]:
-        """The segments of which something is asked: the first, and each in or after which a time lies."""
+    def asked(self) -> int:
+        """Of how many segments something is asked: of the first, and of each in or after which a time lies."""
         ends_h = np.cumsum([segment.duration_h for segment in self.segments[:-1]])
-        return list(self.segments[: 1 + int(np.searchsorted(ends_h, self.time_h.max(initial=0.0)))])
+        return 1 + int(np.searchsorted(ends_h, self.time_h.max(initial=0.0)))
 
 
 def courses(cases: Sequence[Case], time_h: Sequence[Array]) -> list[Array]:
@@ -167,11 +162,8 @@ def _side_by_side(cases: Sequence[Case], time_h: Sequence[Array]) -> list[_Follo
         first = np.full(times.shape, mean_moisture_pct(filament, state))
         followed.append(_Followed(filament, segments, times, state, first))
     asked = [each.asked() for each in followed]
-    most = max(len(its) for its in asked)
-    if most > 1:  # one alone is worked out as it is solved
-        prepare((each.filament, segment) for each, its in zip(followed, asked, strict=True) for segment in its)
-    for n in range(most):
-        here = [each for each, its in zip(followed, asked, strict=True) if n < len(its)]
+    for n in range(max(asked)):
+        here = [each for each, until in zip(followed, asked, strict=True) if n < until]
         inside = [times_inside(each.segments[n], each.begin_h, each.time_h) for each in here]
         reached = solve(
             [(each.filament, each.segments[n], each.state) for each in here],

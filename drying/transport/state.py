@@ -14,7 +14,7 @@ from typing import Any
 import numpy as np
 from scipy.special import jn_zeros
 
-from drying.air import RoomAir, vapour_concentration_g_m3
+from drying.air import RoomAir, saturated_kg_m3
 from drying.arrays import Array
 from drying.errors import OutOfRangeError, require_range
 from drying.materials import Material, activity_of_moisture, held_pct
@@ -153,7 +153,7 @@ def mean_moisture_pct(filament: Filament, state: State) -> float:
 
 def gas_capacity(winding: Winding, temp_c: float) -> float:
     """Vapour in the gaps per volume of winding and unit activity, kg/m³."""
-    return winding.gap_share * vapour_concentration_g_m3(temp_c, 100.0) / 1000.0
+    return winding.gap_share * saturated_kg_m3(temp_c)
 
 
 def strand_density(filament: Filament) -> float:
@@ -214,6 +214,11 @@ class Slots:
         windings = [(f.winding, temp_c) for f, temp_c in cases if f.winding is not None]
         self.gas_capacity = np.array([[gas_capacity(winding, temp_c)] for winding, temp_c in windings])
 
+    @cached_property
+    def each(self) -> Array:
+        """Gaps, share that follows at once, and isotherm of each, shape (cases, 4)."""
+        return np.hstack([self.gas_capacity, self.rest, self.k1, self.k3])
+
     def held(self, gas: Array) -> Array:
         """What strand in equilibrium with the gas holds, % of dry mass."""
         return held_over(self.k1, self.k3, gas)
@@ -243,4 +248,4 @@ def at_temperature(filament: Filament, state: State, temp_c: float) -> State:
 
 def face_conductance(winding: Winding, temp_c: float, vent_m3_h: float) -> float:
     """Vapour that the exchange flow carries off, kg/s per m³ of winding and unit activity over the incoming air."""
-    return vent_m3_h / 3600.0 * vapour_concentration_g_m3(temp_c, 100.0) / 1000.0 / winding.volume_m3
+    return vent_m3_h / 3600.0 * saturated_kg_m3(temp_c) / winding.volume_m3

@@ -18,7 +18,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.polynomial import legendre
 
-from drying.air import TEMP_MAX_C, TEMP_MIN_C, ZERO_C_IN_K
+from drying.air import TEMP_MAX_C, TEMP_MIN_C, ZERO_C_IN_K, saturated_kg_m3
 from drying.arrays import Array
 from drying.errors import require_range
 
@@ -86,6 +86,11 @@ def vapour_diffusivity_m2_s(winding: Winding, temp_c: float) -> float:
     """Diffusivity of vapour through the gaps, m²/s, at `temp_c` (-40 to 200 °C)."""
     require_range("temp_c", temp_c, TEMP_MIN_C, TEMP_MAX_C, "°C")
     return 2.5e-5 * float(((temp_c + ZERO_C_IN_K) / 298.15) ** 1.81) * winding.gap_share / winding.tortuosity
+
+
+def gas_conductivity(winding: Winding, temp_c: float) -> float:
+    """Vapour that moves through the gaps by a gradient of activity, kg/(m·s)."""
+    return vapour_diffusivity_m2_s(winding, temp_c) * saturated_kg_m3(temp_c)
 
 
 @dataclass(frozen=True)

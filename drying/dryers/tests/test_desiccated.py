@@ -20,7 +20,7 @@ from drying.materials import activity_of_moisture, empty_spool_kind, equilibrium
 from drying.quantity import Quantity
 from drying.storage import Charge, DesiccantKind
 from drying.storage.desiccant import desiccant
-from drying.transport import Filament, Segment, as_it_warms, course, even_state, linear
+from drying.transport import Filament, Segment, as_it_warms, course, even_state
 from drying.transport.heat import effective_temperature_c
 
 ROOM = RoomAir(21.0, 55.0)
@@ -71,14 +71,6 @@ class Balance(TestCase):
         self.assertGreater(counts_as, 65.5)
         self.assertEqual(swings.floors_pct(65.0), steady.floors_pct(counts_as))
         self.assertEqual(swings.floors_pct(65.0), [swings.floor_pct(one, 65.0) for one in loads])
-
-    def test_windings_that_warm_through_are_worked_out_at_one_go_for_all_their_temperatures(self):
-        linear.kept_modes.cache_clear()
-        with mock.patch.object(linear, "_diagonalised", wraps=linear._diagonalised) as worked:
-            dried([(setup(loads=(load(), load("pla", 0.4)), warm_up_h=1.0), 65.0)])
-        [met] = [call.args[0] for call in worked.call_args_list]
-        self.assertGreater(len({temp_c for _, temp_c, _ in met}), 4)
-        self.assertEqual({f.material.name for f, _, _ in met}, {"PETG", "PLA"})
 
 
 class Pieces(TestCase):

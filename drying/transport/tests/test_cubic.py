@@ -5,13 +5,15 @@ from itertools import pairwise
 from unittest import TestCase, mock
 
 import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
 
 from drying.air.psychrometrics import RoomAir
 from drying.materials.properties import material
-from drying.transport import cubic
-from drying.transport.cubic import Conditions, knots_h, stacked, water_in
+from drying.transport import cubic, euler
+from drying.transport.cubic import Conditions, Sought, four_knots, knots_h, stacked, water_in
 from drying.transport.solve import course, end_states, follow
-from drying.transport.state import Filament, Segment, even_state, resumed, saved
+from drying.transport.state import STRAND_WEIGHTS, Filament, Segment, even_state, resumed, saved
 from drying.transport.winding import winding_of_mass
 
 ROOM = RoomAir(21.0, 60.0)
@@ -23,7 +25,6 @@ def winding(name, grams):
 
 class Balance(TestCase):
     def test_a_step_takes_from_a_winding_what_the_exchange_flow_carries_off(self):
-        """Also where one has settled after one of Newton's moves and the one beside it needs more."""
         cases = [
             (winding("pa6", 700.0), Segment(9.0, 80.0, ROOM, 0.1), 6.0),
             (winding("pva", 400.0), Segment(9.0, 55.0, ROOM, 0.03), 3.0),
@@ -33,16 +34,71 @@ class Balance(TestCase):
         gas, strand = stacked([even_state(filament, pct, segment.temp_c) for filament, segment, pct in cases])
         slot = conditions.slots.water(gas)
         was = water_in(conditions, slot, strand)
-        for hours in (0.03, 0.5, 6.0):
-            with self.subTest(hours=hours):
-                now, face, after = conditions.euler(slot, strand, conditions.stride(hours), gas)
-                flow = conditions.face[:, -1] * 3600.0 * hours
-                carried = flow * (face[:, -1] - conditions.activity[:, 0])
+        now, near, after = np.empty_like(slot), np.empty_like(gas), np.empty_like(strand)
+        for seconds in (100.0, 1800.0, 21600.0):
+            with self.subTest(seconds=seconds):
+                for n in range(len(cases)):
+                    one = euler.one_of(conditions.stays, n)
+                    given = slot[n], strand[n], gas[n]
+                    solved = euler.step(one, euler.stride_of(one, seconds), *given, now[n], near[n], after[n])
+                    self.assertTrue(solved)
+                face, air = conditions.stays.numbers[:, 5:].T
+                carried = seconds * face * (near[:, -1] - air)
                 np.testing.assert_allclose(was - water_in(conditions, now, after), carried, atol=1e-13 * was.max())
                 self.assertGreater(carried[0], 0.0)
 
+    def test_a_sealed_one_keeps_all_its_water_however_it_moves_within(self):
+        """Through steps of minutes to days, from a wet hub, and gas that is nowhere in equilibrium with its strand."""
+        wound = winding("pa6", 700.0)
+        conditions = Conditions([(wound, Segment(9.0, 70.0, ROOM, 0.0))])
+        gas, strand = stacked([even_state(wound, 3.0, 70.0)])
+        gas, strand = gas * np.linspace(0.2, 1.3, gas.shape[1]), strand * np.linspace(1.5, 0.5, gas.shape[1])[:, None]
+        slot, _, modes = conditions.followed(gas, strand, np.array([[60.0], [3600.0], [1e5], [1e6]]))
+        water = [water_in(conditions, *of)[0] for of in zip(slot, modes, strict=True)]
+        np.testing.assert_allclose(water, water[0], rtol=1e-12)
+        self.assertGreater(np.abs(modes[-1] - modes[0]).max(), 0.1)
+
+    def test_a_move_beside_air_is_what_a_whole_system_with_the_air_in_it_gives(self):
+        """Solved at once by NumPy: nodes, and the face at the air, whose balance is the last row."""
+        wound, seconds = winding("pva", 500.0), 900.0
+        conditions = Conditions([(wound, Segment(1.0, 50.0, RoomAir(50.0, 10.0)))])
+        gas, strand = stacked([even_state(wound, 4.0, 50.0)])
+        gas = gas * np.linspace(1.05, 0.7, gas.shape[1])
+        slot = conditions.slots.water(gas)
+        dry, unit, (given, less) = Sought(conditions, slot, strand, seconds / 3600.0).newton(gas)
+        stays, rate = conditions.stays, conditions.stays.rate[0]
+        gaps, density, rest, k1, k3 = stays.numbers[0, :5]
+        share = STRAND_WEIGHTS * (1.0 - np.exp(-rate * seconds))
+        held = density * share.sum() + rest
+        bend = stays.mass[0] * held * k3 * gas[0] ** 2
+        system = seconds * stays.transport[0] + np.diag(stays.mass[0] * (gaps + held * k1) + 3.0 * bend)
+        right = stays.mass[0] * (slot[0] + density * strand[0] @ share) + 2.0 * bend * gas[0]
+        air = 0.3  # the face at this, and what flows out there is what the last row lacks
+        within = np.linalg.solve(system[:-1, :-1], right[:-1] - system[:-1, -1] * air)
+        np.testing.assert_allclose(dry[0] + unit[0] * air, within, rtol=1e-12)
+        flows = right[-1] - system[-1] @ np.append(within, air)
+        np.testing.assert_allclose(given - less * (air - gas[0, -1]), flows, rtol=1e-9)
+
+    def test_what_cannot_be_solved_is_an_error_not_a_number(self):
+        wound = winding("pa6", 700.0)
+        conditions = Conditions([(wound, Segment(9.0, 70.0, ROOM, 0.1))])
+        gas, strand = stacked([even_state(wound, 3.0, 70.0)])
+        with self.assertRaises(FloatingPointError):
+            conditions.followed(gas * np.nan, strand, np.array([[60.0]]))
+        with self.assertRaises(FloatingPointError):
+            Sought(conditions, gas, strand, 1.0).newton(gas * np.nan)
+
 
 class Steps(TestCase):
+    @given(st.lists(st.floats(-3.0, 3.0), min_size=4, max_size=4), st.floats(0.0, 40.0), st.integers(4, 12))
+    def test_between_them_a_cubic_in_the_root_of_time_is_met_exactly(self, parts, time_h, count):
+        knots = np.array(knots_h(0.08, 0.3, 0.0, 0.0, least=count))
+        time_h = min(time_h, float(knots[-1]))
+        (rows,), (weights,) = four_knots(knots, np.array([time_h]))
+        found = weights @ np.polyval(parts, np.sqrt(knots[rows]))
+        self.assertAlmostEqual(found, np.polyval(parts, np.sqrt(time_h)), delta=1e-9)
+        self.assertLessEqual(time_h, knots[rows[-1]])
+
     def test_they_begin_evenly_in_the_root_of_time_and_are_no_longer_than_a_share_of_it(self):
         knots = np.array(knots_h(0.04, 0.25, 0.0, 100.0))
         np.testing.assert_allclose(np.sqrt(knots[:10]), 0.2 * np.arange(10.0), atol=1e-12)
@@ -90,8 +146,9 @@ class AirThatGoesOn(TestCase):
         self.times = np.linspace(0.1, 64.0, 50)
 
     def followed(self, pieces):
-        with mock.patch.object(Conditions, "step", autospec=True, side_effect=Conditions.step) as step:
-            return course(self.body, self.start, pieces, self.times), step.call_count
+        with mock.patch.object(Conditions, "followed", autospec=True, side_effect=Conditions.followed) as followed:
+            found = course(self.body, self.start, pieces, self.times)
+        return found, sum(len(call.args[3]) for call in followed.call_args_list)
 
     def test_is_followed_in_a_third_of_the_steps_as_exactly(self):
         on, few = self.followed(self.pieces)

@@ -195,14 +195,14 @@ class SideBySide(TestCase):
                 np.testing.assert_allclose(end.strand, follow(polymer, state, segments).strand, rtol=1e-11)
 
 
-class Ahead(TestCase):
-    def test_what_courses_will_meet_is_worked_out_at_one_go_and_nothing_that_they_will_not(self):
+class Unasked(TestCase):
+    def test_a_segment_after_the_last_time_that_is_asked_for_costs_nothing(self):
         linear.kept_modes.cache_clear()
         steps = [Segment(2.0, temp_c, ROOM, 0.08) for temp_c in (30.0, 40.0, 50.0, 60.0)]
         cases = [(f, even_state(f, 0.3), steps) for f in (Filament(material("petg")), Filament(material("pla")))]
         with mock.patch.object(linear, "_diagonalised", wraps=linear._diagonalised) as worked:
             courses(cases, [np.array([1.0, 3.0]), np.array([5.0])])
-        [met] = [call.args[0] for call in worked.call_args_list]
+        met = [each for call in worked.call_args_list for each in call.args[0]]
         self.assertEqual(
             sorted((f.material.name, temp_c) for f, temp_c, _ in met),
             sorted([("PETG", 30.0), ("PETG", 40.0), ("PLA", 30.0), ("PLA", 40.0), ("PLA", 50.0)]),

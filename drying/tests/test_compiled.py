@@ -1,0 +1,76 @@
+"""Loops in machine code: what is kept of them never stands in the way, and nobody loads the compiler for nothing."""
+
+import importlib
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+from unittest import TestCase, mock
+
+from drying import compiled as module
+
+SOURCE = """
+from drying.compiled import Number, compiled
+
+@compiled(Number(Number))
+def twice(x):
+    return {factor} * x
+"""
+
+
+class Kept(TestCase):
+    def setUp(self):
+        self.place = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        self.enterContext(mock.patch.object(sys, "path", [str(self.place), *sys.path]))
+        self.addCleanup(sys.modules.pop, "some_loop", None)
+
+    def imported(self, factor=2.0):
+        (self.place / "some_loop.py").write_text(SOURCE.format(factor=factor))
+        importlib.invalidate_caches()
+        sys.modules.pop("some_loop", None)
+        return importlib.import_module("some_loop").twice
+
+    def kept(self):
+        return sorted((self.place / "__pycache__").glob("some_loop.twice-*.nb?"))
+
+    def test_a_loop_is_kept_beside_its_source(self):
+        self.assertEqual(self.imported()(4.0), 8.0)
+        self.assertEqual([file.suffix for file in self.kept()], [".nbc", ".nbi"])
+
+    def test_what_is_damaged_is_made_anew(self):
+        self.imported()
+        for file in self.kept():
+            with self.subTest(file=file.suffix):
+                size = len(file.read_bytes())
+                file.write_bytes(b"no such thing")
+                self.assertEqual(self.imported()(4.0), 8.0)
+                self.assertGreater(len(file.read_bytes()), size // 2)
+
+    def test_where_nothing_may_be_written_it_runs_all_the_same(self):
+        real, asked = module.njit, []
+
+        def refuses_to_keep(*args, **how):
+            asked.append(how.get("cache", False))
+            if asked[-1]:
+                raise RuntimeError("no locator available")
+            return real(*args, **how)
+
+        with mock.patch.object(module, "njit", refuses_to_keep):
+            self.assertEqual(self.imported()(4.0), 8.0)
+        self.assertEqual(asked, [True, True, False])
+        self.assertEqual(self.kept(), [])
+
+    def test_what_python_refuses_to_divide_is_infinite_or_no_number(self):
+        (self.place / "some_loop.py").write_text(SOURCE.replace("{factor} * x", "1.0 / x"))
+        self.assertEqual(importlib.import_module("some_loop").twice(0.0), float("inf"))
+
+
+class Loaded(TestCase):
+    def test_the_core_loads_the_compiler_only_to_follow_water(self):
+        """Nor does another package for its own ends."""
+        told = subprocess.run(
+            [sys.executable, "-c", "import sys, drying.planning, drying.runs, drying.trials, drying.diagnosis\n"
+             "from drying.air import dew_point_c; dew_point_c(20.0, 50.0); print('numba' in sys.modules)"],
+            check=True, capture_output=True, text=True,
+        )  # fmt: skip
+        self.assertEqual(told.stdout.strip(), "False")
