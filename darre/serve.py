@@ -119,7 +119,7 @@ def serve(port: int, start: float, *, demo: bool) -> None:
     from darre.diagnosis.photo_sweep import sweep_photos
     from darre.moisture.kept_shelf import keep, take
     from darre.moisture.warm import warm_up
-    from drying.transport import arrow, euler  # noqa: F401  what they load is shared with the worker
+    from drying.transport import arrow, decay, euler  # noqa: F401  what they load is shared with the worker
 
     doors = network.doors(port)
     known = take(database_file())  # before the worker is there, so that its first page finds it
