@@ -5,6 +5,7 @@ import os
 import socket
 import struct
 import sys
+import threading
 import time
 from pathlib import Path
 from typing import Any
@@ -19,6 +20,7 @@ from darre.network import server as network
 
 # How long a client may keep a thread waiting for the next bytes of what it sends, or before it takes what it gets.
 PATIENCE_S = float(os.environ.get("DARRE_PATIENCE_S", "20"))
+LOOPS_LOAD_S = 3.0  # at most, where they need not be compiled
 
 
 class Server(BaseApplication):
@@ -97,9 +99,24 @@ def begin_anew(again: Path, port: int) -> None:
         os.execv(sys.executable, [sys.executable, "-m", "darre.serve", "--port", str(port)])
 
 
+def load_loops() -> None:
+    """The core's loops as machine code, which the worker will share; with a word where they are not there yet, as after
+    an installation.
+    """
+    told = threading.Timer(LOOPS_LOAD_S, print, ["darre: compiling the core's loops for this machine, once …"],
+                           {"flush": True})  # fmt: skip
+    told.start()
+    try:
+        from drying.transport import arrow, decay, euler  # noqa: F401
+    finally:
+        told.cancel()
+        told.join()  # the worker must not be forked with it
+
+
 def begin(*, demo: bool) -> None:
     """Set the framework up and prepare the database. Raises UnusableError."""
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "darre.settings")
+    load_loops()
     if demo:  # accounts of an earlier demo are gone: it begins on this machine alone
         os.environ["DARRE_NETWORK"] = "0"
     django.setup()
@@ -119,7 +136,6 @@ def serve(port: int, start: float, *, demo: bool) -> None:
     from darre.diagnosis.photo_sweep import sweep_photos
     from darre.moisture.kept_shelf import keep, take
     from darre.moisture.warm import warm_up
-    from drying.transport import arrow, decay, euler  # noqa: F401  what they load is shared with the worker
 
     doors = network.doors(port)
     known = take(database_file())  # before the worker is there, so that its first page finds it

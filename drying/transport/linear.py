@@ -70,9 +70,8 @@ def _diagonalised(conditions: Sequence[_InAir]) -> list[Decay]:
     face_rate = np.stack([filament.strand_rates_per_s(temp_c) for filament, temp_c, _ in conditions])
     leak = np.stack([pack.leak for pack in packs])
     rate, turn = decays(leak, capacity, face_rate)
-    each = zip(
-        packs, np.sqrt(capacity), map(np.copy, turn), rate, -face_rate, strict=True
-    )  # no view of all the others' either
+    turns = map(np.copy, turn)  # as a view, each would keep those of all the others
+    each = zip(packs, np.sqrt(capacity), turns, rate, -face_rate, strict=True)
     return [Decay(pack.into, pack.back, *its) for pack, *its in each]
 
 
