@@ -63,6 +63,7 @@ from drying.weighing import Weighing as CoreWeighing
 
 CURVE_POINTS = 97
 COURSE_POINTS = 41
+STEP = 1.1
 SHARE_AT_C = 60.0  # shares of runs are compared at one temperature; it hardly moves them
 
 
@@ -145,6 +146,15 @@ def _with_prints(spool: Spool, first: Weighing, weighing: Weighing, more: Quanti
     return replace(found, gross_g=found.gross_g + used.value + more.value, printed_sd_g=sd_g)
 
 
+def _shown_h(end_h: float, now_h: float) -> float:
+    """How far a run is drawn: at least a tenth beyond its end, and a little beyond now.
+
+    In steps of a tenth: whatever is drawn anew is worked out anew, and an open page asks every few seconds, also where
+    a run goes on beyond its end, or a pause moves that.
+    """
+    return float(STEP ** math.ceil(math.log(max(STEP * end_h, 1.02 * now_h, 0.1), STEP)))
+
+
 def _curve_times(end_h: float, points: int) -> list[float]:
     """Times from 0 to `end_h`, close together at the start, where the curve is steep."""
     return [float(t) for t in end_h * np.linspace(0.0, 1.0, points) ** 2]
@@ -219,7 +229,7 @@ def run_sheet(run: Run, now: datetime) -> RunSheet:
     so_far, plan = run_so_far(run, book, now), planned(run, now)
     off = of_run(run, pauses(run.batch, min(now, run.ended_at or now)))
     now_h = hours_between(run.started_at, min(now, run.ended_at or now))
-    shown_h = max(plan.end_h * 1.1, now_h * 1.05)
+    shown_h = _shown_h(plan.end_h, now_h)
     course_h = _curve_times(shown_h, COURSE_POINTS)
     if run.ended_at is None:
         found = review(so_far, now_h, course_h, plan, courses)

@@ -29,6 +29,7 @@ from drying.transport import FLOOR_SIGMAS, SHAPE_ERROR, Lesson, Rate, cells
 STRAY_SHARE = 0.05
 LEAST_FIT = 0.001  # weighings less likely than this under every curve do not fit
 _MOST_ESTIMATES = 2000  # of one posterior; a run is drawn at some forty times
+_MOST_RATES = 8  # of one posterior by which single courses are looked up
 LONGEST_H = 336.0  # courses are followed for two weeks: what takes longer is never
 _NEVER_H = 1e6
 
@@ -90,6 +91,15 @@ class Posterior:
 
     @cached_property
     def _means(self) -> Cache[Quantity]:
+        return Cache(_MOST_ESTIMATES)
+
+    @cached_property
+    def _at_rates(self) -> Cache[Array]:
+        return Cache(_MOST_RATES)
+
+    @cached_property
+    def next_weighs(self) -> Cache[float | None]:
+        """When a weigh-in would tell most, by the hour and the planned end that it was sought for."""
         return Cache(_MOST_ESTIMATES)
 
     def estimate_at(self, time_h: float) -> Estimate:
@@ -194,7 +204,7 @@ class Posterior:
 
     def course_from(self, start_pct: float, rate: float, time_h: float) -> float:
         """Moisture after `time_h` from a start, % of dry mass, at a rate against the computed one."""
-        shares = self.courses.shares_at_rates(np.array([rate]))
+        shares = self._at_rates.get(rate, lambda: self.courses.shares_at_rates(np.array([rate])))
         start, floor = np.array([start_pct]), np.array([self.run.floor_pct])
         return float(_moistures(self.courses, shares, start, floor, time_h)[0, 0, 0, 0])
 

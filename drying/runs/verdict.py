@@ -21,6 +21,7 @@ P_DRY = 0.9
 P_NEVER = 0.9  # from here on the floor is said to lie over the aim
 NEAR_FLOOR_SHARE = 0.1  # of what there was above the floor: with less left a run goes nowhere any more
 SOON_H, LEAST_AHEAD_H, FAR_H, TELLING_SHARE, CANDIDATES = 0.5, 1.0, 48.0, 0.8, 24
+SOUGHT_ANEW_H = 0.05
 STEADY_APART_H = 1.0  # the constant-mass rule wants two weighings at least so far apart
 
 
@@ -143,11 +144,20 @@ def _wet_loss_g(run: RunSoFar, posterior: Posterior) -> float:
 
 
 def _next_weigh_h(run: RunSoFar, posterior: Posterior, now_h: float, planned_h: float) -> float | None:
-    """When the next weigh-in leaves least doubt of the end: by linear regression of the hours to the aim on the loss to
-    come; the earliest that brings most of what can be had. None without a weigh-in.
+    """When the next weigh-in leaves least doubt of the end, see `_most_telling_h`. None without a weigh-in. It is
+    sought anew every few minutes: an open page asks more often, and is told the same hour meanwhile.
     """
     if not run.weighings:
         return None
+    now_h, end_h = (math.floor(h / SOUGHT_ANEW_H) * SOUGHT_ANEW_H for h in (now_h, planned_h))
+    at = now_h, max(end_h, SOUGHT_ANEW_H) if planned_h > 0.0 else 0.0
+    return posterior.next_weighs.get(at, lambda: _most_telling_h(run, posterior, *at))
+
+
+def _most_telling_h(run: RunSoFar, posterior: Posterior, now_h: float, planned_h: float) -> float | None:
+    """By linear regression of the hours to the aim on the loss to come; the earliest weigh-in that brings most of what
+    can be had.
+    """
     last_h, scale = run.weighings[-1].time_h, run.weighings[-1].weighing.scale
     to_aim, left = posterior.hours_to_aim, posterior.left(now_h).p50
     # One that comes after the likely end helps nobody to stop in time.

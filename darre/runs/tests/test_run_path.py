@@ -3,8 +3,10 @@
 from datetime import timedelta
 from uuid import uuid4
 
-from django.test import TestCase
+from django.test import SimpleTestCase, TestCase
 from django.utils import timezone
+from hypothesis import given
+from hypothesis import strategies as st
 
 from darre.demo.tests.fresh import load_demo_world
 from darre.equipment.models import Dryer, Scale
@@ -16,7 +18,7 @@ from darre.moisture.apps import moisture_state
 from darre.moisture.lanes import lane_of
 from darre.places.selectors import room_now
 from darre.runs.models import Run, Weighing
-from darre.runs.selectors import learned_rate, share_of_strand
+from darre.runs.selectors import _shown_h, learned_rate, share_of_strand
 from drying.dryers.load import as_planned, room_as_planned
 from drying.dryers.setup import Setup
 from drying.planning.choose import choose
@@ -253,6 +255,18 @@ class HistoryAndUndo(Shed):
         self.post(f"runs/{started['runs'][0]['id']}/end/")
         self.assert_refused(self.post(f"history/{started['undo']}/undo/"), "changed_since", None, "changed again", 409)
         self.assert_refused(self.post("history/9999/undo/"), "not_found", None, "no such history entry", 404)
+
+
+class Drawn(SimpleTestCase):
+    @given(st.floats(0.001, 300.0), st.floats(0.0, 300.0))
+    def test_a_run_is_drawn_beyond_its_end_and_beyond_now_and_not_far(self, end_h, now_h):
+        shown = _shown_h(end_h, now_h)
+        self.assertGreaterEqual(shown, max(1.09999 * end_h, now_h))
+        self.assertLessEqual(shown, max(1.22 * end_h, 1.13 * now_h, 0.12))
+
+    def test_polls_of_a_run_that_goes_on_for_ten_days_meet_few_ends(self):
+        """What is drawn anew is worked out anew."""
+        self.assertLess(len({_shown_h(4.0, n / 360.0) for n in range(0, 240 * 360, 7)}), 45)
 
 
 class Lists(Shed):

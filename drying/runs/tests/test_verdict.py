@@ -4,7 +4,7 @@ import io
 import json
 import math
 from dataclasses import replace
-from unittest import TestCase
+from unittest import TestCase, mock
 
 import numpy as np
 from hypothesis import given, settings
@@ -25,7 +25,7 @@ from drying.planning.ticket import write_ticket
 from drying.quantity import Quantity
 from drying.runs.interruptions import segments_of_run
 from drying.runs.next_grams import next_grams, next_ratio
-from drying.runs.posterior import Estimate, update_posterior
+from drying.runs.posterior import CourseCache, Estimate, Posterior, update_posterior
 from drying.runs.rate import PastRun, rate_by_data_alone, rate_from
 from drying.runs.record import RunSoFar, TimedWeighing
 from drying.runs.verdict import Planned, RunState, constant_mass, judge
@@ -87,6 +87,17 @@ class Stopping(TestCase):
         self.assertGreater(verdict.finer_by, 3)
         finer, _ = weighed(load(start=0.1, sd=0.02), [0, 3], Scale(1.0 / verdict.finer_by, 0.5 / verdict.finer_by))
         self.assertLessEqual(judge(finer, 3).finer_by, 1.001)
+
+    def test_the_next_weigh_in_is_sought_anew_every_few_minutes_and_not_at_every_look(self):
+        """Also while a pause moves the planned end; and it never lies after that."""
+        run, _ = weighed(load(), [0, 2], BENCH)
+        courses, seek = CourseCache(4), Posterior.losses_against
+        with mock.patch.object(Posterior, "losses_against", autospec=True, side_effect=seek) as sought:
+            looks = [judge(run, 2.01 + n * 0.002, Planned(4.01 + n * 0.002), courses).next_weigh_h for n in range(15)]
+            self.assertEqual((len(set(looks)), sought.call_count), (1, 1))
+            self.assertLessEqual(looks[0], 4.01)
+            judge(run, 2.06, Planned(4.02), courses)
+            self.assertEqual(sought.call_count, 2)
 
     def test_the_next_weigh_in_lies_ahead_and_tells_more_than_one_right_away(self):
         run, _ = weighed(load(), [0, 2], BENCH)
