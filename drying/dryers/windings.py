@@ -22,7 +22,6 @@ from drying.transport import (
     Filament,
     FreeAir,
     Segment,
-    Slots,
     Sought,
     extrapolated,
     is_stepped,
@@ -74,7 +73,6 @@ class Windings:
         self.cubic_cases = [cases[n] for n in self.cubic_at]
         self.free_air = FreeAir([(cases[n][0], cases[n][1].temp_c) for n in self.henry_at]) if any(~stepped) else None
         self.cubic = Conditions(self.cubic_cases) if self.cubic_cases else None
-        self.slots = Slots([(filament, segment.temp_c) for filament, segment in self.cubic_cases])
         self.box_of_cubic = np.repeat(np.arange(self.boxes), len(self.cubic_at) // self.boxes)
         self.volume = np.array([w.volume_m3 for filament, _ in cases if (w := filament.winding) is not None])
         if strand_kg is not None:
@@ -90,7 +88,7 @@ class Windings:
         """From gas (cases, nodes) and strand modes (cases, nodes, modes) of all windings."""
         henry, cubic = self.henry_at, self.cubic_at
         amplitudes = self.free_air.amplitudes(gas[henry], strand[henry]) if self.free_air else np.empty((0, 0))
-        slot = self.slots.water(gas[cubic]) if self.cubic is not None else gas[cubic]
+        slot = self.cubic.slots.water(gas[cubic]) if self.cubic is not None else gas[cubic]
         return Inside(amplitudes, slot, gas[cubic], strand[cubic])
 
     def arrays(self, found: Sequence[Inside]) -> tuple[Array, Array]:
@@ -100,7 +98,7 @@ class Windings:
             parts.append((self.henry_at, *self.free_air.states(np.stack([one.amplitudes for one in found]))))
         if self.cubic is not None:
             slot, near, strand = (np.stack([getattr(one, k) for one in found]) for k in ("slot", "gas", "strand"))
-            parts.append((self.cubic_at, self.slots.gas_of(slot, near), strand))
+            parts.append((self.cubic_at, self.cubic.slots.gas_of(slot, near), strand))
         back = np.argsort(np.concatenate([at for at, _, _ in parts]))
         gas, strand = (np.concatenate([part[k] for part in parts], axis=1)[:, back] for k in (1, 2))
         return np.ascontiguousarray(gas), np.ascontiguousarray(strand)

@@ -7,7 +7,7 @@ modes for each, which is diagonalised once for a set of conditions (see `arrow`)
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cache, lru_cache
 from typing import TYPE_CHECKING
 
@@ -88,7 +88,7 @@ def _packs(wound: Sequence[tuple[Winding, float, float | None]]) -> list[_Pack]:
     conductivity = [gas_conductivity(winding, temp_c) for winding, temp_c, _ in wound]
     if wound[0][2] is None:
         still = [_in_free_air(winding) for winding, _, _ in wound]
-        return [replace(pack, leak=k * pack.leak) for k, pack in zip(conductivity, still, strict=True)]
+        return [_Pack(pack.into, pack.back, k * pack.leak) for k, pack in zip(conductivity, still, strict=True)]
     cells = [grid(winding) for winding, _, _ in wound]
     stiffness = np.array(conductivity)[:, None, None] * np.stack([c.stiffness for c in cells])
     stiffness[:, -1, -1] += [face_conductance(w, t, flow or 0.0) for w, t, flow in wound]
