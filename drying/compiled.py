@@ -1,7 +1,7 @@
 """Loops in machine code, for sums over arrays too small for NumPy's calls to pay: Python that `numba` compiles.
 
 The code is compiled for the machine at hand when its module is first imported, and kept beside the source until that
-changes. A kernel may call those of its own module alone: what it took from another would be kept past a change there.
+changes. A loop may call those of its own module alone: what it took from another would be kept past a change there.
 Loading the compiler takes about 0.8 s and 110 MB, so such a module is imported where it is first needed.
 """
 
@@ -14,7 +14,7 @@ from typing import Any, TypeVar, cast
 
 from numba import boolean, float64, int64, njit, types, void
 
-_Kernel = TypeVar("_Kernel", bound=Callable[..., object])
+_Loop = TypeVar("_Loop", bound=Callable[..., object])
 
 Number, Count, Flag, Nothing = float64, int64, boolean, void
 Vector, Matrix, Cube, Hypercube = float64[::1], float64[:, ::1], float64[:, :, ::1], float64[:, :, :, ::1]
@@ -32,7 +32,7 @@ def record(kind: type[tuple[Any, ...]], *fields: Any) -> Any:
     return types.NamedTuple(fields, kind)
 
 
-def compiled(signature: Any) -> Callable[[_Kernel], _Kernel]:
+def compiled(signature: Any) -> Callable[[_Loop], _Loop]:
     """A function compiled for numbers and arrays of these types, as in `compiled(Number(Vector, Count))`.
 
     It runs without the interpreter's lock, so that other threads go on. It gives the digits that the same function
@@ -40,21 +40,21 @@ def compiled(signature: Any) -> Callable[[_Kernel], _Kernel]:
     """
     build = partial(njit, signature, nogil=True, error_model="numpy")
 
-    def of(kernel: _Kernel) -> _Kernel:
+    def of(loop: _Loop) -> _Loop:
         try:
-            return cast(_Kernel, build(cache=True)(kernel))
+            return cast(_Loop, build(cache=True)(loop))
         except Exception:
-            _forget(kernel)  # what was kept is damaged, or names a class that has another name by now
+            _forget(loop)  # what was kept is damaged, or names a class that has another name by now
         try:
-            return cast(_Kernel, build(cache=True)(kernel))
+            return cast(_Loop, build(cache=True)(loop))
         except RuntimeError:  # nothing may be written, neither beside the source nor in the home directory
-            return cast(_Kernel, build()(kernel))
+            return cast(_Loop, build()(loop))
 
     return of
 
 
-def _forget(kernel: Callable[..., object]) -> None:
-    """Remove what was kept of a kernel beside its source, so that it is compiled anew."""
-    source = Path(kernel.__code__.co_filename)
-    for kept in (source.parent / "__pycache__").glob(f"{source.stem}.{kernel.__name__}-*.nb?"):
+def _forget(loop: Callable[..., object]) -> None:
+    """Remove what was kept of a loop beside its source, so that it is compiled anew."""
+    source = Path(loop.__code__.co_filename)
+    for kept in (source.parent / "__pycache__").glob(f"{source.stem}.{loop.__name__}-*.nb?"):
         kept.unlink(missing_ok=True)

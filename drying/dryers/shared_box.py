@@ -24,7 +24,7 @@ from drying.dryers.windings import Windings, stepped
 from drying.errors import OutOfRangeError
 from drying.transport import (
     Filament,
-    Followed,
+    Knots,
     Segment,
     Slots,
     State,
@@ -85,7 +85,7 @@ class _Run:
         gas, strand = self.windings.arrays(self.inside)
         mass = np.stack([grid(f.winding).mass for f in filaments if f.winding is not None])
         slots = Slots([(filament, segment.temp_c) for segment in segments for filament in filaments])
-        self.held = Followed(slots, np.tile(mass, (len(segments), 1)), slots.water(gas), gas, strand)
+        self.held = Knots(slots, np.tile(mass, (len(segments), 1)), slots.water(gas), gas, strand)
 
     def to(self, hours: float) -> _Run:
         """The same until there are knots enough for so many hours."""

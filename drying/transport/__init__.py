@@ -6,7 +6,7 @@ Knows nothing of dryers, scales or runs.
 
 from drying.transport.cubic import (
     Conditions,
-    Followed,
+    Knots,
     Sought,
     are_enough,
     extrapolated,
@@ -116,9 +116,9 @@ __all__ = [
     "Cells",
     "Conditions",
     "Filament",
-    "Followed",
     "FreeAir",
     "Grid",
+    "Knots",
     "Lesson",
     "Rate",
     "RateCells",

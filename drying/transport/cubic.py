@@ -145,7 +145,7 @@ def stacked_at(cases: Sequence[tuple[Filament, State, float]]) -> tuple[Array, A
     return gas, strand
 
 
-def _run(cases: Sequence[tuple[Filament, Segment, State]]) -> tuple[Array, Followed]:
+def _run(cases: Sequence[tuple[Filament, Segment, State]]) -> tuple[Array, Knots]:
     """Step each from the beginning of its conditions to the end of its segment: when its knots are, h by the clock of
     each case (see `State`), shape (knots, cases), and what they hold there.
     """
@@ -153,7 +153,7 @@ def _run(cases: Sequence[tuple[Filament, Segment, State]]) -> tuple[Array, Follo
     begin = stacked_at([(filament, state, segment.temp_c) for filament, segment, state in cases])
     knot_h = _knots_of([(state.clock_h, segment.duration_h) for _, segment, state in cases])
     steps = conditions.followed(*begin, 3600.0 * np.diff(knot_h, axis=0))
-    return knot_h, Followed(conditions.slots, conditions.stays.mass, *steps)
+    return knot_h, Knots(conditions.slots, conditions.stays.mass, *steps)
 
 
 def _knots_of(spans: Sequence[tuple[float, float]]) -> Array:
@@ -194,7 +194,7 @@ def four_knots(knot_h: Array, time_h: Array) -> tuple[Counts, Array]:
 
 
 @dataclass(frozen=True)
-class Followed:
+class Knots:
     """What several windings hold at knots: water in their slots (see `Slots`), about the gas, and the strand, shape
     (knots, cases, ...).
     """
@@ -205,7 +205,7 @@ class Followed:
     gas: Array
     strand: Array
 
-    def with_more(self, gas: Array, strand: Array) -> Followed:
+    def with_more(self, gas: Array, strand: Array) -> Knots:
         """The same with more knots after them."""
         both = [np.concatenate(of) for of in ((self.gas, gas), (self.strand, strand))]
         return replace(self, slot=self.slots.water(both[0]), gas=both[0], strand=both[1])
