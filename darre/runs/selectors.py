@@ -146,13 +146,14 @@ def _with_prints(spool: Spool, first: Weighing, weighing: Weighing, more: Quanti
     return replace(found, gross_g=found.gross_g + used.value + more.value, printed_sd_g=sd_g)
 
 
-def _shown_h(end_h: float, now_h: float) -> float:
-    """How far a run is drawn: at least a tenth beyond its end, and a little beyond now.
+def _shown_h(planned_h: float, end_h: float, now_h: float) -> float:
+    """How far a run is drawn: a tenth beyond the hours of heat that were planned, as its forecast is; where a pause
+    moves its end, or it goes on, a tenth more, as often as is needed.
 
-    In steps of a tenth: whatever is drawn anew is worked out anew, and an open page asks every few seconds, also where
-    a run goes on beyond its end, or a pause moves that.
+    In such steps, since whatever is drawn anew is worked out anew, and an open page asks every few seconds.
     """
-    return float(STEP ** math.ceil(math.log(max(STEP * end_h, 1.02 * now_h, 0.1), STEP)))
+    wanted = max(end_h, 1.02 * now_h / STEP) / planned_h
+    return planned_h * STEP ** (1 + max(math.ceil(math.log(max(wanted, 1.0), STEP) - 1e-9), 0))
 
 
 def _curve_times(end_h: float, points: int) -> list[float]:
@@ -229,7 +230,7 @@ def run_sheet(run: Run, now: datetime) -> RunSheet:
     so_far, plan = run_so_far(run, book, now), planned(run, now)
     off = of_run(run, pauses(run.batch, min(now, run.ended_at or now)))
     now_h = hours_between(run.started_at, min(now, run.ended_at or now))
-    shown_h = _shown_h(plan.end_h, now_h)
+    shown_h = _shown_h(planned_h(run), plan.end_h, now_h)
     course_h = _curve_times(shown_h, COURSE_POINTS)
     if run.ended_at is None:
         found = review(so_far, now_h, course_h, plan, courses)

@@ -258,15 +258,21 @@ class HistoryAndUndo(Shed):
 
 
 class Drawn(SimpleTestCase):
-    @given(st.floats(0.001, 300.0), st.floats(0.0, 300.0))
-    def test_a_run_is_drawn_beyond_its_end_and_beyond_now_and_not_far(self, end_h, now_h):
-        shown = _shown_h(end_h, now_h)
-        self.assertGreaterEqual(shown, max(1.09999 * end_h, now_h))
-        self.assertLessEqual(shown, max(1.22 * end_h, 1.13 * now_h, 0.12))
+    def test_a_run_that_goes_as_planned_is_drawn_as_far_as_its_forecast(self):
+        self.assertEqual({_shown_h(8.0, 8.0, now_h) for now_h in (0.0, 4.0, 8.0, 8.6)}, {8.8})
 
-    def test_polls_of_a_run_that_goes_on_for_ten_days_meet_few_ends(self):
+    @given(st.floats(0.01, 300.0), st.floats(0.0, 300.0), st.floats(0.0, 300.0))
+    def test_it_is_drawn_beyond_its_end_and_beyond_now_and_not_far(self, planned_h, waits_h, now_h):
+        end_h = planned_h + waits_h
+        shown = _shown_h(planned_h, end_h, now_h)
+        self.assertGreaterEqual(shown, max(1.09999 * end_h, now_h))
+        self.assertLessEqual(shown, max(1.22 * end_h, 1.13 * now_h))
+
+    def test_polls_of_one_that_goes_on_for_ten_days_or_is_paused_meet_few_ends(self):
         """What is drawn anew is worked out anew."""
-        self.assertLess(len({_shown_h(4.0, n / 360.0) for n in range(0, 240 * 360, 7)}), 45)
+        polls = [n / 360.0 for n in range(0, 240 * 360, 7)]
+        self.assertLess(len({_shown_h(4.0, 4.0, now_h) for now_h in polls}), 50)
+        self.assertLess(len({_shown_h(4.0, 4.0 + now_h, now_h) for now_h in polls}), 50)
 
 
 class Lists(Shed):
