@@ -5,7 +5,6 @@ import os
 import socket
 import struct
 import sys
-import threading
 import time
 from pathlib import Path
 from typing import Any
@@ -20,7 +19,6 @@ from darre.network import server as network
 
 # How long a client may keep a thread waiting for the next bytes of what it sends, or before it takes what it gets.
 PATIENCE_S = float(os.environ.get("DARRE_PATIENCE_S", "20"))
-LOOPS_LOAD_S = 3.0  # at most, where they need not be compiled
 
 
 class Server(BaseApplication):
@@ -100,17 +98,14 @@ def begin_anew(again: Path, port: int) -> None:
 
 
 def load_loops() -> None:
-    """The core's loops as machine code, which the worker will share; with a word where they are not there yet, as after
-    an installation.
+    """The core's loops as machine code, which the worker will share; with a word where none are kept beside their
+    source yet, as after an installation.
     """
-    told = threading.Timer(LOOPS_LOAD_S, print, ["darre: compiling the core's loops for this machine, once …"],
-                           {"flush": True})  # fmt: skip
-    told.start()
-    try:
-        from drying.transport import arrow, decay, euler  # noqa: F401
-    finally:
-        told.cancel()
-        told.join()  # the worker must not be forked with it
+    import drying.transport
+
+    if not any((Path(drying.transport.__file__).parent / "__pycache__").glob("*.nbi")):
+        print("darre: making the core's loops ready for this machine …", flush=True)  # noqa: T201
+    from drying.transport import arrow, decay, euler  # noqa: F401
 
 
 def begin(*, demo: bool) -> None:

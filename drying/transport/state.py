@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Any
 
 import numpy as np
@@ -81,7 +81,14 @@ class Filament:
 
     def strand_rates_per_s(self, temp_c: float) -> Array:
         """How fast each strand mode decays at `temp_c`, 1/s."""
-        return STRAND_RATES * self.material.diffusivity_m2_s(temp_c) / radius_m(self.strand_diameter_mm) ** 2
+        return _rates_of(self, temp_c)
+
+
+@lru_cache(maxsize=1024)
+def _rates_of(filament: Filament, temp_c: float) -> Array:
+    found = STRAND_RATES * filament.material.diffusivity_m2_s(temp_c) / radius_m(filament.strand_diameter_mm) ** 2
+    found.flags.writeable = False  # as all who ask have the same one
+    return found
 
 
 @dataclass(frozen=True)
@@ -201,23 +208,23 @@ def held_over(k1: Array, k3: Array, activity: Array) -> Array:
     return np.asarray(activity * (k1 + k3 * activity * activity))
 
 
+@lru_cache(maxsize=1024)
+def _slots_of(filament: Filament, temp_c: float) -> tuple[float, float, float, float]:
+    assert filament.winding is not None
+    rest = strand_density(filament) / 100.0 * REST_WEIGHT
+    return gas_capacity(filament.winding, temp_c), rest, filament.material.k1.value, filament.material.k3.value
+
+
 class Slots:
     """Several windings side by side, each at its own warmth: the vapour in the gaps and the part of the strand that
     follows it at once. Arrays end with (cases, nodes).
     """
 
     def __init__(self, cases: Sequence[tuple[Filament, float]]) -> None:
-        self.k1 = np.array([[filament.material.k1.value] for filament, _ in cases])
-        self.k3 = np.array([[filament.material.k3.value] for filament, _ in cases])
-        self.density = np.array([[strand_density(filament) / 100.0] for filament, _ in cases])  # kg/m³ per %
-        self.rest = self.density * REST_WEIGHT
-        windings = [(f.winding, temp_c) for f, temp_c in cases if f.winding is not None]
-        self.gas_capacity = np.array([[gas_capacity(winding, temp_c)] for winding, temp_c in windings])
-
-    @cached_property
-    def each(self) -> Array:
-        """Gaps, share that follows at once, and isotherm of each, shape (cases, 4)."""
-        return np.hstack([self.gas_capacity, self.rest, self.k1, self.k3])
+        self.each = np.array([_slots_of(*case) for case in cases])
+        """Gaps, what follows at once, and isotherm of each, shape (cases, 4)."""
+        self.gas_capacity, self.rest, self.k1, self.k3 = self.each.T[:, :, None]
+        self.density = self.rest / REST_WEIGHT  # kg/m³ per %
 
     def held(self, gas: Array) -> Array:
         """What strand in equilibrium with the gas holds, % of dry mass."""

@@ -88,6 +88,7 @@ def vapour_diffusivity_m2_s(winding: Winding, temp_c: float) -> float:
     return 2.5e-5 * float(((temp_c + ZERO_C_IN_K) / 298.15) ** 1.81) * winding.gap_share / winding.tortuosity
 
 
+@lru_cache(maxsize=1024)
 def gas_conductivity(winding: Winding, temp_c: float) -> float:
     """Vapour that moves through the gaps by a gradient of activity, kg/(m·s)."""
     return vapour_diffusivity_m2_s(winding, temp_c) * saturated_kg_m3(temp_c)

@@ -46,10 +46,12 @@ class Wheel(TestCase):
 
     def test_it_serves_the_page_and_the_demo_stops_whole_and_its_records_go_out_and_in(self):
         self.port = two_free_ports()
-        server = self.darre("demo", "--port", str(self.port))
+        server, said = self.darre("demo", "--port", str(self.port)), ""
         try:
             while "in your browser" not in (line := server.stdout.readline()):
                 self.assertTrue(line, "it stopped")
+                said += line
+            self.assertIn("making the core's loops ready", said)
             self.assertIn('<div id="root">', self.read("/"))
             self.assertEqual(len(json.loads(self.read("/api/lanes/"))), 11)
             self.assertIn("is taken", self.darre("serve", "--port", str(self.port)).communicate()[0])
