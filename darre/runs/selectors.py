@@ -63,7 +63,7 @@ from drying.weighing import Weighing as CoreWeighing
 
 CURVE_POINTS = 97
 COURSE_POINTS = 41
-STEP = 1.1
+BEYOND = 1.1
 SHARE_AT_C = 60.0  # shares of runs are compared at one temperature; it hardly moves them
 
 
@@ -152,8 +152,8 @@ def _shown_h(planned_h: float, end_h: float, now_h: float) -> float:
 
     In such steps, since whatever is drawn anew is worked out anew, and an open page asks every few seconds.
     """
-    wanted = max(end_h, 1.02 * now_h / STEP) / planned_h
-    return planned_h * STEP ** (1 + max(math.ceil(math.log(max(wanted, 1.0), STEP) - 1e-9), 0))
+    wanted = max(end_h, 1.02 * now_h / BEYOND) / planned_h
+    return planned_h * BEYOND ** (1 + max(math.ceil(math.log(max(wanted, 1.0), BEYOND) - 1e-9), 0))
 
 
 def _curve_times(end_h: float, points: int) -> list[float]:

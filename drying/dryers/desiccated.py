@@ -19,7 +19,7 @@ import numpy as np
 from scipy.interpolate import PchipInterpolator
 from scipy.optimize import brentq
 
-from drying.air import Flow, RoomAir, vapour_concentration_g_m3
+from drying.air import Flow, RoomAir, saturated_kg_m3
 from drying.arrays import Array
 from drying.dryers.changes import AT_ONCE_H, changes_h, pieces_of, segments_at, who_is_in
 from drying.dryers.load import Occupant
@@ -108,10 +108,10 @@ class _Span:
         kg = np.array([[one.strand_kg for one in row] for row in here]).reshape(len(here), len(filaments))
         self.windings = Windings([filaments[n] for n in self.wound], strand, kg[:, self.wound]).prepared(steps_h)
         self.coils = Coils([filaments[n] for n in self.free], kg[:, self.free], [s.temp_c for s in strand])
-        full, full_box = (np.array([vapour_concentration_g_m3(s.temp_c, 100.0) for s in of]) for of in (strand, box))
+        full, full_box = (np.array([saturated_kg_m3(s.temp_c) for s in of]) for of in (strand, box))
         self.reaches = full / full_box
         self.store = Store(charge, self.reaches, np.array([s.temp_c for s in box]))
-        carries = np.array([(s.vent_m3_h or 0.0) for s in strand]) * full / 1000.0  # kg/h
+        carries = np.array([(s.vent_m3_h or 0.0) for s in strand]) * full  # kg/h
         self.flow = Flow(carries, np.array([s.activity for s in strand]))
 
     def begun(self, states: Sequence[Sequence[State]], held_kg: Array) -> _Reached:

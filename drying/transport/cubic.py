@@ -58,14 +58,13 @@ class Conditions:
                 face_conductance(w, s.temp_c, s.vent_m3_h or 0.0) for w, (_, s) in zip(windings, cases, strict=True)
             ]
             transport[:, -1, -1] += face[:, 0]
-        air, slots = np.array([[s.activity] for _, s in cases]), self.slots
-        numbers = (slots.gas_capacity, slots.density, slots.rest, slots.k1, slots.k3, face, air)
+        air = np.array([[s.activity] for _, s in cases])
         self.stays = euler.Stays(
             mass=np.stack([c.mass for c in cells]),
             transport=transport,
             rate=np.stack([f.strand_rates_per_s(s.temp_c) for f, s in cases]),
             weights=STRAND_WEIGHTS,
-            numbers=np.hstack(numbers),
+            numbers=np.hstack([self.slots.each, face, air]),
             sought=nodes - 1 if free else nodes,
         )
 

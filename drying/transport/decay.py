@@ -1,4 +1,4 @@
-"""Water in a winding of Henry's law as modes that decay each by itself, winding by winding: compiled, see there."""
+"""Water in a winding of Henry's law as modes that decay each by itself: compiled loops, winding by winding."""
 
 from __future__ import annotations
 
@@ -37,14 +37,12 @@ def _amplitudes(decay: Decay, departure: Array, found: Array) -> None:
     """Of all that decays, shape (modes, parts), from a departure at the nodes, (nodes, parts)."""
     modes, nodes = decay.into.shape
     scaled = np.empty(departure.shape[1])
+    found.fill(0.0)
     for j in range(modes):
-        for e in range(scaled.size):
-            scaled[e] = 0.0
+        scaled.fill(0.0)
         for i in range(nodes):
             for e in range(scaled.size):
                 scaled[e] += decay.into[j, i] * departure[i, e]
-        for s in range(scaled.size):
-            found[j, s] = 0.0
         for e in range(scaled.size):
             scaled[e] *= decay.scale[e]
             for s in range(scaled.size):
@@ -54,8 +52,7 @@ def _amplitudes(decay: Decay, departure: Array, found: Array) -> None:
 @compiled(Nothing(_DECAY, Matrix, Count, Vector))
 def _parts_of(decay: Decay, amplitudes: Array, mode: int, parts: Array) -> None:
     """The parts of one pack mode from its amplitudes."""
-    for e in range(parts.size):
-        parts[e] = 0.0
+    parts.fill(0.0)
     for s in range(parts.size):
         for e in range(parts.size):
             parts[e] += decay.turn[mode, e, s] * amplitudes[mode, s]
@@ -89,8 +86,7 @@ def _in_the_mean(
         of_mode = 0.0
         for i in range(nodes):
             of_mode += mass[i] * decay.back[i, j]
-        for s in range(parts):
-            own[s] = 0.0
+        own.fill(0.0)
         for e in range(parts):
             weight = weights[e] / decay.scale[e]
             for s in range(parts):
@@ -98,8 +94,8 @@ def _in_the_mean(
         for s in range(parts):
             rates[at], shares[at] = decay.rate[j, s], of_mode * own[s] * amplitudes[j, s]
             at += 1
-    for e in range(1, parts):
-        if nodes < mass.size:
+    if nodes < mass.size:
+        for e in range(1, parts):
             rates[at], shares[at] = decay.face_rate[e - 1], mass[nodes] * weights[e] * departure[nodes, e]
             at += 1
 
@@ -110,8 +106,7 @@ def _sums(rates: Array, shares: Array, time_s: Array, found: Array) -> None:
     largest = 0.0
     for share in shares:
         largest = max(largest, abs(share))
-    for t in range(time_s.size):
-        found[t] = 0.0
+    found.fill(0.0)
     for k in range(shares.size):
         if abs(shares[k]) > _UNHEARD * largest:
             quickest = math.log(_UNHEARD * largest / abs(shares[k]))

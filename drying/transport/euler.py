@@ -306,7 +306,7 @@ def four_knots(knot_h: Array, time_h: Array, first: Counts, weights: Array) -> N
 @compiled(Number(Vector, Number, Number))
 def _gas_of(slots: Array, water: float, guess: float) -> float:
     """The activity at which slots hold so much: monotone, by Newton from a guess on."""
-    gaps, rest, k1, k3 = slots
+    gaps, _, rest, k1, k3 = slots
     gas = guess
     for _ in range(_NEWTON_STEPS):
         square = gas * gas
@@ -320,9 +320,9 @@ def _gas_of(slots: Array, water: float, guess: float) -> float:
 @compiled(Nothing(Vector, Hypercube, Count, Matrix))
 def _in_modes(weights: Array, strand: Array, case: int, found: Array) -> None:
     """What the modes hold at each knot and node of one of several windings, % of dry mass."""
+    found.fill(0.0)
     for knot in range(len(strand)):
         for i in range(found.shape[1]):
-            found[knot, i] = 0.0
             for m in range(weights.size):
                 found[knot, i] += weights[m] * strand[knot, case, i, m]
 
@@ -334,14 +334,14 @@ def between(
 ) -> None:  # fmt: skip
     """What lies between knots, in h, of one of several windings, from what its slots hold, the gas and the strand at
     each, shape (knots, cases, ...): fills in its mean moisture at some times, % of dry mass, and gas and strand at the
-    last of them. `slots`: gaps, rest, k1, k3 as of `Wound`. Water is what is interpolated, so none is made or lost.
+    last of them. `slots`: from `gaps` to `k3` as of `Wound`. Water is what is interpolated, so none is made or lost.
     """
     first, share = np.empty(time_h.size, dtype=np.int64), np.empty((time_h.size, 4))
     four_knots(knot_h, time_h, first, share)
     in_modes, at_once = np.empty((knot_h.size, mass.size)), 1.0 - np.sum(weights)
     _in_modes(weights, strand, case, in_modes)
+    moisture.fill(0.0)
     for t in range(time_h.size):
-        moisture[t] = 0.0
         for i in range(mass.size):
             slot = near = modes = 0.0
             for k in range(4):
@@ -349,7 +349,7 @@ def between(
                 near += share[t, k] * gas[first[t] + k, case, i]
                 modes += share[t, k] * in_modes[first[t] + k, i]
             there = _gas_of(slots, slot, near)
-            moisture[t] += mass[i] * (modes + at_once * there * (slots[2] + slots[3] * there * there))
+            moisture[t] += mass[i] * (modes + at_once * there * (slots[3] + slots[4] * there * there))
             last_gas[i] = there
     last = time_h.size - 1
     for i in range(mass.size):

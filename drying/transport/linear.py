@@ -60,7 +60,7 @@ def _modes(conditions: Sequence[_InAir]) -> list[Decay]:
 
 
 def _diagonalised(conditions: Sequence[_InAir]) -> list[Decay]:
-    from drying.transport.arrow import decays  # compiled, see there
+    from drying.transport.arrow import decays  # compiled: loaded where it is needed
     from drying.transport.decay import Decay
 
     wound = [(f.winding, temp_c, flow) for f, temp_c, flow in conditions if f.winding is not None]

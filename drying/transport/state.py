@@ -176,13 +176,6 @@ def water_kg_m3(filament: Filament, state: State) -> float:
     return strand_density(filament) * mean_moisture_pct(filament, state) / 100.0 + vapour
 
 
-def slot_water(filament: Filament, gas: Array, temp_c: float) -> Array:
-    """Vapour in the gaps and the part of the strand that follows it at once, kg per m³ of winding, at each node."""
-    assert filament.winding is not None
-    rest = strand_density(filament) * REST_WEIGHT / 100.0
-    return np.asarray(gas_capacity(filament.winding, temp_c) * gas + rest * held_pct(filament.material, gas))
-
-
 def cubic_root(linear: float | Array, cubic: float | Array, target: Array, guess: Array) -> Array:
     """Where linear·x + cubic·x³ comes to `target`: monotone, solved by Newton from `guess`, element by element."""
     found = guess
@@ -195,24 +188,16 @@ def cubic_root(linear: float | Array, cubic: float | Array, target: Array, guess
     return found
 
 
-def gas_of_slot(filament: Filament, slot: Array, temp_c: float, guess: Array) -> Array:
-    """The activity at which `slot_water` comes to `slot`, sought from `guess` on."""
-    assert filament.winding is not None
-    rest, material = strand_density(filament) * REST_WEIGHT / 100.0, filament.material
-    linear = gas_capacity(filament.winding, temp_c) + rest * material.k1.value
-    return cubic_root(linear, rest * material.k3.value, slot, guess)
-
-
 def held_over(k1: Array, k3: Array, activity: Array) -> Array:
     """What strands with these isotherms hold in equilibrium with air, % of dry mass."""
     return np.asarray(activity * (k1 + k3 * activity * activity))
 
 
 @lru_cache(maxsize=1024)
-def _slots_of(filament: Filament, temp_c: float) -> tuple[float, float, float, float]:
+def _slots_of(filament: Filament, temp_c: float) -> tuple[float, ...]:
     assert filament.winding is not None
-    rest = strand_density(filament) / 100.0 * REST_WEIGHT
-    return gas_capacity(filament.winding, temp_c), rest, filament.material.k1.value, filament.material.k3.value
+    density, polymer = strand_density(filament) / 100.0, filament.material
+    return gas_capacity(filament.winding, temp_c), density, density * REST_WEIGHT, polymer.k1.value, polymer.k3.value
 
 
 class Slots:
@@ -222,16 +207,15 @@ class Slots:
 
     def __init__(self, cases: Sequence[tuple[Filament, float]]) -> None:
         self.each = np.array([_slots_of(*case) for case in cases])
-        """Gaps, what follows at once, and isotherm of each, shape (cases, 4)."""
-        self.gas_capacity, self.rest, self.k1, self.k3 = self.each.T[:, :, None]
-        self.density = self.rest / REST_WEIGHT  # kg/m³ per %
+        """Gaps, strand in kg/m³ per %, what of it follows at once, and isotherm of each, shape (cases, 5)."""
+        self.gas_capacity, self.density, self.rest, self.k1, self.k3 = self.each.T[:, :, None]
 
     def held(self, gas: Array) -> Array:
         """What strand in equilibrium with the gas holds, % of dry mass."""
         return held_over(self.k1, self.k3, gas)
 
     def water(self, gas: Array) -> Array:
-        """`slot_water` of each case."""
+        """What they hold, kg per m³ of winding."""
         return self.water_beside(gas, self.held(gas))
 
     def water_beside(self, gas: Array, held: Array) -> Array:
@@ -239,7 +223,7 @@ class Slots:
         return np.asarray(self.gas_capacity * gas + self.rest * held)
 
     def gas_of(self, water: Array, guess: Array) -> Array:
-        """`gas_of_slot` of each case."""
+        """The activity at which they hold so much, sought from a guess on."""
         return cubic_root(self.gas_capacity + self.rest * self.k1, self.rest * self.k3, water, guess)
 
 
@@ -249,8 +233,9 @@ def at_temperature(filament: Filament, state: State, temp_c: float) -> State:
     """
     if filament.winding is None or temp_c == state.temp_c:
         return replace(state, temp_c=temp_c)
-    slot = slot_water(filament, state.gas, state.temp_c)
-    return State(gas_of_slot(filament, slot, temp_c, state.gas), state.strand, temp_c)
+    before, after = Slots([(filament, state.temp_c)]), Slots([(filament, temp_c)])
+    [gas] = after.gas_of(before.water(state.gas[None]), state.gas[None])
+    return State(gas, state.strand, temp_c)
 
 
 def face_conductance(winding: Winding, temp_c: float, vent_m3_h: float) -> float:
