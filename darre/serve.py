@@ -105,7 +105,7 @@ def load_loops() -> None:
 
     if not any((Path(drying.transport.__file__).parent / "__pycache__").glob("*.nbi")):
         print("darre: making the core's loops ready for this machine …", flush=True)  # noqa: T201
-    from drying.transport import arrow, decay, euler  # noqa: F401
+    from drying.transport import arrow, decay, euler, knots, rosenbrock  # noqa: F401
 
 
 def begin(*, demo: bool) -> None:

@@ -1,6 +1,7 @@
 """Loops in machine code: what is kept of them never stands in the way, and nobody loads the compiler for nothing."""
 
 import importlib
+import os
 import subprocess
 import sys
 import tempfile
@@ -15,6 +16,19 @@ from drying.compiled import Number, compiled
 @compiled(Number(Number))
 def twice(x):
     return {factor} * x
+"""
+
+CALLER = """
+from drying.compiled import Number, compiled
+from some_loop import twice
+
+@compiled(Number(Number))
+def and_one(x):
+    return twice(x) + 1.0
+
+@compiled(Number(Number))
+def and_two(x):
+    return and_one(x) + 1.0
 """
 
 
@@ -45,6 +59,27 @@ class Kept(TestCase):
                 file.write_bytes(b"no such thing")
                 self.assertEqual(self.imported()(4.0), 8.0)
                 self.assertGreater(len(file.read_bytes()), size // 2)
+
+    def test_one_that_calls_a_loop_of_another_module_is_made_anew_with_it(self):
+        """By way of one of its own too; and is kept where nothing has changed."""
+        (self.place / "some_caller.py").write_text(CALLER)
+        self.addCleanup(sys.modules.pop, "some_caller", None)
+
+        def called():
+            sys.modules.pop("some_caller", None)
+            return importlib.import_module("some_caller").and_two(1.0)
+
+        self.imported(2.0)
+        self.assertEqual(called(), 4.0)
+        kept = sorted((self.place / "__pycache__").glob("some_caller.*.nb?"))
+        self.assertEqual(len(kept), 4)
+        for file in kept:  # made a while before the edit
+            os.utime(file, (file.stat().st_atime, file.stat().st_mtime - 60.0))
+        self.imported(3.0)
+        self.assertEqual(called(), 5.0)
+        since = [file.stat().st_mtime_ns for file in kept]
+        self.assertEqual(called(), 5.0)
+        self.assertEqual([file.stat().st_mtime_ns for file in kept], since)
 
     def test_where_nothing_may_be_written_it_runs_all_the_same(self):
         real, asked = module.njit, []

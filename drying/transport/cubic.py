@@ -1,9 +1,9 @@
 """Water in windings whose polymer has a cubic isotherm (nylon 6, PVA): integrated in time, several side by side.
 
-The same nodes and strand modes as in `linear`; only the surface of the strand follows c = k1·a + k3·a³. Each step
-takes the modes exactly for a surface that stays, and the gas by backward Euler: one monotone system of the nodes'
-activities, solved by Newton. A step is done once whole and once in halves and extrapolated (Richardson), which makes it
-second order and keeps the balance of water, as both ways keep it.
+The same nodes and strand modes as in `linear`; only the surface of the strand follows c = k1·a + k3·a³. In given air
+steps are Rosenbrock's, see `rosenbrock`. Where the air is sought along with the gas, a step takes the modes exactly for
+a surface that stays, and the gas by backward Euler, once whole and once in halves, and extrapolated (Richardson). Both
+keep the balance of water.
 
 Steps lie at fixed times after the moment the conditions began (see `knots_h`), and what lies between is interpolated.
 That makes the course a function of that moment's state and of the time gone since: it does not matter in how many parts
@@ -16,6 +16,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 
@@ -39,18 +40,18 @@ def _require(solved: bool) -> None:
 
 
 class Conditions:
-    """What does not change during a segment: capacities, conductances, the face (see `euler`, which is compiled).
+    """What does not change during a segment: capacities, conductances, the face (see `wound`).
     Numbers of the cases run along the first axis: (cases, nodes), strand modes (cases, nodes, modes).
     """
 
     def __init__(self, cases: Sequence[tuple[Filament, Segment]]) -> None:
-        from drying.transport import euler
+        from drying.transport.wound import Stays
 
         windings = [f.winding for f, _ in cases if f.winding is not None]
         cells = [grid(winding) for winding in windings]
         self.slots = Slots([(f, s.temp_c) for f, s in cases])
         through = [gas_conductivity(w, s.temp_c) for w, (_, s) in zip(windings, cases, strict=True)]
-        transport = np.array(through)[:, None, None] * np.stack([c.stiffness for c in cells])
+        transport = np.array(through)[:, None, None] * np.array([c.stiffness for c in cells])
         free, nodes = cases[0][1].vent_m3_h is None, transport.shape[1]
         face = np.zeros((len(cases), 1))
         if not free:
@@ -59,26 +60,26 @@ class Conditions:
             ]
             transport[:, -1, -1] += face[:, 0]
         air = np.array([[s.activity] for _, s in cases])
-        self.stays = euler.Stays(
-            mass=np.stack([c.mass for c in cells]),
+        self.stays = Stays(
+            mass=np.array([c.mass for c in cells]),
             transport=transport,
-            rate=np.stack([f.strand_rates_per_s(s.temp_c) for f, s in cases]),
+            rate=np.array([f.strand_rates_per_s(s.temp_c) for f, s in cases]),
             weights=STRAND_WEIGHTS,
             numbers=np.hstack([self.slots.each, face, air]),
             sought=nodes - 1 if free else nodes,
         )
 
     def followed(self, gas: Array, strand: Array, seconds: Array) -> tuple[Array, Array, Array]:
-        """Extrapolated steps of these lengths, shape (steps, cases), second order in time: what the slots (see `Slots`)
-        hold, the gas, near enough to begin a search at, and the strand at the beginning and after each.
+        """Through intervals of these lengths, shape (intervals, cases): what the slots (see `Slots`) hold, the gas and
+        the strand at the beginning and after each.
         """
-        from drying.transport import euler
+        from drying.transport import rosenbrock
 
         found = [np.empty((1 + len(seconds), *of.shape)) for of in (gas, gas, strand)]
         for of, first in zip(found, (self.slots.water(gas), gas, strand), strict=True):
             of[0] = first
         slot, near, modes = found
-        _require(euler.follow(self.stays, seconds, slot, near, modes))
+        _require(rosenbrock.follow(self.stays, seconds, slot, near, modes))
         return slot, near, modes
 
 
@@ -130,7 +131,7 @@ def water_in(conditions: Conditions, slot: Array, strand: Array) -> Array:
 
 def stacked(states: Sequence[State]) -> tuple[Array, Array]:
     """Gas (cases, nodes) and strand modes (cases, nodes, modes) of several states."""
-    return np.stack([s.gas for s in states]), np.stack([s.strand for s in states])
+    return np.array([s.gas for s in states]), np.array([s.strand for s in states])
 
 
 def stacked_at(cases: Sequence[tuple[Filament, State, float]]) -> tuple[Array, Array]:
@@ -151,7 +152,7 @@ def _run(cases: Sequence[tuple[Filament, Segment, State]]) -> tuple[Array, Knots
     conditions = Conditions([(filament, segment) for filament, segment, _ in cases])
     begin = stacked_at([(filament, state, segment.temp_c) for filament, segment, state in cases])
     knot_h = _knots_of([(state.clock_h, segment.duration_h) for _, segment, state in cases])
-    steps = conditions.followed(*begin, 3600.0 * np.diff(knot_h, axis=0))
+    steps = conditions.followed(*begin, 3600.0 * (knot_h[1:] - knot_h[:-1]))
     return knot_h, Knots(conditions.slots, conditions.stays.mass, *steps)
 
 
@@ -166,7 +167,8 @@ def _knots_of(spans: Sequence[tuple[float, float]]) -> Array:
     return np.stack([each[span] for span in spans], axis=1)
 
 
-def knots_h(first_h: float, longest_share: float, clock_h: float, hours: float, least: int = 4) -> list[float]:
+@lru_cache(maxsize=4096)
+def knots_h(first_h: float, longest_share: float, clock_h: float, hours: float, least: int = 4) -> tuple[float, ...]:
     """When steps end, h after conditions changed abruptly, from an hour by that clock until they are enough for `hours`
     more: at first evenly in the square root of time, as diffusion begins, and no step longer than a share of the time
     gone once that is more.
@@ -175,7 +177,7 @@ def knots_h(first_h: float, longest_share: float, clock_h: float, hours: float, 
     while len(found) < least or not are_enough(found, clock_h + hours):
         at = found[-1]
         found.append(at + max(longest_share * at, first_h + 2.0 * math.sqrt(at * first_h)))
-    return found
+    return tuple(found)
 
 
 def are_enough(knot_h: Sequence[float] | Array, until_h: float) -> bool:
@@ -184,11 +186,11 @@ def are_enough(knot_h: Sequence[float] | Array, until_h: float) -> bool:
 
 
 def four_knots(knot_h: Array, time_h: Array) -> tuple[Counts, Array]:
-    """The four knots about each time and their weights, shapes (times, 4), see `euler.four_knots`."""
-    from drying.transport import euler
+    """The four knots about each time and their weights, shapes (times, 4), see `knots.four_knots`."""
+    from drying.transport import knots
 
     first, weights = np.empty(time_h.size, dtype=np.int64), np.empty((time_h.size, 4))
-    euler.four_knots(knot_h, time_h, first, weights)
+    knots.four_knots(knot_h, time_h, first, weights)
     return first[:, None] + np.arange(4), weights
 
 
@@ -211,10 +213,10 @@ class Knots:
 
     def at(self, case: int, knot_h: Array, time_h: Array) -> tuple[Array, Array, Array]:
         """Of one of them its mean moisture at any times, % of dry mass, and gas and strand at the last of them."""
-        from drying.transport import euler
+        from drying.transport import knots
 
         moisture, gas, strand = (np.empty(shape) for shape in (time_h.shape, self.gas.shape[2:], self.strand.shape[2:]))
-        euler.between(
+        knots.between(
             self.slots.each[case], self.mass[case], STRAND_WEIGHTS, knot_h, self.slot, self.gas, self.strand, case,
             time_h, moisture, gas, strand,
         )  # fmt: skip
@@ -237,7 +239,7 @@ def advance(cases: Sequence[tuple[Filament, Segment, State]], time_h: Sequence[A
     """
     begun = [_resumed(segment, state) for _, segment, state in cases]
     wholes = [
-        replace(segment, duration_h=gone + segment.duration_h)
+        replace(segment, duration_h=gone + segment.duration_h) if gone else segment
         for (_, segment, _), (_, gone) in zip(cases, begun, strict=True)
     ]
     knot_h, run = _run([(case[0], whole, begin) for case, whole, (begin, _) in zip(cases, wholes, begun, strict=True)])

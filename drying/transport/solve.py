@@ -123,6 +123,8 @@ class _Followed:
 
     def asked(self) -> int:
         """Of how many segments something is asked: of the first, and of each in or after which a time lies."""
+        if len(self.segments) == 1:
+            return 1
         ends_h = np.cumsum([segment.duration_h for segment in self.segments[:-1]])
         return 1 + int(np.searchsorted(ends_h, self.time_h.max(initial=0.0)))
 
@@ -159,7 +161,9 @@ def _side_by_side(cases: Sequence[Case], time_h: Sequence[Array]) -> list[_Follo
     followed = []
     for (filament, state, segments), times in zip(cases, time_h, strict=True):
         _require_times(segments, times)
-        first = np.full(times.shape, mean_moisture_pct(filament, state))
+        first = np.zeros(times.shape)
+        if not times.all():
+            first[times == 0.0] = mean_moisture_pct(filament, state)
         followed.append(_Followed(filament, segments, times, state, first))
     asked = [each.asked() for each in followed]
     for n in range(max(asked)):
