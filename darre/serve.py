@@ -101,10 +101,11 @@ def load_loops() -> None:
     """The core's loops as machine code, which the worker will share; with a word where none are kept beside their
     source yet, as after an installation.
     """
-    import drying.transport
+    import drying
 
-    if not any((Path(drying.transport.__file__).parent / "__pycache__").glob("*.nbi")):
+    if not any(Path(drying.__file__).parent.rglob("*.nbi")):
         print("darre: making the core's loops ready for this machine …", flush=True)  # noqa: T201
+    from drying.storage import hourly  # noqa: F401
     from drying.transport import arrow, decay, euler, knots, rosenbrock  # noqa: F401
 
 

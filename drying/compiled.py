@@ -20,7 +20,7 @@ _Loop = TypeVar("_Loop", bound=Callable[..., object])
 
 Number, Count, Flag, Nothing = float64, int64, boolean, void
 Vector, Matrix, Cube, Hypercube = float64[::1], float64[:, ::1], float64[:, :, ::1], float64[:, :, :, ::1]
-CountVector = int64[::1]
+CountVector, CountMatrix = int64[::1], int64[:, ::1]
 """What a loop takes: numbers, and arrays of one to four dimensions that lie in one piece."""
 
 

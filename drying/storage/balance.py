@@ -13,19 +13,22 @@ next, so that no water is made or lost.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import lru_cache
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from drying.air import vapour_concentration_g_m3
 from drying.arrays import Array
 from drying.cache import Cache
-from drying.storage.card import CardBody, Cards, warmth_factor
-from drying.storage.container import AWAY, Container
-from drying.storage.desiccant import GRID, WaterTables, desiccant
+from drying.storage.card import PACE, CardBody, card_table, warmth_factor
+from drying.storage.container import AWAY, OPEN, Container
+from drying.storage.desiccant import GRID, desiccant
 from drying.transport import GROUPS, SIZE, Filament, Secant, hour_matrices, next_share, outer_reader, shape_of
 
-_LEAST_G = 1e-9
+if TYPE_CHECKING:  # compiled loops, which are loaded where something is followed
+    from drying.storage import hourly
 
 
 @dataclass(frozen=True, slots=True)  # many thousands are kept
@@ -81,62 +84,40 @@ class Followed:
     inside: list[Inside]
 
 
-def _along(parts: Sequence[Array], shape: tuple[int, ...]) -> Array:
-    """Arrays of one shape side by side along a new last axis; there may be none."""
-    return np.ascontiguousarray(np.stack(parts, axis=-1)) if parts else np.zeros((*shape, 0))
-
-
 class _Step:
-    """One hour for all spools at once: the parts that do not change from hour to hour. Spools run along the last axis,
-    (members, members, groups, spools), which is several times quicker than many small matrices.
-    """
+    """What an hour does to some spools at each whole degree."""
 
     def __init__(self, spools: Sequence[StoredSpool], like: _Step | None = None) -> None:
         self.filaments, self.taken = [s.filament for s in spools], [s.taken for s in spools]
-        self.slope = np.array([t.slope for t in self.taken])
-        self.k1 = np.array([b.material.k1.value for b in self.filaments])
-        self.k3 = np.array([b.material.k3.value for b in self.filaments])
-        self.linear, self.cubic = self.k1 / self.slope, self.k3 / self.slope
-        self.reader = _along([shape_of(b).reader.T for b in self.filaments], (SIZE, GROUPS))
-        self._at: dict[int, tuple[Array, Array, Array]] = {}
+        self.reader = np.array([shape_of(b).reader for b in self.filaments]).reshape(-1, GROUPS, SIZE)
+        self._at: dict[int, Array] = {}
         if like is not None:
             changed = [n for n, taken in enumerate(self.taken) if taken != like.taken[n]]
             known = like._at.copy()  # another thread may add to it meanwhile
-            self._at = {degree: self._changed(degree, parts, changed) for degree, parts in known.items()}
+            self._at = {degree: self._changed(degree, matrices, changed) for degree, matrices in known.items()}
 
-    def at(self, degree: int) -> tuple[Array, Array, Array]:
-        """Matrices at a degree, what they give to the air's activity, and the mean's answer to it."""
+    def at(self, degrees: Sequence[int]) -> hourly.Steps:
+        """What an hour does at these degrees."""
+        from drying.storage import hourly
+
+        matrices = np.array([self._matrices(degree) for degree in degrees])
+        gain = 1.0 - matrices.sum(axis=-1)
+        mean_gain = np.einsum("ngi,dngi->dn", self.reader, gain)
+        return hourly.Steps(matrices.reshape(*matrices.shape[:-2], SIZE * SIZE), gain, mean_gain)
+
+    def _matrices(self, degree: int) -> Array:
         found = self._at.get(degree)
         if found is None:
-            each = [self._matrix(n, degree) for n in range(len(self.filaments))]
-            found = self._at[degree] = self._parts(_along(each, (SIZE, SIZE, GROUPS)))
+            each = [hour_matrices(*of, degree) for of in zip(self.filaments, self.taken, strict=True)]
+            found = self._at[degree] = np.array(each).reshape(*self.reader.shape, SIZE)
         return found
 
-    def _matrix(self, n: int, degree: int) -> Array:
-        return hour_matrices(self.filaments[n], self.taken[n], degree).transpose(1, 2, 0)
-
-    def _parts(self, matrices: Array) -> tuple[Array, Array, Array]:
-        gain = 1.0 - matrices.sum(axis=1)
-        return matrices, gain, np.einsum("egs,egs->s", self.reader, gain)
-
-    def _changed(
-        self, degree: int, parts: tuple[Array, Array, Array], changed: list[int]
-    ) -> tuple[Array, Array, Array]:
+    def _changed(self, degree: int, matrices: Array, changed: list[int]) -> Array:
         if not changed:
-            return parts
-        matrices = parts[0].copy()
+            return matrices
+        found = matrices.copy()
         for n in changed:
-            matrices[..., n] = self._matrix(n, degree)
-        return self._parts(matrices)
-
-    def mean(self, x: Array) -> Array:
-        """Means of the two columns, shape (2, spools)."""
-        return np.asarray(np.einsum("egs,kegs->ks", self.reader, x))
-
-    def target(self, activity: Array) -> Array:
-        """The surface as a share of the secant, and its slope, shape (2, spools)."""
-        bent, found = self.cubic * activity * activity, np.empty((2, activity.size))
-        found[0], found[1] = (self.linear + bent) * activity, self.linear + 3.0 * bent
+            found[n] = hour_matrices(self.filaments[n], self.taken[n], degree)
         return found
 
 
@@ -156,85 +137,66 @@ def _step(spools: Sequence[StoredSpool], steps: HourSteps) -> _Step:
     return step
 
 
-def _within(activity: Array) -> Array:
-    return np.asarray(np.minimum(np.maximum(activity, 0.0), 1.0))
+def _spools(spools: Sequence[StoredSpool], slope: Array, reader: Array) -> hourly.Spools:
+    from drying.storage import hourly
+
+    isotherms = np.array([(s.filament.material.k1.value, s.filament.material.k3.value) for s in spools]).reshape(-1, 2)
+    linear, cubic = np.ascontiguousarray(isotherms.T) / slope
+    card_pct = np.zeros((len(spools), GRID.size))
+    for row, spool in enumerate(spools):
+        if spool.body is not None:
+            card_pct[row] = card_table(spool.body.kind)
+    return hourly.Spools(
+        linear=linear,
+        cubic=cubic,
+        grams=np.array([s.dry_g for s in spools]) * slope / 100.0,
+        reader=reader,
+        next_reader=np.array([s.next_reader for s in spools]).reshape(reader.shape),
+        card_g=np.array([0.0 if s.body is None else s.body.mass_g / 100.0 for s in spools]),
+        card_pct=card_pct,
+        card_pace=PACE,
+    )
 
 
-class _Boxes:
-    """The containers' own balance, all at once."""
+def _boxes(containers: Sequence[Container]) -> hourly.Boxes:
+    from drying.storage import hourly
 
-    def __init__(self, containers: Sequence[Container], inside: Sequence[Inside]) -> None:
-        self.open = np.array([c.ingress_m3_day is None for c in containers])
-        self.flow = np.array([(c.ingress_m3_day or 0.0) / 24.0 for c in containers])  # m³/h
-        self.air_m3 = np.array([c.air_l / 1000.0 for c in containers])
-        self.warm = np.array([c.warm_c for c in containers])
-        fills = [c.fill for c in containers]
-        self.table = np.zeros((len(containers), GRID.size))  # g of water
-        for row, fill in enumerate(fills):
-            if fill:
-                self.table[row] = desiccant(fill.kind).table * fill.dry_g / 100.0
-        self.rows = np.arange(len(containers))
-        self.desiccant = WaterTables(self.table)  # water, g, and its slope
-        self.warmed = np.flatnonzero(self.warm)
-        self._full: dict[int, Array] = {}
-        self.some_open = bool(self.open.any())
-        self.activity = np.array([i.activity for i in inside])
-        self.stored = self.desiccant.at(self.activity)  # in the desiccant, and how it rises with the activity
-        self.debt = np.array([i.debt_g for i in inside])
-        self.answer = np.array([i.answer for i in inside])
-
-    def stand(self) -> list[Inside]:
-        """How each stands now."""
-        now = zip(self.activity.tolist(), self.debt.tolist(), self.answer.tolist(), strict=True)
-        return [Inside(*each) for each in now]
-
-    def full(self, degree: int, saturated: float) -> Array:
-        """Water in saturated air of each container in a room of this degree, g/m³."""
-        found = self._full.get(degree)
-        if found is None:
-            found = self._full[degree] = np.full(self.rows.size, saturated)
-            for n in self.warmed:
-                found[n] = vapour_concentration_g_m3(degree + float(self.warm[n]), 100.0)
-        return found
+    table = np.zeros((len(containers), GRID.size))
+    for row, container in enumerate(containers):
+        if container.fill:
+            table[row] = desiccant(container.fill.kind).table * container.fill.dry_g / 100.0
+    return hourly.Boxes(
+        is_open=np.array([c.ingress_m3_day is None for c in containers], dtype=np.int64),
+        flow=np.array([(c.ingress_m3_day or 0.0) / 24.0 for c in containers]),
+        air_m3=np.array([c.air_l / 1000.0 for c in containers]),
+        desiccant_g=table,
+    )
 
 
-class _Layout:
-    """Who is where in an hour: members of each container, and each spool's container and its extra warmth."""
+def _hours(hours: Hours, containers: Sequence[Container]) -> tuple[hourly.Hours, list[int]]:
+    """The room by hour, and the whole degrees that are met, those of the room first."""
+    from drying.storage import hourly
 
-    def __init__(self, here: Array, boxes: _Boxes) -> None:
-        self.member = np.asarray(here[:, None] == boxes.rows[None, :], dtype=np.float64)  # (spools, containers)
-        self.away, self.boxed = here == AWAY, here >= 0
-        self.some_away = bool(self.away.any())
-        self.box_of = np.where(self.boxed, here, 0)
-        some = boxes.rows.size > 0
-        self.warm = np.where(self.boxed, boxes.warm[self.box_of], 0.0) if some else np.zeros(here.size)
-        self.some_warm = bool(self.warm.any())
-        self._factors: dict[int, Array] = {}
-
-    def card_factor(self, degree: int) -> Array:
-        """How many times as damp the air of each spool counts for its card, by its warmth."""
-        found = self._factors.get(degree)
-        if found is None:
-            found = self._factors[degree] = np.array([warmth_factor(degree + warm) for warm in self.warm.tolist()])
-        return found
-
-    def of_each(self, of_box: Array, else_value: float) -> Array:
-        """A container's value for each spool in one, else the given."""
-        if of_box.size == 0:
-            return np.full(self.boxed.size, else_value)
-        return np.where(self.boxed, of_box[self.box_of], else_value)
+    by_hour = np.rint(hours.temp_c).astype(np.int64)
+    rooms, degree = np.unique(by_hour, return_inverse=True)
+    warmer = [*(container.warm_c for container in containers), 0.0]
+    there = rooms[:, None] + np.rint(warmer).astype(np.int64)
+    degrees = list(dict.fromkeys([*rooms.tolist(), *there.ravel().tolist()]))
+    place = {met: n for n, met in enumerate(degrees)}
+    exact = [[room + warm for warm in warmer] for room in rooms.tolist()]
+    found = hourly.Hours(
+        activity=np.ascontiguousarray(hours.activity, dtype=np.float64),
+        degree=degree.astype(np.int64),
+        full=np.array([[_saturated_g_m3(temp_c) for temp_c in row] for row in exact]),
+        degree_there=np.array([[place[met] for met in row] for row in there.tolist()], dtype=np.int64),
+        for_card=np.array([[warmth_factor(temp_c) for temp_c in row] for row in exact]),
+    )
+    return found, degrees
 
 
-def _matrices(step: _Step, layout: _Layout, degree: int) -> tuple[Array, Array, Array]:
-    """The hour's matrices, warmer for those in a warm box."""
-    found = step.at(degree)
-    if not layout.some_warm:
-        return found
-    matrices, gain, mean_gain = (part.copy() for part in found)
-    for n in np.flatnonzero(layout.warm):
-        warmer = step.at(degree + round(float(layout.warm[n])))
-        matrices[..., n], gain[..., n], mean_gain[n] = warmer[0][..., n], warmer[1][..., n], warmer[2][n]
-    return matrices, gain, mean_gain
+@lru_cache(maxsize=1024)
+def _saturated_g_m3(temp_c: float) -> float:
+    return vapour_concentration_g_m3(temp_c, 100.0)
 
 
 def follow_hours(
@@ -250,112 +212,35 @@ def follow_hours(
     `where`: for each spool and hour the index of its container, OPEN or AWAY; shape (spools, hours). `steps`: prepared
     hours of earlier calls, to be reused.
     """
-    count, span = where.shape
-    step, boxes = _step(spools, HourSteps(1) if steps is None else steps), _Boxes(containers, inside)
-    grams = np.array([s.dry_g for s in spools]) * step.slope / 100.0  # of water, for a unit of activity
-    x = _along([s.pct.transpose(2, 1, 0) for s in spools], (2, SIZE, GROUPS)) / step.slope
-    found = _Written(count, span, len(containers))
-    cards = Cards([s.body for s in spools])
-    before, moved = step.mean(x), np.empty((2, count))
-    moves = {0, *(1 + np.flatnonzero((where[:, 1:] != where[:, :-1]).any(axis=0))).tolist()}
-    for hour, room in enumerate(_room_hours(hours)):
-        if hour in moves:
-            layout = _Layout(where[:, hour], boxes)
-            surface = step.target(layout.of_each(boxes.activity, room.activity))
-        matrices, gain, mean_gain = _matrices(step, layout, room.degree)
-        y = np.einsum("ijgs,kjgs->kigs", matrices, x)
-        kept = step.mean(y)
-        surface = _breathe(boxes, step, layout, _Means(grams, kept, before, mean_gain), room, cards, surface)
-        if cards.some:
-            met = layout.of_each(boxes.activity, room.activity)
-            cards.follow(met * layout.card_factor(room.degree), layout.away)
-        moved[0], moved[1] = surface[0], surface[1] * layout.of_each(boxes.answer, 0.0)
-        y += gain * moved[:, None, None, :]
-        after = kept + mean_gain * moved
-        if layout.some_away:
-            y, after = np.where(layout.away, x, y), np.where(layout.away, before, after)
-        x, before = y, after
-        found.means[hour], found.groups[hour], found.air[hour] = before, x[0], boxes.activity
-    stand = list((x * step.slope).transpose(3, 2, 1, 0))
-    moisture, memory = (found.means * step.slope).transpose(1, 2, 0)
-    return Followed(moisture, found.next_pct(spools, step), memory, found.air.T, stand, cards.stand(), boxes.stand())
+    from drying.storage import hourly
 
-
-class _Written:
-    """What is recorded hour by hour: the means of each spool and their answers, its groups, each container's air."""
-
-    def __init__(self, spools: int, span: int, containers: int) -> None:
-        self.means, self.groups = np.empty((span, 2, spools)), np.empty((span, SIZE, GROUPS, spools))
-        self.air = np.empty((span, containers))
-
-    def next_pct(self, spools: Sequence[StoredSpool], step: _Step) -> Array:
-        """What the next grams of each spool held in each hour, % of dry mass."""
-        reader = _along([s.next_reader.T for s in spools], (SIZE, GROUPS))
-        return np.asarray(np.einsum("egs,hegs->sh", reader, self.groups) * step.slope[:, None])
-
-
-@dataclass(frozen=True)
-class _Means:
-    """Each spool's water in g for a unit, its means after the hour in bone-dry air and before it, and what the air's
-    activity adds.
-    """
-
-    grams: Array
-    kept: Array
-    before: Array
-    gain: Array
-
-
-@dataclass(frozen=True)
-class _RoomHour:
-    """The room in an hour: activity, water in saturated air there (g/m³), whole degree."""
-
-    activity: float
-    saturated: float
-    degree: int
-
-
-def _room_hours(hours: Hours) -> list[_RoomHour]:
-    degrees = np.rint(hours.temp_c).astype(int).tolist()
-    saturated = {degree: vapour_concentration_g_m3(float(degree), 100.0) for degree in set(degrees)}
-    rooms = zip(hours.activity.tolist(), degrees, strict=True)
-    return [_RoomHour(activity, saturated[degree], degree) for activity, degree in rooms]
-
-
-def _breathe(
-    boxes: _Boxes, step: _Step, layout: _Layout, means: _Means, room: _RoomHour, cards: Cards, before: Array
-) -> Array:
-    """The containers' air after one hour: the balance of their water, by one step of Newton's from the hour before.
-    `before`: the spools' surfaces then, and how they rise; returns those after it.
-    """
-    if not boxes.rows.size:
-        return step.target(layout.of_each(boxes.activity, room.activity))
-    full, outside, member = boxes.full(room.degree, room.saturated), room.activity * room.saturated, layout.member
-    leak, store, start = boxes.flow * full, boxes.air_m3 * full, boxes.activity
-    by_itself, shift = np.dot(means.grams * (means.kept - means.before), member)
-    given = by_itself - boxes.flow * outside - boxes.debt
-    answer = means.grams * means.gain
-
-    def short(surface: Array, activity: Array) -> tuple[Array, Array]:
-        """Water in the spools and what leaks in, g, that does not come from what is stored, and how it rises."""
-        into, rises = np.dot(answer * surface, member)
-        missing, rises = given + into + leak * activity, rises + leak + _LEAST_G
-        if cards.some:
-            factor = layout.card_factor(room.degree)
-            taken_up, card_slope = cards.taken_up(factor * activity[layout.box_of])
-            missing, rises = missing + np.dot(taken_up, member), rises + np.dot(factor * card_slope, member)
-        return missing, rises
-
-    held_before, rise = boxes.stored
-    missing, stiff = short(before, start)
-    activity = _within(start - missing / (stiff + rise + store))
-    held, rise = boxes.stored = boxes.desiccant.at(activity)
-    boxes.activity = np.where(boxes.open, np.minimum(outside / full, 1.0), activity) if boxes.some_open else activity
-    after = step.target(layout.of_each(boxes.activity, room.activity))
-    missing, stiff = short(after, activity)
-    missing, stiff = missing + held - held_before + store * (activity - start), stiff + rise + store
-    # What is left over came in or went out and stands in none of the three yet: it is booked in the next hour.
-    boxes.debt, boxes.answer = -missing, ((rise + store) * boxes.answer - shift) / stiff
-    if boxes.some_open:
-        boxes.debt, boxes.answer = np.where(boxes.open, 0.0, boxes.debt), np.where(boxes.open, 0.0, boxes.answer)
-    return after
+    step = _step(spools, HourSteps(1) if steps is None else steps)
+    slope = np.array([taken.slope for taken in step.taken])
+    kept, (by_hour, degrees) = _spools(spools, slope, step.reader), _hours(hours, containers)
+    x = np.array([s.pct for s in spools]).reshape(-1, GROUPS, SIZE, 2) / slope[:, None, None, None]
+    air = np.array([(i.activity, i.debt_g, i.answer) for i in inside]).reshape(-1, 3).T.copy()
+    stand = hourly.Stand(
+        x=x,
+        mean=np.einsum("ngi,ngik->nk", step.reader, x),
+        next=np.einsum("ngi,ngi->n", kept.next_reader, x[..., 0]),
+        card=np.array([0.0 if s.body is None else s.body.held_pct for s in spools]),
+        activity=air[0],
+        debt=air[1],
+        answer=air[2],
+    )
+    mean, memory, outer = np.empty((3, *where.shape))
+    activity = np.empty((len(containers), where.shape[1]))
+    place = np.where(where == OPEN, len(containers), np.where(where == AWAY, -1, where)).astype(np.int64)
+    hourly.follow(
+        kept, _boxes(containers), by_hour, step.at(degrees), np.ascontiguousarray(place.T), stand,
+        hourly.Found(mean, memory, outer, activity),
+    )  # fmt: skip
+    return Followed(
+        mean * slope[:, None],
+        outer * slope[:, None],
+        memory * slope[:, None],
+        activity,
+        list(x * slope[:, None, None, None]),
+        [s.body and replace(s.body, held_pct=held) for s, held in zip(spools, stand.card.tolist(), strict=True)],
+        [Inside(*of) for of in air.T.tolist()],
+    )

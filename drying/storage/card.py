@@ -7,7 +7,6 @@ may be larger than the strand's: 180 g of card hold 5 g in air of 10 %, 13 g at 
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
@@ -16,7 +15,7 @@ import numpy as np
 from drying.arrays import Array
 from drying.materials import EmptySpoolKind, as_cool
 from drying.materials.empty_spools import EMPTY_SPOOL_TIME_H
-from drying.storage.desiccant import GRID, WaterTables
+from drying.storage.desiccant import GRID
 
 PACE = 1.0 - math.exp(-1.0 / EMPTY_SPOOL_TIME_H)  # of its way that a body goes in an hour
 _LITTLE = 1e-3
@@ -48,34 +47,6 @@ def warmth_factor(temp_c: float) -> float:
 
 
 @lru_cache(maxsize=16)
-def _table(kind: EmptySpoolKind) -> Array:
+def card_table(kind: EmptySpoolKind) -> Array:
+    """Water that an empty spool holds at the activities of `GRID`, % of its dry mass."""
     return np.array([kind.held_pct(float(activity)) for activity in GRID])
-
-
-class Cards:
-    """The bodies of some spools side by side; those of plastic hold nothing."""
-
-    def __init__(self, bodies: Sequence[CardBody | None]) -> None:
-        self.bodies, self.some = bodies, any(body is not None for body in bodies)
-        self.grams = np.array([0.0 if body is None else body.mass_g / 100.0 for body in bodies])
-        table = np.zeros((len(bodies), GRID.size))
-        for row, body in enumerate(bodies):
-            if body is not None:
-                table[row] = _table(body.kind)
-        self._tables = WaterTables(table)
-        self.held = np.array([0.0 if body is None else body.held_pct for body in bodies])
-
-    def taken_up(self, activity: Array) -> tuple[Array, Array]:
-        """Water, g, that each takes up in an hour in air of its activity, and how that rises with it."""
-        target, slope = self._tables.at(activity)
-        return PACE * self.grams * (target - self.held), PACE * self.grams * slope
-
-    def follow(self, activity: Array, away: Array) -> None:
-        """An hour in air of its activity for each, but for those that are away."""
-        target, _ = self._tables.at(activity)
-        self.held = np.where(away, self.held, self.held + PACE * (target - self.held))
-
-    def stand(self) -> list[CardBody | None]:
-        """How each stands now."""
-        now = zip(self.bodies, self.held.tolist(), strict=True)
-        return [None if body is None else replace(body, held_pct=held) for body, held in now]

@@ -189,19 +189,3 @@ def grams_to_last(
             f"{sorbent.name.capitalize()} as it comes out of the oven cannot hold air at {100 * most_activity:g} %.",
         )
     return (max(water_g_per_day, 0.0) * days + max(given_up_g, 0.0)) * 100.0 / room
-
-
-class WaterTables:
-    """Tables of water at the activities of `GRID`, one for each row, read all at once."""
-
-    def __init__(self, table: Array) -> None:
-        self._values, self._begins = table.ravel(), np.arange(len(table)) * GRID.size
-
-    def at(self, activity: Array) -> tuple[Array, Array]:
-        """What each row holds at its activity, and how it rises there."""
-        scaled = np.minimum(np.maximum(activity, 0.0), 1.0) * (GRID.size - 1)
-        low = np.minimum(scaled.astype(np.intp), GRID.size - 2)
-        at = self._begins + low
-        before = self._values[at]
-        rise = self._values[at + 1] - before
-        return before + (scaled - low) * rise, rise * (GRID.size - 1)

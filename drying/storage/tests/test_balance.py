@@ -11,10 +11,11 @@ from drying.air.psychrometrics import vapour_concentration_g_m3
 from drying.errors import OutOfRangeError
 from drying.materials import material
 from drying.moisture.tests.test_history import DRY_G, kept
-from drying.storage import balance
+from drying.storage import balance, hourly
 from drying.storage.balance import Hours, HourSteps, Inside, follow_hours
 from drying.storage.container import AWAY, INGRESS, OPEN, OPEN_KINDS, Container, Fill, PlaceKind
 from drying.storage.desiccant import DesiccantKind, desiccant
+from drying.transport import GROUPS, SIZE
 
 TEMP_C = 20.0
 FULL = vapour_concentration_g_m3(TEMP_C, 100.0)
@@ -42,18 +43,18 @@ class Conservation(TestCase):
     @settings(max_examples=15)
     @given(
         st.sampled_from(["petg", "abs", "pa6"]), st.floats(0.02, 0.9), st.floats(0.0, 0.3), st.floats(1.0, 60.0),
-        st.none() | st.floats(20.0, 800.0), st.floats(0.05, 0.6), st.integers(5, 24 * 20),
+        st.none() | st.floats(20.0, 800.0), st.floats(0.05, 0.6), st.integers(5, 24 * 20), st.sampled_from([0.0, 12.5]),
     )  # fmt: skip
     def test_what_came_through_the_walls_is_in_spools_desiccant_or_air(
-        self, name, wet, ingress, litres, grams, begin, hours
+        self, name, wet, ingress, litres, grams, begin, hours, warm_c
     ):
         fill = None if grams is None else replace(GEL, dry_g=grams)
-        box = Container(ingress, litres, fill=fill)
+        box, full = Container(ingress, litres, warm_c, fill), vapour_concentration_g_m3(TEMP_C + warm_c, 100.0)
         spool = kept(name, wet)
         found = follow_hours([spool], inside_box([spool], hours), [box], [Inside(begin)], still(hours))
         air = found.activity[0]
-        came = ingress / 24.0 * FULL * float((0.6 - air).sum())
-        gained = water_in(spool, found.moisture_pct[0, -1] - wet) + litres / 1000.0 * FULL * (air[-1] - begin)
+        came = ingress / 24.0 * float((0.6 * FULL - air * full).sum())
+        gained = water_in(spool, found.moisture_pct[0, -1] - wet) + litres / 1000.0 * full * (air[-1] - begin)
         if fill:
             gained += water_held(fill, air[-1]) - water_held(fill, begin)
         self.assertAlmostEqual(gained, came - found.inside[0].debt_g, delta=2e-3)
@@ -80,6 +81,27 @@ class Rest(TestCase):
         polymer = material("petg")
         rest = polymer.k1.value * air + polymer.k3.value * air**3
         self.assertAlmostEqual(found.moisture_pct[0, -1], rest, delta=0.02 * rest)
+
+    def test_who_is_in_other_places_changes_nothing(self):
+        """Boxes, a warm one among them, the room and nowhere, all at once and each for itself."""
+        boxes = [Container(0.05, 12.0, fill=GEL), Container(0.2, 3.0, 14.0), Container(None), Container(0.01, 30.0)]
+        inside = [Inside(begin) for begin in (0.1, 0.3, 0.5, 0.6)]
+        names, places = ("petg", "pa6", "abs", "pla", "tpu", "pa6", "petg"), (0, 1, OPEN, 0, 2, AWAY, 3)
+        spools = [kept(name, 0.1 + 0.05 * n) for n, name in enumerate(names)]
+        clock = np.arange(72)
+        hours = Hours(19.0 + 3.0 * np.sin(clock / 4.0), 0.55 + 0.1 * np.sin(clock / 9.0))
+        whole = follow_hours(spools, np.repeat([places], 72, axis=0).T, boxes, inside, hours)
+        for place in set(places):
+            here = [n for n, where in enumerate(places) if where == place]
+            box = slice(place, place + 1) if place >= 0 else slice(0)
+            where = np.full((len(here), 72), min(place, 0))
+            alone = follow_hours([spools[n] for n in here], where, boxes[box], inside[box], hours)
+            for name in ("moisture_pct", "next_pct", "memory"):
+                np.testing.assert_allclose(getattr(whole, name)[here], getattr(alone, name), rtol=1e-12, err_msg=name)
+            np.testing.assert_allclose(whole.activity[box], alone.activity, rtol=1e-12)
+
+    def test_the_loops_count_as_many_numbers_of_a_spool_as_it_has(self):
+        self.assertEqual((hourly.GROUPS, hourly.SIZE), (GROUPS, SIZE))
 
     def test_a_leaky_empty_box_becomes_the_room(self):
         found = follow_hours(
