@@ -5,9 +5,9 @@ A container's air is one unknown in each hour, found from the balance of its wat
     dry·d(mean)/dt of every spool in it + d(card)/dt + d(desiccant)/dt + V·dC/dt = K·(C_room - C_in)
 
 K is the ingress as an exchange of air, m³/day (area × transmission rate ÷ difference of concentration gives the same).
-Desiccant is taken to follow the air within the hour. Spools move by the groups of `groups`. By Henry's law and within
-one straight piece of the desiccant's curve an hour is exact; what the linearised step leaves over is carried into the
-next, so that no water is made or lost.
+Desiccant is taken to follow the air within the hour. Spools move by the groups of `reduced_modes`, by Henry's law
+exactly in air that stays. The air of an hour is that at which no water is missing; where none from 0 to 1 is, what is
+left over is carried into the next, so that no water is made or lost. The loops are in `hourly`.
 """
 
 from __future__ import annotations
@@ -173,7 +173,7 @@ def _boxes(containers: Sequence[Container]) -> hourly.Boxes:
     )
 
 
-def _hours(hours: Hours, containers: Sequence[Container]) -> tuple[hourly.Hours, list[int]]:
+def _hours(hours: Hours, containers: Sequence[Container]) -> tuple[hourly.RoomHours, list[int]]:
     """The room by hour, and the whole degrees that are met, those of the room first."""
     from drying.storage import hourly
 
@@ -184,7 +184,7 @@ def _hours(hours: Hours, containers: Sequence[Container]) -> tuple[hourly.Hours,
     degrees = list(dict.fromkeys([*rooms.tolist(), *there.ravel().tolist()]))
     place = {met: n for n, met in enumerate(degrees)}
     exact = [[room + warm for warm in warmer] for room in rooms.tolist()]
-    found = hourly.Hours(
+    found = hourly.RoomHours(
         activity=np.ascontiguousarray(hours.activity, dtype=np.float64),
         degree=degree.astype(np.int64),
         full=np.array([[_saturated_g_m3(temp_c) for temp_c in row] for row in exact]),

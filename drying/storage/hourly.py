@@ -29,6 +29,7 @@ from drying.compiled import (
 
 GROUPS, SIZE = 7, 7  # of a spool's numbers, as in `reduced_modes`: of loops of known length the compiler makes more
 _LEAST_G = 1e-9
+_NEWTON_STEPS, _SETTLED = 60, 1e-12  # of activity; what water that leaves over is booked in the next hour
 
 
 class Spools(NamedTuple):
@@ -59,7 +60,7 @@ class Boxes(NamedTuple):
     desiccant_g: Array
 
 
-class Hours(NamedTuple):
+class RoomHours(NamedTuple):
     """The room: its activity, which whole degree of those given, by hour; water in saturated air in each place at each
     degree, g/m³; which degree it is there, and how many times as damp the air counts for card (degrees, places).
     """
@@ -109,7 +110,7 @@ class Found(NamedTuple):
 
 _SPOOLS = record(Spools, Vector, Vector, Vector, Cube, Cube, Vector, Matrix, Number)
 _BOXES = record(Boxes, CountVector, Vector, Vector, Matrix)
-_HOURS = record(Hours, Vector, CountVector, Matrix, CountMatrix, Matrix)
+_HOURS = record(RoomHours, Vector, CountVector, Matrix, CountMatrix, Matrix)
 _STEPS = record(Steps, Hypercube, Hypercube, Matrix)
 _STAND = record(Stand, Hypercube, Matrix, Vector, Vector, Vector, Vector, Vector)
 _FOUND = record(Found, Matrix, Matrix, Matrix, Matrix)
@@ -124,11 +125,11 @@ def _tabled(table: Array, activity: float) -> tuple[float, float]:
     return table[low] + (scaled - low) * rise, rise * (table.size - 1)
 
 
-@compiled(several(Number, 2)(_SPOOLS, Count, Number))
-def _surface(spools: Spools, n: int, activity: float) -> tuple[float, float]:
+@compiled(several(Number, 2)(Number, Number, Number))
+def _surface(linear: float, cubic: float, activity: float) -> tuple[float, float]:
     """The surface of a spool in air of an activity, and how it rises with that."""
-    bent = spools.cubic[n] * activity * activity
-    return (spools.linear[n] + bent) * activity, spools.linear[n] + 3.0 * bent
+    bent = cubic * activity * activity
+    return (linear + bent) * activity, linear + 3.0 * bent
 
 
 @compiled(Nothing(_SPOOLS, Hypercube, CountVector, _STAND, Matrix, Hypercube))
@@ -153,64 +154,127 @@ def _in_dry_air(spools: Spools, matrix: Array, at: Counts, stand: Stand, dry: Ar
         dry[n, 0], dry[n, 1] = mean, answer
 
 
-@compiled(Nothing(_SPOOLS, _HOURS, _STEPS, CountVector, Count, Vector, Vector, Matrix))
+class Balance(NamedTuple):
+    """Of each container in an hour: what is known before its air is, g; how its spools' shift of the start shows there;
+    vapour in its air and what leaks in, g for a unit of activity; what its spools take up by its air, and how that
+    rises; what is missing at this air, and how that rises; between which activities the one sought lies.
+    """
+
+    known: Array
+    shift: Array
+    store: Array
+    leak: Array
+    taken: Array
+    taken_rises: Array
+    missing: Array
+    stiff: Array
+    low: Array
+    high: Array
+
+
+_BALANCE = record(Balance, *[Vector] * 10)
+
+
+@compiled(Nothing(_SPOOLS, _HOURS, _STEPS, CountVector, Count, Vector, Vector, _BALANCE))
 def _takes_up(
-    spools: Spools, hours: Hours, steps: Steps, place: Counts, degree: int, card: Array, activity: Array, given: Array
+    spools: Spools,
+    hours: RoomHours,
+    steps: Steps,
+    place: Counts,
+    degree: int,
+    card: Array,
+    activity: Array,
+    balance: Balance,
 ) -> None:
     """Add what the spools in each container take up in an hour in air of its activity, beyond what they would in dry
-    air, and how that rises: to the first two rows of `given`. `card`: what that holds, %.
+    air, and how that rises. `card`: what that holds, %.
     """
     for n in range(place.size):
         b = place[n]
         if not 0 <= b < activity.size:
             continue
-        surface, rise = _surface(spools, n, activity[b])
+        surface, rise = _surface(spools.linear[n], spools.cubic[n], activity[b])
         answer = spools.grams[n] * steps.mean_gain[hours.degree_there[degree, b], n]
-        given[0, b] += answer * surface
-        given[1, b] += answer * rise
+        balance.taken[b] += answer * surface
+        balance.taken_rises[b] += answer * rise
         if spools.card_g[n]:
             damper, grams = hours.for_card[degree, b], spools.card_pace * spools.card_g[n]
             held, rise = _tabled(spools.card_pct[n], damper * activity[b])
-            given[0, b] += grams * (held - card[n])
-            given[1, b] += grams * damper * rise
+            balance.taken[b] += grams * (held - card[n])
+            balance.taken_rises[b] += grams * damper * rise
 
 
-@compiled(Nothing(_SPOOLS, _BOXES, _HOURS, _STEPS, CountVector, Count, _STAND, Matrix, Matrix))
-def _breathe(
-    spools: Spools, boxes: Boxes, hours: Hours, steps: Steps, place: Counts, hour: int, stand: Stand, dry: Array,
-    given: Array,
+@compiled(Nothing(_SPOOLS, _BOXES, _HOURS, CountVector, Count, _STAND, Matrix, _BALANCE))
+def _begin(
+    spools: Spools, boxes: Boxes, hours: RoomHours, place: Counts, hour: int, stand: Stand, dry: Array,
+    balance: Balance,
 ) -> None:  # fmt: skip
-    """The containers' air after an hour: the balance of their water, by one step of Newton's. `dry`: the spools' means
-    after an hour in dry air; `given`: work space, (6, containers).
-    """
+    """What is known before the air is. `dry`: the spools' means after an hour in dry air."""
     degree, count = hours.degree[hour], stand.activity.size
-    given.fill(0.0)
+    for b in range(count):
+        full, start = hours.full[degree, b], stand.activity[b]
+        balance.store[b], balance.leak[b] = boxes.air_m3[b] * full, boxes.flow[b] * full
+        held, _ = _tabled(boxes.desiccant_g[b], start)
+        outside = hours.activity[hour] * hours.full[degree, count]
+        balance.known[b] = -boxes.flow[b] * outside - stand.debt[b] - held - balance.store[b] * start
+        balance.shift[b], balance.low[b], balance.high[b] = 0.0, -1.0, 2.0
     for n in range(place.size):
-        if 0 <= place[n] < count:
-            for k in range(2):
-                given[2 + k, place[n]] += spools.grams[n] * (dry[n, k] - stand.mean[n, k])
-    _takes_up(spools, hours, steps, place, degree, stand.card, stand.activity, given)
-    for b in range(count):
-        full, outside = hours.full[degree, b], hours.activity[hour] * hours.full[degree, count]
-        leak, store, start = boxes.flow[b] * full, boxes.air_m3[b] * full, stand.activity[b]
-        before, rise = _tabled(boxes.desiccant_g[b], start)
-        by_itself = given[2, b] - boxes.flow[b] * outside - stand.debt[b]
-        missing, stiff = by_itself + given[0, b] + leak * start, given[1, b] + leak + _LEAST_G
-        stand.activity[b] = min(max(start - missing / (stiff + rise + store), 0.0), 1.0)
-        held, rise = _tabled(boxes.desiccant_g[b], stand.activity[b])
-        gone_in = held - before + store * (stand.activity[b] - start)
-        given[2, b] = by_itself + leak * stand.activity[b] + gone_in
-        given[4, b], given[5, b] = leak + _LEAST_G, rise + store
-        given[0, b] = given[1, b] = 0.0
-    _takes_up(spools, hours, steps, place, degree, stand.card, stand.activity, given)
-    for b in range(count):
-        # What is left over came in or went out and stands in none of the three yet: it is booked in the next hour.
-        stand.debt[b] = -(given[2, b] + given[0, b])
-        stiff = given[1, b] + given[4, b] + given[5, b]
-        stand.answer[b] = (given[5, b] * stand.answer[b] - given[3, b]) / stiff
+        b = place[n]
+        if 0 <= b < count:
+            balance.known[b] += spools.grams[n] * (dry[n, 0] - stand.mean[n, 0])
+            balance.shift[b] += spools.grams[n] * (dry[n, 1] - stand.mean[n, 1])
+
+
+@compiled(Nothing(_SPOOLS, _BOXES, _HOURS, _STEPS, CountVector, Count, _STAND, _BALANCE))
+def _sought(
+    spools: Spools, boxes: Boxes, hours: RoomHours, steps: Steps, place: Counts, hour: int, stand: Stand,
+    balance: Balance,
+) -> None:  # fmt: skip
+    """The air after an hour, at which no water is missing, by Newton. What is missing rises with it, but in bends, at
+    which Newton may go to and fro: it is kept between where too much was missing and where too little. Where there is
+    no such air from 0 to 1, the end that is nearer.
+    """
+    activity = stand.activity
+    for _ in range(_NEWTON_STEPS):
+        balance.taken.fill(0.0)
+        balance.taken_rises.fill(0.0)
+        _takes_up(spools, hours, steps, place, hours.degree[hour], stand.card, activity, balance)
+        settled = True
+        for b in range(activity.size):
+            held, rise = _tabled(boxes.desiccant_g[b], activity[b])
+            vapour = (balance.store[b] + balance.leak[b]) * activity[b]
+            balance.missing[b] = balance.known[b] + balance.taken[b] + vapour + held
+            balance.stiff[b] = balance.taken_rises[b] + rise + balance.store[b] + balance.leak[b] + _LEAST_G
+            if balance.missing[b] > 0.0:
+                balance.high[b] = activity[b]
+            else:
+                balance.low[b] = activity[b]
+            onward = activity[b] - balance.missing[b] / balance.stiff[b]
+            if not balance.low[b] < onward < balance.high[b]:
+                onward = (balance.low[b] + balance.high[b]) / 2.0
+            onward = min(max(onward, 0.0), 1.0)
+            if abs(onward - activity[b]) > _SETTLED:
+                activity[b], settled = onward, False
+        if settled:
+            return
+
+
+@compiled(Nothing(_SPOOLS, _BOXES, _HOURS, _STEPS, CountVector, Count, _STAND, Matrix, _BALANCE))
+def _breathe(
+    spools: Spools, boxes: Boxes, hours: RoomHours, steps: Steps, place: Counts, hour: int, stand: Stand, dry: Array,
+    balance: Balance,
+) -> None:  # fmt: skip
+    """The containers' air after an hour, by the balance of their water."""
+    _begin(spools, boxes, hours, place, hour, stand, dry, balance)
+    _sought(spools, boxes, hours, steps, place, hour, stand, balance)
+    for b in range(stand.activity.size):
+        # What is left over came in or went out and stands in none of the others yet: it is booked in the next hour.
+        stand.debt[b] = -balance.missing[b]
+        _, rise = _tabled(boxes.desiccant_g[b], stand.activity[b])
+        stand.answer[b] = ((rise + balance.store[b]) * stand.answer[b] - balance.shift[b]) / balance.stiff[b]
         if boxes.is_open[b]:
-            outside = hours.activity[hour] * hours.full[degree, count]
-            stand.activity[b] = min(outside / hours.full[degree, b], 1.0)
+            full = hours.full[hours.degree[hour]]
+            stand.activity[b] = min(hours.activity[hour] * full[stand.activity.size] / full[b], 1.0)
             stand.debt[b] = stand.answer[b] = 0.0
 
 
@@ -226,23 +290,26 @@ def _met(
     for n in range(at.size):
         if at[n] < 0:
             continue
-        bent = cubic[n] * activity[n] * activity[n]
-        surface, rise = (linear[n] + bent) * activity[n], (linear[n] + 3.0 * bent) * answer[n]
-        outer = 0.0
+        surface, rise = _surface(linear[n], cubic[n], activity[n])
+        outer, answered = 0.0, rise * answer[n]
         for g in range(GROUPS):
             for i in range(SIZE):
                 now = after[n, g, i, 0] + gain[at[n], n, g, i] * surface
                 outer += reader[n, g, i] * now
-                x[n, g, i, 0], x[n, g, i, 1] = now, after[n, g, i, 1] + gain[at[n], n, g, i] * rise
+                x[n, g, i, 0], x[n, g, i, 1] = now, after[n, g, i, 1] + gain[at[n], n, g, i] * answered
         outer_mean[n] = outer
-        mean[n, 0], mean[n, 1] = dry[n, 0] + mean_gain[at[n], n] * surface, dry[n, 1] + mean_gain[at[n], n] * rise
+        mean[n, 0], mean[n, 1] = dry[n, 0] + mean_gain[at[n], n] * surface, dry[n, 1] + mean_gain[at[n], n] * answered
 
 
 @compiled(Nothing(_SPOOLS, _BOXES, _HOURS, _STEPS, CountMatrix, _STAND, _FOUND))
-def follow(spools: Spools, boxes: Boxes, hours: Hours, steps: Steps, place: Counts, stand: Stand, found: Found) -> None:
+def follow(
+    spools: Spools, boxes: Boxes, hours: RoomHours, steps: Steps, place: Counts, stand: Stand, found: Found
+) -> None:
     """Follow all through the hours; `place`: where each spool is, shape (hours, spools). Changes how they stand."""
     count, containers = place.shape[1], stand.activity.size
-    dry, given, after = np.empty_like(stand.mean), np.empty((6, containers)), np.empty_like(stand.x)
+    dry, after = np.empty_like(stand.mean), np.empty_like(stand.x)
+    work = np.empty((10, containers))
+    balance = Balance(work[0], work[1], work[2], work[3], work[4], work[5], work[6], work[7], work[8], work[9])
     at, activity, answer = np.empty(count, dtype=np.int64), np.empty(count), np.empty(count)
     for hour in range(len(place)):
         degree = hours.degree[hour]
@@ -250,7 +317,7 @@ def follow(spools: Spools, boxes: Boxes, hours: Hours, steps: Steps, place: Coun
             at[n] = hours.degree_there[degree, place[hour, n]] if place[hour, n] >= 0 else -1
         _in_dry_air(spools, steps.matrix, at, stand, dry, after)
         if containers:
-            _breathe(spools, boxes, hours, steps, place[hour], hour, stand, dry, given)
+            _breathe(spools, boxes, hours, steps, place[hour], hour, stand, dry, balance)
         for n in range(count):
             there = place[hour, n]
             if 0 <= there < containers:

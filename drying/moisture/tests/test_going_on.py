@@ -1,6 +1,8 @@
 """What was computed before is gone on from: the same numbers as computed anew, and nothing computed twice."""
 
+import tempfile
 from dataclasses import replace
+from pathlib import Path
 from unittest import TestCase, mock
 
 import numpy as np
@@ -102,6 +104,20 @@ class GoingOn(TestCase):
     def test_the_code_that_computes_has_a_name_of_sixteen_bytes(self):
         self.assertEqual(len(code_digest()), 16)
         self.assertEqual(code_digest(), code_digest.__wrapped__())
+
+    def test_the_code_is_another_with_any_of_its_files_but_not_with_what_is_made_of_them(self):
+        with tempfile.TemporaryDirectory() as folder:
+            for name in ("rule.py", "data/values.toml", "__pycache__/rule.nbi", "tests/test_rule.py"):
+                (Path(folder) / name).parent.mkdir(exist_ok=True)
+                (Path(folder) / name).write_text("one")
+            with mock.patch("drying.moisture.code.CORE", Path(folder)):
+                began = code_digest.__wrapped__()
+                for name, another in (("__pycache__/rule.nbi", False), ("tests/test_rule.py", False),
+                                      ("data/values.toml", True), ("rule.py", True)):  # fmt: skip
+                    with self.subTest(name):
+                        (Path(folder) / name).write_text("two")
+                        self.assertEqual(code_digest.__wrapped__() != began, another)
+                        (Path(folder) / name).write_text("one")
 
 
 class InParts(TestCase):
