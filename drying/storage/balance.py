@@ -219,15 +219,9 @@ def follow_hours(
     kept, (by_hour, degrees) = _spools(spools, slope, step.reader), _hours(hours, containers)
     x = np.array([s.pct for s in spools]).reshape(-1, GROUPS, SIZE, 2) / slope[:, None, None, None]
     air = np.array([(i.activity, i.debt_g, i.answer) for i in inside]).reshape(-1, 3).T.copy()
-    stand = hourly.Stand(
-        x=x,
-        mean=np.einsum("ngi,ngik->nk", step.reader, x),
-        next=np.einsum("ngi,ngi->n", kept.next_reader, x[..., 0]),
-        card=np.array([0.0 if s.body is None else s.body.held_pct for s in spools]),
-        activity=air[0],
-        debt=air[1],
-        answer=air[2],
-    )
+    card = np.array([0.0 if s.body is None else s.body.held_pct for s in spools])
+    means = np.einsum("ngi,ngik->nk", step.reader, x)
+    stand = hourly.Stand(x, means, np.einsum("ngi,ngi->n", kept.next_reader, x[..., 0]), card, *air)
     mean, memory, outer = np.empty((3, *where.shape))
     activity = np.empty((len(containers), where.shape[1]))
     place = np.where(where == OPEN, len(containers), np.where(where == AWAY, -1, where)).astype(np.int64)
@@ -241,6 +235,6 @@ def follow_hours(
         memory * slope[:, None],
         activity,
         list(x * slope[:, None, None, None]),
-        [s.body and replace(s.body, held_pct=held) for s, held in zip(spools, stand.card.tolist(), strict=True)],
+        [s.body and replace(s.body, held_pct=held) for s, held in zip(spools, card.tolist(), strict=True)],
         [Inside(*of) for of in air.T.tolist()],
     )
