@@ -38,7 +38,7 @@ class Store:
         level, kg.
         """
         there = self.kg + per_unit[:, None] * self.nodes
-        above = np.clip((there < level[:, None]).sum(axis=1), 1, there.shape[1] - 1)
+        above = np.minimum(np.maximum((there < level[:, None]).sum(axis=1), 1), there.shape[1] - 1)
         box = np.arange(level.size)
         low, high = there[box, above - 1], there[box, above]
         share = (level - low) / np.where(high > low, high - low, 1.0)

@@ -67,7 +67,8 @@ class Windings:
         self, filaments: Sequence[Filament], segments: Sequence[Segment], strand_kg: Array | None = None
     ) -> None:
         self.boxes = len(segments)
-        cases = [(filament, replace(segment, vent_m3_h=None)) for segment in segments for filament in filaments]
+        free = [replace(segment, vent_m3_h=None) for segment in segments]
+        cases = [(filament, segment) for segment in free for filament in filaments]
         stepped = np.array([is_stepped(filament) for filament, _ in cases], dtype=bool)
         self.henry_at, self.cubic_at = np.flatnonzero(~stepped), np.flatnonzero(stepped)
         self.cubic_cases = [cases[n] for n in self.cubic_at]
