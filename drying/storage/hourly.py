@@ -331,4 +331,5 @@ def follow(
         for n in range(count):
             found.mean[n, hour], found.memory[n, hour] = stand.mean[n, 0], stand.mean[n, 1]
             found.next[n, hour] = stand.next[n]
-        found.activity[:, hour] = stand.activity
+        for b in range(containers):
+            found.activity[b, hour] = stand.activity[b]

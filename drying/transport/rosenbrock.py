@@ -186,6 +186,15 @@ def step(
     return _ended(winding, stages, moves, slot, strand, new_slot, new_gas, new_strand)
 
 
+@compiled(Nothing(Vector, Vector, Matrix, Vector, Vector, Matrix))
+def _copy(slot: Array, gas: Array, strand: Array, to_slot: Array, to_gas: Array, to_strand: Array) -> None:
+    """Element by element: arrays that are assigned whole take the compiler ten seconds."""
+    for i in range(slot.size):
+        to_slot[i], to_gas[i] = slot[i], gas[i]
+        for m in range(strand.shape[1]):
+            to_strand[i, m] = strand[i, m]
+
+
 @compiled(Number(WOUND, Vector, Matrix))
 def _water(winding: Wound, slot: Array, strand: Array) -> float:
     """All water in a winding, kg per m³ of it."""
@@ -218,7 +227,7 @@ def _interval(
             return False
         left -= part
         part = min(3.0 * part, left)
-        slot[:], gas[:], strand[:] = new_slot, new_gas, new_strand
+        _copy(new_slot, new_gas, new_strand, slot, gas, strand)
     return True
 
 
@@ -231,7 +240,7 @@ def follow(stays: Stays, seconds: Array, slot: Array, gas: Array, strand: Array)
     now_slot, now_gas, now_strand = np.empty(nodes), np.empty(nodes), np.empty((nodes, modes))
     for case in range(seconds.shape[1]):
         winding = one_of(stays, case)
-        now_slot[:], now_gas[:], now_strand[:] = slot[0, case], gas[0, case], strand[0, case]
+        _copy(slot[0, case], gas[0, case], strand[0, case], now_slot, now_gas, now_strand)
         if winding.sought < nodes:  # the face is at the air from the first moment on
             air = winding.air
             now_gas[-1] = air
