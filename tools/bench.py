@@ -109,6 +109,8 @@ def alike(filament: Filament, start: float, segment: Segment, judge: Array, erro
         taken, errs = time.perf_counter() - begin, float(np.abs(found - judge).max())
         if errs >= error:
             break
+    else:
+        raise AssertionError("The peer is more exact at every tolerance.")
     name = f"transport: {filament.material.id} against scipy's BDF, same nodes, as exact"
     note(name, taken / warm, "times", at_least=200.0)
     return f"; at rtol {rtol:g} {1e3 * taken:5.0f} ms = {taken / warm:5.0f}x, error {100.0 * errs / start:.4f} %"

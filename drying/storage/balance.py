@@ -14,12 +14,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import lru_cache
 from typing import TYPE_CHECKING
 
 import numpy as np
 
-from drying.air import vapour_concentration_g_m3
+from drying.air import saturated_kg_m3
 from drying.arrays import Array
 from drying.cache import Cache
 from drying.storage.card import PACE, CardBody, card_table, warmth_factor
@@ -187,16 +186,11 @@ def _hours(hours: Hours, containers: Sequence[Container]) -> tuple[hourly.RoomHo
     found = hourly.RoomHours(
         activity=np.ascontiguousarray(hours.activity, dtype=np.float64),
         degree=degree.astype(np.int64),
-        full=np.array([[_saturated_g_m3(temp_c) for temp_c in row] for row in exact]),
+        full=1000.0 * np.array([[saturated_kg_m3(temp_c) for temp_c in row] for row in exact]),
         degree_there=np.array([[place[met] for met in row] for row in there.tolist()], dtype=np.int64),
         for_card=np.array([[warmth_factor(temp_c) for temp_c in row] for row in exact]),
     )
     return found, degrees
-
-
-@lru_cache(maxsize=1024)
-def _saturated_g_m3(temp_c: float) -> float:
-    return vapour_concentration_g_m3(temp_c, 100.0)
 
 
 def follow_hours(
