@@ -105,8 +105,9 @@ def load_loops() -> None:
 
     if not any(Path(drying.__file__).parent.rglob("*.nbi")):
         print("darre: making the core's loops ready for this machine …", flush=True)  # noqa: T201
+    from drying.dryers.together import steps  # noqa: F401
     from drying.storage import hourly  # noqa: F401
-    from drying.transport import arrow, decay, euler, knots, rosenbrock  # noqa: F401
+    from drying.transport import arrow, decay, knots, rosenbrock  # noqa: F401
 
 
 def begin(*, demo: bool) -> None:

@@ -5,7 +5,6 @@ Knows nothing of filament.
 """
 
 from drying.air.box_air import AirState, BoxAir
-from drying.air.exchange import Air, Flow, possible
 from drying.air.hygrometer import Salt, SensorCheck, check_beside, check_over_salt
 from drying.air.psychrometrics import (
     GAS_CONSTANT,
@@ -25,10 +24,8 @@ __all__ = [
     "TEMP_MAX_C",
     "TEMP_MIN_C",
     "ZERO_C_IN_K",
-    "Air",
     "AirState",
     "BoxAir",
-    "Flow",
     "HourlyRoomAir",
     "RoomAir",
     "Salt",
@@ -37,7 +34,6 @@ __all__ = [
     "check_over_salt",
     "dew_point_c",
     "hourly_room_air",
-    "possible",
     "saturated_kg_m3",
     "saturation_pressure_pa",
     "vapour_concentration_g_m3",

@@ -13,34 +13,32 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from itertools import pairwise, product
+from itertools import pairwise
 
 import numpy as np
 from scipy.interpolate import PchipInterpolator
 from scipy.optimize import brentq
 
-from drying.air import Flow, RoomAir, saturated_kg_m3
+from drying.air import RoomAir, saturated_kg_m3
 from drying.arrays import Array
 from drying.dryers.changes import AT_ONCE_H, changes_h, pieces_of, segments_at, who_is_in
 from drying.dryers.load import Occupant
-from drying.dryers.sorbing import AirOver, Coils, Store
-from drying.dryers.windings import Inside, Windings, ahead_of, both_ways, mean_in
+from drying.dryers.together import Together
 from drying.grouping import alike
 from drying.materials import Material, equilibrium_moisture_pct
 from drying.storage import Charge
 from drying.transport import (
-    STRAND_WEIGHTS,
     Segment,
     State,
     even_state,
     mean_moisture_pct,
-    stacked_at,
     warmed_by_piece,
 )
 
 PIECE_GROWTH = 2.0  # the air is taken as steady over pieces that grow from every change on
 FIRST_STEP_H, STEP_SHARE = 0.25, 0.75  # it is found in finer steps, each this share of the time since the change
 FOLLOWED_H = 512.0  # after the last change
+_NODES = 60  # of an isotherm
 
 
 @dataclass(frozen=True)
@@ -82,75 +80,14 @@ class OverDesiccant:
         return np.asarray(PchipInterpolator(self.time_h, self.load_pct)(np.clip(time_h, 0.0, self.time_h[-1])))
 
 
-@dataclass(frozen=True)
-class _Reached:
-    """What is in all windings, and the air with the desiccant and coils."""
-
-    inside: Inside
-    over: AirOver
-
-
-class _Span:
-    """A stretch in which nobody comes or goes and no temperature changes, in boxes side by side."""
-
-    def __init__(
-        self,
-        here: Sequence[Sequence[Occupant]],
-        strand: Sequence[Segment],
-        box: Sequence[Segment],
-        charge: Charge,
-        steps_h: Sequence[float],
-    ) -> None:
-        filaments = [one.filament for one in here[0]]
-        self.wound = [n for n, filament in enumerate(filaments) if filament.winding is not None]
-        self.free = [n for n, filament in enumerate(filaments) if filament.winding is None]
-        self.filaments, self.strand = filaments, strand
-        kg = np.array([[one.strand_kg for one in row] for row in here]).reshape(len(here), len(filaments))
-        self.windings = Windings([filaments[n] for n in self.wound], strand, kg[:, self.wound]).prepared(steps_h)
-        self.coils = Coils([filaments[n] for n in self.free], kg[:, self.free], [s.temp_c for s in strand])
-        full, full_box = (np.array([saturated_kg_m3(s.temp_c) for s in of]) for of in (strand, box))
-        self.reaches = full / full_box
-        self.store = Store(charge, self.reaches, np.array([s.temp_c for s in box]))
-        carries = np.array([(s.vent_m3_h or 0.0) for s in strand]) * full  # kg/h
-        self.flow = Flow(carries, np.array([s.activity for s in strand]))
-
-    def begun(self, states: Sequence[Sequence[State]], held_kg: Array) -> _Reached:
-        """The states of each box, at the temperature of this stretch, and the desiccant with so much water in it."""
-        temps = [s.temp_c for s in self.strand]
-        wound = [(self.filaments[n], row[n], t) for row, t in zip(states, temps, strict=True) for n in self.wound]
-        shape = len(states), len(self.free)
-        free = (
-            np.array([[row[n].gas[0] for n in self.free] for row in states]).reshape(shape),
-            np.array([[row[n].strand[0] for n in self.free] for row in states]).reshape(*shape, STRAND_WEIGHTS.size),
-        )
-        inside = self.windings.inside(*stacked_at(wound)) if wound else self.windings.nothing
-        return _Reached(inside, AirOver(self.flow, self.store, self.coils, held_kg, free))
-
-    def states(self, reached: _Reached) -> list[list[State]]:
-        """The same as a list for each box."""
-        (gas, strand), temps = reached.over.free, [segment.temp_c for segment in self.strand]
-        found = [
-            {n: State(gas[b, [k]], strand[b, [k]], temp_c) for k, n in enumerate(self.free)}
-            for b, temp_c in enumerate(temps)
-        ]
-        if self.wound:
-            [gas], [strand] = self.windings.arrays([reached.inside])
-            for at, (b, n) in enumerate(product(range(len(temps)), self.wound)):
-                found[b][n] = State(gas[at], strand[at], temps[b])
-        return [[row[n] for n in sorted(row)] for row in found]
-
-    def step(self, now: _Reached, hours: float, activity: Array) -> tuple[_Reached, Array]:
-        """What is reached after a step, sought from an activity on, and the mean activity of the air in it."""
-        over, inside = now.over, now.inside
-        once, half, each = both_ways(self.windings, over, inside, hours, inside.gas, activity)
-        ahead, met = ahead_of(once, half), mean_in(each)
-        first, second, third = each
-        whole = self.coils.after(over.free, hours, first)
-        middle = self.coils.after(over.free, hours / 2.0, second)
-        halves = self.coils.after(middle, hours / 2.0, third)
-        free = 2.0 * halves[0] - whole[0], 2.0 * halves[1] - whole[1]
-        lost = self.windings.water_kg(inside) - self.windings.water_kg(ahead)
-        return _Reached(ahead, over.with_free(lost, hours, met, free)), met
+def _stored(charge: Charge, reaches: Array, temps_c: Sequence[float]) -> tuple[Array, Array]:
+    """What desiccant of boxes at these temperatures holds, kg, and the activity of the air over it at that of the
+    strand, where air that is full there reaches so much of full in the box. Closer together where it is dry.
+    """
+    rh = np.unique(np.concatenate([charge.sorbent.rh_pct, 100.0 * np.linspace(0.0, 1.0, _NODES) ** 2]))
+    held = np.interp(rh, charge.sorbent.rh_pct, charge.sorbent.held) * charge.dry_g / 1e5
+    activity = np.stack([charge.sorbent.activity_of_rh(rh, temp_c) for temp_c in temps_c]) / reaches[:, None]
+    return activity, np.tile(held, (reaches.size, 1))
 
 
 def _steps(begin_h: float, end_h: float, since_h: float) -> list[float]:
@@ -247,21 +184,24 @@ class _Walk:
                 self.states[n] = [even_state(row[n].filament, row[n].start_pct) for row in self.occupants]
         steps_h = [_steps(self.edges[n], self.edges[n + 1], since) for n in pieces]
         box, strand = ([row[pieces[0]] for row in of] for of in (self.box, self.strand))
-        there = [[row[n] for n in here] for row in self.occupants]
-        span = _Span(there, strand, box, self.charge, [hours for of_piece in steps_h for hours in of_piece])
-        now = span.begun([[self.states[n][b] for n in here] for b in range(len(self.boxes))], self.held_kg)
-        activity = span.store.where(self.held_kg, np.zeros(len(self.boxes)))
+        full, full_box = (np.array([saturated_kg_m3(s.temp_c) for s in of]) for of in (strand, box))
+        stored = _stored(self.charge, full / full_box, [s.temp_c for s in box])
+        kg = np.array([[row[n].strand_kg for n in here] for row in self.occupants]).reshape(len(box), len(here))
+        there = Together([self.occupants[0][n].filament for n in here], strand, kg, stored)
+        course = there.begun([[self.states[n][b] for n in here] for b in range(len(box))], self.held_kg)
+        course = there.followed(course, [hours for of_piece in steps_h for hours in of_piece])
+        self._keep(steps_h, np.minimum(course.activity * full / full_box, 1.0), course.held_kg)
+        for n, row in zip(here, zip(*there.states(course), strict=True), strict=True):
+            self.states[n] = list(row)
+        self.last = here, strand, there.around
+
+    def _keep(self, steps_h: Sequence[Sequence[float]], activity: Array, held_kg: Array) -> None:
+        """The steps of each piece, from activities and the desiccant's water after each of them, (1 + steps, boxes)."""
+        load_pct, at = 1e5 * held_kg / self.charge.dry_g, 1
         for of_piece in steps_h:
-            self.steps.append([])
-            for hours in of_piece:
-                now, activity = span.step(now, hours, activity)
-                load_pct = 1e5 * now.over.held_kg / self.charge.dry_g
-                self.steps[-1].append(_Done(hours, np.minimum(activity * span.reaches, 1.0), load_pct))
-        self.held_kg = now.over.held_kg
-        for b, row in enumerate(span.states(now)):
-            for n, state in zip(here, row, strict=True):
-                self.states[n] = [*self.states[n][:b], state, *self.states[n][b + 1 :]]
-        self.last = here, span
+            self.steps.append([_Done(h, activity[at + k], load_pct[at + k]) for k, h in enumerate(of_piece)])
+            at += len(of_piece)
+        self.held_kg = held_kg[-1]
 
     def found(self) -> list[OverDesiccant]:
         """The steps of each piece as free air with their mean activity."""
@@ -280,10 +220,10 @@ class _Walk:
         """The air of a box in which all has come to rest: the room's where it is vented, else that over spools and
         desiccant which together hold what they do now.
         """
-        here, span = self.last
-        temp_c = span.strand[b].temp_c
-        if span.flow.kg_h[b] > 0.0:
-            return _air(temp_c, float(span.flow.incoming[b]))
+        here, strand, around = self.last
+        temp_c = strand[b].temp_c
+        if around.flow[b] > 0.0:
+            return _air(temp_c, float(around.incoming[b]))
         there = [self.occupants[b][n] for n in here]
         strands = [(one.filament.material, one.strand_kg) for one in there]
         return _air(temp_c, activity_at_rest(strands, self.charge, self._whole_kg(here, b), temp_c))

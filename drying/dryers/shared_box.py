@@ -1,6 +1,6 @@
 """Several spools in one box: they share its exchange flow, so the wet one slows the others.
 
-What all spools give off in a step must be what the exchange flow carries away (see `windings`). Steps lie at fixed
+What all spools give off in a step must be what the exchange flow carries away (see `together`). Steps lie at fixed
 times after the moment the conditions began, and what lies between is interpolated, as in `cubic`.
 
 The same load in several boxes, such as at each temperature of a map, is stepped side by side: numbers of the boxes run
@@ -17,10 +17,10 @@ from functools import cache
 import numpy as np
 import numpy.typing as npt
 
-from drying.air import Flow, RoomAir, possible, saturated_kg_m3
+from drying.air import RoomAir
 from drying.arrays import Array
 from drying.cache import Cache
-from drying.dryers.windings import Windings, stepped
+from drying.dryers.together import Together
 from drying.errors import OutOfRangeError
 from drying.transport import (
     Filament,
@@ -36,7 +36,6 @@ from drying.transport import (
     grid,
     knots_h,
     mean_moisture_pct,
-    stacked_at,
 )
 
 FIRST_STEP_H, LONGEST_SHARE = 0.04, 0.25
@@ -63,26 +62,15 @@ def _resumed(segment: Segment, state: SharedState) -> tuple[tuple[State, ...], f
 
 class _Run:
     """Boxes with the same wound spools as far as they have been followed: knots in h from the beginning of their
-    conditions, what is inside at each, and the boxes' activities in the step to each but the first.
+    conditions, where the water is at each, and the boxes' activities in the step to each but the first.
     """
 
     def __init__(
         self, filaments: Sequence[Filament], starts: Sequence[Sequence[State]], segments: Sequence[Segment]
     ) -> None:
-        self.filaments, self.windings = filaments, Windings(filaments, segments)
-        warm = [
-            (filament, state, segment.temp_c)
-            for states, segment in zip(starts, segments, strict=True)
-            for filament, state in zip(filaments, states, strict=True)
-        ]
-        carries = [(s.vent_m3_h or 0.0) * saturated_kg_m3(s.temp_c) for s in segments]
-        self.flow = Flow(np.array(carries), np.array([s.activity for s in segments]))
-        self.knot_h, self.inside, self.met = (
-            np.zeros(1),
-            [self.windings.inside(*stacked_at(warm))],
-            [self.flow.incoming],
-        )
-        gas, strand = self.windings.arrays(self.inside)
+        self.filaments, self.together = filaments, Together(filaments, segments)
+        self.knot_h, self.course = np.zeros(1), self.together.begun(starts)
+        gas, strand = self.together.arrays(self.course, 0)
         mass = np.stack([grid(f.winding).mass for f in filaments if f.winding is not None])
         slots = Slots([(filament, segment.temp_c) for segment in segments for filament in filaments])
         self.held = Knots(slots, np.tile(mass, (len(segments), 1)), slots.water(gas), gas, strand)
@@ -90,15 +78,9 @@ class _Run:
     def to(self, hours: float) -> _Run:
         """The same until there are knots enough for so many hours."""
         knots = knots_h(FIRST_STEP_H, LONGEST_SHARE, 0.0, hours)
-        found = copy.copy(self)
-        steps = np.diff(knots[self.knot_h.size - 1 :]).tolist()
-        found.inside, found.met, windings = [*self.inside], [*self.met], self.windings.prepared(steps)
-        for step_h in steps:
-            guess = _onward([inside.gas for inside in found.inside])
-            inside, activity = stepped(windings, self.flow, found.inside[-1], step_h, guess, _onward(found.met))
-            found.inside.append(inside)
-            found.met.append(activity)
-        gas, strand = self.windings.arrays(found.inside[self.knot_h.size :])
+        found, before = copy.copy(self), self.knot_h.size
+        found.course = self.together.followed(self.course, np.diff(knots[before - 1 :]).tolist())
+        gas, strand = self.together.arrays(found.course, before)
         found.held, found.knot_h = self.held.with_more(gas, strand), np.array(knots)
         return found
 
@@ -121,11 +103,6 @@ def _run(filaments: Sequence[Filament], starts: Sequence[Sequence[State]], segme
     return found
 
 
-def _onward(met: Sequence[Array]) -> Array:
-    """Where activities are likely to be after the next step: steps grow evenly in the logarithm of time."""
-    return met[-1] if len(met) < 3 else possible(2.0 * met[-1] - met[-2])
-
-
 def _at(run: _Run, box: int, temp_c: float, time_h: Array, end_h: float) -> tuple[Array, list[State]]:
     """Of each wound spool of a box its moisture at any times, % of dry mass, shape (spools, times), and its state at an
     hour.
@@ -142,7 +119,7 @@ def _coil(
     grams it does not wet them.
     """
     states = [at_temperature(filament, start, segment.temp_c)]
-    for hours, activity in zip(np.diff(run.knot_h), run.met[1:], strict=True):
+    for hours, activity in zip(np.diff(run.knot_h), run.course.activity[1:], strict=True):
         air = RoomAir(segment.temp_c, 100.0 * min(float(activity[box]), 1.0))
         here = Segment(float(hours), segment.temp_c, air)
         states.append(after_segment(filament, here, replace(states[-1], since=None)))

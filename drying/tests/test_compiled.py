@@ -1,5 +1,6 @@
 """Loops in machine code: what is kept of them never stands in the way, and nobody loads the compiler for nothing."""
 
+import ast
 import importlib
 import os
 import subprocess
@@ -98,6 +99,33 @@ class Kept(TestCase):
     def test_what_python_refuses_to_divide_is_infinite_or_no_number(self):
         (self.place / "some_loop.py").write_text(SOURCE.replace("{factor} * x", "1.0 / x"))
         self.assertEqual(importlib.import_module("some_loop").twice(0.0), float("inf"))
+
+
+def called_from_python(source):
+    """The inner loops of a module, by underscore, that something other than a loop calls."""
+    tree = ast.parse(source)
+    loops = {
+        each
+        for each in tree.body
+        if isinstance(each, ast.FunctionDef) and any("compiled(" in ast.unparse(one) for one in each.decorator_list)
+    }
+    inner = {loop.name for loop in loops if loop.name.startswith("_")}
+    calls = [call for part in tree.body if part not in loops for call in ast.walk(part) if isinstance(call, ast.Call)]
+    return inner.intersection(ast.unparse(call.func) for call in calls)
+
+
+class Inner(TestCase):
+    def test_only_loops_call_an_inner_loop(self):
+        """There is no way into one from Python: to try ends the process."""
+        core = Path(module.__file__).parent
+        sources = [file.read_text() for file in core.rglob("*.py")]
+        self.assertGreater(sum("\n@compiled(" in source for source in sources), 8)
+        self.assertEqual({name for source in sources for name in called_from_python(source)}, set())
+
+    def test_one_that_is_called_from_python_is_found(self):
+        inner = SOURCE.replace("twice", "_twice")
+        self.assertEqual(called_from_python(inner + "\ndef four():\n    return _twice(2.0)\n"), {"_twice"})
+        self.assertEqual(called_from_python(inner), set())
 
 
 class Loaded(TestCase):

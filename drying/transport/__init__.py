@@ -7,14 +7,11 @@ Knows nothing of dryers, scales or runs.
 from drying.transport.cubic import (
     Conditions,
     Knots,
-    Sought,
     are_enough,
-    extrapolated,
     four_knots,
     knots_h,
     stacked,
     stacked_at,
-    water_in,
 )
 from drying.transport.heat import (
     WARMING_SPREAD,
@@ -125,7 +122,6 @@ __all__ = [
     "Secant",
     "Segment",
     "Slots",
-    "Sought",
     "State",
     "Turns",
     "Winding",
@@ -141,7 +137,6 @@ __all__ = [
     "end_states",
     "even",
     "even_state",
-    "extrapolated",
     "face_conductance",
     "follow",
     "four_knots",
@@ -176,6 +171,5 @@ __all__ = [
     "warmed_through",
     "warmed_up",
     "warming_h",
-    "water_in",
     "winding_of_mass",
 ]

@@ -32,7 +32,7 @@ def decays(leak: Array, capacity: Array, rates: Array) -> tuple[Array, Array]:
     found = np.empty((*leak.shape, capacity.shape[1]))
     vectors = np.empty((*found.shape, capacity.shape[1]))
     leak, capacity, rates = (np.ascontiguousarray(of) for of in (leak, capacity, rates))
-    _each_cell(leak, capacity, rates, found, vectors)
+    each_cell(leak, capacity, rates, found, vectors)
     return found, vectors
 
 
@@ -124,15 +124,16 @@ def _vector(poles: Array, origin: float, root: float, couple: Array, vectors: Ar
 
 
 @compiled(Nothing(Matrix, Matrix, Matrix, Cube, Hypercube))
-def _each_cell(leak: Array, capacity: Array, rates: Array, found: Array, vectors: Array) -> None:
+def each_cell(leak: Array, capacity: Array, rates: Array, found: Array, vectors: Array) -> None:
     """Fill in what `decays` returns."""
     size = capacity.shape[1]
     poles, weights, couple = np.zeros(size), np.empty(size), np.empty(size)
     for case in range(leak.shape[0]):
         gas = capacity[case, 0]
-        poles[1:] = rates[case]
-        weights[1:] = capacity[case, 1:] * rates[case]
-        couple[1:] = np.sqrt(capacity[case, 1:] / gas) * rates[case]
+        for p in range(1, size):
+            poles[p] = rates[case, p - 1]
+            weights[p] = capacity[case, p] * poles[p]
+            couple[p] = math.sqrt(capacity[case, p] / gas) * poles[p]
         for cell in range(leak.shape[1]):
             weights[0] = max(leak[case, cell], _NO_LEAK)
             # The quickest has no pole above it. The roots sum up to the trace, of which it is nearly all.

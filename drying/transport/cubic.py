@@ -83,52 +83,6 @@ class Conditions:
         return slot, near, modes
 
 
-class Sought:
-    """A backward Euler step of windings in free air whose activity is sought along with it.
-
-    Numbers of the cases, shape (cases,); water in kg per m³ of winding.
-    """
-
-    def __init__(self, conditions: Conditions, slot: Array, strand: Array, hours: float) -> None:
-        self.stays, self.slot, self.strand, self.seconds = conditions.stays, slot, strand, 3600.0 * hours
-
-    def newton(self, gas: Array) -> tuple[Array, Array, Array]:
-        """From a guess of the gas, whose last node is the air: what the nodes within come to by Newton were the air
-        dry, and how much more for each unit of activity, shapes (cases, nodes within); and what the winding gives off
-        in the step to air as guessed, and how much less for each unit that this moves, shape (2, cases).
-        """
-        from drying.transport import euler
-
-        dry, unit = np.empty((2, len(gas), self.stays.sought))
-        given = np.empty((2, len(gas)))
-        _require(euler.beside_air(self.stays, self.seconds, self.slot, self.strand, gas, dry, unit, given))
-        return dry, unit, given
-
-    def after(self, gas: Array, move: Array) -> tuple[Array, Array, Array]:
-        """What the slots hold, the gas and the strand at the end of the step, come to by this last move."""
-        from drying.transport import euler
-
-        slot, strand = np.empty_like(self.slot), np.empty_like(self.strand)
-        euler.after(self.stays, self.seconds, gas, move, self.strand, slot, strand)
-        return slot, gas, strand
-
-
-def extrapolated(once: Sequence[Array], half: Sequence[Array]) -> tuple[Array, Array, Array]:
-    """What the slots hold, about the gas, and the strand, of second order, from these after a step taken once whole and
-    once in halves (Richardson).
-
-    Water is extrapolated, not activity: the two are not proportional, and it is water that must be kept.
-    """
-    slot, gas, strand = (2.0 * of_half - of_once for of_once, of_half in zip(once, half, strict=True))
-    return slot, gas, strand
-
-
-def water_in(conditions: Conditions, slot: Array, strand: Array) -> Array:
-    """All water in each winding, kg per m³ of it, shape (cases,)."""
-    here = slot + conditions.slots.density * (strand @ STRAND_WEIGHTS)
-    return np.asarray(np.sum(conditions.stays.mass * here, axis=1))
-
-
 def stacked(states: Sequence[State]) -> tuple[Array, Array]:
     """Gas (cases, nodes) and strand modes (cases, nodes, modes) of several states."""
     return np.array([s.gas for s in states]), np.array([s.strand for s in states])

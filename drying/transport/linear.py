@@ -142,14 +142,6 @@ class FreeAir:
         own = np.einsum("cjes,cje->cjs", self.turn, (self.into @ within) * self.scale)
         return np.concatenate([own.reshape(len(gas), -1), strand[:, -1], gas[:, -1:]], axis=1)
 
-    def left(self, seconds: float) -> Array:
-        """The share that is left of every amplitude after so long in dry air."""
-        return np.asarray(np.exp(self.rate * seconds))
-
-    def water_kg_m3(self, amplitudes: Array) -> Array:
-        """All water in each winding, kg per m³ of it."""
-        return np.asarray(np.sum(amplitudes * self.water, axis=-1))
-
     def states(self, amplitudes: Array) -> tuple[Array, Array]:
         """Gas and strand modes at several moments, from amplitudes (moments, cases, amplitudes)."""
         modes = STRAND_WEIGHTS.size
