@@ -283,7 +283,7 @@ def _walked(runs: Sequence[tuple[Setup, float]], time_h: Sequence[Array]) -> lis
         boxes.append(_Box(segments, times * common, start, first))
     for n in range(max(len(box.segments) for box in boxes)):
         here = [box for box in boxes if n < len(box.segments)]
-        at = [times_inside(box.segments[n], box.begin_h, box.time_h) for box in here]
+        at = [times_inside(box.begin_h, box.segments[n].duration_h, box.time_h) for box in here]
         asked = [box.time_h[inside] - box.begin_h for box, inside in zip(here, at, strict=True)]
         reached = shared_courses(filaments, [box.state for box in here], [box.segments[n] for box in here], asked)
         for box, inside, (moisture, state) in zip(here, at, reached, strict=True):

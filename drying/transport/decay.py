@@ -7,9 +7,10 @@ from typing import NamedTuple
 
 import numpy as np
 
-from drying.arrays import Array
-from drying.compiled import Count, Cube, Matrix, Nothing, Number, Vector, compiled, record
+from drying.arrays import Array, Counts
+from drying.compiled import Count, CountVector, Cube, Matrix, Nothing, Number, Vector, compiled, record
 
+_SAME_MOMENT = 1.0 + 1e-12  # times are sums of hours: the same one comes out a last digit apart
 _UNHEARD = 1e-15  # what has decayed to less than this of the largest does not show in the last digits
 
 
@@ -32,40 +33,44 @@ class Decay(NamedTuple):
 _DECAY = record(Decay, Matrix, Matrix, Vector, Cube, Matrix, Vector)
 
 
-@compiled(Nothing(_DECAY, Matrix, Matrix))
+@compiled(Nothing(_DECAY, Matrix, Vector))
 def _amplitudes(decay: Decay, departure: Array, found: Array) -> None:
-    """Of all that decays, shape (modes, parts), from a departure at the nodes, (nodes, parts)."""
+    """All that decays, mode by mode and then the strand at a face in free air, from a departure at the nodes, (nodes,
+    parts).
+    """
     modes, nodes = decay.into.shape
-    scaled = np.empty(departure.shape[1])
+    parts = departure.shape[1]
+    scaled = np.empty(parts)
     found.fill(0.0)
     for j in range(modes):
         scaled.fill(0.0)
         for i in range(nodes):
-            for e in range(scaled.size):
+            for e in range(parts):
                 scaled[e] += decay.into[j, i] * departure[i, e]
-        for e in range(scaled.size):
+        for e in range(parts):
             scaled[e] *= decay.scale[e]
-            for s in range(scaled.size):
-                found[j, s] += decay.turn[j, e, s] * scaled[e]
+            for s in range(parts):
+                found[j * parts + s] += decay.turn[j, e, s] * scaled[e]
+    for k in range(modes * parts, found.size):
+        found[k] = departure[modes, 1 + k - modes * parts]
 
 
-@compiled(Nothing(_DECAY, Matrix, Count, Vector))
+@compiled(Nothing(_DECAY, Vector, Count, Vector))
 def _parts_of(decay: Decay, amplitudes: Array, mode: int, parts: Array) -> None:
-    """The parts of one pack mode from its amplitudes."""
-    parts.fill(0.0)
-    for s in range(parts.size):
-        for e in range(parts.size):
-            parts[e] += decay.turn[mode, e, s] * amplitudes[mode, s]
+    """The parts of one pack mode from all amplitudes."""
     for e in range(parts.size):
-        parts[e] /= decay.scale[e]
+        part = 0.0
+        for s in range(parts.size):
+            part += decay.turn[mode, e, s] * amplitudes[mode * parts.size + s]
+        parts[e] = part / decay.scale[e]
 
 
-@compiled(Nothing(_DECAY, Matrix, Matrix))
+@compiled(Nothing(_DECAY, Vector, Matrix))
 def _departure(decay: Decay, amplitudes: Array, found: Array) -> None:
-    """The departure at the nodes within from amplitudes."""
+    """The departure at the nodes from amplitudes; at a face in free air the gas is the air's own."""
     nodes, modes = decay.back.shape
     parts = np.empty(found.shape[1])
-    for i in range(nodes):
+    for i in range(len(found)):
         for e in range(parts.size):
             found[i, e] = 0.0
     for j in range(modes):
@@ -73,95 +78,129 @@ def _departure(decay: Decay, amplitudes: Array, found: Array) -> None:
         for i in range(nodes):
             for e in range(parts.size):
                 found[i, e] += decay.back[i, j] * parts[e]
+    for k in range(modes * parts.size, amplitudes.size):
+        found[modes, 1 + k - modes * parts.size] = amplitudes[k]
 
 
-@compiled(Nothing(_DECAY, Vector, Vector, Matrix, Matrix, Vector, Vector))
-def _in_the_mean(
-    decay: Decay, mass: Array, weights: Array, departure: Array, amplitudes: Array, rates: Array, shares: Array
-) -> None:
-    """All that decays, and what it is of the mean departure: its modes, then the strand at a face in free air."""
+@compiled(Nothing(_DECAY, Vector))
+def _rates(decay: Decay, found: Array) -> None:
+    """How fast all decay, in the same order, 1/s."""
+    modes, parts = decay.rate.shape
+    for j in range(modes):
+        for s in range(parts):
+            found[j * parts + s] = decay.rate[j, s]
+    for k in range(modes * parts, found.size):
+        found[k] = decay.face_rate[k - modes * parts]
+
+
+@compiled(Nothing(_DECAY, Vector, Vector, Vector))
+def _in_the_mean(decay: Decay, mass: Array, weights: Array, found: Array) -> None:
+    """What a unit of each is of the mean departure."""
     nodes, modes = decay.back.shape
-    parts, own, at = weights.size, np.empty(weights.size), 0
+    parts = weights.size
+    found.fill(0.0)
     for j in range(modes):
         of_mode = 0.0
         for i in range(nodes):
             of_mode += mass[i] * decay.back[i, j]
-        own.fill(0.0)
         for e in range(parts):
-            weight = weights[e] / decay.scale[e]
+            weight = of_mode * weights[e] / decay.scale[e]
             for s in range(parts):
-                own[s] += decay.turn[j, e, s] * weight
-        for s in range(parts):
-            rates[at], shares[at] = decay.rate[j, s], of_mode * own[s] * amplitudes[j, s]
-            at += 1
-    if nodes < mass.size:
-        for e in range(1, parts):
-            rates[at], shares[at] = decay.face_rate[e - 1], mass[nodes] * weights[e] * departure[nodes, e]
-            at += 1
+                found[j * parts + s] += decay.turn[j, e, s] * weight
+    for k in range(modes * parts, found.size):
+        found[k] = mass[nodes] * weights[1 + k - modes * parts]
 
 
-@compiled(Nothing(Vector, Vector, Vector, Vector))
-def _sums(rates: Array, shares: Array, time_s: Array, found: Array) -> None:
-    """What is left of all shares at some times."""
+@compiled(Nothing(Vector, Vector, Vector, Vector, Vector))
+def _sums(rates: Array, amplitudes: Array, means: Array, time_s: Array, found: Array) -> None:
+    """The mean departure at some times."""
     largest = 0.0
-    for share in shares:
-        largest = max(largest, abs(share))
+    for k in range(means.size):
+        largest = max(largest, abs(means[k] * amplitudes[k]))
     found.fill(0.0)
-    for k in range(shares.size):
-        if abs(shares[k]) > _UNHEARD * largest:
-            quickest = math.log(_UNHEARD * largest / abs(shares[k]))
+    for k in range(means.size):
+        share = means[k] * amplitudes[k]
+        if abs(share) > _UNHEARD * largest:
+            quickest = math.log(_UNHEARD * largest / abs(share))
             for t in range(time_s.size):
                 if rates[k] * time_s[t] > quickest:
-                    found[t] += shares[k] * math.exp(rates[k] * time_s[t])
+                    found[t] += share * math.exp(rates[k] * time_s[t])
 
 
-@compiled(Nothing(_DECAY, Vector, Vector, Matrix, Matrix, Vector, Vector))
-def _means(
-    decay: Decay, mass: Array, weights: Array, departure: Array, amplitudes: Array, time_s: Array, found: Array
-) -> None:
-    """The mean departure of a winding at some times."""
-    of_face = decay.face_rate.size if len(decay.back) < mass.size else 0
-    rates, shares = np.empty(amplitudes.size + of_face), np.empty(amplitudes.size + of_face)
-    _in_the_mean(decay, mass, weights, departure, amplitudes, rates, shares)
-    _sums(rates, shares, time_s, found)
+@compiled(Nothing(Vector, Vector, Vector, CountVector, CountVector))
+def _in_order(seconds: Array, time_s: Array, since_s: Array, order: Counts, ends: Counts) -> None:
+    """Fills in the times since the piece that each lies in began, piece by piece; which of the times each is, and how
+    many lie in each piece and those before. At a time between two pieces the earlier one counts.
+    """
+    piece_of, begin_s, at = np.empty(time_s.size, dtype=np.int64), 0.0, 0
+    for t in range(time_s.size):
+        piece_of[t], end_s = 0, seconds[0]
+        while piece_of[t] < seconds.size - 1 and time_s[t] > end_s * _SAME_MOMENT:
+            piece_of[t] += 1
+            end_s += seconds[piece_of[t]]
+    for piece in range(seconds.size):
+        for t in range(time_s.size):
+            if piece_of[t] == piece:
+                since_s[at], order[at] = time_s[t] - begin_s, t
+                at += 1
+        ends[piece] = at
+        begin_s += seconds[piece]
 
 
-@compiled(Nothing(_DECAY, Number, Matrix, Matrix))
-def _after(decay: Decay, seconds: float, departure: Array, amplitudes: Array) -> None:
-    """Take a departure and its amplitudes on by so many seconds."""
-    modes, parts = amplitudes.shape
-    for j in range(modes):
-        for s in range(parts):
-            amplitudes[j, s] *= math.exp(decay.rate[j, s] * seconds)
-    _departure(decay, amplitudes, departure)
-    if modes < len(departure):
-        departure[modes, 0] = 0.0
-        for e in range(1, parts):
-            departure[modes, e] *= math.exp(decay.face_rate[e - 1] * seconds)
+@compiled(Nothing(_DECAY, Vector, Vector, Vector, Vector, Vector, Vector, Vector))
+def _through(
+    decay: Decay, mass: Array, weights: Array, air: Array, seconds: Array, amplitudes: Array, time_s: Array,
+    found: Array,
+) -> None:  # fmt: skip
+    """Take amplitudes on through pieces of air; the mean activity that strand would be in equilibrium with, at times
+    since the beginning of the first.
+    """
+    size, pieces, first = amplitudes.size, seconds.size, 0
+    rates, means, unit, since_s, mean = (
+        np.empty(size), np.empty(size), np.empty(size), np.empty(time_s.size), np.empty(time_s.size),
+    )  # fmt: skip
+    order, ends = np.empty(time_s.size, dtype=np.int64), np.empty(pieces, dtype=np.int64)
+    _rates(decay, rates)
+    _in_order(seconds, time_s, since_s, order, ends)
+    if time_s.size:
+        _in_the_mean(decay, mass, weights, means)
+    if pieces > 1:
+        _amplitudes(decay, np.ones((mass.size, weights.size)), unit)
+    for piece in range(pieces):
+        if piece:
+            for k in range(size):
+                amplitudes[k] += (air[piece - 1] - air[piece]) * unit[k]
+        if ends[piece] > first:
+            _sums(rates, amplitudes, means, since_s[first : ends[piece]], mean[first : ends[piece]])
+        while first < ends[piece]:
+            found[order[first]] = mean[first] + air[piece]
+            first += 1
+        for k in range(size):
+            amplitudes[k] *= math.exp(rates[k] * seconds[piece])
 
 
-@compiled(Nothing(_DECAY, Vector, Vector, Number, Number, Vector, Matrix, Number, Vector, Vector, Vector, Matrix))
+@compiled(Nothing(_DECAY, Vector, Vector, Number, Vector, Vector, Vector, Matrix, Vector, Vector, Vector, Matrix))
 def advance(
-    decay: Decay, mass: Array, weights: Array, k1: float, air: float, gas: Array, strand: Array, seconds: float,
+    decay: Decay, mass: Array, weights: Array, k1: float, air: Array, seconds: Array, gas: Array, strand: Array,
     time_s: Array, moisture: Array, new_gas: Array, new_strand: Array,
 ) -> None:  # fmt: skip
-    """From gas (nodes,) and strand (nodes, modes), in air of an activity: fills in the mean moisture at some times, %
-    of dry mass, and gas and strand after so many seconds. `weights`: of the strand's part that follows the gas at once,
-    then of its modes.
+    """From gas (nodes,) and strand (nodes, modes), through pieces in which the air has some activity, (pieces,): fills
+    in the mean moisture at some times, % of dry mass, and gas and strand in the end. `weights`: of the strand's part
+    that follows the gas at once, then of its modes. At a time between two pieces the earlier one counts.
     """
-    nodes, parts = gas.size, weights.size
-    departure, amplitudes = np.empty((nodes, parts)), np.empty(decay.rate.shape)
+    nodes, parts, begin, end = gas.size, weights.size, air[0], air[-1]
+    of_face = decay.face_rate.size if len(decay.back) < nodes else 0
+    departure, amplitudes = np.empty((nodes, parts)), np.empty(decay.rate.size + of_face)
     for i in range(nodes):
-        departure[i, 0] = gas[i] - air
+        departure[i, 0] = gas[i] - begin
         for e in range(1, parts):
-            departure[i, e] = strand[i, e - 1] / k1 - air
+            departure[i, e] = strand[i, e - 1] / k1 - begin
     _amplitudes(decay, departure, amplitudes)
-    if time_s.size:
-        _means(decay, mass, weights, departure, amplitudes, time_s, moisture)
-        for t in range(time_s.size):
-            moisture[t] = k1 * (air + moisture[t])
-    _after(decay, seconds, departure, amplitudes)
+    _through(decay, mass, weights, air, seconds, amplitudes, time_s, moisture)
+    for t in range(time_s.size):
+        moisture[t] *= k1
+    _departure(decay, amplitudes, departure)
     for i in range(nodes):
-        new_gas[i] = departure[i, 0] + air
+        new_gas[i] = departure[i, 0] + end
         for e in range(1, parts):
-            new_strand[i, e - 1] = (departure[i, e] + air) * k1
+            new_strand[i, e - 1] = (departure[i, e] + end) * k1

@@ -55,11 +55,17 @@ def kept_modes() -> Cache[Decay]:
 
 
 def _modes(conditions: Sequence[_InAir]) -> list[Decay]:
-    """The modes in several conditions: all free, or none."""
-    return kept_modes().get_each(conditions, _diagonalised)
+    """The modes in several conditions."""
+    free = np.array([flow is None for _, _, flow in conditions], dtype=bool)
+    found: dict[int, Decay] = {}
+    for which in (np.flatnonzero(free).tolist(), np.flatnonzero(~free).tolist()):  # they differ in their nodes within
+        if which:
+            found.update(zip(which, kept_modes().get_each([conditions[n] for n in which], _diagonalised), strict=True))
+    return [found[n] for n in range(len(conditions))]
 
 
 def _diagonalised(conditions: Sequence[_InAir]) -> list[Decay]:
+    """These modes: all in free air, or none."""
     from drying.transport.arrow import decays  # compiled: loaded where it is needed
     from drying.transport.decay import Decay
 
@@ -82,8 +88,8 @@ def _capacities(cases: Sequence[tuple[Filament, float]]) -> Array:
 
 
 def _packs(wound: Sequence[tuple[Winding, float, float | None]]) -> list[_Pack]:
-    """Of several windings at their temperatures and exchange flows, whatever is wound, as many materials of a forecast
-    share them. In free air it is the same at any temperature, but for how fast vapour moves.
+    """Of several windings at their temperatures and exchange flows, all free or none, whatever is wound, as many
+    materials of a forecast share them. In free air it is the same at any temperature, but for how fast vapour moves.
     """
     conductivity = [gas_conductivity(winding, temp_c) for winding, temp_c, _ in wound]
     if wound[0][2] is None:
@@ -152,31 +158,42 @@ class FreeAir:
         return gas, np.concatenate([within[..., 1:] * self.k1, face], axis=-2)
 
 
-def advance(cases: Sequence[tuple[Filament, Segment, State]], time_h: Sequence[Array]) -> list[tuple[Array, State]]:
-    """Of each case the mean moisture, % of dry mass, at its times in h after its segment's beginning, from the modes'
-    sums alone, and the state at the segment's end. The cases are all vented or all in free air.
+Stretch = tuple[Filament, Sequence[Segment], State]
+"""A winding through segments that differ in their air alone: `in_one` says how many do."""
+
+
+def in_one(segments: Sequence[Segment]) -> int:
+    """How many segments from the first on have its temperature and exchange flow."""
+    first = segments[0]
+    others = (n for n, s in enumerate(segments) if (s.temp_c, s.vent_m3_h) != (first.temp_c, first.vent_m3_h))
+    return next(others, len(segments))
+
+
+def advance(cases: Sequence[Stretch], time_h: Sequence[Array]) -> list[tuple[Array, State]]:
+    """Of each case the mean moisture, % of dry mass, at its times in h after its beginning, from the modes' sums alone,
+    and the state at the end. At a time between two segments the earlier one counts.
     """
     from drying.transport import decay
 
-    modes = _modes([(filament, segment.temp_c, segment.vent_m3_h) for filament, segment, _ in cases])
+    modes = _modes([(filament, segments[0].temp_c, segments[0].vent_m3_h) for filament, segments, _ in cases])
     found = []
     begun = zip(cases, modes, _gas_at_warmth(cases, modes), time_h, strict=True)
-    for (filament, segment, state), its, gas, times in begun:
+    for (filament, segments, state), its, gas, times in begun:
         assert filament.winding is not None
-        mass, k1, seconds = grid(filament.winding).mass, filament.material.k1.value, 3600.0 * segment.duration_h
-        moisture, end = np.empty(times.shape), State(np.empty_like(gas), np.empty_like(state.strand), segment.temp_c)
+        mass, k1, temp_c = grid(filament.winding).mass, filament.material.k1.value, segments[0].temp_c
+        moisture, end = np.empty(times.shape), State(np.empty_like(gas), np.empty_like(state.strand), temp_c)
+        air, seconds = np.array([(segment.activity, 3600.0 * segment.duration_h) for segment in segments]).T.copy()
         decay.advance(
-            its, mass, _WEIGHTS, k1, segment.activity, gas, state.strand, seconds, 3600.0 * times, moisture, end.gas,
-            end.strand,
-        )  # fmt: skip
+            its, mass, _WEIGHTS, k1, air, seconds, gas, state.strand, 3600.0 * times, moisture, end.gas, end.strand
+        )
         found.append((moisture, end))
     return found
 
 
-def _gas_at_warmth(cases: Sequence[tuple[Filament, Segment, State]], modes: Sequence[Decay]) -> Array:
-    """The gas of each case once its temperature is the segment's, as by `at_temperature`."""
+def _gas_at_warmth(cases: Sequence[Stretch], modes: Sequence[Decay]) -> Array:
+    """The gas of each case once its temperature is the segments', as by `at_temperature`."""
     found = np.stack([state.gas for _, _, state in cases])
-    other = [n for n, (_, segment, state) in enumerate(cases) if state.temp_c != segment.temp_c]
+    other = [n for n, (_, segments, state) in enumerate(cases) if state.temp_c != segments[0].temp_c]
     if other:
         before = _capacities([(cases[n][0], cases[n][2].temp_c) for n in other])
         found[other] *= before[:, :1] / np.array([[modes[n].scale[0] ** 2] for n in other])

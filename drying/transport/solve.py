@@ -27,7 +27,8 @@ from drying.transport.state import REST_WEIGHT, STRAND_WEIGHTS, Filament, Segmen
 Case = tuple[Filament, State, Sequence[Segment]]
 """A body, how it starts, and what it goes through."""
 
-Solver = Callable[[Sequence[tuple[Filament, Segment, State]], Sequence[Array]], list[tuple[Array, State]]]
+Solver = Callable[[Sequence[tuple[Filament, Sequence[Segment], State]], Sequence[Array]], list[tuple[Array, State]]]
+"""What takes bodies on through segments: one each, or, where it can, several that differ in their air alone."""
 
 
 def _advance_coil(filament: Filament, segment: Segment, state: State, time_h: Array) -> tuple[Array, State]:
@@ -46,16 +47,23 @@ def is_stepped(filament: Filament) -> bool:
 
 
 def _advance_coils(
-    cases: Sequence[tuple[Filament, Segment, State]], time_h: Sequence[Array]
+    cases: Sequence[tuple[Filament, Sequence[Segment], State]], time_h: Sequence[Array]
 ) -> list[tuple[Array, State]]:
-    return [_advance_coil(*case, times) for case, times in zip(cases, time_h, strict=True)]
+    each = zip(cases, time_h, strict=True)
+    return [_advance_coil(filament, segment, state, times) for (filament, [segment], state), times in each]
+
+
+def _advance_stepped(
+    cases: Sequence[tuple[Filament, Sequence[Segment], State]], time_h: Sequence[Array]
+) -> list[tuple[Array, State]]:
+    return cubic.advance([(filament, segment, state) for filament, [segment], state in cases], time_h)
 
 
 def _solver(filament: Filament) -> Solver:
     """What solves a body, many of its kind side by side."""
     if filament.winding is None:
         return _advance_coils
-    return cubic.advance if is_stepped(filament) else linear.advance
+    return _advance_stepped if is_stepped(filament) else linear.advance
 
 
 def after_segment(filament: Filament, segment: Segment, state: State) -> State:
@@ -67,7 +75,7 @@ def advance(filament: Filament, segment: Segment, state: State, time_h: Array) -
     """Mean moisture, % of dry mass, at times in h after the beginning of one segment (any order), and the state at its
     end. At 0 it is the state's own: what follows the air at once has not moved yet.
     """
-    [(moisture, end)] = _solver(filament)([(filament, segment, state)], [time_h])
+    [(moisture, end)] = _solver(filament)([(filament, [segment], state)], [time_h])
     if time_h.size == 0:
         return moisture, end
     return np.where(time_h == 0.0, mean_moisture_pct(filament, state), moisture), end
@@ -96,7 +104,7 @@ def course(filament: Filament, start: State, segments: Sequence[Segment], time_h
 
 
 def _are_alike(cases: Sequence[Case]) -> bool:
-    """Whether courses of bodies of one kind can be followed side by side: all vented or all free in each segment.
+    """Whether courses of bodies that are stepped can be followed side by side: all vented or all free in each segment.
 
     Some may have fewer segments than others.
     """
@@ -104,15 +112,16 @@ def _are_alike(cases: Sequence[Case]) -> bool:
     return all(len({*free} - {None}) == 1 for free in together)
 
 
-def times_inside(segment: Segment, begin_h: float, time_h: Array) -> npt.NDArray[np.bool_]:
-    """Which times in h lie in a segment that begins at `begin_h`: its end does, its beginning does not."""
-    end_h = begin_h + segment.duration_h * (1.0 + 1e-12)
-    return np.asarray((time_h > begin_h) & (time_h <= end_h))
+def times_inside(begin_h: float, hours: float, time_h: Array) -> npt.NDArray[np.bool_]:
+    """Which times in h lie in a stretch of so many hours: its end does, its beginning does not."""
+    return np.asarray((time_h > begin_h) & (time_h <= begin_h + hours * (1.0 + 1e-12)))
 
 
 @dataclass
 class _Followed:
-    """A case on its way: the state it has come to at `begin_h`, and what was found at its times so far."""
+    """A case on its way: the segments before it, until as many as anything is asked of, the state it has come to at
+    `begin_h`, and what was found at its times so far.
+    """
 
     filament: Filament
     segments: Sequence[Segment]
@@ -121,12 +130,15 @@ class _Followed:
     found: Array
     begin_h: float = 0.0
 
-    def asked(self) -> int:
-        """Of how many segments something is asked: of the first, and of each in or after which a time lies."""
-        if len(self.segments) == 1:
-            return 1
+    def asked(self) -> Sequence[Segment]:
+        """The segments that something is asked of: the first, and each in or after which a time lies."""
         ends_h = np.cumsum([segment.duration_h for segment in self.segments[:-1]])
-        return 1 + int(np.searchsorted(ends_h, self.time_h.max(initial=0.0)))
+        return self.segments[: 1 + int(np.searchsorted(ends_h, self.time_h.max(initial=0.0)))]
+
+    def stretch(self) -> Sequence[Segment]:
+        """Those that are taken next, at one go."""
+        solves = _solver(self.filament)
+        return self.segments[: linear.in_one(self.segments) if solves is linear.advance else 1]
 
 
 def courses(cases: Sequence[Case], time_h: Sequence[Array]) -> list[Array]:
@@ -150,7 +162,7 @@ def _all_followed(cases: Sequence[Case], time_h: Sequence[Array]) -> list[_Follo
     for solver in {_solver(filament) for filament, *_ in cases}:
         which = [n for n, (filament, *_) in enumerate(cases) if _solver(filament) is solver]
         of_kind = [cases[n] for n in which]
-        groups = [which] if _are_alike(of_kind) else [[n] for n in which]
+        groups = [which] if solver is linear.advance or _are_alike(of_kind) else [[n] for n in which]
         for group in groups:
             found.update(zip(group, _side_by_side([cases[n] for n in group], [time_h[n] for n in group]), strict=True))
     return [found[n] for n in range(len(cases))]
@@ -165,15 +177,17 @@ def _side_by_side(cases: Sequence[Case], time_h: Sequence[Array]) -> list[_Follo
         if not times.all():
             first[times == 0.0] = mean_moisture_pct(filament, state)
         followed.append(_Followed(filament, segments, times, state, first))
-    asked = [each.asked() for each in followed]
-    for n in range(max(asked)):
-        here = [each for each, until in zip(followed, asked, strict=True) if n < until]
-        inside = [times_inside(each.segments[n], each.begin_h, each.time_h) for each in here]
+    for each in followed:
+        each.segments = each.asked()
+    while here := [each for each in followed if each.segments]:
+        stretches = [each.stretch() for each in here]
+        hours = [sum(segment.duration_h for segment in stretch) for stretch in stretches]
+        inside = [times_inside(each.begin_h, lasts, each.time_h) for each, lasts in zip(here, hours, strict=True)]
         reached = solve(
-            [(each.filament, each.segments[n], each.state) for each in here],
+            [(each.filament, stretch, each.state) for each, stretch in zip(here, stretches, strict=True)],
             [each.time_h[at] - each.begin_h for each, at in zip(here, inside, strict=True)],
         )
-        for each, at, (moisture, end) in zip(here, inside, reached, strict=True):
-            each.found[at] = moisture
-            each.state, each.begin_h = end, each.begin_h + each.segments[n].duration_h
+        for each, stretch, lasts, at, (moisture, end) in zip(here, stretches, hours, inside, reached, strict=True):
+            each.found[at], each.state = moisture, end
+            each.segments, each.begin_h = each.segments[len(stretch) :], each.begin_h + lasts
     return followed

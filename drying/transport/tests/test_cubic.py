@@ -101,7 +101,7 @@ class Exactness(TestCase):
                 state = even_state(wound, 0.4, 40.0)
                 case, start = [(wound, segment, state)], float(course(wound, state, [segment], [0.0])[0])
                 [(stepped, end)] = cubic.advance(case, [times])
-                [(exact, exact_end)] = linear.advance(case, [times])
+                [(exact, exact_end)] = linear.advance([(wound, [segment], state)], [times])
                 np.testing.assert_allclose(stepped, exact, atol=0.001 * start)
                 np.testing.assert_allclose(end.strand, exact_end.strand, atol=0.0002 * start)
                 np.testing.assert_allclose(end.gas, exact_end.gas, atol=0.0002 * state.gas[0])
