@@ -6,6 +6,7 @@ import functools
 import gc
 import itertools
 import os
+import sys
 import tempfile
 import time
 from collections import defaultdict
@@ -23,20 +24,26 @@ EVERY_OVER_DESICCANT = 2
 WHICH = {1: "alone", 2: "in company", 3: "of three"}
 
 
+_KEEPS = type(functools.cache(len))
 READ_FROM_FILES = {"all_materials", "all_mixed_in", "empty_spool_kinds", "kinds_of_dryer", "walls", "desiccant"}
 
 
 def forget() -> None:
-    """As after a start and a first page: nothing computed is kept, but for the shelf's moistures."""
+    """As after a start and a first page: nothing computed is kept, but for the shelf's moistures.
+
+    The core's caches are looked for by their modules: the server's are beyond the collector's reach, see
+    `collect_rarely`.
+    """
     from darre.moisture.apps import moisture_state
+    from darre.runs.apps import run_caches
     from drying.cache import Cache
 
-    for thing in gc.get_objects():
-        if type(thing) is not type(functools.lru_cache(len)) or getattr(thing, "__name__", "") in READ_FROM_FILES:
-            continue
-        if (thing.__module__ or "").startswith("drying"):
+    core = [module for name, module in sys.modules.items() if name.split(".")[0] == "drying"]
+    for thing in {id(thing): thing for module in core for thing in vars(module).values()}.values():
+        if isinstance(thing, _KEEPS) and thing.__name__ not in READ_FROM_FILES:
             thing.cache_clear()
     moisture_state().best_runs, moisture_state().heat_courses = Cache(2000), Cache(500)
+    run_caches().tickets = Cache(32)
     gc.collect()
 
 

@@ -9,11 +9,24 @@ beside gas that is a million times as quick.
 from __future__ import annotations
 
 import math
+from typing import NamedTuple
 
 import numpy as np
 
-from drying.arrays import Array
-from drying.compiled import Count, Cube, Hypercube, Matrix, Nothing, Number, Vector, compiled, several
+from drying.arrays import Array, Counts
+from drying.compiled import (
+    Count,
+    CountVector,
+    Cube,
+    Flag,
+    Hypercube,
+    Matrix,
+    Nothing,
+    Number,
+    Vector,
+    compiled,
+    record,
+)
 
 _STEPS = 60  # few need more than four; one that leaves the bracket halves it
 _LAST_STEP = 1e-9  # of its root: as steps go on by their squares, none would be felt after it
@@ -54,94 +67,157 @@ def _middle_way(value: float, low_slope: float, high_slope: float, to_low: float
     return -value / slope if value * step > 0.0 else step
 
 
-@compiled(several(Number, 4)(Vector, Vector, Count, Number, Number))
-def _sums(weights: Array, poles: Array, at: int, origin: float, root: float) -> tuple[float, float, float, float]:
-    """Σ weights / (poles - x) of the poles up to `at` and of those after it, and the slopes of both, at a root that is
-    counted from an origin.
+class Roots(NamedTuple):
+    """One root of each cell: the pole that it lies nearer to, and how far from that, `least` and `most` of that, and
+    whether it is found; the sums about it over the poles up to the one before it, over those after, and their slopes.
     """
-    under = over = low_slope = high_slope = 0.0
-    for p in range(at + 1):
-        inverse = 1.0 / ((poles[p] - origin) - root)
-        under += weights[p] * inverse
-        low_slope += weights[p] * inverse * inverse
+
+    origin: Array
+    root: Array
+    least: Array
+    most: Array
+    found: Counts
+    under: Array
+    over: Array
+    low_slope: Array
+    high_slope: Array
+
+
+_ROOTS = record(Roots, Vector, Vector, Vector, Vector, CountVector, Vector, Vector, Vector, Vector)
+
+
+@compiled(Nothing(Vector, Vector, Vector, Count, _ROOTS))
+def _sum_up(leak: Array, weights: Array, poles: Array, at: int, its: Roots) -> None:
+    """Fills in Σ weights / (poles - x) of the poles up to `at` and of those after it, and the slopes of both. The first
+    pole is nought, its weight the cell's own: what leaks.
+
+    Cell by cell in the inner loops, as the machine then divides for several at once.
+    """
+    origin, root, under, over = its.origin, its.root, its.under, its.over
+    low_slope, high_slope = its.low_slope, its.high_slope
+    for cell in range(root.size):
+        inverse = 1.0 / (-origin[cell] - root[cell])
+        under[cell], low_slope[cell] = leak[cell] * inverse, leak[cell] * inverse * inverse
+        over[cell] = high_slope[cell] = 0.0
+    for p in range(1, at + 1):
+        weight, pole = weights[p], poles[p]
+        for cell in range(root.size):
+            inverse = 1.0 / ((pole - origin[cell]) - root[cell])
+            under[cell] += weight * inverse
+            low_slope[cell] += weight * inverse * inverse
     for p in range(at + 1, poles.size):
-        inverse = 1.0 / ((poles[p] - origin) - root)
-        over += weights[p] * inverse
-        high_slope += weights[p] * inverse * inverse
-    return under, over, low_slope, high_slope
+        weight, pole = weights[p], poles[p]
+        for cell in range(root.size):
+            inverse = 1.0 / ((pole - origin[cell]) - root[cell])
+            over[cell] += weight * inverse
+            high_slope[cell] += weight * inverse * inverse
 
 
-@compiled(several(Number, 4)(Number, Vector, Vector, Count))
-def _begun(gas: float, weights: Array, poles: Array, at: int) -> tuple[float, float, float, float]:
-    """The pole that the root after pole `at` lies nearer to; a guess of it, and between what it lies, from there on."""
-    gap, left, right = poles[at + 1] - poles[at], weights[at], weights[at + 1]
-    under, over, _, _ = _sums(weights, poles, at, 0.0, (poles[at] + poles[at + 1]) / 2.0)
-    middle = gas + under + over
-    rest = middle + 2.0 * (left - right) / gap  # to begin with, all other poles count as they do in the middle
-    if middle >= 0.0:
-        return poles[at], _nearer(rest * gap + left + right, left * gap, rest), 0.0, gap / 2.0
-    return poles[at + 1], _nearer(-rest * gap + left + right, -right * gap, rest), -gap / 2.0, 0.0
-
-
-@compiled(several(Number, 2)(Number, Vector, Vector, Count))
-def _root(gas: float, weights: Array, poles: Array, at: int) -> tuple[float, float]:
-    """The root of gas + Σ weights / (poles - x), which rises all along, between pole `at` and the next: the pole that
-    it lies nearer to, and how far from that.
-    """
-    origin, root, least, most = _begun(gas, weights, poles, at)
-    if not least < root < most:
-        root = (least + most) / 2.0
-    low, high = poles[at] - origin, poles[at + 1] - origin
-    for _ in range(_STEPS):
-        under, over, low_slope, high_slope = _sums(weights, poles, at, origin, root)
-        value = gas + under + over
-        if abs(value) <= _DIGITS * (gas + over - under):
-            break
-        if value < 0.0:
-            least = root
+@compiled(Nothing(Number, Vector, Vector, Vector, Count, _ROOTS))
+def _begin(gas: float, leak: Array, weights: Array, poles: Array, at: int, its: Roots) -> None:
+    """Fills in the pole that the root after pole `at` lies nearer to; a guess of it, and between what it lies."""
+    gap, right = poles[at + 1] - poles[at], weights[at + 1]
+    for cell in range(leak.size):
+        its.origin[cell], its.root[cell], its.found[cell] = 0.0, (poles[at] + poles[at + 1]) / 2.0, 0
+    _sum_up(leak, weights, poles, at, its)
+    for cell in range(leak.size):
+        left = weights[at] if at else leak[cell]
+        middle = gas + its.under[cell] + its.over[cell]
+        rest = middle + 2.0 * (left - right) / gap  # to begin with, all other poles count as they do in the middle
+        if middle >= 0.0:
+            its.origin[cell], its.least[cell], its.most[cell] = poles[at], 0.0, gap / 2.0
+            its.root[cell] = _nearer(rest * gap + left + right, left * gap, rest)
         else:
-            most = root
-        before, root = root, root + _middle_way(value, low_slope, high_slope, low - root, high - root)
-        if not least < root < most:
-            root = (least + most) / 2.0
-        if abs(root - before) <= _LAST_STEP * abs(root):
-            break
-    return origin, root
+            its.origin[cell], its.least[cell], its.most[cell] = poles[at + 1], -gap / 2.0, 0.0
+            its.root[cell] = _nearer(-rest * gap + left + right, -right * gap, rest)
+        if not its.least[cell] < its.root[cell] < its.most[cell]:
+            its.root[cell] = (its.least[cell] + its.most[cell]) / 2.0
 
 
-@compiled(Nothing(Vector, Number, Number, Vector, Matrix, Count))
-def _vector(poles: Array, origin: float, root: float, couple: Array, vectors: Array, column: int) -> None:
-    """Write down the vector that belongs to a root, of length one."""
-    length = 1.0
-    for p in range(1, poles.size):
-        part = couple[p] / ((poles[p] - origin) - root)
-        vectors[p, column] = part
-        length += part * part
-    length = math.sqrt(length)
-    vectors[0, column] = 1.0 / length
-    for p in range(1, poles.size):
-        vectors[p, column] /= length
+@compiled(Flag(Number, Number, Number, Count, _ROOTS))
+def _moved(gas: float, low: float, high: float, cell: int, its: Roots) -> bool:
+    """Whether the root of a cell moves on, between two poles, or else is found."""
+    value, root = gas + its.under[cell] + its.over[cell], its.root[cell]
+    if abs(value) <= _DIGITS * (gas + its.over[cell] - its.under[cell]):
+        return False
+    if value < 0.0:
+        its.least[cell] = root
+    else:
+        its.most[cell] = root
+    to_low, to_high = low - its.origin[cell] - root, high - its.origin[cell] - root
+    onward = root + _middle_way(value, its.low_slope[cell], its.high_slope[cell], to_low, to_high)
+    if not its.least[cell] < onward < its.most[cell]:
+        onward = (its.least[cell] + its.most[cell]) / 2.0
+    its.root[cell] = onward
+    return bool(abs(onward - root) > _LAST_STEP * abs(onward))
+
+
+@compiled(Nothing(Number, Vector, Vector, Vector, Count, _ROOTS))
+def _find(gas: float, leak: Array, weights: Array, poles: Array, at: int, its: Roots) -> None:
+    """Fills in the root of gas + Σ weights / (poles - x), which rises all along, between pole `at` and the next, of
+    every cell.
+    """
+    _begin(gas, leak, weights, poles, at, its)
+    for _ in range(_STEPS):
+        _sum_up(leak, weights, poles, at, its)
+        all_found = True
+        for cell in range(leak.size):
+            if not its.found[cell]:
+                if _moved(gas, poles[at], poles[at + 1], cell, its):
+                    all_found = False
+                else:
+                    its.found[cell] = 1
+        if all_found:
+            return
+
+
+@compiled(Nothing(Vector, Number, Number, Vector, Vector, Matrix, Count))
+def _vector(poles: Array, origin: float, root: float, couple: Array, parts: Array, vectors: Array, column: int) -> None:
+    """Write down the vector that belongs to a root, of length one; `parts` is working space."""
+    for p in range(parts.size):
+        parts[p] = couple[p] / ((poles[p] - origin) - root)
+    parts[0], length = 1.0, 0.0
+    for p in range(parts.size):
+        length += parts[p] * parts[p]
+    share = 1.0 / math.sqrt(length)
+    for p in range(parts.size):
+        vectors[p, column] = parts[p] * share
+
+
+@compiled(Nothing(Number, Vector, Vector, Vector, Vector, Matrix, Cube, _ROOTS))
+def _of_case(
+    gas: float, leak: Array, weights: Array, poles: Array, couple: Array, found: Array, vectors: Array, its: Roots
+) -> None:
+    """Fills in the rates and vectors of all cells of a case."""
+    last, parts = np.empty(leak.size), np.empty(poles.size)
+    # The quickest has no pole above it. The roots sum up to the trace, of which it is nearly all.
+    for cell in range(leak.size):
+        last[cell] = (leak[cell] + weights.sum()) / gas + poles.sum()
+    for at in range(poles.size - 1):
+        _find(gas, leak, weights, poles, at, its)
+        column = poles.size - 1 - at
+        for cell in range(leak.size):
+            last[cell] -= its.origin[cell] + its.root[cell]
+            found[cell, column] = -(its.origin[cell] + its.root[cell])
+            _vector(poles, its.origin[cell], its.root[cell], couple, parts, vectors[cell], column)
+    for cell in range(leak.size):
+        found[cell, 0] = -last[cell]
+        _vector(poles, 0.0, last[cell], couple, parts, vectors[cell], 0)
 
 
 @compiled(Nothing(Matrix, Matrix, Matrix, Cube, Hypercube))
 def each_cell(leak: Array, capacity: Array, rates: Array, found: Array, vectors: Array) -> None:
     """Fill in what `decays` returns."""
-    size = capacity.shape[1]
-    poles, weights, couple = np.zeros(size), np.empty(size), np.empty(size)
+    size, cells = capacity.shape[1], leak.shape[1]
+    poles, weights, couple, leaks = np.zeros(size), np.zeros(size), np.zeros(size), np.empty(cells)
+    work = np.empty((8, cells))
+    its = Roots(work[0], work[1], work[2], work[3], np.empty(cells, dtype=np.int64), work[4], work[5], work[6], work[7])
     for case in range(leak.shape[0]):
         gas = capacity[case, 0]
         for p in range(1, size):
             poles[p] = rates[case, p - 1]
             weights[p] = capacity[case, p] * poles[p]
             couple[p] = math.sqrt(capacity[case, p] / gas) * poles[p]
-        for cell in range(leak.shape[1]):
-            weights[0] = max(leak[case, cell], _NO_LEAK)
-            # The quickest has no pole above it. The roots sum up to the trace, of which it is nearly all.
-            last = weights.sum() / gas + poles.sum()
-            for at in range(size - 1):
-                origin, root = _root(gas, weights, poles, at)
-                last -= origin + root
-                found[case, cell, size - 1 - at] = -(origin + root)
-                _vector(poles, origin, root, couple, vectors[case, cell], size - 1 - at)
-            found[case, cell, 0] = -last
-            _vector(poles, 0.0, last, couple, vectors[case, cell], 0)
+        for cell in range(cells):
+            leaks[cell] = max(leak[case, cell], _NO_LEAK)
+        _of_case(gas, leaks, weights, poles, couple, found[case], vectors[case], its)

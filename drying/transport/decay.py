@@ -179,6 +179,24 @@ def _through(
             amplitudes[k] *= math.exp(rates[k] * seconds[piece])
 
 
+@compiled(Nothing(Number, Number, Vector, Matrix, Matrix))
+def _from_air(k1: float, air: float, gas: Array, strand: Array, departure: Array) -> None:
+    """Fills in the departure of gas and strand from air of an activity."""
+    for i in range(gas.size):
+        departure[i, 0] = gas[i] - air
+        for e in range(strand.shape[1]):
+            departure[i, e + 1] = strand[i, e] / k1 - air
+
+
+@compiled(Nothing(Number, Number, Matrix, Vector, Matrix))
+def _in_air(k1: float, air: float, departure: Array, gas: Array, strand: Array) -> None:
+    """The other way round."""
+    for i in range(gas.size):
+        gas[i] = departure[i, 0] + air
+        for e in range(strand.shape[1]):
+            strand[i, e] = (departure[i, e + 1] + air) * k1
+
+
 @compiled(Nothing(_DECAY, Vector, Vector, Number, Vector, Vector, Vector, Matrix, Vector, Vector, Vector, Matrix))
 def advance(
     decay: Decay, mass: Array, weights: Array, k1: float, air: Array, seconds: Array, gas: Array, strand: Array,
@@ -188,19 +206,44 @@ def advance(
     in the mean moisture at some times, % of dry mass, and gas and strand in the end. `weights`: of the strand's part
     that follows the gas at once, then of its modes. At a time between two pieces the earlier one counts.
     """
-    nodes, parts, begin, end = gas.size, weights.size, air[0], air[-1]
-    of_face = decay.face_rate.size if len(decay.back) < nodes else 0
-    departure, amplitudes = np.empty((nodes, parts)), np.empty(decay.rate.size + of_face)
-    for i in range(nodes):
-        departure[i, 0] = gas[i] - begin
-        for e in range(1, parts):
-            departure[i, e] = strand[i, e - 1] / k1 - begin
+    of_face = decay.face_rate.size if len(decay.back) < gas.size else 0
+    departure, amplitudes = np.empty((gas.size, weights.size)), np.empty(decay.rate.size + of_face)
+    _from_air(k1, air[0], gas, strand, departure)
     _amplitudes(decay, departure, amplitudes)
     _through(decay, mass, weights, air, seconds, amplitudes, time_s, moisture)
     for t in range(time_s.size):
         moisture[t] *= k1
     _departure(decay, amplitudes, departure)
-    for i in range(nodes):
-        new_gas[i] = departure[i, 0] + end
-        for e in range(1, parts):
-            new_strand[i, e - 1] = (departure[i, e] + end) * k1
+    _in_air(k1, air[-1], departure, new_gas, new_strand)
+
+
+@compiled(Nothing(_DECAY, Vector, Vector, Vector, Vector))
+def answers(decay: Decay, mass: Array, rate: Array, at_rest: Array, water: Array) -> None:
+    """Of a winding in free air, as amplitudes and after them the gas at its face, which is the air's own: fills in how
+    fast each decays, 1/s, to what it comes for a unit of the air's activity, and the water of a unit of it, kg per m³
+    of winding.
+    """
+    size, capacity = rate.size - 1, decay.scale * decay.scale
+    _rates(decay, rate[:size])
+    _amplitudes(decay, np.ones((mass.size, capacity.size)), at_rest[:size])
+    _in_the_mean(decay, mass, capacity, water[:size])
+    rate[size], at_rest[size], water[size] = -np.inf, 1.0, mass[-1] * capacity[0]
+
+
+@compiled(Nothing(_DECAY, Number, Vector, Matrix, Vector))
+def begin(decay: Decay, k1: float, gas: Array, strand: Array, found: Array) -> None:
+    """Fills in these amplitudes, and the gas at the face, from gas (nodes,) and strand (nodes, modes)."""
+    departure = np.empty((gas.size, 1 + strand.shape[1]))
+    _from_air(k1, 0.0, gas, strand, departure)
+    _amplitudes(decay, departure, found[: found.size - 1])
+    found[-1] = gas[-1]
+
+
+@compiled(Nothing(_DECAY, Number, Matrix, Matrix, Cube))
+def written_out(decay: Decay, k1: float, amplitudes: Array, gas: Array, strand: Array) -> None:
+    """The other way round at several moments: gas (moments, nodes) and strand (moments, nodes, modes)."""
+    departure = np.empty((gas.shape[1], 1 + strand.shape[2]))
+    for moment in range(len(amplitudes)):
+        _departure(decay, amplitudes[moment][:-1], departure)
+        departure[-1, 0] = amplitudes[moment, -1]
+        _in_air(k1, 0.0, departure, gas[moment], strand[moment])

@@ -118,44 +118,45 @@ def _by_itself(stiffness: Array, mass: Array) -> tuple[Array, Array, Array]:
 
 
 class FreeAir:
-    """Several windings side by side in free air of a given warmth, as amplitudes: every one of them decays by itself to
-    `at_rest` times the activity of the air. Shape (cases, amplitudes): of the modes within, of the strand at the face,
-    and the gas there, which is the air's own.
+    """Several windings side by side in free air of a given warmth, as amplitudes: every one of them decays by itself,
+    at its `rate`, 1/s, to `at_rest` times the activity of the air, and its `water` is so much, kg per m³ of winding,
+    for a unit of it. Shape (cases, amplitudes); the last is the gas at the face, which is the air's own.
     """
 
     def __init__(self, cases: Sequence[tuple[Filament, float]]) -> None:
-        modes = _modes([(filament, temp_c, None) for filament, temp_c in cases])
-        self.k1 = np.array([filament.material.k1.value for filament, _ in cases])[:, None, None]
-        self.into, self.back = np.stack([m.into for m in modes]), np.stack([m.back for m in modes])
-        self.turn, rate = np.stack([m.turn for m in modes]), np.stack([m.rate for m in modes])
-        scale = np.stack([m.scale for m in modes])
-        self.scale, self.shape, count = scale[:, None], rate.shape[1:], len(cases)
-        at_once = np.full((count, 1), -np.inf)
-        self.rate = np.concatenate([rate.reshape(count, -1), np.stack([m.face_rate for m in modes]), at_once], axis=1)
-        nodes = self.back.shape[1] + 1
-        even = np.ones((count, nodes, STRAND_WEIGHTS.size)) * self.k1
-        self.at_rest = self.amplitudes(np.ones((count, nodes)), even)
-        mass = np.stack([grid(f.winding).mass for f, _ in cases if f.winding is not None])
-        of_pack = (mass[:, None, :-1] @ self.back)[:, 0]
-        of_own = np.einsum("cjes,ce->cjs", self.turn, scale)
-        capacity = scale**2
-        face = mass[:, -1:] * np.concatenate([capacity[:, 1:] / self.k1[:, :, 0], capacity[:, :1]], axis=1)
-        self.water = np.concatenate([(of_pack[:, :, None] * of_own).reshape(count, -1), face], axis=1)
+        from drying.transport import decay
+
+        conditions = [(filament, temp_c, None) for filament, temp_c in cases]
+        self.modes, self.k1 = _modes(conditions), [filament.material.k1.value for filament, _ in cases]
+        found, each = dict[int, Array](), list[Array]()  # cases of one kind have the same modes
+        for (filament, _), modes in zip(cases, self.modes, strict=True):
+            if id(modes) not in found:
+                assert filament.winding is not None
+                found[id(modes)] = np.empty((3, modes.rate.size + modes.face_rate.size + 1))
+                decay.answers(modes, grid(filament.winding).mass, *found[id(modes)])
+            each.append(found[id(modes)])
+        self.rate, self.at_rest, self.water = np.stack(each, axis=1)
 
     def amplitudes(self, gas: Array, strand: Array) -> Array:
         """Of gas (cases, nodes) and strand modes (cases, nodes, modes)."""
-        within = np.concatenate([gas[:, :-1, None], strand[:, :-1] / self.k1], axis=2)
-        own = np.einsum("cjes,cje->cjs", self.turn, (self.into @ within) * self.scale)
-        return np.concatenate([own.reshape(len(gas), -1), strand[:, -1], gas[:, -1:]], axis=1)
+        from drying.transport import decay
+
+        found = np.empty(self.rate.shape)
+        for case in zip(self.modes, self.k1, gas, strand, found, strict=True):
+            decay.begin(*case)
+        return found
 
     def states(self, amplitudes: Array) -> tuple[Array, Array]:
         """Gas and strand modes at several moments, from amplitudes (moments, cases, amplitudes)."""
-        modes = STRAND_WEIGHTS.size
-        own = amplitudes[..., : -modes - 1].reshape(*amplitudes.shape[:2], *self.shape)
-        within = self.back @ (np.einsum("cjes,tcjs->tcje", self.turn, own) / self.scale)
-        gas = np.concatenate([within[..., 0], amplitudes[..., -1:]], axis=-1)
-        face = amplitudes[..., None, -modes - 1 : -1]
-        return gas, np.concatenate([within[..., 1:] * self.k1, face], axis=-2)
+        from drying.transport import decay
+
+        moments, cases = amplitudes.shape[:2]
+        nodes = len(self.modes[0].back) + 1
+        gas, strand = np.empty((cases, moments, nodes)), np.empty((cases, moments, nodes, STRAND_WEIGHTS.size))
+        each = np.ascontiguousarray(amplitudes.swapaxes(0, 1))
+        for case in zip(self.modes, self.k1, each, gas, strand, strict=True):
+            decay.written_out(*case)
+        return gas.swapaxes(0, 1), strand.swapaxes(0, 1)
 
 
 Stretch = tuple[Filament, Sequence[Segment], State]
