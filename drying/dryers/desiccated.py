@@ -207,10 +207,8 @@ class _Walk:
         """The steps of each piece as free air with their mean activity."""
         first, found = self.boxes[0].charges[0][1], []
         for b, box in enumerate(self.box):
-            pieces = [
-                replace(_piece(piece, steps, b), goes_on=on)
-                for piece, steps, on in zip(box, self.steps, self.goes_on, strict=True)
-            ]
+            each = zip(box, self.steps, self.goes_on, strict=True)
+            pieces = [_piece(piece, steps, b, goes_on=goes_on) for piece, steps, goes_on in each]
             loads = [first.load_pct, *(float(steps[-1].load_pct[b]) for steps in self.steps)]
             last = replace(pieces[-1], duration_h=0.01, room=self._rest(b), goes_on=True)
             found.append(OverDesiccant((*pieces, last), np.array(self.edges), np.array(loads)))
@@ -237,10 +235,10 @@ class _Walk:
         return float(self.held_kg[b]) + sum(one.strand_kg * pct / 100.0 for one, pct in zip(there, now, strict=True))
 
 
-def _piece(box: Segment, steps: Sequence[_Done], b: int) -> Segment:
+def _piece(box: Segment, steps: Sequence[_Done], b: int, *, goes_on: bool) -> Segment:
     """What a box does in a piece as a stretch of free air, with the mean activity of its steps."""
     mean = sum(done.hours * float(done.activity[b]) for done in steps) / sum(done.hours for done in steps)
-    return replace(box, room=_air(box.temp_c, mean), vent_m3_h=None)
+    return replace(box, room=_air(box.temp_c, mean), vent_m3_h=None, goes_on=goes_on)
 
 
 def whole_kg(occupants: Sequence[Occupant], charge: Charge) -> float:

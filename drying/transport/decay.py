@@ -10,6 +10,7 @@ import numpy as np
 from drying.arrays import Array, Counts
 from drying.compiled import Count, CountVector, Cube, Matrix, Nothing, Number, Vector, compiled, record
 
+_GONE = 40.0  # time constants: less than the last digit of what there was is left
 _SAME_MOMENT = 1.0 + 1e-12  # times are sums of hours: the same one comes out a last digit apart
 _UNHEARD = 1e-15  # what has decayed to less than this of the largest does not show in the last digits
 
@@ -45,12 +46,13 @@ def _amplitudes(decay: Decay, departure: Array, found: Array) -> None:
     for j in range(modes):
         scaled.fill(0.0)
         for i in range(nodes):
+            into = decay.into[j, i]
             for e in range(parts):
-                scaled[e] += decay.into[j, i] * departure[i, e]
+                scaled[e] += into * departure[i, e]
         for e in range(parts):
-            scaled[e] *= decay.scale[e]
+            own = scaled[e] * decay.scale[e]
             for s in range(parts):
-                found[j * parts + s] += decay.turn[j, e, s] * scaled[e]
+                found[j * parts + s] += decay.turn[j, e, s] * own
     for k in range(modes * parts, found.size):
         found[k] = departure[modes, 1 + k - modes * parts]
 
@@ -76,8 +78,9 @@ def _departure(decay: Decay, amplitudes: Array, found: Array) -> None:
     for j in range(modes):
         _parts_of(decay, amplitudes, j, parts)
         for i in range(nodes):
+            back = decay.back[i, j]
             for e in range(parts.size):
-                found[i, e] += decay.back[i, j] * parts[e]
+                found[i, e] += back * parts[e]
     for k in range(modes * parts.size, amplitudes.size):
         found[modes, 1 + k - modes * parts.size] = amplitudes[k]
 
@@ -176,7 +179,8 @@ def _through(
             found[order[first]] = mean[first] + air[piece]
             first += 1
         for k in range(size):
-            amplitudes[k] *= math.exp(rates[k] * seconds[piece])
+            decays = rates[k] * seconds[piece]
+            amplitudes[k] *= math.exp(decays) if decays > -_GONE else 0.0
 
 
 @compiled(Nothing(Number, Number, Vector, Matrix, Matrix))

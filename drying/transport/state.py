@@ -176,18 +176,6 @@ def water_kg_m3(filament: Filament, state: State) -> float:
     return strand_density(filament) * mean_moisture_pct(filament, state) / 100.0 + vapour
 
 
-def cubic_root(linear: float | Array, cubic: float | Array, target: Array, guess: Array) -> Array:
-    """Where linear·x + cubic·x³ comes to `target`: monotone, solved by Newton from `guess`, element by element."""
-    found = guess
-    for _ in range(50):
-        square = cubic * found * found
-        step = (linear * found + square * found - target) / (linear + 3.0 * square)
-        found = found - step
-        if np.abs(step).max() < 1e-8:  # what is left is of the order of its square
-            break
-    return found
-
-
 def held_over(k1: Array, k3: Array, activity: Array) -> Array:
     """What strands with these isotherms hold in equilibrium with air, % of dry mass."""
     return np.asarray(activity * (k1 + k3 * activity * activity))
@@ -224,7 +212,12 @@ class Slots:
 
     def gas_of(self, water: Array, guess: Array) -> Array:
         """The activity at which they hold so much, sought from a guess on."""
-        return cubic_root(self.gas_capacity + self.rest * self.k1, self.rest * self.k3, water, guess)
+        from drying.transport.wound import gases_of  # compiled: loaded where it is needed
+
+        found, moments = np.empty(water.shape), (-1, *water.shape[-2:])
+        held, near = (np.ascontiguousarray(of.reshape(moments)) for of in (water, guess))
+        gases_of(self.each, held, near, found.reshape(moments))
+        return found
 
 
 def at_temperature(filament: Filament, state: State, temp_c: float) -> State:

@@ -73,6 +73,19 @@ def gas_of(gaps: float, rest: float, k1: float, k3: float, water: float, guess: 
     return gas
 
 
+@compiled(Nothing(Matrix, Cube, Cube, Cube))
+def gases_of(slots: Array, water: Array, guess: Array, found: Array) -> None:
+    """Fills in the same for several windings at several moments, (moments, cases, nodes). `slots`: of each its gaps,
+    density, rest and isotherm.
+    """
+    for moment in range(len(water)):
+        for case in range(water.shape[1]):
+            gaps, _, rest, k1, k3 = slots[case]
+            for i in range(water.shape[2]):
+                there = gas_of(gaps, rest, k1, k3, water[moment, case, i], guess[moment, case, i])
+                found[moment, case, i] = there
+
+
 @compiled(Flag(Matrix))
 def factored(system: Array) -> bool:
     """Cholesky's factor of a symmetric positive system, of which the upper half is read and the lower written over; of

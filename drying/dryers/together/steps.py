@@ -42,6 +42,7 @@ from drying.transport.wound import one_of
 # Newton converges quadratically: a last move under the tolerance leaves its square, 0.02 % of a spool's start at most,
 # where the steps in time leave 0.1 to 0.4 %. Water is balanced on its own.
 _NEWTON_STEPS, _NEWTON_TOLERANCE = 40, 1e-2
+_GONE = 40.0  # time constants: less than the last digit of what there was is left
 _BALANCED = 1e-6  # a last move of the activity where no winding has a cubic isotherm
 
 
@@ -104,7 +105,8 @@ def _leave(straight: Straight, box: int, hours: float, whole: Array, half: Array
     """Fills in the share of amplitudes that dry air leaves in a step of so many hours, and in half of it."""
     for i in range(len(half)):
         for a in range(half.shape[1]):
-            half[i, a] = math.exp(straight.rate[box * len(half) + i, a] * 1800.0 * hours)
+            decays = straight.rate[box * len(half) + i, a] * 1800.0 * hours
+            half[i, a] = math.exp(decays) if decays > -_GONE else 0.0
             whole[i, a] = half[i, a] * half[i, a]
 
 
