@@ -53,12 +53,13 @@ class Together:
         self.filaments, self.temps_c = filaments, [segment.temp_c for segment in segments]
         self.wound = [n for n, filament in enumerate(filaments) if filament.winding is not None]
         self.loose = [n for n, filament in enumerate(filaments) if filament.winding is None]
-        cases = [(filaments[n], segment) for segment in segments for n in self.wound]
+        free = [replace(segment, vent_m3_h=None) for segment in segments]
+        cases = [(filaments[n], segment) for segment in free for n in self.wound]
         stepped = np.array([is_stepped(filament) for filament, _ in cases], dtype=bool)
         self.straight_at, self.bent_at = np.flatnonzero(~stepped), np.flatnonzero(stepped)
-        free = [(cases[n][0], replace(cases[n][1], vent_m3_h=None)) for n in range(len(cases))]
-        self.free_air = FreeAir([(free[n][0], free[n][1].temp_c) for n in self.straight_at]) if any(~stepped) else None
-        self.conditions = Conditions([free[n] for n in self.bent_at]) if any(stepped) else None
+        straight = [(cases[n][0], cases[n][1].temp_c) for n in self.straight_at]
+        self.free_air = FreeAir(straight) if straight else None
+        self.conditions = Conditions([cases[n] for n in self.bent_at]) if any(stepped) else None
         if strand_kg is None:
             volume = np.array([filament.winding.volume_m3 for filament, _ in cases if filament.winding is not None])
         else:
