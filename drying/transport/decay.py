@@ -9,9 +9,9 @@ import numpy as np
 
 from drying.arrays import Array, Counts
 from drying.compiled import Count, CountVector, Cube, Matrix, Nothing, Number, Vector, compiled, record
+from drying.transport.state import SAME_MOMENT
 
-_GONE = 40.0  # time constants: less than the last digit of what there was is left
-_SAME_MOMENT = 1.0 + 1e-12  # times are sums of hours: the same one comes out a last digit apart
+GONE = 40.0  # time constants: less than the last digit of what there was is left
 _UNHEARD = 1e-15  # what has decayed to less than this of the largest does not show in the last digits
 
 
@@ -138,7 +138,7 @@ def _in_order(seconds: Array, time_s: Array, since_s: Array, order: Counts, ends
     piece_of, begin_s, at = np.empty(time_s.size, dtype=np.int64), 0.0, 0
     for t in range(time_s.size):
         piece_of[t], end_s = 0, seconds[0]
-        while piece_of[t] < seconds.size - 1 and time_s[t] > end_s * _SAME_MOMENT:
+        while piece_of[t] < seconds.size - 1 and time_s[t] > end_s * SAME_MOMENT:
             piece_of[t] += 1
             end_s += seconds[piece_of[t]]
     for piece in range(seconds.size):
@@ -180,7 +180,7 @@ def _through(
             first += 1
         for k in range(size):
             decays = rates[k] * seconds[piece]
-            amplitudes[k] *= math.exp(decays) if decays > -_GONE else 0.0
+            amplitudes[k] *= math.exp(decays) if decays > -GONE else 0.0
 
 
 @compiled(Nothing(Number, Number, Vector, Matrix, Matrix))

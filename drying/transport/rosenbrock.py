@@ -15,7 +15,7 @@ import numpy as np
 
 from drying.arrays import Array
 from drying.compiled import Count, Cube, Flag, Hypercube, Matrix, Nothing, Number, Vector, compiled, record
-from drying.transport.wound import STAYS, WOUND, Stays, Wound, factored, gas_of, one_of, solve
+from drying.transport.wound import STAYS, WOUND, Stays, Wound, factored, gas_of, one_of, solve, water_in
 
 # RODAS3: four stages, third order, L-stable, and the last stage is what a step of second order differs by (A. Sandu,
 # J. G. Verwer, J. G. Blom, E. J. Spee, G. R. Carmichael, F. A. Potra, Atmospheric Environment 31, 1997, 3459). By the
@@ -197,18 +197,6 @@ def _copy(slot: Array, gas: Array, strand: Array, to_slot: Array, to_gas: Array,
             to_strand[i, m] = strand[i, m]
 
 
-@compiled(Number(WOUND, Vector, Matrix))
-def _water(winding: Wound, slot: Array, strand: Array) -> float:
-    """All water in a winding, kg per m³ of it."""
-    water = 0.0
-    for i in range(slot.size):
-        here = 0.0
-        for m in range(winding.rate.size):
-            here += winding.weights[m] * strand[i, m]
-        water += winding.mass[i] * (slot[i] + winding.density * here)
-    return water
-
-
 @compiled(Flag(WOUND, Number, Number, Number, Vector, Vector, Matrix, Vector, Vector, Matrix))
 def _interval(
     winding: Wound, seconds: float, part: float, at_first: float, slot: Array, gas: Array, strand: Array,
@@ -221,7 +209,7 @@ def _interval(
     left = seconds
     while left > 0.0:
         differs = step(winding, part, slot, gas, strand, new_slot, new_gas, new_strand)
-        most = _SHARE_OF_WATER * max(at_first, _water(winding, new_slot, new_strand))
+        most = _SHARE_OF_WATER * max(at_first, water_in(winding, new_slot, new_strand))
         if not differs < most and part > _LEAST_PART * seconds:
             part /= 4.0
             continue
@@ -247,7 +235,7 @@ def follow(stays: Stays, seconds: Array, slot: Array, gas: Array, strand: Array)
             air = winding.air
             now_gas[-1] = air
             now_slot[-1] = air * (winding.gaps + winding.rest * (winding.k1 + winding.k3 * air * air))
-        water = _water(winding, now_slot, now_strand)
+        water = water_in(winding, now_slot, now_strand)
         for n in range(len(seconds)):
             after = slot[n + 1, case], gas[n + 1, case], strand[n + 1, case]
             part = seconds[n, case] if n else seconds[n, case] / 4.0

@@ -22,7 +22,7 @@ from drying.arrays import Array
 from drying.errors import OutOfRangeError
 from drying.materials import held_pct
 from drying.transport import cubic, linear
-from drying.transport.state import REST_WEIGHT, STRAND_WEIGHTS, Filament, Segment, State, mean_moisture_pct
+from drying.transport.state import REST_WEIGHT, SAME_MOMENT, STRAND_WEIGHTS, Filament, Segment, State, mean_moisture_pct
 
 Case = tuple[Filament, State, Sequence[Segment]]
 """A body, how it starts, and what it goes through."""
@@ -89,7 +89,7 @@ def _require_segments(segments: Sequence[Segment]) -> None:
 def _require_times(segments: Sequence[Segment], times: Array) -> None:
     _require_segments(segments)
     total = sum(s.duration_h for s in segments)
-    if times.size and not (times.min() >= 0.0 and times.max() <= total * (1.0 + 1e-12)):
+    if times.size and not (times.min() >= 0.0 and times.max() <= total * SAME_MOMENT):
         raise OutOfRangeError("time_h", f"A time lies outside the segments, which last {total:g} h.")
 
 
@@ -114,13 +114,13 @@ def _are_alike(cases: Sequence[Case]) -> bool:
 
 def times_inside(begin_h: float, hours: float, time_h: Array) -> npt.NDArray[np.bool_]:
     """Which times in h lie in a stretch of so many hours: its end does, its beginning does not."""
-    return np.asarray((time_h > begin_h) & (time_h <= begin_h + hours * (1.0 + 1e-12)))
+    return np.asarray((time_h > begin_h) & (time_h <= begin_h + hours * SAME_MOMENT))
 
 
 @dataclass
 class _Followed:
-    """A case on its way: the segments before it, until as many as anything is asked of, the state it has come to at
-    `begin_h`, and what was found at its times so far.
+    """A case on its way: the segments that lie before it, the state it has come to at `begin_h`, and what was found at
+    its times so far.
     """
 
     filament: Filament
@@ -129,11 +129,6 @@ class _Followed:
     state: State
     found: Array
     begin_h: float = 0.0
-
-    def asked(self) -> Sequence[Segment]:
-        """The segments that something is asked of: the first, and each in or after which a time lies."""
-        ends_h = np.cumsum([segment.duration_h for segment in self.segments[:-1]])
-        return self.segments[: 1 + int(np.searchsorted(ends_h, self.time_h.max(initial=0.0)))]
 
     def stretch(self) -> Sequence[Segment]:
         """Those that are taken next, at one go."""
@@ -168,6 +163,12 @@ def _all_followed(cases: Sequence[Case], time_h: Sequence[Array]) -> list[_Follo
     return [found[n] for n in range(len(cases))]
 
 
+def _asked(segments: Sequence[Segment], time_h: Array) -> Sequence[Segment]:
+    """The segments that something is asked of: the first, and each in or after which a time lies."""
+    ends_h = np.cumsum([segment.duration_h for segment in segments[:-1]])
+    return segments[: 1 + int(np.searchsorted(ends_h, time_h.max(initial=0.0)))]
+
+
 def _side_by_side(cases: Sequence[Case], time_h: Sequence[Array]) -> list[_Followed]:
     solve = _solver(cases[0][0])
     followed = []
@@ -176,9 +177,7 @@ def _side_by_side(cases: Sequence[Case], time_h: Sequence[Array]) -> list[_Follo
         first = np.zeros(times.shape)
         if not times.all():
             first[times == 0.0] = mean_moisture_pct(filament, state)
-        followed.append(_Followed(filament, segments, times, state, first))
-    for each in followed:
-        each.segments = each.asked()
+        followed.append(_Followed(filament, _asked(segments, times), times, state, first))
     while here := [each for each in followed if each.segments]:
         stretches = [each.stretch() for each in here]
         hours = [sum(segment.duration_h for segment in stretch) for stretch in stretches]

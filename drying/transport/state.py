@@ -35,6 +35,7 @@ def _strand_modes() -> tuple[Array, Array, float]:
 
 
 STRAND_RATES, STRAND_WEIGHTS, REST_WEIGHT = _strand_modes()
+SAME_MOMENT = 1.0 + 1e-12  # times are sums of hours: the same one comes out a last digit apart
 
 
 @dataclass(frozen=True)

@@ -60,6 +60,18 @@ def one_of(stays: Stays, case: int) -> Wound:
     )  # fmt: skip
 
 
+@compiled(Number(WOUND, Vector, Matrix))
+def water_in(winding: Wound, slot: Array, strand: Array) -> float:
+    """All water in a winding, kg per m³ of it."""
+    water = 0.0
+    for i in range(slot.size):
+        here = 0.0
+        for m in range(winding.rate.size):
+            here += winding.weights[m] * strand[i, m]
+        water += winding.mass[i] * (slot[i] + winding.density * here)
+    return water
+
+
 @compiled(Number(Number, Number, Number, Number, Number, Number))
 def gas_of(gaps: float, rest: float, k1: float, k3: float, water: float, guess: float) -> float:
     """The activity at which slots hold so much: monotone, by Newton from a guess on."""

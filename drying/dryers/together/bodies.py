@@ -8,7 +8,7 @@ import numpy as np
 
 from drying.arrays import Array
 from drying.compiled import Count, Cube, Hypercube, Matrix, Number, Vector, compiled, record
-from drying.transport.wound import STAYS, Stays, one_of
+from drying.transport.wound import STAYS, Stays, one_of, water_in
 
 
 class Straight(NamedTuple):
@@ -138,13 +138,8 @@ def water_kg(company: Company, box: int, inside: Contents) -> float:
         for a in range(inside.amplitudes.shape[1]):
             water += inside.amplitudes[i, a] * straight.water[box * len(inside.amplitudes) + i, a]
     for i in range(len(inside.slot)):
-        case, each = box * len(inside.slot) + i, 0.0
-        winding = one_of(company.bent.stays, case)
-        for n in range(winding.mass.size):
-            held = 0.0
-            for m in range(winding.weights.size):
-                held += winding.weights[m] * inside.strand[i, n, m]
-            each += winding.mass[n] * (inside.slot[i, n] + winding.density * held)
+        case = box * len(inside.slot) + i
+        each = water_in(one_of(company.bent.stays, case), inside.slot[i], inside.strand[i])
         water += company.bent.volume[case] * each
     for i in range(coils.k1.size):
         held = coils.rest * surface_of(coils.k1[i], coils.k3[i], inside.coil_gas[i])

@@ -36,13 +36,13 @@ from drying.dryers.together.bodies import (
     surface_of,
     water_kg,
 )
+from drying.transport.decay import GONE
 from drying.transport.euler import after, beside_air, stride_of
 from drying.transport.wound import one_of
 
 # Newton converges quadratically: a last move under the tolerance leaves its square, 0.02 % of a spool's start at most,
 # where the steps in time leave 0.1 to 0.4 %. Water is balanced on its own.
 _NEWTON_STEPS, _NEWTON_TOLERANCE = 40, 1e-2
-_GONE = 40.0  # time constants: less than the last digit of what there was is left
 _BALANCED = 1e-6  # a last move of the activity where no winding has a cubic isotherm
 
 
@@ -54,7 +54,7 @@ class Tried(NamedTuple):
     end: Contents
 
 
-class Stretch(NamedTuple):
+class BoxStep(NamedTuple):
     """A step of a box, whole or half: which box, its hours, and the share of amplitudes that dry air leaves in it."""
 
     box: int
@@ -74,7 +74,7 @@ class Sought(NamedTuple):
 
 
 _TRIED = record(Tried, CONTENTS, CONTENTS, CONTENTS)
-_STRETCH = record(Stretch, Count, Number, Matrix)
+_STEP = record(BoxStep, Count, Number, Matrix)
 _SOUGHT = record(Sought, *[Matrix] * 4)
 
 
@@ -106,20 +106,20 @@ def _leave(straight: Straight, box: int, hours: float, whole: Array, half: Array
     for i in range(len(half)):
         for a in range(half.shape[1]):
             decays = straight.rate[box * len(half) + i, a] * 1800.0 * hours
-            half[i, a] = math.exp(decays) if decays > -_GONE else 0.0
+            half[i, a] = math.exp(decays) if decays > -GONE else 0.0
             whole[i, a] = half[i, a] * half[i, a]
 
 
-@compiled(several(Number, 2)(STRAIGHT, _STRETCH, Matrix, Matrix, Matrix))
-def _in_dry_air(straight: Straight, stretch: Stretch, now: Array, then: Array, answer: Array) -> tuple[float, float]:
+@compiled(several(Number, 2)(STRAIGHT, _STEP, Matrix, Matrix, Matrix))
+def _in_dry_air(straight: Straight, step: BoxStep, now: Array, then: Array, answer: Array) -> tuple[float, float]:
     """Fills in what dry air leaves of amplitudes, and what a unit of activity adds; what they give to dry air, kg, and
     how much less for each unit.
     """
     given = less = 0.0
     for i in range(len(now)):
-        case = stretch.box * len(now) + i
+        case = step.box * len(now) + i
         for a in range(now.shape[1]):
-            left = stretch.left[i, a]
+            left = step.left[i, a]
             then[i, a], answer[i, a] = now[i, a] * left, straight.at_rest[case, a] * (1.0 - left)
             given += straight.water[case, a] * (now[i, a] - then[i, a])
             less += straight.water[case, a] * answer[i, a]
@@ -178,17 +178,17 @@ def _moved(gas: Array, sought: Sought, activity: float) -> float:
     return most
 
 
-@compiled(Number(COMPANY, _STRETCH, Number, CONTENTS, CONTENTS, Number, _SOUGHT))
+@compiled(Number(COMPANY, _STEP, Number, CONTENTS, CONTENTS, Number, _SOUGHT))
 def _air_sought(
-    company: Company, stretch: Stretch, held_kg: float, now: Contents, then: Contents, guess: float, sought: Sought
+    company: Company, step: BoxStep, held_kg: float, now: Contents, then: Contents, guess: float, sought: Sought
 ) -> float:
     """The activity at the end of a step at which all water balances, by Newton from guesses of it and of the windings'
     gas on, which is brought along; amplitudes are left as dry air would leave them. Not a number where there is none.
     """
-    around, box, seconds, activity = company.around, stretch.box, 3600.0 * stretch.hours, guess
-    still, still_less = _in_dry_air(company.straight, stretch, now.amplitudes, then.amplitudes, sought.answer)
-    still += around.flow[box] * stretch.hours * around.incoming[box]
-    still_less += around.flow[box] * stretch.hours
+    around, box, seconds, activity = company.around, step.box, 3600.0 * step.hours, guess
+    still, still_less = _in_dry_air(company.straight, step, now.amplitudes, then.amplitudes, sought.answer)
+    still += around.flow[box] * step.hours * around.incoming[box]
+    still_less += around.flow[box] * step.hours
     for i in range(len(then.gas)):
         then.gas[i, -1] = activity
     for _ in range(_NEWTON_STEPS):
@@ -204,13 +204,13 @@ def _air_sought(
     return activity
 
 
-@compiled(Number(COMPANY, _STRETCH, Number, CONTENTS, CONTENTS, Number, _SOUGHT))
+@compiled(Number(COMPANY, _STEP, Number, CONTENTS, CONTENTS, Number, _SOUGHT))
 def _euler(
-    company: Company, stretch: Stretch, held_kg: float, now: Contents, then: Contents, guess: float, sought: Sought
+    company: Company, step: BoxStep, held_kg: float, now: Contents, then: Contents, guess: float, sought: Sought
 ) -> float:
     """Fills in what is inside after one step, from a guess of the gas there, and the activity of its air."""
-    activity, coils = _air_sought(company, stretch, held_kg, now, then, guess, sought), company.coils
-    seconds, box = 3600.0 * stretch.hours, stretch.box
+    activity, coils = _air_sought(company, step, held_kg, now, then, guess, sought), company.coils
+    seconds, box = 3600.0 * step.hours, step.box
     for i in range(len(now.amplitudes)):
         for a in range(now.amplitudes.shape[1]):
             then.amplitudes[i, a] += sought.answer[i, a] * activity
@@ -226,13 +226,13 @@ def _euler(
     return activity
 
 
-@compiled(Number(COMPANY, _STRETCH, Number, CONTENTS, CONTENTS, Number))
+@compiled(Number(COMPANY, _STEP, Number, CONTENTS, CONTENTS, Number))
 def _held_after(
-    company: Company, stretch: Stretch, held_kg: float, now: Contents, then: Contents, activity: float
+    company: Company, step: BoxStep, held_kg: float, now: Contents, then: Contents, activity: float
 ) -> float:
     """What the desiccant holds after a step: counted by the water that came, so none is made or lost."""
-    came = water_kg(company, stretch.box, now) - water_kg(company, stretch.box, then)
-    came -= company.around.flow[stretch.box] * stretch.hours * (activity - company.around.incoming[stretch.box])
+    came = water_kg(company, step.box, now) - water_kg(company, step.box, then)
+    came -= company.around.flow[step.box] * step.hours * (activity - company.around.incoming[step.box])
     return float(max(held_kg + came, 0.0))
 
 
@@ -282,8 +282,8 @@ def _step(company: Company, box: int, moment: int, hours: float, course: Course,
     """
     whole, middle, end = tried.whole, tried.middle, tried.end
     now, then, held_kg = at(course, moment - 1, box), at(course, moment, box), course.held_kg[moment - 1, box]
-    step = Stretch(box, hours, np.empty_like(now.amplitudes))
-    half = Stretch(box, hours / 2.0, np.empty_like(now.amplitudes))
+    step = BoxStep(box, hours, np.empty_like(now.amplitudes))
+    half = BoxStep(box, hours / 2.0, np.empty_like(now.amplitudes))
     _leave(company.straight, box, hours, step.left, half.left)
     guess = _guess(course, moment, box, whole)
     first = _euler(company, step, held_kg, now, whole, guess, sought)
