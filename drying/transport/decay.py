@@ -9,7 +9,6 @@ import numpy as np
 
 from drying.arrays import Array, Counts
 from drying.compiled import Count, CountVector, Cube, Matrix, Nothing, Number, Vector, compiled, record
-from drying.transport.state import SAME_MOMENT
 
 GONE = 40.0  # time constants: less than the last digit of what there was is left
 _UNHEARD = 1e-15  # what has decayed to less than this of the largest does not show in the last digits
@@ -130,17 +129,16 @@ def _sums(rates: Array, amplitudes: Array, means: Array, time_s: Array, found: A
                     found[t] += share * math.exp(rates[k] * time_s[t])
 
 
-@compiled(Nothing(Vector, Vector, Vector, CountVector, CountVector))
-def _in_order(seconds: Array, time_s: Array, since_s: Array, order: Counts, ends: Counts) -> None:
+@compiled(Nothing(Vector, Vector, Vector, Vector, CountVector, CountVector))
+def _in_order(seconds: Array, until_s: Array, time_s: Array, since_s: Array, order: Counts, ends: Counts) -> None:
     """Fills in the times since the piece that each lies in began, piece by piece; which of the times each is, and how
-    many lie in each piece and those before. At a time between two pieces the earlier one counts.
+    many lie in each piece and those before.
     """
     piece_of, begin_s, at = np.empty(time_s.size, dtype=np.int64), 0.0, 0
     for t in range(time_s.size):
-        piece_of[t], end_s = 0, seconds[0]
-        while piece_of[t] < seconds.size - 1 and time_s[t] > end_s * SAME_MOMENT:
+        piece_of[t] = 0
+        while piece_of[t] < seconds.size - 1 and time_s[t] > until_s[piece_of[t]]:
             piece_of[t] += 1
-            end_s += seconds[piece_of[t]]
     for piece in range(seconds.size):
         for t in range(time_s.size):
             if piece_of[t] == piece:
@@ -150,10 +148,10 @@ def _in_order(seconds: Array, time_s: Array, since_s: Array, order: Counts, ends
         begin_s += seconds[piece]
 
 
-@compiled(Nothing(_DECAY, Vector, Vector, Vector, Vector, Vector, Vector, Vector))
+@compiled(Nothing(_DECAY, Vector, Vector, Vector, Vector, Vector, Vector, Vector, Vector))
 def _through(
-    decay: Decay, mass: Array, weights: Array, air: Array, seconds: Array, amplitudes: Array, time_s: Array,
-    found: Array,
+    decay: Decay, mass: Array, weights: Array, air: Array, seconds: Array, until_s: Array, amplitudes: Array,
+    time_s: Array, found: Array,
 ) -> None:  # fmt: skip
     """Take amplitudes on through pieces of air; the mean activity that strand would be in equilibrium with, at times
     since the beginning of the first.
@@ -164,7 +162,7 @@ def _through(
     )  # fmt: skip
     order, ends = np.empty(time_s.size, dtype=np.int64), np.empty(pieces, dtype=np.int64)
     _rates(decay, rates)
-    _in_order(seconds, time_s, since_s, order, ends)
+    _in_order(seconds, until_s, time_s, since_s, order, ends)
     if time_s.size:
         _in_the_mean(decay, mass, weights, means)
     if pieces > 1:
@@ -201,20 +199,22 @@ def _in_air(k1: float, air: float, departure: Array, gas: Array, strand: Array) 
             strand[i, e] = (departure[i, e + 1] + air) * k1
 
 
-@compiled(Nothing(_DECAY, Vector, Vector, Number, Vector, Vector, Vector, Matrix, Vector, Vector, Vector, Matrix))
+@compiled(
+    Nothing(_DECAY, Vector, Vector, Number, Vector, Vector, Vector, Vector, Matrix, Vector, Vector, Vector, Matrix)
+)
 def advance(
-    decay: Decay, mass: Array, weights: Array, k1: float, air: Array, seconds: Array, gas: Array, strand: Array,
-    time_s: Array, moisture: Array, new_gas: Array, new_strand: Array,
+    decay: Decay, mass: Array, weights: Array, k1: float, air: Array, seconds: Array, until_s: Array, gas: Array,
+    strand: Array, time_s: Array, moisture: Array, new_gas: Array, new_strand: Array,
 ) -> None:  # fmt: skip
     """From gas (nodes,) and strand (nodes, modes), through pieces in which the air has some activity, (pieces,): fills
     in the mean moisture at some times, % of dry mass, and gas and strand in the end. `weights`: of the strand's part
-    that follows the gas at once, then of its modes. At a time between two pieces the earlier one counts.
+    that follows the gas at once, then of its modes. `until_s`: up to when a time counts to a piece.
     """
     of_face = decay.face_rate.size if len(decay.back) < gas.size else 0
     departure, amplitudes = np.empty((gas.size, weights.size)), np.empty(decay.rate.size + of_face)
     _from_air(k1, air[0], gas, strand, departure)
     _amplitudes(decay, departure, amplitudes)
-    _through(decay, mass, weights, air, seconds, amplitudes, time_s, moisture)
+    _through(decay, mass, weights, air, seconds, until_s, amplitudes, time_s, moisture)
     for t in range(time_s.size):
         moisture[t] *= k1
     _departure(decay, amplitudes, departure)

@@ -17,6 +17,7 @@ from drying.arrays import Array
 from drying.cache import Cache
 from drying.transport.state import (
     REST_WEIGHT,
+    SAME_MOMENT,
     STRAND_WEIGHTS,
     Filament,
     Segment,
@@ -185,8 +186,9 @@ def advance(cases: Sequence[Stretch], time_h: Sequence[Array]) -> list[tuple[Arr
         moisture, end = np.empty(times.shape), State(np.empty_like(gas), np.empty_like(state.strand), temp_c)
         air, seconds = np.array([(segment.activity, 3600.0 * segment.duration_h) for segment in segments]).T.copy()
         decay.advance(
-            its, mass, _WEIGHTS, k1, air, seconds, gas, state.strand, 3600.0 * times, moisture, end.gas, end.strand
-        )
+            its, mass, _WEIGHTS, k1, air, seconds, np.cumsum(seconds) * SAME_MOMENT, gas, state.strand, 3600.0 * times,
+            moisture, end.gas, end.strand,
+        )  # fmt: skip
         found.append((moisture, end))
     return found
 
