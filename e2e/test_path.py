@@ -291,6 +291,7 @@ class EveryScreen(BrowserCase):
         for key in ("?", "m"):
             self.page.keyboard.press(key)
             expect(self.page.get_by_role("dialog").get_by_role("heading")).to_be_visible()
+            self.page.evaluate("() => document.activeElement.blur()")  # the first key may come before the focus
             self.page.keyboard.press("PageDown")
             self.page.mouse.move(20, 200)
             self.page.mouse.wheel(0, 300)

@@ -1,5 +1,5 @@
 import { FocusTrap } from "@headlessui/react";
-import { createContext, type KeyboardEvent, type ReactNode, useContext, useId, useRef } from "react";
+import { createContext, type ReactNode, useContext, useId, useRef } from "react";
 import { createPortal } from "react-dom";
 import { useKeydown } from "./useKeydown";
 
@@ -8,7 +8,8 @@ interface Props {
   label?: string;
   /** Esc, wherever the focus is: what opened last is left first. */
   onLeave: () => void;
-  onKeyDown?: (event: KeyboardEvent<HTMLElement>) => void;
+  /** Any other key, wherever the focus is: it may not have come in yet when the first key is pressed. */
+  onKeyDown?: (event: KeyboardEvent) => void;
   className: string;
   children: ReactNode;
 }
@@ -23,8 +24,12 @@ export function Modal({ label, onLeave, onKeyDown, className, children }: Props)
   const titleId = useId();
   const own = useRef<HTMLElement>(null);
   useKeydown((event) => {
-    if (event.key !== "Escape" || event.defaultPrevented) return;
+    if (event.defaultPrevented) return;
     if ([...document.querySelectorAll("[role=dialog]")].at(-1) !== own.current) return;
+    if (event.key !== "Escape") {
+      onKeyDown?.(event);
+      return;
+    }
     event.preventDefault();
     onLeave();
   });
@@ -38,7 +43,6 @@ export function Modal({ label, onLeave, onKeyDown, className, children }: Props)
       aria-label={label}
       aria-labelledby={label === undefined ? titleId : undefined}
       tabIndex={-1}
-      onKeyDown={onKeyDown}
       className={className}
     >
       <TitleId value={titleId}>{children}</TitleId>

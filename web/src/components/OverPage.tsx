@@ -1,4 +1,4 @@
-import { type KeyboardEvent, type ReactNode, useRef } from "react";
+import { type ReactNode, useRef } from "react";
 import { Modal } from "./Modal";
 
 interface Props {
@@ -23,7 +23,7 @@ export function OverPage({ onClose, width = "max-w-md", children }: Props) {
   const began = useRef<EventTarget>(null);
 
   // Such a key scrolls the panel, and never the page behind it once the panel is at its end.
-  function scroll(event: KeyboardEvent<HTMLElement>) {
+  function scroll(event: KeyboardEvent) {
     const heights = SCROLLS.get(event.key);
     const typed = event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement;
     if (heights === undefined || typed || !panel.current) return;
