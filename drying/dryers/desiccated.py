@@ -81,8 +81,9 @@ class OverDesiccant:
 
 
 def _stored(charge: Charge, reaches: Array, temps_c: Sequence[float]) -> tuple[Array, Array]:
-    """What desiccant of boxes at these temperatures holds, kg, and the activity of the air over it at that of the
-    strand, where air that is full there reaches so much of full in the box. Closer together where it is dry.
+    """Activities of the air over desiccant in boxes at these temperatures, at the strand's own, where air that is full
+    there reaches so much of full in the box; and the water that the desiccant then holds, kg. Shape (boxes, nodes),
+    closer together where it is dry.
     """
     rh = np.unique(np.concatenate([charge.sorbent.rh_pct, 100.0 * np.linspace(0.0, 1.0, _NODES) ** 2]))
     held = np.interp(rh, charge.sorbent.rh_pct, charge.sorbent.held) * charge.dry_g / 1e5

@@ -8,9 +8,8 @@ from typing import NamedTuple
 import numpy as np
 
 from drying.arrays import Array, Counts
-from drying.compiled import Count, CountVector, Cube, Matrix, Nothing, Number, Vector, compiled, record
+from drying.compiled import GONE, Count, CountVector, Cube, Matrix, Nothing, Number, Vector, compiled, record
 
-GONE = 40.0  # time constants: less than the last digit of what there was is left
 _UNHEARD = 1e-15  # what has decayed to less than this of the largest does not show in the last digits
 
 

@@ -11,7 +11,7 @@ from drying.compiled import Count, Cube, Hypercube, Matrix, Number, Vector, comp
 from drying.transport.wound import STAYS, Stays, one_of, water_in
 
 
-class Straight(NamedTuple):
+class LinearWindings(NamedTuple):
     """Windings of Henry's law as amplitudes that decay each by itself (see `FreeAir`): at these rates, 1/s, to so much
     for each unit of the air's activity; and the water of each, kg. Shape (cases, amplitudes), box by box.
     """
@@ -21,7 +21,7 @@ class Straight(NamedTuple):
     water: Array
 
 
-class Bent(NamedTuple):
+class CubicWindings(NamedTuple):
     """Windings with a cubic isotherm, box by box, and the volume of each, m³, shape (cases,)."""
 
     stays: Stays
@@ -56,8 +56,8 @@ class Around(NamedTuple):
 class Company(NamedTuple):
     """All that lies in boxes side by side, and what is around it."""
 
-    straight: Straight
-    bent: Bent
+    linear: LinearWindings
+    cubic: CubicWindings
     coils: Coils
     around: Around
 
@@ -90,11 +90,11 @@ class Contents(NamedTuple):
     coil_strand: Array
 
 
-STRAIGHT = record(Straight, Matrix, Matrix, Matrix)
-BENT = record(Bent, STAYS, Vector)
+LINEAR = record(LinearWindings, Matrix, Matrix, Matrix)
+CUBIC = record(CubicWindings, STAYS, Vector)
 COILS = record(Coils, Matrix, Vector, Vector, Cube, Vector, Number)
 AROUND = record(Around, Vector, Vector, Matrix, Matrix)
-COMPANY = record(Company, STRAIGHT, BENT, COILS, AROUND)
+COMPANY = record(Company, LINEAR, CUBIC, COILS, AROUND)
 COURSE = record(Course, Cube, Cube, Cube, Hypercube, Cube, Hypercube, Matrix, Matrix)
 CONTENTS = record(Contents, Matrix, Matrix, Matrix, Cube, Vector, Matrix)
 
@@ -133,14 +133,14 @@ def surface_of(k1: float, k3: float, activity: float) -> float:
 @compiled(Number(COMPANY, Count, CONTENTS))
 def water_kg(company: Company, box: int, inside: Contents) -> float:
     """All water in the bodies of a box."""
-    water, straight, coils = 0.0, company.straight, company.coils
+    water, linear, coils = 0.0, company.linear, company.coils
     for i in range(len(inside.amplitudes)):
         for a in range(inside.amplitudes.shape[1]):
-            water += inside.amplitudes[i, a] * straight.water[box * len(inside.amplitudes) + i, a]
+            water += inside.amplitudes[i, a] * linear.water[box * len(inside.amplitudes) + i, a]
     for i in range(len(inside.slot)):
         case = box * len(inside.slot) + i
-        each = water_in(one_of(company.bent.stays, case), inside.slot[i], inside.strand[i])
-        water += company.bent.volume[case] * each
+        each = water_in(one_of(company.cubic.stays, case), inside.slot[i], inside.strand[i])
+        water += company.cubic.volume[case] * each
     for i in range(coils.k1.size):
         held = coils.rest * surface_of(coils.k1[i], coils.k3[i], inside.coil_gas[i])
         for m in range(coils.weights.size):

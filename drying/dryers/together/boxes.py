@@ -29,7 +29,7 @@ from drying.transport import (
 )
 
 if TYPE_CHECKING:
-    from drying.dryers.together.bodies import Around, Bent, Coils, Course, Straight
+    from drying.dryers.together.bodies import Around, Coils, Course, CubicWindings, LinearWindings
 
 Stored = tuple[Array, Array]
 """Activities of air at the strand's temperature, and the water in the desiccant there, kg, (boxes, nodes)."""
@@ -56,34 +56,34 @@ class Together:
         free = [replace(segment, vent_m3_h=None) for segment in segments]
         cases = [(filaments[n], segment) for segment in free for n in self.wound]
         stepped = np.array([is_stepped(filament) for filament, _ in cases], dtype=bool)
-        self.straight_at, self.bent_at = np.flatnonzero(~stepped), np.flatnonzero(stepped)
-        straight = [(cases[n][0], cases[n][1].temp_c) for n in self.straight_at]
-        self.free_air = FreeAir(straight) if straight else None
-        self.conditions = Conditions([cases[n] for n in self.bent_at]) if any(stepped) else None
+        self.linear_at, self.cubic_at = np.flatnonzero(~stepped), np.flatnonzero(stepped)
+        linear = [(cases[n][0], cases[n][1].temp_c) for n in self.linear_at]
+        self.free_air = FreeAir(linear) if linear else None
+        self.conditions = Conditions([cases[n] for n in self.cubic_at]) if any(stepped) else None
         if strand_kg is None:
             volume = np.array([filament.winding.volume_m3 for filament, _ in cases if filament.winding is not None])
         else:
             volume = strand_kg[:, self.wound].ravel() / np.array([strand_density(filament) for filament, _ in cases])
         loose_kg = np.zeros((len(segments), 0)) if strand_kg is None else strand_kg[:, self.loose]
         self.around = _around(segments, stored)
-        self.company = Company(self._straight(volume), self._bent(volume), self._coils(loose_kg), self.around)
+        self.company = Company(self._linear(volume), self._cubic(volume), self._coils(loose_kg), self.around)
 
-    def _straight(self, volume: Array) -> Straight:
-        from drying.dryers.together.bodies import Straight
+    def _linear(self, volume: Array) -> LinearWindings:
+        from drying.dryers.together.bodies import LinearWindings
 
         if self.free_air is None:
-            return Straight(*np.empty((3, 0, 0)))
-        water = self.free_air.water * volume[self.straight_at, None]
-        return Straight(self.free_air.rate, self.free_air.at_rest, water)
+            return LinearWindings(*np.empty((3, 0, 0)))
+        water = self.free_air.water * volume[self.linear_at, None]
+        return LinearWindings(self.free_air.rate, self.free_air.at_rest, water)
 
-    def _bent(self, volume: Array) -> Bent:
-        from drying.dryers.together.bodies import Bent
+    def _cubic(self, volume: Array) -> CubicWindings:
+        from drying.dryers.together.bodies import CubicWindings
         from drying.transport.wound import Stays
 
         if self.conditions is None:
             none = np.empty((0, 0))
-            return Bent(Stays(none, np.empty((0, 0, 0)), none, STRAND_WEIGHTS, none, 0), np.empty(0))
-        return Bent(self.conditions.stays, volume[self.bent_at])
+            return CubicWindings(Stays(none, np.empty((0, 0, 0)), none, STRAND_WEIGHTS, none, 0), np.empty(0))
+        return CubicWindings(self.conditions.stays, volume[self.cubic_at])
 
     def _coils(self, strand_kg: Array) -> Coils:
         from drying.dryers.together.bodies import Coils
@@ -106,14 +106,14 @@ class Together:
             activity = np.clip([np.interp(*of_box) for of_box in there], 0.0, 1.0)
         warm = [(self.filaments[n], row[n], t) for row, t in zip(states, self.temps_c, strict=True) for n in self.wound]
         gas, strand = stacked_at(warm) if warm else (np.empty((0, 0)), np.empty((0, 0, 0)))
-        straight, bent = self.straight_at, self.bent_at
-        amplitudes = self.free_air.amplitudes(gas[straight], strand[straight]) if self.free_air else np.empty((0, 0))
-        slot = self.conditions.slots.water(gas[bent]) if self.conditions else gas[bent]
+        linear, cubic = self.linear_at, self.cubic_at
+        amplitudes = self.free_air.amplitudes(gas[linear], strand[linear]) if self.free_air else np.empty((0, 0))
+        slot = self.conditions.slots.water(gas[cubic]) if self.conditions else gas[cubic]
         coils = [[(row[n].gas[0], row[n].strand[0]) for n in self.loose] for row in states]
         coil_gas = np.array([[of for of, _ in row] for row in coils]).reshape(boxes, len(self.loose))
         coil_strand = np.array([[of for _, of in row] for row in coils]).reshape(*coil_gas.shape, STRAND_WEIGHTS.size)
         held = np.zeros(boxes) if held_kg is None else held_kg
-        begun = amplitudes, slot, gas[bent], strand[bent], coil_gas, coil_strand, held, activity
+        begun = amplitudes, slot, gas[cubic], strand[cubic], coil_gas, coil_strand, held, activity
         return Course(*(np.ascontiguousarray(of)[None] for of in begun))
 
     def followed(self, course: Course, steps_h: Sequence[float]) -> Course:
@@ -130,10 +130,10 @@ class Together:
         """Gas and strand modes of all windings from a moment on, (moments, cases, ...)."""
         parts: list[tuple[npt.NDArray[np.intp], Array, Array]] = []
         if self.free_air is not None:
-            parts.append((self.straight_at, *self.free_air.states(course.amplitudes[first:])))
+            parts.append((self.linear_at, *self.free_air.states(course.amplitudes[first:])))
         if self.conditions is not None:
             gas = self.conditions.slots.gas_of(course.slot[first:], course.gas[first:])
-            parts.append((self.bent_at, gas, course.strand[first:]))
+            parts.append((self.cubic_at, gas, course.strand[first:]))
         back = np.argsort(np.concatenate([at for at, _, _ in parts]))
         gas, strand = (np.concatenate([part[k] for part in parts], axis=1)[:, back] for k in (1, 2))
         return np.ascontiguousarray(gas), np.ascontiguousarray(strand)

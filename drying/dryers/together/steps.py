@@ -15,34 +15,33 @@ from typing import NamedTuple
 import numpy as np
 
 from drying.arrays import Array
-from drying.compiled import Count, Flag, Matrix, Nothing, Number, Vector, compiled, record, several
+from drying.compiled import GONE, Count, Flag, Matrix, Nothing, Number, Vector, compiled, record, several
 from drying.dryers.together.bodies import (
     AROUND,
-    BENT,
     COILS,
     COMPANY,
     CONTENTS,
     COURSE,
-    STRAIGHT,
+    CUBIC,
+    LINEAR,
     Around,
-    Bent,
     Coils,
     Company,
     Contents,
     Course,
-    Straight,
+    CubicWindings,
+    LinearWindings,
     at,
     like,
     surface_of,
     water_kg,
 )
-from drying.transport.decay import GONE
 from drying.transport.euler import after, beside_air, stride_of
 from drying.transport.wound import one_of
 
-# Newton converges quadratically: a last move under the tolerance leaves its square, 0.02 % of a spool's start at most,
-# where the steps in time leave 0.1 to 0.4 %. Water is balanced on its own.
-_NEWTON_STEPS, _NEWTON_TOLERANCE = 40, 1e-2
+# Newton converges quadratically: a last move under the tolerance leaves its square, so that where a search begins does
+# not show. Water is balanced on its own.
+_NEWTON_STEPS, _NEWTON_TOLERANCE = 40, 1e-3
 _BALANCED = 1e-6  # a last move of the activity where no winding has a cubic isotherm
 
 
@@ -100,18 +99,18 @@ def _room_for(around: Around, box: int, held_kg: float, given: float, less: floa
     return float(min(max(nodes[low] + share * (nodes[high] - nodes[low]), 0.0), 1.0))
 
 
-@compiled(Nothing(STRAIGHT, Count, Number, Matrix, Matrix))
-def _leave(straight: Straight, box: int, hours: float, whole: Array, half: Array) -> None:
+@compiled(Nothing(LINEAR, Count, Number, Matrix, Matrix))
+def _leave(linear: LinearWindings, box: int, hours: float, whole: Array, half: Array) -> None:
     """Fills in the share of amplitudes that dry air leaves in a step of so many hours, and in half of it."""
     for i in range(len(half)):
         for a in range(half.shape[1]):
-            decays = straight.rate[box * len(half) + i, a] * 1800.0 * hours
+            decays = linear.rate[box * len(half) + i, a] * 1800.0 * hours
             half[i, a] = math.exp(decays) if decays > -GONE else 0.0
             whole[i, a] = half[i, a] * half[i, a]
 
 
-@compiled(several(Number, 2)(STRAIGHT, _STEP, Matrix, Matrix, Matrix))
-def _in_dry_air(straight: Straight, step: BoxStep, now: Array, then: Array, answer: Array) -> tuple[float, float]:
+@compiled(several(Number, 2)(LINEAR, _STEP, Matrix, Matrix, Matrix))
+def _in_dry_air(linear: LinearWindings, step: BoxStep, now: Array, then: Array, answer: Array) -> tuple[float, float]:
     """Fills in what dry air leaves of amplitudes, and what a unit of activity adds; what they give to dry air, kg, and
     how much less for each unit.
     """
@@ -120,9 +119,9 @@ def _in_dry_air(straight: Straight, step: BoxStep, now: Array, then: Array, answ
         case = step.box * len(now) + i
         for a in range(now.shape[1]):
             left = step.left[i, a]
-            then[i, a], answer[i, a] = now[i, a] * left, straight.at_rest[case, a] * (1.0 - left)
-            given += straight.water[case, a] * (now[i, a] - then[i, a])
-            less += straight.water[case, a] * answer[i, a]
+            then[i, a], answer[i, a] = now[i, a] * left, linear.at_rest[case, a] * (1.0 - left)
+            given += linear.water[case, a] * (now[i, a] - then[i, a])
+            less += linear.water[case, a] * answer[i, a]
     return given, less
 
 
@@ -146,9 +145,9 @@ def _coils_give(
     return given, less
 
 
-@compiled(several(Number, 2)(BENT, Count, Number, CONTENTS, Matrix, _SOUGHT))
+@compiled(several(Number, 2)(CUBIC, Count, Number, CONTENTS, Matrix, _SOUGHT))
 def _windings_give(
-    bent: Bent, box: int, seconds: float, now: Contents, gas: Array, sought: Sought
+    cubic: CubicWindings, box: int, seconds: float, now: Contents, gas: Array, sought: Sought
 ) -> tuple[float, float]:
     """The same of windings with a cubic isotherm from a guess of their gas, whose last node is the air; fills in what
     their nodes come to. Not a number where that cannot be solved.
@@ -156,13 +155,13 @@ def _windings_give(
     given, less, its = 0.0, 0.0, np.empty(2)
     for i in range(len(gas)):
         case = box * len(gas) + i
-        winding = one_of(bent.stays, case)
+        winding = one_of(cubic.stays, case)
         stride = stride_of(winding, seconds)
         dry, unit = sought.dry[i], sought.unit[i]
         if not beside_air(winding, stride, now.slot[i], now.strand[i], gas[i], dry, unit, its):
             return np.nan, np.nan
-        given += bent.volume[case] * (its[0] + its[1] * gas[i, -1])
-        less += bent.volume[case] * its[1]
+        given += cubic.volume[case] * (its[0] + its[1] * gas[i, -1])
+        less += cubic.volume[case] * its[1]
     return given, less
 
 
@@ -186,13 +185,13 @@ def _air_sought(
     gas on, which is brought along; amplitudes are left as dry air would leave them. Not a number where there is none.
     """
     around, box, seconds, activity = company.around, step.box, 3600.0 * step.hours, guess
-    still, still_less = _in_dry_air(company.straight, step, now.amplitudes, then.amplitudes, sought.answer)
+    still, still_less = _in_dry_air(company.linear, step, now.amplitudes, then.amplitudes, sought.answer)
     still += around.flow[box] * step.hours * around.incoming[box]
     still_less += around.flow[box] * step.hours
     for i in range(len(then.gas)):
         then.gas[i, -1] = activity
     for _ in range(_NEWTON_STEPS):
-        given, less = _windings_give(company.bent, box, seconds, now, then.gas, sought)
+        given, less = _windings_give(company.cubic, box, seconds, now, then.gas, sought)
         of_coils, less_of_coils = _coils_give(company.coils, box, seconds, now.coil_gas, now.coil_strand, activity)
         if math.isnan(given):
             return given
@@ -215,7 +214,7 @@ def _euler(
         for a in range(now.amplitudes.shape[1]):
             then.amplitudes[i, a] += sought.answer[i, a] * activity
     for i in range(len(now.slot)):
-        winding = one_of(company.bent.stays, box * len(now.slot) + i)
+        winding = one_of(company.cubic.stays, box * len(now.slot) + i)
         stride = stride_of(winding, seconds)
         after(winding, stride, then.gas[i], sought.move[i], now.strand[i], then.slot[i], then.strand[i])
     for i in range(now.coil_gas.size):
@@ -284,7 +283,7 @@ def _step(company: Company, box: int, moment: int, hours: float, course: Course,
     now, then, held_kg = at(course, moment - 1, box), at(course, moment, box), course.held_kg[moment - 1, box]
     step = BoxStep(box, hours, np.empty_like(now.amplitudes))
     half = BoxStep(box, hours / 2.0, np.empty_like(now.amplitudes))
-    _leave(company.straight, box, hours, step.left, half.left)
+    _leave(company.linear, box, hours, step.left, half.left)
     guess = _guess(course, moment, box, whole)
     first = _euler(company, step, held_kg, now, whole, guess, sought)
     _onward(middle.gas, now.gas, whole.gas, -0.5)
@@ -305,7 +304,7 @@ def follow(company: Company, steps_h: Array, course: Course) -> bool:
     """Fills in what all boxes come to after the last moments, one after each of these steps, from those before on.
     False where they could not be solved.
     """
-    size, known = company.bent.stays.sought, len(course.activity) - steps_h.size
+    size, known = company.cubic.stays.sought, len(course.activity) - steps_h.size
     for box in range(course.activity.shape[1]):
         one = at(course, 0, box)
         tried = Tried(like(one), like(one), like(one))

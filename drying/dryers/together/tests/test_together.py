@@ -92,7 +92,7 @@ class Water(TestCase):
                 flow = 0.05 * np.array([saturated_kg_m3(temp_c) for temp_c in TEMPS])
                 incoming = np.array([ROOM.activity_at(temp_c) for temp_c in TEMPS])
                 carried = flow * hours * (course.activity[-1] - incoming)
-                # What coils with a bent isotherm hold is sought by a tangent: it balances to Newton's last move.
+                # What coils with a cubic isotherm hold is sought by a tangent: it balances to Newton's last move.
                 tolerance = 1e-6 if "coil of pa6" in names else 1e-12
                 np.testing.assert_allclose(lost, carried, atol=tolerance * own_kg(there.filaments, kg, states[0]))
                 self.assertGreater(np.abs(lost).min(), 0.0)
