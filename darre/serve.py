@@ -14,7 +14,7 @@ from django.core.management import call_command
 from gunicorn.app.base import BaseApplication
 
 from darre.common.database_file import UnusableError
-from darre.common.memory import collect_rarely, share_memory
+from darre.common.memory import collect_later, collect_rarely, share_memory
 from darre.network import server as network
 
 # How long a client may keep a thread waiting for the next bytes of what it sends, or before it takes what it gets.
@@ -172,6 +172,7 @@ def main() -> None:
     parser.add_argument("--demo", action="store_true", help="make the demo database anew first")
     given = parser.parse_args()
     share_memory()
+    collect_later()
     os.umask(0o077)  # what a person records is theirs alone
     os.environ |= {network.PORT: str(given.port), network.AGAIN: str(os.getpid())}
     try:

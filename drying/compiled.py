@@ -1,7 +1,7 @@
 """Loops in machine code, for sums over arrays too small for NumPy's calls to pay: Python that `numba` compiles.
 
 The code is compiled for the machine at hand when its module is first imported, and kept beside the source until that
-changes, or that of a loop it calls.
+changes, that of a loop it calls, or this module.
 Loading the compiler takes about 0.8 s and 110 MB, so such a module is imported where it is first needed.
 """
 
@@ -22,6 +22,7 @@ Number, Count, Flag, Nothing = float64, int64, boolean, void
 Vector, Matrix, Cube, Hypercube = float64[::1], float64[:, ::1], float64[:, :, ::1], float64[:, :, :, ::1]
 CountVector, CountMatrix = int64[::1], int64[:, ::1]
 """What a loop takes: numbers, and arrays of one to four dimensions that lie in one piece."""
+GONE = 40.0  # time constants: less than the last digit of what decays is left
 
 
 def several(kind: Any, count: int) -> Any:
@@ -78,11 +79,13 @@ def _changed_s(file: Path) -> float:
 
 
 def _taken_in(loop: Callable[..., object]) -> set[Path]:
-    """The sources of other modules whose loops a loop calls, by way of others too: their code is kept with its own."""
+    """The sources that a loop's code was made from besides its own: of loops that it calls, by way of others too, and
+    this module, which says how.
+    """
     called = [loop.__globals__.get(name) for name in loop.__code__.co_names]
     loops = [other.py_func for other in called if isinstance(other, Dispatcher)]
     here = {Path(other.__code__.co_filename) for other in loops if other.__module__ != loop.__module__}
-    return here.union(*[_taken_in(other) for other in loops])
+    return here.union([Path(__file__)], *[_taken_in(other) for other in loops])
 
 
 def _forget(loop: Callable[..., object]) -> None:

@@ -24,6 +24,7 @@ from tools.install import (
     development,
     node_modules,
     once,
+    packages,
     page,
     parts,
     pip_install,
@@ -152,11 +153,12 @@ def bridge() -> None:
 
 
 def check_python() -> None:
-    development()
+    packages()
     run(BIN / "ruff", "check", ".")
     run(BIN / "ruff", "format", "--check", "--quiet", ".")
     run(BIN / "lint-imports", quiet=True)
     run(BIN / "mypy", "drying", "gcode", "darre", "bridge", "standins", "e2e", "tools")
+    development()  # the types need not wait for the loops
     manage("makemigrations", "--check", "--dry-run", "--verbosity", "0")
 
 
@@ -194,7 +196,7 @@ def page_lint(*, quick: bool = False) -> None:
 
 
 def all_but_page_lint() -> None:
-    development()
+    packages()
     node_modules()
     timed("Python lint, imports, types, migrations", check_python)
     timed("page types, format, unused code", lambda: check_page("types", "format:check", "unused"))

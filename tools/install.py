@@ -14,6 +14,7 @@ import time
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
+from functools import partial
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -133,19 +134,49 @@ def install(name: str, what: str, locks: Sequence[str], made: Path) -> None:
 RUNTIME, DEVELOPMENT = ["runtime"], ["runtime", "dev"]
 
 
+def apart(sources: Mapping[str, str]) -> list[list[str]]:
+    """Modules by name, in two heaps of about as much source, of which neither takes anything from the other."""
+    taken = {name: [other for other in sources if f"from {other} import" in text] for name, text in sources.items()}
+    heap_of = {name: {name} for name in sources}
+    for name, others in taken.items():
+        heap = heap_of[name].union(*[heap_of[other] for other in others])
+        heap_of.update(dict.fromkeys(heap, heap))
+    heaps: tuple[list[str], list[str]] = [], []
+    whole = {tuple(sorted(heap)) for heap in heap_of.values()}
+    for names in sorted(whole, key=lambda names: (-size(names, sources), names)):
+        min(heaps, key=lambda heap: size(heap, sources)).extend(names)
+    return [names for names in heaps if names]
+
+
+def size(names: Iterable[str], sources: Mapping[str, str]) -> int:
+    return sum(len(sources[name]) for name in names)
+
+
+def loop_sources() -> dict[str, str]:
+    """The modules of the core that have loops, by name."""
+    core = [file for file in (ROOT / "drying").rglob("*.py") if "tests" not in file.parts]
+    sources = {".".join(file.relative_to(ROOT).with_suffix("").parts): file.read_text() for file in core}
+    return {name: text for name, text in sources.items() if "\n@compiled(" in text}
+
+
 def loops() -> None:
-    """The core's loops as machine code, so that no plan waits for it."""
-    modules = [file for file in (ROOT / "drying").rglob("*.py") if "\n@compiled(" in file.read_text()]
-    names = [".".join(file.relative_to(ROOT).with_suffix("").parts) for file in modules]
-    once("loops", [*modules, ROOT / "drying/compiled.py", *lock_files("runtime")],
-         "compiling the core's loops for this machine",
-         lambda: run(BIN / "python", "-c", f"import {', '.join(names)}"), BIN / "python")  # fmt: skip
+    """The core's loops as machine code, so that no plan waits for it: two processes take half a minute, one a whole."""
+    sources = loop_sources()
+    files = [ROOT / f"{name.replace('.', '/')}.py" for name in (*sources, "drying.compiled")]
+    compiles = [partial(run, BIN / "python", "-c", f"import {', '.join(names)}") for names in apart(sources)]
+    once("loops", [*files, *lock_files("runtime")], "compiling the core's loops for this machine",
+         lambda: together(*compiles), BIN / "python")  # fmt: skip
+
+
+def packages() -> None:
+    """What Darre runs on and is tested with, without its loops as machine code."""
+    with IN_HAND["python"]:
+        install("dev", "installing what Darre runs on and is tested with", DEVELOPMENT, BIN / "mypy")
 
 
 def development() -> None:
-    with IN_HAND["python"]:
-        install("dev", "installing what Darre runs on and is tested with", DEVELOPMENT, BIN / "mypy")
-        loops()
+    packages()
+    loops()
 
 
 def runtime() -> None:
@@ -153,7 +184,7 @@ def runtime() -> None:
     with IN_HAND["python"]:
         if not is_done("dev", lock_files(*DEVELOPMENT), BIN / "mypy"):
             install("runtime", "installing what Darre runs on", RUNTIME, BIN / "gunicorn")
-        loops()
+    loops()
 
 
 def check_node() -> None:

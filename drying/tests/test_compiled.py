@@ -82,6 +82,18 @@ class Kept(TestCase):
         self.assertEqual(called(), 5.25)
         self.assertEqual([file.stat().st_mtime_ns for file in kept], since)
 
+    def test_how_it_is_compiled_makes_all_anew_where_it_changes(self):
+        self.imported()
+        since = [file.stat().st_mtime_ns for file in self.kept()]
+        self.imported()
+        self.assertEqual([file.stat().st_mtime_ns for file in self.kept()], since)
+        with mock.patch.object(module, "__file__", str(self.place / "compiled.py")):
+            Path(module.__file__).touch()
+            for file in self.kept():  # made a while before the edit
+                os.utime(file, (file.stat().st_atime, file.stat().st_mtime - 60.0))
+            self.assertEqual(self.imported()(4.0), 8.0)
+        self.assertTrue(all(file.stat().st_mtime_ns >= before for file, before in zip(self.kept(), since, strict=True)))
+
     def test_where_nothing_may_be_written_it_runs_all_the_same(self):
         real, asked = module.njit, []
 

@@ -14,6 +14,8 @@ from tools import chaos, chaos_doors
 
 
 class Chaos(TestCase):
+    begins_first = True
+
     def test_after_kills_nothing_is_lost_double_or_half_and_what_is_missing_would_be_counted(self):
         told = chaos.Told()
         with mock.patch.object(chaos, "Told", return_value=told):

@@ -75,6 +75,21 @@ class Sentences(TestCase):
         self.assertEqual(alone, [True, True])
 
 
+class Apart(TestCase):
+    def test_modules_that_take_from_one_another_are_compiled_by_one_process(self):
+        """Also by way of a third; the heaps are as even as that allows."""
+        sources = {"low": "1234", "high": "from middle import it", "middle": "from low import it", "a": "12", "b": "1"}
+        self.assertEqual(install.apart(sources), [["high", "low", "middle"], ["a", "b"]])
+        self.assertEqual(install.apart({"a": "123", "b": "12", "c": "12"}), [["a"], ["b", "c"]])
+        self.assertEqual(install.apart({"a": "123"}), [["a"]])
+
+    def test_the_core_s_loops_are_two_heaps_of_which_neither_is_most_of_it(self):
+        """Else one process has nothing to do while the other compiles."""
+        sources = install.loop_sources()
+        one, other = (install.size(names, sources) for names in install.apart(sources))
+        self.assertGreater(min(one, other), (one + other) / 4)
+
+
 class Stamps(TestCase):
     def test_a_step_is_done_once_again_after_a_change_and_again_after_a_failure(self):
         with tempfile.TemporaryDirectory(dir=install.VAR) as folder:

@@ -15,6 +15,8 @@ from tools.house import build_wheel
 
 
 class Wheel(TestCase):
+    begins_first = True
+
     @classmethod
     def setUpClass(cls):
         cls.folder = Path(cls.enterClassContext(tempfile.TemporaryDirectory()))
