@@ -4,12 +4,10 @@ import http.client
 import json
 import os
 import signal
-import socket
 import sqlite3
 import subprocess
 import sys
 import tempfile
-import time
 from contextlib import closing
 from datetime import timedelta
 from pathlib import Path
@@ -25,6 +23,7 @@ from darre.common.tests.at_once import at_once
 from darre.demo.tests.fresh import copy_database, load_demo_world
 from darre.equipment.models import Dryer, Scale
 from darre.inventory.models import Spool
+from darre.network.tests.test_server import two_free_ports
 from darre.places.actions.room import add_room, note_room_air
 from darre.places.models import RoomReading, Stay
 from darre.places.selectors import room_now
@@ -106,27 +105,21 @@ class KillNine(TransactionTestCase):
             file = Path(folder) / "demo.sqlite3"
             copy_database(file)
             env = {**os.environ, "DARRE_DB": str(file)}
-            with socket.socket() as probe:
-                probe.bind(("127.0.0.1", 0))
-                port = probe.getsockname()[1]
+            port = two_free_ports()
             serve = [sys.executable, "-m", "darre.serve", "--port", str(port)]
             server = subprocess.Popen(
-                serve, cwd=settings.BASE_DIR, env=env, start_new_session=True, stdout=subprocess.DEVNULL
+                serve, cwd=settings.BASE_DIR, env=env, start_new_session=True, stdout=subprocess.PIPE, text=True
             )
             try:
-                key, answer = str(uuid4()), None
-                empty_spool = json.dumps({"spool": 1, "scale": 2, "gross_g": "1047,3", "client_key": key})
-                deadline = time.monotonic() + 30
-                while answer is None and time.monotonic() < deadline:
-                    link = http.client.HTTPConnection("127.0.0.1", port, timeout=10)
-                    try:
-                        link.request("POST", "/api/weighings/", empty_spool, {"Content-Type": "application/json"})
-                        answer = link.getresponse()
-                    except ConnectionError:
-                        time.sleep(0.05)
+                self.assertIn("in your browser", server.stdout.readline())
+                key = str(uuid4())
+                weighing = json.dumps({"spool": 1, "scale": 2, "gross_g": "1047,3", "client_key": key})
+                link = http.client.HTTPConnection("127.0.0.1", port, timeout=60)
+                link.request("POST", "/api/weighings/", weighing, {"Content-Type": "application/json"})
+                answer = link.getresponse()
             finally:
                 os.killpg(server.pid, signal.SIGKILL)
-                server.wait()
+                server.communicate()
             self.assertEqual(answer.status, 201)
             with closing(sqlite3.connect(file)) as db:
                 found = db.execute("SELECT gross_g FROM runs_weighing WHERE client_key = ?", [key.replace("-", "")])
