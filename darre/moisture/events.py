@@ -1,6 +1,7 @@
 """The records of spools and containers as the core's events."""
 
 import math
+from dataclasses import replace
 from datetime import datetime
 
 from darre.inventory.models import Spool
@@ -44,8 +45,8 @@ def spool_events(shelf: Shelf, spool: Spool, places: dict[int, int]) -> SpoolEve
     now, runs, weighings = shelf.now, shelf.runs[spool.pk], shelf.weighings[spool.pk]
     polymer = shelf.book[spool.material]
     net = net_g(spool, weighings, now)
-    kept_g = MASS_STEP_G * max(round((1000.0 if net is None else net) / MASS_STEP_G), 1)
-    load = core_load(spool, polymer, NOTHING, kept_g)
+    load = core_load(spool, polymer, NOTHING, net)
+    load = replace(load, net_g=MASS_STEP_G * max(round(load.assumed_net_g / MASS_STEP_G), 1))
     moisture_readings = sorted((m for m in spool.moisture_readings.all() if m.at <= now), key=lambda m: (m.at, m.id))
     after = (
         {r.ended_at: body_activity_after(r.batch) for r in runs if dried_itself(r)} if load.empty_spool.isotherm else {}
@@ -59,7 +60,7 @@ def spool_events(shelf: Shelf, spool: Spool, places: dict[int, int]) -> SpoolEve
     stays = [s for s in shelf.stays[spool.pk] if s.since <= now]
     return SpoolEvents(
         filament=load.filament,
-        dry_g=kept_g,
+        dry_g=load.assumed_dry_g,
         # Where the clock was put back, all that was noted lies ahead: it is then as a new spool.
         known=tuple(known) or (KnownMoisture(hour_of(min(spool.created_at, now)), new_spool_moisture(polymer)),),
         weighed=tuple(

@@ -9,11 +9,10 @@ from functools import lru_cache
 
 from drying.air import RoomAir
 from drying.errors import require_range
-from drying.materials import EmptySpoolKind, Material, most_from_air_pct, most_held_pct
+from drying.materials import EmptySpoolKind, Material, full_g, most_from_air_pct, most_held_pct
 from drying.quantity import Quantity
 from drying.transport import DEFAULT_WINDING, UNKNOWN_RATE, Filament, Rate, winding_of_mass
-
-FULL_SPOOL_G = 1000.0
+from drying.transport.winding import LEAST_WOUND_G, MOST_WOUND_G
 
 
 @dataclass(frozen=True)
@@ -68,8 +67,14 @@ class Load:
 
     @property
     def assumed_net_g(self) -> float:
-        """Net mass, g: that of a full spool where it is not known."""
-        return FULL_SPOOL_G if self.net_g is None else max(self.net_g, 1.0)
+        """Net mass, g: that of a full spool of its sizes where it is not known."""
+        full = full_g(self.diameter_mm, 2.0 * self.hub_radius_mm, self.width_mm)
+        return min(max(full if self.net_g is None else self.net_g, LEAST_WOUND_G), MOST_WOUND_G)
+
+    @property
+    def assumed_dry_g(self) -> float:
+        """Mass of the strand without its water, g: that of a full spool where it is not known."""
+        return self.assumed_net_g / (1.0 + self.start.value / 100.0)
 
     @property
     def is_wound(self) -> bool:
@@ -153,5 +158,5 @@ class Occupant:
 
 def occupant(load: Load, from_h: float = 0.0, to_h: float | None = None) -> Occupant:
     """A load as one of those that give their water to a box's desiccant, at the pace at which it dries."""
-    dry_g = load.assumed_net_g / (1.0 + load.start.value / 100.0)
-    return Occupant(filament_at_rate(load.filament, load.rate.median), load.start.value, dry_g, from_h, to_h)
+    filament = filament_at_rate(load.filament, load.rate.median)
+    return Occupant(filament, load.start.value, load.assumed_dry_g, from_h, to_h)

@@ -4,7 +4,14 @@ Built-in rows with sources, a person's own values over them, sorption, threshold
 Stands on air alone.
 """
 
-from drying.materials.empty_spools import EmptySpoolKind, as_cool, empty_spool_kind, empty_spool_kinds, usual_sizes_mm
+from drying.materials.empty_spools import (
+    EmptySpoolKind,
+    as_cool,
+    empty_spool_kind,
+    empty_spool_kinds,
+    full_g,
+    usual_sizes_mm,
+)
 from drying.materials.mixed_in import JOIN, MixedIn, all_mixed_in, parts_of, with_mixed_in
 from drying.materials.own_values import BOUNDS, PROGRAMME_NAMES, new_material, with_own
 from drying.materials.properties import (
@@ -49,6 +56,7 @@ __all__ = [
     "empty_spool_kinds",
     "equilibrium_moisture_pct",
     "floor_pct",
+    "full_g",
     "held_pct",
     "material",
     "moisture_level",

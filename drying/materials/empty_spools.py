@@ -107,9 +107,24 @@ def empty_spool_kind(kind_id: str) -> EmptySpoolKind:
         raise UnknownMaterialError("empty_spool_kind", f"There is no body kind '{kind_id}'. Known: {known}.") from None
 
 
+_COMMON_G, _COMMON_MM = 1000.0, (200.0, 90.0, 60.0)  # of an empty spool: what it is for, and its sizes
+
+
 def usual_sizes_mm(nominal_g: float) -> tuple[float, float, float]:
     """Outer and hub diameter and width, mm, of an empty spool that is sold with so much filament, g: those of a common
     one for 1 kg, of which larger and smaller ones keep the proportions (engineering estimate).
     """
-    scale = (nominal_g / 1000.0) ** (1.0 / 3.0)
-    return 200.0 * scale, 90.0 * scale, 60.0 * scale
+    scale = (nominal_g / _COMMON_G) ** (1.0 / 3.0)
+    outer, hub, width = _COMMON_MM
+    return outer * scale, hub * scale, width * scale
+
+
+def full_g(outer_mm: float, hub_mm: float, width_mm: float) -> float:
+    """What an empty spool of these sizes, mm, is sold with, g: by the room between its flanges, beside that of a common
+    one for 1 kg (engineering estimate). It is the way back from `usual_sizes_mm`.
+    """
+    return _COMMON_G * _room(outer_mm, hub_mm, width_mm) / _room(*_COMMON_MM)
+
+
+def _room(outer_mm: float, hub_mm: float, width_mm: float) -> float:
+    return (outer_mm**2 - hub_mm**2) * width_mm

@@ -24,7 +24,6 @@ from drying.dryers import (
     plan_timer,
     turn_over_h,
 )
-from drying.dryers.load import FULL_SPOOL_G
 from drying.errors import require_range
 from drying.planning.cautions import Caution, cautions
 from drying.planning.choose import Choice, hours_needed, rounded_up_h
@@ -96,7 +95,7 @@ def _turns_at_end(load: Load, state: State, end_pct: float) -> Turns | None:
     """What the outer turns and those at the hub hold at the end of a run that brings all of the spool to `end_pct`."""
     if load.filament.winding is None or end_pct <= 0.0:
         return None
-    found = turns_of(load.filament, state, load.net_g or FULL_SPOOL_G)
+    found = turns_of(load.filament, state, load.assumed_net_g)
     scale = end_pct / mean_moisture_pct(load.filament, state)
     turns = Turns(found.mass_g, found.next_pct * scale, found.hub_pct * scale)
     return turns if tells_apart(end_pct, turns.next_pct) or tells_apart(end_pct, turns.hub_pct) else None

@@ -37,7 +37,7 @@ def variances_at_end(load: Load, time_h: Array, moisture_pct: Array, duration_h:
     per_start = (moisture - rest) / (start - rest) if abs(start - rest) > LEAST_CHANGE_PCT else np.zeros_like(moisture)
     rows = np.stack([1.0 - per_start[:-1], -per_log_rate[:-1]], axis=-1).reshape(*choices.shape, 2)
     losses = (start - moisture[:-1]).reshape(choices.shape)
-    u_pct = 100.0 * math.sqrt(2.0) * USUAL_SCALE_G / (load.dry_mass_g or 1000.0)
+    u_pct = 100.0 * math.sqrt(2.0) * USUAL_SCALE_G / load.assumed_dry_g
     prior = np.diag([max(load.start.uncertainty, 1e-3) ** 2, RATE_SIGMA**2])
     noise = (u_pct**2 + (SHAPE_ERROR * losses) ** 2)[:, :, None] * np.eye(choices.shape[1])
     told = rows @ prior

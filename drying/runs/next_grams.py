@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from drying.dryers.load import FULL_SPOOL_G
 from drying.dryers.setup import at_rate
 from drying.runs.posterior import Estimate
 from drying.runs.record import RunSoFar
@@ -30,11 +29,7 @@ def next_ratio(so_far: RunSoFar, now_h: float) -> float | None:
         return None
     state = even_state(load.filament, load.start.value)
     state = follow(load.filament, state, at_rate(up_to(now_h, so_far.met(now_h)), load.rate.median))
-    return turns_of(load.filament, state, _net_g(so_far)).next_pct / mean_moisture_pct(load.filament, state)
-
-
-def _net_g(so_far: RunSoFar) -> float:
-    return so_far.load.net_g or FULL_SPOOL_G
+    return turns_of(load.filament, state, so_far.load.assumed_net_g).next_pct / mean_moisture_pct(load.filament, state)
 
 
 def next_grams(so_far: RunSoFar, now_h: float, now: Estimate) -> NextGrams | None:
@@ -44,4 +39,4 @@ def next_grams(so_far: RunSoFar, now_h: float, now: Estimate) -> NextGrams | Non
     ratio = next_ratio(so_far, now_h) if now.mean > 0.0 else None
     if ratio is None:
         return None
-    return NextGrams(min(NEXT_G, _net_g(so_far)), now.p05 * ratio, now.p50 * ratio, now.p95 * ratio)
+    return NextGrams(min(NEXT_G, so_far.load.assumed_net_g), now.p05 * ratio, now.p50 * ratio, now.p95 * ratio)

@@ -25,6 +25,7 @@ from drying.errors import require_range
 NODES = 18
 GAP_SHARE = 0.22  # epsilon: engineering estimate for orderly winding; a square lattice of touching turns has 0.215
 TORTUOSITY = 1.6  # engineering estimate
+LEAST_WOUND_G, MOST_WOUND_G = 1.0, 20_000.0
 DEFAULT_OUTER_MM, DEFAULT_HUB_MM, DEFAULT_WIDTH_MM = 100.0, 45.0, 60.0
 
 
@@ -65,7 +66,7 @@ def winding_of_mass(
 
     Raises OutOfRangeError for a mass under 1 g or over 20 kg, or sizes that no spool has.
     """
-    require_range("net_g", net_g, 1.0, 20000.0, "g")
+    require_range("net_g", net_g, LEAST_WOUND_G, MOST_WOUND_G, "g")
     require_range("density_kg_m3", density_kg_m3, 300.0, 5000.0, "kg/m³")
     area_mm2 = net_g / 1000.0 / (density_kg_m3 * (1.0 - GAP_SHARE)) / (math.pi * width_mm * 1e-9)
     return Winding(math.sqrt(hub_radius_mm**2 + max(area_mm2, 0.3 * hub_radius_mm)), hub_radius_mm, width_mm)

@@ -5,7 +5,7 @@ from unittest import TestCase
 from hypothesis import given
 from hypothesis import strategies as st
 
-from drying.materials.empty_spools import as_cool, empty_spool_kind, empty_spool_kinds, usual_sizes_mm
+from drying.materials.empty_spools import as_cool, empty_spool_kind, empty_spool_kinds, full_g, usual_sizes_mm
 
 CARD = empty_spool_kind("card")
 BODY_G = 180.0
@@ -71,3 +71,12 @@ class Sizes(TestCase):
         for nominal_g, sizes in ((1000.0, (200, 90, 60)), (8000.0, (400, 180, 120)), (125.0, (100, 45, 30))):
             for found, wanted in zip(usual_sizes_mm(nominal_g), sizes, strict=True):
                 self.assertAlmostEqual(found, wanted)
+
+    def test_one_of_such_sizes_is_full_with_what_it_is_sold_with(self):
+        for grams, sizes in (
+            (1000.0, (200, 90, 60)),
+            (8000.0, (400, 180, 120)),
+            (125.0, (100, 45, 30)),
+            (500.0, (200, 90, 30)),
+        ):
+            self.assertAlmostEqual(full_g(*sizes), grams)
