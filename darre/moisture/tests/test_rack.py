@@ -12,13 +12,15 @@ from django.utils import timezone
 from darre.demo.tests.fresh import load_demo_world
 from darre.equipment.models import Scale
 from darre.history.models import HistoryEntry
+from darre.inventory.material_book import material_book
 from darre.inventory.models import EmptySpool, Spool
+from darre.inventory.records import core_load
 from darre.moisture.lanes import lane_of
 from darre.places.actions.arrivals import NewSpool, add_spool
 from darre.places.actions.places import add_place, fill_place
 from darre.places.actions.room import add_room, note_room_air
-from darre.places.models import Place, Room, Stay
-from darre.runs.models import Run
+from darre.places.models import Place, Room, RoomReading, Stay
+from darre.runs.models import Run, Weighing
 from darre.runs.tests.test_run_path import Shed
 from drying.air import RoomAir
 from drying.quantity import Quantity
@@ -193,8 +195,25 @@ class Begin(TestCase):
         self.assertEqual(plan.json()["lanes"][0]["net_g"], 998)
         self.assertEqual(self.begin().json()["code"], "already_begun")
 
+    def test_without_a_meter_and_a_scale_it_begins_too_and_both_can_follow(self):
+        nothing = {"room_temp_c": None, "room_rh_pct": None, "gross_g": None, "scale_name": ""}
+        begun = self.begin(**nothing, tare_method="unknown", nominal_g=250).json()
+        self.assertEqual((RoomReading.objects.count(), Scale.objects.count(), Weighing.objects.count()), (0, 0, 0))
+        self.assertIsNone(self.client.get("/api/room/").json()["measured_at"])
+        plan = self.client.get(f"/api/plan/?spool={begun['spool']}&dryer={begun['dryer']}")
+        self.assertEqual(plan.status_code, 200)
+        spool = Spool.objects.get()
+        load = core_load(spool, material_book()[spool.material], Quantity(0.3, 0.1), None)
+        self.assertAlmostEqual(load.assumed_net_g, 250.0)  # full, as its label says
+
+    def test_a_scale_that_has_weighed_nothing_yet_is_kept(self):
+        self.begin(gross_g=None)
+        self.assertEqual((Scale.objects.count(), Weighing.objects.count()), (1, 0))
+
     def test_what_is_wrong_is_named_by_its_field_and_nothing_is_left_behind(self):
-        for field, wrong in (("room_rh_pct", 130), ("gross_g", "a lot"), ("dryer_max_c", 30), ("gross_g", 100)):
+        wrongs = [("room_rh_pct", 130), ("gross_g", "a lot"), ("dryer_max_c", 30), ("gross_g", 100)]
+        wrongs += [("room_rh_pct", None), ("room_temp_c", None), ("scale_name", "")]  # half a reading, weighed on none
+        for field, wrong in wrongs:
             answer = self.begin(**{field: wrong})
             self.assertEqual((answer.status_code, answer.json()["field"]), (400, field))
         self.assertEqual(

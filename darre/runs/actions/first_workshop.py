@@ -28,15 +28,17 @@ PLACES = (("Shelf", PlaceKind.SHELF), ("On the printer", PlaceKind.PRINTER), ("Z
 
 @dataclass(frozen=True)
 class FirstWorkshop:
-    """What a person tells of the workshop on the first day."""
+    """What a person tells of the workshop on the first day. The room's air is None where there is no meter, the gross
+    mass None and the scale without a name where there is no scale: both can follow later.
+    """
 
     room_name: str
-    room_temp_c: float
-    room_rh_pct: float
+    room_temp_c: float | None
+    room_rh_pct: float | None
     spool_name: str
     material: str
     empty_spool_kind: str
-    gross_g: float
+    gross_g: float | None
     tare_g: float | None
     tare_method: str
     nominal_g: float
@@ -63,11 +65,33 @@ def _tare(first: FirstWorkshop) -> Tare:
     method = TareMethod(first.tare_method)
     if method is TareMethod.UNKNOWN:
         return usual_tare(first.nominal_g)
-    if method is TareMethod.NOMINAL:
+    if method is TareMethod.NOMINAL and first.gross_g is not None:
         return nominal_tare(first.gross_g, first.nominal_g)
     if first.tare_g is None:
         raise Refusal("no_tare", "Needed: what the spool weighs without filament, for example 190 g.", "tare_g", 400)
     return Tare(first.tare_g, tare_spread_g(method), method)
+
+
+def _air(first: FirstWorkshop) -> RoomAir | None:
+    """The room's air, where there is a meter; half a reading is none."""
+    if first.room_temp_c is None and first.room_rh_pct is None:
+        return None
+    if first.room_rh_pct is None:
+        raise Refusal("half_a_reading", "Needed with the temperature, or leave both empty.", "room_rh_pct", 400)
+    if first.room_temp_c is None:
+        raise Refusal("half_a_reading", "Needed with the humidity, or leave both empty.", "room_temp_c", 400)
+    return RoomAir(first.room_temp_c, first.room_rh_pct)
+
+
+def _scale(first: FirstWorkshop) -> Scale | None:
+    if not first.scale_name:
+        if first.gross_g is not None:
+            raise Refusal("no_scale", "Needed: a name for the scale that the spool was weighed on.", "scale_name", 400)
+        return None
+    repeats = USUAL_REPEATABILITY_STEPS * first.scale_step_g
+    return add_scale(
+        Scale(name=first.scale_name, max_g=first.scale_max_g, resolution_g=first.scale_step_g, repeatability_g=repeats)
+    ).record
 
 
 @transaction.atomic
@@ -79,12 +103,10 @@ def begin(first: FirstWorkshop) -> tuple[Spool, Dryer]:
         raise Refusal("range_is_empty", "The hottest air must be hotter than the coolest.", "dryer_max_c", 400)
     now = timezone.now()
     add_room(first.room_name)
-    note_room_air(now, RoomAir(first.room_temp_c, first.room_rh_pct))
+    if (air := _air(first)) is not None:
+        note_room_air(now, air)
     places = [add_place(name, kind.value, since=now).record for name, kind in PLACES]
-    repeats = USUAL_REPEATABILITY_STEPS * first.scale_step_g
-    scale = add_scale(
-        Scale(name=first.scale_name, max_g=first.scale_max_g, resolution_g=first.scale_step_g, repeatability_g=repeats)
-    ).record
+    scale = _scale(first)
     dryer = add_dryer(
         Dryer(
             name=first.dryer_name,
@@ -103,5 +125,6 @@ def begin(first: FirstWorkshop) -> tuple[Spool, Dryer]:
         ),
         now,
     ).record
-    save_weighing(spool, Reading(scale, first.gross_g, uuid4()), now)
+    if scale is not None and first.gross_g is not None:
+        save_weighing(spool, Reading(scale, first.gross_g, uuid4()), now)
     return spool, dryer

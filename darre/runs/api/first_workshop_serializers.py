@@ -11,12 +11,15 @@ class FirstWorkshopSerializer(serializers.Serializer):
     """What a workshop begins with: its room, a spool, a dryer, a scale."""
 
     room_name = serializers.CharField(max_length=60)
-    room_temp_c = TypedNumber(unit="°C", low=-40, high=80)
-    room_rh_pct = TypedNumber(unit="%", low=0, high=100)
+    room_temp_c = TypedNumber(unit="°C", low=-40, high=80, required=False, allow_null=True, default=None)
+    room_rh_pct = TypedNumber(unit="%", low=0, high=100, required=False, allow_null=True, default=None)
     spool_name = serializers.CharField(max_length=60)
     material = serializers.CharField(max_length=40)
     empty_spool_kind = serializers.CharField(max_length=20)
-    gross_g = TypedNumber(unit="g", low=0, high=20000, above_low=True)
+    gross_g = TypedNumber(
+        unit="g", low=0, high=20000, above_low=True, required=False, allow_null=True, default=None,
+        help_text="None where it has not been weighed",
+    )  # fmt: skip
     tare_g = TypedNumber(unit="g", low=0, high=20000, required=False, allow_null=True, default=None)
     tare_method = serializers.ChoiceField(choices=TARE_METHODS)
     nominal_g = TypedNumber(
@@ -27,9 +30,11 @@ class FirstWorkshopSerializer(serializers.Serializer):
     dryer_kind = serializers.ChoiceField(choices=DRYER_KINDS)
     dryer_min_c = TypedNumber(unit="°C", low=20, high=200)
     dryer_max_c = TypedNumber(unit="°C", low=20, high=300)
-    scale_name = serializers.CharField(max_length=60)
-    scale_max_g = TypedNumber(unit="g", low=0, high=200000, above_low=True)
-    scale_step_g = TypedNumber(unit="g", low=0, high=100, above_low=True)
+    scale_name = serializers.CharField(
+        max_length=60, required=False, allow_blank=True, default="", help_text="Empty where there is no scale yet"
+    )
+    scale_max_g = TypedNumber(unit="g", low=0, high=200000, above_low=True, required=False, default=5000.0)
+    scale_step_g = TypedNumber(unit="g", low=0, high=100, above_low=True, required=False, default=1.0)
 
 
 class SavedFirstWorkshopSerializer(serializers.Serializer):

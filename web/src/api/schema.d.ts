@@ -3385,14 +3385,14 @@ export interface components {
         FirstWorkshopRequest: {
             room_name: string;
             /** @description A comma decimal is fine. */
-            room_temp_c: number | string;
+            room_temp_c?: (number | string) | null;
             /** @description A comma decimal is fine. */
-            room_rh_pct: number | string;
+            room_rh_pct?: (number | string) | null;
             spool_name: string;
             material: string;
             empty_spool_kind: string;
-            /** @description A comma decimal is fine. */
-            gross_g: number | string;
+            /** @description None where it has not been weighed */
+            gross_g?: (number | string) | null;
             /** @description A comma decimal is fine. */
             tare_g?: (number | string) | null;
             tare_method: components["schemas"]["TareMethodEnum"];
@@ -3407,10 +3407,20 @@ export interface components {
             dryer_min_c: number | string;
             /** @description A comma decimal is fine. */
             dryer_max_c: number | string;
+            /**
+             * @description Empty where there is no scale yet
+             * @default
+             */
             scale_name: string;
-            /** @description A comma decimal is fine. */
+            /**
+             * @description A comma decimal is fine.
+             * @default 5000
+             */
             scale_max_g: number | string;
-            /** @description A comma decimal is fine. */
+            /**
+             * @description A comma decimal is fine.
+             * @default 1
+             */
             scale_step_g: number | string;
         };
         /**

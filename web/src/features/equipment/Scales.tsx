@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { type Scale } from "../../api/client";
 import { useAddScale, useRemoveScale } from "./acts";
+import { usualScale } from "./fields";
 import { massAsRead } from "../../domain/quantities";
 import { Button } from "../../components/Button";
 import { useShell } from "../../components/shell";
@@ -46,6 +47,7 @@ export function Scales({ scales }: { scales: Scale[] }) {
       </Button>
       {adding && (
         <AddScale
+          first={scales.length === 0}
           onClose={() => {
             setAdding(false);
           }}
@@ -55,6 +57,8 @@ export function Scales({ scales }: { scales: Scale[] }) {
   );
 }
 
+const NO_SCALE = { name: "", max_g: "", resolution_g: "" };
+
 const SHAPE = z.object({
   name: words("a name", "Kitchen scale"),
   max_g: quantity("mass", "the most that it carries", 5000),
@@ -62,10 +66,17 @@ const SHAPE = z.object({
   repeatability_g: maybeQuantity("mass", "how well it repeats", 0.05),
 });
 
-function AddScale({ onClose }: { onClose: () => void }) {
+interface Props {
+  /** Whether there is none yet: it is taken for a kitchen scale, unless another is typed. */
+  first: boolean;
+  onClose: () => void;
+}
+
+/** What a scale is called, carries and shows. */
+export function AddScale({ first, onClose }: Props) {
   const { notify } = useShell();
   const add = useAddScale();
-  const form = useActForm(SHAPE, { name: "", max_g: "", resolution_g: "", repeatability_g: "" });
+  const form = useActForm(SHAPE, { ...(first ? usualScale() : NO_SCALE), repeatability_g: "" });
   const { control } = form;
   const submit = form.submit(async (values) => {
     const { scale, undo } = await add.mutateAsync(values);

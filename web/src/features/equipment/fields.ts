@@ -6,6 +6,13 @@ import { bareTemp, typedTemp } from "../../domain/quantities";
 import { tempUnit } from "../../domain/units";
 import { maybeQuantity, maybeWords, quantity, words } from "../../forms/shape";
 
+/** What a first scale is taken for. */
+export const usualScale = () => ({
+  name: "Kitchen scale",
+  max_g: shownIn("mass", 5000),
+  resolution_g: shownIn("mass", 1),
+});
+
 export type WriteDryer = components["schemas"]["WriteDryerRequest"];
 
 export type DesiccantKind = NonNullable<WriteDryer["desiccant_kind"]>;

@@ -1,30 +1,35 @@
 import { useQuery } from "@tanstack/react-query";
+import { useWatch } from "react-hook-form";
 import { useNavigate } from "react-router";
 import * as z from "zod";
 import { useFirstWorkshop } from "./acts";
 import { type DryerKind } from "../../api/client";
+import { usualScale } from "../equipment/fields";
 import { dryerKinds } from "../equipment/queries";
 import { materials as materialsQuery } from "../materials/queries";
 import { Alert } from "../../components/Alert";
 import { Button } from "../../components/Button";
 import { PageHeading } from "../../components/PageHeading";
 import { panel } from "../../components/classes";
-import { NumberField, PickField, TextField } from "../../forms/fields";
+import { NumberField, PickField, TextField, TickField } from "../../forms/fields";
 import { shownIn } from "../../domain/measures";
+import { fixed } from "../../domain/numbers";
+import { temp } from "../../domain/quantities";
 import { optionsOf } from "../../forms/options";
 import { maybeQuantity, quantity, words } from "../../forms/shape";
 import { useActForm } from "../../forms/useActForm";
+import { room as roomQuery } from "../storage/queries";
 import { TareFields } from "../spools/TareFields";
 import { EMPTY_SPOOL_WORDS, type TareMethod } from "../spools/words";
 
 const SHAPE = z.object({
   room_name: words("a name for the room", "the workshop"),
-  room_temp_c: quantity("temp", "the room’s temperature", 21.5),
-  room_rh_pct: quantity("plain", "the room’s relative humidity", 46),
+  room_temp_c: maybeQuantity("temp", "the room’s temperature", 21.5),
+  room_rh_pct: maybeQuantity("plain", "the room’s relative humidity", 46),
   spool_name: words("a name for the spool", "Hinge stock"),
   material: z.string(),
   empty_spool_kind: z.custom<keyof typeof EMPTY_SPOOL_WORDS>(),
-  gross_g: quantity("mass", "what the spool weighs with its filament", 1180),
+  gross_g: maybeQuantity("mass", "what the spool weighs with its filament", 1180),
   tare_g: maybeQuantity("mass", "what the spool weighs without filament", 190),
   nominal_g: quantity("mass", "what the label says of the filament when new", 1000),
   tare_method: z.custom<TareMethod>(),
@@ -32,6 +37,7 @@ const SHAPE = z.object({
   dryer_kind: z.custom<DryerKind["kind"]>(),
   dryer_min_c: quantity("temp", "the coolest air that the dryer holds", 40),
   dryer_max_c: quantity("temp", "the hottest air that the dryer reaches", 70),
+  no_scale: z.boolean(),
   scale_name: words("a name for the scale", "Kitchen scale"),
   scale_max_g: quantity("mass", "the most that the scale carries", 5000),
   scale_step_g: quantity("mass", "the step that the scale shows", 1),
@@ -42,16 +48,26 @@ export function FirstWorkshop() {
   const navigate = useNavigate();
   const { data: materials = [] } = useQuery(materialsQuery);
   const { data: kinds = [] } = useQuery(dryerKinds);
+  const { data: room } = useQuery(roomQuery);
+  const assumed = room?.measured_at === null && `${temp(room.temp_c)} and ${fixed(room.rh_pct, 0)} %`;
   const begin = useFirstWorkshop();
+  const scale = usualScale();
   const form = useActForm(SHAPE, {
     ...{ room_name: "the workshop", room_temp_c: "", room_rh_pct: "" },
     ...{ spool_name: "", material: "pla", empty_spool_kind: "polystyrene" },
     ...{ gross_g: "", tare_g: "", tare_method: "unknown", nominal_g: shownIn("mass", 1000) },
     ...{ dryer_name: "", dryer_kind: "heated_box", dryer_min_c: "", dryer_max_c: "" },
-    ...{ scale_name: "Kitchen scale", scale_max_g: shownIn("mass", 5000), scale_step_g: shownIn("mass", 1) },
+    ...{
+      no_scale: false,
+      scale_name: scale.name,
+      scale_max_g: scale.max_g,
+      scale_step_g: scale.resolution_g,
+    },
   });
   const { control } = form;
-  const submit = form.submit(async (values) => {
+  const weighed = !useWatch({ control, name: "no_scale" });
+  const submit = form.submit(async ({ no_scale, ...typed }) => {
+    const values = no_scale ? { ...typed, gross_g: null, scale_name: "" } : typed;
     const { spool, dryer } = await begin.mutateAsync(values);
     // The rack takes this form away as soon as there is a spool, so the way on is not left to it.
     await navigate(`/plan?spool=${spool}&dryer=${dryer}`);
@@ -82,7 +98,7 @@ export function FirstWorkshop() {
               name="room_rh_pct"
               label="Relative humidity now"
               unit="%"
-              hint="A cheap meter will do."
+              hint={assumed && `No meter? Leave both empty: ${assumed} are assumed.`}
             />
           </Part>
           <Part title="A spool">
@@ -103,13 +119,15 @@ export function FirstWorkshop() {
               label="The empty spool is of"
               options={optionsOf(EMPTY_SPOOL_WORDS)}
             />
-            <NumberField
-              control={control}
-              name="gross_g"
-              label="It weighs, with its filament"
-              measure="mass"
-            />
-            <TareFields control={control} weighed />
+            {weighed && (
+              <NumberField
+                control={control}
+                name="gross_g"
+                label="It weighs, with its filament"
+                measure="mass"
+              />
+            )}
+            <TareFields control={control} weighed={weighed} />
           </Part>
           <Part title="A dryer">
             <TextField control={control} name="dryer_name" label="Name" maxLength={60} />
@@ -128,9 +146,20 @@ export function FirstWorkshop() {
             </p>
           </Part>
           <Part title="A scale">
-            <TextField control={control} name="scale_name" label="Name" maxLength={60} />
-            <NumberField control={control} name="scale_max_g" label="Carries up to" measure="mass" />
-            <NumberField control={control} name="scale_step_g" label="Shows steps of" measure="mass" />
+            {weighed && (
+              <>
+                <TextField control={control} name="scale_name" label="Name" maxLength={60} />
+                <NumberField control={control} name="scale_max_g" label="Carries up to" measure="mass" />
+                <NumberField control={control} name="scale_step_g" label="Shows steps of" measure="mass" />
+              </>
+            )}
+            <TickField control={control} name="no_scale" label="I have no scale yet" />
+            {!weighed && (
+              <p className="text-sm text-muted">
+                Until you weigh, Darre goes by the label and by the room’s air. A kitchen scale will do to
+                begin with.
+              </p>
+            )}
           </Part>
         </div>
         {form.problem !== undefined && <Alert>{form.problem}</Alert>}

@@ -93,7 +93,7 @@ function whyDry(next: Traced["next"], heat: Traced["heat"], lane: Lane): string 
     const end = percent(heat.end_pct);
     return `${heat.dryer_name} brings it to about ${end} %; clean is ${percent(lane.clean_pct ?? 0)} %`;
   }
-  const wet = next.over_trouble ? "; wet enough to show in prints" : ", or print a draft now";
+  const wet = next.over_trouble ? ", or it shows in prints" : ", or print a draft now";
   return `in ${heat.dryer_name}${wet}`;
 }
 

@@ -1,6 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import type { Lane } from "../../api/client";
 import { liveMass } from "../equipment/queries";
+import { AddScale } from "../equipment/Scales";
 import { scaleDecimals } from "../../domain/numbers";
 import { length, mass, massAsRead, typedLength } from "../../domain/quantities";
 import { parseTyped } from "../../domain/typed";
@@ -31,6 +33,7 @@ type Slip = ReturnType<typeof useSlip>;
 /** The weigh slip, over any page: reading, spool, scale; Enter keeps it. It closes when the weigh-in is stored. */
 export function WeighSlip({ intent, clientKey, onClose }: Props) {
   const slip = useSlip(intent, clientKey, onClose);
+  const [adding, setAdding] = useState(false);
   return (
     <OverPage onClose={onClose}>
       <ModalTitle className="mb-2 text-xl">{TITLES[intent.kind]}</ModalTitle>
@@ -54,7 +57,13 @@ export function WeighSlip({ intent, clientKey, onClose }: Props) {
         />
         {slip.asked && <WhatHappened slip={slip} />}
         <Afterwards space="h-48 max-sm:h-53">
-          <OfWhat intent={intent} slip={slip} />
+          <OfWhat
+            intent={intent}
+            slip={slip}
+            onAddScale={() => {
+              setAdding(true);
+            }}
+          />
         </Afterwards>
         {slip.problem !== undefined && <Alert>{slip.problem}</Alert>}
         <div className="flex gap-2">
@@ -66,12 +75,26 @@ export function WeighSlip({ intent, clientKey, onClose }: Props) {
           </Button>
         </div>
       </form>
+      {adding && (
+        <AddScale
+          first
+          onClose={() => {
+            setAdding(false);
+          }}
+        />
+      )}
     </OverPage>
   );
 }
 
+interface OfWhatProps {
+  intent: Intent;
+  slip: Slip;
+  onAddScale: () => void;
+}
+
 /** Which spool it is and what else was weighed, by which scale, and when. */
-function OfWhat({ intent, slip }: { intent: Intent; slip: Slip }) {
+function OfWhat({ intent, slip, onAddScale }: OfWhatProps) {
   return (
     <>
       <LiveMass slip={slip} />
@@ -94,19 +117,28 @@ function OfWhat({ intent, slip }: { intent: Intent; slip: Slip }) {
           measure="mass"
         />
       ))}
-      <Choice
-        label="On"
-        across
-        value={slip.scale?.id ?? 0}
-        options={slip.scales.map((scale) => ({
-          value: scale.id,
-          name: scale.name.replace(" scale", ""),
-          note: massAsRead(scale.resolution_g),
-        }))}
-        onChoose={(id) => {
-          slip.choose({ scale: id });
-        }}
-      />
+      {slip.scaleless ? (
+        <p>
+          You have no scale here yet.{" "}
+          <Button kind="link" onClick={onAddScale}>
+            add the one you use
+          </Button>
+        </p>
+      ) : (
+        <Choice
+          label="On"
+          across
+          value={slip.scale?.id ?? 0}
+          options={slip.scales.map((scale) => ({
+            value: scale.id,
+            name: scale.name.replace(" scale", ""),
+            note: massAsRead(scale.resolution_g),
+          }))}
+          onChoose={(id) => {
+            slip.choose({ scale: id });
+          }}
+        />
+      )}
       <Details slip={slip} />
     </>
   );
@@ -264,8 +296,8 @@ function WhichSpool({ slip }: { slip: Slip }) {
 function Preview({ slip }: { slip: Slip }) {
   const { lane, scale } = slip;
   const { gross } = slip;
-  if (!lane || !scale) return <WhichSpool slip={slip} />;
-  const digits = scaleDecimals(scale.resolution_g);
+  if (!lane) return <WhichSpool slip={slip} />;
+  const digits = scale ? scaleDecimals(scale.resolution_g) : 0;
   if (slip.isCoil) {
     return gross === null
       ? "the coil alone, without clip or bag"

@@ -10,8 +10,8 @@ export const fitting = (lanes: readonly Lane[], gross: number | null): Lane[] =>
     ? []
     : lanes.filter(({ explained: by }) => by !== null && Math.abs(gross - by.expected_g) <= by.near_g);
 
-/** The spool that a weighing is for: as asked, else the only one that the reading fits. Where it fits two, or none,
- * nobody guesses. */
+/** The spool that a weighing is for: as asked, else the only one there is, or that the reading fits. Where it fits two,
+ * or none of several, nobody guesses. */
 export function likelySpool(intent: Intent, lanes: Lane[], gross: number | null): Lane | undefined {
   const asked =
     intent.kind === "start"
@@ -20,7 +20,7 @@ export function likelySpool(intent: Intent, lanes: Lane[], gross: number | null)
         ? intent.run.spool.id
         : intent.spool;
   if (asked !== undefined) return lanes.find((lane) => lane.spool.id === asked);
-  const [only, ...others] = fitting(lanes, gross);
+  const [only, ...others] = lanes.length === 1 ? lanes : fitting(lanes, gross);
   return others.length === 0 ? only : undefined;
 }
 

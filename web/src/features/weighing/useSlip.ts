@@ -78,6 +78,7 @@ export function useSlip(intent: Intent, clientKey: string, onKept: () => void) {
     const { lane, scale } = pick(...loaded);
     if (!lane)
       throw new Error("Needed: which spool it was. Its mass fits none, or several: choose it above.");
+    if (loaded[1].length === 0) throw new Error("Needed: the scale that it was weighed on. Add it above.");
     if (!scale) throw new Error("None of your scales carries that much. Add the one it was under Kit.");
     rememberScale(scale);
     const reading = {
@@ -107,6 +108,8 @@ export function useSlip(intent: Intent, clientKey: string, onKept: () => void) {
     lanes,
     beside,
     scales,
+    /** Whether there is none yet: then the one at hand is added first. */
+    scaleless: scaleQuery.data?.length === 0,
     ...pick(lanes, scales),
     control,
     typed,
