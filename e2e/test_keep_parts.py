@@ -44,6 +44,10 @@ class Keeping(PartsCase):
                 )
             for shown in (holdings, holdings[:1], []):
                 self.whole(self.js("storage.storageSentence(it)", it=shown))
+            empty = [{**holding, "contents": [], "desiccant": None} for holding in holdings]
+            self.assertEqual(
+                self.js("storage.storageSentence(it)", it=empty), "No spool is in a container. Move one there with M."
+            )
 
     def test_every_desiccant_in_every_pouch_is_dried_with_its_caution(self):
         held = next(h for h in self.client.get("/api/storage/").json() if h["place"]["name"] == "Dry bin")

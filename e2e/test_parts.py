@@ -308,6 +308,22 @@ class Sentences(PartsCase):
             line = self.js("spools.dampNightLine({damp_night: n}, s)", n=night, s=bench)
             self.assertEqual(line, f"A night in the open adds 0.03 %: {said}")
         self.assertEqual(self.js("spools.dampNightLine({damp_night: null}, s)", s=bench), "")
+        for prints_h, said in (
+            (None, "no print shows it, even after two weeks."),
+            (200, "no print shows it yet; a print shows the water after 8 d in the open."),
+        ):
+            night = {"adds_pct": 0.031, "scale": None, "scale_h": None, "prints_h": prints_h}
+            line = self.js("spools.dampNightLine({damp_night: n}, [])", n=night)
+            self.assertEqual(line, f"A night in the open adds 0.03 %: {said}")
+
+    def test_an_empty_spool_s_mass_is_said_with_how_sure_it_is_and_how_it_is_known(self):
+        for grams, sd, method, said in (
+            (200, 44, "unknown", "200 ± 88 g, not known"),
+            (195.34, 0.2, "measured", "195.3 ± 0.4 g, weighed empty"),
+            (212, 3, "twin", "212 ± 6 g, an emptied twin"),
+        ):
+            told = {"tare_g": grams, "tare_sd_g": sd, "tare_method": method}
+            self.assertEqual(self.js("spools.tareWords(s)", s=told), said)
 
     def test_what_a_log_tells_of_its_dryer_is_said_and_what_it_does_not_is_left_out(self):
         told = {"air_c": 57.6, "set_c": 60, "warm_up_h": 0.4, "swing_c": 1.5, "period_h": 0.2, "hot_side_excess_c": 7}

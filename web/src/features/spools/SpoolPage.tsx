@@ -27,6 +27,7 @@ import {
   outcomeWords,
   sheetLine,
   spoolSentence,
+  tareWords,
 } from "./words";
 import { SheetDialog } from "../plan/SheetDialog";
 import { NewSpool } from "./NewSpool";
@@ -169,7 +170,7 @@ function Facts({ lane }: { lane: Lane }) {
     ...(spool.maker ? ([["Maker", spool.maker]] as [string, string][]) : []),
     ...(spool.purpose ? ([["For", spool.purpose]] as [string, string][]) : []),
     ["Filament left", lane.net_g === null ? "never weighed" : mass(lane.net_g, 0)],
-    ["Empty spool", `${mass(spool.tare_g, 1)}, ${spool.tare_method}`],
+    ["Empty spool", tareWords(spool)],
     [
       "Thresholds",
       lane.clean_pct === null ? "none" : `${percent(lane.clean_pct)} and ${percent(lane.trouble_pct ?? 0)} %`,

@@ -1,6 +1,6 @@
 import type { Scale, SpoolFacts } from "../../api/client";
 import { fixed, hours, percent, plusMinus } from "../../domain/numbers";
-import { mass, temp } from "../../domain/quantities";
+import { mass, massPlusMinus, temp } from "../../domain/quantities";
 import { span } from "../storage/words";
 
 export const EMPTY_SPOOL_WORDS = {
@@ -21,6 +21,10 @@ const TARE_WORDS = {
 } as const;
 
 export type TareMethod = keyof typeof TARE_WORDS;
+
+/** "212 ± 6 g, an emptied twin": what the empty spool weighs and how that is known. */
+export const tareWords = (spool: SpoolFacts["traced"]["lane"]["spool"]): string =>
+  `${massPlusMinus(spool.tare_g, 2 * spool.tare_sd_g, 1)}, ${TARE_WORDS[spool.tare_method].name}`;
 
 /** How the mass of the empty spool is known, to choose from. */
 export const TARE_OPTIONS = (Object.keys(TARE_WORDS) as TareMethod[]).map((value) => ({
@@ -101,16 +105,22 @@ export function dampNightLine({ damp_night: night }: SpoolFacts, scales: readonl
   const shows = byPrint !== null && byPrint <= NIGHT_H;
   if (sees && shows) return `${adds}: ${name ?? "a scale"} and a print both show it.`;
   if (shows) return `${adds}: a print shows it.`;
-  const after = (hours: number) => `after ${span(hours)} in the open`;
-  const print =
-    byPrint === null ? "a print would not in two weeks" : `a print shows the water ${after(byPrint)}`;
+  if (scales.length === 0) return `${adds}: ${printAlone(byPrint)}.`;
+  const print = byPrint === null ? "a print would not in two weeks" : printLater(byPrint);
   if (sees) return `${adds}: ${name ?? "a scale"} shows it; ${print}.`;
   const scale =
     byScale === null || name === undefined
       ? "Your scales would not show it in two weeks"
-      : `${name} shows what it has taken up ${after(byScale)}`;
+      : `${name} shows what it has taken up ${afterwards(byScale)}`;
   return `${adds}: neither your scale nor a print can tell. ${scale}; ${print}.`;
 }
+
+const afterwards = (hours: number) => `after ${span(hours)} in the open`;
+const printLater = (hours: number) => `a print shows the water ${afterwards(hours)}`;
+
+/** Where there is no scale: what a print shows of more than a night. */
+const printAlone = (hours: number | null) =>
+  hours === null ? "no print shows it, even after two weeks" : `no print shows it yet; ${printLater(hours)}`;
 
 const NIGHT_H = 12;
 

@@ -45,6 +45,7 @@ export const span = (value: number | null): string =>
 /** The sentence that answers: will it stay dry? */
 export function storageSentence(holdings: readonly Holding[]): string {
   if (holdings.length === 0) return "No containers yet. Add a bag, a bin or a box.";
+  const held = holdings.flatMap((holding) => holding.contents);
   const soon = holdings
     .flatMap((holding) => holding.contents.map((inside) => ({ place: holding.place, inside })))
     .filter((held) => held.inside.clean.hours !== null)
@@ -52,7 +53,9 @@ export function storageSentence(holdings: readonly Holding[]): string {
   const spent = holdings.filter((holding) => holding.desiccant?.spent);
   const first = soon
     ? `${soon.inside.lane.spool.name} will be too wet to print clean in about ${span(soon.inside.clean.hours)}, in ${soon.place.name}.`
-    : "Every clean spool in a container stays clean for the next two weeks.";
+    : held.length === 0
+      ? "No spool is in a container. Move one there with M."
+      : "Every clean spool in a container stays clean for the next two weeks.";
   if (spent.length === 0) return first;
   const names = spent.map((held) => held.place.name);
   const all = names.length > 1 ? `${names.slice(0, -1).join(", ")} and ${names.at(-1) ?? ""}` : names[0];

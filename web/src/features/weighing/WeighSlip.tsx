@@ -10,6 +10,7 @@ import { Button } from "../../components/Button";
 import type { Intent } from "../../components/shell";
 import { coils as coilsQuery } from "../spools/queries";
 import { SpoolPicker } from "../spools/SpoolPicker";
+import { tareWords } from "../spools/words";
 import { Choice } from "../../components/Choice";
 import { useSlip } from "./useSlip";
 import { Afterwards } from "../../components/Afterwards";
@@ -303,7 +304,7 @@ function Preview({ slip }: { slip: Slip }) {
       ? "the coil alone, without clip or bag"
       : `about ${length(gross / lane.filament_g_per_m)} of filament`;
   }
-  const tare = `tare ${mass(lane.spool.tare_g, 1)}, ${lane.spool.tare_method}`;
+  const tare = `tare ${tareWords(lane.spool)}`;
   if (gross === null || gross < lane.spool.tare_g) return tare;
   const net = gross - lane.spool.tare_g;
   const change = lane.net_g === null ? null : net - lane.net_g;
