@@ -98,18 +98,18 @@ export function disputeLine(page: SpoolFacts): string {
 /** Whether scale and print could tell that it lay in the open for a night: for who means to try it on purpose. */
 export function dampNightLine({ damp_night: night }: SpoolFacts, scales: readonly Scale[]): string {
   if (!night) return "";
-  const name = scales.find((scale) => scale.id === night.scale)?.name;
+  const name = scales.find((scale) => scale.id === night.scale)?.name ?? "A scale";
   const adds = `A night in the open adds ${percent(night.adds_pct)} %`;
   const [byScale, byPrint] = [night.scale_h, night.prints_h];
   const sees = byScale !== null && byScale <= NIGHT_H;
   const shows = byPrint !== null && byPrint <= NIGHT_H;
-  if (sees && shows) return `${adds}: ${name ?? "a scale"} and a print both show it.`;
+  if (sees && shows) return `${adds}: ${name} and a print both show it.`;
   if (shows) return `${adds}: a print shows it.`;
   if (scales.length === 0) return `${adds}: ${printAlone(byPrint)}.`;
   const print = byPrint === null ? "a print would not in two weeks" : printLater(byPrint);
-  if (sees) return `${adds}: ${name ?? "a scale"} shows it; ${print}.`;
+  if (sees) return `${adds}: ${name} shows it; ${print}.`;
   const scale =
-    byScale === null || name === undefined
+    byScale === null
       ? "Your scales would not show it in two weeks"
       : `${name} shows what it has taken up ${afterwards(byScale)}`;
   return `${adds}: neither your scale nor a print can tell. ${scale}; ${print}.`;
