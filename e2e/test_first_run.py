@@ -64,6 +64,8 @@ class FirstRun(BrowserCase):
         page.get_by_role("button", name="Begin, and plan the first run").click()
         self.heading(re.compile(r"Set Grey box to .* for .* h|Grey box brings .* to about"))
         self.scan()
+        starts = page.get_by_role("region", name="Run ticket").get_by_role("button", name=re.compile("start", re.I))
+        expect(starts).to_have_text(["Start without weighing", "weigh in and start"])
         page.keyboard.press("w")
         page.get_by_label("The scale reads").fill("1203")
         page.get_by_role("button", name="Save Enter").click()
@@ -76,3 +78,4 @@ class FirstRun(BrowserCase):
         page.get_by_role("button", name="Save Enter").click()
         expect(page.get_by_text("Saved 1203 g for Blue bracket.")).to_be_visible()
         self.assertEqual([(w.gross_g, w.scale.max_g) for w in Weighing.objects.all()], [(1203.0, 5000.0)])
+        expect(starts).to_have_text(["Weigh in and start", "start without weighing"])
