@@ -78,7 +78,7 @@ function RoomAir() {
       </span>
       {air.stale && (
         <span className="block text-on-head">
-          {measured ? `measured ${since(measured, new Date())} ago` : "assumed: nothing measured yet"}
+          {measured ? `measured ${since(measured, new Date())} ago` : "assumed, not measured"}
         </span>
       )}
     </p>

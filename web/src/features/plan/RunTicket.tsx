@@ -135,9 +135,6 @@ function CoDried({ plan, ticket, now }: { plan: Plan; ticket: Ticket; now: Date 
   );
 }
 
-const AS_FIRST = { kind: "primary" } as const;
-const AS_LINK = { kind: "link", className: "text-sm disabled:opacity-50" } as const;
-
 function Start({ plan, ticket, now, stale }: { plan: Plan; ticket: Ticket; now: Date; stale: boolean }) {
   const { weigh } = useShell();
   const [reason, setReason] = useState("");
@@ -147,30 +144,6 @@ function Start({ plan, ticket, now, stale }: { plan: Plan; ticket: Ticket; now: 
   const wantsReason = broken.length > 0 && !fatal;
   const unready = stale || fatal || (wantsReason && reason.trim().length < plan.least_reason);
   const busy = plan.busy_with[0];
-  // What can be done with what is there comes first, and is the larger.
-  const scaleless = useQuery(scalesQuery).data?.length === 0;
-  const weighIn = (
-    <Button
-      key="weigh"
-      {...(scaleless ? AS_LINK : AS_FIRST)}
-      disabled={unready}
-      onClick={() => {
-        weigh({ kind: "start", plan, ticket, reason });
-      }}
-    >
-      {scaleless ? "weigh in and start" : "Weigh in and start"}
-    </Button>
-  );
-  const without = (
-    <Button
-      key="without"
-      {...(scaleless ? AS_FIRST : AS_LINK)}
-      disabled={unready || start.busy}
-      onClick={start.act}
-    >
-      {scaleless ? "Start without weighing" : "start without weighing"}
-    </Button>
-  );
   return (
     <>
       {busy && (
@@ -188,15 +161,55 @@ function Start({ plan, ticket, now, stale }: { plan: Plan; ticket: Ticket; now: 
           <Field label="Why do you want it?" value={reason} onText={setReason} />
         </div>
       )}
-      <div className="flex flex-col items-start gap-2">
-        {scaleless ? [without, weighIn] : [weighIn, without]}
-      </div>
+      <Ways
+        disabled={unready}
+        starting={start.busy}
+        onWeigh={() => {
+          weigh({ kind: "start", plan, ticket, reason });
+        }}
+        onStart={start.act}
+      />
       {start.error && (
         <p role="alert" className="mt-2 font-bold text-heat">
           {start.error}
         </p>
       )}
     </>
+  );
+}
+
+const AS_FIRST = { kind: "primary" } as const;
+const AS_LINK = { kind: "link", className: "text-sm disabled:opacity-50" } as const;
+
+interface WaysProps {
+  disabled: boolean;
+  starting: boolean;
+  onWeigh: () => void;
+  onStart: () => void;
+}
+
+/** Weighed or not: what can be done with what is there comes first, and is the larger. */
+function Ways({ disabled, starting, onWeigh, onStart }: WaysProps) {
+  const scaleless = useQuery(scalesQuery).data?.length === 0;
+  const weighed = (
+    <Button key="weighed" {...(scaleless ? AS_LINK : AS_FIRST)} disabled={disabled} onClick={onWeigh}>
+      {scaleless ? "weigh in and start" : "Weigh in and start"}
+    </Button>
+  );
+  const unweighed = (
+    <Button
+      key="unweighed"
+      {...(scaleless ? AS_FIRST : AS_LINK)}
+      disabled={disabled || starting}
+      onClick={onStart}
+    >
+      {scaleless ? "Start without weighing" : "start without weighing"}
+    </Button>
+  );
+  return (
+    <div className="flex flex-col items-start gap-2">
+      {scaleless ? [unweighed, weighed] : [weighed, unweighed]}
+    </div>
   );
 }
 
