@@ -79,3 +79,14 @@ class FirstRun(BrowserCase):
         expect(page.get_by_text("Saved 1203 g for Blue bracket.")).to_be_visible()
         self.assertEqual([(w.gross_g, w.scale.max_g) for w in Weighing.objects.all()], [(1203.0, 5000.0)])
         expect(starts).to_have_text(["Weigh in and start", "start without weighing"])
+
+    def test_it_fits_a_phone_also_where_the_air_is_assumed(self):
+        self.page.set_viewport_size({"width": 390, "height": 844})
+        self.open("/")
+        air = self.page.get_by_text("assumed, not measured")
+        expect(air).to_be_visible()
+        self.assertEqual((self.too_small(), self.cut_off()), ([], []))
+        self.assertLessEqual(self.page.evaluate("document.documentElement.scrollWidth"), 390)
+        head, line = self.page.get_by_role("banner").bounding_box(), air.locator("..").bounding_box()
+        self.assertGreaterEqual(line["y"], head["y"])
+        self.assertLessEqual(line["y"] + line["height"], head["y"] + head["height"])

@@ -71,7 +71,8 @@ function RoomAir() {
   return (
     <p className="ml-auto self-center text-right text-sm leading-tight text-on-head-muted">
       <span className="num">{fixed(toTemp(air.temp_c), 1)}</span> {tempUnit()} ·{" "}
-      <span className="num">{fixed(air.rh_pct, 0)}</span> % in {air.name}
+      <span className="num">{fixed(air.rh_pct, 0)}</span> %
+      <span className={air.stale ? "hidden sm:inline" : ""}> in {air.name}</span>
       <span className="hidden md:inline">
         {" "}
         · dries to <span className="num">{fixed(air.rh_at_60c_pct, 0)}</span> % at {temp(60)}
