@@ -62,6 +62,13 @@ class Geometry(PartsCase):
         outside = [{"x": 280, "y": 0, **box}, {"x": 235, "y": 100, **box}]
         self.assertEqual(self.js("labels.settle(ps, [], i)", ps=outside, i=inside), outside[1])
 
+    def test_a_name_takes_the_first_place_that_is_free_whatever_fractions_of_a_pixel_it_lies_at(self):
+        inside = {"x": 0.1, "y": 0.2, "width": 300, "height": 200}
+        for _ in range(50):
+            xs = [CHANCE.uniform(1, 230) for _ in range(4)]
+            places = [{"x": x, "y": CHANCE.uniform(1, 170), "width": 67.7, "height": 15.1} for x in xs]
+            self.assertEqual(self.js("labels.settle(ps, [], i)", ps=places, i=inside), places[0])
+
     def test_no_name_of_a_course_lies_on_a_point_an_error_bar_a_line_or_another_name(self):
         for _ in range(60):
             hours, start, rate = CHANCE.uniform(4, 60), CHANCE.uniform(0.3, 2.0), CHANCE.uniform(0.03, 0.6)
@@ -99,6 +106,17 @@ class Scenes(PartsCase):
     @classmethod
     def setUpTestData(cls):
         load_demo_world(cls)
+
+    def test_no_visit_s_words_cover_another_s_also_where_four_come_close_together(self):
+        visits = [(182, 60), (220, 68), (222, 68), (234, 68), (306, 68), (536, 94)]
+        boxes = self.js(
+            "(() => { const taken = [], places = scheduleScene.visitPlaces;"
+            " for (const [at, wide] of vs) labels.settle(places(at, wide, 333), taken, i); return taken; })()",
+            vs=visits,
+            i={"x": 172, "y": 293, "width": 700, "height": 126},
+        )
+        self.assertEqual(len(boxes), len(visits))
+        self.assertEqual([shared(a, b) for a, b in itertools.combinations(boxes, 2)], [0.0] * 15)
 
     def test_the_maps_scene_holds_every_limit_ring_and_mark_that_the_server_told(self):
         for spool, dryer, co_dried in ((4, 1, ""), (1, 3, ""), (4, 2, "10"), (7, 2, "")):

@@ -14,6 +14,7 @@ import * as units from "../src/domain/units";
 import * as fields from "../src/features/equipment/fields";
 import * as filter from "../src/features/runs/filter";
 import * as scene from "../src/features/plan/scene";
+import * as scheduleScene from "../src/features/schedule/scene";
 import * as evidenceBars from "../src/features/cases/evidenceBars";
 import * as air from "../src/features/runs/airWords";
 import * as cases from "../src/features/cases/caseWords";
@@ -38,6 +39,7 @@ Object.assign(window, {
     fields,
     filter,
     scene,
+    scheduleScene,
     shape,
     dryingMap,
     labels,

@@ -4,7 +4,7 @@ import { settle, textWidth, type Box } from "../../charts/labels";
 import { clock, when } from "../../domain/times";
 import { hours } from "../../domain/numbers";
 import { bareTemp } from "../../domain/quantities";
-import { gaps, midnights, NAMES_WIDTH, ROW, TOP, type Band, type Scene } from "./scene";
+import { gaps, midnights, NAMES_WIDTH, ROW, TOP, type Band, type Scene, visitPlaces } from "./scene";
 import { RunBar } from "./RunBar";
 import { visitInShort, visitWords } from "./words";
 
@@ -124,7 +124,7 @@ function Days({ scene, now }: { scene: Scene; now: Date }) {
 /** Visits against the hours at home; the cheap hours as a thin bar over them. */
 function Hands({ data, scene, now }: { data: Schedule; scene: Scene; now: Date }) {
   const { x, from, to, hands } = scene;
-  const inside: Box = { x: NAMES_WIDTH, y: hands - 40, width: x(to) - NAMES_WIDTH, height: 110 };
+  const inside: Box = { x: NAMES_WIDTH, y: hands - 40, width: x(to) - NAMES_WIDTH, height: 126 };
   const taken: Box[] = [];
   const clipped = (text: string) => x(Math.min(Math.max(Date.parse(text), from), to));
   return (
@@ -162,18 +162,7 @@ function Hands({ data, scene, now }: { data: Schedule; scene: Scene; now: Date }
         const at = new Date(visit.at);
         const text = `${clock(at)} ${visitInShort(visit)}`;
         const wide = textWidth(text, 12) + 6;
-        const places = [14, 30, 46].map((down) => ({
-          x: x(at) - 6,
-          y: hands + down,
-          width: wide,
-          height: 15,
-        }));
-        const left = places.map((place) => ({ ...place, x: x(at) - wide + 6 }));
-        const place = settle(
-          places.flatMap((one, n) => [one, left[n] ?? one]),
-          taken,
-          inside,
-        );
+        const place = settle(visitPlaces(x(at), wide, hands), taken, inside);
         return (
           <g key={visit.at}>
             <title>{`${when(at, now)}: ${visitWords(visit)}`}</title>

@@ -1,7 +1,7 @@
 /** Where things are on the schedule's picture, in pixels. */
 import { scaleTime } from "d3-scale";
 import type { Schedule, ScheduledStart } from "../../api/client";
-import { textWidth } from "../../charts/labels";
+import { type Box, textWidth } from "../../charts/labels";
 import { hours } from "../../domain/numbers";
 import { bareTemp } from "../../domain/quantities";
 import { when } from "../../domain/times";
@@ -12,7 +12,7 @@ export const NAMES_WIDTH = 172;
 export const ROW = 46;
 const BAND_PAD = 8;
 export const TOP = 26;
-const HANDS = 92;
+const HANDS = 108;
 
 export interface Row {
   start: ScheduledStart;
@@ -73,6 +73,19 @@ export function sceneOf(data: Schedule, width: number) {
   });
   return { from, to, x, bands, hands: y + 22, height: y + HANDS };
 }
+
+/** Where a visit's words may stand: under it to the right or left, in one of four rows, else a little further right. */
+export const visitPlaces = (at: number, wide: number, hands: number): Box[] =>
+  [0, 10, 20, 30, 40].flatMap((further) =>
+    [14, 30, 46, 62].flatMap((down) =>
+      [at - 6 + further, ...(further === 0 ? [at - wide + 6] : [])].map((x) => ({
+        x,
+        y: hands + down,
+        width: wide,
+        height: 15,
+      })),
+    ),
+  );
 
 export type Scene = ReturnType<typeof sceneOf>;
 
