@@ -294,37 +294,6 @@ class Sentences(PartsCase):
         self.assertEqual(due(8.1, 300), [])
         self.assertEqual(len(due(0, 300)), 2)  # the weigh-in that tells most, and the end
 
-    def test_a_night_in_the_open_is_said_with_what_would_show_it(self):
-        bench, neither = [{"id": 2, "name": "Bench scale"}], "neither your scale nor a print can tell. "
-        late = "Bench scale shows what it has taken up after 5 d in the open; a print would not in two weeks."
-        never = "Your scales would not show it in two weeks; a print shows the water after 8 d in the open."
-        for scale_h, prints_h, said in (
-            (130, None, neither + late),
-            (None, 200, neither + never),
-            (6, 30, "Bench scale shows it; a print shows the water after 30 h in the open."),
-            (6, 9, "Bench scale and a print both show it."),
-        ):
-            night = {"adds_pct": 0.031, "scale": 2, "scale_h": scale_h, "prints_h": prints_h}
-            line = self.js("spools.dampNightLine({damp_night: n}, s)", n=night, s=bench)
-            self.assertEqual(line, f"A night in the open adds 0.03 %: {said}")
-        self.assertEqual(self.js("spools.dampNightLine({damp_night: null}, s)", s=bench), "")
-        for prints_h, said in (
-            (None, "no print shows it, even after two weeks."),
-            (200, "no print shows it yet; a print shows the water after 8 d in the open."),
-        ):
-            night = {"adds_pct": 0.031, "scale": None, "scale_h": None, "prints_h": prints_h}
-            line = self.js("spools.dampNightLine({damp_night: n}, [])", n=night)
-            self.assertEqual(line, f"A night in the open adds 0.03 %: {said}")
-
-    def test_an_empty_spool_s_mass_is_said_with_how_sure_it_is_and_how_it_is_known(self):
-        for grams, sd, method, said in (
-            (200, 44, "unknown", "200 ± 88 g, not known"),
-            (195.34, 0.2, "measured", "195.3 ± 0.4 g, weighed empty"),
-            (212, 3, "twin", "212 ± 6 g, an emptied twin"),
-        ):
-            told = {"tare_g": grams, "tare_sd_g": sd, "tare_method": method}
-            self.assertEqual(self.js("spools.tareWords(s)", s=told), said)
-
     def test_what_a_log_tells_of_its_dryer_is_said_and_what_it_does_not_is_left_out(self):
         told = {"air_c": 57.6, "set_c": 60, "warm_up_h": 0.4, "swing_c": 1.5, "period_h": 0.2, "hot_side_excess_c": 7}
         self.assertEqual(
