@@ -57,6 +57,8 @@ class FirstRun(BrowserCase):
         names.nth(2).fill("Grey box")
         page.get_by_label("Coolest air").fill("40")
         page.get_by_label("Hottest air").fill("65")
+        page.get_by_label("Carries up to").fill("plenty")
+        page.get_by_label("It weighs").fill("a lot")
         page.get_by_label("I have no scale yet").click()
         expect(page.get_by_label("It weighs, with its filament")).to_have_count(0)
         expect(page.get_by_text("Darre goes by the label and by the room’s air")).to_be_visible()

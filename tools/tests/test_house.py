@@ -75,7 +75,7 @@ class Sentences(TestCase):
         self.assertEqual(alone, [True, True])
 
 
-class Apart(TestCase):
+class TwoProcesses(TestCase):
     def test_modules_that_take_from_one_another_are_compiled_by_one_process(self):
         """Also by way of a third; the heaps are as even as that allows."""
         sources = {"low": "1234", "high": "from middle import it", "middle": "from low import it", "a": "12", "b": "1"}

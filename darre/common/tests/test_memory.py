@@ -4,7 +4,7 @@ import gc
 import weakref
 from unittest import TestCase, mock
 
-from darre.common.memory import EVERY_S, GivingBack, collect_rarely, time
+from darre.common.memory import EVERY_S, GivingBack, collect_later, collect_rarely, time
 
 
 class Circle:
@@ -26,8 +26,12 @@ class Collecting(TestCase):
     def test_what_a_server_began_with_is_not_looked_through_again_and_new_circles_still_go(self):
         self.addCleanup(gc.set_threshold, *gc.get_threshold())
         self.addCleanup(gc.unfreeze)
+        self.addCleanup(gc.enable)
+        collect_later()
+        self.assertFalse(gc.isenabled())
         kept = [[] for _ in range(1000)]
         collect_rarely()
+        self.assertTrue(gc.isenabled())
         self.assertGreater(gc.get_freeze_count(), len(kept))
         self.assertGreater(gc.get_threshold()[0], 10_000)
         circle = Circle()

@@ -52,20 +52,20 @@ export function FirstWorkshop() {
   const assumed = room?.measured_at === null && `${temp(room.temp_c)} and ${fixed(room.rh_pct, 0)} %`;
   const begin = useFirstWorkshop();
   const scale = usualScale();
+  const usual = { scale_name: scale.name, scale_max_g: scale.max_g, scale_step_g: scale.resolution_g };
   const form = useActForm(SHAPE, {
     ...{ room_name: "the workshop", room_temp_c: "", room_rh_pct: "" },
     ...{ spool_name: "", material: "pla", empty_spool_kind: "polystyrene" },
     ...{ gross_g: "", tare_g: "", tare_method: "unknown", nominal_g: shownIn("mass", 1000) },
     ...{ dryer_name: "", dryer_kind: "heated_box", dryer_min_c: "", dryer_max_c: "" },
-    ...{
-      no_scale: false,
-      scale_name: scale.name,
-      scale_max_g: scale.max_g,
-      scale_step_g: scale.resolution_g,
-    },
+    ...{ no_scale: false, ...usual },
   });
   const { control } = form;
   const weighed = !useWatch({ control, name: "no_scale" });
+  const forgetScale = () => {
+    form.set("gross_g", "");
+    for (const [name, text] of Object.entries(usual)) form.set(name as keyof typeof usual, text);
+  };
   const submit = form.submit(async ({ no_scale, ...typed }) => {
     const values = no_scale ? { ...typed, gross_g: null, scale_name: "" } : typed;
     const { spool, dryer } = await begin.mutateAsync(values);
@@ -86,6 +86,8 @@ export function FirstWorkshop() {
         noValidate
         onSubmit={(event) => {
           event.preventDefault();
+          // What is not asked for must not stand in the way, whatever was typed there before.
+          if (!weighed) forgetScale();
           submit();
         }}
       >
