@@ -7,7 +7,6 @@ from django.db import connection
 
 from darre.places.apps import room_hours_cache
 from darre.places.models import RoomMonth, RoomReading
-from darre.places.selectors import ASSUMED_AIR
 from drying.air import HourlyRoomAir, hourly_room_air
 from drying.cache import digest
 
@@ -74,5 +73,4 @@ def _hourly(
         (first, end),
         hour_of(now) + 1,  # the current hour counts as begun
         months,
-        (ASSUMED_AIR.temp_c, ASSUMED_AIR.rh_pct),
     )

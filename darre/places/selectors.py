@@ -7,10 +7,9 @@ from datetime import datetime, timedelta
 from typing import Any
 
 from darre.places.models import Place, Room, RoomReading, Stay
-from drying.air import RoomAir, dew_point_c
+from drying.air import ASSUMED_AIR, RoomAir, dew_point_c
 
 STALE_AFTER = timedelta(hours=6)
-ASSUMED_AIR = RoomAir(20.0, 60.0)  # where nothing was ever measured; the screen says that it is assumed
 
 
 @dataclass(frozen=True)

@@ -17,9 +17,10 @@ from drying.air.psychrometrics import (
     saturation_pressure_pa,
     vapour_concentration_g_m3,
 )
-from drying.air.room_series import HourlyRoomAir, hourly_room_air
+from drying.air.room_series import ASSUMED_AIR, HourlyRoomAir, hourly_room_air
 
 __all__ = [
+    "ASSUMED_AIR",
     "GAS_CONSTANT",
     "TEMP_MAX_C",
     "TEMP_MIN_C",

@@ -8,12 +8,14 @@ from datetime import UTC, datetime
 
 import numpy as np
 
+from drying.air.psychrometrics import RoomAir
 from drying.arrays import Array
 from drying.errors import OutOfRangeError
 
 HELD_H = 6  # a reading counts for so many hours after it
 BRIDGED_H = 48  # a gap up to this is bridged by a straight line; in a longer one the month's usual air counts
 WEEK_H = 168
+ASSUMED_AIR = RoomAir(20.0, 60.0)  # where nothing was ever measured; the screen says that it is assumed
 
 
 @dataclass(frozen=True)
@@ -33,19 +35,18 @@ def hourly_room_air(
     span: tuple[int, int],
     now_hour: int,
     months: Mapping[int, tuple[float, float]] | None = None,
-    assumed: tuple[float, float] = (20.0, 60.0),
 ) -> HourlyRoomAir:
     """The room's air in the hours of `span` (from, to), out of readings at rising times `read_s` (s since 1970).
 
     In an hour counts the reading in force when it begins. Gaps are bridged or filled by the month's usual air (°C, %);
-    where there is none, by the reading next to it, and where nothing was ever measured, by `assumed`. Hours from
-    `now_hour` on repeat the week before it. Raises OutOfRangeError for arrays of different lengths.
+    where there is none, by the reading next to it, and where nothing was ever measured, by `ASSUMED_AIR`. Hours
+    from `now_hour` on repeat the week before it. Raises OutOfRangeError for arrays of different lengths.
     """
     if not read_s.shape == temp_c.shape == rh_pct.shape:
         raise OutOfRangeError("readings", "Give a temperature and a humidity for each time.")
     first, end = span
     hours = np.arange(first, end)
-    temp, rh = _usual(hours, months, assumed)
+    temp, rh = _usual(hours, months)
     measured = np.zeros(hours.size, dtype=bool)
     if read_s.size:
         begins = hours * 3600.0
@@ -72,10 +73,9 @@ def hourly_room_air(
     return HourlyRoomAir(first, temp, np.clip(rh / 100.0, 0.0, 1.0), measured)
 
 
-def _usual(
-    hours: np.ndarray, months: Mapping[int, tuple[float, float]] | None, assumed: tuple[float, float]
-) -> tuple[Array, Array]:
+def _usual(hours: np.ndarray, months: Mapping[int, tuple[float, float]] | None) -> tuple[Array, Array]:
     """Air that is taken where nothing was measured."""
+    assumed = ASSUMED_AIR.temp_c, ASSUMED_AIR.rh_pct
     if not months:
         return np.full(hours.size, assumed[0]), np.full(hours.size, assumed[1])
     days = hours // 24

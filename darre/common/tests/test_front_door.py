@@ -16,7 +16,7 @@ ERROR_KEYS = {"code", "message", "parts", "field", "fields"}
 NEW = {"name": "Grey ring", "kind": "petg"}
 
 
-class Doors(TestCase):
+class AtTheFrontDoor(TestCase):
     def post(self, **headers):
         return self.client.post(
             "/api/empty-spools/", NEW, content_type="application/json", headers={"host": "127.0.0.1:8642", **headers}
@@ -28,7 +28,7 @@ class Doors(TestCase):
         self.assertEqual((set(answer.json()), answer.json()["code"]), (ERROR_KEYS, code))
 
 
-class Writing(Doors):
+class Writing(AtTheFrontDoor):
     def test_the_page_itself_and_programs_of_this_machine_may_write(self):
         for headers in (
             {"sec-fetch-site": "same-origin", "origin": "http://127.0.0.1:8642"},
@@ -89,7 +89,7 @@ class Installable(SimpleTestCase):
         self.assertNotIn("immutable", self.client.get("/worker.js")["Cache-Control"])
 
 
-class EveryAnswer(Doors):
+class EveryAnswer(AtTheFrontDoor):
     PATHS = ("/", "/index.html", "/plan", "/api/health/", "/api/photos/none/", "/api/nothing/", "/favicon.svg")
 
     def test_files_pages_the_api_and_errors_all_bear_the_headers_that_keep_other_sites_out(self):
