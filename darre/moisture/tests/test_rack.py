@@ -197,6 +197,7 @@ class Begin(TestCase):
 
     def test_without_a_meter_and_a_scale_it_begins_too_and_both_can_follow(self):
         nothing = {"room_temp_c": None, "room_rh_pct": None, "gross_g": None, "scale_name": ""}
+        nothing |= {"scale_max_g": None, "scale_step_g": None}
         begun = self.begin(**nothing, tare_method="unknown", nominal_g=250).json()
         self.assertEqual((RoomReading.objects.count(), Scale.objects.count(), Weighing.objects.count()), (0, 0, 0))
         self.assertIsNone(self.client.get("/api/room/").json()["measured_at"])
@@ -213,6 +214,7 @@ class Begin(TestCase):
     def test_what_is_wrong_is_named_by_its_field_and_nothing_is_left_behind(self):
         wrongs = [("room_rh_pct", 130), ("gross_g", "a lot"), ("dryer_max_c", 30), ("gross_g", 100)]
         wrongs += [("room_rh_pct", None), ("room_temp_c", None), ("scale_name", "")]  # half a reading, weighed on none
+        wrongs += [("scale_max_g", None), ("scale_step_g", None)]
         for field, wrong in wrongs:
             answer = self.begin(**{field: wrong})
             self.assertEqual((answer.status_code, answer.json()["field"]), (400, field))

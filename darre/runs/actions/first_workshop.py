@@ -47,8 +47,8 @@ class FirstWorkshop:
     dryer_min_c: float
     dryer_max_c: float
     scale_name: str
-    scale_max_g: float
-    scale_step_g: float
+    scale_max_g: float | None
+    scale_step_g: float | None
 
 
 def _empty_spool(first: FirstWorkshop) -> EmptySpool:
@@ -88,6 +88,10 @@ def _scale(first: FirstWorkshop) -> Scale | None:
         if first.gross_g is not None:
             raise Refusal("no_scale", "Needed: a name for the scale that the spool was weighed on.", "scale_name", 400)
         return None
+    if first.scale_max_g is None:
+        raise Refusal("no_scale", "Needed: the most that the scale carries, for example 5000 g.", "scale_max_g", 400)
+    if first.scale_step_g is None:
+        raise Refusal("no_scale", "Needed: the step that the scale shows, for example 1 g.", "scale_step_g", 400)
     repeats = USUAL_REPEATABILITY_STEPS * first.scale_step_g
     return add_scale(
         Scale(name=first.scale_name, max_g=first.scale_max_g, resolution_g=first.scale_step_g, repeatability_g=repeats)

@@ -33,8 +33,10 @@ class FirstWorkshopSerializer(serializers.Serializer):
     scale_name = serializers.CharField(
         max_length=60, required=False, allow_blank=True, default="", help_text="Empty where there is no scale yet"
     )
-    scale_max_g = TypedNumber(unit="g", low=0, high=200000, above_low=True, required=False, default=5000.0)
-    scale_step_g = TypedNumber(unit="g", low=0, high=100, above_low=True, required=False, default=1.0)
+    scale_max_g = TypedNumber(
+        unit="g", low=0, high=200000, above_low=True, required=False, allow_null=True, default=None
+    )  # fmt: skip
+    scale_step_g = TypedNumber(unit="g", low=0, high=100, above_low=True, required=False, allow_null=True, default=None)
 
 
 class SavedFirstWorkshopSerializer(serializers.Serializer):

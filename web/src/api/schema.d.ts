@@ -3412,16 +3412,10 @@ export interface components {
              * @default
              */
             scale_name: string;
-            /**
-             * @description A comma decimal is fine.
-             * @default 5000
-             */
-            scale_max_g: number | string;
-            /**
-             * @description A comma decimal is fine.
-             * @default 1
-             */
-            scale_step_g: number | string;
+            /** @description A comma decimal is fine. */
+            scale_max_g?: (number | string) | null;
+            /** @description A comma decimal is fine. */
+            scale_step_g?: (number | string) | null;
         };
         /**
          * @description What a lot tells. `half_h`: until half of what moves has moved; `end_pct`: where it ends; `fits`: its samples
